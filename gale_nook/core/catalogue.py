@@ -1,0 +1,246 @@
+"""What the core knows of heaters, materials, solid kinds and workshop rules: typed, frozen, and handed in.
+
+The data itself lives in files that `gale_nook.catalogue` reads; the core never opens a file.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Annotated, Literal
+
+from pydantic import Field, model_validator
+
+from gale_nook.core.errors import UnknownEntry
+from gale_nook.core.plan.base import CatalogueId, Frozen, Name
+
+
+class Sourced(Frozen):
+    """A catalogue entry: its id, what it is called, and where its values come from."""
+
+    id: CatalogueId
+    label: Name
+    source: str
+
+
+class Material(Sourced):
+    """A material of a build-up.
+
+    Attributes:
+        conductivity_w_mk: design value; None for an unventilated air layer.
+    """
+
+    conductivity_w_mk: Annotated[float, Field(ge=0.01, le=500)] | None
+    use: Literal["lining", "insulation", "skin", "floor", "air"]
+
+
+class Glazing(Sourced):
+    """A kind of window, door or vent; `u_covered_w_m2k` holds with its insulating cover on."""
+
+    u_w_m2k: Annotated[float, Field(ge=0.2, le=8)]
+    u_covered_w_m2k: Annotated[float, Field(ge=0.2, le=8)]
+
+
+class RibKind(Sourced):
+    """A kind of thermal bridge along a rib."""
+
+    psi_w_mk: Annotated[float, Field(ge=0, le=3)]
+
+
+class SolidKind(Sourced):
+    """What a kind of solid implies for the work around it.
+
+    Attributes:
+        where: inside or below the floor.
+        hazard: what drilling into it or heating it would be; None for furniture and the like.
+        hole_mm: metal to leave between the edge of a hole and it; None when a hole cannot reach it.
+        body_mm: gap between the heater's body and it beyond the sheet's own.
+        exhaust_mm: gap between an unlagged exhaust pipe and it; None where there is no such rule.
+    """
+
+    where: Literal["inside", "below"]
+    hazard: Literal["structure", "fire", "restraint", "shock", "fumes"] | None = None
+    hole_mm: Annotated[float, Field(ge=0, le=500)] | None = None
+    exhaust_mm: Annotated[float, Field(ge=0, le=1000)] | None = None
+
+
+class Limit(Frozen):
+    """A permitted band; at least one end is given. The unit follows from the limit's name."""
+
+    minimum: float | None = None
+    maximum: float | None = None
+    source: str
+
+    @model_validator(mode="after")
+    def _has_an_end(self) -> Limit:
+        if self.minimum is None and self.maximum is None:
+            raise ValueError("a limit needs a minimum or a maximum")
+        if self.minimum is not None and self.maximum is not None and self.minimum > self.maximum:
+            raise ValueError("a limit's minimum lies above its maximum")
+        return self
+
+
+class LimitBand(Frozen):
+    """Between which values a limit of this name is physically believable, and what it is called."""
+
+    id: CatalogueId
+    label: Name
+    unit: Literal["mm", "deg", "W", "count"]
+    lowest: float
+    highest: float
+
+
+class Port(Frozen):
+    """Where a pipe leaves the heater, from the mount's reference point.
+
+    Attributes:
+        x_mm, y_mm: towards the warm end and to its right, at yaw 0.
+        drop_mm: below the mount's plane (floor finish for inside mounts, underside for those below).
+        direction: unit vector along which the pipe leaves, at yaw 0.
+        diameter_mm: outside diameter of the pipe.
+    """
+
+    x_mm: float
+    y_mm: float
+    drop_mm: float
+    direction: tuple[float, float, float] = (0.0, 0.0, -1.0)
+    diameter_mm: Annotated[float, Field(gt=0, le=200)]
+
+
+class MountHole(Frozen):
+    """A round hole of a mount, from its reference point at yaw 0."""
+
+    name: Name
+    x_mm: float
+    y_mm: float
+    diameter_mm: Annotated[float, Field(gt=0, le=400)]
+
+
+class Mount(Frozen):
+    """A way of fixing the heater, with its holes and the floor stack that it passes."""
+
+    id: CatalogueId
+    label: Name
+    place: Literal["inside", "below"] = "inside"
+    holes: tuple[MountHole, ...]
+    stack: Limit
+
+
+class Body(Frozen):
+    """The heater's body at yaw 0: centre from the mount's reference point, and its size."""
+
+    x_mm: float
+    y_mm: float
+    length_mm: Annotated[float, Field(gt=0, le=2000)]
+    width_mm: Annotated[float, Field(gt=0, le=1000)]
+    height_mm: Annotated[float, Field(gt=0, le=1000)]
+    mass_kg: Annotated[float, Field(gt=0, le=100)]
+
+
+class Output(Frozen):
+    """What the burner gives and how it burns."""
+
+    minimum_w: Annotated[float, Field(gt=0, le=50_000)]
+    maximum_w: Annotated[float, Field(gt=0, le=50_000)]
+    compensated_to_m: Annotated[float, Field(ge=0, le=6000)] = 0.0
+    efficiency: Annotated[float, Field(gt=0.3, le=1)]
+    excess_air: Annotated[float, Field(ge=1, le=5)]
+    fuel_l_h_minimum: Annotated[float, Field(gt=0, le=10)]
+    fuel_l_h_maximum: Annotated[float, Field(gt=0, le=10)]
+    dose_ml: Annotated[float, Field(gt=0, le=1)]
+
+    @model_validator(mode="after")
+    def _rising(self) -> Output:
+        if self.minimum_w >= self.maximum_w:
+            raise ValueError("the least output must lie below the most")
+        return self
+
+
+class Electrical(Frozen):
+    """Supply side of the heater."""
+
+    voltage_v: Annotated[float, Field(gt=0, le=60)]
+    glow_current_a: Annotated[float, Field(gt=0, le=60)]
+    run_minimum_a: Annotated[float, Field(gt=0, le=60)]
+    run_maximum_a: Annotated[float, Field(gt=0, le=60)]
+    cut_out_v: Annotated[float, Field(gt=0, le=60)]
+    after_run_s: Annotated[float, Field(ge=0, le=1800)]
+
+
+class FanCurve(Frozen):
+    """Warm-air fan at full speed: static pressure p0·(1−(q/q0)²)."""
+
+    static_pressure_pa: Annotated[float, Field(gt=0, le=3000)]
+    free_flow_m3_h: Annotated[float, Field(gt=0, le=1000)]
+    duct_mm: Annotated[float, Field(gt=0, le=200)]
+
+
+class KitPart(Frozen):
+    """What is in the heater's box."""
+
+    part: CatalogueId
+    quantity: Annotated[float, Field(gt=0, le=10_000)]
+
+
+class HeaterSheet(Sourced):
+    """A heater with its limit sheet."""
+
+    medium: Literal["air", "coolant"]
+    summary: str
+    output: Output
+    body: Body
+    exhaust: Port
+    intake: Port
+    fuel: Port
+    mounts: Annotated[tuple[Mount, ...], Field(min_length=1)]
+    electrical: Electrical
+    fan: FanCurve | None = None
+    noise_db: Annotated[float, Field(ge=20, le=90)] | None = None
+    limits: dict[CatalogueId, Limit]
+    kit: tuple[KitPart, ...] = ()
+
+    @model_validator(mode="after")
+    def _air_has_a_fan(self) -> HeaterSheet:
+        if (self.medium == "air") != (self.fan is not None):
+            raise ValueError("an air heater has a fan curve and a coolant heater has none")
+        return self
+
+    def mount(self, mount_id: str) -> Mount | None:
+        return next((mount for mount in self.mounts if mount.id == mount_id), None)
+
+
+class Part(Sourced):
+    """Something that is bought or cut."""
+
+    unit: Literal["piece", "mm"]
+    use: str
+
+
+class Caution(Frozen):
+    """A caution, the stations that show it, and its place in the order of work."""
+
+    id: CatalogueId
+    stations: tuple[str, ...]
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class Catalogue:
+    """Everything the rules look up, by id."""
+
+    heaters: Mapping[str, HeaterSheet]
+    materials: Mapping[str, Material]
+    glazings: Mapping[str, Glazing]
+    rib_kinds: Mapping[str, RibKind]
+    solid_kinds: Mapping[str, SolidKind]
+    workshop_limits: Mapping[str, Limit]
+    limit_bands: Mapping[str, LimitBand]
+    parts: Mapping[str, Part]
+    cautions: tuple[Caution, ...]
+
+    def heater(self, sheet_id: str) -> HeaterSheet:
+        """Return a heater's sheet; raises UnknownEntry."""
+        try:
+            return self.heaters[sheet_id]
+        except KeyError:
+            raise UnknownEntry("heater", sheet_id) from None

@@ -1,0 +1,170 @@
+"""What every rule needs from a plan, computed once: the sheet in hand, the floor stack, the shapes."""
+
+from __future__ import annotations
+
+from functools import cached_property
+
+from gale_nook.core.catalogue import Catalogue, HeaterSheet, Mount, Port, SolidKind
+from gale_nook.core.geometry.frames import Vec3, turn_xy
+from gale_nook.core.geometry.route import RouteGeometry, route_geometry
+from gale_nook.core.geometry.shapes import Shape, box_shape, solid_shape, tube_shape
+from gale_nook.core.heat.loss import HeatLoss, heat_loss
+from gale_nook.core.plan.document import Plan
+from gale_nook.core.plan.vehicle import Opening, Solid
+
+OPENING_DEPTH_MM = 4.0
+
+
+class Derived:
+    """A plan with its catalogue, and the geometry and sums that follow from them.
+
+    Everything is computed when first asked for and kept; nothing here changes afterwards.
+    """
+
+    def __init__(self, plan: Plan, catalogue: Catalogue) -> None:
+        self.plan = plan
+        self.catalogue = catalogue
+
+    def tolerance(self, unit: str) -> float:
+        """Return within how much of its limit a value in `unit` is called tight."""
+        return {"mm": self.plan.settings.tolerance_mm, "deg": self.plan.settings.tolerance_deg}.get(unit, 0.0)
+
+    @cached_property
+    def sheet(self) -> HeaterSheet | None:
+        chosen = self.plan.heater.sheet
+        return self.catalogue.heater(chosen) if chosen is not None else None
+
+    @cached_property
+    def loss(self) -> HeatLoss:
+        return heat_loss(self.plan, self.catalogue)
+
+    @cached_property
+    def mild_loss(self) -> HeatLoss:
+        return heat_loss(self.plan, self.catalogue, self.plan.heat.mild_outside_c)
+
+    # --- the floor ---
+
+    @cached_property
+    def steel_mm(self) -> float:
+        """Thickness of the lowest layer of the floor stack: the steel."""
+        layers = self.plan.vehicle.floor.layers
+        return layers[-1].thickness_mm if layers else 0.0
+
+    @cached_property
+    def finish_z_mm(self) -> float:
+        """Height of the walked-on surface over the steel."""
+        return sum(layer.thickness_mm for layer in self.plan.vehicle.floor.layers[:-1])
+
+    @cached_property
+    def underside_z_mm(self) -> float:
+        """Height of the lowest face of the floor: under the steel and its ribs."""
+        return -self.steel_mm - self.plan.vehicle.floor.corrugation_mm
+
+    @cached_property
+    def stack_mm(self) -> float:
+        """What the mount has to pass: floor stack and ribs, less what is rebated, with what is packed."""
+        spot = self.plan.spot
+        change = (spot.packing_mm - spot.rebate_mm) if spot is not None else 0.0
+        return self.finish_z_mm - self.underside_z_mm + change
+
+    # --- solids ---
+
+    @cached_property
+    def solids(self) -> tuple[tuple[Solid, SolidKind, Shape], ...]:
+        """Every solid with its kind and its shape (swept through its travel)."""
+        kinds = self.catalogue.solid_kinds
+        return tuple((solid, kinds[solid.kind], solid_shape(solid)) for solid in self.plan.vehicle.solids)
+
+    def solids_where(self, where: str) -> list[tuple[Solid, SolidKind, Shape]]:
+        return [entry for entry in self.solids if entry[1].where == where]
+
+    # --- the heater in its place ---
+
+    @cached_property
+    def mount(self) -> Mount | None:
+        if self.sheet is None or self.plan.spot is None:
+            return None
+        return self.sheet.mount(self.plan.spot.mount)
+
+    @cached_property
+    def mount_plane_z_mm(self) -> float:
+        """Height that the body stands on (inside), or hangs from (below)."""
+        spot = self.plan.spot
+        if self.mount is None or spot is None or self.mount.place == "below":
+            return self.underside_z_mm
+        return self.finish_z_mm - spot.rebate_mm + spot.packing_mm
+
+    def at_spot(self, x_mm: float, y_mm: float) -> tuple[float, float]:
+        """Return a point of the heater's own frame in the vehicle's, in plan. Needs a spot."""
+        spot = self.plan.spot
+        if spot is None:
+            raise ValueError("the heater has no spot yet")
+        dx, dy = turn_xy(x_mm, y_mm, spot.yaw_deg)
+        return (spot.x_mm + dx, spot.y_mm + dy)
+
+    @cached_property
+    def body_low_high(self) -> tuple[Vec3, Vec3] | None:
+        """Low and high corner of the heater's body, or None without a heater, spot or mount."""
+        if self.sheet is None or self.plan.spot is None or self.mount is None:
+            return None
+        body = self.sheet.body
+        cx, cy = self.at_spot(body.x_mm, body.y_mm)
+        turned = self.plan.spot.yaw_deg in {90, 270}
+        half_x = (body.width_mm if turned else body.length_mm) / 2
+        half_y = (body.length_mm if turned else body.width_mm) / 2
+        plane = self.mount_plane_z_mm
+        low_z, high_z = (plane, plane + body.height_mm) if self.mount.place == "inside" else (plane - body.height_mm, plane)
+        return ((cx - half_x, cy - half_y, low_z), (cx + half_x, cy + half_y, high_z))
+
+    @cached_property
+    def body_shape(self) -> Shape | None:
+        if self.body_low_high is None:
+            return None
+        low, high = self.body_low_high
+        return box_shape(low, (high[0] - low[0], high[1] - low[1], high[2] - low[2]))
+
+    @cached_property
+    def holes(self) -> tuple[tuple[str, float, float, float], ...]:
+        """Every hole of the mount as (name, x, y, diameter) in the vehicle's frame."""
+        if self.mount is None or self.plan.spot is None:
+            return ()
+        return tuple(
+            (hole.name, *self.at_spot(hole.x_mm, hole.y_mm), hole.diameter_mm) for hole in self.mount.holes
+        )
+
+    def port_point(self, port: Port) -> Vec3:
+        """Return where a port ends, in the vehicle's frame. Needs a spot."""
+        x, y = self.at_spot(port.x_mm, port.y_mm)
+        return (x, y, self.mount_plane_z_mm - port.drop_mm)
+
+    # --- the exhaust ---
+
+    @cached_property
+    def exhaust(self) -> RouteGeometry | None:
+        """The exhaust's run from the port to its mouth, or None while it has no nodes or no port."""
+        route = self.plan.pipes.exhaust
+        if route is None or self.sheet is None or self.mount is None or self.plan.spot is None:
+            return None
+        port = self.sheet.exhaust
+        dx, dy = turn_xy(port.direction[0], port.direction[1], self.plan.spot.yaw_deg)
+        nodes = [((n.x_mm, n.y_mm, n.z_mm), n.radius_mm) for n in route.nodes]
+        return route_geometry(self.port_point(port), (dx, dy, port.direction[2]), nodes)
+
+    @cached_property
+    def exhaust_shape(self) -> Shape | None:
+        if self.exhaust is None or self.sheet is None:
+            return None
+        return tube_shape(self.exhaust.centre_line, self.sheet.exhaust.diameter_mm)
+
+    def opening_box(self, opening: Opening) -> tuple[Vec3, Vec3]:
+        """Return low corner and size of an opening as a thin box in its face (outside)."""
+        shell = self.plan.vehicle.shell
+        thick, half = OPENING_DEPTH_MM, shell.outer_width_mm / 2
+        if opening.face == "rear":
+            low = (shell.rear_x_mm, opening.start_mm, opening.base_mm)
+            return low, (thick, opening.length_mm, opening.height_mm)
+        if opening.face == "roof":
+            low = (opening.start_mm, opening.base_mm, shell.inside_height_mm)
+            return low, (opening.length_mm, opening.height_mm, thick)
+        y = half - thick if opening.face == "right" else -half
+        return (opening.start_mm, y, opening.base_mm), (opening.length_mm, thick, opening.height_mm)

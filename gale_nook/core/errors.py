@@ -1,0 +1,46 @@
+"""The errors of the core, one tree. A broken rule of the job is a finding, never an error."""
+
+from __future__ import annotations
+
+
+class GaleNookError(Exception):
+    """Root of every error that Gale Nook raises on purpose; its text may be shown to the user."""
+
+
+class BadInput(GaleNookError):
+    """A value that cannot be taken: names the value, what is wrong with it and what would be accepted.
+
+    Attributes:
+        name: what the value is for, in the user's words or as a plan address.
+        value: the text or number as it was given.
+        problem: one plain sentence.
+    """
+
+    def __init__(self, name: str, value: object, problem: str) -> None:
+        self.name = name
+        self.value = value
+        self.problem = problem
+        super().__init__(f"{name}: {problem}" if name else problem)
+
+
+class PlanUnreadable(GaleNookError):
+    """A plan file that cannot be read, with the places in it and what is wrong there.
+
+    Attributes:
+        places: pairs of (place in the file, problem there).
+    """
+
+    def __init__(self, summary: str, places: tuple[tuple[str, str], ...] = ()) -> None:
+        self.summary = summary
+        self.places = places
+        detail = "; ".join(f"{place}: {problem}" for place, problem in places)
+        super().__init__(f"{summary} {detail}".strip())
+
+
+class UnknownEntry(GaleNookError):
+    """Something asked for by id that is not in the catalogue or the plan."""
+
+    def __init__(self, sort: str, entry_id: str) -> None:
+        self.sort = sort
+        self.entry_id = entry_id
+        super().__init__(f"There is no {sort} '{entry_id}'.")

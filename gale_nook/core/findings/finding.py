@@ -1,0 +1,127 @@
+"""The finding: one check's answer with its numbers, its limit and whose limit that is."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from gale_nook.core.catalogue import Limit
+
+
+class Verdict(StrEnum):
+    """The five words, worst first. `unknown` is shown as "to measure"."""
+
+    OVER = "over"
+    UNKNOWN = "unknown"
+    TIGHT = "tight"
+    ACCEPTED = "accepted"
+    CLEAR = "clear"
+
+
+SEVERITY = {verdict: rank for rank, verdict in enumerate(Verdict)}
+
+
+class Whose(StrEnum):
+    """Who set a limit."""
+
+    SHEET = "limit sheet"
+    WORKSHOP = "workshop rule"
+    OWN = "your own"
+    GEOMETRY = "geometry"
+    NEED = "heat need"
+
+
+@dataclass(frozen=True, slots=True)
+class Band:
+    """The permitted band of a finding, with its owner and source.
+
+    Attributes:
+        name: id of the limit in the sheet or the workshop rules.
+    """
+
+    minimum: float | None
+    maximum: float | None
+    whose: Whose
+    name: str = ""
+    source: str = ""
+
+    @classmethod
+    def of(cls, limit: Limit, whose: Whose, name: str) -> Band:
+        return cls(limit.minimum, limit.maximum, whose, name, limit.source)
+
+    def margin(self, measured: float) -> float:
+        """Return how far inside the band `measured` lies; negative outside."""
+        below = measured - self.minimum if self.minimum is not None else float("inf")
+        above = self.maximum - measured if self.maximum is not None else float("inf")
+        return min(below, above)
+
+
+@dataclass(frozen=True, slots=True)
+class Mark:
+    """Something to draw for a finding: a dimension between two points, or one point (mm, vehicle frame)."""
+
+    start: tuple[float, float, float]
+    end: tuple[float, float, float]
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """One check's answer.
+
+    Attributes:
+        rule: stable id, `station.check`.
+        subject: stable id of what was checked against (a solid, a node, "-").
+        measured, margin: in `unit`; None when a measurement is missing.
+        hazard: class of harm, or None; a hazard is accepted only with a typed reason.
+    """
+
+    rule: str
+    station: str
+    subject: str
+    subject_name: str
+    title: str
+    verdict: Verdict
+    measured: float | None
+    band: Band
+    unit: str
+    margin: float | None
+    sentence: str
+    marks: tuple[Mark, ...] = ()
+    hazard: str | None = None
+    accepted_reason: str = ""
+    accepted_by: str = ""
+
+    @property
+    def key(self) -> tuple[str, str]:
+        """What an acceptance refers to."""
+        return (self.rule, self.subject)
+
+
+def judge(measured: float | None, band: Band, tolerance: float) -> tuple[Verdict, float | None]:
+    """Return verdict and margin of a measured value against its band.
+
+    A value on the limit is inside it. `tolerance` is in the same unit as the value.
+    """
+    if measured is None:
+        return Verdict.UNKNOWN, None
+    margin = band.margin(measured)
+    # a billionth of slack, so that a value computed onto its limit is not called over
+    if not margin >= -1e-9:
+        return Verdict.OVER, margin
+    return (Verdict.TIGHT if margin < tolerance else Verdict.CLEAR), margin
+
+
+def by_severity(findings: tuple[Finding, ...]) -> list[Finding]:
+    """Return the findings worst first, and the smaller margin first among equals."""
+    return sorted(
+        findings,
+        key=lambda f: (SEVERITY[f.verdict], f.margin if f.margin is not None else float("-inf"), f.rule, f.subject),
+    )
+
+
+def tally(findings: tuple[Finding, ...]) -> dict[str, int]:
+    """Return how many findings have each verdict, every verdict named."""
+    counts = {verdict.value: 0 for verdict in Verdict}
+    for finding in findings:
+        counts[finding.verdict.value] += 1
+    return counts

@@ -1,0 +1,161 @@
+"""A pipe route as geometry: straights between filleted bends, with lengths, angles and falls."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+from gale_nook.core.geometry.frames import Vec3, add, angle_deg, norm, scale, sub, unit
+
+ARC_STEP_DEG = 10.0  # a chord of 10° leaves a 60 mm bend's true line by 0.23 mm
+
+
+@dataclass(frozen=True, slots=True)
+class Bend:
+    """A bend at a corner: how far it turns, its radius, and the length it takes from each side (mm)."""
+
+    corner: int
+    angle_deg: float
+    radius_mm: float
+    tangent_mm: float
+    arc_mm: float
+
+
+@dataclass(frozen=True, slots=True)
+class Straight:
+    """One straight, corner to corner.
+
+    Attributes:
+        fall_deg: downward slope along the run; negative rises; 90 drops straight down.
+        drop_mm: height lost along it.
+        room_mm: length left over once the bends at both ends have taken theirs; negative when they do not fit.
+    """
+
+    index: int
+    start: Vec3
+    end: Vec3
+    length_mm: float
+    fall_deg: float
+    drop_mm: float
+    room_mm: float
+
+
+@dataclass(frozen=True)
+class RouteGeometry:
+    """A polyline of `points` (start first, mouth last) with a bend radius at each inner corner."""
+
+    points: tuple[Vec3, ...]
+    radii_mm: tuple[float, ...]
+    leaving: Vec3
+
+    @cached_property
+    def bends(self) -> tuple[Bend, ...]:
+        """The bend at each inner corner; a corner that does not turn has none."""
+        found = []
+        for corner in range(1, len(self.points) - 1):
+            before = sub(self.points[corner], self.points[corner - 1])
+            after = sub(self.points[corner + 1], self.points[corner])
+            turn = angle_deg(before, after)
+            if turn < 1e-6:
+                continue
+            radius = self.radii_mm[corner - 1]
+            # a full about-turn has no fillet of finite length; its tangent is shown as such
+            tangent = radius * math.tan(math.radians(min(turn, 179.9)) / 2)
+            found.append(Bend(corner, turn, radius, tangent, radius * math.radians(turn)))
+        return tuple(found)
+
+    @cached_property
+    def straights(self) -> tuple[Straight, ...]:
+        """Every straight between two corners, in order from the port."""
+        tangent = {bend.corner: bend.tangent_mm for bend in self.bends}
+        found = []
+        for index, (start, end) in enumerate(zip(self.points, self.points[1:], strict=False)):
+            length = norm(sub(end, start))
+            room = length - tangent.get(index, 0.0) - tangent.get(index + 1, 0.0)
+            drop = start[2] - end[2]
+            level = math.hypot(end[0] - start[0], end[1] - start[1])
+            fall = math.degrees(math.atan2(drop, level)) if length > 0 else 0.0
+            found.append(Straight(index, start, end, length, fall, drop, room))
+        return tuple(found)
+
+    @cached_property
+    def length_mm(self) -> float:
+        """Length along the centre line, fillets followed."""
+        corners = sum(straight.length_mm for straight in self.straights)
+        return corners - sum(2 * bend.tangent_mm - bend.arc_mm for bend in self.bends)
+
+    @cached_property
+    def bend_sum_deg(self) -> float:
+        """Sum of all bends, with the turn from the port's direction into the first straight."""
+        return sum(bend.angle_deg for bend in self.bends) + self.port_angle_deg
+
+    @cached_property
+    def port_angle_deg(self) -> float:
+        """Angle between the port's direction and the first straight."""
+        return angle_deg(self.leaving, sub(self.points[1], self.points[0]))
+
+    @property
+    def mouth(self) -> Vec3:
+        return self.points[-1]
+
+    @cached_property
+    def mouth_direction(self) -> Vec3:
+        """Unit vector in which the gas leaves."""
+        return unit(sub(self.points[-1], self.points[-2]))
+
+    @cached_property
+    def low_corners(self) -> tuple[int, ...]:
+        """Corners where water stays: the run has come down (or level) to them and rises after."""
+        found = []
+        for corner in range(1, len(self.points) - 1):
+            if self.points[corner + 1][2] > self.points[corner][2] + 1e-9:
+                came_down = self.points[corner - 1][2] >= self.points[corner][2] - 1e-9
+                if came_down:
+                    found.append(corner)
+        return tuple(found)
+
+    @cached_property
+    def centre_line(self) -> tuple[Vec3, ...]:
+        """The line with its fillets as chords of at most ARC_STEP_DEG; corners whose bend does not fit stay sharp."""
+        by_corner = {bend.corner: bend for bend in self.bends}
+        line = [self.points[0]]
+        for corner in range(1, len(self.points) - 1):
+            bend = by_corner.get(corner)
+            if bend is None or self.straights[corner - 1].room_mm < 0 or self.straights[corner].room_mm < 0:
+                line.append(self.points[corner])
+            else:
+                line.extend(self._arc(bend))
+        line.append(self.points[-1])
+        return tuple(line)
+
+    def _arc(self, bend: Bend) -> list[Vec3]:
+        corner = self.points[bend.corner]
+        back = unit(sub(self.points[bend.corner - 1], corner))
+        ahead = unit(sub(self.points[bend.corner + 1], corner))
+        inward = unit(add(back, ahead))
+        centre = add(corner, scale(inward, math.hypot(bend.radius_mm, bend.tangent_mm)))
+        first = sub(add(corner, scale(back, bend.tangent_mm)), centre)
+        last = sub(add(corner, scale(ahead, bend.tangent_mm)), centre)
+        steps = max(1, math.ceil(bend.angle_deg / ARC_STEP_DEG))
+        whole = math.radians(bend.angle_deg)
+        arc = []
+        for step in range(steps + 1):
+            share = step / steps
+            # spherical interpolation keeps every point on the arc
+            a = math.sin((1 - share) * whole) / math.sin(whole)
+            b = math.sin(share * whole) / math.sin(whole)
+            arc.append(add(centre, add(scale(first, a), scale(last, b))))
+        return arc
+
+
+def route_geometry(start: Vec3, leaving: Vec3, nodes: Sequence[tuple[Vec3, float]]) -> RouteGeometry:
+    """Return the geometry of a run from `start` through nodes of (point, bend radius), mm.
+
+    Args:
+        leaving: unit vector in which the port points.
+        nodes: at least one; the last is the mouth and its radius is not used.
+    """
+    points = (start, *(point for point, _ in nodes))
+    return RouteGeometry(points, tuple(radius for _, radius in nodes[:-1]), leaving)

@@ -1,0 +1,230 @@
+"""Shapes for distances: each solid as convex pieces of the collision library, with its footprint in plan.
+
+Clearances in space come from python-fcl (signed distances, right to a few thousandths of a mm against
+an independent minimisation in the tests); clearances in plan come from shapely.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+from typing import Any
+
+import fcl
+import numpy as np
+import shapely
+
+from gale_nook.core.geometry.frames import Vec3, norm, sub, turn_xy
+from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, OutlineSolid, Solid, TubeSolid
+
+_REQUEST = fcl.DistanceRequest(enable_nearest_points=True, enable_signed_distance=True)
+Bounds = tuple[float, float, float, float, float, float]
+
+
+@dataclass(frozen=True, slots=True)
+class Piece:
+    """One convex part: the collision object and its axis-aligned bounds (low x, y, z, high x, y, z)."""
+
+    body: Any
+    bounds: Bounds
+
+
+@dataclass(frozen=True)
+class Plan2D:
+    """A footprint: a shapely geometry swollen by a radius (exact for tubes and upright cylinders)."""
+
+    geometry: Any
+    swell_mm: float = 0.0
+
+    def signed_distance_mm(self, x_mm: float, y_mm: float) -> float:
+        """Return the distance in plan from a point to the edge; negative inside."""
+        point = shapely.Point(x_mm, y_mm)
+        outside = float(shapely.distance(self.geometry, point))
+        if outside > 0 or self.geometry.geom_type != "Polygon":
+            return outside - self.swell_mm
+        return -float(shapely.distance(self.geometry.exterior, point)) - self.swell_mm
+
+    def nearest_xy(self, x_mm: float, y_mm: float) -> tuple[float, float]:
+        """Return the point of the edge (before swelling) nearest to (x, y)."""
+        target = self.geometry.exterior if self.geometry.geom_type == "Polygon" else self.geometry
+        line = shapely.shortest_line(target, shapely.Point(x_mm, y_mm))
+        nearest = line.coords[0]
+        return (float(nearest[0]), float(nearest[1]))
+
+    @cached_property
+    def area(self) -> Any:
+        """The footprint as a plain polygon (round ends approximated, within 0.1 % of the radius)."""
+        return self.geometry.buffer(self.swell_mm, quad_segs=24) if self.swell_mm else self.geometry
+
+
+@dataclass(frozen=True)
+class Shape:
+    """A solid as convex pieces with its footprint and height band."""
+
+    pieces: tuple[Piece, ...]
+    footprint: Plan2D
+    bounds: Bounds
+
+    @property
+    def low_z_mm(self) -> float:
+        return self.bounds[2]
+
+    @property
+    def high_z_mm(self) -> float:
+        return self.bounds[5]
+
+
+@dataclass(frozen=True, slots=True)
+class Separation:
+    """Distance between two shapes (negative when they overlap) and where it is measured."""
+
+    distance_mm: float
+    start: Vec3
+    end: Vec3
+
+
+def separation(first: Shape, second: Shape) -> Separation:
+    """Return the least distance between two shapes, in mm; negative is the depth of overlap.
+
+    Pairs of pieces are tried nearest bounds first and left out once their bounds lie farther apart
+    than the best found, which cannot change the answer.
+    """
+    pairs = sorted(
+        ((_bounds_gap(a.bounds, b.bounds), i, j) for i, a in enumerate(first.pieces) for j, b in enumerate(second.pieces))
+    )
+    best = Separation(math.inf, (0.0, 0.0, 0.0), (0.0, 0.0, 0.0))
+    for gap, i, j in pairs:
+        if gap > max(best.distance_mm, 0.0):
+            break
+        result = fcl.DistanceResult()
+        distance = fcl.distance(first.pieces[i].body, second.pieces[j].body, _REQUEST, result)
+        if distance < best.distance_mm:
+            start, end = result.nearest_points
+            best = Separation(float(distance), _vec(start), _vec(end))
+    return best
+
+
+def _vec(point: Any) -> Vec3:
+    return (float(point[0]), float(point[1]), float(point[2]))
+
+
+def _bounds_gap(a: Bounds, b: Bounds) -> float:
+    dx = max(a[0] - b[3], b[0] - a[3], 0.0)
+    dy = max(a[1] - b[4], b[1] - a[4], 0.0)
+    dz = max(a[2] - b[5], b[2] - a[5], 0.0)
+    return math.sqrt(dx * dx + dy * dy + dz * dz)
+
+
+def _joined(pieces: Sequence[Piece]) -> Bounds:
+    low = [min(piece.bounds[axis] for piece in pieces) for axis in range(3)]
+    high = [max(piece.bounds[axis] for piece in pieces) for axis in range(3, 6)]
+    return (low[0], low[1], low[2], high[0], high[1], high[2])
+
+
+def box_shape(low: Vec3, size: Vec3, yaw_deg: float = 0.0) -> Shape:
+    """Return a box from its low corner and size (x, y, z), turned about its own centre."""
+    centre = (low[0] + size[0] / 2, low[1] + size[1] / 2, low[2] + size[2] / 2)
+    corners = []
+    for sx, sy in ((-1, -1), (1, -1), (1, 1), (-1, 1)):
+        dx, dy = turn_xy(sx * size[0] / 2, sy * size[1] / 2, yaw_deg)
+        corners.append((centre[0] + dx, centre[1] + dy))
+    ux, uy = turn_xy(1, 0, yaw_deg)
+    rotation = np.array([[ux, -uy, 0.0], [uy, ux, 0.0], [0.0, 0.0, 1.0]])
+    xs, ys = [c[0] for c in corners], [c[1] for c in corners]
+    bounds = (min(xs), min(ys), low[2], max(xs), max(ys), low[2] + size[2])
+    body = fcl.CollisionObject(fcl.Box(*size), fcl.Transform(rotation, np.array(centre)))
+    return Shape((Piece(body, bounds),), Plan2D(shapely.Polygon(corners)), bounds)
+
+
+def tube_shape(points: Sequence[Vec3], diameter_mm: float) -> Shape:
+    """Return a tube through points, as one capsule a stretch."""
+    radius = diameter_mm / 2
+    stretches = [pair for pair in zip(points, points[1:], strict=False) if norm(sub(pair[1], pair[0])) > 1e-9]
+    stretches = stretches or [(points[0], points[0])]
+    pieces = tuple(_capsule(start, end, radius) for start, end in stretches)
+    line = shapely.LineString([(p[0], p[1]) for p in points])
+    flat: Any = line if line.length > 0 else shapely.Point(points[0][0], points[0][1])
+    return Shape(pieces, Plan2D(flat, radius), _joined(pieces))
+
+
+def _capsule(start: Vec3, end: Vec3, radius: float) -> Piece:
+    along = sub(end, start)
+    length = norm(along)
+    centre = np.array([(start[i] + end[i]) / 2 for i in range(3)])
+    rotation = _z_onto(along, length)
+    bounds = (
+        *(min(start[i], end[i]) - radius for i in range(3)),
+        *(max(start[i], end[i]) + radius for i in range(3)),
+    )
+    geometry = fcl.Capsule(radius, length) if length > 0 else fcl.Sphere(radius)
+    return Piece(fcl.CollisionObject(geometry, fcl.Transform(rotation, centre)), bounds)  # type: ignore[arg-type]
+
+
+def _z_onto(along: Vec3, length: float) -> Any:
+    """Return a rotation matrix whose third column is `along` made a unit vector."""
+    if length == 0:
+        return np.eye(3)
+    w = (along[0] / length, along[1] / length, along[2] / length)
+    # any vector that is not parallel to w will do to begin the other two columns
+    helper = (0.0, 0.0, 1.0) if abs(w[2]) < 0.9 else (1.0, 0.0, 0.0)
+    u = (helper[1] * w[2] - helper[2] * w[1], helper[2] * w[0] - helper[0] * w[2], helper[0] * w[1] - helper[1] * w[0])
+    size = norm(u)
+    u = (u[0] / size, u[1] / size, u[2] / size)
+    v = (w[1] * u[2] - w[2] * u[1], w[2] * u[0] - w[0] * u[2], w[0] * u[1] - w[1] * u[0])
+    return np.array([[u[0], v[0], w[0]], [u[1], v[1], w[1]], [u[2], v[2], w[2]]])
+
+
+def _cylinder_shape(solid: CylinderSolid) -> Shape:
+    radius, half = solid.diameter_mm / 2, solid.length_mm / 2
+    reach = tuple(half if solid.axis == axis else radius for axis in "xyz")
+    centre = (solid.x_mm, solid.y_mm, solid.z_mm)
+    bounds = (*(centre[i] - reach[i] for i in range(3)), *(centre[i] + reach[i] for i in range(3)))
+    axis: Vec3 = (float(solid.axis == "x"), float(solid.axis == "y"), float(solid.axis == "z"))
+    body = fcl.CollisionObject(
+        fcl.Cylinder(radius, solid.length_mm), fcl.Transform(_z_onto(axis, 1.0), np.array(centre))
+    )
+    flat = shapely.box(bounds[0], bounds[1], bounds[3], bounds[4])
+    footprint = Plan2D(shapely.Point(solid.x_mm, solid.y_mm), radius) if solid.axis == "z" else Plan2D(flat)
+    return Shape((Piece(body, bounds),), footprint, bounds)  # type: ignore[arg-type]
+
+
+def _outline_shape(solid: OutlineSolid) -> Shape:
+    polygon = shapely.Polygon(solid.outline)
+    if not polygon.is_valid or polygon.area <= 0:
+        polygon = polygon.convex_hull  # a crossed outline is widened, never thinned
+    low, high = solid.z_mm, solid.z_mm + solid.height_mm
+    triangles = [g for g in shapely.constrained_delaunay_triangles(polygon).geoms if g.area > 1e-6]
+    pieces = tuple(_prism(list(t.exterior.coords)[:3], low, high) for t in triangles)
+    if not pieces:
+        x0, y0, x1, y1 = polygon.bounds
+        return box_shape((x0, y0, low), (max(x1 - x0, 0.1), max(y1 - y0, 0.1), solid.height_mm))
+    return Shape(pieces, Plan2D(polygon), _joined(pieces))
+
+
+def _prism(corners: list[Any], low: float, high: float) -> Piece:
+    if not shapely.LinearRing(corners).is_ccw:
+        corners = corners[::-1]
+    vertices = np.array([(x, y, z) for z in (low, high) for x, y in corners], dtype=float)
+    faces = np.array([3, 0, 2, 1, 3, 3, 4, 5, 4, 0, 1, 4, 3, 4, 1, 2, 5, 4, 4, 2, 0, 3, 5])
+    body = fcl.CollisionObject(fcl.Convex(vertices, 5, faces), fcl.Transform())
+    low_corner, high_corner = vertices.min(axis=0), vertices.max(axis=0)
+    return Piece(body, (*map(float, low_corner), *map(float, high_corner)))  # type: ignore[arg-type]
+
+
+@lru_cache(maxsize=4096)
+def solid_shape(solid: Solid) -> Shape:
+    """Return the shape of a plan solid, swept through its suspension travel where it has one.
+
+    Kept by value: an edit of one solid leaves the others' shapes as they are.
+    """
+    if isinstance(solid, BoxSolid):
+        low = (solid.x_mm, solid.y_mm, solid.z_mm - solid.travel_down_mm)
+        height = solid.height_mm + solid.travel_down_mm + solid.travel_up_mm
+        return box_shape(low, (solid.length_mm, solid.width_mm, height), solid.yaw_deg)
+    if isinstance(solid, TubeSolid):
+        return tube_shape(solid.points, solid.diameter_mm)
+    if isinstance(solid, CylinderSolid):
+        return _cylinder_shape(solid)
+    return _outline_shape(solid)

@@ -1,0 +1,73 @@
+"""Surface films, air layers and air properties."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+
+STEFAN_BOLTZMANN = 5.670374e-8  # W/(m²K⁴), CODATA 2018
+EMISSIVITY = 0.9  # ISO 6946:2017, C.2: ordinary surfaces
+AIR_HEAT_CAPACITY_J_KGK = 1006.0  # dry air near 0 °C
+SHELTERED_WIND_SHARE = 0.5  # share of the wind that the underside of a vehicle sees; workshop assumption
+
+
+class Flow(StrEnum):
+    """Direction of the heat through a surface."""
+
+    UP = "up"
+    SIDEWAYS = "sideways"
+    DOWN = "down"
+
+
+# ISO 6946:2017, table 7 (m²K/W)
+INSIDE_FILM_M2K_W = {Flow.UP: 0.10, Flow.SIDEWAYS: 0.13, Flow.DOWN: 0.17}
+
+# ISO 6946:2017, table 8: unventilated air layers, thickness in mm -> m²K/W
+_AIR_LAYER_MM = (0.0, 5.0, 7.0, 10.0, 15.0, 25.0, 50.0, 100.0, 300.0)
+_AIR_LAYER_M2K_W = {
+    Flow.UP: (0.0, 0.11, 0.13, 0.15, 0.16, 0.16, 0.16, 0.16, 0.16),
+    Flow.SIDEWAYS: (0.0, 0.11, 0.13, 0.15, 0.17, 0.18, 0.18, 0.18, 0.18),
+    Flow.DOWN: (0.0, 0.11, 0.13, 0.15, 0.17, 0.19, 0.21, 0.22, 0.23),
+}
+
+
+def outside_film_m2k_w(wind_m_s: float, outside_c: float) -> float:
+    """Return the outside surface resistance in m²K/W.
+
+    Convection 4 + 4v and radiation 4εσT³ at the outside temperature; 0.04 at 4 m/s.
+    Source: ISO 6946:2017, annex C.
+
+    >>> round(outside_film_m2k_w(4.0, 0.0), 3)
+    0.041
+    """
+    kelvin = outside_c + 273.15
+    return 1.0 / (4.0 + 4.0 * wind_m_s + 4.0 * EMISSIVITY * STEFAN_BOLTZMANN * kelvin**3)
+
+
+def air_layer_m2k_w(thickness_mm: float, flow: Flow) -> float:
+    """Return the resistance of an unventilated air layer, linear between the table's rows; constant over 300 mm.
+
+    Source: ISO 6946:2017, table 8.
+    """
+    values = _AIR_LAYER_M2K_W[flow]
+    if thickness_mm >= _AIR_LAYER_MM[-1]:
+        return values[-1]
+    for i in range(1, len(values)):
+        if thickness_mm <= _AIR_LAYER_MM[i]:
+            share = (thickness_mm - _AIR_LAYER_MM[i - 1]) / (_AIR_LAYER_MM[i] - _AIR_LAYER_MM[i - 1])
+            return values[i - 1] + share * (values[i] - values[i - 1])
+    return values[-1]
+
+
+def pressure_pa(altitude_m: float) -> float:
+    """Return air pressure at an altitude up to 11 km. Source: ISO 2533 (standard atmosphere)."""
+    return float(101_325.0 * (1.0 - 2.25577e-5 * altitude_m) ** 5.25588)
+
+
+def air_density_kg_m3(altitude_m: float, temperature_c: float) -> float:
+    """Return the density of dry air at the pressure of an altitude and a given temperature."""
+    return pressure_pa(altitude_m) / (287.05 * (temperature_c + 273.15))
+
+
+def density_ratio(altitude_m: float) -> float:
+    """Return air density at an altitude over that at sea level. Source: ISO 2533."""
+    return float((1.0 - 2.25577e-5 * altitude_m) ** 4.25588)

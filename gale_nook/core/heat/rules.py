@@ -1,0 +1,24 @@
+"""Checks of the heat station."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from gale_nook.core.derived import Derived
+from gale_nook.core.findings.finding import Band, Finding, Whose
+from gale_nook.core.findings.registry import Rule, rule
+from gale_nook.core.heat.loss import FACE_NAMES, face_area_m2, opening_area_m2
+
+
+@rule("heat.openings", "Openings in their face", "m²")
+def openings_fit(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """The windows, doors and vents of a face cannot be larger than the face."""
+    vehicle = derived.plan.vehicle
+    for face in sorted({opening.face.value for opening in vehicle.openings}):
+        area = face_area_m2(vehicle.shell, face)
+        taken = sum(opening_area_m2(o) for o in vehicle.openings if o.face.value == face)
+        yield this.finding(
+            derived, subject=face, subject_name=FACE_NAMES[face], measured=taken, tolerance=0.0,
+            band=Band(0.0, area, Whose.GEOMETRY, source="area of the face inside"),
+            sentence=f"{taken:.2f} m² of openings in a face of {area:.2f} m².",
+        )  # fmt: skip

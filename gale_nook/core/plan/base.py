@@ -1,0 +1,52 @@
+"""What every part of the plan document shares: frozen models, ids, bounded numbers and clean texts."""
+
+from __future__ import annotations
+
+import unicodedata
+from typing import Annotated, Any
+
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field
+
+
+class Frozen(BaseModel):
+    """Base of every plan model: immutable, no unknown fields, no NaN or infinity."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False, validate_default=True)
+
+
+def _printable(text: str) -> str:
+    """Refuse control characters: they do not print, and a database text cannot hold all of them."""
+    for character in text:
+        if unicodedata.category(character) in {"Cc", "Cs"} and character != "\n":
+            raise ValueError(f"the character U+{ord(character):04X} cannot be kept in a text")
+    return text
+
+
+def _one_line(text: str) -> str:
+    if not text.strip():
+        raise ValueError("a name is wanted here")
+    if "\n" in text:
+        raise ValueError("a name stands on one line")
+    return text.strip()
+
+
+ItemId = Annotated[str, Field(pattern=r"^[a-z][a-z0-9-]{0,39}$")]
+CatalogueId = Annotated[str, Field(pattern=r"^[a-z][a-z0-9_-]{0,59}$")]
+Name = Annotated[str, Field(max_length=80), AfterValidator(_printable), AfterValidator(_one_line)]
+Note = Annotated[str, Field(max_length=2000), AfterValidator(_printable)]
+
+CoordinateMm = Annotated[float, Field(ge=-30_000, le=30_000)]
+SizeMm = Annotated[float, Field(gt=0, le=30_000)]
+ThicknessMm = Annotated[float, Field(ge=0, le=1_000)]
+Point3 = tuple[CoordinateMm, CoordinateMm, CoordinateMm]
+Point2 = tuple[CoordinateMm, CoordinateMm]
+
+
+def unique_ids(items: tuple[Any, ...]) -> tuple[Any, ...]:
+    """Validator for a collection: every id stands once."""
+    seen: set[str] = set()
+    for item in items:
+        if item.id in seen:
+            raise ValueError(f"the id '{item.id}' stands twice in this list")
+        seen.add(item.id)
+    return items

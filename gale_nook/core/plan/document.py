@@ -1,0 +1,129 @@
+"""The plan document: one immutable value for the whole job, and the open file format."""
+
+from __future__ import annotations
+
+import json
+from typing import Annotated, Any, Literal
+
+from pydantic import AfterValidator, Field, ValidationError
+
+from gale_nook.core.errors import PlanUnreadable
+from gale_nook.core.plan.base import Frozen, Name, Note, unique_ids
+from gale_nook.core.plan.stations import Acceptance, HeaterChoice, HeatNeed, Pipes, Settings, Spot
+from gale_nook.core.plan.vehicle import Vehicle
+
+FORMAT = "gale-nook-plan"
+VERSION = 1
+MAX_PLAN_BYTES = 2_000_000
+
+
+class Plan(Frozen):
+    """A job from vehicle to pipes. Every length in it is in mm, every temperature in °C."""
+
+    format: Literal["gale-nook-plan"] = "gale-nook-plan"
+    version: Literal[1] = 1
+    name: Name
+    note: Note = ""
+    vehicle: Vehicle
+    heat: HeatNeed
+    heater: HeaterChoice = HeaterChoice()
+    spot: Spot | None = None
+    pipes: Pipes = Pipes()
+    settings: Settings = Settings()
+    acceptances: Annotated[tuple[Acceptance, ...], Field(max_length=200), AfterValidator(unique_ids)] = ()
+
+
+def plan_schema() -> dict[str, Any]:
+    """Return the JSON Schema (2020-12) of the plan file."""
+    schema = Plan.model_json_schema(mode="validation")
+    return {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "title": f"Gale Nook plan, version {VERSION}",
+        **{key: value for key, value in schema.items() if key != "title"},
+    }
+
+
+def read_plan(raw: bytes) -> Plan:
+    """Return the plan in a plan file's bytes.
+
+    Raises:
+        PlanUnreadable: too large, not UTF-8, not JSON, not a plan, of a later version, or with values
+            that a plan cannot hold; names each place in the file.
+    """
+    if len(raw) > MAX_PLAN_BYTES:
+        raise PlanUnreadable(
+            f"The file is {len(raw) / 1e6:.1f} MB; plan files up to {MAX_PLAN_BYTES / 1e6:.0f} MB are read."
+        )
+    document = _json_object(raw)
+    if document.get("format") != FORMAT:
+        raise PlanUnreadable(
+            "This is not a Gale Nook plan.", (("format", f"should read \"{FORMAT}\""),)
+        )
+    version = document.get("version")
+    if version != VERSION:
+        raise PlanUnreadable(
+            "This plan cannot be read here.",
+            (("version", f"is {_short(version)}; version {VERSION} is read here"),),
+        )
+    try:
+        return Plan.model_validate_json(raw)
+    except ValidationError as error:
+        raise PlanUnreadable("The plan holds values that cannot be taken.", places_of(error)) from None
+
+
+def _json_object(raw: bytes) -> dict[str, Any]:
+    try:
+        text = raw.decode("utf-8-sig")
+    except UnicodeDecodeError as error:
+        raise PlanUnreadable("The file is not UTF-8 text.", ((f"byte {error.start}", "cannot be read"),)) from None
+    try:
+        document = json.loads(text)
+    except json.JSONDecodeError as error:
+        place = f"line {error.lineno}, column {error.colno}"
+        raise PlanUnreadable("The file is not JSON.", ((place, error.msg.lower()),)) from None
+    except (RecursionError, ValueError):
+        raise PlanUnreadable("The file is not a plan: it is nested too deeply or holds a number too long.") from None
+    if not isinstance(document, dict):
+        raise PlanUnreadable("The file is JSON, but not a plan: a plan is an object in { }.")
+    return document
+
+
+def write_plan(plan: Plan) -> str:
+    """Return the plan as the text of a plan file: indented JSON, ending in a line feed."""
+    return json.dumps(plan.model_dump(mode="json"), ensure_ascii=False, indent=2) + "\n"
+
+
+def places_of(error: ValidationError, limit: int = 12) -> tuple[tuple[str, str], ...]:
+    """Return (place, problem) pairs from a validation error, in plain words, at most `limit`."""
+    found = error.errors(include_url=False, include_context=True)
+    places = tuple((_place(item["loc"]), _problem(item)) for item in found[:limit])
+    more = len(found) - limit
+    return (*places, ("…", f"and {more} more")) if more > 0 else places
+
+
+def _place(location: tuple[int | str, ...]) -> str:
+    text = ""
+    for part in location:
+        text += f"[{part}]" if isinstance(part, int) else (f".{part}" if text else str(part))
+    return text or "the whole plan"
+
+
+_PLAIN_WORDS = {
+    "missing": "is missing",
+    "extra_forbidden": "is not a field of a plan",
+    "finite_number": "is not a finite number",
+}
+
+
+def _problem(item: Any) -> str:
+    if item["type"] in _PLAIN_WORDS:
+        return _PLAIN_WORDS[item["type"]]
+    message = str(item["msg"]).removeprefix("Value error, ")
+    message = message.replace("Input should be", "should be")
+    given = item.get("input")
+    return f"{message} (it is {_short(given)})" if isinstance(given, int | float | str | bool) else message
+
+
+def _short(value: object) -> str:
+    text = json.dumps(value, ensure_ascii=True, default=str)
+    return text if len(text) <= 60 else text[:57] + "…"

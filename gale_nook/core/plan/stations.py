@@ -1,0 +1,149 @@
+"""The plan's parts for heat, heater, spot and pipes, and the job's settings and acceptances."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import AfterValidator, Field, model_validator
+
+from gale_nook.core.plan.base import CatalogueId, CoordinateMm, Frozen, ItemId, Name, Note, SizeMm, unique_ids
+from gale_nook.core.plan.vehicle import Layers
+
+SurfaceId = Literal["roof", "left", "right", "rear", "bulkhead"]
+TemperatureC = Annotated[float, Field(ge=-60, le=60)]
+
+
+class Surface(Frozen):
+    """The build-up of one face of the load space, from inside to outside. The floor's is the floor stack."""
+
+    id: SurfaceId
+    layers: Layers
+
+
+class Ribs(Frozen):
+    """Metal ribs and pillars that bridge the insulation, as one length of one kind."""
+
+    kind: CatalogueId = "covered"
+    length_m: Annotated[float, Field(ge=0, le=500)] = 0.0
+
+
+class HeatNeed(Frozen):
+    """What the heat loss is computed for.
+
+    Attributes:
+        surfaces: one build-up for each face except the floor.
+        cab_c: temperature of the cab behind the bulkhead; None takes the outside temperature.
+        air_changes_per_h: air of the load space renewed in an hour, leaks and open vents together.
+        margin_percent: added to the loss to size the heater.
+        mild_outside_c: a mild night of the season, where the heater should still burn clean.
+    """
+
+    surfaces: Annotated[tuple[Surface, ...], AfterValidator(unique_ids)]
+    ribs: Ribs = Ribs()
+    inside_c: TemperatureC = 19.0
+    outside_c: TemperatureC = -10.0
+    mild_outside_c: TemperatureC = 5.0
+    cab_c: TemperatureC | None = None
+    wind_m_s: Annotated[float, Field(ge=0, le=40)] = 4.0
+    altitude_m: Annotated[float, Field(ge=-500, le=6000)] = 0.0
+    air_changes_per_h: Annotated[float, Field(ge=0, le=30)] = 0.8
+    margin_percent: Annotated[float, Field(ge=0, le=200)] = 15.0
+
+    @model_validator(mode="after")
+    def _all_faces(self) -> HeatNeed:
+        wanted = {"roof", "left", "right", "rear", "bulkhead"}
+        missing = wanted - {surface.id for surface in self.surfaces}
+        if missing:
+            raise ValueError(f"a build-up is missing for: {', '.join(sorted(missing))}")
+        if self.inside_c <= self.outside_c:
+            raise ValueError("the inside must be warmer than the outside for a heat need")
+        if not self.outside_c <= self.mild_outside_c <= self.inside_c:
+            raise ValueError("the mild night lies between the design temperature and the inside temperature")
+        return self
+
+
+class OwnLimit(Frozen):
+    """A limit that the user sets over the sheet's or the workshop's, with the reason."""
+
+    id: CatalogueId
+    minimum: Annotated[float, Field(ge=-10_000, le=100_000)] | None = None
+    maximum: Annotated[float, Field(ge=-10_000, le=100_000)] | None = None
+    note: Name
+
+
+class HeaterChoice(Frozen):
+    """The heater in hand, by its id in the catalogue, and why it was chosen."""
+
+    sheet: CatalogueId | None = None
+    reason: Note = ""
+    own_limits: Annotated[tuple[OwnLimit, ...], Field(max_length=60), AfterValidator(unique_ids)] = ()
+
+
+class Spot(Frozen):
+    """Where the heater stands.
+
+    Attributes:
+        x_mm, y_mm: the mount's reference point (centre of a turret), behind the datum and right of centre.
+        yaw_deg: 0 has the warm end rearward; 90 has it to the vehicle's right.
+        rebate_mm: depth let into the floor stack under the mount.
+        packing_mm: ring or pad added under the mount.
+    """
+
+    x_mm: CoordinateMm
+    y_mm: CoordinateMm
+    yaw_deg: Literal[0, 90, 180, 270] = 0
+    mount: CatalogueId = "turret"
+    rebate_mm: Annotated[float, Field(ge=0, le=300)] = 0.0
+    packing_mm: Annotated[float, Field(ge=0, le=300)] = 0.0
+
+
+class RouteNode(Frozen):
+    """A corner or the end of a route; `radius_mm` is the bend's centre-line radius there.
+
+    Attributes:
+        drain: a drain hole is made here.
+    """
+
+    id: ItemId
+    x_mm: CoordinateMm
+    y_mm: CoordinateMm
+    z_mm: CoordinateMm
+    radius_mm: SizeMm = 60.0
+    drain: bool = False
+
+
+class Route(Frozen):
+    """A pipe from the heater's port through its nodes; the last node is the mouth.
+
+    The start is the port and moves with the heater, so it is not kept here.
+    """
+
+    nodes: Annotated[tuple[RouteNode, ...], Field(min_length=1, max_length=40), AfterValidator(unique_ids)]
+
+
+class Pipes(Frozen):
+    """The burner's pipes."""
+
+    exhaust: Route | None = None
+
+
+class Acceptance(Frozen):
+    """A finding that is over and was accepted: by whom, when and why."""
+
+    id: ItemId
+    rule: Annotated[str, Field(pattern=r"^[a-z]+\.[a-z_]+$", max_length=60)]
+    subject: Annotated[str, Field(max_length=80)]
+    reason: Note = ""
+    by: Name
+    on: Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$")]
+
+
+class Settings(Frozen):
+    """The job's own settings.
+
+    Attributes:
+        tolerance_mm, tolerance_deg: within this of a limit, a value inside it is called tight.
+    """
+
+    tolerance_mm: Annotated[float, Field(ge=0, le=100)] = 5.0
+    tolerance_deg: Annotated[float, Field(ge=0, le=10)] = 0.5

@@ -1,0 +1,196 @@
+"""The vehicle part of the plan: shell, floor, openings, and the solids inside and below.
+
+Frame: x rearward, y to the vehicle's right, z up, in mm; origin on top of the steel load floor, on the
+centre line, at the datum.
+"""
+
+from __future__ import annotations
+
+from enum import StrEnum
+from typing import Annotated, Literal
+
+from pydantic import AfterValidator, Field, model_validator
+
+from gale_nook.core.plan.base import (
+    CatalogueId,
+    CoordinateMm,
+    Frozen,
+    ItemId,
+    Name,
+    Note,
+    Point2,
+    Point3,
+    SizeMm,
+    ThicknessMm,
+    unique_ids,
+)
+
+
+class VehicleFuel(StrEnum):
+    """What the vehicle itself runs on."""
+
+    DIESEL = "diesel"
+    PETROL = "petrol"
+    ELECTRIC = "electric"
+
+
+class Face(StrEnum):
+    """A face of the shell that can carry an opening."""
+
+    LEFT = "left"
+    RIGHT = "right"
+    REAR = "rear"
+    ROOF = "roof"
+
+
+class Layer(Frozen):
+    """One layer of a build-up, listed from inside to outside."""
+
+    id: ItemId
+    material: CatalogueId
+    thickness_mm: ThicknessMm
+
+
+Layers = Annotated[tuple[Layer, ...], Field(max_length=20), AfterValidator(unique_ids)]
+
+
+class Shell(Frozen):
+    """Main dimensions of the vehicle.
+
+    The load space reaches from the bulkhead to the rear doors; the cab lies ahead of it.
+    """
+
+    front_x_mm: CoordinateMm
+    bulkhead_x_mm: CoordinateMm
+    rear_x_mm: CoordinateMm
+    outer_width_mm: SizeMm
+    floor_width_mm: SizeMm
+    inside_height_mm: SizeMm
+    sill_z_mm: CoordinateMm
+    ground_z_mm: CoordinateMm
+    bonnet_z_mm: CoordinateMm
+    front_axle_x_mm: CoordinateMm
+    rear_axle_x_mm: CoordinateMm
+    wheel_diameter_mm: SizeMm
+
+    @model_validator(mode="after")
+    def _in_order(self) -> Shell:
+        if not self.front_x_mm < self.bulkhead_x_mm < self.rear_x_mm:
+            raise ValueError("front, bulkhead and rear must follow one another from nose to tail")
+        if self.floor_width_mm > self.outer_width_mm:
+            raise ValueError("the load floor cannot be wider than the vehicle outside")
+        if not self.ground_z_mm < self.sill_z_mm <= 0:
+            raise ValueError("the sill's lower edge lies below the load floor and above the ground")
+        return self
+
+
+class Floor(Frozen):
+    """The floor stack over the steel, and the steel floor's own ribs.
+
+    Attributes:
+        layers: from the walked-on surface down to and including the steel.
+        corrugation_mm: depth of the steel floor's ribs, which the mounting turret has to pass too.
+    """
+
+    layers: Layers
+    corrugation_mm: ThicknessMm = 0.0
+
+
+class Opening(Frozen):
+    """A window, door or roof vent in a face of the shell.
+
+    Attributes:
+        start_mm: near edge: x for the sides and the roof, y for the rear.
+        base_mm: lower edge z for sides and rear; lowest y for the roof.
+        glazing: entry of the catalogue's openings (its U-value, bare and covered).
+        opens: fumes can come in through it.
+    """
+
+    id: ItemId
+    name: Name
+    kind: Literal["window", "door", "vent"]
+    face: Face
+    start_mm: CoordinateMm
+    base_mm: CoordinateMm
+    length_mm: SizeMm
+    height_mm: SizeMm
+    glazing: CatalogueId
+    covered: bool = False
+    opens: bool = True
+
+
+class _Solid(Frozen):
+    id: ItemId
+    name: Name
+    kind: CatalogueId
+    material: CatalogueId = "steel"
+    note: Note = ""
+
+
+class BoxSolid(_Solid):
+    """A box, turned about its own centre.
+
+    Attributes:
+        x_mm, y_mm, z_mm: front, left and lower face before turning.
+        yaw_deg: turn about the vertical, from rearward towards the vehicle's right.
+        travel_up_mm, travel_down_mm: how far it moves with the suspension.
+    """
+
+    shape: Literal["box"] = "box"
+    x_mm: CoordinateMm
+    y_mm: CoordinateMm
+    z_mm: CoordinateMm
+    length_mm: SizeMm
+    width_mm: SizeMm
+    height_mm: SizeMm
+    yaw_deg: Annotated[float, Field(ge=-180, le=180)] = 0.0
+    travel_up_mm: Annotated[float, Field(ge=0, le=500)] = 0.0
+    travel_down_mm: Annotated[float, Field(ge=0, le=500)] = 0.0
+
+
+class CylinderSolid(_Solid):
+    """A cylinder along one axis; x, y and z are its centre."""
+
+    shape: Literal["cylinder"] = "cylinder"
+    axis: Literal["x", "y", "z"]
+    x_mm: CoordinateMm
+    y_mm: CoordinateMm
+    z_mm: CoordinateMm
+    diameter_mm: SizeMm
+    length_mm: SizeMm
+
+
+class TubeSolid(_Solid):
+    """A tube: a line through points with a diameter (pipes, cables, wiring)."""
+
+    shape: Literal["tube"] = "tube"
+    points: Annotated[tuple[Point3, ...], Field(min_length=2, max_length=60)]
+    diameter_mm: SizeMm
+
+
+class OutlineSolid(_Solid):
+    """An outline in plan, raised from z by a height."""
+
+    shape: Literal["outline"] = "outline"
+    outline: Annotated[tuple[Point2, ...], Field(min_length=3, max_length=60)]
+    z_mm: CoordinateMm
+    height_mm: SizeMm
+
+
+Solid = Annotated[BoxSolid | CylinderSolid | TubeSolid | OutlineSolid, Field(discriminator="shape")]
+
+
+class Vehicle(Frozen):
+    """The surveyed vehicle.
+
+    Attributes:
+        datum: the physical feature from which x is measured.
+    """
+
+    name: Name
+    fuel: VehicleFuel
+    datum: Name
+    shell: Shell
+    floor: Floor
+    openings: Annotated[tuple[Opening, ...], Field(max_length=60), AfterValidator(unique_ids)] = ()
+    solids: Annotated[tuple[Solid, ...], Field(max_length=400), AfterValidator(unique_ids)] = ()

@@ -1,0 +1,109 @@
+"""Reading and writing the other quantities: temperature, power, angle, speed, altitude, plain numbers."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from gale_nook.core.errors import BadInput
+from gale_nook.core.quantities.length import UnitSystem, format_length, parse_length_mm
+
+W_PER_BTU_H = 0.293071  # international table BTU per hour, ISO 80000-5
+M_PER_FOOT = 0.3048
+M_S_PER_MPH = 0.44704
+M_S_PER_KMH = 1 / 3.6
+
+_NUMBER = re.compile(r"\s*([+-]?\d{1,9}(?:[.,]\d{1,9})?|[+-]?[.,]\d{1,9})\s*([^\s\d][^\d]{0,11})?\s*", re.ASCII)
+
+
+@dataclass(frozen=True, slots=True)
+class Quantity:
+    """How one kind of quantity is read and shown.
+
+    Attributes:
+        units: unit as typed (lower case) -> (factor, offset) so that value = typed × factor + offset.
+        metric, imperial: unit shown, and taken when none is typed, in each system.
+        decimals: places shown.
+    """
+
+    units: dict[str, tuple[float, float]]
+    metric: str
+    imperial: str
+    decimals: int
+
+    def shown_unit(self, system: UnitSystem) -> str:
+        return self.imperial if system is UnitSystem.IMPERIAL else self.metric
+
+
+_PLAIN = {"": (1.0, 0.0)}
+QUANTITIES: dict[str, Quantity] = {
+    "c": Quantity({"°c": (1, 0), "c": (1, 0), "°f": (5 / 9, -160 / 9), "f": (5 / 9, -160 / 9)}, "°C", "°F", 1),
+    "w": Quantity(
+        {"w": (1, 0), "kw": (1000, 0), "btu/h": (W_PER_BTU_H, 0), "btu": (W_PER_BTU_H, 0)}, "W", "BTU/h", 0
+    ),
+    "deg": Quantity({"°": (1, 0), "deg": (1, 0)}, "°", "°", 1),
+    "m_s": Quantity(
+        {"m/s": (1, 0), "km/h": (M_S_PER_KMH, 0), "mph": (M_S_PER_MPH, 0)}, "m/s", "mph", 1
+    ),
+    "m": Quantity({"m": (1, 0), "ft": (M_PER_FOOT, 0), "'": (M_PER_FOOT, 0)}, "m", "ft", 0),
+    "per_h": Quantity({"/h": (1, 0), "per h": (1, 0)}, "/h", "/h", 2),
+    "percent": Quantity({"%": (1, 0)}, "%", "%", 0),
+    "number": Quantity(_PLAIN, "", "", 2),
+}
+
+
+def quantity_of(address: str) -> str:
+    """Return the kind of quantity that a field's name ends in: `mm`, a key of QUANTITIES, or `text`.
+
+    >>> quantity_of("heat.wind_m_s")
+    'm_s'
+    """
+    leaf = address.rsplit(".", 1)[-1]
+    if leaf.endswith("_mm"):
+        return "mm"
+    for suffix in ("per_h", "m_s", "percent", "deg", "c", "w", "m"):
+        if leaf.endswith(f"_{suffix}"):
+            return suffix
+    return "text"
+
+
+def parse_quantity(text: str, kind: str, system: UnitSystem, name: str) -> float:
+    """Return the value of `text` in the unit of `kind` (see `quantity_of`).
+
+    Raises:
+        BadInput: not a number, or a unit that this quantity does not have.
+    """
+    if kind == "mm":
+        return parse_length_mm(text, system, name)
+    quantity = QUANTITIES[kind]
+    match = _NUMBER.fullmatch(text.replace("−", "-"))
+    accepted = " or ".join(dict.fromkeys([quantity.metric, quantity.imperial])) or "a plain number"
+    if match is None:
+        raise BadInput(name, text, f"'{text}' is not a number that can be read here; give it in {accepted}.")
+    unit = (match[2] or quantity.shown_unit(system)).strip().lower()
+    if unit not in quantity.units:
+        raise BadInput(name, text, f"The unit '{match[2]}' is not taken here; give it in {accepted}.")
+    factor, offset = quantity.units[unit]
+    return float(match[1].replace(",", ".")) * factor + offset
+
+
+def format_quantity(value: float, kind: str, system: UnitSystem, unit: bool = True) -> str:
+    """Return `value` (in the unit of `kind`) for the eye in the user's system, with its unit."""
+    if kind == "mm":
+        return format_length(value, system, unit)
+    quantity = QUANTITIES[kind]
+    shown = quantity.shown_unit(system)
+    factor, offset = quantity.units[shown.lower()]
+    number = round((value - offset) / factor, quantity.decimals) + 0.0
+    text = f"{number:.{quantity.decimals}f}"
+    if "." in text:
+        text = text.rstrip("0").rstrip(".")
+    text = text.replace("-", "−")
+    gap = "" if shown in {"°", ""} else " "
+    return f"{text}{gap}{shown}" if unit and shown else text
+
+
+def formatter(system: UnitSystem) -> Callable[[float, str], str]:
+    """Return a two-argument formatter bound to one system, for templates and sentences."""
+    return lambda value, kind: format_quantity(value, kind, system)
