@@ -54,12 +54,11 @@ class SolidKind(Sourced):
         where: inside or below the floor.
         hazard: what drilling into it or heating it would be; None for furniture and the like.
         hole_mm: metal to leave between the edge of a hole and it; None when a hole cannot reach it.
-        body_mm: gap between the heater's body and it beyond the sheet's own.
         exhaust_mm: gap between an unlagged exhaust pipe and it; None where there is no such rule.
     """
 
     where: Literal["inside", "below"]
-    hazard: Literal["structure", "fire", "restraint", "shock", "fumes"] | None = None
+    hazard: Literal["structure", "brakes", "fire", "restraint", "shock", "fumes"] | None = None
     hole_mm: Annotated[float, Field(ge=0, le=500)] | None = None
     exhaust_mm: Annotated[float, Field(ge=0, le=1000)] | None = None
 

@@ -123,12 +123,17 @@ class RouteGeometry:
         line = [self.points[0]]
         for corner in range(1, len(self.points) - 1):
             bend = by_corner.get(corner)
-            if bend is None or self.straights[corner - 1].room_mm < 0 or self.straights[corner].room_mm < 0:
+            if bend is None or not self._fits(bend):
                 line.append(self.points[corner])
             else:
                 line.extend(self._arc(bend))
         line.append(self.points[-1])
         return tuple(line)
+
+    def _fits(self, bend: Bend) -> bool:
+        """A bend is rounded where both straights have room for it and it is not a full about-turn."""
+        room = min(self.straights[bend.corner - 1].room_mm, self.straights[bend.corner].room_mm)
+        return room >= 0 and bend.angle_deg < 179
 
     def _arc(self, bend: Bend) -> list[Vec3]:
         corner = self.points[bend.corner]

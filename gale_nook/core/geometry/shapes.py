@@ -190,9 +190,15 @@ def _cylinder_shape(solid: CylinderSolid) -> Shape:
     return Shape((Piece(body, bounds),), footprint, bounds)  # type: ignore[arg-type]
 
 
+def outline_crosses(solid: OutlineSolid) -> bool:
+    """Return whether the outline crosses itself or encloses nothing."""
+    polygon = shapely.Polygon(solid.outline)
+    return not polygon.is_valid or polygon.area <= 0
+
+
 def _outline_shape(solid: OutlineSolid) -> Shape:
     polygon = shapely.Polygon(solid.outline)
-    if not polygon.is_valid or polygon.area <= 0:
+    if outline_crosses(solid):
         polygon = polygon.convex_hull  # a crossed outline is widened, never thinned
     low, high = solid.z_mm, solid.z_mm + solid.height_mm
     triangles = [g for g in shapely.constrained_delaunay_triangles(polygon).geoms if g.area > 1e-6]

@@ -60,7 +60,7 @@ def quantity_of(address: str) -> str:
     'm_s'
     """
     leaf = address.rsplit(".", 1)[-1]
-    if leaf.endswith("_mm"):
+    if leaf.endswith("_mm") or ".points." in address or ".outline." in address:
         return "mm"
     for suffix in ("per_h", "m_s", "percent", "deg", "c", "w", "m"):
         if leaf.endswith(f"_{suffix}"):

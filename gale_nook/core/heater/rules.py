@@ -1,0 +1,61 @@
+"""Checks of the heater station: enough for the design night, low enough for the mild one."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from gale_nook.core.derived import Derived
+from gale_nook.core.edits.commands import ChooseHeater
+from gale_nook.core.findings.finding import Band, Finding, Whose
+from gale_nook.core.findings.registry import Remedy, Rule, remedy_for, rule
+from gale_nook.core.heater.choice import derated_w, judge_heaters
+from gale_nook.core.quantities.said import q
+
+
+@rule("heater.chosen", "A heater", "W")
+def chosen(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Without a heater there is no sheet to check against."""
+    if derived.sheet is None:
+        yield this.finding(
+            derived, measured=None, band=Band(derived.loss.need_w, None, Whose.NEED),
+            sentence=f"No heater is chosen yet; the need is {q(derived.loss.need_w, 'w')}.",
+        )  # fmt: skip
+
+
+@rule("heater.output", "Most output against the need", "W")
+def strong_enough(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Derated for altitude, the heater covers the design loss with its margin."""
+    if derived.sheet is None:
+        return
+    most, need = derated_w(derived.sheet.output, derived.plan.heat.altitude_m), derived.loss.need_w
+    yield this.finding(
+        derived, subject=derived.sheet.id, subject_name=derived.sheet.label, measured=most, tolerance=0.03 * need,
+        band=Band(need, None, Whose.NEED, source="design loss with its margin"),
+        sentence=f"{derived.sheet.label} gives {q(most, 'w')} at {q(derived.plan.heat.altitude_m, 'm')}; "
+        f"the need is {q(need, 'w')}.",
+    )  # fmt: skip
+
+
+@rule("heater.minimum", "Least output against a mild night", "W")
+def clean_enough(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """A heater that cannot go low enough cycles and soots up through the mild part of the season."""
+    if derived.sheet is None:
+        return
+    least, mild = derived.sheet.output.minimum_w, derived.mild_loss.design_loss_w
+    outside = q(derived.plan.heat.mild_outside_c, "c")
+    yield this.finding(
+        derived, subject=derived.sheet.id, subject_name=derived.sheet.label, measured=least, tolerance=0.05 * mild,
+        band=Band(None, mild, Whose.NEED, source="loss on the mild night"),
+        sentence=f"It can go down to {q(least, 'w')}; a mild night of {outside} needs {q(mild, 'w')}.",
+    )  # fmt: skip
+
+
+@remedy_for("heater.chosen")
+@remedy_for("heater.output")
+@remedy_for("heater.minimum")
+def the_fitting_one(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
+    """Other heaters of the catalogue, the recommended first."""
+    for judged in judge_heaters(derived.plan, derived.catalogue):
+        if judged.sheet.id != derived.plan.heater.sheet and judged.strong_enough and judged.clean_enough:
+            yield Remedy(f"Take the {judged.sheet.label} instead." if derived.sheet else f"Take the {judged.sheet.label}.",
+                         ChooseHeater(sheet=judged.sheet.id, reason=judged.verdict[:2000]))  # fmt: skip

@@ -1,0 +1,114 @@
+"""Checks of the exhaust's mouth: where it ends, where it points, and what is near."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+from gale_nook.core.derived import Derived
+from gale_nook.core.findings.finding import Finding, Mark
+from gale_nook.core.findings.listing import worst_and_nearest
+from gale_nook.core.findings.registry import Rule, rule, sheet_band
+from gale_nook.core.geometry.frames import Vec3, angle_deg, norm, sub
+from gale_nook.core.quantities.said import q
+
+FORWARD: Vec3 = (-1.0, 0.0, 0.0)
+
+
+def nearest_edge(derived: Derived, point: Vec3) -> tuple[float, Vec3]:
+    """Return how far a point lies inside the vehicle's outline in plan (negative: past it), and the edge point."""
+    shell = derived.plan.vehicle.shell
+    half = shell.outer_width_mm / 2
+    x, y, z = point
+    edges: tuple[tuple[float, Vec3], ...] = (
+        (x - shell.front_x_mm, (shell.front_x_mm, y, z)),
+        (shell.rear_x_mm - x, (shell.rear_x_mm, y, z)),
+        (y + half, (x, -half, z)),
+        (half - y, (x, half, z)),
+    )
+    return min(edges, key=lambda edge: edge[0])
+
+
+@rule("pipes.mouth_edge", "Mouth at the vehicle's edge", "mm", hazard="fumes")
+def mouth_at_edge(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Gas that ends under the vehicle pools there and comes in."""
+    run, band = derived.exhaust, sheet_band(derived, "mouth_inside_mm")
+    if run is None or band is None:
+        return
+    inside, edge = nearest_edge(derived, run.mouth)
+    yield this.finding(
+        derived, subject="mouth", subject_name="the vehicle's edge", measured=inside, band=band,
+        sentence=f"The mouth ends {q(inside)} inside the vehicle's edge." if inside > 0
+        else f"The mouth ends {q(-inside)} past the vehicle's edge.",
+        marks=(Mark(run.mouth, edge),),
+    )  # fmt: skip
+
+
+@rule("pipes.mouth_forward", "Mouth away from the direction of travel", "deg")
+def mouth_not_forward(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Driving wind into the mouth blows the flame out and rain in."""
+    run, band = derived.exhaust, sheet_band(derived, "mouth_forward_deg")
+    if run is not None and band is not None:
+        angle = angle_deg(run.mouth_direction, FORWARD)
+        yield this.finding(
+            derived, subject="mouth", subject_name="direction of travel", measured=angle, band=band,
+            sentence=f"The mouth points {q(angle, 'deg')} away from straight ahead.",
+            marks=(Mark(run.points[-2], run.mouth),),
+        )  # fmt: skip
+
+
+@rule("pipes.mouth_down", "Mouth not upwards", "deg")
+def mouth_down(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """A mouth that points up fills with water."""
+    run, band = derived.exhaust, sheet_band(derived, "mouth_down_deg")
+    if run is not None and band is not None:
+        down = math.degrees(math.asin(max(-1.0, min(1.0, -run.mouth_direction[2]))))
+        yield this.finding(
+            derived, subject="mouth", subject_name="level", measured=down, band=band, tolerance=0.0,
+            sentence=f"The mouth points {q(abs(down), 'deg')} {'below' if down >= 0 else 'above'} level.",
+            marks=(Mark(run.points[-2], run.mouth),),
+        )  # fmt: skip
+
+
+@rule("pipes.mouth_ground", "Mouth above the ground", "mm")
+def mouth_above_ground(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Snow, mud and water close a mouth that sits too low."""
+    run, band = derived.exhaust, sheet_band(derived, "mouth_ground_mm")
+    if run is not None and band is not None:
+        ground = derived.plan.vehicle.shell.ground_z_mm
+        gap = run.mouth[2] - ground
+        yield this.finding(
+            derived, subject="mouth", subject_name="the ground", measured=gap, band=band,
+            sentence=f"The mouth is {q(gap)} above the ground.",
+            marks=(Mark(run.mouth, (run.mouth[0], run.mouth[1], ground)),),
+        )  # fmt: skip
+
+
+@rule("pipes.mouth_opening", "Mouth to what opens", "mm", hazard="fumes")
+def mouth_to_openings(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Distance from the mouth to every window, door and vent that opens."""
+    run, band = derived.exhaust, sheet_band(derived, "mouth_opening_mm")
+    if run is None or band is None:
+        return
+    found = []
+    for opening in derived.plan.vehicle.openings:
+        if not opening.opens:
+            continue
+        near = nearest_in_box(run.mouth, *derived.opening_box(opening))
+        distance = norm(sub(run.mouth, near))
+        found.append(
+            this.finding(
+                derived, subject=opening.id, subject_name=opening.name, measured=distance, band=band,
+                title=f"Mouth to {opening.name}", sentence=f"{q(distance)} from the mouth to {opening.name}.",
+                marks=(Mark(run.mouth, near),),
+            )
+        )  # fmt: skip
+    yield from worst_and_nearest(found, 1)
+
+
+def nearest_in_box(point: Vec3, low: Vec3, size: Vec3) -> Vec3:
+    """Return the point of a box nearest to a point."""
+    x, y, z = (min(max(point[i], low[i]), low[i] + size[i]) for i in range(3))
+    return (x, y, z)
+
+

@@ -1,0 +1,189 @@
+"""Checks of the exhaust run: length, bends, falls, low points, and distances."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from gale_nook.core.derived import Derived
+from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
+from gale_nook.core.findings.listing import worst_and_nearest
+from gale_nook.core.findings.registry import Rule, rule, sheet_band
+from gale_nook.core.geometry.route import Straight
+from gale_nook.core.geometry.shapes import separation
+from gale_nook.core.pipes import mouth_rules, remedies  # noqa: F401 - they register themselves
+from gale_nook.core.quantities.said import q
+
+STEEP_DEG = 45.0  # steeper straights drain whatever their limit says
+
+
+@rule("pipes.run", "An exhaust run", "mm", hazard="fumes")
+def run_drawn(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Without a run there is nothing to check."""
+    if derived.exhaust is not None:
+        return
+    ready = derived.plan.spot is not None and derived.mount is not None
+    yield this.finding(
+        derived, measured=None, band=Band(None, None, Whose.GEOMETRY, source="the plan"),
+        sentence="The exhaust has no run yet. Start one at the port and lead it to the vehicle's edge." if ready
+        else "The exhaust starts at the heater's port: choose a heater and a spot first.",
+    )  # fmt: skip
+
+
+@rule("pipes.length", "Length of the exhaust", "mm")
+def length_in_band(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Too long or too short: the burner's air is wrong either way."""
+    run, band = derived.exhaust, sheet_band(derived, "exhaust_length_mm")
+    if run is not None and band is not None:
+        yield this.finding(
+            derived, measured=run.length_mm, band=band, subject="exhaust", subject_name="exhaust",
+            sentence=f"{q(run.length_mm)} along the centre line, from the port to the mouth.",
+        )  # fmt: skip
+
+
+@rule("pipes.bends", "Sum of the bends", "deg")
+def bend_sum(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Every bend adds back-pressure."""
+    run, band = derived.exhaust, sheet_band(derived, "exhaust_bend_sum_deg")
+    if run is not None and band is not None:
+        count = len(run.bends) + (1 if run.port_angle_deg > 1e-6 else 0)
+        yield this.finding(
+            derived, measured=run.bend_sum_deg, band=band, subject="exhaust", subject_name="exhaust",
+            sentence=f"{q(run.bend_sum_deg, 'deg')} in {count} bends, the turn at the port included.",
+        )  # fmt: skip
+
+
+@rule("pipes.radius", "Bend radius", "mm")
+def bend_radii(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """A tighter bend kinks the pipe."""
+    run, band, route = derived.exhaust, sheet_band(derived, "exhaust_radius_mm"), derived.plan.pipes.exhaust
+    if run is None or band is None or route is None:
+        return
+    for bend in run.bends:
+        node = route.nodes[bend.corner - 1]
+        yield this.finding(
+            derived, subject=node.id, subject_name=f"bend {bend.corner}", measured=bend.radius_mm, band=band,
+            title=f"Radius of bend {bend.corner}", tolerance=0.0,
+            sentence=f"Bend {bend.corner} turns {q(bend.angle_deg, 'deg')} at a radius of {q(bend.radius_mm)}.",
+            marks=(Mark(run.points[bend.corner], run.points[bend.corner]),),
+        )  # fmt: skip
+
+
+@rule("pipes.bend_room", "Room for the bends", "mm")
+def bends_fit(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """The bends at both ends of a straight must fit into it."""
+    run, band = derived.exhaust, sheet_band(derived, "bend_room_mm")
+    if run is None or band is None:
+        return
+    for straight in run.straights:
+        # the last straight of a clear run needs no line of its own
+        if straight.room_mm < band.margin(0.0) + 1e-9 or straight.room_mm < 20 or len(run.straights) == 1:
+            yield this.finding(
+                derived, subject=_straight_id(derived, straight), subject_name=_straight_name(straight),
+                measured=straight.room_mm, band=Band(band.minimum, band.maximum, Whose.GEOMETRY, band.name, band.source),
+                title=f"Room on {_straight_name(straight)}",
+                sentence=f"{q(straight.room_mm)} of {_straight_name(straight)} is left straight between its bends."
+                if straight.room_mm >= 0 else f"The bends on {_straight_name(straight)} need {q(-straight.room_mm)} more than it has.",
+                marks=(Mark(straight.start, straight.end),),
+            )  # fmt: skip
+
+
+@rule("pipes.fall", "Fall", "deg")
+def falls(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Every straight falls towards the mouth, so that condensate runs out."""
+    run, band = derived.exhaust, sheet_band(derived, "exhaust_fall_deg")
+    if run is None or band is None:
+        return
+    for straight in run.straights:
+        way = "falls" if straight.fall_deg >= 0 else "rises"
+        tolerance = 0.0 if straight.fall_deg > STEEP_DEG else None
+        yield this.finding(
+            derived, subject=_straight_id(derived, straight), subject_name=_straight_name(straight),
+            measured=straight.fall_deg, band=band, title=f"Fall of {_straight_name(straight)}", tolerance=tolerance,
+            sentence=f"It {way} {q(abs(straight.drop_mm))} over {q(straight.length_mm)}, {q(abs(straight.fall_deg), 'deg')}.",
+            marks=(Mark(straight.start, straight.end),),
+        )  # fmt: skip
+
+
+@rule("pipes.low_point", "Low point", "count")
+def low_points(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Where the run rises again water stands; it needs a drain there."""
+    run, route = derived.exhaust, derived.plan.pipes.exhaust
+    if run is None or route is None:
+        return
+    for corner in run.low_corners:
+        node = route.nodes[corner - 1]
+        yield this.finding(
+            derived, subject=node.id, subject_name=f"bend {corner}", measured=0.0 if node.drain else 1.0, tolerance=0.0,
+            band=Band(None, 0.0, Whose.WORKSHOP, "low_point", "workshop rule 12: no undrained low point"),
+            title=f"Low point at bend {corner}",
+            sentence=f"Water stands at bend {corner}; " + ("a drain hole is planned there." if node.drain else "there is no drain."),
+            marks=(Mark(run.points[corner], run.points[corner]),),
+        )  # fmt: skip
+
+
+@rule("pipes.clearance", "Exhaust to its neighbours", "mm")
+def neighbours(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Distance from the exhaust's skin to each surveyed part, through the suspension's travel."""
+    shape = derived.exhaust_shape
+    if shape is None:
+        return
+    found = []
+    for solid, kind, other in derived.solids_where("below"):
+        if kind.exhaust_mm is None:
+            continue
+        near = separation(shape, other)
+        words = f"{q(near.distance_mm)} from the exhaust's skin to {solid.name}."
+        if near.distance_mm < 0:
+            words = f"The exhaust runs {q(-near.distance_mm)} into {solid.name}."
+        found.append(
+            this.finding(
+                derived, subject=solid.id, subject_name=solid.name, measured=near.distance_mm, hazard=kind.hazard,
+                band=Band(kind.exhaust_mm, None, Whose.WORKSHOP, "exhaust_mm", f"{kind.label}: {kind.source}"),
+                title=f"Exhaust to {solid.name}", sentence=words, marks=(Mark(near.start, near.end),),
+            )
+        )  # fmt: skip
+    yield from worst_and_nearest(found, 3)
+
+
+@rule("pipes.ground", "Above the ground", "mm")
+def above_ground(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Nothing of the exhaust hangs so low that a kerb takes it off."""
+    run, shape, band = derived.exhaust, derived.exhaust_shape, sheet_band(derived, "exhaust_ground_mm")
+    if run is None or shape is None or band is None:
+        return
+    ground = derived.plan.vehicle.shell.ground_z_mm
+    lowest = min(run.points, key=lambda point: point[2])
+    gap = shape.low_z_mm - ground
+    yield this.finding(
+        derived, subject="exhaust", subject_name="the ground", measured=gap, band=band, title="Exhaust above the ground",
+        sentence=f"The lowest part of the exhaust is {q(gap)} above the ground.",
+        marks=(Mark(lowest, (lowest[0], lowest[1], ground)),),
+    )  # fmt: skip
+
+
+@rule("pipes.floor", "Below the floor", "mm", hazard="fumes")
+def below_floor(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """The run stays under the floor, clear of it: never inside, never touching timber."""
+    run, band, sheet = derived.exhaust, sheet_band(derived, "exhaust_floor_mm"), derived.sheet
+    if run is None or band is None or sheet is None:
+        return
+    shell = derived.plan.vehicle.shell
+    half = shell.outer_width_mm / 2
+    under = [p for p in run.points[1:] if shell.front_x_mm <= p[0] <= shell.rear_x_mm and abs(p[1]) <= half]
+    highest = max(under or run.points[1:], key=lambda point: point[2])
+    gap = derived.underside_z_mm - highest[2] - sheet.exhaust.diameter_mm / 2
+    yield this.finding(
+        derived, subject="exhaust", subject_name="the floor", measured=gap, band=band, title="Exhaust below the floor",
+        sentence=f"{q(gap)} between the floor's underside and the exhaust where it is highest." if gap >= 0
+        else f"The exhaust rises {q(-gap)} into or above the floor: fumes would get into the cabin.",
+        marks=(Mark((highest[0], highest[1], derived.underside_z_mm), highest),),
+    )  # fmt: skip
+
+
+def _straight_id(derived: Derived, straight: Straight) -> str:
+    route = derived.plan.pipes.exhaust
+    return route.nodes[straight.index].id if route is not None else str(straight.index)
+
+
+def _straight_name(straight: Straight) -> str:
+    return f"straight {straight.index + 1}"

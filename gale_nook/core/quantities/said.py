@@ -1,0 +1,27 @@
+"""Quantities inside sentences: written once by the core, shown in the reader's units.
+
+A rule writes `f"The hole ends {q(12.4)} from the rail."`; whoever shows the sentence calls `say`.
+"""
+
+from __future__ import annotations
+
+import re
+
+from gale_nook.core.quantities.length import UnitSystem
+from gale_nook.core.quantities.measures import format_quantity
+
+_MARKED = re.compile(r"⟦(-?[0-9.e+-]+) ([a-z_]+)⟧")
+
+
+def q(value: float, kind: str = "mm") -> str:
+    """Return a marked quantity of a kind known to `measures` for use in a sentence."""
+    return f"⟦{value!r} {kind}⟧" if isinstance(value, int) else f"⟦{float(value)!r} {kind}⟧"
+
+
+def say(text: str, system: UnitSystem = UnitSystem.METRIC) -> str:
+    """Return the text with every marked quantity written in a unit system.
+
+    >>> say(f"shift it {q(22.0)} rearward")
+    'shift it 22 mm rearward'
+    """
+    return _MARKED.sub(lambda match: format_quantity(float(match[1]), match[2], system), text)

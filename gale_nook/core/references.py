@@ -1,0 +1,41 @@
+"""The plan's references into the catalogue, checked in one place so that no rule meets an unknown id."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+
+from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.errors import PlanUnreadable
+from gale_nook.core.plan.document import Plan
+
+
+def check_references(plan: Plan, catalogue: Catalogue) -> Plan:
+    """Return the plan; raises PlanUnreadable naming every id in it that the catalogue does not know."""
+    places = tuple(_unknown(plan, catalogue))
+    if places:
+        raise PlanUnreadable("The plan names things that are not in the catalogue.", places[:12])
+    return plan
+
+
+def _unknown(plan: Plan, catalogue: Catalogue) -> Iterator[tuple[str, str]]:
+    for place, entry_id, table in _references(plan, catalogue):
+        if entry_id not in table:
+            yield place, f"there is no '{entry_id}'; known are {', '.join(sorted(table))}"
+
+
+def _references(plan: Plan, catalogue: Catalogue) -> Iterator[tuple[str, str, Mapping[str, object]]]:
+    vehicle = plan.vehicle
+    for layer in vehicle.floor.layers:
+        yield f"vehicle.floor.layers.{layer.id}.material", layer.material, catalogue.materials
+    for surface in plan.heat.surfaces:
+        for layer in surface.layers:
+            yield f"heat.surfaces.{surface.id}.layers.{layer.id}.material", layer.material, catalogue.materials
+    for opening in vehicle.openings:
+        yield f"vehicle.openings.{opening.id}.glazing", opening.glazing, catalogue.glazings
+    for solid in vehicle.solids:
+        yield f"vehicle.solids.{solid.id}.kind", solid.kind, catalogue.solid_kinds
+    yield "heat.ribs.kind", plan.heat.ribs.kind, catalogue.rib_kinds
+    if plan.heater.sheet is not None:
+        yield "heater.sheet", plan.heater.sheet, catalogue.heaters
+    for limit in plan.heater.own_limits:
+        yield f"heater.own_limits.{limit.id}", limit.id, catalogue.limit_bands

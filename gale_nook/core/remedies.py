@@ -1,0 +1,51 @@
+"""Remedies that were tried: one is offered only if the plan with it applied no longer has the finding."""
+
+from __future__ import annotations
+
+from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.checking import check
+from gale_nook.core.derived import Derived
+from gale_nook.core.edits.apply import apply
+from gale_nook.core.edits.commands import Command
+from gale_nook.core.errors import BadInput
+from gale_nook.core.findings.finding import Finding, Verdict
+from gale_nook.core.findings.registry import Remedy, rules
+from gale_nook.core.plan.document import Plan
+
+MAX_OFFERED = 2
+MAX_TRIED = 24
+
+
+def remedies_for(derived: Derived, finding: Finding) -> tuple[Remedy, ...]:
+    """Return up to MAX_OFFERED remedies of a finding, each of which clears it and puts nothing else over."""
+    this = next((rule for rule in rules() if rule.id == finding.rule), None)
+    if this is None or this.remedy is None or finding.verdict not in {Verdict.OVER, Verdict.UNKNOWN}:
+        return ()
+    over_before = _over(derived.plan, derived.catalogue)
+    offered: list[Remedy] = []
+    for tried, remedy in enumerate(this.remedy(derived, finding)):
+        if tried >= MAX_TRIED or len(offered) >= MAX_OFFERED:
+            break
+        if clears(derived, finding, remedy.command, over_before):
+            offered.append(remedy)
+    return tuple(offered)
+
+
+def clears(derived: Derived, finding: Finding, command: Command, over_before: set[tuple[str, str]]) -> bool:
+    """Return whether the command clears the finding without putting anything over that was not."""
+    try:
+        plan = apply(derived.plan, command, derived.catalogue)
+    except BadInput:
+        return False
+    after = check(plan, derived.catalogue)
+    same = after.find(finding.rule, finding.subject)
+    if same is not None and same.verdict in {Verdict.OVER, Verdict.UNKNOWN}:
+        return False
+    over_after = {f.key for f in after.findings if f.verdict is Verdict.OVER}
+    rule_is_over = any(rule == finding.rule for rule, _ in over_after - over_before)
+    # a missing measurement that gets its value may show what is over; anything else may not
+    return not rule_is_over and (finding.verdict is Verdict.UNKNOWN or over_after <= over_before)
+
+
+def _over(plan: Plan, catalogue: Catalogue) -> set[tuple[str, str]]:
+    return {f.key for f in check(plan, catalogue).findings if f.verdict is Verdict.OVER}

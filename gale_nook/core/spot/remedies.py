@@ -1,0 +1,58 @@
+"""Candidate cures for the findings of the spot; they are tried before they are offered."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+from gale_nook.core.derived import Derived
+from gale_nook.core.edits.commands import Change, PlaceHeater, SetValues, set_value
+from gale_nook.core.findings.finding import Finding
+from gale_nook.core.findings.registry import Remedy, remedy_for
+from gale_nook.core.quantities.said import q
+
+LEAST_BOARD_MM = 3.0  # what a rebate leaves of the floor above the steel
+
+
+@remedy_for("spot.stack")
+def other_collar(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
+    """A mount whose collar fits; else rebate the floor or pack the mount by what is missing."""
+    spot, sheet, mount = derived.plan.spot, derived.sheet, derived.mount
+    if spot is None or sheet is None or mount is None:
+        return
+    for other in sheet.mounts:
+        if other.id != mount.id:
+            yield Remedy(f"Fit the {other.label} instead.", set_value("spot.mount", other.id))
+    limit, stack = mount.stack, derived.stack_mm
+    if limit.maximum is not None and stack > limit.maximum:
+        by = math.ceil(stack - limit.maximum)
+        if spot.packing_mm >= by:
+            yield Remedy(f"Take {q(by)} of packing out.", set_value("spot.packing_mm", spot.packing_mm - by))
+        elif spot.rebate_mm + by <= derived.finish_z_mm - LEAST_BOARD_MM:
+            yield Remedy(f"Rebate the floor {q(by)} under the mount.", set_value("spot.rebate_mm", spot.rebate_mm + by))
+    if limit.minimum is not None and stack < limit.minimum:
+        by = math.ceil(limit.minimum - stack)
+        changes = (Change(address="spot.packing_mm", value=spot.packing_mm + by),)
+        yield Remedy(f"Pack the mount with a ring of {q(by)}.", SetValues(changes=changes))
+
+
+def _move(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+    """Shift along the floor by what is missing, and by a little more, in the four directions; then turn."""
+    spot = derived.plan.spot
+    if spot is None or finding.margin is None:
+        return
+    missing = math.ceil(-finding.margin + 1e-6)
+    ways = (((1, 0), "rearward"), ((-1, 0), "forward"), ((0, 1), "to the right"), ((0, -1), "to the left"))
+    for by in (missing, missing + 5, missing + 20, missing + 60):
+        for (sx, sy), way in ways:
+            place = PlaceHeater(x_mm=spot.x_mm + sx * by, y_mm=spot.y_mm + sy * by)
+            yield Remedy(f"Shift the heater {q(by)} {way}.", place)
+    for yaw in (90, 180, 270):
+        if yaw != spot.yaw_deg:
+            turned = PlaceHeater(x_mm=spot.x_mm, y_mm=spot.y_mm, yaw_deg=yaw)  # type: ignore[arg-type]
+            yield Remedy(f"Turn the heater to {q(float(yaw), 'deg')}.", turned)
+
+
+
+for _rule in ("spot.hole", "spot.body", "spot.inlet", "spot.outlet", "spot.sides", "spot.pipe_room"):
+    remedy_for(_rule)(_move)

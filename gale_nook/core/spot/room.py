@@ -1,0 +1,35 @@
+"""What can stand in the heater's way at its spot."""
+
+from __future__ import annotations
+
+from gale_nook.core.derived import Derived
+from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.geometry.shapes import box_shape
+from gale_nook.core.spot.freeway import Obstacle
+
+WALL_MM = 400.0
+
+
+def walls(derived: Derived) -> tuple[Obstacle, ...]:
+    """Return the walls of the room that the heater stands in: the load space, or the cab ahead of the bulkhead."""
+    shell = derived.plan.vehicle.shell
+    in_cab = derived.plan.spot is not None and derived.plan.spot.x_mm < shell.bulkhead_x_mm
+    x0, x1 = (shell.front_x_mm, shell.bulkhead_x_mm) if in_cab else (shell.bulkhead_x_mm, shell.rear_x_mm)
+    half, top, t = shell.floor_width_mm / 2, shell.inside_height_mm, WALL_MM
+    length, width = x1 - x0, 2 * half
+    sides: tuple[tuple[str, str, Vec3, Vec3], ...] = (
+        ("wall-front", "the bulkhead" if not in_cab else "the nose", (x0 - t, -half - t, 0.0), (t, width + 2 * t, top)),
+        ("wall-rear", "the rear doors" if not in_cab else "the bulkhead", (x1, -half - t, 0.0), (t, width + 2 * t, top)),
+        ("wall-left", "the left wall", (x0 - t, -half - t, 0.0), (length + 2 * t, t, top)),
+        ("wall-right", "the right wall", (x0 - t, half, 0.0), (length + 2 * t, t, top)),
+        ("wall-roof", "the roof", (x0 - t, -half - t, top), (length + 2 * t, width + 2 * t, t)),
+    )
+    return tuple(Obstacle(wall_id, name, box_shape(low, size)) for wall_id, name, low, size in sides)
+
+
+def obstacles(derived: Derived) -> tuple[Obstacle, ...]:
+    """Return everything on the heater's side of the floor: solids, and the room's walls for an inside mount."""
+    inside = derived.mount is None or derived.mount.place == "inside"
+    where = "inside" if inside else "below"
+    solids = tuple(Obstacle(solid.id, solid.name, shape) for solid, _, shape in derived.solids_where(where))
+    return (*solids, *walls(derived)) if inside else solids

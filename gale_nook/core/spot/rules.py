@@ -1,0 +1,207 @@
+"""Checks of the spot: hole, floor stack, body, clear air, and room for the pipes below."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from gale_nook.core.derived import Derived
+from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
+from gale_nook.core.findings.listing import worst_and_nearest
+from gale_nook.core.findings.registry import Rule, rule, sheet_band
+from gale_nook.core.geometry.frames import Vec3, turn_xy
+from gale_nook.core.geometry.shapes import separation
+from gale_nook.core.quantities.said import q
+from gale_nook.core.spot import remedies  # noqa: F401 - they register themselves
+from gale_nook.core.spot.freeway import FAR_MM, Obstacle, free_way
+from gale_nook.core.spot.room import obstacles
+
+# A hole saw with its arbor and pilot reaches about this far under the floor before it can be stopped.
+DRILL_REACH_MM = 150.0
+TO_PLACE = Band(None, None, Whose.GEOMETRY, source="the plan")
+
+
+@rule("spot.place", "A place for the heater", "mm")
+def placed(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Without heater, place and mount there is nothing to check."""
+    if derived.sheet is None:
+        sentence = "Choose a heater first: its sheet decides the hole and the clearances."
+    elif derived.plan.spot is None:
+        sentence = "The heater has no place yet. Type how far behind the datum and off the centre line it may go."
+    elif derived.mount is None:
+        known = ", ".join(mount.id for mount in derived.sheet.mounts)
+        sentence = f"The sheet of {derived.sheet.label} has no mount '{derived.plan.spot.mount}'; it has {known}."
+    else:
+        return
+    yield this.finding(derived, measured=None, band=TO_PLACE, sentence=sentence)
+
+
+@rule("spot.hole", "Hole in the floor", "mm")
+def holes_clear(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Metal left between each hole's edge and whatever a drill can reach below."""
+    for name, x, y, diameter in derived.holes:
+        yield from worst_and_nearest(_hole(derived, this, (name, x, y, diameter)))
+        yield _floor_edge(derived, this, (name, x, y, diameter))
+
+
+def _hole(derived: Derived, this: Rule, hole: tuple[str, float, float, float]) -> Iterator[Finding]:
+    name, x, y, diameter = hole
+    z = derived.underside_z_mm
+    for solid, kind, shape in derived.solids_where("below"):
+        if kind.hole_mm is None or shape.high_z_mm < z - DRILL_REACH_MM:
+            continue
+        gap = shape.footprint.signed_distance_mm(x, y) - diameter / 2
+        near_x, near_y = shape.footprint.nearest_xy(x, y)
+        words = f"{q(gap)} of floor left between the {name}'s edge and {solid.name}."
+        if gap < 0:
+            words = f"The {name} cuts {q(-gap)} into {solid.name}."
+        yield this.finding(
+            derived, subject=_subject(name, solid.id), subject_name=solid.name, measured=gap,
+            band=Band(kind.hole_mm, None, Whose.WORKSHOP, "hole_mm", f"{kind.label}: {kind.source}"),
+            title=f"{name[0].upper()}{name[1:]} to {solid.name}", sentence=words, hazard=kind.hazard,
+            marks=(_rim_mark((x, y), (near_x, near_y), diameter / 2, z),),
+        )  # fmt: skip
+
+
+def _floor_edge(derived: Derived, this: Rule, hole: tuple[str, float, float, float]) -> Finding:
+    name, x, y, diameter = hole
+    shell = derived.plan.vehicle.shell
+    half = shell.floor_width_mm / 2
+    edges = {
+        (shell.front_x_mm, y): x - shell.front_x_mm,
+        (shell.rear_x_mm, y): shell.rear_x_mm - x,
+        (x, -half): y + half,
+        (x, half): half - y,
+    }
+    edge, distance = min(edges.items(), key=lambda item: item[1])
+    gap = distance - diameter / 2
+    band = sheet_band(derived, "hole_edge_mm") or Band(0, None, Whose.GEOMETRY)
+    return this.finding(
+        derived, subject=_subject(name, "floor-edge"), subject_name="the floor's edge", measured=gap, band=band,
+        title=f"{name[0].upper()}{name[1:]} to the floor's edge", hazard="structure",
+        sentence=f"{q(gap)} of floor left between the {name} and the floor's edge.",
+        marks=(_rim_mark((x, y), edge, diameter / 2, derived.underside_z_mm),),
+    )  # fmt: skip
+
+
+def _subject(hole_name: str, other: str) -> str:
+    return f"{hole_name.replace(' ', '-')}:{other}"[:80]
+
+
+def _rim_mark(centre: tuple[float, float], target: tuple[float, float], radius: float, z: float) -> Mark:
+    dx, dy = target[0] - centre[0], target[1] - centre[1]
+    length = (dx * dx + dy * dy) ** 0.5 or 1.0
+    return Mark((centre[0] + dx / length * radius, centre[1] + dy / length * radius, z), (*target, z))
+
+
+@rule("spot.stack", "Floor stack against the mount", "mm", hazard="fire")
+def stack_fits(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """The mount has to pass board, insulation, steel and ribs: neither too thick nor too thin."""
+    mount, spot = derived.mount, derived.plan.spot
+    if mount is None or spot is None:
+        return
+    limit = mount.stack
+    parts = f"{q(derived.stack_mm)} of floor stack and ribs"
+    sentence = f"{parts} for a {mount.label}."
+    if limit.maximum is not None and derived.stack_mm > limit.maximum:
+        sentence = f"{parts}: the collar of the {mount.label} ends inside the floor, where heat and spray get at it."
+    elif limit.minimum is not None and derived.stack_mm < limit.minimum:
+        sentence = f"{parts}: too thin for the {mount.label} to clamp."
+    yield this.finding(
+        derived, subject=mount.id, subject_name=mount.label, measured=derived.stack_mm,
+        band=Band.of(limit, Whose.SHEET, "stack"), sentence=sentence,
+        marks=(Mark((spot.x_mm, spot.y_mm, derived.mount_plane_z_mm), (spot.x_mm, spot.y_mm, derived.underside_z_mm)),),
+    )  # fmt: skip
+
+
+@rule("spot.body", "Body", "mm")
+def body_clear(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """The heater's body and what stands around it cannot be in the same place."""
+    shape = derived.body_shape
+    if shape is None:
+        return
+    found = []
+    for obstacle in obstacles(derived):
+        near = separation(shape, obstacle.shape)
+        words = f"{q(near.distance_mm)} between the body and {obstacle.name}."
+        if near.distance_mm < 0:
+            words = f"The body reaches {q(-near.distance_mm)} into {obstacle.name}."
+        found.append(
+            this.finding(
+                derived, subject=obstacle.id, subject_name=obstacle.name, measured=near.distance_mm,
+                band=Band(0.0, None, Whose.GEOMETRY, source="two things cannot be in one place"),
+                title=f"Body to {obstacle.name}", sentence=words, marks=(Mark(near.start, near.end),),
+            )
+        )  # fmt: skip
+    yield from worst_and_nearest(found, 1)
+
+
+def _air(
+    derived: Derived, this: Rule, limit_name: str, direction: tuple[int, int, int], what: str
+) -> Iterator[Finding]:
+    """One finding: free distance from a face of the body along a direction of the vehicle's frame."""
+    band = sheet_band(derived, limit_name)
+    if band is None or derived.body_low_high is None:
+        return
+    low, high = derived.body_low_high
+    way = free_way(low, high, direction, obstacles(derived))
+    name = way.obstacle.name if way.obstacle is not None else f"nothing within {q(FAR_MM)}"
+    yield this.finding(
+        derived, subject=what, subject_name=name, measured=way.distance_mm, band=band,
+        sentence=f"{q(way.distance_mm)} of clear air to {name}.", marks=(Mark(way.start, way.end),),
+    )  # fmt: skip
+
+
+def _turned(derived: Derived, direction: tuple[int, int]) -> tuple[int, int, int]:
+    yaw = derived.plan.spot.yaw_deg if derived.plan.spot is not None else 0
+    dx, dy = turn_xy(direction[0], direction[1], yaw)
+    return (round(dx), round(dy), 0)
+
+
+@rule("spot.inlet", "Clear air at the inlet end", "mm")
+def inlet_air(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """A wall close to the inlet end starves the heater."""
+    yield from _air(derived, this, "inlet_gap_mm", _turned(derived, (-1, 0)), "inlet")
+
+
+@rule("spot.outlet", "Clear air at the warm end", "mm", hazard="fire")
+def outlet_air(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """The warm end must not blow at a wall, a bed or a panel."""
+    yield from _air(derived, this, "outlet_gap_mm", _turned(derived, (1, 0)), "outlet")
+
+
+@rule("spot.sides", "Gap beside the body", "mm")
+def side_gaps(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Room beside the body to cool it and to reach it."""
+    for direction, what in (((0, -1), "left flank"), ((0, 1), "right flank")):
+        yield from _air(derived, this, "side_gap_mm", _turned(derived, direction), what)
+
+
+@rule("spot.top", "Gap above the body", "mm")
+def top_gap(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Room above the body to cool it and to open it."""
+    if derived.mount is not None and derived.mount.place == "inside":
+        yield from _air(derived, this, "top_gap_mm", (0, 0, 1), "top")
+
+
+@rule("spot.pipe_room", "Room below the ports", "mm", hazard="structure")
+def pipe_room(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Pipes leave the ports downwards; what lies close below one stops them."""
+    band = sheet_band(derived, "pipe_room_mm")
+    if derived.sheet is None or derived.mount is None or band is None:
+        return
+    below = [Obstacle(solid.id, solid.name, shape) for solid, _, shape in derived.solids_where("below")]
+    z, ground = derived.underside_z_mm, derived.plan.vehicle.shell.ground_z_mm
+    sheet = derived.sheet
+    for name, port in (("exhaust port", sheet.exhaust), ("combustion-air port", sheet.intake), ("fuel port", sheet.fuel)):
+        x, y, port_z = derived.port_point(port)
+        r = port.diameter_mm / 2
+        top = min(z, port_z) if derived.mount.place == "below" else z
+        low: Vec3 = (x - r, y - r, top - 0.1)
+        way = free_way(low, (x + r, y + r, top), (0, 0, -1), below)
+        distance, met = min(way.distance_mm, top - ground), way.obstacle
+        met_name = met.name if met is not None and way.distance_mm < top - ground else "the ground"
+        yield this.finding(
+            derived, subject=name.replace(" ", "-"), subject_name=met_name, measured=distance, band=band,
+            title=f"Room below the {name}", sentence=f"{q(distance)} free below the {name}, down to {met_name}.",
+            marks=(Mark((x, y, top), (x, y, top - distance)),),
+        )  # fmt: skip

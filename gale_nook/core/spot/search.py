@@ -1,0 +1,81 @@
+"""Looking for a clear place near the one in hand."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+from gale_nook.core.checking import check
+from gale_nook.core.derived import Derived
+from gale_nook.core.edits.commands import PlaceHeater
+from gale_nook.core.findings.finding import Verdict
+from gale_nook.core.findings.registry import Remedy
+from gale_nook.core.quantities.said import q
+
+STEP_MM = 10.0
+MAX_TRIALS = 900
+RINGS_MM = (10, 20, 30, 40, 50, 60, 80, 100, 120, 150, 180, 220, 260, 300, 350, 400, 460, 520, 600, 700, 800)
+
+
+def nearest_clear(derived: Derived) -> Remedy | None:
+    """Return the nearest place at which no spot check is over, or None within the search's reach.
+
+    Rings of whole centimetres round the place in hand; the present turn of the heater is tried first on
+    each ring, then quarter turns, with every mount of the sheet whose floor stack fits.
+    """
+    spot, sheet = derived.plan.spot, derived.sheet
+    if spot is None or sheet is None:
+        return None
+    mounts = _mounts(derived)
+    trials = 0
+    for dx, dy, yaw in _places(spot.yaw_deg):
+        for mount in mounts:
+            trials += 1
+            if trials > MAX_TRIALS:
+                return None
+            moved = spot.model_copy(update={"x_mm": spot.x_mm + dx, "y_mm": spot.y_mm + dy, "yaw_deg": yaw, "mount": mount})
+            plan = derived.plan.model_copy(update={"spot": moved})
+            if not any(f.verdict is Verdict.OVER for f in check(plan, derived.catalogue, ("spot",)).findings):
+                command = PlaceHeater(x_mm=moved.x_mm, y_mm=moved.y_mm, yaw_deg=yaw, mount=mount)  # type: ignore[arg-type]
+                return Remedy(_sentence(dx, dy, yaw - spot.yaw_deg, mount if mount != spot.mount else None), command)
+    return None
+
+
+def _mounts(derived: Derived) -> list[str]:
+    sheet, spot = derived.sheet, derived.plan.spot
+    if sheet is None or spot is None:
+        return []
+    stack = derived.stack_mm
+    fitting = [
+        m.id for m in sheet.mounts if (m.stack.minimum or 0) <= stack <= (m.stack.maximum if m.stack.maximum is not None else math.inf)
+    ]
+    if spot.mount in fitting:
+        return [spot.mount]
+    return fitting or [spot.mount]
+
+
+def _places(yaw_deg: int) -> Iterator[tuple[float, float, int]]:
+    yaws = [yaw_deg, (yaw_deg + 180) % 360, (yaw_deg + 90) % 360, (yaw_deg + 270) % 360]
+    yield from ((0.0, 0.0, yaw) for yaw in yaws)
+    for ring in RINGS_MM:
+        count = 8 if ring <= 40 else 12
+        for step in range(count):
+            angle = 2 * math.pi * step / count
+            dx = round(ring * math.cos(angle) / STEP_MM) * STEP_MM
+            dy = round(ring * math.sin(angle) / STEP_MM) * STEP_MM
+            for yaw in yaws[: 1 if ring <= 100 else 3]:
+                yield dx, dy, yaw
+
+
+def _sentence(dx: float, dy: float, turn: int, mount: str | None) -> str:
+    parts = []
+    if dx:
+        parts.append(f"{q(abs(dx))} {'rearward' if dx > 0 else 'forward'}")
+    if dy:
+        parts.append(f"{q(abs(dy))} to the {'right' if dy > 0 else 'left'}")
+    words = f"Shift it {' and '.join(parts)}" if parts else "Leave it there"
+    if turn % 360:
+        words += f", turned {q(float(turn % 360), 'deg')}"
+    if mount is not None:
+        words += f", on the mount '{mount}'"
+    return words + ": nothing of the spot is over there."

@@ -1,0 +1,78 @@
+"""Checks of the vehicle station: slips of the survey."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from gale_nook.core.derived import Derived
+from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
+from gale_nook.core.findings.listing import worst_and_nearest
+from gale_nook.core.findings.registry import Rule, rule, sheet_band
+from gale_nook.core.geometry.shapes import outline_crosses
+from gale_nook.core.quantities.said import q
+
+
+@rule("vehicle.survey_below", "Survey below the floor", "count")
+def surveyed_below(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Without anything surveyed below, no hole can be judged."""
+    count = len(derived.solids_where("below"))
+    yield this.finding(
+        derived, measured=float(count) if count else None, band=Band(1, None, Whose.GEOMETRY, source="what the hole is checked against"),
+        sentence=f"{count} parts surveyed under the floor." if count else
+        "Nothing under the floor has been surveyed yet: members, rails, pipes, tank and exhaust belong here.",
+    )  # fmt: skip
+
+
+@rule("vehicle.ground", "Above the ground", "mm")
+def above_the_ground(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """A part that reaches the ground is a slip of the tape."""
+    band = sheet_band(derived, "solid_ground_mm")
+    if band is None:
+        return
+    ground = derived.plan.vehicle.shell.ground_z_mm
+    findings = []
+    for solid, kind, shape in derived.solids_where("below"):
+        if kind.id in {"wheel", "suspension"}:
+            continue
+        x, y = (shape.bounds[0] + shape.bounds[3]) / 2, (shape.bounds[1] + shape.bounds[4]) / 2
+        gap = shape.low_z_mm - ground
+        findings.append(
+            this.finding(
+                derived, subject=solid.id, subject_name=solid.name, measured=gap, band=band,
+                sentence=f"{solid.name} ends {q(gap)} above the ground.",
+                marks=(Mark((x, y, shape.low_z_mm), (x, y, ground)),),
+            )
+        )  # fmt: skip
+    yield from worst_and_nearest(findings, 1)
+
+
+@rule("vehicle.inside_shell", "Inside the load space", "mm")
+def inside_the_shell(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Furniture that pokes through the shell is a slip of the tape."""
+    shell = derived.plan.vehicle.shell
+    half = shell.floor_width_mm / 2
+    findings = []
+    for solid, _, shape in derived.solids_where("inside"):
+        b = shape.bounds
+        gap = min(b[0] - shell.front_x_mm, shell.rear_x_mm - b[3], b[1] + half, half - b[4], shell.inside_height_mm - b[5])
+        findings.append(
+            this.finding(
+                derived, subject=solid.id, subject_name=solid.name, measured=gap, tolerance=0.0,
+                band=Band(0.0, None, Whose.GEOMETRY, source="the shell's main dimensions"),
+                sentence=f"{solid.name} stays {q(gap)} inside the shell." if gap >= 0
+                else f"{solid.name} reaches {q(-gap)} through the shell.",
+            )
+        )  # fmt: skip
+    yield from worst_and_nearest(findings, 0)
+
+
+@rule("vehicle.shapes", "Shape as surveyed", "count")
+def outlines_simple(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """An outline that crosses itself is widened for the checks; the user should know."""
+    for solid in derived.plan.vehicle.solids:
+        if solid.shape == "outline" and outline_crosses(solid):
+            yield this.finding(
+                derived, subject=solid.id, subject_name=solid.name, measured=1.0, tolerance=0.0,
+                band=Band(None, 0.0, Whose.GEOMETRY, source="an outline does not cross itself"),
+                sentence=f"The outline of {solid.name} crosses itself; it is checked as the hull around it.",
+            )  # fmt: skip
