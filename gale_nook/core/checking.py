@@ -61,6 +61,4 @@ def _accepted(finding: Finding, acceptance: Acceptance | None) -> Finding:
         return finding
     if finding.hazard is not None and not acceptance.reason.strip():
         return finding
-    return replace(
-        finding, verdict=Verdict.ACCEPTED, accepted_reason=acceptance.reason, accepted_by=acceptance.by
-    )
+    return replace(finding, verdict=Verdict.ACCEPTED, accepted_reason=acceptance.reason, accepted_by=acceptance.by)

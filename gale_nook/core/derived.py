@@ -113,7 +113,9 @@ class Derived:
         half_x = (body.width_mm if turned else body.length_mm) / 2
         half_y = (body.length_mm if turned else body.width_mm) / 2
         plane = self.mount_plane_z_mm
-        low_z, high_z = (plane, plane + body.height_mm) if self.mount.place == "inside" else (plane - body.height_mm, plane)
+        low_z, high_z = (
+            (plane, plane + body.height_mm) if self.mount.place == "inside" else (plane - body.height_mm, plane)
+        )
         return ((cx - half_x, cy - half_y, low_z), (cx + half_x, cy + half_y, high_z))
 
     @cached_property
@@ -128,9 +130,7 @@ class Derived:
         """Every hole of the mount as (name, x, y, diameter) in the vehicle's frame."""
         if self.mount is None or self.plan.spot is None:
             return ()
-        return tuple(
-            (hole.name, *self.at_spot(hole.x_mm, hole.y_mm), hole.diameter_mm) for hole in self.mount.holes
-        )
+        return tuple((hole.name, *self.at_spot(hole.x_mm, hole.y_mm), hole.diameter_mm) for hole in self.mount.holes)
 
     def port_point(self, port: Port) -> Vec3:
         """Return where a port ends, in the vehicle's frame. Needs a spot."""

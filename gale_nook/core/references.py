@@ -29,7 +29,11 @@ def _references(plan: Plan, catalogue: Catalogue) -> Iterator[tuple[str, str, Ma
         yield f"vehicle.floor.layers.{layer.id}.material", layer.material, catalogue.materials
     for surface in plan.heat.surfaces:
         for layer in surface.layers:
-            yield f"heat.surfaces.{surface.id}.layers.{layer.id}.material", layer.material, catalogue.materials
+            yield (
+                f"heat.surfaces.{surface.id}.layers.{layer.id}.material",
+                layer.material,
+                catalogue.materials,
+            )
     for opening in vehicle.openings:
         yield f"vehicle.openings.{opening.id}.glazing", opening.glazing, catalogue.glazings
     for solid in vehicle.solids:

@@ -84,14 +84,14 @@ def _set(data: dict[str, Any], command: SetValues) -> None:
 
 def _items(data: dict[str, Any], collection: str) -> list[Any]:
     items = addresses.find(data, collection)
-    if not isinstance(items, list) or collection.split(".")[0] in OWNED_ELSEWHERE:
+    if not isinstance(items, list) or collection.split(".", maxsplit=1)[0] in OWNED_ELSEWHERE:
         raise BadInput(collection, collection, "This is not a list that can be changed.")
     return items
 
 
 def _add(data: dict[str, Any], command: AddItem) -> None:
     items = _items(data, command.collection)
-    index = len(items)
+    index = 0 if command.first else len(items)
     if command.after is not None:
         index = next((i + 1 for i, item in enumerate(items) if item.get("id") == command.after), len(items))
     items.insert(index, command.item.model_dump(mode="json"))

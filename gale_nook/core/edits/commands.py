@@ -29,11 +29,12 @@ class SetValues(Frozen):
 
 
 class AddItem(Frozen):
-    """Add an item to a list of the plan, after another or at the end."""
+    """Add an item to a list of the plan: first, after another, or (neither given) at the end."""
 
     op: Literal["add"] = "add"
     collection: Address
     item: Solid | Opening | Layer | RouteNode
+    first: bool = False
     after: ItemId | None = None
 
 
@@ -107,7 +108,7 @@ def set_value(address: str, value: Value) -> SetValues:
     return SetValues(changes=(Change(address=address, value=value),))
 
 
-def touches(command: Command) -> set[str]:
+def touches(command: Command) -> set[str]:  # noqa: PLR0911 - one return a command
     """Return the addresses that a command writes, to see whether it collides with another's edit."""
     match command:
         case SetValues():
@@ -117,7 +118,12 @@ def touches(command: Command) -> set[str]:
         case RemoveItem():
             return {f"{command.collection}.{command.item_id}"}
         case PlaceHeater():
-            given = {"x_mm": True, "y_mm": True, "yaw_deg": command.yaw_deg is not None, "mount": command.mount is not None}
+            given = {
+                "x_mm": True,
+                "y_mm": True,
+                "yaw_deg": command.yaw_deg is not None,
+                "mount": command.mount is not None,
+            }
             return {f"spot.{field}" for field, is_set in given.items() if is_set}
         case ChooseHeater():
             return {"heater.sheet", "heater.reason"}

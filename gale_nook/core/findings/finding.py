@@ -115,7 +115,12 @@ def by_severity(findings: tuple[Finding, ...]) -> list[Finding]:
     """Return the findings worst first, and the smaller margin first among equals."""
     return sorted(
         findings,
-        key=lambda f: (SEVERITY[f.verdict], f.margin if f.margin is not None else float("-inf"), f.rule, f.subject),
+        key=lambda f: (
+            SEVERITY[f.verdict],
+            f.margin if f.margin is not None else float("-inf"),
+            f.rule,
+            f.subject,
+        ),
     )
 
 

@@ -10,6 +10,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
+from itertools import pairwise
 from typing import Any
 
 import fcl
@@ -92,7 +93,11 @@ def separation(first: Shape, second: Shape) -> Separation:
     than the best found, which cannot change the answer.
     """
     pairs = sorted(
-        ((_bounds_gap(a.bounds, b.bounds), i, j) for i, a in enumerate(first.pieces) for j, b in enumerate(second.pieces))
+        (
+            (_bounds_gap(a.bounds, b.bounds), i, j)
+            for i, a in enumerate(first.pieces)
+            for j, b in enumerate(second.pieces)
+        )
     )
     best = Separation(math.inf, (0.0, 0.0, 0.0), (0.0, 0.0, 0.0))
     for gap, i, j in pairs:
@@ -141,7 +146,7 @@ def box_shape(low: Vec3, size: Vec3, yaw_deg: float = 0.0) -> Shape:
 def tube_shape(points: Sequence[Vec3], diameter_mm: float) -> Shape:
     """Return a tube through points, as one capsule a stretch."""
     radius = diameter_mm / 2
-    stretches = [pair for pair in zip(points, points[1:], strict=False) if norm(sub(pair[1], pair[0])) > 1e-9]
+    stretches = [pair for pair in pairwise(points) if norm(sub(pair[1], pair[0])) > 1e-9]
     stretches = stretches or [(points[0], points[0])]
     pieces = tuple(_capsule(start, end, radius) for start, end in stretches)
     line = shapely.LineString([(p[0], p[1]) for p in points])
@@ -169,7 +174,11 @@ def _z_onto(along: Vec3, length: float) -> Any:
     w = (along[0] / length, along[1] / length, along[2] / length)
     # any vector that is not parallel to w will do to begin the other two columns
     helper = (0.0, 0.0, 1.0) if abs(w[2]) < 0.9 else (1.0, 0.0, 0.0)
-    u = (helper[1] * w[2] - helper[2] * w[1], helper[2] * w[0] - helper[0] * w[2], helper[0] * w[1] - helper[1] * w[0])
+    u = (
+        helper[1] * w[2] - helper[2] * w[1],
+        helper[2] * w[0] - helper[0] * w[2],
+        helper[0] * w[1] - helper[1] * w[0],
+    )
     size = norm(u)
     u = (u[0] / size, u[1] / size, u[2] / size)
     v = (w[1] * u[2] - w[2] * u[1], w[2] * u[0] - w[0] * u[2], w[0] * u[1] - w[1] * u[0])

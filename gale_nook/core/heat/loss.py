@@ -105,18 +105,14 @@ def heat_loss(plan: Plan, catalogue: Catalogue, outside_c: float | None = None) 
     if heat.ribs.length_m > 0:
         ribs = catalogue.rib_kinds[heat.ribs.kind]
         conductance = ribs.psi_w_mk * heat.ribs.length_m
-        elements.append(
-            Element("ribs", f"Ribs, {ribs.label}", "-", None, None, conductance, heat.inside_c - outside)
-        )
+        elements.append(Element("ribs", f"Ribs, {ribs.label}", "-", None, None, conductance, heat.inside_c - outside))
     shell = plan.vehicle.shell
     volume_m3 = face_area_m2(shell, "floor") * shell.inside_height_mm / 1000
     flow_kg_s = air_density_kg_m3(heat.altitude_m, outside) * volume_m3 * heat.air_changes_per_h / 3600
     ventilation_w = flow_kg_s * AIR_HEAT_CAPACITY_J_KGK * (heat.inside_c - outside)
     ordered = tuple(sorted(elements, key=lambda element: (-element.loss_w, element.id)))
     total_w = sum(element.loss_w for element in ordered) + ventilation_w
-    return HeatLoss(
-        ordered, volume_m3, ventilation_w, total_w, total_w * (1 + heat.margin_percent / 100), outside
-    )
+    return HeatLoss(ordered, volume_m3, ventilation_w, total_w, total_w * (1 + heat.margin_percent / 100), outside)
 
 
 def _faces(plan: Plan, catalogue: Catalogue, outside_c: float) -> list[Element]:
@@ -126,7 +122,7 @@ def _faces(plan: Plan, catalogue: Catalogue, outside_c: float) -> list[Element]:
         taken[opening.face.value] = taken.get(opening.face.value, 0.0) + opening_area_m2(opening)
     layers = {surface.id: surface.layers for surface in heat.surfaces}
     found = []
-    for face in FACE_NAMES:
+    for face, face_name in FACE_NAMES.items():
         difference = heat.inside_c - outside_c
         film = outside_film_m2k_w(heat.wind_m_s, outside_c)
         if face == "floor":
@@ -137,9 +133,7 @@ def _faces(plan: Plan, catalogue: Catalogue, outside_c: float) -> list[Element]:
         stack = plan.vehicle.floor.layers if face == "floor" else layers[face]  # type: ignore[index]
         worked = build_up(stack, catalogue.materials, _FLOW.get(face, Flow.SIDEWAYS), film)
         area = max(face_area_m2(plan.vehicle.shell, face) - taken.get(face, 0.0), 0.0)
-        found.append(
-            Element(face, FACE_NAMES[face], face, area, worked.u_w_m2k, area * worked.u_w_m2k, difference, worked)
-        )
+        found.append(Element(face, face_name, face, area, worked.u_w_m2k, area * worked.u_w_m2k, difference, worked))
     return found
 
 

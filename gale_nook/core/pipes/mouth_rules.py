@@ -110,5 +110,3 @@ def nearest_in_box(point: Vec3, low: Vec3, size: Vec3) -> Vec3:
     """Return the point of a box nearest to a point."""
     x, y, z = (min(max(point[i], low[i]), low[i] + size[i]) for i in range(3))
     return (x, y, z)
-
-

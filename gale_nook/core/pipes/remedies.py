@@ -66,7 +66,8 @@ def lower_the_rest(derived: Derived, finding: Finding) -> Iterator[Remedy]:
 def drain_it(_derived: Derived, finding: Finding) -> Iterator[Remedy]:
     """A drain hole at the low point."""
     yield Remedy(
-        f"Make a 3 mm drain hole at {finding.subject_name}.", set_value(f"pipes.exhaust.nodes.{finding.subject}.drain", True)
+        f"Make a 3 mm drain hole at {finding.subject_name}.",
+        set_value(f"pipes.exhaust.nodes.{finding.subject}.drain", True),
     )
 
 

@@ -22,7 +22,11 @@ def starting_nodes(derived: Derived) -> list[dict[str, Any]]:
     """
     spot, sheet = derived.plan.spot, derived.sheet
     if spot is None or sheet is None or derived.mount is None:
-        raise BadInput("pipes.exhaust", None, "The exhaust starts at the heater's port: choose a heater and a spot first.")
+        raise BadInput(
+            "pipes.exhaust",
+            None,
+            "The exhaust starts at the heater's port: choose a heater and a spot first.",
+        )
     x, y, z = derived.port_point(sheet.exhaust)
     side = 1.0 if y >= 0 else -1.0
     mouth_y = side * (derived.plan.vehicle.shell.outer_width_mm / 2 + PAST_EDGE_MM)
@@ -34,5 +38,11 @@ def starting_nodes(derived: Derived) -> list[dict[str, Any]]:
     mouth_z = low_z - abs(mouth_y - y) * math.tan(math.radians(fall_deg))
     return [
         {"id": "n-1", "x_mm": round(x), "y_mm": round(y), "z_mm": round(low_z), "radius_mm": radius_mm},
-        {"id": "n-2", "x_mm": round(x), "y_mm": round(mouth_y), "z_mm": math.floor(mouth_z), "radius_mm": radius_mm},
+        {
+            "id": "n-2",
+            "x_mm": round(x),
+            "y_mm": round(mouth_y),
+            "z_mm": math.floor(mouth_z),
+            "radius_mm": radius_mm,
+        },
     ]

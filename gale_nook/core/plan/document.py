@@ -56,9 +56,7 @@ def read_plan(raw: bytes) -> Plan:
         )
     document = _json_object(raw)
     if document.get("format") != FORMAT:
-        raise PlanUnreadable(
-            "This is not a Gale Nook plan.", (("format", f"should read \"{FORMAT}\""),)
-        )
+        raise PlanUnreadable("This is not a Gale Nook plan.", (("format", f'should read "{FORMAT}"'),))
     version = document.get("version")
     if version != VERSION:
         raise PlanUnreadable(

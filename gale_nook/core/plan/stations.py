@@ -72,8 +72,13 @@ class OwnLimit(Frozen):
 
 
 class HeaterChoice(Frozen):
-    """The heater in hand, by its id in the catalogue, and why it was chosen."""
+    """The heater in hand, by its id in the catalogue, and why it was chosen.
 
+    Attributes:
+        medium: what the job is to be heated by: warm air, or coolant with its consumers.
+    """
+
+    medium: Literal["air", "coolant"] = "air"
     sheet: CatalogueId | None = None
     reason: Note = ""
     own_limits: Annotated[tuple[OwnLimit, ...], Field(max_length=60), AfterValidator(unique_ids)] = ()

@@ -94,7 +94,7 @@ def _tokens(text: str, name: str) -> list[Token]:
         if kind != "space":
             tokens.append(_normalised(kind, match.group(), text, name))
     if not tokens:
-        raise BadInput(name, text, "Nothing was typed. A length such as 640 mm or 25 1/4\" is wanted.")
+        raise BadInput(name, text, 'Nothing was typed. A length such as 640 mm or 25 1/4" is wanted.')
     return tokens
 
 

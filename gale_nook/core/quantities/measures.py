@@ -39,13 +39,9 @@ class Quantity:
 _PLAIN = {"": (1.0, 0.0)}
 QUANTITIES: dict[str, Quantity] = {
     "c": Quantity({"°c": (1, 0), "c": (1, 0), "°f": (5 / 9, -160 / 9), "f": (5 / 9, -160 / 9)}, "°C", "°F", 1),
-    "w": Quantity(
-        {"w": (1, 0), "kw": (1000, 0), "btu/h": (W_PER_BTU_H, 0), "btu": (W_PER_BTU_H, 0)}, "W", "BTU/h", 0
-    ),
+    "w": Quantity({"w": (1, 0), "kw": (1000, 0), "btu/h": (W_PER_BTU_H, 0), "btu": (W_PER_BTU_H, 0)}, "W", "BTU/h", 0),
     "deg": Quantity({"°": (1, 0), "deg": (1, 0)}, "°", "°", 1),
-    "m_s": Quantity(
-        {"m/s": (1, 0), "km/h": (M_S_PER_KMH, 0), "mph": (M_S_PER_MPH, 0)}, "m/s", "mph", 1
-    ),
+    "m_s": Quantity({"m/s": (1, 0), "km/h": (M_S_PER_KMH, 0), "mph": (M_S_PER_MPH, 0)}, "m/s", "mph", 1),
     "m": Quantity({"m": (1, 0), "ft": (M_PER_FOOT, 0), "'": (M_PER_FOOT, 0)}, "m", "ft", 0),
     "per_h": Quantity({"/h": (1, 0), "per h": (1, 0)}, "/h", "/h", 2),
     "percent": Quantity({"%": (1, 0)}, "%", "%", 0),

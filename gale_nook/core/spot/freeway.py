@@ -74,9 +74,7 @@ def _along_floor(low: Vec3, high: Vec3, axis: int, forward: bool, shape: Shape) 
     near = high[axis] if forward else low[axis]
     far = near + FAR_MM if forward else near - FAR_MM
     first, last = min(near, far), max(near, far)
-    strip = (
-        shapely.box(first, low[1], last, high[1]) if axis == 0 else shapely.box(low[0], first, high[0], last)
-    )
+    strip = shapely.box(first, low[1], last, high[1]) if axis == 0 else shapely.box(low[0], first, high[0], last)
     part = shape.footprint.area.intersection(strip)
     if part.is_empty or part.area <= 1e-6:
         return FAR_MM

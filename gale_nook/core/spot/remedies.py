@@ -49,9 +49,8 @@ def _move(derived: Derived, finding: Finding) -> Iterator[Remedy]:
             yield Remedy(f"Shift the heater {q(by)} {way}.", place)
     for yaw in (90, 180, 270):
         if yaw != spot.yaw_deg:
-            turned = PlaceHeater(x_mm=spot.x_mm, y_mm=spot.y_mm, yaw_deg=yaw)  # type: ignore[arg-type]
+            turned = PlaceHeater(x_mm=spot.x_mm, y_mm=spot.y_mm, yaw_deg=yaw)
             yield Remedy(f"Turn the heater to {q(float(yaw), 'deg')}.", turned)
-
 
 
 for _rule in ("spot.hole", "spot.body", "spot.inlet", "spot.outlet", "spot.sides", "spot.pipe_room"):

@@ -18,8 +18,18 @@ def walls(derived: Derived) -> tuple[Obstacle, ...]:
     half, top, t = shell.floor_width_mm / 2, shell.inside_height_mm, WALL_MM
     length, width = x1 - x0, 2 * half
     sides: tuple[tuple[str, str, Vec3, Vec3], ...] = (
-        ("wall-front", "the bulkhead" if not in_cab else "the nose", (x0 - t, -half - t, 0.0), (t, width + 2 * t, top)),
-        ("wall-rear", "the rear doors" if not in_cab else "the bulkhead", (x1, -half - t, 0.0), (t, width + 2 * t, top)),
+        (
+            "wall-front",
+            "the bulkhead" if not in_cab else "the nose",
+            (x0 - t, -half - t, 0.0),
+            (t, width + 2 * t, top),
+        ),
+        (
+            "wall-rear",
+            "the rear doors" if not in_cab else "the bulkhead",
+            (x1, -half - t, 0.0),
+            (t, width + 2 * t, top),
+        ),
         ("wall-left", "the left wall", (x0 - t, -half - t, 0.0), (length + 2 * t, t, top)),
         ("wall-right", "the right wall", (x0 - t, half, 0.0), (length + 2 * t, t, top)),
         ("wall-roof", "the roof", (x0 - t, -half - t, top), (length + 2 * t, width + 2 * t, t)),

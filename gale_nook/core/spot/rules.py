@@ -192,7 +192,11 @@ def pipe_room(derived: Derived, this: Rule) -> Iterator[Finding]:
     below = [Obstacle(solid.id, solid.name, shape) for solid, _, shape in derived.solids_where("below")]
     z, ground = derived.underside_z_mm, derived.plan.vehicle.shell.ground_z_mm
     sheet = derived.sheet
-    for name, port in (("exhaust port", sheet.exhaust), ("combustion-air port", sheet.intake), ("fuel port", sheet.fuel)):
+    for name, port in (
+        ("exhaust port", sheet.exhaust),
+        ("combustion-air port", sheet.intake),
+        ("fuel port", sheet.fuel),
+    ):
         x, y, port_z = derived.port_point(port)
         r = port.diameter_mm / 2
         top = min(z, port_z) if derived.mount.place == "below" else z

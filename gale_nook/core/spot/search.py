@@ -33,10 +33,12 @@ def nearest_clear(derived: Derived) -> Remedy | None:
             trials += 1
             if trials > MAX_TRIALS:
                 return None
-            moved = spot.model_copy(update={"x_mm": spot.x_mm + dx, "y_mm": spot.y_mm + dy, "yaw_deg": yaw, "mount": mount})
+            moved = spot.model_copy(
+                update={"x_mm": spot.x_mm + dx, "y_mm": spot.y_mm + dy, "yaw_deg": yaw, "mount": mount}
+            )
             plan = derived.plan.model_copy(update={"spot": moved})
             if not any(f.verdict is Verdict.OVER for f in check(plan, derived.catalogue, ("spot",)).findings):
-                command = PlaceHeater(x_mm=moved.x_mm, y_mm=moved.y_mm, yaw_deg=yaw, mount=mount)  # type: ignore[arg-type]
+                command = PlaceHeater(x_mm=moved.x_mm, y_mm=moved.y_mm, yaw_deg=yaw, mount=mount)
                 return Remedy(_sentence(dx, dy, yaw - spot.yaw_deg, mount if mount != spot.mount else None), command)
     return None
 
@@ -47,7 +49,9 @@ def _mounts(derived: Derived) -> list[str]:
         return []
     stack = derived.stack_mm
     fitting = [
-        m.id for m in sheet.mounts if (m.stack.minimum or 0) <= stack <= (m.stack.maximum if m.stack.maximum is not None else math.inf)
+        m.id
+        for m in sheet.mounts
+        if (m.stack.minimum or 0) <= stack <= (m.stack.maximum if m.stack.maximum is not None else math.inf)
     ]
     if spot.mount in fitting:
         return [spot.mount]

@@ -54,7 +54,13 @@ def inside_the_shell(derived: Derived, this: Rule) -> Iterator[Finding]:
     findings = []
     for solid, _, shape in derived.solids_where("inside"):
         b = shape.bounds
-        gap = min(b[0] - shell.front_x_mm, shell.rear_x_mm - b[3], b[1] + half, half - b[4], shell.inside_height_mm - b[5])
+        gap = min(
+            b[0] - shell.front_x_mm,
+            shell.rear_x_mm - b[3],
+            b[1] + half,
+            half - b[4],
+            shell.inside_height_mm - b[5],
+        )
         findings.append(
             this.finding(
                 derived, subject=solid.id, subject_name=solid.name, measured=gap, tolerance=0.0,

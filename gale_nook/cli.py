@@ -1,0 +1,170 @@
+"""The command line: check, heat, schema and export on plan files, with no server and no database."""
+
+from __future__ import annotations
+
+import json
+import sys
+from enum import StrEnum
+from pathlib import Path
+from typing import Annotated, Any
+
+import typer
+
+from gale_nook.catalogue.load import load_catalogue
+from gale_nook.core.checking import Check, check
+from gale_nook.core.errors import PlanUnreadable
+from gale_nook.core.findings.finding import Finding
+from gale_nook.core.heat.loss import HeatLoss, heat_loss
+from gale_nook.core.plan.document import MAX_PLAN_BYTES, Plan, plan_schema, read_plan
+from gale_nook.core.quantities.length import UnitSystem
+from gale_nook.core.quantities.said import say
+from gale_nook.core.references import check_references
+from gale_nook.exchange.cards import VERDICT_MARKS, VERDICT_WORDS, amount, limit_words
+
+CLEAR, OVER, UNREADABLE = 0, 1, 2
+app = typer.Typer(
+    add_completion=False,
+    no_args_is_help=True,
+    help="Check and export Gale Nook plan files.",
+    pretty_exceptions_enable=False,
+)
+
+
+class Format(StrEnum):
+    TEXT = "text"
+    JSON = "json"
+
+
+PlanFile = Annotated[Path, typer.Argument(help="a plan file, or - for standard input", metavar="PLAN.json")]
+FormatOption = Annotated[Format, typer.Option("--format", help="how to print")]
+
+
+def _read(path: Path) -> Plan:
+    """Return the plan of a file; ends the program with UNREADABLE and the reason when it is none."""
+    try:
+        raw = sys.stdin.buffer.read(MAX_PLAN_BYTES + 1) if str(path) == "-" else path.read_bytes()
+        return check_references(read_plan(raw), load_catalogue())
+    except OSError as error:
+        typer.echo(f"{path}: {error.strerror}", err=True)
+    except PlanUnreadable as error:
+        typer.echo(f"{path}: {error.summary}", err=True)
+        for place, problem in error.places:
+            typer.echo(f"  {place}: {problem}", err=True)
+    raise typer.Exit(UNREADABLE)
+
+
+@app.command("check")
+def check_plan(plan_file: PlanFile, form: FormatOption = Format.TEXT) -> None:
+    """Check every rule. Ends with 0 for nothing over, 1 for something over, 2 for a file that cannot be read."""
+    done = check(_read(plan_file), load_catalogue())
+    if form is Format.JSON:
+        _print_json(
+            {"plan": done.derived.plan.name, "findings": [_as_data(f) for f in done.findings], "tally": done.tally()}
+        )
+    else:
+        _print_text(done)
+    raise typer.Exit(OVER if done.tally()["over"] else CLEAR)
+
+
+def _as_data(finding: Finding) -> dict[str, Any]:
+    return {
+        "rule": finding.rule,
+        "station": finding.station,
+        "subject": finding.subject,
+        "verdict": finding.verdict.value,
+        "measured": finding.measured,
+        "limit": {"minimum": finding.band.minimum, "maximum": finding.band.maximum},
+        "limit_of": finding.band.whose.value,
+        "limit_source": finding.band.source,
+        "unit": finding.unit,
+        "margin": finding.margin,
+        "hazard": finding.hazard,
+        "sentence": say(finding.sentence),
+        "accepted_reason": finding.accepted_reason,
+        "accepted_by": finding.accepted_by,
+    }
+
+
+def _print_text(done: Check) -> None:
+    metric = UnitSystem.METRIC
+    typer.echo(f"{done.derived.plan.name}: {done.derived.plan.vehicle.name}")
+    for finding in done.findings:
+        word = f"{VERDICT_MARKS[finding.verdict]} {VERDICT_WORDS[finding.verdict]}"
+        typer.echo(f"{word:13} {finding.rule:22} {finding.title}")
+        figures = f"measured {amount(finding.measured, finding.unit, metric)}, limit {limit_words(finding, metric)}"
+        typer.echo(f"{'':13} {say(finding.sentence)} ({figures}, {finding.band.whose.value})")
+        if finding.accepted_by:
+            typer.echo(f"{'':13} accepted by {finding.accepted_by}: {finding.accepted_reason}")
+    counts = done.tally()
+    typer.echo(", ".join(f"{counts[verdict.value]} {word}" for verdict, word in VERDICT_WORDS.items()))
+
+
+@app.command("heat")
+def heat_of_plan(plan_file: PlanFile, form: FormatOption = Format.TEXT) -> None:
+    """Print the heat loss, element by element."""
+    plan = _read(plan_file)
+    loss = heat_loss(plan, load_catalogue())
+    if form is Format.JSON:
+        _print_json(_heat_data(plan, loss))
+        return
+    for element in loss.elements:
+        size = (
+            f"{element.area_m2:6.2f} m²  U {element.u_w_m2k:5.2f}"
+            if element.area_m2 is not None and element.u_w_m2k is not None
+            else ""
+        )
+        typer.echo(f"{element.name:28} {size:20} {element.loss_w:7.0f} W")
+    typer.echo(f"{'Air change':28} {'':20} {loss.ventilation_w:7.0f} W")
+    typer.echo(f"{'Design loss':28} {'':20} {loss.design_loss_w:7.0f} W")
+    typer.echo(f"{'Need with margin':28} {'':20} {loss.need_w:7.0f} W")
+
+
+def _heat_data(plan: Plan, loss: HeatLoss) -> dict[str, Any]:
+    elements = [
+        {
+            "id": element.id,
+            "name": element.name,
+            "area_m2": element.area_m2,
+            "u_w_m2k": element.u_w_m2k,
+            "conductance_w_k": element.conductance_w_k,
+            "difference_k": element.difference_k,
+            "loss_w": element.loss_w,
+        }
+        for element in loss.elements
+    ]
+    return {
+        "plan": plan.name,
+        "inside_c": plan.heat.inside_c,
+        "outside_c": loss.outside_c,
+        "elements": elements,
+        "ventilation_w": loss.ventilation_w,
+        "design_loss_w": loss.design_loss_w,
+        "margin_percent": plan.heat.margin_percent,
+        "need_w": loss.need_w,
+    }
+
+
+@app.command("schema")
+def print_schema() -> None:
+    """Print the JSON Schema of the plan file."""
+    _print_json(plan_schema())
+
+
+@app.command("export")
+def export_plan(
+    plan_file: PlanFile, pdf: Annotated[Path, typer.Option("--pdf", help="where to write the build sheet")]
+) -> None:
+    """Write the build sheet as a PDF."""
+    from gale_nook.exchange.sheet import build_pdf
+
+    printed = build_pdf(_read(plan_file), load_catalogue())
+    try:
+        pdf.write_bytes(printed)
+    except OSError as error:
+        typer.echo(f"{pdf}: {error.strerror}", err=True)
+        raise typer.Exit(UNREADABLE) from None
+    typer.echo(f"Wrote {pdf}.")
+
+
+def _print_json(data: Any) -> None:
+    typer.echo(json.dumps(data, ensure_ascii=False, indent=2))

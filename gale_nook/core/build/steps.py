@@ -1,0 +1,60 @@
+"""The order of work for the stations done so far, each step with its figures."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from gale_nook.core.build.parts import cuts, holes_to_cut
+from gale_nook.core.derived import Derived
+from gale_nook.core.quantities.said import q
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One step: what is done, with its dimensions, and the cautions (ids) that belong to it."""
+
+    title: str
+    text: str
+    cautions: tuple[str, ...]
+
+
+def steps(derived: Derived) -> tuple[Step, ...]:
+    """Return the steps that the plan can already tell, in order of work."""
+    spot, mount, sheet = derived.plan.spot, derived.mount, derived.sheet
+    if spot is None or mount is None or sheet is None:
+        return ()
+    datum, side = derived.plan.vehicle.datum, "right" if spot.y_mm >= 0 else "left"
+    found = [
+        Step("Mark the place", f"{q(spot.x_mm)} behind the {datum}, {q(abs(spot.y_mm))} {side} of the centre line: the centre of the "
+             f"{mount.label}. Warm end {_towards(spot.yaw_deg)}.", ("battery", "survey", "restraint")),
+        Step("Pilot and look", "Drill one 3 mm pilot at the centre of each hole, look from below, compare with the drawing.",
+             ("stands", "pilot", "structure")),
+    ]  # fmt: skip
+    saws = "; ".join(f"{h.name}: {h.saw}, at {q(h.x_mm)}, {q(h.y_mm)}" for h in holes_to_cut(derived))
+    found.append(
+        Step(
+            "Cut the holes",
+            f"{saws}. The floor is {q(derived.stack_mm)} thick there, ribs included.",
+            ("pilot", "edges"),
+        )
+    )
+    extra = f" Rebate the floor {q(spot.rebate_mm)}." if spot.rebate_mm else ""
+    extra += f" Pack the mount {q(spot.packing_mm)}." if spot.packing_mm else ""
+    found.append(
+        Step(
+            "Set the mount",
+            f"Edges filed and painted, gasket on, flange bedded in high-temperature sealant.{extra}",
+            ("edges",),
+        )
+    )
+    found.append(Step("Set the heater", f"{sheet.label}, {sheet.body.mass_kg:g} kg, on its mount.", ("manual",)))
+    for cut in cuts(derived):
+        found.append(
+            Step("Hang the exhaust", f"Cut {q(cut.length_mm)} of pipe ({cut.remark}). Clip it, clamp every joint, silencer's drain down.",
+                 ("fumes", "hot", "stands"))
+        )  # fmt: skip
+    return tuple(found)
+
+
+def _towards(yaw_deg: int) -> str:
+    return {0: "rearward", 90: "to the right", 180: "forward", 270: "to the left"}[yaw_deg]

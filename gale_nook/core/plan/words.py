@@ -1,0 +1,86 @@
+"""The plan's fields in the words of the trade, for labels, summaries and messages."""
+
+from __future__ import annotations
+
+FIELD_WORDS = {
+    "x_mm": "behind the datum",
+    "y_mm": "right of centre",
+    "z_mm": "above the load floor",
+    "yaw_deg": "turned",
+    "length_mm": "length",
+    "width_mm": "width",
+    "height_mm": "height",
+    "diameter_mm": "diameter",
+    "travel_up_mm": "travel up",
+    "travel_down_mm": "travel down",
+    "front_x_mm": "nose",
+    "bulkhead_x_mm": "bulkhead",
+    "rear_x_mm": "rear doors",
+    "outer_width_mm": "width outside",
+    "floor_width_mm": "width of the load floor",
+    "inside_height_mm": "height inside",
+    "sill_z_mm": "lower edge of the sill",
+    "ground_z_mm": "ground",
+    "bonnet_z_mm": "bonnet",
+    "front_axle_x_mm": "front axle",
+    "rear_axle_x_mm": "rear axle",
+    "wheel_diameter_mm": "wheel diameter",
+    "corrugation_mm": "depth of the floor's ribs",
+    "thickness_mm": "thickness",
+    "material": "material",
+    "kind": "kind",
+    "name": "name",
+    "note": "note",
+    "axis": "axis",
+    "fuel": "vehicle's fuel",
+    "datum": "datum",
+    "start_mm": "near edge",
+    "base_mm": "lower edge",
+    "glazing": "build",
+    "face": "face",
+    "covered": "cover on",
+    "opens": "opens",
+    "inside_c": "inside temperature",
+    "outside_c": "coldest night",
+    "mild_outside_c": "mild night",
+    "cab_c": "cab temperature",
+    "wind_m_s": "wind",
+    "altitude_m": "altitude",
+    "air_changes_per_h": "air changes",
+    "margin_percent": "margin",
+    "length_m": "length of ribs",
+    "sheet": "heater",
+    "medium": "heated by",
+    "reason": "reason",
+    "mount": "mount",
+    "rebate_mm": "rebate",
+    "packing_mm": "packing",
+    "radius_mm": "bend radius",
+    "drain": "drain",
+    "tolerance_mm": "tolerance",
+}
+
+
+def field_words(address: str) -> str:
+    """Return what a value is called.
+
+    >>> field_words("vehicle.shell.rear_x_mm")
+    'rear doors'
+    """
+    parts = address.split(".")
+    if parts[-1].isdigit() and len(parts) > 2:
+        return ("behind the datum", "right of centre", "above the load floor")[min(int(parts[-1]), 2)]
+    return FIELD_WORDS.get(parts[-1], parts[-1].replace("_", " "))
+
+
+def item_id(address: str) -> str:
+    """Return the id of the list item that an address lies in, or an empty text.
+
+    >>> item_id("vehicle.solids.tank.x_mm")
+    'tank'
+    """
+    parts = address.split(".")
+    for collection in ("solids", "openings", "nodes", "layers"):
+        if collection in parts and parts.index(collection) + 1 < len(parts):
+            return parts[parts.index(collection) + 1]
+    return ""

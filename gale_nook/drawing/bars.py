@@ -1,0 +1,86 @@
+"""The heat station's drawn breakdown, and the heaters laid over the need."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from gale_nook.core.heat.loss import HeatLoss
+from gale_nook.core.heater.choice import Judgement
+from gale_nook.core.quantities.length import UnitSystem
+from gale_nook.core.quantities.measures import format_quantity
+from gale_nook.drawing.scene import Line, Node, Rect, Scene, Text
+
+WIDTH, NAMES, FIGURES = 812.0, 230.0, 110.0
+ROW = 26.0
+
+
+def loss_bars(loss: HeatLoss, system: UnitSystem) -> Scene:
+    """Return a bar for each path of the heat, the largest first, with its share of the total."""
+    rows = [(element.name, element.loss_w, "") for element in loss.elements]
+    rows.append(("Air change", loss.ventilation_w, " air"))
+    rows.sort(key=lambda row: -row[1])
+    largest = max((abs(watts) for _, watts, _ in rows), default=1.0) or 1.0
+    span = WIDTH - NAMES - FIGURES
+    total = loss.design_loss_w or 1.0
+    nodes: list[Node] = []
+    for index, (name, watts, cls) in enumerate(rows):
+        y = 6 + index * ROW
+        length = max(abs(watts) / largest * span, 1.0)
+        nodes.append(Text((NAMES - 10, y + 15), name if len(name) < 34 else name[:32] + "…", "bar-name", "end"))
+        nodes.append(Rect((NAMES, y + 2), (length, ROW - 8), f"bar{cls}", title=f"{name}: {watts:.0f} W"))
+        share = f"{100 * watts / total:.0f} %"
+        nodes.append(
+            Text((NAMES + length + 8, y + 15), f"{format_quantity(watts, 'w', system)}  {share}", "bar-figure")
+        )
+    return Scene("Heat loss by element, largest first", (WIDTH, 12 + ROW * len(rows)), nodes, {"class": "drawing bars"})
+
+
+def heater_ranges(
+    judged: Sequence[Judgement], need_w: float, mild_w: float, chosen: str | None, system: UnitSystem
+) -> Scene:
+    """Return each heater as a bar from its least to its most output, with the mild night and the need across."""
+    left, top = 150.0, 34.0
+    largest = max([need_w, mild_w, *(j.most_w for j in judged)], default=1.0) * 1.06
+    span = WIDTH - left - 16
+
+    def u(watts: float) -> float:
+        return left + watts / largest * span
+
+    bottom = top + 38 * len(judged)
+    nodes: list[Node] = []
+    step = 1000 if largest < 12000 else 2000
+    for tick in range(0, int(largest) + 1, step):
+        nodes.append(Line([(u(tick), top - 4), (u(tick), bottom)], "grid"))
+        nodes.append(Text((u(tick), bottom + 16), format_quantity(float(tick), "w", system), "bar-figure", "middle"))
+    for index, judgement in enumerate(judged):
+        y = top + index * 38
+        state = "fits" if judgement.meets_need else "misses"
+        picked = " picked" if judgement.sheet.id == chosen else ""
+        nodes.append(Text((left - 10, y + 20), judgement.sheet.label, f"bar-name{picked}", "end"))
+        low, high = u(judgement.least_w), u(judgement.most_w)
+        nodes.append(Rect((low, y + 4), (high - low, 24), f"range {state}{picked}", title=f"{judgement.sheet.label}"))
+        nodes.append(Text((low + 6, y + 20), format_quantity(judgement.least_w, "w", system), "range-figure"))
+        if high - low > 130:
+            nodes.append(
+                Text((high - 6, y + 20), format_quantity(judgement.most_w, "w", system), "range-figure", "end")
+            )
+    close = abs(u(need_w) - u(mild_w)) < 150
+    for watts, words, cls, anchor in (
+        (mild_w, "mild night", "mild", "end" if close else "middle"),
+        (need_w, "need", "need", "start" if close else "middle"),
+    ):
+        nodes.append(Line([(u(watts), top - 8), (u(watts), bottom)], f"level {cls}"))
+        nodes.append(
+            Text(
+                (u(watts), top - 14),
+                f"{words} {format_quantity(watts, 'w', system)}",
+                f"level-name {cls}",
+                anchor,
+            )
+        )
+    return Scene(
+        "Output ranges of the heaters against the need",
+        (WIDTH, bottom + 26),
+        nodes,
+        {"class": "drawing ranges"},
+    )

@@ -1,0 +1,117 @@
+"""The twin board: plan above, side elevation below, one tape between them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field
+
+from gale_nook.core.checking import Check
+from gale_nook.core.findings.finding import Finding
+from gale_nook.core.quantities.length import UnitSystem
+from gale_nook.drawing import survey, work
+from gale_nook.drawing.mapping import PAPER_WIDTH, TAPE_HEIGHT, BoardView, Mapping, board_mapping
+from gale_nook.drawing.scene import Clip, Group, Node, Rect, Scene, Strokes, Text
+
+
+@dataclass(frozen=True, slots=True)
+class BoardOptions:
+    """How the board is shown.
+
+    Attributes:
+        station: whose findings are dimensioned, and whose parts can be dragged.
+        selected: id of the chosen solid.
+        editable: grips are drawn.
+    """
+
+    view: BoardView = field(default_factory=BoardView)
+    station: str = "vehicle"
+    selected: str = ""
+    system: UnitSystem = UnitSystem.METRIC
+    editable: bool = True
+
+
+def board(check: Check, options: BoardOptions) -> Scene:
+    """Return the whole board."""
+    derived, view = check.derived, options.view
+    m = board_mapping(derived.plan.vehicle.shell, view)
+    static: list[Node] = [
+        Clip("clip-plan", (0, m.plan_top), (PAPER_WIDTH, m.plan_height)),
+        Clip("clip-side", (0, m.side_top), (PAPER_WIDTH, m.side_height)),
+        Group(list(survey.plan_nodes(derived, m, view, options.selected)), {"clip-path": "url(#clip-plan)"}),
+        Group(list(survey.elevation_nodes(derived, m, view, options.selected)), {"clip-path": "url(#clip-side)"}),
+    ]
+    name = f"{'Plan from below, mirrored' if view.below else 'Plan from above'}, and the {view.side} side, of {derived.plan.name}"
+    nodes: list[Node] = [
+        Group(static, {"id": "survey"}),
+        Group(list(overlay(check, m, options)), {"id": "overlay"}),
+        Group(list(_tape(m, options.system)), {"id": "tape"}),
+        Text((8, 16), "from below, mirrored" if view.below else "from above", "view-name"),
+        Text(
+            (8, m.side_top + m.side_height - 6),
+            f"{view.side} side" + (", mirrored to the tape" if view.side == "right" else ""),
+            "view-name",
+        ),
+    ]
+    return Scene(name, (PAPER_WIDTH, m.height), nodes, {"id": "board-drawing", "class": "drawing", **_map_data(m)})
+
+
+def overlay(check: Check, m: Mapping, options: BoardOptions) -> Iterator[Node]:
+    """Yield what changes while something is dragged: heater, exhaust and dimensions, on both drawings."""
+    derived = check.derived
+    findings: Sequence[Finding] = check.of(options.station)
+    spot_grip = options.editable and options.station == "spot"
+    pipe_grip = options.editable and options.station == "pipes"
+    plan, side = work.in_plan(m), work.in_elevation(m)
+    upper = [
+        *work.heater_in_plan(derived, m, spot_grip),
+        *work.exhaust_nodes(derived, m, plan, "plan", pipe_grip),
+        *work.marks(findings, plan, options.system),
+    ]
+    lower = [
+        *work.heater_in_elevation(derived, m, spot_grip),
+        *work.exhaust_nodes(derived, m, side, "side", pipe_grip),
+        *work.marks((f for f in findings if _upright(f)), side, options.system),
+    ]
+    yield Group(upper, {"clip-path": "url(#clip-plan)"})
+    yield Group(lower, {"clip-path": "url(#clip-side)"})
+
+
+def _upright(finding: Finding) -> bool:
+    """Whether a finding's dimension shows something in the elevation."""
+    return any(abs(mark.start[2] - mark.end[2]) > 1 or mark.start == mark.end for mark in finding.marks)
+
+
+def overlay_of(check: Check, options: BoardOptions) -> list[Node]:
+    """Return the overlay alone, for a preview."""
+    return list(overlay(check, board_mapping(check.derived.plan.vehicle.shell, options.view), options))
+
+
+def _map_data(m: Mapping) -> dict[str, str]:
+    """What the pointer script needs to turn paper back into millimetres."""
+    return {
+        "data-scale": f"{m.scale:.8f}", "data-x-offset": f"{m.x_offset:.4f}", "data-plan-offset": f"{m.plan_offset:.4f}",
+        "data-plan-sign": str(m.plan_sign), "data-side-offset": f"{m.side_offset:.4f}", "data-tape-top": f"{m.tape_top:.2f}",
+        "data-side-top": f"{m.side_top:.2f}",
+    }  # fmt: skip
+
+
+def _tape(m: Mapping, system: UnitSystem) -> Iterator[Node]:
+    """Yield the tape: ticks and figures from the datum, in mm or inches."""
+    yield Rect((0, m.tape_top), (PAPER_WIDTH, TAPE_HEIGHT), "tape")
+    unit_mm = 25.4 if system is UnitSystem.IMPERIAL else 1.0
+    steps = (1, 2, 5, 10, 20, 50, 100, 200, 500, 1000)
+    major = next((s for s in steps if m.px(s * unit_mm) >= 58), 1000)
+    minor = next((s for s in steps if m.px(s * unit_mm) >= 5 and major % s == 0), major)
+    first = int(-m.x_offset / m.scale / unit_mm // minor) * minor
+    last = int((PAPER_WIDTH - m.x_offset) / m.scale / unit_mm) + 1
+    ticks: list[tuple[tuple[float, float], tuple[float, float]]] = []
+    for value in range(first, last + 1, minor):
+        u = m.u(value * unit_mm)
+        if not 0 <= u <= PAPER_WIDTH:
+            continue
+        is_major = value % major == 0
+        ticks.append(((u, m.tape_top), (u, m.tape_top + (11 if is_major else 6))))
+        if is_major and 16 < u < PAPER_WIDTH - 16:
+            text = f"{value}".replace("-", "−") + ('"' if system is UnitSystem.IMPERIAL else "")
+            yield Text((u, m.tape_top + 24), text if value else "datum", "tape-figure", "middle")
+    yield Strokes(ticks, "tape-tick")

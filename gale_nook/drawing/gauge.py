@@ -1,0 +1,70 @@
+"""The margin gauge: a line, the allowed band hatched, a needle whose shape tells the verdict."""
+
+from __future__ import annotations
+
+from gale_nook.core.findings.finding import Finding, Verdict
+from gale_nook.drawing.scene import Line, Node, Point, Scene, Strokes
+
+WIDTH, HEIGHT = 300.0, 26.0
+LEFT, RIGHT, AXIS = 4.0, 296.0, 9.0
+BAND = 4.0
+
+
+def gauge(finding: Finding) -> Scene | None:
+    """Return the gauge of a finding, or None where there is no value or no limit to draw."""
+    measured, low, high = finding.measured, finding.band.minimum, finding.band.maximum
+    if measured is None or (low is None and high is None):
+        return None
+    first, last = _domain(measured, low, high)
+
+    def u(value: float) -> float:
+        return LEFT + (value - first) / (last - first) * (RIGHT - LEFT)
+
+    start = u(low) if low is not None else LEFT
+    end = u(high) if high is not None else RIGHT
+    nodes: list[Node] = [
+        Line([(LEFT, AXIS), (RIGHT, AXIS)], "gauge-line"),
+        Strokes(_hatch(start, end), "gauge-hatch"),
+        Line(
+            [(start, AXIS - BAND), (end, AXIS - BAND), (end, AXIS + BAND), (start, AXIS + BAND)],
+            "gauge-band",
+            closed=True,
+        ),
+        *_needle(u(measured), finding.verdict),
+    ]
+    label = f"{finding.title}: {finding.verdict.value}"
+    return Scene(label, (WIDTH, HEIGHT), nodes, {"class": "gauge", "aria-hidden": "true"})
+
+
+def _domain(measured: float, low: float | None, high: float | None) -> tuple[float, float]:
+    known = [value for value in (measured, low, high) if value is not None]
+    first, last = min(known), max(known)
+    if low is None:
+        first = min(first, 0.0)
+    span = max(last - first, abs(last) * 0.2, 1e-6)
+    # an open band runs on to the end of the line
+    return first - 0.12 * span, last + (0.35 if high is None else 0.12) * span
+
+
+def _hatch(start: float, end: float) -> list[tuple[Point, Point]]:
+    strokes: list[tuple[Point, Point]] = []
+    u = start
+    while u < end - 0.5:
+        reach = min(2 * BAND, end - u)
+        strokes.append(((u, AXIS + BAND), (u + reach, AXIS + BAND - reach)))
+        u += 5.0
+    return strokes
+
+
+def _needle(u: float, verdict: Verdict) -> list[Node]:
+    """Over: a square on a stem; tight: a diamond; accepted: an open triangle; clear: a triangle."""
+    cls = f"needle verdict-{verdict.value}"
+    stem = Line([(u, AXIS - 7), (u, AXIS + 8)], cls)
+    y = AXIS + 8
+    shapes: dict[Verdict, list[Point]] = {
+        Verdict.OVER: [(u - 5, y), (u + 5, y), (u + 5, y + 8), (u - 5, y + 8)],
+        Verdict.TIGHT: [(u, y - 1), (u + 6, y + 4), (u, y + 9), (u - 6, y + 4)],
+    }
+    triangle = [(u, y - 1), (u + 6, y + 8), (u - 6, y + 8)]
+    head = Line(shapes.get(verdict, triangle), cls + (" open" if verdict is Verdict.ACCEPTED else ""), closed=True)
+    return [stem, head]

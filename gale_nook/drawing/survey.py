@@ -1,0 +1,166 @@
+"""The surveyed vehicle on the board: shell, floor, openings and solids, in plan and in elevation."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from gale_nook.core.catalogue import SolidKind
+from gale_nook.core.derived import Derived
+from gale_nook.core.geometry.shapes import Shape, box_shape
+from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, Opening, Solid, TubeSolid
+from gale_nook.drawing.mapping import BoardView, Mapping
+from gale_nook.drawing.scene import Circle, Group, Line, Node, Point, Rect, Text
+
+PX_PER_LETTER = 6.2
+
+
+@dataclass(frozen=True, slots=True)
+class Form:
+    """How one solid is drawn: its nodes, where its name goes, and how wide and high it is there (px)."""
+
+    nodes: list[Node]
+    centre: Point
+    room: tuple[float, float]
+
+
+Entry = tuple[Solid, SolidKind, Form, bool]
+
+
+def plan_nodes(derived: Derived, m: Mapping, view: BoardView, selected: str) -> Iterator[Node]:
+    """Yield the plan, seen from above, or from below and mirrored."""
+    shell = derived.plan.vehicle.shell
+    half, inner = shell.outer_width_mm / 2, shell.floor_width_mm / 2
+    nose = shell.front_x_mm + 0.30 * (shell.bulkhead_x_mm - shell.front_x_mm)
+    outline = [
+        (shell.rear_x_mm, -half), (nose, -half), (shell.front_x_mm + 60, -half * 0.72), (shell.front_x_mm, 0.0),
+        (shell.front_x_mm + 60, half * 0.72), (nose, half), (shell.rear_x_mm, half),
+    ]  # fmt: skip
+    yield Line([m.plan(x, y) for x, y in outline], "shell", closed=True)
+    floor = [
+        (shell.bulkhead_x_mm, -inner),
+        (shell.rear_x_mm, -inner),
+        (shell.rear_x_mm, inner),
+        (shell.bulkhead_x_mm, inner),
+    ]
+    yield Line([m.plan(x, y) for x, y in floor], "floor", closed=True)
+    yield Line([m.plan(shell.front_x_mm, 0), m.plan(shell.rear_x_mm, 0)], "centre-line")
+    near = "below" if view.below else "inside"
+    ordered = sorted(derived.solids, key=lambda entry: (entry[1].where == near, entry[2].high_z_mm))
+    for opening in derived.plan.vehicle.openings:
+        if not (view.below and opening.face.value == "roof"):
+            yield _opening_in_plan(derived, opening, m)
+    forms = [(solid, kind, _plan_form(solid, shape, m), kind.where == near) for solid, kind, shape in ordered]
+    yield from (_solid(*form, selected) for form in forms)
+    yield from _labels(forms)
+
+
+def elevation_nodes(derived: Derived, m: Mapping, view: BoardView, selected: str) -> Iterator[Node]:
+    """Yield the side elevation, nose left; the solids of the chosen flank are inked, the others pencilled."""
+    shell = derived.plan.vehicle.shell
+    front, rear, bulk, top, sill = (
+        shell.front_x_mm, shell.rear_x_mm, shell.bulkhead_x_mm, shell.inside_height_mm, shell.sill_z_mm,
+    )  # fmt: skip
+    deep = bulk - front
+    hull = [
+        (front, sill), (front + 20, shell.bonnet_z_mm * 0.8), (front + 0.36 * deep, shell.bonnet_z_mm),
+        (front + 0.66 * deep, top * 0.9), (bulk - 0.12 * deep, top + 40), (rear, top + 40), (rear, sill),
+    ]  # fmt: skip
+    yield Line([m.elevation(x, z) for x, z in hull], "shell", closed=True)
+    yield Line([m.elevation(bulk, 0), m.elevation(bulk, top)], "thin")
+    ends = (min(front, rear) - 4000, rear + 4000)
+    yield Line([m.elevation(ends[0], shell.ground_z_mm), m.elevation(ends[1], shell.ground_z_mm)], "ground")
+    yield Rect(
+        m.elevation(bulk, derived.finish_z_mm),
+        (m.px(rear - bulk), m.px(derived.finish_z_mm - derived.underside_z_mm)),
+        "floor-stack",
+    )
+    left = view.side == "left"
+    forms: list[Entry] = []
+    for solid, kind, shape in derived.solids:
+        middle = (shape.bounds[1] + shape.bounds[4]) / 2
+        near = middle <= 60 if left else middle >= -60
+        forms.append((solid, kind, _side_form(solid, kind, shape, m), near))
+    forms.sort(key=lambda entry: entry[3])
+    yield from (_solid(*form, selected) for form in forms)
+    yield from _labels(forms)
+    for opening in derived.plan.vehicle.openings:
+        if opening.face.value == view.side:
+            low = m.elevation(opening.start_mm, opening.base_mm + opening.height_mm)
+            size = (m.px(opening.length_mm), m.px(opening.height_mm))
+            yield Rect(low, size, f"opening {opening.kind}", 3, title=opening.name)
+        else:
+            yield from _edge_opening(derived, opening, m)
+    for x in (shell.front_axle_x_mm, shell.rear_axle_x_mm):
+        centre = m.elevation(x, shell.ground_z_mm + shell.wheel_diameter_mm / 2)
+        yield Circle(centre, m.px(shell.wheel_diameter_mm / 2), "tyre")
+
+
+def _edge_opening(derived: Derived, opening: Opening, m: Mapping) -> Iterator[Node]:
+    low, size = derived.opening_box(opening)
+    if opening.face.value in {"rear", "roof"}:
+        yield Rect(
+            m.elevation(low[0], low[2] + size[2]),
+            (max(m.px(size[0]), 3), max(m.px(size[2]), 3)),
+            "opening edge",
+            title=opening.name,
+        )
+
+
+def _opening_in_plan(derived: Derived, opening: Opening, m: Mapping) -> Node:
+    low, size = derived.opening_box(opening)
+    x0, x1, y0, y1 = low[0], low[0] + size[0], low[1], low[1] + size[1]
+    cls = f"opening {opening.kind}" if opening.face.value == "roof" else "opening edge"
+    return Line(
+        [m.plan(x, y) for x, y in ((x0, y0), (x1, y0), (x1, y1), (x0, y1))],
+        cls,
+        closed=True,
+        title=opening.name,
+    )
+
+
+def _solid(solid: Solid, kind: SolidKind, form: Form, near: bool, selected: str) -> Node:
+    state = " chosen" if solid.id == selected else ""
+    ink = "near" if near else "far"
+    hazard = f" hazard-{kind.hazard}" if kind.hazard else ""
+    attributes = {"class": f"solid kind-{kind.id} {ink}{hazard}{state}", "data-item": solid.id}
+    return Group(form.nodes, attributes, title=f"{solid.name} ({kind.label})")
+
+
+def _labels(forms: list[Entry]) -> Iterator[Node]:
+    """Yield names last, over everything, where the part is large enough to carry its own."""
+    for solid, _, form, near in forms:
+        if near and form.room[1] >= 13 and len(solid.name) * PX_PER_LETTER < form.room[0]:
+            x, y = form.centre
+            yield Text((x, y + 4), solid.name, "label halo", "middle")
+            yield Text((x, y + 4), solid.name, "label", "middle")
+
+
+def _plan_form(solid: Solid, shape: Shape, m: Mapping) -> Form:
+    b = shape.bounds
+    centre = m.plan((b[0] + b[3]) / 2, (b[1] + b[4]) / 2)
+    room = (m.px(b[3] - b[0]), m.px(b[4] - b[1]))
+    if isinstance(solid, TubeSolid):
+        line = [m.plan(x, y) for x, y, _ in solid.points]
+        return Form([Line(line, "tube", width=max(m.px(solid.diameter_mm), 1.6))], centre, (0.0, 0.0))
+    if isinstance(solid, CylinderSolid) and solid.axis == "z":
+        return Form([Circle(centre, m.px(solid.diameter_mm / 2), "body")], centre, room)
+    corners = [m.plan(float(x), float(y)) for x, y in list(shape.footprint.geometry.exterior.coords)[:-1]]
+    return Form([Line(corners, "body", closed=True)], centre, room)
+
+
+def _side_form(solid: Solid, kind: SolidKind, shape: Shape, m: Mapping) -> Form:
+    b = shape.bounds
+    centre = m.elevation((b[0] + b[3]) / 2, (b[2] + b[5]) / 2)
+    if isinstance(solid, TubeSolid):
+        line = [m.elevation(x, z) for x, _, z in solid.points]
+        return Form([Line(line, "tube", width=max(m.px(solid.diameter_mm), 1.6))], centre, (0.0, 0.0))
+    nodes: list[Node] = []
+    if isinstance(solid, BoxSolid) and (solid.travel_up_mm or solid.travel_down_mm):
+        nodes.append(Rect(m.elevation(b[0], b[5]), (m.px(b[3] - b[0]), m.px(b[5] - b[2])), "travel"))
+        size = (solid.length_mm, solid.width_mm, solid.height_mm)
+        b = box_shape((solid.x_mm, solid.y_mm, solid.z_mm), size, solid.yaw_deg).bounds
+    size_px = (m.px(b[3] - b[0]), m.px(b[5] - b[2]))
+    rounded = size_px[1] / 2 if kind.id == "wheel" else 0.0
+    nodes.append(Rect(m.elevation(b[0], b[5]), size_px, "body", rounded))
+    return Form(nodes, centre, size_px)

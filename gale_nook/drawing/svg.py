@@ -1,0 +1,93 @@
+"""Scene to SVG text."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from functools import lru_cache
+from html import escape
+from pathlib import Path
+
+from gale_nook.drawing.scene import Circle, Clip, Group, Line, Node, Point, Rect, Scene, Strokes, Text
+
+STYLES = Path(__file__).with_name("drawing.css")
+
+
+@lru_cache(maxsize=1)
+def styles() -> str:
+    """Return the style sheet of the drawings, for a page to serve or a print to embed."""
+    return STYLES.read_text("utf-8")
+
+
+def svg(scene: Scene, *, embed_styles: bool = False, width_mm: float | None = None) -> str:
+    """Return a scene as an SVG element.
+
+    Args:
+        embed_styles: put the drawings' style sheet into it, for a file that stands alone.
+        width_mm: give it this width on paper.
+    """
+    width, height = scene.size
+    size = f' width="{_n(width_mm)}mm" height="{_n(width_mm * height / width)}mm"' if width_mm is not None else ""
+    style = f"<style>{styles()}</style>" if embed_styles else ""
+    return (
+        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {_n(width)} {_n(height)}"{size} role="img"'
+        f"{_attributes({'aria-label': scene.label, **scene.attributes})}>"
+        f"{style}{nodes(scene.nodes)}</svg>"
+    )
+
+
+def nodes(children: Sequence[Node]) -> str:
+    """Return nodes as SVG text without the enclosing element."""
+    return "".join(_node(child) for child in children)
+
+
+def _n(value: float) -> str:
+    text = f"{value:.2f}".rstrip("0").rstrip(".")
+    return "0" if text == "-0" else text
+
+
+def _attributes(attributes: Mapping[str, str]) -> str:
+    return "".join(f' {name}="{escape(value, quote=True)}"' for name, value in attributes.items() if value != "")
+
+
+def _points(points: Sequence[Point]) -> str:
+    return " ".join(f"{_n(x)},{_n(y)}" for x, y in points)
+
+
+def _close(tag: str, title: str) -> str:
+    return f"><title>{escape(title)}</title></{tag}>" if title else "/>"
+
+
+def _node(node: Node) -> str:
+    match node:
+        case Group():
+            title = f"<title>{escape(node.title)}</title>" if node.title else ""
+            return f"<g{_attributes(node.attributes)}>{title}{nodes(node.children)}</g>"
+        case Line():
+            tag = "polygon" if node.closed else "polyline"
+            width = f' stroke-width="{_n(node.width)}"' if node.width is not None else ""
+            return f'<{tag} class="{node.cls}" points="{_points(node.points)}"{width}' + _close(tag, node.title)
+        case Strokes():
+            path = "".join(f"M{_n(a[0])} {_n(a[1])}L{_n(b[0])} {_n(b[1])}" for a, b in node.pairs)
+            return f'<path class="{node.cls}" d="{path}"/>'
+        case Circle():
+            x, y = node.centre
+            return f'<circle class="{node.cls}" cx="{_n(x)}" cy="{_n(y)}" r="{_n(node.radius)}"' + _close(
+                "circle", node.title
+            )
+        case Rect():
+            x, y = node.low
+            rounded = f' rx="{_n(node.rounded)}"' if node.rounded else ""
+            return (
+                f'<rect class="{node.cls}" x="{_n(x)}" y="{_n(y)}" width="{_n(max(node.size[0], 0))}" '
+                f'height="{_n(max(node.size[1], 0))}"{rounded}' + _close("rect", node.title)
+            )
+        case Text():
+            x, y = node.at
+            turn = f' transform="rotate({_n(node.turn)} {_n(x)} {_n(y)})"' if node.turn else ""
+            return f'<text class="{node.cls}" x="{_n(x)}" y="{_n(y)}" text-anchor="{node.anchor}"{turn}>{escape(node.text)}</text>'
+        case Clip():
+            x, y = node.low
+            return (
+                f'<clipPath id="{node.id}"><rect x="{_n(x)}" y="{_n(y)}" width="{_n(node.size[0])}" '
+                f'height="{_n(node.size[1])}"/></clipPath>'
+            )

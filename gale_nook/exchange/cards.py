@@ -1,0 +1,103 @@
+"""Findings as cards: everything a template prints, already in the reader's words and units."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from markupsafe import Markup
+
+from gale_nook.core.findings.finding import Finding, Verdict
+from gale_nook.core.findings.registry import rules
+from gale_nook.core.quantities.length import UnitSystem
+from gale_nook.core.quantities.measures import format_quantity
+from gale_nook.core.quantities.said import say
+from gale_nook.drawing.gauge import gauge
+from gale_nook.drawing.svg import svg
+
+VERDICT_WORDS = {
+    Verdict.OVER: "over", Verdict.UNKNOWN: "to measure", Verdict.TIGHT: "tight", Verdict.ACCEPTED: "accepted", Verdict.CLEAR: "clear",
+}  # fmt: skip
+VERDICT_MARKS = {Verdict.OVER: "✕", Verdict.UNKNOWN: "?", Verdict.TIGHT: "≈", Verdict.ACCEPTED: "±", Verdict.CLEAR: "✓"}
+_KINDS = {"mm": "mm", "deg": "deg", "W": "w"}
+
+
+@dataclass(frozen=True, slots=True)
+class Card:
+    """One finding, ready to print."""
+
+    rule: str
+    subject: str
+    station: str
+    verdict: str
+    word: str
+    mark: str
+    title: str
+    sentence: str
+    measured: str
+    limit: str
+    margin: str
+    whose: str
+    source: str
+    gauge: Markup
+    has_remedy: bool
+    can_accept: bool
+    hazard: str
+    accepted_reason: str
+    accepted_by: str
+
+    @property
+    def anchor(self) -> str:
+        return f"{self.rule}-{self.subject}".replace(".", "-").replace(":", "-").replace("_", "-")
+
+
+def cards(findings: tuple[Finding, ...], system: UnitSystem, for_paper: bool = False) -> list[Card]:
+    """Return the cards of findings, in their order."""
+    curable = {rule.id for rule in rules() if rule.remedy is not None}
+    return [_card(finding, system, curable, for_paper) for finding in findings]
+
+
+def _card(finding: Finding, system: UnitSystem, curable: set[str], for_paper: bool) -> Card:
+    drawn = gauge(finding)
+    open_verdict = finding.verdict in {Verdict.OVER, Verdict.UNKNOWN}
+    return Card(
+        rule=finding.rule,
+        subject=finding.subject,
+        station=finding.station,
+        verdict=finding.verdict.value,
+        word=VERDICT_WORDS[finding.verdict],
+        mark=VERDICT_MARKS[finding.verdict],
+        title=finding.title,
+        sentence=say(finding.sentence, system),
+        measured=amount(finding.measured, finding.unit, system),
+        limit=limit_words(finding, system),
+        margin=amount(finding.margin, finding.unit, system, sign=True),
+        whose=finding.band.whose.value,
+        source=finding.band.source,
+        gauge=Markup(svg(drawn, embed_styles=for_paper)) if drawn is not None else Markup(""),
+        has_remedy=open_verdict and finding.rule in curable,
+        can_accept=finding.verdict is Verdict.OVER,
+        hazard=finding.hazard or "",
+        accepted_reason=finding.accepted_reason,
+        accepted_by=finding.accepted_by,
+    )
+
+
+def amount(value: float | None, unit: str, system: UnitSystem, sign: bool = False) -> str:
+    """Return a value of a finding for the eye."""
+    if value is None:
+        return "not known"
+    kind = _KINDS.get(unit)
+    text = (
+        format_quantity(value, kind, system) if kind is not None else f"{value:.3g} {unit.replace('count', '')}".strip()
+    )
+    return f"+{text}" if sign and value > 0 else text
+
+
+def limit_words(finding: Finding, system: UnitSystem) -> str:
+    """Return the permitted band in words."""
+    low, high = finding.band.minimum, finding.band.maximum
+    if low is not None and high is not None:
+        return f"{amount(low, finding.unit, system)} to {amount(high, finding.unit, system)}"
+    if low is not None:
+        return f"{amount(low, finding.unit, system)} or more"
+    return f"{amount(high, finding.unit, system)} or less" if high is not None else "none"

@@ -1,0 +1,123 @@
+"""The build sheet: one view object for screen and paper, and its PDF."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+from jinja2 import Environment, FileSystemLoader, StrictUndefined
+from markupsafe import Markup
+
+from gale_nook.core.build.parts import CutLine, HoleLine, PartLine, cuts, holes_to_cut, parts_list
+from gale_nook.core.build.steps import Step, steps
+from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.checking import Check, check
+from gale_nook.core.findings.finding import Verdict
+from gale_nook.core.plan.document import Plan
+from gale_nook.core.quantities.length import UnitSystem
+from gale_nook.core.quantities.measures import format_quantity
+from gale_nook.core.quantities.said import say
+from gale_nook.drawing.board import BoardOptions, board
+from gale_nook.drawing.mapping import BoardView
+from gale_nook.drawing.scene import Scene
+from gale_nook.drawing.section import section
+from gale_nook.drawing.svg import svg
+from gale_nook.exchange.cards import VERDICT_MARKS, VERDICT_WORDS, Card, cards
+
+TEMPLATES = Path(__file__).with_name("templates")
+PAPER_WIDTH_MM = 180.0
+_environment = Environment(
+    loader=FileSystemLoader(TEMPLATES), autoescape=True, undefined=StrictUndefined, trim_blocks=True, lstrip_blocks=True
+)
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """Everything the build sheet prints."""
+
+    check: Check
+    system: UnitSystem
+    cards: list[Card]
+    parts: Sequence[PartLine]
+    cuts: Sequence[CutLine]
+    holes: Sequence[HoleLine]
+    steps: Sequence[Step]
+    for_paper: bool = False
+
+    @property
+    def plan(self) -> Plan:
+        return self.check.derived.plan
+
+    @property
+    def drawings(self) -> list[tuple[str, Markup]]:
+        """The board from above with the left side, from below with the right side, and the section."""
+        found = []
+        for below, side in ((False, "left"), (True, "right")):
+            options = BoardOptions(BoardView(below, side), "build", "", self.system, editable=False)
+            title = "From below, mirrored, and the right side" if below else "From above, and the left side"
+            found.append((title, self._drawn(board(self.check, options))))
+        return found
+
+    @property
+    def section(self) -> Markup:
+        scene = section(self.check.derived, self.system)
+        if scene is None:
+            return Markup("")
+        return Markup(svg(scene, embed_styles=self.for_paper, width_mm=80 if self.for_paper else None))
+
+    def _drawn(self, scene: Scene) -> Markup:
+        drawn = svg(scene, embed_styles=self.for_paper, width_mm=PAPER_WIDTH_MM if self.for_paper else None)
+        return Markup(drawn)
+
+    @property
+    def tally(self) -> list[tuple[str, str, str, int]]:
+        counts = self.check.tally()
+        return [(v.value, VERDICT_MARKS[v], VERDICT_WORDS[v], counts[v.value]) for v in Verdict if counts[v.value]]
+
+    def caution(self, caution_id: str) -> str:
+        return next(c.text for c in self.check.derived.catalogue.cautions if c.id == caution_id)
+
+    @property
+    def cautions(self) -> list[str]:
+        return [c.text for c in self.check.derived.catalogue.cautions if "build" in c.stations]
+
+    def amount(self, value: float, kind: str) -> str:
+        return format_quantity(value, kind, self.system)
+
+    def count(self, line: PartLine, quantity: float) -> str:
+        return self.amount(quantity, "mm") if line.unit == "mm" else f"{quantity:g}"
+
+    def say(self, sentence: str) -> str:
+        return say(sentence, self.system)
+
+
+def sheet(done: Check, system: UnitSystem, for_paper: bool = False) -> Sheet:
+    """Return the build sheet of a checked plan."""
+    derived = done.derived
+    return Sheet(
+        done,
+        system,
+        cards(done.findings, system, for_paper),
+        parts_list(derived),
+        cuts(derived),
+        holes_to_cut(derived),
+        steps(derived),
+        for_paper,
+    )
+
+
+def build_pdf(plan: Plan, catalogue: Catalogue, system: UnitSystem = UnitSystem.METRIC) -> bytes:
+    """Return the build sheet as a PDF on A4."""
+    from weasyprint import HTML
+
+    page = _environment.get_template("build_page.html").render(
+        sheet=sheet(check(plan, catalogue), system, for_paper=True)
+    )
+    # no address is ever fetched: what is printed is all in the text
+    printed: bytes = HTML(string=page, url_fetcher=_no_fetching).write_pdf()
+    return printed
+
+
+def _no_fetching(url: str, *_: object, **__: object) -> dict[str, object]:
+    raise ValueError(f"the build sheet refers to {url}")

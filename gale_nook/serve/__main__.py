@@ -1,0 +1,101 @@
+"""The start command: database, tables, demo, web processes; stops all of it on Ctrl-C."""
+
+from __future__ import annotations
+
+import argparse
+import fcntl
+import sys
+from pathlib import Path
+from typing import IO
+
+from gale_nook.serve import postgres
+from gale_nook.serve.supervisor import Supervisor
+from gale_nook.serve.trouble import StartTrouble
+from gale_nook.store.database import migrate, open_engine
+from gale_nook.store.demo import load_demo_once
+
+TREE = Path(__file__).resolve().parents[2]
+LOOPBACK = {"127.0.0.1", "localhost"}
+DEFAULT_PORT = 8620
+
+
+def main() -> int:
+    """Run until Ctrl-C; returns the exit code."""
+    options = _options()
+    try:
+        _serve(options)
+    except StartTrouble as trouble:
+        print(trouble, file=sys.stderr)
+        return 1
+    return 0
+
+
+def _options() -> argparse.Namespace:
+    parser = argparse.ArgumentParser(prog="./start", description="Start Gale Nook on this machine.")
+    parser.add_argument("--port", type=int, default=DEFAULT_PORT, help=f"port to serve on (default {DEFAULT_PORT})")
+    parser.add_argument("--data-dir", type=Path, help="folder of the database (default: var in this folder)")
+    parser.add_argument("--host", default="127.0.0.1", help="this machine only; any other address is refused")
+    parser.add_argument("--processes", type=int, default=2, help="number of web processes (default 2)")
+    parser.add_argument("--fresh", action="store_true", help="delete all jobs and load the demo anew, after asking")
+    parser.add_argument("--yes", action="store_true", help="with --fresh: do not ask")
+    return parser.parse_args()
+
+
+def _serve(options: argparse.Namespace) -> None:
+    _check(options)
+    folder: Path = options.data_dir or postgres.data_folder(TREE)
+    cluster = postgres.cluster_at(folder)
+    folder.mkdir(parents=True, exist_ok=True)
+    with (folder / "start.lock").open("w") as lock:
+        _only_one(lock, folder)
+        if options.fresh and not options.yes and not _agreed(folder):
+            print("Nothing was changed.")
+            return
+        postgres.start(cluster)
+        try:
+            _run(options, cluster)
+        finally:
+            postgres.stop(cluster)
+            print("Stopped.")
+
+
+def _run(options: argparse.Namespace, cluster: postgres.Cluster) -> None:
+    if options.fresh:
+        postgres.drop_database(cluster)
+    url = cluster.url()
+    migrate(url)
+    engine = open_engine(url)
+    load_demo_once(engine)
+    engine.dispose()
+    supervisor = Supervisor(options.port, url, max(1, options.processes))
+    print(f"Gale Nook is open at http://127.0.0.1:{options.port}  (Ctrl-C stops it)", flush=True)
+    supervisor.run()
+
+
+def _check(options: argparse.Namespace) -> None:
+    if options.host not in LOOPBACK:
+        raise StartTrouble(
+            f"Gale Nook opens on this machine only, so {options.host} is refused: "
+            "there are no accounts yet, and anybody on the network could change your jobs."
+        )
+    if not 1 <= options.port <= 65535:
+        raise StartTrouble(f"There is no port {options.port}; ports go from 1 to 65535.")
+
+
+def _only_one(lock: IO[str], folder: Path) -> None:
+    try:
+        fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except OSError:
+        raise StartTrouble(f"Gale Nook is running already with the data in {folder}.") from None
+
+
+def _agreed(folder: Path) -> bool:
+    print(f"This deletes every job in {folder}, your own too, and loads the demo workshop anew.")
+    try:
+        return input("Type yes to go on: ").strip().lower() == "yes"
+    except EOFError:
+        return False
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,69 @@
+"""Keeps the web processes running on one socket."""
+
+from __future__ import annotations
+
+import os
+import signal
+import socket
+import subprocess
+import sys
+import time
+
+from gale_nook.serve.trouble import StartTrouble
+
+STOP_SECONDS = 10
+
+
+class Supervisor:
+    """Starts the web processes, starts one again that ends, and stops them all."""
+
+    def __init__(self, port: int, database_url: str, processes: int) -> None:
+        self.socket = _listen(port)
+        self.url = database_url
+        self.reader, self.writer = os.pipe()
+        self.processes = [self._spawn() for _ in range(processes)]
+        self.stopping = False
+
+    def _spawn(self) -> subprocess.Popen[bytes]:
+        listening = self.socket.fileno()
+        return subprocess.Popen(
+            [sys.executable, "-m", "gale_nook.serve.worker", str(listening), str(self.reader)],
+            pass_fds=(listening, self.reader),
+            env={**os.environ, "GALE_NOOK_DATABASE_URL": self.url},
+            start_new_session=True,  # Ctrl-C reaches the parent only, which then stops them in order
+        )
+
+    def run(self) -> None:
+        """Return when SIGINT or SIGTERM has been received and every process has ended."""
+        for number in (signal.SIGINT, signal.SIGTERM):
+            signal.signal(number, self._stop)
+        while not self.stopping:
+            self._revive()
+            time.sleep(0.3)
+        os.close(self.writer)
+        deadline = time.monotonic() + STOP_SECONDS
+        for process in self.processes:
+            try:
+                process.wait(max(deadline - time.monotonic(), 0.1))
+            except subprocess.TimeoutExpired:
+                process.kill()
+
+    def _revive(self) -> None:
+        for index, process in enumerate(self.processes):
+            if process.poll() is not None:
+                self.processes[index] = self._spawn()
+
+    def _stop(self, *_: object) -> None:
+        self.stopping = True
+
+
+def _listen(port: int) -> socket.socket:
+    listening = socket.socket()
+    listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    try:
+        listening.bind(("127.0.0.1", port))
+    except OSError:
+        raise StartTrouble(f"Port {port} is taken. Give another one: ./start --port {port + 1}") from None
+    listening.listen(128)
+    listening.set_inheritable(True)
+    return listening

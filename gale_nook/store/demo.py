@@ -1,0 +1,25 @@
+"""Loading the demo workshop once into a database."""
+
+from __future__ import annotations
+
+from sqlalchemy import Engine
+from sqlalchemy.orm import Session
+
+from gale_nook.demo.load import DEMO_NAMES, demo_plan
+from gale_nook.store.jobs import create_job
+from gale_nook.store.tables import Mark
+
+DEMO = "demo-loaded"
+
+
+def load_demo_once(engine: Engine) -> bool:
+    """Load the demo's jobs unless that was done before; returns whether it was done now."""
+    with Session(engine) as session, session.begin():
+        if session.get(Mark, DEMO) is not None:
+            return False
+        session.add(Mark(key=DEMO))
+        # the list shows the last changed first: Heron on top
+        for name in reversed(DEMO_NAMES):
+            create_job(session, demo_plan(name), "demo")
+            session.flush()
+    return True

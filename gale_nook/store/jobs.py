@@ -1,0 +1,178 @@
+"""Jobs and their revisions: making, reading, listing, undo and redo."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from sqlalchemy import delete, func, select
+from sqlalchemy.orm import Session
+
+from gale_nook.core.errors import GaleNookError
+from gale_nook.core.plan.document import Plan, read_plan, write_plan
+from gale_nook.store.tables import Job, Revision
+
+KEEP_REVISIONS = 400
+PAGE_SIZE = 30
+MAX_JOB_ID = 2**31 - 1
+
+
+class NoSuchJob(GaleNookError):
+    """A job that is not, or no longer, there."""
+
+    def __init__(self, job_id: int) -> None:
+        super().__init__(f"There is no job {job_id}.")
+
+
+class MovedOn(GaleNookError):
+    """An undo or redo asked for on a revision that is no longer the one shown."""
+
+    def __init__(self) -> None:
+        super().__init__(
+            "The job was changed elsewhere in the meantime. It is shown as it stands now; undo again if you mean that."
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class Head:
+    """A job as it stands: its revision's number, its plan, and which ways it can go from there."""
+
+    job_id: int
+    number: int
+    plan: Plan
+    undo_summary: str | None
+    redo_summary: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class JobLine:
+    """One line of the workshop's list."""
+
+    id: int
+    name: str
+    head: int
+    changed_at: datetime
+
+
+def create_job(session: Session, plan: Plan, summary: str) -> int:
+    """Add a job with its first revision; returns its id."""
+    job = Job(name=plan.name, head=1, tip=1)
+    session.add(job)
+    session.flush()
+    session.add(Revision(job_id=job.id, number=1, parent=None, summary=summary, plan=write_plan(plan)))
+    session.flush()
+    return job.id
+
+
+def list_jobs(session: Session, page: int = 1) -> tuple[list[JobLine], bool]:
+    """Return one page of jobs, last changed first, and whether there are more."""
+    rows = session.scalars(
+        select(Job).order_by(Job.changed_at.desc(), Job.id).offset((page - 1) * PAGE_SIZE).limit(PAGE_SIZE + 1)
+    ).all()
+    lines = [JobLine(job.id, job.name, job.head, job.changed_at) for job in rows[:PAGE_SIZE]]
+    return lines, len(rows) > PAGE_SIZE
+
+
+def locked_job(session: Session, job_id: int) -> Job:
+    """Return a job's row, held against other edits until the transaction ends."""
+    job = None
+    if 0 < job_id <= MAX_JOB_ID:
+        job = session.scalar(select(Job).where(Job.id == job_id).with_for_update())
+    if job is None:
+        raise NoSuchJob(job_id)
+    return job
+
+
+def head_of(session: Session, job_id: int) -> Head:
+    """Return a job as it stands; raises NoSuchJob."""
+    job = session.get(Job, job_id) if 0 < job_id <= MAX_JOB_ID else None
+    if job is None:
+        raise NoSuchJob(job_id)
+    revision = _revision(session, job_id, job.head)
+    undo = revision.summary if revision.parent is not None and _exists(session, job_id, revision.parent) else None
+    forward = _next(session, job)
+    plan = read_plan(revision.plan.encode())
+    return Head(job_id, job.head, plan, undo, forward.summary if forward is not None else None)
+
+
+def plan_at(session: Session, job_id: int, number: int) -> Plan | None:
+    """Return the plan of a revision, or None if it is not kept any more."""
+    text = session.scalar(select(Revision.plan).where(Revision.job_id == job_id, Revision.number == number))
+    return read_plan(text.encode()) if text is not None else None
+
+
+def append(session: Session, job: Job, plan: Plan, summary: str) -> int:
+    """Add a revision on top of the head and show it; returns its number. The job must be locked."""
+    number = job.tip + 1
+    session.add(Revision(job_id=job.id, number=number, parent=job.head, summary=summary, plan=write_plan(plan)))
+    job.head = job.tip = number
+    job.name = plan.name
+    job.changed_at = func.now()
+    session.flush()
+    _prune(session, job)
+    return number
+
+
+def undo(session: Session, job_id: int, base: int) -> str | None:
+    """Show the revision before the head; returns what was undone, None when there is nothing before it."""
+    job = locked_job(session, job_id)
+    if job.head != base:
+        raise MovedOn
+    revision = _revision(session, job_id, job.head)
+    if revision.parent is None or not _exists(session, job_id, revision.parent):
+        return None
+    _show(session, job, revision.parent)
+    return revision.summary
+
+
+def redo(session: Session, job_id: int, base: int) -> str | None:
+    """Show the revision that was last undone; returns what was redone, None when there is none."""
+    job = locked_job(session, job_id)
+    if job.head != base:
+        raise MovedOn
+    forward = _next(session, job)
+    if forward is None:
+        return None
+    _show(session, job, forward.number)
+    return forward.summary
+
+
+def _show(session: Session, job: Job, number: int) -> None:
+    job.head = number
+    job.name = read_plan(_revision(session, job.id, number).plan.encode()).name
+    job.changed_at = func.now()
+    session.flush()
+
+
+def _next(session: Session, job: Job) -> Revision | None:
+    """Walk back from the tip to the revision whose parent is the head."""
+    if job.head == job.tip:
+        return None
+    parents: dict[int, int | None] = {
+        number: parent
+        for number, parent in session.execute(select(Revision.number, Revision.parent).where(Revision.job_id == job.id))
+    }
+    number: int | None = job.tip
+    while number is not None and number in parents:
+        if parents[number] == job.head:
+            return _revision(session, job.id, number)
+        number = parents[number]
+    return None
+
+
+def _revision(session: Session, job_id: int, number: int) -> Revision:
+    return session.scalars(select(Revision).where(Revision.job_id == job_id, Revision.number == number)).one()
+
+
+def _exists(session: Session, job_id: int, number: int) -> bool:
+    found = session.scalar(select(Revision.id).where(Revision.job_id == job_id, Revision.number == number))
+    return found is not None
+
+
+def _prune(session: Session, job: Job) -> None:
+    """Keep the newest KEEP_REVISIONS and whatever is shown."""
+    oldest = job.tip - KEEP_REVISIONS
+    if oldest > 0:
+        session.execute(
+            delete(Revision).where(Revision.job_id == job.id, Revision.number <= oldest, Revision.number != job.head)
+        )

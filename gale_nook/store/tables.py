@@ -1,0 +1,52 @@
+"""The tables: jobs, their revisions, and marks of what was set up once."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from sqlalchemy import DateTime, ForeignKey, Identity, Index, Text, UniqueConstraint, func
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+
+
+class Base(DeclarativeBase):
+    """Root of the tables."""
+
+
+class Job(Base):
+    """A job; `head` is the revision shown, `tip` the newest, both by number."""
+
+    __tablename__ = "jobs"
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    name: Mapped[str] = mapped_column(Text)
+    head: Mapped[int]
+    tip: Mapped[int]
+    created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+    changed_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+
+    __table_args__ = (Index("ix_jobs_changed_at", "changed_at", "id"),)
+
+
+class Revision(Base):
+    """A whole plan as it stood after one edit; `parent` is the revision that was edited."""
+
+    __tablename__ = "revisions"
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    job_id: Mapped[int] = mapped_column(ForeignKey("jobs.id", ondelete="CASCADE"))
+    number: Mapped[int]
+    parent: Mapped[int | None]
+    summary: Mapped[str] = mapped_column(Text)
+    plan: Mapped[str] = mapped_column(Text)
+    made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+
+    __table_args__ = (UniqueConstraint("job_id", "number"),)
+
+
+class Mark(Base):
+    """Something that is done once for a database, such as loading the demo."""
+
+    __tablename__ = "marks"
+
+    key: Mapped[str] = mapped_column(Text, primary_key=True)
+    made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())

@@ -1,0 +1,165 @@
+"""The desk: one job as one user sees it at one station. Templates print from it and decide nothing."""
+
+from __future__ import annotations
+
+from functools import cached_property
+from typing import Any
+
+from markupsafe import Markup
+
+from gale_nook.core.catalogue import Catalogue, Caution
+from gale_nook.core.checking import check
+from gale_nook.core.edits.address import leaves
+from gale_nook.core.findings.finding import Verdict
+from gale_nook.core.heat.loss import FACE_NAMES
+from gale_nook.core.heater.choice import judge_heaters
+from gale_nook.core.plan.words import field_words
+from gale_nook.core.quantities.length import UnitSystem
+from gale_nook.core.quantities.measures import format_quantity, quantity_of
+from gale_nook.core.quantities.said import say
+from gale_nook.drawing.bars import heater_ranges, loss_bars
+from gale_nook.drawing.board import board
+from gale_nook.drawing.section import section
+from gale_nook.drawing.svg import svg
+from gale_nook.exchange.cards import VERDICT_MARKS, VERDICT_WORDS, Card, cards
+from gale_nook.exchange.sheet import Sheet, sheet
+from gale_nook.store.jobs import Head
+from gale_nook.web.look import Look
+from gale_nook.web.stationline import LineNode, Station, station_line
+
+
+class Desk:
+    """A job's head with the user's units and look; everything else is derived when asked for."""
+
+    def __init__(self, head: Head, catalogue: Catalogue, system: UnitSystem, station: Station, look: Look) -> None:
+        self.head = head
+        self.job_id = head.job_id
+        self.plan = head.plan
+        self.catalogue = catalogue
+        self.system = system
+        self.station = station
+        self.look = look
+        self.check = check(head.plan, catalogue)
+        self.derived = self.check.derived
+
+    @property
+    def url(self) -> str:
+        """Address of this station of this job."""
+        return f"/jobs/{self.job_id}/{self.station.word}"
+
+    def looking(self, **changes: str) -> str:
+        """Address of this station with the look changed."""
+        query = self.look.with_(**changes)
+        return f"{self.url}?{query}" if query else self.url
+
+    # --- values and words ---
+
+    @cached_property
+    def _values(self) -> dict[str, Any]:
+        return leaves(self.plan.model_dump(mode="json"))
+
+    def value(self, address: str) -> Any:
+        return self._values.get(address)
+
+    def text(self, address: str) -> str:
+        """The value at an address as its field shows it."""
+        value, kind = self._values.get(address), quantity_of(address)
+        if value is None:
+            return ""
+        if kind == "text" or isinstance(value, str | bool):
+            return str(value)
+        return format_quantity(float(value), kind, self.system).replace("−", "-")
+
+    def words(self, address: str) -> str:
+        return field_words(address)
+
+    def amount(self, value: float, kind: str) -> str:
+        return format_quantity(value, kind, self.system)
+
+    def say(self, sentence: str) -> str:
+        return say(sentence, self.system)
+
+    # --- what every page shows ---
+
+    @cached_property
+    def line(self) -> list[LineNode]:
+        return station_line(self.check)
+
+    @property
+    def tally(self) -> list[tuple[str, str, str, int]]:
+        """(verdict, word, mark, count) of the whole plan; what does not occur is left out, clear excepted."""
+        counts = self.check.tally()
+        return [
+            (v.value, VERDICT_WORDS[v], VERDICT_MARKS[v], counts[v.value])
+            for v in Verdict
+            if counts[v.value] or v is Verdict.CLEAR
+        ]
+
+    @cached_property
+    def cards(self) -> list[Card]:
+        return cards(self.check.of(self.station.word), self.system)
+
+    @property
+    def cautions(self) -> list[Caution]:
+        return [caution for caution in self.catalogue.cautions if self.station.word in caution.stations]
+
+    @property
+    def has_board(self) -> bool:
+        return self.station.word in {"vehicle", "spot", "pipes"}
+
+    @cached_property
+    def board(self) -> Markup:
+        return Markup(svg(board(self.check, self.look.options(self.check, self.station.word, self.system))))
+
+    # --- what single stations show ---
+
+    @property
+    def section(self) -> Markup:
+        scene = section(self.derived, self.system)
+        return Markup(svg(scene)) if scene is not None else Markup("")
+
+    @property
+    def loss_bars(self) -> Markup:
+        return Markup(svg(loss_bars(self.derived.loss, self.system)))
+
+    @cached_property
+    def judged(self) -> Any:
+        return judge_heaters(self.plan, self.catalogue)
+
+    @property
+    def heater_ranges(self) -> Markup:
+        derived = self.derived
+        need, mild = derived.loss.need_w, derived.mild_loss.design_loss_w
+        return Markup(svg(heater_ranges(self.judged, need, mild, self.plan.heater.sheet, self.system)))
+
+    @property
+    def sheet(self) -> Sheet:
+        return sheet(self.check, self.system)
+
+    @cached_property
+    def _faces(self) -> dict[str, Any]:
+        return {element.id: element for element in self.derived.loss.elements}
+
+    @property
+    def stacks(self) -> list[tuple[str, str, str, Any]]:
+        """(face, title, address of its layers, layers) of every face of the load space."""
+        surfaces = [(s.id, FACE_NAMES[s.id], f"heat.surfaces.{s.id}.layers", s.layers) for s in self.plan.heat.surfaces]
+        return [*surfaces, ("floor", FACE_NAMES["floor"], "vehicle.floor.layers", self.plan.vehicle.floor.layers)]
+
+    def u_of(self, face: str) -> float:
+        return float(self._faces[face].u_w_m2k)
+
+    def area_of(self, face: str) -> float:
+        return float(self._faces[face].area_m2)
+
+    def rows_of(self, face: str) -> Any:
+        return self._faces[face].build_up.rows
+
+    @property
+    def mounts(self) -> list[tuple[str, str]]:
+        sheet = self.derived.sheet
+        return [(mount.id, mount.label) for mount in sheet.mounts] if sheet is not None else []
+
+    @property
+    def chosen_solid(self) -> Any:
+        return next((solid for solid in self.plan.vehicle.solids if solid.id == self.look.item), None)

@@ -1,0 +1,146 @@
+"""Edits of a job from any station: typed values, commands, previews, undo and redo, remedies, acceptances."""
+
+from __future__ import annotations
+
+import datetime
+from typing import Annotated, Literal
+
+from fastapi import APIRouter, Query
+from fastapi.responses import HTMLResponse, JSONResponse, Response
+from pydantic import BaseModel, Field, ValidationError
+
+from gale_nook.core.checking import check
+from gale_nook.core.edits.apply import apply, fresh_id
+from gale_nook.core.edits.commands import Accept, Command
+from gale_nook.core.errors import BadInput
+from gale_nook.core.findings.finding import Finding, Verdict
+from gale_nook.core.plan.document import Plan, places_of
+from gale_nook.core.plan.stations import Acceptance
+from gale_nook.core.remedies import remedies_for
+from gale_nook.core.spot.search import nearest_clear
+from gale_nook.drawing.board import overlay_of
+from gale_nook.drawing.svg import nodes
+from gale_nook.exchange.cards import cards
+from gale_nook.store import jobs as store
+from gale_nook.store.editing import save
+from gale_nook.web.context import Ask, Asked, Book, Db, JobId, Units, desk_for, environment, render, show
+from gale_nook.web.forms import base_of, command_of, text_of, typed_values
+from gale_nook.web.look import Look
+from gale_nook.web.stationline import READY
+
+router = APIRouter(default_response_class=HTMLResponse)
+Word = Literal["vehicle", "heat", "heater", "spot", "pipes", "build"]
+LEAST_REASON = 10
+_BY_WORD = {station.word: station for station in READY}
+
+
+def show_after(ask: Ask, job_id: int, word: str, look: Look | None = None) -> Response:
+    """Return the working part of the station, as it stands after an edit."""
+    head_station = _BY_WORD[word]
+    return show(desk_for(ask.db, ask.book, ask.system, job_id, head_station, look or Look.of(ask.form)), ask.request)
+
+
+def edited(ask: Ask, job_id: int, word: str, command: Command, look: Look | None = None) -> Response:
+    """Save a command and show the station again."""
+    save(ask.db, job_id, base_of(ask.form), command, ask.book)
+    return show_after(ask, job_id, word, look)
+
+
+@router.post("/jobs/{job_id}/{word}/set")
+def set_typed(ask: Asked, job_id: JobId, word: Word) -> Response:
+    """Set typed values, named `set:<address>`."""
+    return edited(ask, job_id, word, typed_values(ask.form, ask.system))
+
+
+@router.post("/jobs/{job_id}/{word}/command")
+def run_command(ask: Asked, job_id: JobId, word: Word) -> Response:
+    """Carry out a command given as JSON."""
+    return edited(ask, job_id, word, command_of(ask.form))
+
+
+@router.post("/jobs/{job_id}/{word}/preview", response_class=JSONResponse)
+def preview(ask: Asked, job_id: JobId, word: Word) -> Response:
+    """Show what a command would lead to, without saving: the board's overlay, the findings, the tally."""
+    head = store.head_of(ask.db, job_id)
+    trial = check(apply(head.plan, command_of(ask.form), ask.book), ask.book)
+    look = Look.of(ask.form)
+    # a near view stays where it is while something is dragged
+    still = check(head.plan, ask.book, ()) if look.zoom != "1" else trial
+    options = look.options(still, word, ask.system)
+    found = cards(trial.of(word), ask.system)
+    listed = environment.get_template("findings_list.html").render(cards=found, job_id=job_id, word=word, live=True)
+    return JSONResponse(
+        {"overlay": nodes(overlay_of(trial, options)), "findings": listed, "over": trial.tally(word)["over"]}
+    )
+
+
+@router.post("/jobs/{job_id}/{word}/undo")
+def undo(ask: Asked, job_id: JobId, word: Word) -> Response:
+    """Go back one revision."""
+    store.undo(ask.db, job_id, base_of(ask.form))
+    return show_after(ask, job_id, word)
+
+
+@router.post("/jobs/{job_id}/{word}/redo")
+def redo(ask: Asked, job_id: JobId, word: Word) -> Response:
+    """Go forward one revision."""
+    store.redo(ask.db, job_id, base_of(ask.form))
+    return show_after(ask, job_id, word)
+
+
+class Asking(BaseModel):
+    """Which finding a remedy is asked for."""
+
+    rule: Annotated[str, Field(max_length=60)] = ""
+    subject: Annotated[str, Field(max_length=80)] = ""
+
+
+@router.get("/jobs/{job_id}/{word}/remedy")
+def remedy(
+    db: Db, book: Book, system: Units, job_id: JobId, word: Word, asking: Annotated[Asking, Query()]
+) -> Response:
+    """Show the remedies of one finding that really clear it."""
+    done = check(store.head_of(db, job_id).plan, book)
+    finding = done.find(asking.rule, asking.subject)
+    offered = remedies_for(done.derived, finding) if finding is not None else ()
+    return render("remedies.html", offered=offered, desk_url=f"/jobs/{job_id}/{word}", system=system)
+
+
+@router.get("/jobs/{job_id}/spot/nearest")
+def nearest(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
+    """Show the nearest place at which no spot check is over."""
+    done = check(store.head_of(db, job_id).plan, book)
+    found = nearest_clear(done.derived)
+    offered = (found,) if found is not None else ()
+    return render("remedies.html", offered=offered, desk_url=f"/jobs/{job_id}/spot", system=system, searched=True)
+
+
+@router.post("/jobs/{job_id}/{word}/accept")
+def accept(ask: Asked, job_id: JobId, word: Word) -> Response:
+    """Accept a finding that is over, with name and reason."""
+    plan = store.head_of(ask.db, job_id).plan
+    rule, subject = text_of(ask.form, "rule", 60), text_of(ask.form, "subject", 80)
+    finding = check(plan, ask.book).find(rule, subject)
+    if finding is None or finding.verdict is not Verdict.OVER:
+        raise BadInput("finding", rule, "This finding is not over any more; there is nothing to accept.")
+    return edited(ask, job_id, word, Accept(acceptance=_acceptance(ask, plan, finding)))
+
+
+def _acceptance(ask: Ask, plan: Plan, finding: Finding) -> Acceptance:
+    reason, by = text_of(ask.form, "reason").strip(), text_of(ask.form, "by", 80).strip()
+    if finding.hazard and len(reason) < LEAST_REASON:
+        problem = f"This is about {finding.hazard}: type why it is acceptable here, in at least a few words."
+        raise BadInput("reason", reason, problem)
+    today = datetime.datetime.now(tz=datetime.UTC).date().isoformat()
+    try:
+        return Acceptance(
+            id=fresh_id(plan.acceptances, "a"),
+            rule=finding.rule,
+            subject=finding.subject,
+            reason=reason,
+            by=by,
+            on=today,
+        )
+    except ValidationError as error:
+        place, problem = places_of(error)[0]
+        raise BadInput({"by": "accepted by"}.get(place, place), by, problem) from None

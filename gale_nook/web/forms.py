@@ -1,0 +1,88 @@
+"""Reading what forms send: typed quantities by address, the base revision, commands as JSON."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Annotated, Any
+
+from fastapi import Depends, Request
+from pydantic import ValidationError
+from starlette.datastructures import FormData
+
+from gale_nook.core.edits.commands import COMMAND, Change, Command, SetValues, Value
+from gale_nook.core.errors import BadInput
+from gale_nook.core.plan.document import places_of
+from gale_nook.core.plan.words import field_words
+from gale_nook.core.quantities.length import UnitSystem
+from gale_nook.core.quantities.measures import parse_quantity, quantity_of
+
+PREFIX = "set:"
+YES_NO = {"covered", "opens", "drain"}
+MAY_BE_EMPTY = {"heat.cab_c"}
+MAX_REVISION = 2**31 - 1
+
+
+async def _form(request: Request) -> FormData:
+    return await request.form(max_files=1, max_fields=300)
+
+
+Form = Annotated[FormData, Depends(_form)]
+
+
+def text_of(form: Mapping[str, Any], name: str, most: int = 2000) -> str:
+    """Return a text field; a file or nothing in its place counts as empty."""
+    value = form.get(name)
+    text = value if isinstance(value, str) else ""
+    if len(text) > most:
+        raise BadInput(name, text[:60], f"The text is longer than {most} characters.")
+    return text
+
+
+def base_of(form: Mapping[str, Any]) -> int:
+    """Return the revision that the form was filled in on."""
+    text = text_of(form, "base", 12)
+    if not (text.isascii() and text.isdigit()) or int(text) > MAX_REVISION:
+        raise BadInput("base", text, "The form does not say which revision it was filled in on. Reload the page.")
+    return int(text)
+
+
+def command_of(form: Mapping[str, Any]) -> Command:
+    """Return the command that a form carries as JSON."""
+    try:
+        return COMMAND.validate_json(text_of(form, "command", 60_000))
+    except ValidationError as error:
+        place, problem = places_of(error)[0]
+        raise BadInput(place, None, problem) from None
+
+
+def typed_values(form: Mapping[str, Any], system: UnitSystem) -> SetValues:
+    """Return the command for every `set:<address>` field of a form, read in the user's units."""
+    changes = []
+    for name in form:
+        if name.startswith(PREFIX):
+            address = name.removeprefix(PREFIX)
+            changes.append(_change(address, text_of(form, name), system))
+    if not changes:
+        raise BadInput("form", None, "Nothing was typed.")
+    return SetValues(changes=tuple(changes))
+
+
+def _change(address: str, text: str, system: UnitSystem) -> Change:
+    words = field_words(address)
+    try:
+        return Change(address=address, value=_value(address, text, system))
+    except ValidationError as error:
+        raise BadInput(words, text, places_of(error)[0][1]) from None
+
+
+def _value(address: str, text: str, system: UnitSystem) -> Value:
+    leaf = address.rsplit(".", 1)[-1]
+    kind = quantity_of(address)
+    if leaf in YES_NO:
+        return text == "yes"
+    if kind == "text":
+        return text.replace("\r\n", "\n")
+    if not text.strip() and address in MAY_BE_EMPTY:
+        return None
+    number = parse_quantity(text, kind, system, field_words(address))
+    return int(number) if address == "spot.yaw_deg" and float(number).is_integer() else number

@@ -1,0 +1,123 @@
+"""What every answer passes: security headers, the upload limit, and the log line without personal data."""
+
+from __future__ import annotations
+
+import time
+from typing import Any
+
+import structlog
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+MAX_BODY_BYTES = 2_500_000
+POLICY = (
+    "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; "
+    "form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
+)
+HEADERS = (
+    (b"content-security-policy", POLICY.encode()),
+    (b"x-content-type-options", b"nosniff"),
+    (b"x-frame-options", b"DENY"),
+    (b"referrer-policy", b"same-origin"),
+    (b"cross-origin-opener-policy", b"same-origin"),
+    (b"cross-origin-resource-policy", b"same-origin"),
+    (b"permissions-policy", b"camera=(), microphone=(), geolocation=()"),
+)
+log = structlog.get_logger("gale_nook.web")
+
+
+class Headers:
+    """Adds the security headers; what is not a static file is not kept by the browser."""
+
+    def __init__(self, app: ASGIApp) -> None:
+        self.app = app
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        if scope["type"] != "http":
+            await self.app(scope, receive, send)
+            return
+
+        async def with_headers(message: Message) -> None:
+            if message["type"] == "http.response.start":
+                headers: list[Any] = message["headers"]
+                headers.extend(HEADERS)
+                if not scope["path"].startswith("/static/"):
+                    headers.append((b"cache-control", b"no-store"))
+            await send(message)
+
+        await self.app(scope, receive, with_headers)
+
+
+class UploadLimit:
+    """Refuses a body over MAX_BODY_BYTES, by its announced length or as it comes in."""
+
+    def __init__(self, app: ASGIApp) -> None:
+        self.app = app
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        if scope["type"] != "http":
+            await self.app(scope, receive, send)
+            return
+        announced = dict(scope["headers"]).get(b"content-length", b"0")
+        if announced.isdigit() and int(announced) > MAX_BODY_BYTES:
+            await _refuse(send)
+            return
+        seen = 0
+        refused = False
+
+        async def counted() -> Message:
+            nonlocal seen, refused
+            message = await receive()
+            seen += len(message.get("body", b""))
+            if seen > MAX_BODY_BYTES:
+                refused = True
+                return {"type": "http.disconnect"}
+            return message
+
+        started = False
+
+        async def watched(message: Message) -> None:
+            nonlocal started
+            if refused and not started:
+                return
+            started = True
+            await send(message)
+
+        try:
+            await self.app(scope, counted, watched)
+        except Exception:
+            if not refused:
+                raise
+        if refused and not started:
+            await _refuse(send)
+
+
+async def _refuse(send: Send) -> None:
+    text = f"That is too large: up to {MAX_BODY_BYTES / 1e6:.1f} MB are taken.".encode()
+    start = {"type": "http.response.start", "status": 413, "headers": [(b"content-type", b"text/plain; charset=utf-8")]}
+    await send(start)
+    await send({"type": "http.response.body", "body": text})
+
+
+class RequestLog:
+    """One line a request: method, the route's pattern (never its values), status, milliseconds."""
+
+    def __init__(self, app: ASGIApp) -> None:
+        self.app = app
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        if scope["type"] != "http" or scope["path"].startswith("/static/"):
+            await self.app(scope, receive, send)
+            return
+        begun = time.perf_counter()
+        status = 0
+
+        async def noted(message: Message) -> None:
+            nonlocal status
+            if message["type"] == "http.response.start":
+                status = message["status"]
+            await send(message)
+
+        await self.app(scope, receive, noted)
+        route = getattr(scope.get("route"), "path", "-")
+        spent = round((time.perf_counter() - begun) * 1000, 1)
+        log.info("request", method=scope["method"], route=route, status=status, ms=spent)

@@ -1,0 +1,109 @@
+"""The workshop's list of jobs; making, copying, importing and exporting them; units; health."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, Query
+from fastapi.responses import HTMLResponse, JSONResponse, RedirectResponse, Response
+from pydantic import ValidationError
+from sqlalchemy import text
+from starlette.datastructures import UploadFile
+
+from gale_nook.core.errors import BadInput, PlanUnreadable
+from gale_nook.core.plan.document import places_of, plan_schema, read_plan, write_plan
+from gale_nook.core.references import check_references
+from gale_nook.demo.load import new_plan
+from gale_nook.exchange.sheet import build_pdf
+from gale_nook.store import jobs as store
+from gale_nook.web.context import UNITS_COOKIE, Book, Db, JobId, Units, render
+from gale_nook.web.forms import Form, text_of
+
+router = APIRouter(default_response_class=HTMLResponse)
+ONE_YEAR_S = 365 * 24 * 3600
+
+
+@router.get("/")
+def workshop(db: Db, system: Units, page: Annotated[int, Query(ge=1, le=100_000)] = 1) -> Response:
+    """The list of jobs, last changed first."""
+    lines, more = store.list_jobs(db, page)
+    return render("jobs/list.html", jobs=lines, page=page, more=more, system=system)
+
+
+@router.post("/jobs")
+def new_job(db: Db, form: Form) -> Response:
+    """Begin a job on the shell-only van."""
+    try:
+        plan = new_plan(text_of(form, "name", 200))
+    except ValidationError as error:
+        raise BadInput("name of the job", text_of(form, "name", 200), places_of(error)[0][1]) from None
+    return _go_to(store.create_job(db, plan, "new job"))
+
+
+@router.post("/jobs/import")
+def import_job(db: Db, book: Book, form: Form) -> Response:
+    """Read a plan file as a new job."""
+    upload = form.get("file")
+    if not isinstance(upload, UploadFile) or not upload.filename:
+        raise PlanUnreadable("No file was chosen. Choose a plan file that was exported from here.")
+    plan = check_references(read_plan(upload.file.read()), book)
+    return _go_to(store.create_job(db, plan, "imported"))
+
+
+@router.post("/jobs/{job_id}/copy")
+def copy_job(db: Db, job_id: JobId) -> Response:
+    """Begin a job as a copy of another."""
+    plan = store.head_of(db, job_id).plan
+    named = plan.model_copy(update={"name": f"{plan.name[:73]}, copy"})
+    return _go_to(store.create_job(db, named, "copied"))
+
+
+@router.get("/jobs/{job_id}")
+def job(job_id: JobId) -> Response:
+    """A job opens at its first station."""
+    return RedirectResponse(f"/jobs/{job_id}/vehicle", 303)
+
+
+@router.get("/jobs/{job_id}/plan.json", response_class=JSONResponse)
+def export_plan(db: Db, job_id: JobId) -> Response:
+    """The plan as a file."""
+    head = store.head_of(db, job_id)
+    disposition = f'attachment; filename="gale-nook-{job_id}-edit-{head.number}.json"'
+    return Response(write_plan(head.plan), media_type="application/json", headers={"content-disposition": disposition})
+
+
+@router.get("/jobs/{job_id}/build.pdf")
+def export_pdf(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
+    """The build sheet on paper."""
+    head = store.head_of(db, job_id)
+    disposition = f'inline; filename="gale-nook-{job_id}-build.pdf"'
+    return Response(
+        build_pdf(head.plan, book, system), media_type="application/pdf", headers={"content-disposition": disposition}
+    )
+
+
+@router.get("/plan.schema.json", response_class=JSONResponse)
+def schema() -> Response:
+    """The JSON Schema of the plan file."""
+    return JSONResponse(plan_schema())
+
+
+@router.post("/units")
+def switch_units(system: Units) -> Response:
+    """Switch between metric and imperial, and show the page again."""
+    answer = Response(status_code=204, headers={"hx-refresh": "true"})
+    other = "metric" if system == "imperial" else "imperial"
+    answer.set_cookie(UNITS_COOKIE, other, max_age=ONE_YEAR_S, samesite="strict", httponly=True)
+    return answer
+
+
+@router.get("/health", response_class=JSONResponse)
+def health(db: Db) -> Response:
+    """Whether the database answers."""
+    db.execute(text("SELECT 1"))
+    return JSONResponse({"database": "answers"})
+
+
+def _go_to(job_id: int) -> Response:
+    """Let htmx open the job."""
+    return Response(status_code=204, headers={"hx-redirect": f"/jobs/{job_id}/vehicle"})

@@ -1,0 +1,66 @@
+"""How the user looks at a job: which way the board faces, how near, which part is chosen. Lives in the URL."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from typing import Any
+from urllib.parse import urlencode
+
+from gale_nook.core.checking import Check
+from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.quantities.length import UnitSystem
+from gale_nook.drawing.board import BoardOptions
+from gale_nook.drawing.mapping import BoardView
+
+ZOOMS = ("1", "2", "4")
+_ITEM = re.compile(r"[a-z][a-z0-9-]{0,39}")
+
+
+@dataclass(frozen=True, slots=True)
+class Look:
+    """A view of the board; what is not understood falls back to the whole vehicle from above."""
+
+    plan: str = "above"
+    side: str = "left"
+    zoom: str = "1"
+    item: str = ""
+
+    @classmethod
+    def of(cls, given: Mapping[str, Any]) -> Look:
+        plan, side, zoom, item = (str(given.get(name) or "") for name in ("plan", "side", "zoom", "item"))
+        return cls(
+            plan="below" if plan == "below" else "above",
+            side="right" if side == "right" else "left",
+            zoom=zoom if zoom in ZOOMS else "1",
+            item=item if _ITEM.fullmatch(item) else "",
+        )
+
+    def with_(self, **changes: str) -> str:
+        """Return the query string of this look with some things changed."""
+        changed = replace(self, **changes)
+        standard = Look()
+        pairs = {name: getattr(changed, name) for name in ("plan", "side", "zoom", "item")}
+        return urlencode({name: value for name, value in pairs.items() if value != getattr(standard, name)})
+
+    def options(self, check: Check, station: str, system: UnitSystem, editable: bool = True) -> BoardOptions:
+        view = BoardView(self.plan == "below", self.side, float(self.zoom), self._centre(check, station))
+        return BoardOptions(view, station, self.item, system, editable)
+
+    def _centre(self, check: Check, station: str) -> Vec3:
+        """What a near view is centred on: the chosen part, or the heater, or the middle of the vehicle."""
+        derived = check.derived
+        chosen = next((shape for solid, _, shape in derived.solids if solid.id == self.item), None)
+        if chosen is not None and station == "vehicle":
+            b = chosen.bounds
+            return ((b[0] + b[3]) / 2, (b[1] + b[4]) / 2, (b[2] + b[5]) / 2)
+        if station == "pipes" and derived.exhaust is not None:
+            points = derived.exhaust.points
+            low = [min(p[i] for p in points) for i in range(3)]
+            high = [max(p[i] for p in points) for i in range(3)]
+            return ((low[0] + high[0]) / 2, (low[1] + high[1]) / 2, (low[2] + high[2]) / 2)
+        if derived.plan.spot is not None:
+            return (derived.plan.spot.x_mm, derived.plan.spot.y_mm, 0.0)
+        shell = derived.plan.vehicle.shell
+        return ((shell.front_x_mm + shell.rear_x_mm) / 2, 0.0, 0.0)

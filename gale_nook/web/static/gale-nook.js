@@ -1,0 +1,230 @@
+// The one script of our own: pointer and key work on the board, and what htmx needs to be told.
+"use strict";
+
+(() => {
+  const SNAP_MM = 5;
+  const $ = (selector) => document.querySelector(selector);
+  const cookie = (name) => document.cookie.split("; ").find((pair) => pair.startsWith(name + "="))?.split("=")[1] ?? "";
+  const work = () => $("#work");
+  const stationUrl = () => `/jobs/${work().dataset.job}/${work().dataset.station}`;
+  const state = () => Object.fromEntries(new FormData($("#state")));
+
+  // --- what htmx needs ---
+
+  document.addEventListener("htmx:configRequest", (event) => {
+    event.detail.headers["x-csrftoken"] = cookie("csrftoken");
+  });
+
+  // A field that was refused keeps what was typed, and says so to those who cannot see the colour.
+  document.addEventListener("htmx:responseError", (event) => {
+    const field = event.detail.elt;
+    if (field.matches?.("input, select, textarea")) field.setAttribute("aria-invalid", "true");
+  });
+  document.addEventListener("htmx:sendError", () => {
+    $("#notice").innerHTML = '<div class="notice"><strong>No answer.</strong> The application does not answer. What you typed is still in its field; try again when it is back. <button type="button" class="btn btn-sm btn-outline-dark" data-close="notice">Close</button></div>';
+  });
+  document.addEventListener("htmx:afterSwap", (event) => {
+    if (event.detail.target.id === "work") {
+      const sender = event.detail.requestConfig?.elt;
+      sender?.removeAttribute?.("aria-invalid");
+      if (event.detail.xhr.status < 400) $("#notice").replaceChildren();
+    }
+  });
+  document.addEventListener("DOMContentLoaded", () => {
+    if (!window.Idiomorph) return;
+    Idiomorph.defaults.ignoreActiveValue = true;
+    Idiomorph.defaults.callbacks.beforeNodeMorphed = (old, fresh) => {
+      // a refused value stays until it is mended; an open detail stays open
+      if (old.nodeType !== 1) return true;
+      if (old.getAttribute("aria-invalid") === "true" && old !== document.activeElement) return false;
+      if (old.tagName === "DETAILS" && old.open && fresh.nodeType === 1) fresh.setAttribute("open", "");
+      return true;
+    };
+  });
+
+  const post = (path, values) =>
+    htmx.ajax("POST", stationUrl() + path, { source: work(), target: "#work", swap: "morph:outerHTML", values: { ...state(), ...values } });
+  const send = (command) => post("/command", { command: JSON.stringify(command) });
+
+  // --- the board: paper to millimetres ---
+
+  const drawing = () => $("#board-drawing");
+  const map = () => Object.fromEntries(Object.entries(drawing().dataset).map(([key, value]) => [key, Number(value)]));
+
+  function paperPoint(event) {
+    const svg = drawing();
+    const point = new DOMPoint(event.clientX, event.clientY).matrixTransform(svg.getScreenCTM().inverse());
+    return { u: point.x, v: point.y };
+  }
+  const snapped = (mm, snap) => Math.round(mm / snap) * snap;
+
+  // What is being moved: where it stood, and how to say where it goes.
+  function target(name) {
+    if (name === "heater") {
+      const at = { x: field("spot.x_mm"), y: field("spot.y_mm"), z: 0 };
+      return { at, command: (p) => ({ op: "place", x_mm: p.x, y_mm: p.y }) };
+    }
+    const place = `pipes.exhaust.nodes.${name.slice(5)}`;
+    const at = { x: field(`${place}.x_mm`), y: field(`${place}.y_mm`), z: field(`${place}.z_mm`) };
+    return {
+      at,
+      command: (p) => ({ op: "set", changes: ["x", "y", "z"].filter((axis) => p[axis] !== at[axis]).map((axis) => ({ address: `${place}.${axis}_mm`, value: p[axis] })) }),
+    };
+  }
+  const field = (address) => Number(document.querySelector(`[data-exact="${address}"]`)?.dataset.value ?? NaN);
+
+  function moved(at, board, du, dv, snap) {
+    const m = map();
+    const next = { ...at, x: snapped(at.x + du / m.scale, snap) };
+    if (board === "plan") next.y = snapped(at.y + (dv / m.scale) * m.planSign, snap);
+    else if (Number.isFinite(at.z)) next.z = snapped(at.z - dv / m.scale, snap);
+    return next;
+  }
+
+  // --- previews: one in flight, the newest waits ---
+
+  let inFlight = false;
+  let waiting = null;
+  async function preview(command) {
+    if (command.changes && command.changes.length === 0) return;
+    if (inFlight) { waiting = command; return; }
+    inFlight = true;
+    try {
+      const body = new URLSearchParams({ ...state(), command: JSON.stringify(command) });
+      const answer = await fetch(stationUrl() + "/preview", { method: "POST", body, headers: { "x-csrftoken": cookie("csrftoken"), "hx-request": "true" } });
+      if (answer.ok) {
+        const shown = await answer.json();
+        $("#overlay").innerHTML = shown.overlay;
+        $("#findings").innerHTML = shown.findings;
+        $("#board").classList.add("previewing");
+        $("#board").dataset.previews = String(Number($("#board").dataset.previews ?? 0) + 1);
+      }
+    } finally {
+      inFlight = false;
+      if (waiting) { const next = waiting; waiting = null; preview(next); }
+    }
+  }
+  const back = () => htmx.ajax("GET", stationUrl() + location.search, { source: work(), target: "#work", swap: "morph:outerHTML" });
+
+  // --- dragging ---
+
+  let drag = null;
+  document.addEventListener("pointerdown", (event) => {
+    const grip = event.target.closest?.(".grip");
+    if (!grip || event.button !== 0) return;
+    const thing = target(grip.dataset.drag);
+    drag = { thing, board: grip.dataset.board, from: paperPoint(event), to: thing.at, begun: false };
+    drawing().setPointerCapture(event.pointerId);
+    grip.focus({ preventScroll: true });
+    event.preventDefault();
+  });
+  document.addEventListener("pointermove", (event) => {
+    if (!drag) return;
+    const now = paperPoint(event);
+    if (!drag.begun && Math.hypot(now.u - drag.from.u, now.v - drag.from.v) < 3) return;
+    drag.begun = true;
+    const to = moved(drag.thing.at, drag.board, now.u - drag.from.u, now.v - drag.from.v, event.altKey ? 1 : SNAP_MM);
+    if (to.x === drag.to.x && to.y === drag.to.y && to.z === drag.to.z) return;
+    drag.to = to;
+    preview(drag.thing.command(to));
+  });
+  document.addEventListener("pointerup", () => {
+    if (!drag) return;
+    const { thing, to, begun } = drag;
+    drag = null;
+    waiting = null;
+    if (begun) drop(thing.command(to));
+  });
+  const letGo = () => { if (drag) { drag = null; waiting = null; back(); } };
+  document.addEventListener("pointercancel", letGo);
+  function drop(command) {
+    $("#board").classList.remove("previewing");
+    if (command.changes?.length === 0) back(); else send(command);
+  }
+
+  // --- measuring on the tape, choosing a part ---
+
+  let tapeStart = null;
+  document.addEventListener("click", (event) => {
+    const close = event.target.closest("[data-close]");
+    if (close) { document.getElementById(close.dataset.close).replaceChildren(); return; }
+    if (event.target.closest("#keys-button")) { toggleKeys(); return; }
+    const shown = event.target.closest("[data-preview]");
+    if (shown) { preview(JSON.parse(shown.dataset.preview)); return; }
+    if (event.target.closest("#tape")) { measure(event); return; }
+    const solid = event.target.closest("#survey .solid");
+    if (solid && work().dataset.station === "vehicle") document.querySelector(`[data-choose="${solid.dataset.item}"]`)?.click();
+  });
+  function measure(event) {
+    const u = paperPoint(event).u;
+    const m = map();
+    const svg = drawing();
+    svg.querySelectorAll(".measure, .measure-text").forEach((node) => node.remove());
+    if (tapeStart === null) tapeStart = u;
+    const length = Math.abs(u - tapeStart) / m.scale;
+    const inches = $("#units").textContent.trim().startsWith("in");
+    const words = inches ? `${(length / 25.4).toFixed(2)}"` : `${length.toFixed(0)} mm`;
+    const make = (tag, attributes, text = "") => {
+      const node = document.createElementNS("http://www.w3.org/2000/svg", tag);
+      for (const [key, value] of Object.entries(attributes)) node.setAttribute(key, value);
+      node.textContent = text;
+      svg.append(node);
+    };
+    for (const at of [tapeStart, u]) make("path", { class: "measure", d: `M${at} 0V${svg.viewBox.baseVal.height}` });
+    if (tapeStart !== u) {
+      make("path", { class: "measure", d: `M${tapeStart} ${m.tapeTop + 4}H${u}` });
+      make("text", { class: "measure-text", x: (tapeStart + u) / 2, y: m.tapeTop - 5, "text-anchor": "middle" }, words);
+      tapeStart = null;
+    }
+  }
+  function toggleKeys() {
+    const keys = $("#keys");
+    keys.hidden = !keys.hidden;
+    $("#keys-button").setAttribute("aria-expanded", String(!keys.hidden));
+  }
+
+  // --- keys ---
+
+  const ARROWS = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+  document.addEventListener("keydown", (event) => {
+    if (!work()) return;
+    const typing = event.target.matches?.("input:not([type=checkbox]), select, textarea");
+    if (event.key === "Escape") { letGo(); if (!$("#keys").hidden) toggleKeys(); return; }
+    if (typing) return;
+    if (event.ctrlKey || event.metaKey) { undoKeys(event); return; }
+    const grip = document.activeElement?.closest?.(".grip");
+    if (grip && gripKeys(event, grip)) { event.preventDefault(); return; }
+    if (event.altKey) return;
+    if (event.key === "?") toggleKeys();
+    else if (event.key.toLowerCase() === "b") flip($(".switch .on")?.dataset.flip === "above" ? "below" : "above");
+    else if (event.key.toLowerCase() === "f") flip($('[data-flip="left"]')?.classList.contains("on") ? "right" : "left");
+    else $(`[data-key="${CSS.escape(event.key)}"]`)?.click();
+  });
+  const flip = (way) => $(`[data-flip="${way}"]`)?.click();
+  function undoKeys(event) {
+    const key = event.key.toLowerCase();
+    const again = key === "y" || (key === "z" && event.shiftKey);
+    if (!again && key !== "z") return;
+    event.preventDefault();
+    (again ? $("#redo") : $("#undo"))?.click();
+  }
+  function gripKeys(event, grip) {
+    const thing = target(grip.dataset.drag);
+    const step = event.shiftKey ? 50 : event.altKey ? 1 : 5;
+    if (event.key.toLowerCase() === "r" && grip.dataset.drag === "heater") {
+      send({ op: "place", x_mm: thing.at.x, y_mm: thing.at.y, yaw_deg: (field("spot.yaw_deg") + 90) % 360 });
+      return true;
+    }
+    const next = { ...thing.at };
+    if (event.key === "PageUp" || event.key === "PageDown") next.z += event.key === "PageUp" ? step : -step;
+    else if (ARROWS[event.key]) {
+      const [dx, dv] = ARROWS[event.key];
+      next.x += dx * step;
+      if (grip.dataset.board === "plan") next.y += dv * step * map().planSign;
+      else next.z -= dv * step;
+    } else return false;
+    const command = thing.command(next);
+    if (command.changes?.length !== 0) send(command);
+    return true;
+  }
+})();

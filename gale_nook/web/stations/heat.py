@@ -1,0 +1,39 @@
+"""Heat station: its page, and adding layers to a build-up."""
+
+from __future__ import annotations
+
+from fastapi.responses import Response
+
+from gale_nook.core.edits.apply import fresh_id
+from gale_nook.core.edits.commands import AddItem
+from gale_nook.core.errors import BadInput
+from gale_nook.core.plan.vehicle import Layer
+from gale_nook.store import jobs as store
+from gale_nook.web.context import Asked, JobId
+from gale_nook.web.editing import edited
+from gale_nook.web.forms import text_of
+from gale_nook.web.stations.page import by_word, station_router
+
+router = station_router(by_word("heat"))
+NEW_LAYER_MM = 20.0
+
+
+@router.post("/jobs/{job_id}/heat/add-layer")
+def add_layer(ask: Asked, job_id: JobId) -> Response:
+    """Add a layer to a face's build-up, inside its outer skin."""
+    plan = store.head_of(ask.db, job_id).plan
+    face, material = text_of(ask.form, "face"), text_of(ask.form, "material")
+    known: dict[str, tuple[str, tuple[Layer, ...]]] = {
+        surface.id: (f"heat.surfaces.{surface.id}.layers", surface.layers) for surface in plan.heat.surfaces
+    }
+    known["floor"] = ("vehicle.floor.layers", plan.vehicle.floor.layers)
+    collection, layers = known.get(face, ("", ()))
+    if not collection:
+        raise BadInput("face", face, "Choose a face of the load space.")
+    if material not in ask.book.materials:
+        raise BadInput("material", material, "Choose a material from the list.")
+    layer = Layer(id=fresh_id(layers, "l"), material=material, thickness_mm=NEW_LAYER_MM)
+    # the last layer is the skin; a new one goes inside it
+    after = layers[-2].id if len(layers) > 1 else None
+    command = AddItem(collection=collection, item=layer, first=len(layers) == 1, after=after)
+    return edited(ask, job_id, "heat", command)

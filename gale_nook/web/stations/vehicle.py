@@ -1,0 +1,107 @@
+"""Vehicle station: its page, and adding and copying what is surveyed."""
+
+from __future__ import annotations
+
+from fastapi.responses import Response
+
+from gale_nook.core.catalogue import SolidKind
+from gale_nook.core.edits.apply import fresh_id
+from gale_nook.core.edits.commands import AddItem
+from gale_nook.core.errors import BadInput
+from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, Face, Opening, Solid, TubeSolid, Vehicle
+from gale_nook.store import jobs as store
+from gale_nook.web.context import Ask, Asked, JobId
+from gale_nook.web.editing import edited
+from gale_nook.web.forms import text_of
+from gale_nook.web.look import Look
+from gale_nook.web.stations.page import by_word, station_router
+
+router = station_router(by_word("vehicle"))
+COPY_OFFSET_MM = 100.0
+SHAPES = ("box", "cylinder", "tube")
+
+
+@router.post("/jobs/{job_id}/vehicle/add")
+def add_part(ask: Asked, job_id: JobId) -> Response:
+    """Add a part of a kind and shape in the middle of the vehicle, chosen and ready to be measured."""
+    vehicle = store.head_of(ask.db, job_id).plan.vehicle
+    kind = ask.book.solid_kinds.get(text_of(ask.form, "kind"))
+    shape = text_of(ask.form, "shape")
+    if kind is None:
+        raise BadInput("kind", text_of(ask.form, "kind"), "Choose what it is from the list.")
+    if shape not in SHAPES:
+        raise BadInput("shape", shape, f"A part is a {', '.join(SHAPES)}.")
+    return _added(ask, job_id, _fresh(vehicle, kind, shape))
+
+
+@router.post("/jobs/{job_id}/vehicle/copy")
+def copy_part(ask: Asked, job_id: JobId) -> Response:
+    """Add a copy of a part, a little farther back."""
+    vehicle = store.head_of(ask.db, job_id).plan.vehicle
+    wanted = text_of(ask.form, "item")
+    solid = next((s for s in vehicle.solids if s.id == wanted), None)
+    if solid is None:
+        raise BadInput("part", wanted, "This part is not there any more.")
+    data = solid.model_dump(mode="json")
+    data |= {"id": fresh_id(vehicle.solids, solid.kind), "name": f"{solid.name[:72]}, copy"}
+    if isinstance(solid, BoxSolid | CylinderSolid):
+        data["x_mm"] = solid.x_mm + COPY_OFFSET_MM
+    elif isinstance(solid, TubeSolid):
+        data["points"] = [[x + COPY_OFFSET_MM, y, z] for x, y, z in solid.points]
+    else:
+        data["outline"] = [[x + COPY_OFFSET_MM, y] for x, y in solid.outline]
+    return _added(ask, job_id, type(solid).model_validate(data))
+
+
+@router.post("/jobs/{job_id}/vehicle/add-opening")
+def add_opening(ask: Asked, job_id: JobId) -> Response:
+    """Add a window in the left side."""
+    vehicle = store.head_of(ask.db, job_id).plan.vehicle
+    middle = (vehicle.shell.bulkhead_x_mm + vehicle.shell.rear_x_mm) / 2
+    opening = Opening(
+        id=fresh_id(vehicle.openings, "window"), name="new window", kind="window", face=Face.LEFT, start_mm=middle - 300,
+        base_mm=900, length_mm=600, height_mm=400, glazing=next(iter(ask.book.glazings)),
+    )  # fmt: skip
+    return edited(ask, job_id, "vehicle", AddItem(collection="vehicle.openings", item=opening))
+
+
+def _added(ask: Ask, job_id: int, solid: Solid) -> Response:
+    """Save the new part and show it chosen."""
+    look = Look.of({**ask.form, "item": solid.id})
+    return edited(ask, job_id, "vehicle", AddItem(collection="vehicle.solids", item=solid), look)
+
+
+def _fresh(vehicle: Vehicle, kind: SolidKind, shape: str) -> Solid:
+    """A part of a believable size where such a part belongs, to be corrected by the tape."""
+    shell = vehicle.shell
+    below = kind.where == "below"
+    x, z = (shell.bulkhead_x_mm + shell.rear_x_mm) / 2, -120.0 if below else 60.0
+    width = shell.floor_width_mm
+    common = {"id": fresh_id(vehicle.solids, kind.id), "name": f"new {kind.label}"[:80], "kind": kind.id}
+    if shape == "tube":
+        ends = ((shell.bulkhead_x_mm, 0.0, z), (x, 0.0, z), (shell.rear_x_mm - 100, 0.0, z))
+        return TubeSolid(**common, points=ends, diameter_mm=20)
+    if shape == "cylinder":
+        return CylinderSolid(**common, axis="x", x_mm=x, y_mm=0, z_mm=z, diameter_mm=150, length_mm=500)
+    if kind.id == "member":
+        return BoxSolid(**common, x_mm=x, y_mm=-width / 2, z_mm=-70, length_mm=60, width_mm=width, height_mm=60)
+    if kind.id == "rail":
+        start = shell.bulkhead_x_mm
+        return BoxSolid(
+            **common,
+            x_mm=start,
+            y_mm=-460,
+            z_mm=-120,
+            length_mm=shell.rear_x_mm - start - 50,
+            width_mm=60,
+            height_mm=100,
+        )
+    return BoxSolid(
+        **common,
+        x_mm=x,
+        y_mm=-200,
+        z_mm=-220 if below else 0,
+        length_mm=500,
+        width_mm=400,
+        height_mm=150 if below else 400,
+    )

@@ -1,0 +1,109 @@
+"""Turning errors into plain answers: a notice for htmx, a page otherwise. Nothing ever answers 500."""
+
+from __future__ import annotations
+
+import json
+
+import structlog
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from sqlalchemy.exc import DBAPIError, InterfaceError, OperationalError
+from sqlalchemy.exc import TimeoutError as PoolTimeout
+from starlette.exceptions import HTTPException
+from starlette.responses import Response
+
+from gale_nook.core.errors import BadInput, GaleNookError, PlanUnreadable, UnknownEntry
+from gale_nook.core.plan.words import field_words, item_id
+from gale_nook.store.editing import Collision
+from gale_nook.store.jobs import MovedOn, NoSuchJob
+from gale_nook.web.context import is_fragment, render, units
+
+log = structlog.get_logger("gale_nook.web")
+AWAY = "The database is not answering just now. What you typed is still in its field; try again in a moment."
+
+
+def install(app: FastAPI) -> None:
+    """Register the handlers."""
+    app.add_exception_handler(BadInput, _bad_input)
+    app.add_exception_handler(PlanUnreadable, _unreadable)
+    app.add_exception_handler(UnknownEntry, _not_found)
+    app.add_exception_handler(NoSuchJob, _not_found)
+    app.add_exception_handler(Collision, _collision)
+    app.add_exception_handler(MovedOn, _moved_on)
+    app.add_exception_handler(RequestValidationError, _bad_request)
+    app.add_exception_handler(HTTPException, _http)
+    for away in (OperationalError, InterfaceError, PoolTimeout, DBAPIError):
+        app.add_exception_handler(away, _database_away)
+    app.add_exception_handler(GaleNookError, _other)
+
+
+def _answer(request: Request, status: int, title: str, text: str, places: tuple[tuple[str, str], ...] = ()) -> Response:
+    template = "notice.html" if is_fragment(request) else "trouble.html"
+    return render(template, status, title=title, text=text, places=places)
+
+
+def _bad_input(request: Request, error: Exception) -> Response:
+    if not isinstance(error, BadInput):
+        raise error
+    place = error.name.split("set.changes")[0]
+    where = field_words(place) if "." in place else place
+    item = item_id(place)
+    title = f"{where[:1].upper()}{where[1:]}" + (f" of {item}" if item else "")
+    return _answer(request, 422, title or "That cannot be taken", error.problem[:1].upper() + error.problem[1:])
+
+
+def _unreadable(request: Request, error: Exception) -> Response:
+    if not isinstance(error, PlanUnreadable):
+        raise error
+    return _answer(request, 422, "The file was not taken", error.summary, error.places)
+
+
+def _not_found(request: Request, error: Exception) -> Response:
+    return _answer(request, 404, "Not there", f"{error} It may have been on another machine or database.")
+
+
+def _collision(request: Request, error: Exception) -> Response:
+    if not isinstance(error, Collision):
+        raise error
+    command = error.command.model_dump(mode="json")
+    rows = [(field_words(c.address), item_id(c.address), c.was, c.theirs, c.yours) for c in error.clashes]
+    url = request.url.path.rsplit("/", 1)[0]
+    mine = json.dumps({"command": json.dumps(command), "base": str(error.head)})
+    return render(
+        "collision.html", 409, rows=rows, url=url, mine=mine, full=not is_fragment(request), system=units(request)
+    )
+
+
+def _moved_on(request: Request, error: Exception) -> Response:
+    return render(
+        "moved_on.html", 409, text=str(error), url=request.url.path.rsplit("/", 1)[0], full=not is_fragment(request)
+    )
+
+
+def _bad_request(request: Request, error: Exception) -> Response:
+    if not isinstance(error, RequestValidationError):
+        raise error
+    first = error.errors()[0]
+    return _answer(request, 422, "That cannot be taken", f"{'.'.join(str(p) for p in first['loc'])}: {first['msg']}")
+
+
+def _http(request: Request, error: Exception) -> Response:
+    if not isinstance(error, HTTPException):
+        raise error
+    texts = {404: "There is nothing at this address.", 405: "This address is not used that way."}
+    answer = _answer(request, error.status_code, "Not there" if error.status_code == 404 else "Not taken",
+                     texts.get(error.status_code, str(error.detail)))  # fmt: skip
+    for name, value in (error.headers or {}).items():
+        answer.headers[name] = value
+    return answer
+
+
+def _database_away(request: Request, error: Exception) -> Response:
+    log.error("database away", kind=type(error).__name__)
+    answer = _answer(request, 503, "The database is away", AWAY)
+    answer.headers["retry-after"] = "3"
+    return answer
+
+
+def _other(request: Request, error: Exception) -> Response:
+    return _answer(request, 422, "That cannot be taken", str(error))
