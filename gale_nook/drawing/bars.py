@@ -10,7 +10,7 @@ from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.drawing.scene import Line, Node, Rect, Scene, Text
 
-WIDTH, NAMES, FIGURES = 812.0, 230.0, 110.0
+WIDTH, NAMES, FIGURES = 812.0, 250.0, 110.0
 ROW = 26.0
 
 
@@ -26,7 +26,7 @@ def loss_bars(loss: HeatLoss, system: UnitSystem) -> Scene:
     for index, (name, watts, cls) in enumerate(rows):
         y = 6 + index * ROW
         length = max(abs(watts) / largest * span, 1.0)
-        nodes.append(Text((NAMES - 10, y + 15), name if len(name) < 34 else name[:32] + "…", "bar-name", "end"))
+        nodes.append(Text((NAMES - 10, y + 15), name if len(name) < 35 else name[:33] + "…", "bar-name", "end"))
         nodes.append(Rect((NAMES, y + 2), (length, ROW - 8), f"bar{cls}", title=f"{name}: {watts:.0f} W"))
         share = f"{100 * watts / total:.0f} %"
         nodes.append(
@@ -40,7 +40,7 @@ def heater_ranges(
 ) -> Scene:
     """Return each heater as a bar from its least to its most output, with the mild night and the need across."""
     left, top = 150.0, 34.0
-    largest = max([need_w, mild_w, *(j.most_w for j in judged)], default=1.0) * 1.06
+    largest = max([need_w, mild_w, *(j.most_w for j in judged)], default=1.0) * 1.12
     span = WIDTH - left - 16
 
     def u(watts: float) -> float:
@@ -58,12 +58,10 @@ def heater_ranges(
         picked = " picked" if judgement.sheet.id == chosen else ""
         nodes.append(Text((left - 10, y + 20), judgement.sheet.label, f"bar-name{picked}", "end"))
         low, high = u(judgement.least_w), u(judgement.most_w)
-        nodes.append(Rect((low, y + 4), (high - low, 24), f"range {state}{picked}", title=f"{judgement.sheet.label}"))
-        nodes.append(Text((low + 6, y + 20), format_quantity(judgement.least_w, "w", system), "range-figure"))
-        if high - low > 130:
-            nodes.append(
-                Text((high - 6, y + 20), format_quantity(judgement.most_w, "w", system), "range-figure", "end")
-            )
+        nodes.append(Rect((low, y + 4), (high - low, 24), f"range {state}{picked}", title=judgement.sheet.label))
+        least, most = (format_quantity(watts, "w", system) for watts in (judgement.least_w, judgement.most_w))
+        nodes.append(Text((low - 5, y + 20), least, "range-figure", "end"))
+        nodes.append(Text((high + 5, y + 20), most, "range-figure"))
     close = abs(u(need_w) - u(mild_w)) < 150
     for watts, words, cls, anchor in (
         (mild_w, "mild night", "mild", "end" if close else "middle"),

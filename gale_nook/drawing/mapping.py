@@ -9,7 +9,7 @@ from gale_nook.core.plan.vehicle import Shell
 from gale_nook.drawing.scene import Point
 
 PAPER_WIDTH = 812.0
-DRAWN_HEIGHT = 662.0  # plan and elevation together, without the tape
+DRAWN_HEIGHT = 632.0  # plan and elevation together, without the tape
 TAPE_HEIGHT = 30.0
 EDGE = 22.0
 

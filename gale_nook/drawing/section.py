@@ -7,7 +7,7 @@ from gale_nook.core.quantities.length import UnitSystem, format_length
 from gale_nook.drawing.scene import Line, Node, Rect, Scene, Text
 
 WIDTH = 300.0
-MIDDLE = 105.0
+MIDDLE = 84.0
 
 
 def section(derived: Derived, system: UnitSystem) -> Scene | None:
@@ -16,7 +16,7 @@ def section(derived: Derived, system: UnitSystem) -> Scene | None:
     if mount is None or spot is None or not mount.holes:
         return None
     width_mm = max(hole.diameter_mm for hole in mount.holes)
-    scale = min(0.9, 100 / width_mm, 120 / max(derived.finish_z_mm - derived.underside_z_mm + 90, 1))
+    scale = min(0.9, 84 / width_mm, 120 / max(derived.finish_z_mm - derived.underside_z_mm + 90, 1))
     top = 34 + 30 * scale
 
     def v(z_mm: float) -> float:
@@ -36,7 +36,7 @@ def section(derived: Derived, system: UnitSystem) -> Scene | None:
         nodes.append(
             Text(
                 (2 * MIDDLE + 4, at),
-                f"{format_length(layer.thickness_mm, system, unit=False)} {label}"[:22],
+                f"{format_length(layer.thickness_mm, system, unit=False)} {label}"[:26],
                 "section-text",
             )
         )

@@ -15,6 +15,7 @@ from gale_nook.drawing.scene import Circle, Group, Line, Node, Point, Rect, Text
 
 Project = Callable[[Vec3], Point]
 HANDLE = 7.0
+LETTER, LINE = 6.6, 14.0  # of a dimension's figure, px
 
 
 def in_plan(m: Mapping) -> Project:
@@ -131,24 +132,40 @@ def _grip(name: str, label: str, editable: bool, board: str = "plan") -> dict[st
     }  # fmt: skip
 
 
+class Labels:
+    """Keeps figures apart: each is put where it belongs, or below the ones that stand there already."""
+
+    def __init__(self) -> None:
+        self._taken: list[tuple[float, float, float]] = []
+
+    def place(self, at: Point, text: str) -> Point:
+        """Return where a figure can start, at or under the wished-for point."""
+        width, (x, y) = len(text) * LETTER + 8, at
+        while any(x < left + w and left < x + width and abs(y - top) < LINE for left, top, w in self._taken):
+            y += LINE / 2
+        self._taken.append((x, y, width))
+        return (x, y)
+
+
 def marks(findings: Iterable[Finding], project: Project, system: UnitSystem) -> Iterator[Node]:
     """Yield a dimension line for each finding that is not clear, with its measured value."""
+    labels = Labels()
     for finding in findings:
         if finding.verdict in {Verdict.CLEAR, Verdict.UNKNOWN} or finding.measured is None:
             continue
         for mark in finding.marks:
             start, end = project(mark.start), project(mark.end)
-            middle = ((start[0] + end[0]) / 2, (start[1] + end[1]) / 2)
             value = _value(finding, system)
-            inner: list[Node] = [
+            at = labels.place(((start[0] + end[0]) / 2 + 6, (start[1] + end[1]) / 2 - 5), value)
+            lines: list[Node] = [
                 Line([start, end], "dimension"),
                 Circle(start, 2.2, "dimension-end"),
                 Circle(end, 2.2, "dimension-end"),
             ]
-            inner.append(Text((middle[0] + 6, middle[1] - 5), value, "dimension-text halo"))
-            inner.append(Text((middle[0] + 6, middle[1] - 5), value, "dimension-text"))
-            yield Group(inner, {"class": f"mark verdict-{finding.verdict.value}", "data-finding": f"{finding.rule} {finding.subject}"},
-                        title=f"{finding.title}: {value}")  # fmt: skip
+            texts: list[Node] = [Text(at, value, "dimension-text halo"), Text(at, value, "dimension-text")]
+            key = f"{finding.rule} {finding.subject}"
+            attributes = {"class": f"mark verdict-{finding.verdict.value}", "data-finding": key}
+            yield Group([*lines, *texts], attributes, title=f"{finding.title}: {value}")
 
 
 def _value(finding: Finding, system: UnitSystem) -> str:
@@ -158,4 +175,4 @@ def _value(finding: Finding, system: UnitSystem) -> str:
         return format_length(finding.measured, system)
     if finding.unit in {"deg", "W"}:
         return format_quantity(finding.measured, finding.unit.lower(), system)
-    return f"{finding.measured:g}"
+    return finding.title.lower()

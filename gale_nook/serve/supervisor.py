@@ -12,6 +12,7 @@ import time
 from gale_nook.serve.trouble import StartTrouble
 
 STOP_SECONDS = 10
+MAX_DEATHS = 20  # web processes that end by themselves, before it is called hopeless
 
 
 class Supervisor:
@@ -23,6 +24,7 @@ class Supervisor:
         self.reader, self.writer = os.pipe()
         self.processes = [self._spawn() for _ in range(processes)]
         self.stopping = False
+        self.deaths = 0
 
     def _spawn(self) -> subprocess.Popen[bytes]:
         listening = self.socket.fileno()
@@ -37,9 +39,14 @@ class Supervisor:
         """Return when SIGINT or SIGTERM has been received and every process has ended."""
         for number in (signal.SIGINT, signal.SIGTERM):
             signal.signal(number, self._stop)
-        while not self.stopping:
-            self._revive()
-            time.sleep(0.3)
+        try:
+            while not self.stopping:
+                self._revive()
+                time.sleep(0.3)
+        finally:
+            self._end()
+
+    def _end(self) -> None:
         os.close(self.writer)
         deadline = time.monotonic() + STOP_SECONDS
         for process in self.processes:
@@ -51,6 +58,9 @@ class Supervisor:
     def _revive(self) -> None:
         for index, process in enumerate(self.processes):
             if process.poll() is not None:
+                self.deaths += 1
+                if self.deaths > MAX_DEATHS:
+                    raise StartTrouble("The web processes keep ending; what they said stands above.")
                 self.processes[index] = self._spawn()
 
     def _stop(self, *_: object) -> None:

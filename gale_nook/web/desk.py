@@ -61,20 +61,28 @@ class Desk:
     def value(self, address: str) -> Any:
         return self._values.get(address)
 
-    def text(self, address: str) -> str:
-        """The value at an address as its field shows it."""
+    @property
+    def length_unit(self) -> str:
+        return "in" if self.system is UnitSystem.IMPERIAL else "mm"
+
+    def text(self, address: str, unit: bool = True) -> str:
+        """The value at an address as its field shows it; without the unit in tables that name it in their head."""
         value, kind = self._values.get(address), quantity_of(address)
         if value is None:
             return ""
         if kind == "text" or isinstance(value, str | bool):
             return str(value)
-        return format_quantity(float(value), kind, self.system).replace("−", "-")
+        return format_quantity(float(value), kind, self.system, unit).replace("−", "-")
 
     def words(self, address: str) -> str:
         return field_words(address)
 
     def amount(self, value: float, kind: str) -> str:
         return format_quantity(value, kind, self.system)
+
+    def bare(self, length_mm: float) -> str:
+        """A length without its unit."""
+        return format_quantity(length_mm, "mm", self.system, unit=False)
 
     def say(self, sentence: str) -> str:
         return say(sentence, self.system)
