@@ -73,6 +73,7 @@ class Rule:
 
 
 _RULES: dict[str, Rule] = {}
+_ORDERED: list[Rule] = []  # filled once every station has been imported
 _PENDING_REMEDIES: dict[str, RemedyFunction] = {}
 
 
@@ -103,9 +104,12 @@ def remedy_for(rule_id: str) -> Callable[[RemedyFunction], RemedyFunction]:
 
 def rules() -> tuple[Rule, ...]:
     """Return every rule, in the order of the stations."""
+    if _ORDERED:
+        return tuple(_ORDERED)
     for station in STATIONS_WITH_RULES:
         importlib.import_module(f"gale_nook.core.{station}.rules")
-    return tuple(sorted(_RULES.values(), key=lambda r: STATIONS_WITH_RULES.index(r.station)))
+    _ORDERED.extend(sorted(_RULES.values(), key=lambda r: STATIONS_WITH_RULES.index(r.station)))
+    return tuple(_ORDERED)
 
 
 def sheet_band(derived: Derived, name: str) -> Band | None:

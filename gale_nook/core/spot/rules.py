@@ -200,8 +200,8 @@ def pipe_room(derived: Derived, this: Rule) -> Iterator[Finding]:
         x, y, port_z = derived.port_point(port)
         r = port.diameter_mm / 2
         top = min(z, port_z) if derived.mount.place == "below" else z
-        low: Vec3 = (x - r, y - r, top - 0.1)
-        way = free_way(low, (x + r, y + r, top), (0, 0, -1), below)
+        low: Vec3 = (x - r, y - r, top)
+        way = free_way(low, (x + r, y + r, top + 0.1), (0, 0, -1), below)
         distance, met = min(way.distance_mm, top - ground), way.obstacle
         met_name = met.name if met is not None and way.distance_mm < top - ground else "the ground"
         yield this.finding(

@@ -5,15 +5,16 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from gale_nook.core.checking import check
+from gale_nook.core.catalogue import Catalogue
 from gale_nook.core.derived import Derived
 from gale_nook.core.edits.commands import PlaceHeater
 from gale_nook.core.findings.finding import Verdict
-from gale_nook.core.findings.registry import Remedy
+from gale_nook.core.findings.registry import Remedy, rules
+from gale_nook.core.plan.document import Plan
 from gale_nook.core.quantities.said import q
 
 STEP_MM = 10.0
-MAX_TRIALS = 900
+MAX_TRIALS = 1000
 RINGS_MM = (10, 20, 30, 40, 50, 60, 80, 100, 120, 150, 180, 220, 260, 300, 350, 400, 460, 520, 600, 700, 800)
 
 
@@ -21,7 +22,7 @@ def nearest_clear(derived: Derived) -> Remedy | None:
     """Return the nearest place at which no spot check is over, or None within the search's reach.
 
     Rings of whole centimetres round the place in hand; the present turn of the heater is tried first on
-    each ring, then quarter turns, with every mount of the sheet whose floor stack fits.
+    each ring, then half and quarter turns, with every mount of the sheet whose floor stack fits.
     """
     spot, sheet = derived.plan.spot, derived.sheet
     if spot is None or sheet is None:
@@ -37,10 +38,17 @@ def nearest_clear(derived: Derived) -> Remedy | None:
                 update={"x_mm": spot.x_mm + dx, "y_mm": spot.y_mm + dy, "yaw_deg": yaw, "mount": mount}
             )
             plan = derived.plan.model_copy(update={"spot": moved})
-            if not any(f.verdict is Verdict.OVER for f in check(plan, derived.catalogue, ("spot",)).findings):
+            if nothing_over(plan, derived.catalogue):
                 command = PlaceHeater(x_mm=moved.x_mm, y_mm=moved.y_mm, yaw_deg=yaw, mount=mount)
                 return Remedy(_sentence(dx, dy, yaw - spot.yaw_deg, mount if mount != spot.mount else None), command)
     return None
+
+
+def nothing_over(plan: Plan, catalogue: Catalogue) -> bool:
+    """Return whether no spot check is over; stops at the first that is."""
+    derived = Derived(plan, catalogue)
+    spot_rules = (rule for rule in rules() if rule.station == "spot")
+    return not any(f.verdict is Verdict.OVER for rule in spot_rules for f in rule.check(derived, rule))
 
 
 def _mounts(derived: Derived) -> list[str]:
@@ -67,7 +75,7 @@ def _places(yaw_deg: int) -> Iterator[tuple[float, float, int]]:
             angle = 2 * math.pi * step / count
             dx = round(ring * math.cos(angle) / STEP_MM) * STEP_MM
             dy = round(ring * math.sin(angle) / STEP_MM) * STEP_MM
-            for yaw in yaws[: 1 if ring <= 100 else 3]:
+            for yaw in yaws:
                 yield dx, dy, yaw
 
 

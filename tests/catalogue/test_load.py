@@ -1,0 +1,78 @@
+"""The data files hold believable values, each with its source."""
+
+from __future__ import annotations
+
+import pytest
+
+from gale_nook.catalogue.load import check_sheet
+from gale_nook.core.catalogue import Catalogue, HeaterSheet, Limit
+from gale_nook.core.errors import BadInput
+from gale_nook.core.findings.registry import rules
+
+
+def test_the_made_up_family_is_there(catalogue: Catalogue) -> None:
+    outputs = {s.label: (s.output.minimum_w, s.output.maximum_w, s.medium) for s in catalogue.heaters.values()}
+    assert outputs == {
+        "Bothy 22": (800, 2200, "air"),
+        "Bothy 40": (900, 4000, "air"),
+        "Byre 50": (1400, 5000, "air"),
+        "Croft 52": (1600, 5200, "coolant"),
+        "Croft 90": (2000, 9100, "coolant"),
+    }
+
+
+def test_every_entry_says_where_it_comes_from(catalogue: Catalogue) -> None:
+    tables = (catalogue.heaters, catalogue.materials, catalogue.glazings, catalogue.rib_kinds, catalogue.solid_kinds, catalogue.parts)
+    for table in tables:
+        for entry_id, entry in table.items():
+            assert entry.source, entry_id
+    for limits in (catalogue.workshop_limits, *(sheet.limits for sheet in catalogue.heaters.values())):
+        assert all(limit.source for limit in limits.values())
+
+
+def test_every_limit_of_a_sheet_is_used_by_a_rule(catalogue: Catalogue) -> None:
+    """A limit that nothing reads would be a promise that nothing keeps."""
+    from pathlib import Path
+
+    import gale_nook.core
+
+    folder = Path(next(iter(gale_nook.core.__path__)))
+    text = "".join(path.read_text() for path in folder.rglob("*.py"))
+    assert rules()
+    for name in catalogue.limit_bands:
+        assert f'"{name}"' in text, name
+
+
+def _with(sheet: HeaterSheet, **changes: object) -> HeaterSheet:
+    return sheet.model_copy(update=changes)
+
+
+def test_sheets_that_contradict_themselves_are_refused(catalogue: Catalogue) -> None:
+    sheet = catalogue.heaters["bothy-40"]
+    bands, parts = dict(catalogue.limit_bands), dict(catalogue.parts)
+    wrong_fuel = _with(sheet, output=sheet.output.model_copy(update={"fuel_l_h_maximum": 0.3}))
+    wrong_limit = _with(sheet, limits={**sheet.limits, "inlet_gap_mm": Limit(minimum=9000, source="x")})
+    unknown_limit = _with(sheet, limits={**sheet.limits, "luck_mm": Limit(minimum=1, source="x")})
+    for broken, said in ((wrong_fuel, "not the stated"), (wrong_limit, "lies outside"), (unknown_limit, "no entry")):
+        with pytest.raises(BadInput, match=said):
+            check_sheet(broken, bands, parts)
+
+
+@pytest.mark.parametrize(
+    ("changes", "said"),
+    [
+        ({"minimum_w": 5000}, "least output"),
+        ({"efficiency": 1.2}, "less than or equal to 1"),
+    ],
+)
+def test_impossible_outputs_are_refused(catalogue: Catalogue, changes: dict[str, float], said: str) -> None:
+    data = catalogue.heaters["bothy-40"].model_dump()
+    data["output"] |= changes
+    with pytest.raises(ValueError, match=said):
+        HeaterSheet.model_validate(data)
+
+
+def test_a_limit_has_an_end_and_the_right_order() -> None:
+    for ends in ({}, {"minimum": 2, "maximum": 1}):
+        with pytest.raises(ValueError, match="limit"):
+            Limit.model_validate({**ends, "source": "x"})

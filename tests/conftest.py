@@ -1,0 +1,72 @@
+"""What all tests share: the catalogue, the demo plans, and a PostgreSQL of their own on loopback."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import tempfile
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from hypothesis import HealthCheck, settings
+
+from gale_nook.catalogue.load import load_catalogue
+from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.checking import Check, check
+from gale_nook.core.plan.document import Plan
+from gale_nook.demo.load import DEMO_NAMES, demo_plan
+from gale_nook.serve import postgres
+from gale_nook.store.database import migrate
+
+settings.register_profile(
+    "tests", deadline=None, derandomize=True, suppress_health_check=[HealthCheck.too_slow, HealthCheck.function_scoped_fixture]
+)
+settings.load_profile("tests")
+
+
+@pytest.fixture(scope="session")
+def catalogue() -> Catalogue:
+    return load_catalogue()
+
+
+@pytest.fixture(params=DEMO_NAMES)
+def any_demo(request: pytest.FixtureRequest) -> Plan:
+    return demo_plan(request.param)
+
+
+@pytest.fixture
+def heron() -> Plan:
+    return demo_plan("heron")
+
+
+@pytest.fixture
+def wren() -> Plan:
+    return demo_plan("wren")
+
+
+@pytest.fixture
+def heron_check(heron: Plan, catalogue: Catalogue) -> Check:
+    return check(heron, catalogue)
+
+
+@pytest.fixture(scope="session")
+def cluster() -> Iterator[postgres.Cluster]:
+    """A PostgreSQL in a temporary folder that the unprivileged user can reach."""
+    folder = Path(tempfile.mkdtemp(prefix="gale-nook-test-", dir="/var/tmp"))
+    folder.chmod(0o755)
+    made = postgres.cluster_at(folder / "pg")
+    postgres.start(made)
+    yield made
+    postgres.stop(made)
+    shutil.rmtree(folder)
+
+
+@pytest.fixture(scope="session")
+def database_url(cluster: postgres.Cluster) -> str:
+    url = cluster.url()
+    migrate(url)
+    return url
+
+
+os.environ.pop("GALE_NOOK_DATABASE_URL", None)

@@ -1,0 +1,64 @@
+"""What to buy and cut."""
+
+from __future__ import annotations
+
+import math
+
+import pytest
+
+from gale_nook.core.build.parts import cuts, holes_to_cut, parts_list
+from gale_nook.core.build.steps import steps
+from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.checking import Check, check
+from gale_nook.core.edits.apply import apply
+from gale_nook.core.edits.commands import ChooseHeater, set_value
+from gale_nook.core.plan.document import Plan
+from gale_nook.demo.load import demo_plan
+
+
+def test_pipe_is_cut_with_its_allowance(heron_check: Check) -> None:
+    assert heron_check.derived.exhaust is not None
+    assert cuts(heron_check.derived)[0].length_mm == math.ceil(heron_check.derived.exhaust.length_mm + 30)
+
+
+def test_a_long_run_needs_more_pipe_than_the_kit_has(heron: Plan, catalogue: Catalogue) -> None:
+    """A mouth 600 farther out: the kit's 1500 is not enough, so pipe and a joint must be bought."""
+    longer = apply(heron, set_value("pipes.exhaust.nodes.n-3.y_mm", -1635), catalogue)
+    lines = {line.part: line for line in parts_list(check(longer, catalogue).derived)}
+    assert lines["exhaust-pipe"].to_buy == pytest.approx(lines["exhaust-pipe"].needed - 1500)
+    assert lines["exhaust-joint"].to_buy == 1
+    assert lines["exhaust-clamp"].needed == 5
+
+
+def test_the_alarm_is_always_on_the_list(any_demo: Plan, catalogue: Catalogue) -> None:
+    parts = [line.part for line in parts_list(check(any_demo, catalogue).derived)]
+    assert ("co-alarm" in parts) == (any_demo.heater.sheet is not None)
+
+
+def test_what_the_kit_lacks_is_bought(heron: Plan, catalogue: Catalogue) -> None:
+    plan = apply(heron, set_value("spot.mount", "turret-long"), catalogue)
+    lines = {line.part: line for line in parts_list(check(plan, catalogue).derived)}
+    assert lines["turret-long"].to_buy == 1
+    assert lines["silencer"].to_buy == 0
+
+
+def test_saws(heron: Plan, catalogue: Catalogue) -> None:
+    plan = apply(heron, set_value("spot.mount", "plate"), catalogue)
+    saws = {hole.name: hole.saw for hole in holes_to_cut(check(plan, catalogue).derived)}
+    assert saws == {"exhaust hole": "hole saw 38 mm", "intake hole": "hole saw 34 mm", "fuel hole": "step drill"}
+
+
+def test_steps_name_their_dimensions_and_cautions(heron_check: Check, catalogue: Catalogue) -> None:
+    told = steps(heron_check.derived)
+    assert [step.title for step in told][:3] == ["Mark the place", "Pilot and look", "Cut the holes"]
+    assert "⟦2760.0 mm⟧" in told[0].text
+    known = {caution.id for caution in catalogue.cautions}
+    assert all(step.cautions and set(step.cautions) <= known for step in told)
+
+
+def test_nothing_to_do_before_there_is_a_place(catalogue: Catalogue) -> None:
+    blank = check(demo_plan("blank"), catalogue).derived
+    assert steps(blank) == ()
+    assert holes_to_cut(blank) == ()
+    chosen = check(apply(demo_plan("blank"), ChooseHeater(sheet="bothy-22"), catalogue), catalogue).derived
+    assert {line.part for line in parts_list(chosen)} == {"co-alarm", "thermometer"}

@@ -1,0 +1,71 @@
+"""Choosing a heater: derating, the three demands, and the sentence that says why not."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from gale_nook.core.catalogue import Catalogue, Output
+from gale_nook.core.checking import check
+from gale_nook.core.edits.apply import apply
+from gale_nook.core.edits.commands import set_value
+from gale_nook.core.fuel_energy import output_w
+from gale_nook.core.heater.choice import derated_w, judge_heaters
+from gale_nook.core.plan.document import Plan
+from gale_nook.demo.load import demo_plan
+
+PLAIN = Output(
+    minimum_w=1000, maximum_w=4000, efficiency=0.8, excess_air=1.5, fuel_l_h_minimum=0.126, fuel_l_h_maximum=0.503, dose_ml=0.03
+)
+
+
+def test_fuel_to_heat() -> None:
+    """0.5 l/h × 0.84 kg/l × 42.6 MJ/kg / 3600 s × 0.8 = 3976 W."""
+    assert output_w(0.5, 0.8) == pytest.approx(3976, abs=0.5)
+
+
+@pytest.mark.parametrize(("altitude_m", "ratio"), [(0, 1), (1000, 0.9075), (2000, 0.8217), (3000, 0.7423)])
+def test_output_falls_with_the_airs_density(altitude_m: float, ratio: float) -> None:
+    """Density ratios of ISO 2533."""
+    assert derated_w(PLAIN, altitude_m) / 4000 == pytest.approx(ratio, abs=1e-3)
+
+
+def test_a_compensated_heater_holds_to_its_height_and_falls_from_there() -> None:
+    output = PLAIN.model_copy(update={"compensated_to_m": 1500})
+    assert derated_w(output, 1500) == 4000
+    assert 0.7423 < derated_w(output, 3000) / 4000 < 1
+
+
+@given(st.floats(-500, 6000), st.floats(-500, 6000))
+def test_higher_never_gives_more(one: float, other: float) -> None:
+    low, high = sorted((one, other))
+    assert derated_w(PLAIN, high) <= derated_w(PLAIN, low) + 1e-9 <= 4000 + 1e-6
+
+
+@pytest.mark.parametrize(("name", "heater"), [("heron", "bothy-40"), ("wren", "bothy-22"), ("quarto", "croft-52")])
+def test_recommended_for_the_demo_jobs(name: str, heater: str, catalogue: Catalogue) -> None:
+    judged = judge_heaters(demo_plan(name), catalogue)
+    assert [j.sheet.id for j in judged if j.recommended] == [heater]
+    assert judged[0].recommended
+
+
+def test_each_other_heater_says_why_it_is_worse(heron: Plan, catalogue: Catalogue) -> None:
+    for judged in judge_heaters(heron, catalogue)[1:]:
+        assert judged.verdict.startswith(judged.sheet.label)
+        assert "⟦" in judged.verdict
+
+
+def test_the_smallest_that_meets_the_need_is_recommended(any_demo: Plan, catalogue: Catalogue) -> None:
+    judged = judge_heaters(any_demo, catalogue)
+    best = next((j for j in judged if j.recommended), None)
+    if best is not None:
+        rivals = [j for j in judged if j.meets_need and not j.spot_over]
+        assert all(best.sheet.output.maximum_w <= j.sheet.output.maximum_w for j in rivals)
+
+
+def test_a_hotter_need_asks_for_more(heron: Plan, catalogue: Catalogue) -> None:
+    bare = apply(heron, set_value("heat.air_changes_per_h", 12), catalogue)
+    finding = check(bare, catalogue, ("heater",)).find("heater.output", "bothy-40")
+    assert finding is not None
+    assert finding.verdict == "over"
