@@ -21,6 +21,7 @@ class BoardOptions:
         station: whose findings are dimensioned, and whose parts can be dragged.
         selected: id of the chosen solid.
         editable: grips are drawn.
+        tag: put before the drawing's ids, where a page carries several boards.
     """
 
     view: BoardView = field(default_factory=BoardView)
@@ -28,23 +29,24 @@ class BoardOptions:
     selected: str = ""
     system: UnitSystem = UnitSystem.METRIC
     editable: bool = True
+    tag: str = ""
 
 
 def board(check: Check, options: BoardOptions) -> Scene:
     """Return the whole board."""
-    derived, view = check.derived, options.view
+    derived, view, tag = check.derived, options.view, options.tag
     m = board_mapping(derived.plan.vehicle.shell, view)
     static: list[Node] = [
-        Clip("clip-plan", (0, m.plan_top), (PAPER_WIDTH, m.plan_height)),
-        Clip("clip-side", (0, m.side_top), (PAPER_WIDTH, m.side_height)),
-        Group(list(survey.plan_nodes(derived, m, view, options.selected)), {"clip-path": "url(#clip-plan)"}),
-        Group(list(survey.elevation_nodes(derived, m, view, options.selected)), {"clip-path": "url(#clip-side)"}),
+        Clip(f"{tag}clip-plan", (0, m.plan_top), (PAPER_WIDTH, m.plan_height)),
+        Clip(f"{tag}clip-side", (0, m.side_top), (PAPER_WIDTH, m.side_height)),
+        Group(list(survey.plan_nodes(derived, m, view, options.selected)), {"clip-path": f"url(#{tag}clip-plan)"}),
+        Group(list(survey.elevation_nodes(derived, m, view, options.selected)), {"clip-path": f"url(#{tag}clip-side)"}),
     ]
     name = f"{'Plan from below, mirrored' if view.below else 'Plan from above'}, and the {view.side} side, of {derived.plan.name}"
     nodes: list[Node] = [
-        Group(static, {"id": "survey"}),
-        Group(list(overlay(check, m, options)), {"id": "overlay"}),
-        Group(list(_tape(m, options.system)), {"id": "tape"}),
+        Group(static, {"id": f"{tag}survey"}),
+        Group(list(overlay(check, m, options)), {"id": f"{tag}overlay"}),
+        Group(list(_tape(m, options.system)), {"id": f"{tag}tape"}),
         Text((8, 16), "from below, mirrored" if view.below else "from above", "view-name"),
         Text(
             (8, m.side_top + m.side_height - 6),
@@ -52,12 +54,13 @@ def board(check: Check, options: BoardOptions) -> Scene:
             "view-name",
         ),
     ]
-    return Scene(name, (PAPER_WIDTH, m.height), nodes, {"id": "board-drawing", "class": "drawing", **_map_data(m)})
+    return Scene(name, (PAPER_WIDTH, m.height), nodes, {"id": f"{tag}board-drawing", "class": "drawing", **_map_data(m)})
 
 
 def overlay(check: Check, m: Mapping, options: BoardOptions) -> Iterator[Node]:
     """Yield what changes while something is dragged: heater, exhaust and dimensions, on both drawings."""
     derived = check.derived
+    tag = options.tag
     findings: Sequence[Finding] = check.of(options.station)
     spot_grip = options.editable and options.station == "spot"
     pipe_grip = options.editable and options.station == "pipes"
@@ -72,8 +75,8 @@ def overlay(check: Check, m: Mapping, options: BoardOptions) -> Iterator[Node]:
         *work.exhaust_nodes(derived, m, side, "side", pipe_grip),
         *work.marks((f for f in findings if _upright(f)), side, options.system),
     ]
-    yield Group(upper, {"clip-path": "url(#clip-plan)"})
-    yield Group(lower, {"clip-path": "url(#clip-side)"})
+    yield Group(upper, {"clip-path": f"url(#{tag}clip-plan)"})
+    yield Group(lower, {"clip-path": f"url(#{tag}clip-side)"})
 
 
 def _upright(finding: Finding) -> bool:

@@ -54,7 +54,8 @@ class Sheet:
         """The board from above with the left side, from below with the right side, and the section."""
         found = []
         for below, side in ((False, "left"), (True, "right")):
-            options = BoardOptions(BoardView(below, side), "build", "", self.system, editable=False)
+            tag = "below-" if below else "above-"
+            options = BoardOptions(BoardView(below, side), "build", "", self.system, editable=False, tag=tag)
             title = "From below, mirrored, and the right side" if below else "From above, and the left side"
             found.append((title, self._drawn(board(self.check, options))))
         return found

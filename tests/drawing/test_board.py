@@ -1,0 +1,138 @@
+"""The drawings: one x scale for both halves, the mirror, and SVG that is well formed and escaped."""
+
+from __future__ import annotations
+
+import re
+from xml.etree import ElementTree
+
+import pytest
+
+from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.checking import Check, check
+from gale_nook.core.edits.apply import apply
+from gale_nook.core.edits.commands import set_value
+from gale_nook.core.findings.finding import Verdict
+from gale_nook.core.plan.document import Plan
+from gale_nook.core.quantities.length import UnitSystem
+from gale_nook.drawing.bars import heater_ranges, loss_bars
+from gale_nook.drawing.board import BoardOptions, board
+from gale_nook.drawing.gauge import AXIS, LEFT, RIGHT, gauge
+from gale_nook.drawing.mapping import PAPER_WIDTH, BoardView, board_mapping
+from gale_nook.drawing.scene import Line, Rect, Strokes
+from gale_nook.drawing.section import section
+from gale_nook.drawing.svg import STYLES, svg
+
+SVG = "{http://www.w3.org/2000/svg}"
+
+
+def _parsed(text: str) -> ElementTree.Element:
+    return ElementTree.fromstring(text)
+
+
+@pytest.mark.parametrize("station", ["vehicle", "spot", "pipes", "build"])
+@pytest.mark.parametrize("view", [BoardView(), BoardView(below=True, side="right"), BoardView(zoom=4, centre=(1500, 0, 0))], ids=["whole", "below", "near"])
+def test_every_board_is_well_formed(any_demo: Plan, catalogue: Catalogue, station: str, view: BoardView) -> None:
+    drawn = _parsed(svg(board(check(any_demo, catalogue), BoardOptions(view, station))))
+    ids = [node.get("data-item") for node in drawn.iter(f"{SVG}g") if node.get("data-item")]
+    assert sorted(ids) == sorted([solid.id for solid in any_demo.vehicle.solids] * 2)
+    assert drawn.get("role") == "img"
+    assert drawn.get("aria-label")
+
+
+def test_names_are_escaped(heron: Plan, catalogue: Catalogue) -> None:
+    plan = apply(heron, set_value("vehicle.solids.galley.name", '<b onload="x">&'), catalogue)
+    text = svg(board(check(plan, catalogue), BoardOptions()))
+    assert "<b onload" not in text
+    assert _parsed(text) is not None
+
+
+def test_no_style_attribute_that_the_policy_would_refuse(heron_check: Check) -> None:
+    assert "style=" not in svg(board(heron_check, BoardOptions()))
+
+
+def test_plan_and_elevation_share_their_x_scale(heron: Plan) -> None:
+    m = board_mapping(heron.vehicle.shell, BoardView())
+    for x in (-1480.0, 0.0, 4310.0):
+        assert m.plan(x, 300)[0] == m.elevation(x, 900)[0]
+        assert 0 <= m.u(x) <= PAPER_WIDTH
+
+
+def test_below_is_the_mirror_image_of_above(heron: Plan) -> None:
+    above = board_mapping(heron.vehicle.shell, BoardView())
+    below = board_mapping(heron.vehicle.shell, BoardView(below=True))
+    middle = above.plan(0, 0)[1]
+    assert above.plan(0, 500)[1] - middle == pytest.approx(middle - below.plan(0, 500)[1])
+    assert above.plan(0, 500)[1] < middle  # the vehicle's right is up the page, nose left, seen from above
+
+
+def test_a_near_view_is_centred(heron: Plan) -> None:
+    m = board_mapping(heron.vehicle.shell, BoardView(zoom=4, centre=(2000, -300, 0)))
+    assert m.u(2000) == pytest.approx(PAPER_WIDTH / 2)
+    assert m.scale == pytest.approx(4 * board_mapping(heron.vehicle.shell, BoardView()).scale)
+
+
+def test_the_tape_reads_from_the_datum(heron_check: Check) -> None:
+    text = svg(board(heron_check, BoardOptions()))
+    m = board_mapping(heron_check.derived.plan.vehicle.shell, BoardView())
+    figures = {t: float(x) for x, t in re.findall(r'class="tape-figure" x="([-\d.]+)"[^>]*>([^<]+)<', text)}
+    assert figures["datum"] == pytest.approx(m.u(0), abs=0.01)
+    assert figures["2000"] == pytest.approx(m.u(2000), abs=0.01)
+    inches = svg(board(heron_check, BoardOptions(system=UnitSystem.IMPERIAL)))
+    figures = {t: float(x) for x, t in re.findall(r'class="tape-figure" x="([-\d.]+)"[^>]*>([^<]+)<', inches)}
+    assert figures["100&quot;"] == pytest.approx(m.u(2540), abs=0.01)
+
+
+def test_only_the_station_in_hand_can_be_dragged(heron_check: Check) -> None:
+    grips = {station: set(re.findall(r'data-drag="([^"]+)"', svg(board(heron_check, BoardOptions(station=station))))) for station in ("vehicle", "spot", "pipes")}
+    assert grips == {"vehicle": set(), "spot": {"heater"}, "pipes": {"node-n-1", "node-n-2", "node-n-3"}}
+
+
+def test_what_is_not_clear_is_dimensioned(wren: Plan, catalogue: Catalogue) -> None:
+    done = check(wren, catalogue)
+    text = svg(board(done, BoardOptions(station="spot")))
+    for finding in done.of("spot"):
+        shown = f'data-finding="{finding.rule} {finding.subject}"' in text
+        assert shown == (finding.verdict in {Verdict.OVER, Verdict.TIGHT, Verdict.ACCEPTED})
+
+
+def test_every_class_that_is_drawn_has_a_style(any_demo: Plan, catalogue: Catalogue) -> None:
+    """A mark without a style would print as a black blot."""
+    styles = STYLES.read_text()
+    text = svg(board(check(any_demo, catalogue), BoardOptions(station="pipes")))
+    for tag, classes in re.findall(r"<(polyline|polygon|circle|rect|path)\b[^>]*class=\"([^\"]+)\"", text):
+        assert any(f".{name}" in styles for name in classes.split()), (tag, classes)
+
+
+def test_the_gauge_puts_the_needle_where_the_value_is(any_demo: Plan, catalogue: Catalogue) -> None:
+    for finding in check(any_demo, catalogue).findings:
+        drawn = gauge(finding)
+        if drawn is None:
+            assert finding.measured is None or (finding.band.minimum is None and finding.band.maximum is None)
+            continue
+        band = next(n for n in drawn.nodes if isinstance(n, Line) and n.cls == "gauge-band")
+        stem = next(n for n in drawn.nodes if isinstance(n, Line) and n.cls.startswith("needle"))
+        low, high, u = band.points[0][0], band.points[1][0], stem.points[0][0]
+        assert LEFT <= u <= RIGHT
+        inside = finding.margin is not None and finding.margin >= 0
+        assert (low - 1e-6 <= u <= high + 1e-6) == inside
+        hatch = next(n for n in drawn.nodes if isinstance(n, Strokes))
+        assert all(low - 1e-6 <= x <= high + 1e-6 and abs(y - AXIS) <= 4 for pair in hatch.pairs for x, y in pair)
+
+
+def test_loss_bars_are_to_scale(heron_check: Check) -> None:
+    loss = heron_check.derived.loss
+    bars = [n for n in loss_bars(loss, UnitSystem.METRIC).nodes if isinstance(n, Rect)]
+    lengths = [bar.size[0] for bar in bars]
+    assert lengths == sorted(lengths, reverse=True)
+    assert lengths[1] / lengths[0] == pytest.approx(loss.elements[1].loss_w / loss.elements[0].loss_w, rel=1e-6)
+
+
+def test_ranges_and_section_are_well_formed(any_demo: Plan, catalogue: Catalogue) -> None:
+    from gale_nook.core.heater.choice import judge_heaters
+
+    derived = check(any_demo, catalogue).derived
+    judged = judge_heaters(any_demo, catalogue)
+    drawn = heater_ranges(judged, derived.loss.need_w, derived.mild_loss.design_loss_w, any_demo.heater.sheet, UnitSystem.METRIC)
+    assert len([n for n in drawn.nodes if isinstance(n, Rect)]) == len(judged)
+    cut = section(derived, UnitSystem.METRIC)
+    assert (cut is None) == (derived.mount is None)

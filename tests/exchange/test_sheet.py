@@ -1,0 +1,70 @@
+"""The build sheet on paper."""
+
+from __future__ import annotations
+
+import io
+
+import pytest
+from pypdf import PdfReader
+
+from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.checking import check
+from gale_nook.core.plan.document import Plan
+from gale_nook.core.quantities.length import UnitSystem
+from gale_nook.demo.load import demo_plan
+from gale_nook.exchange.cards import cards
+from gale_nook.exchange.sheet import build_pdf, sheet
+
+
+def _text(plan: Plan, catalogue: Catalogue, system: UnitSystem = UnitSystem.METRIC) -> str:
+    reader = PdfReader(io.BytesIO(build_pdf(plan, catalogue, system)))
+    width, height = reader.pages[0].mediabox.width, reader.pages[0].mediabox.height
+    assert (round(float(width) / 72 * 25.4), round(float(height) / 72 * 25.4)) == (210, 297)
+    return " ".join(" ".join(page.extract_text() for page in reader.pages).split())
+
+
+def test_the_pdf_carries_findings_parts_and_cautions(heron: Plan, catalogue: Catalogue) -> None:
+    text = _text(heron, catalogue)
+    assert "Turret hole to brake pipe to the rear axle: tight" in text
+    assert "Accepted by Ina of Skerry Lane" in text
+    assert "hole saw 124 mm" in text
+    assert "A CO alarm is required." in text
+    assert "CO alarm for vehicles" in text
+    assert "2760 mm behind the rear edge of the sliding door's front pillar" in text
+
+
+def test_the_pdf_in_inches(heron: Plan, catalogue: Catalogue) -> None:
+    text = _text(heron, catalogue, UnitSystem.IMPERIAL)
+    assert '108 11/16"' in text
+    assert "2760 mm" not in text
+
+
+@pytest.mark.parametrize("name", ["quarto", "wren", "blank"])
+def test_every_job_can_be_printed(name: str, catalogue: Catalogue) -> None:
+    assert demo_plan(name).name in _text(demo_plan(name), catalogue)
+
+
+def test_hostile_text_is_printed_as_text(heron: Plan, catalogue: Catalogue) -> None:
+    plan = heron.model_copy(update={"note": '<img src="file:///etc/passwd"><script>x</script>'})
+    text = _text(plan, catalogue)
+    assert "<img src=" in text
+    assert "<script>x</script>" in text
+
+
+def test_nothing_on_it_says_safe(any_demo: Plan, catalogue: Catalogue) -> None:
+    text = _text(any_demo, catalogue).lower()
+    for word in (" safe ", "safely", "approved"):
+        assert word not in text
+
+
+def test_cards_carry_owner_and_source_of_each_limit(any_demo: Plan, catalogue: Catalogue) -> None:
+    for card in cards(check(any_demo, catalogue).findings, UnitSystem.METRIC):
+        assert card.whose
+        assert "⟦" not in card.sentence + card.title + card.limit
+
+
+def test_screen_and_paper_print_the_same_findings(any_demo: Plan, catalogue: Catalogue) -> None:
+    done = check(any_demo, catalogue)
+    screen, paper = sheet(done, UnitSystem.METRIC), sheet(done, UnitSystem.METRIC, for_paper=True)
+    assert [c.title for c in screen.cards] == [c.title for c in paper.cards]
+    assert screen.tally == paper.tally

@@ -1,0 +1,83 @@
+"""The command line on plan files: what it prints, and its exit codes."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import jsonschema
+import pytest
+from typer.testing import CliRunner
+
+from gale_nook.cli import app
+from gale_nook.core.plan.document import write_plan
+from gale_nook.demo.load import PLANS, demo_plan
+
+RUN = CliRunner()
+FINDING_FIELDS = {"rule", "station", "subject", "verdict", "measured", "limit", "unit", "margin"}
+
+
+@pytest.mark.parametrize(("name", "code"), [("heron", 0), ("quarto", 0), ("blank", 0), ("wren", 1)])
+def test_check_tells_by_its_exit_code(name: str, code: int) -> None:
+    done = RUN.invoke(app, ["check", str(PLANS / f"{name}.json")])
+    assert done.exit_code == code
+    assert f"{demo_plan(name).name}:" in done.output
+
+
+def test_check_as_json() -> None:
+    done = RUN.invoke(app, ["check", str(PLANS / "wren.json"), "--format", "json"])
+    told = json.loads(done.output)
+    assert all(FINDING_FIELDS <= set(finding) for finding in told["findings"])
+    for verdict, count in told["tally"].items():
+        assert sum(f["verdict"] == verdict for f in told["findings"]) == count
+    assert "⟦" not in done.output
+
+
+def test_heat_as_json() -> None:
+    done = RUN.invoke(app, ["heat", str(PLANS / "heron.json"), "--format", "json"])
+    told = json.loads(done.output)
+    faces = [element for element in told["elements"] if element["area_m2"] is not None]
+    for element in faces:
+        assert element["loss_w"] == pytest.approx(element["area_m2"] * element["u_w_m2k"] * element["difference_k"])
+    total = sum(element["loss_w"] for element in told["elements"]) + told["ventilation_w"]
+    assert told["design_loss_w"] == pytest.approx(total)
+
+
+def test_heat_as_text_adds_up_to_the_need() -> None:
+    done = RUN.invoke(app, ["heat", str(PLANS / "heron.json")])
+    assert done.exit_code == 0
+    assert "Need with margin" in done.output
+
+
+def test_schema_describes_the_demo() -> None:
+    schema = json.loads(RUN.invoke(app, ["schema"]).output)
+    jsonschema.validate(json.loads((PLANS / "heron.json").read_text()), schema)
+
+
+def test_export_writes_a_pdf(tmp_path: Path) -> None:
+    out = tmp_path / "sheet.pdf"
+    assert RUN.invoke(app, ["export", str(PLANS / "heron.json"), "--pdf", str(out)]).exit_code == 0
+    assert out.read_bytes().startswith(b"%PDF")
+
+
+def test_export_to_nowhere_is_told(tmp_path: Path) -> None:
+    done = RUN.invoke(app, ["export", str(PLANS / "heron.json"), "--pdf", str(tmp_path / "no" / "sheet.pdf")])
+    assert done.exit_code == 2
+    assert "No such file" in done.output
+
+
+@pytest.mark.parametrize("command", ["check", "heat", "export"])
+@pytest.mark.parametrize(("text", "said"), [("{", "line 1"), ('{"format": "gale-nook-plan", "version": 1}', "name: is missing"), (None, "No such file")])
+def test_what_cannot_be_read_ends_with_two(tmp_path: Path, command: str, text: str | None, said: str) -> None:
+    path = tmp_path / "plan.json"
+    if text is not None:
+        path.write_text(text)
+    extra = ["--pdf", str(tmp_path / "x.pdf")] if command == "export" else []
+    done = RUN.invoke(app, [command, str(path), *extra])
+    assert done.exit_code == 2
+    assert said in done.output
+
+
+def test_a_plan_can_come_by_standard_input() -> None:
+    done = RUN.invoke(app, ["check", "-"], input=write_plan(demo_plan("heron")))
+    assert done.exit_code == 0
