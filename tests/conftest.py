@@ -17,10 +17,13 @@ from gale_nook.core.checking import Check, check
 from gale_nook.core.plan.document import Plan
 from gale_nook.demo.load import DEMO_NAMES, demo_plan
 from gale_nook.serve import postgres
-from gale_nook.store.database import migrate
+from gale_nook.store.migrate import migrate
 
 settings.register_profile(
-    "tests", deadline=None, derandomize=True, suppress_health_check=[HealthCheck.too_slow, HealthCheck.function_scoped_fixture]
+    "tests",
+    deadline=None,
+    derandomize=True,
+    suppress_health_check=[HealthCheck.too_slow, HealthCheck.function_scoped_fixture],
 )
 settings.load_profile("tests")
 

@@ -54,7 +54,17 @@ def board(check: Check, options: BoardOptions) -> Scene:
             "view-name",
         ),
     ]
-    return Scene(name, (PAPER_WIDTH, m.height), nodes, {"id": f"{tag}board-drawing", "class": "drawing", **_map_data(m)})
+    return Scene(
+        name,
+        (PAPER_WIDTH, m.height),
+        nodes,
+        {
+            "id": f"{tag}board-drawing",
+            "class": "drawing",
+            "role": "group" if options.editable else "img",
+            **_map_data(m),
+        },
+    )
 
 
 def overlay(check: Check, m: Mapping, options: BoardOptions) -> Iterator[Node]:

@@ -29,8 +29,8 @@ def svg(scene: Scene, *, embed_styles: bool = False, width_mm: float | None = No
     size = f' width="{_n(width_mm)}mm" height="{_n(width_mm * height / width)}mm"' if width_mm is not None else ""
     style = f"<style>{styles()}</style>" if embed_styles else ""
     return (
-        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {_n(width)} {_n(height)}"{size} role="img"'
-        f"{_attributes({'aria-label': scene.label, **scene.attributes})}>"
+        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {_n(width)} {_n(height)}"{size}'
+        f"{_attributes({'role': 'img', 'aria-label': scene.label, **scene.attributes})}>"
         f"{style}{nodes(scene.nodes)}</svg>"
     )
 

@@ -11,8 +11,9 @@ from typing import IO
 from gale_nook.serve import postgres
 from gale_nook.serve.supervisor import Supervisor
 from gale_nook.serve.trouble import StartTrouble
-from gale_nook.store.database import migrate, open_engine
+from gale_nook.store.database import open_engine
 from gale_nook.store.demo import load_demo_once
+from gale_nook.store.migrate import migrate
 
 TREE = Path(__file__).resolve().parents[2]
 LOOPBACK = {"127.0.0.1", "localhost"}

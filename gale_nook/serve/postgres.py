@@ -68,14 +68,19 @@ def data_folder(tree: Path) -> Path:
     return Path("/var/lib/gale-nook") / tree.resolve().name
 
 
-def start(cluster: Cluster) -> bool:
-    """Make the cluster if need be and start it; returns False when it ran already and was adopted."""
+def start(cluster: Cluster, port: int | None = None) -> bool:
+    """Make the cluster if need be and start it, on a free port unless one is given.
+
+    Returns False when it ran already and was adopted.
+    """
     _prepare_folder(cluster)
     if not (cluster.data / "PG_VERSION").exists():
         _init(cluster)
     if running(cluster):
         return False
-    options = f"-c listen_addresses=127.0.0.1 -c port={free_port()} -c unix_socket_directories= -c max_connections=60"
+    options = (
+        f"-c listen_addresses=127.0.0.1 -c port={port or free_port()} -c unix_socket_directories= -c max_connections=60"
+    )
     command = [
         "pg_ctl",
         "-D",

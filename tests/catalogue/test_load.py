@@ -22,7 +22,14 @@ def test_the_made_up_family_is_there(catalogue: Catalogue) -> None:
 
 
 def test_every_entry_says_where_it_comes_from(catalogue: Catalogue) -> None:
-    tables = (catalogue.heaters, catalogue.materials, catalogue.glazings, catalogue.rib_kinds, catalogue.solid_kinds, catalogue.parts)
+    tables = (
+        catalogue.heaters,
+        catalogue.materials,
+        catalogue.glazings,
+        catalogue.rib_kinds,
+        catalogue.solid_kinds,
+        catalogue.parts,
+    )
     for table in tables:
         for entry_id, entry in table.items():
             assert entry.source, entry_id

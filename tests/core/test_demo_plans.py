@@ -32,6 +32,18 @@ def test_blank_leads_to_what_is_missing(catalogue: Catalogue) -> None:
 def test_under_the_floor_it_is_as_crowded_as_it_should_be(catalogue: Catalogue) -> None:
     """Cross-members at uneven pitch of 700 to 900 mm or near, two rails, brake, fuel, exhaust, suspension, wiring."""
     kinds = {solid.kind for solid in demo_plan("heron").vehicle.solids}
-    wanted = {"member", "rail", "brake-pipe", "handbrake-cable", "fuel-pipe", "fuel-tank", "vehicle-exhaust", "wiring", "spare-wheel", "suspension", "wheel"}
+    wanted = {
+        "member",
+        "rail",
+        "brake-pipe",
+        "handbrake-cable",
+        "fuel-pipe",
+        "fuel-tank",
+        "vehicle-exhaust",
+        "wiring",
+        "spare-wheel",
+        "suspension",
+        "wheel",
+    }
     assert wanted <= kinds
     assert {"hv-cable", "traction-battery"} <= {solid.kind for solid in demo_plan("wren").vehicle.solids}

@@ -54,10 +54,19 @@ def crowded_vans(draw: st.DrawFn) -> Plan:
         )  # fmt: skip
         plan = apply(plan, AddItem(collection="vehicle.solids", item=solid), book)
     plan = apply(plan, ChooseHeater(sheet=draw(st.sampled_from(["bothy-22", "bothy-40", "byre-50"]))), book)
-    place = PlaceHeater(x_mm=draw(st.integers(300, 2700)), y_mm=draw(st.integers(-600, 600)), yaw_deg=draw(st.sampled_from([0, 90, 180, 270])))
+    place = PlaceHeater(
+        x_mm=draw(st.integers(300, 2700)),
+        y_mm=draw(st.integers(-600, 600)),
+        yaw_deg=draw(st.sampled_from([0, 90, 180, 270])),
+    )
     plan = apply(apply(plan, place, book), StartExhaust(), book)
     plan = apply(plan, set_value("vehicle.floor.layers.l1.thickness_mm", draw(st.integers(3, 90))), book)
-    for node, leaf, low, high in (("n-1", "radius_mm", 20, 90), ("n-1", "z_mm", -300, -60), ("n-2", "z_mm", -420, -60), ("n-2", "y_mm", -1100, 1100)):
+    for node, leaf, low, high in (
+        ("n-1", "radius_mm", 20, 90),
+        ("n-1", "z_mm", -300, -60),
+        ("n-2", "z_mm", -420, -60),
+        ("n-2", "y_mm", -1100, 1100),
+    ):
         plan = apply(plan, set_value(f"pipes.exhaust.nodes.{node}.{leaf}", draw(st.integers(low, high))), book)
     return plan
 
@@ -75,8 +84,20 @@ def test_every_remedy_cures_in_generated_vans(plan: Plan) -> None:
     ("address", "value", "rule", "subject", "sentence"),
     [
         ("pipes.exhaust.nodes.n-1.radius_mm", 40, "pipes.radius", "n-1", "Open bend 1 to a radius of ⟦55.0 mm⟧."),
-        ("pipes.exhaust.nodes.n-3.z_mm", -192, "pipes.fall", "n-3", "Lower the far end of straight 3, and all after it, by ⟦26.0 mm⟧."),
-        ("vehicle.floor.layers.l3.thickness_mm", 40, "spot.stack", "turret", "Fit the long turret, one 124 mm hole instead."),
+        (
+            "pipes.exhaust.nodes.n-3.z_mm",
+            -192,
+            "pipes.fall",
+            "n-3",
+            "Lower the far end of straight 3, and all after it, by ⟦26.0 mm⟧.",
+        ),
+        (
+            "vehicle.floor.layers.l3.thickness_mm",
+            40,
+            "spot.stack",
+            "turret",
+            "Fit the long turret, one 124 mm hole instead.",
+        ),
         ("pipes.exhaust.nodes.n-3.y_mm", -950, "pipes.mouth_edge", "mouth", "Lead the mouth ⟦36.0 mm⟧ farther out."),
         ("heater.sheet", "byre-50", "heater.minimum", "byre-50", "Take the Bothy 40 instead."),
         ("heater.sheet", None, "heater.chosen", "-", "Take the Bothy 40."),
@@ -94,4 +115,12 @@ def test_a_slip_in_heron_is_mended_by_its_size(  # noqa: PLR0917
 def test_wren_offers_a_remedy_for_several_kinds_of_mistake(wren: Plan, catalogue: Catalogue) -> None:
     done = check(wren, catalogue)
     cured = {f.rule for f in done.findings if f.verdict is Verdict.OVER and _assert_cures(done, f)}
-    assert {"heater.minimum", "spot.stack", "pipes.radius", "pipes.fall", "pipes.low_point", "pipes.bends", "pipes.clearance"} <= cured
+    assert {
+        "heater.minimum",
+        "spot.stack",
+        "pipes.radius",
+        "pipes.fall",
+        "pipes.low_point",
+        "pipes.bends",
+        "pipes.clearance",
+    } <= cured

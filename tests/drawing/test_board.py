@@ -30,7 +30,11 @@ def _parsed(text: str) -> ElementTree.Element:
 
 
 @pytest.mark.parametrize("station", ["vehicle", "spot", "pipes", "build"])
-@pytest.mark.parametrize("view", [BoardView(), BoardView(below=True, side="right"), BoardView(zoom=4, centre=(1500, 0, 0))], ids=["whole", "below", "near"])
+@pytest.mark.parametrize(
+    "view",
+    [BoardView(), BoardView(below=True, side="right"), BoardView(zoom=4, centre=(1500, 0, 0))],
+    ids=["whole", "below", "near"],
+)
 def test_every_board_is_well_formed(any_demo: Plan, catalogue: Catalogue, station: str, view: BoardView) -> None:
     drawn = _parsed(svg(board(check(any_demo, catalogue), BoardOptions(view, station))))
     ids = [node.get("data-item") for node in drawn.iter(f"{SVG}g") if node.get("data-item")]
@@ -83,7 +87,10 @@ def test_the_tape_reads_from_the_datum(heron_check: Check) -> None:
 
 
 def test_only_the_station_in_hand_can_be_dragged(heron_check: Check) -> None:
-    grips = {station: set(re.findall(r'data-drag="([^"]+)"', svg(board(heron_check, BoardOptions(station=station))))) for station in ("vehicle", "spot", "pipes")}
+    grips = {
+        station: set(re.findall(r'data-drag="([^"]+)"', svg(board(heron_check, BoardOptions(station=station)))))
+        for station in ("vehicle", "spot", "pipes")
+    }
     assert grips == {"vehicle": set(), "spot": {"heater"}, "pipes": {"node-n-1", "node-n-2", "node-n-3"}}
 
 
@@ -132,7 +139,9 @@ def test_ranges_and_section_are_well_formed(any_demo: Plan, catalogue: Catalogue
 
     derived = check(any_demo, catalogue).derived
     judged = judge_heaters(any_demo, catalogue)
-    drawn = heater_ranges(judged, derived.loss.need_w, derived.mild_loss.design_loss_w, any_demo.heater.sheet, UnitSystem.METRIC)
+    drawn = heater_ranges(
+        judged, derived.loss.need_w, derived.mild_loss.design_loss_w, any_demo.heater.sheet, UnitSystem.METRIC
+    )
     assert len([n for n in drawn.nodes if isinstance(n, Rect)]) == len(judged)
     cut = section(derived, UnitSystem.METRIC)
     assert (cut is None) == (derived.mount is None)

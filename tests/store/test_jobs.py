@@ -16,10 +16,11 @@ from gale_nook.core.errors import BadInput
 from gale_nook.core.plan.vehicle import BoxSolid
 from gale_nook.demo.load import demo_plan
 from gale_nook.store import jobs
-from gale_nook.store.database import migrate, open_engine
+from gale_nook.store.database import open_engine
 from gale_nook.store.demo import load_demo_once
 from gale_nook.store.editing import Collision, save
 from gale_nook.store.jobs import MovedOn, NoSuchJob, append, create_job, head_of, list_jobs, locked_job, redo, undo
+from gale_nook.store.migrate import migrate
 from gale_nook.store.tables import Base, Job, Revision
 
 pytestmark = pytest.mark.store
@@ -159,7 +160,17 @@ def test_moving_the_heater_collides_only_with_moving_the_heater(db: Session, job
 
 def test_two_additions_from_one_revision_both_stay(db: Session, job: int, catalogue: Catalogue) -> None:
     for number in (1, 2):
-        solid = BoxSolid(id=f"new-{number}", name="new", kind="furniture", x_mm=0, y_mm=0, z_mm=0, length_mm=9, width_mm=9, height_mm=9)
+        solid = BoxSolid(
+            id=f"new-{number}",
+            name="new",
+            kind="furniture",
+            x_mm=0,
+            y_mm=0,
+            z_mm=0,
+            length_mm=9,
+            width_mm=9,
+            height_mm=9,
+        )
         save(db, job, 1, AddItem(collection="vehicle.solids", item=solid), catalogue)
     assert {"new-1", "new-2"} <= {s.id for s in head_of(db, job).plan.vehicle.solids}
 

@@ -20,6 +20,11 @@
     const field = event.detail.elt;
     if (field.matches?.("input, select, textarea")) field.setAttribute("aria-invalid", "true");
   });
+  // Choosing in a notice settles what was refused: the fields show what is kept.
+  document.addEventListener("htmx:beforeRequest", (event) => {
+    if (!event.detail.elt.closest?.("#notice")) return;
+    document.querySelectorAll("#work [aria-invalid]").forEach((field) => field.removeAttribute("aria-invalid"));
+  });
   document.addEventListener("htmx:sendError", () => {
     $("#notice").innerHTML = '<div class="notice"><strong>No answer.</strong> The application does not answer. What you typed is still in its field; try again when it is back. <button type="button" class="btn btn-sm btn-outline-dark" data-close="notice">Close</button></div>';
   });

@@ -34,8 +34,20 @@ from gale_nook.core.plan.stations import Acceptance
 from gale_nook.core.plan.vehicle import BoxSolid
 from gale_nook.demo.load import demo_plan
 
-LOCKER = BoxSolid(id="locker-9", name="locker", kind="furniture", x_mm=500, y_mm=0, z_mm=40, length_mm=300, width_mm=300, height_mm=300)
-ACCEPTANCE = Acceptance(id="a-9", rule="spot.stack", subject="turret", reason="packed by hand", by="Ina", on="2026-01-02")
+LOCKER = BoxSolid(
+    id="locker-9",
+    name="locker",
+    kind="furniture",
+    x_mm=500,
+    y_mm=0,
+    z_mm=40,
+    length_mm=300,
+    width_mm=300,
+    height_mm=300,
+)
+ACCEPTANCE = Acceptance(
+    id="a-9", rule="spot.stack", subject="turret", reason="packed by hand", by="Ina", on="2026-01-02"
+)
 COMMANDS: list[Command] = [
     set_value("vehicle.shell.rear_x_mm", 4400),
     set_value("vehicle.solids.tank.name", "main tank"),
@@ -91,7 +103,9 @@ def test_an_edit_survives_as_json_and_has_a_summary(heron: Plan, catalogue: Cata
         (ChooseHeater(sheet="kettle"), "there is no 'kettle'"),
     ],
 )
-def test_what_cannot_be_done_is_refused_and_named(heron: Plan, catalogue: Catalogue, command: Command, said: str) -> None:
+def test_what_cannot_be_done_is_refused_and_named(
+    heron: Plan, catalogue: Catalogue, command: Command, said: str
+) -> None:
     with pytest.raises(BadInput, match=said):
         apply(heron, command, catalogue)
 
@@ -111,7 +125,15 @@ def test_taking_out_the_last_corner_takes_out_the_run(heron: Plan, catalogue: Ca
 def test_a_new_run_starts_clear_of_its_own_rules(heron: Plan, catalogue: Catalogue) -> None:
     """The first proposal falls, ends at the edge and fits its bends, whatever stands in its way."""
     plan = apply(heron, StartExhaust(), catalogue)
-    own = {"pipes.fall", "pipes.mouth_edge", "pipes.radius", "pipes.bend_room", "pipes.low_point", "pipes.mouth_down", "pipes.bends"}
+    own = {
+        "pipes.fall",
+        "pipes.mouth_edge",
+        "pipes.radius",
+        "pipes.bend_room",
+        "pipes.low_point",
+        "pipes.mouth_down",
+        "pipes.bends",
+    }
     over = {f.rule for f in check(plan, catalogue, ("pipes",)).findings if f.verdict == "over"}
     assert not over & own
 

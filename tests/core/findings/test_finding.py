@@ -20,7 +20,15 @@ BAND = Band(100, 200, Whose.SHEET)
 
 @pytest.mark.parametrize(
     ("measured", "verdict", "margin"),
-    [(150, "clear", 50), (104, "tight", 4), (100, "tight", 0), (99.9, "over", -0.1), (200, "tight", 0), (230, "over", -30), (None, "unknown", None)],
+    [
+        (150, "clear", 50),
+        (104, "tight", 4),
+        (100, "tight", 0),
+        (99.9, "over", -0.1),
+        (200, "tight", 0),
+        (230, "over", -30),
+        (None, "unknown", None),
+    ],
 )
 def test_verdict_and_margin(measured: float | None, verdict: str, margin: float | None) -> None:
     found = judge(measured, BAND, 5)
@@ -71,7 +79,11 @@ def test_a_limit_of_ones_own_wins_over_the_sheet(heron: Plan, catalogue: Catalog
     plan = heron.model_copy(update={"heater": heron.heater.model_copy(update={"own_limits": (own,)})})
     finding = check(plan, catalogue).find("spot.outlet", "outlet")
     assert finding is not None
-    assert (finding.verdict, finding.band.whose, finding.band.source) == ("clear", Whose.OWN, "measured with the duct on")
+    assert (finding.verdict, finding.band.whose, finding.band.source) == (
+        "clear",
+        Whose.OWN,
+        "measured with the duct on",
+    )
     band = sheet_band(check(heron, catalogue).derived, "outlet_gap_mm")
     assert band is not None
     assert (band.whose, band.minimum) == (Whose.SHEET, 400)

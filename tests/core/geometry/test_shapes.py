@@ -91,7 +91,9 @@ def test_the_ends_of_a_separation_lie_that_far_apart() -> None:
 
 
 def test_overlap_is_negative() -> None:
-    assert separation(box_shape((0, 0, 0), (10, 10, 10)), box_shape((8, 0, 0), (10, 10, 10))).distance_mm == pytest.approx(-2)
+    assert separation(
+        box_shape((0, 0, 0), (10, 10, 10)), box_shape((8, 0, 0), (10, 10, 10))
+    ).distance_mm == pytest.approx(-2)
 
 
 def test_travel_sweeps_a_solid() -> None:

@@ -6,7 +6,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from gale_nook.core.heat.film import Flow, air_density_kg_m3, air_layer_m2k_w, density_ratio, outside_film_m2k_w, pressure_pa
+from gale_nook.core.heat.film import (
+    Flow,
+    air_density_kg_m3,
+    air_layer_m2k_w,
+    density_ratio,
+    outside_film_m2k_w,
+    pressure_pa,
+)
 
 
 def test_outside_film_at_four_metres_a_second() -> None:
@@ -21,14 +28,23 @@ def test_outside_film_by_hand() -> None:
 
 @pytest.mark.parametrize(
     ("thickness_mm", "flow", "resistance"),
-    [(5, Flow.UP, 0.11), (15, Flow.SIDEWAYS, 0.17), (25, Flow.DOWN, 0.19), (300, Flow.DOWN, 0.23), (20, Flow.SIDEWAYS, 0.175), (0, Flow.UP, 0)],
+    [
+        (5, Flow.UP, 0.11),
+        (15, Flow.SIDEWAYS, 0.17),
+        (25, Flow.DOWN, 0.19),
+        (300, Flow.DOWN, 0.23),
+        (20, Flow.SIDEWAYS, 0.175),
+        (0, Flow.UP, 0),
+    ],
 )
 def test_air_layers(thickness_mm: float, flow: Flow, resistance: float) -> None:
     """Rows of ISO 6946:2017 table 8, and the middle between two of them."""
     assert air_layer_m2k_w(thickness_mm, flow) == pytest.approx(resistance)
 
 
-@pytest.mark.parametrize(("altitude_m", "pascal", "density"), [(0, 101325, 1.2250), (1000, 89874.6, 1.1117), (3000, 70108.5, 0.9091)])
+@pytest.mark.parametrize(
+    ("altitude_m", "pascal", "density"), [(0, 101325, 1.2250), (1000, 89874.6, 1.1117), (3000, 70108.5, 0.9091)]
+)
 def test_standard_atmosphere(altitude_m: float, pascal: float, density: float) -> None:
     """Tables of ISO 2533 (geopotential altitude; the formula is good to 0.1 %)."""
     assert pressure_pa(altitude_m) == pytest.approx(pascal, rel=1e-3)

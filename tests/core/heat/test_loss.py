@@ -36,7 +36,9 @@ def _layers(*rows: tuple[str, float]) -> list[Layer]:
         ([("steel", 1)], Flow.SIDEWAYS, 0.04, 1 / 0.17002),
     ],
 )
-def test_u_values_by_hand(catalogue: Catalogue, rows: list[tuple[str, float]], flow: Flow, outside: float, u: float) -> None:
+def test_u_values_by_hand(
+    catalogue: Catalogue, rows: list[tuple[str, float]], flow: Flow, outside: float, u: float
+) -> None:
     """ISO 6946:2017, 6.7.1.2, summed by hand with the design values of the materials file."""
     assert build_up(_layers(*rows), catalogue.materials, flow, outside).u_w_m2k == pytest.approx(u, rel=0.005)
 
@@ -46,7 +48,9 @@ def test_the_whole_loss_of_a_bare_box_by_hand(catalogue: Catalogue) -> None:
 
     Load space 2.86 × 1.68 × 1.42 m; each face its own U; 30 m of ribs at 0.28; 0.8 changes of air an hour.
     """
-    plan = demo_plan("blank").model_copy(update={"vehicle": demo_plan("blank").vehicle.model_copy(update={"openings": ()})})
+    plan = demo_plan("blank").model_copy(
+        update={"vehicle": demo_plan("blank").vehicle.model_copy(update={"openings": ()})}
+    )
     loss = heat_loss(plan, catalogue)
     by_id = {element.id: element for element in loss.elements}
     film = 1 / (4 + 16 + 4 * 0.9 * 5.670374e-8 * 263.15**3)

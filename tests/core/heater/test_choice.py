@@ -16,7 +16,13 @@ from gale_nook.core.plan.document import Plan
 from gale_nook.demo.load import demo_plan
 
 PLAIN = Output(
-    minimum_w=1000, maximum_w=4000, efficiency=0.8, excess_air=1.5, fuel_l_h_minimum=0.126, fuel_l_h_maximum=0.503, dose_ml=0.03
+    minimum_w=1000,
+    maximum_w=4000,
+    efficiency=0.8,
+    excess_air=1.5,
+    fuel_l_h_minimum=0.126,
+    fuel_l_h_maximum=0.503,
+    dose_ml=0.03,
 )
 
 

@@ -23,7 +23,10 @@ def _plan(*nodes: tuple[float, float, float], **extra: Any) -> Plan:
         plan = apply(plan, command, book)
     data = plan.model_dump(mode="json")
     data["pipes"]["exhaust"] = {
-        "nodes": [{"id": f"n-{i}", "x_mm": x, "y_mm": y, "z_mm": z, "radius_mm": 60, **extra} for i, (x, y, z) in enumerate(nodes, 1)]
+        "nodes": [
+            {"id": f"n-{i}", "x_mm": x, "y_mm": y, "z_mm": z, "radius_mm": 60, **extra}
+            for i, (x, y, z) in enumerate(nodes, 1)
+        ]
     }
     return plan_of(data, book)
 

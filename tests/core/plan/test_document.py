@@ -84,7 +84,13 @@ def test_unknown_catalogue_entries_are_named(catalogue: Catalogue) -> None:
         check_references(plan, catalogue)
 
 
-@given(st.recursive(st.none() | st.booleans() | st.floats() | st.text(), lambda c: st.lists(c) | st.dictionaries(st.text(), c), max_leaves=20))
+@given(
+    st.recursive(
+        st.none() | st.booleans() | st.floats() | st.text(),
+        lambda c: st.lists(c) | st.dictionaries(st.text(), c),
+        max_leaves=20,
+    )
+)
 def test_any_json_is_a_plan_or_unreadable(document: Any) -> None:
     """Nothing in a file raises anything but PlanUnreadable."""
     with pytest.raises(PlanUnreadable):

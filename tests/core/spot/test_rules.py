@@ -61,7 +61,9 @@ def test_what_a_drill_cannot_reach_does_not_stop_the_hole() -> None:
 
 def test_room_below_a_port() -> None:
     """The floor's underside lies at -7 (1 steel, 6 ribs); a tank's top at -107 leaves 100 of the 140 wanted."""
-    finding = _found("spot.pipe_room", "exhaust-port", _add(_box("t", "fuel-tank", (1300, -300, -300), (500, 600, 193))))
+    finding = _found(
+        "spot.pipe_room", "exhaust-port", _add(_box("t", "fuel-tank", (1300, -300, -300), (500, 600, 193)))
+    )
     assert finding.measured == pytest.approx(100)
     assert finding.verdict == "over"
 
@@ -137,9 +139,15 @@ def test_shifting_everything_alike_changes_no_margin(dx: int, dy: int) -> None:
     book, plan = load_catalogue(), demo_plan("wren")
     spot = plan.spot
     assert spot is not None
-    before = {f.subject: f.measured for f in check(plan, book, ("spot",)).of("spot") if f.rule == "spot.hole" and "member" in f.subject}
+    before = {
+        f.subject: f.measured
+        for f in check(plan, book, ("spot",)).of("spot")
+        if f.rule == "spot.hole" and "member" in f.subject
+    }
     solids = tuple(
-        s.model_copy(update={"x_mm": s.x_mm + dx, "y_mm": s.y_mm + dy}) for s in plan.vehicle.solids if s.kind == "member"
+        s.model_copy(update={"x_mm": s.x_mm + dx, "y_mm": s.y_mm + dy})
+        for s in plan.vehicle.solids
+        if s.kind == "member"
     )
     moved = plan.model_copy(
         update={

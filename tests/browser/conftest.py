@@ -1,0 +1,93 @@
+"""Headless Chromium at a real server on loopback."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Iterator
+
+import pytest
+import uvicorn
+from fastapi import FastAPI
+from playwright.sync_api import Browser, BrowserContext, Page, sync_playwright
+from sqlalchemy.orm import Session
+
+from gale_nook.demo.load import demo_plan
+from gale_nook.serve.postgres import free_port
+from gale_nook.store.jobs import Head, create_job, head_of
+from gale_nook.web.app import create_app
+
+CHROMIUM = "/usr/bin/chromium"
+EXPECTED = (
+    "Failed to load resource",
+    "Response Status Error Code",
+    "htmx:",
+)  # the browser's and htmx's word for a refusal
+ARGUMENTS = [
+    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+    "--disable-component-update", "--disable-sync",
+]  # fmt: skip
+
+
+@pytest.fixture(scope="session")
+def site(database_url: str) -> Iterator[FastAPI]:
+    """The application, served on a free port; `state.url` says where."""
+    app = create_app(database_url)
+    app.state.url = f"http://127.0.0.1:{free_port()}"
+    port = int(app.state.url.rsplit(":", 1)[1])
+    server = uvicorn.Server(uvicorn.Config(app, port=port, log_config=None, access_log=False))
+    thread = threading.Thread(target=server.run, daemon=True)
+    thread.start()
+    while not server.started:
+        thread.join(0.02)
+    yield app
+    server.should_exit = True
+    thread.join()
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Browser]:
+    with sync_playwright() as playwright:
+        made = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
+        yield made
+        made.close()
+
+
+@pytest.fixture
+def context(browser: Browser, site: FastAPI) -> Iterator[BrowserContext]:
+    made = browser.new_context(base_url=site.state.url, viewport={"width": 1280, "height": 800}, accept_downloads=True)
+    yield made
+    made.close()
+
+
+@pytest.fixture
+def tab(context: BrowserContext) -> Iterator[Page]:
+    """A tab; what its console complains of fails the test, refusals by the server excepted."""
+    page = context.new_page()
+    complaints: list[str] = []
+    page.on("pageerror", lambda error: complaints.append(str(error)))
+    page.on(
+        "console",
+        lambda m: complaints.append(m.text) if m.type == "error" and not m.text.startswith(EXPECTED) else None,
+    )
+    yield page
+    assert complaints == []
+
+
+class Jobs:
+    """Makes jobs and reads them back, past the browser."""
+
+    def __init__(self, site: FastAPI) -> None:
+        self.engine = site.state.engine
+
+    def new(self, name: str) -> int:
+        with Session(self.engine) as db, db.begin():
+            return create_job(db, demo_plan(name), "demo")
+
+    def head(self, job: int) -> Head:
+        with Session(self.engine) as db:
+            return head_of(db, job)
+
+
+@pytest.fixture
+def jobs(site: FastAPI) -> Jobs:
+    return Jobs(site)

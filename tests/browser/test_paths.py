@@ -1,0 +1,152 @@
+"""Whole tasks from start to print, the phone, and what a screen reader and a blocked page would meet."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import pytest
+from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import Browser, Page, expect
+
+from gale_nook.core.plan.document import read_plan
+from gale_nook.demo.load import PLANS
+from tests.browser.conftest import Jobs
+
+pytestmark = pytest.mark.browser
+WORDS = ("vehicle", "heat", "heater", "spot", "pipes", "build", "fuel")
+
+
+def _axe(tab: Page) -> list[str]:
+    found = Axe().run(tab).response["violations"]
+    return [f"{v['id']}: {v['nodes'][0]['html'][:140]}" for v in found if v["impact"] in {"serious", "critical"}]
+
+
+@pytest.mark.parametrize("word", WORDS)
+def test_nothing_serious_for_those_who_cannot_see(tab: Page, jobs: Jobs, word: str) -> None:
+    tab.goto(f"/jobs/{jobs.new('wren')}/{word}" + ("?item=bench" if word == "vehicle" else ""))
+    assert _axe(tab) == []
+
+
+def test_list_and_dark_and_trouble_pages_too(tab: Page, jobs: Jobs) -> None:
+    tab.emulate_media(color_scheme="dark")
+    for url in (
+        "/",
+        f"/jobs/{jobs.new('wren')}/spot",
+        f"/jobs/{jobs.new('heron')}/heat",
+        f"/jobs/{jobs.new('heron')}/build",
+        "/jobs/999999/heat",
+    ):
+        tab.goto(url)
+        assert _axe(tab) == []
+
+
+def test_a_newcomer_is_led_from_the_shell_to_a_build_sheet(tab: Page, jobs: Jobs) -> None:
+    """Blank: survey a member by typing, choose the recommended heater, place it, start the exhaust, print."""
+    tab.goto("/")
+    tab.get_by_label("What do you call it?").fill("Petrel")
+    tab.get_by_role("button", name="Begin").click()
+    tab.wait_for_url("**/vehicle")
+    job = int(tab.url.split("/")[-2])
+    expect(tab.locator(".start-here")).to_contain_text("Only the shell is there")
+    tab.get_by_label("Add", exact=True).select_option("member")
+    tab.get_by_role("button", name="Add part").click()
+    expect(tab.locator("#chosen h2")).to_have_text("new cross-member")
+    tab.locator("#chosen").get_by_label("behind the datum").fill("880")
+    tab.locator("#chosen").get_by_label("behind the datum").press("Enter")
+    expect(tab.locator("#saved")).to_have_text("edit 3 · saved")
+    tab.keyboard.press("Escape")
+    tab.get_by_role("link", name="Spot").click()
+    tab.get_by_role("link", name="Choose a heater").click()
+    recommended = tab.locator(".heater.recommended")
+    expect(recommended).to_contain_text("The smallest that covers the design night")
+    recommended.get_by_role("button").click()
+    expect(tab.locator(".heater.picked")).to_have_count(1)
+    tab.goto(f"/jobs/{job}/spot")
+    tab.get_by_label("behind the datum").fill("1.5 m")
+    tab.get_by_label("right of centre").fill("two")
+    tab.get_by_role("button", name="Put it there").click()
+    expect(tab.get_by_role("alert")).to_contain_text("'two' is not a unit")
+    expect(tab.get_by_label("behind the datum")).to_have_value("1.5 m")
+    tab.get_by_label("right of centre").fill("-200")
+    tab.get_by_role("button", name="Put it there").click()
+    expect(tab.locator("#overlay .heater-body").first).to_be_visible()
+    tab.goto(f"/jobs/{job}/pipes")
+    tab.get_by_role("button", name="Start at the port").click()
+    expect(tab.locator("#run-length")).to_be_visible()
+    tab.goto(f"/jobs/{job}/build")
+    expect(tab.get_by_role("heading", name="Order of work")).to_be_visible()
+    href = tab.get_by_role("link", name="Build sheet as PDF").get_attribute("href") or ""
+    assert tab.request.get(href).body().startswith(b"%PDF")
+
+
+def test_a_plan_is_exported_and_taken_in_again(tab: Page, jobs: Jobs, tmp_path: Path) -> None:
+    job = jobs.new("heron")
+    tab.goto(f"/jobs/{job}/build")
+    with tab.expect_download() as waiting:
+        tab.get_by_role("link", name="Export the plan file").click()
+    path = tmp_path / "heron.json"
+    waiting.value.save_as(path)
+    assert read_plan(path.read_bytes()) == jobs.head(job).plan
+    tab.goto("/")
+    tab.get_by_label("A plan that was exported, as JSON").set_input_files(path)
+    tab.get_by_role("button", name="Take it in").click()
+    tab.wait_for_url("**/vehicle")
+    assert jobs.head(int(tab.url.split("/")[-2])).plan == jobs.head(job).plan
+
+
+def test_a_wrong_file_names_its_place(tab: Page, tmp_path: Path) -> None:
+    data = json.loads((PLANS / "heron.json").read_text())
+    data["vehicle"]["solids"][2]["length_mm"] = "long"
+    path = tmp_path / "broken.json"
+    path.write_text(json.dumps(data))
+    tab.goto("/")
+    tab.get_by_label("A plan that was exported, as JSON").set_input_files(path)
+    tab.get_by_role("button", name="Take it in").click()
+    expect(tab.get_by_role("alert")).to_contain_text("vehicle.solids[2]")
+
+
+def test_units_are_switched_anywhere(tab: Page, jobs: Jobs) -> None:
+    job = jobs.new("heron")
+    tab.goto(f"/jobs/{job}/spot")
+    tab.locator("#units").click()
+    expect(tab.get_by_label("behind the datum")).to_have_value('108 11/16"')
+    expect(tab.locator("#findings")).to_contain_text('limit 1 9/16" or more')
+    tab.get_by_label("behind the datum").fill("108 1/2")
+    tab.get_by_label("behind the datum").press("Enter")
+    expect(tab.locator("#saved")).to_have_text("edit 2 · saved")
+    spot = jobs.head(job).plan.spot
+    assert spot is not None
+    assert spot.x_mm == pytest.approx(2755.9)
+
+
+def test_the_keys_sheet_and_the_flips(tab: Page, jobs: Jobs) -> None:
+    tab.goto(f"/jobs/{jobs.new('heron')}/spot")
+    tab.keyboard.press("?")
+    expect(tab.locator("#keys")).to_be_visible()
+    tab.keyboard.press("Escape")
+    expect(tab.locator("#keys")).to_be_hidden()
+    tab.keyboard.press("b")
+    tab.wait_for_url("**plan=below")
+    expect(tab.locator("#board-drawing")).to_contain_text("from below, mirrored")
+    tab.keyboard.press("f")
+    tab.wait_for_url("**side=right**")
+
+
+def test_a_server_that_is_gone_is_told_and_the_value_stays(tab: Page, jobs: Jobs) -> None:
+    tab.goto(f"/jobs/{jobs.new('heron')}/heat")
+    tab.context.set_offline(True)
+    tab.get_by_label("coldest night").fill("-33")
+    tab.get_by_label("coldest night").press("Enter")
+    expect(tab.get_by_role("alert")).to_contain_text("does not answer")
+    expect(tab.get_by_label("coldest night")).to_have_value("-33")
+    tab.context.set_offline(False)
+
+
+@pytest.mark.parametrize("word", WORDS)
+def test_on_a_phone_nothing_is_wider_than_the_screen(browser: Browser, jobs: Jobs, site: object, word: str) -> None:
+    context = browser.new_context(base_url=site.state.url, viewport={"width": 390, "height": 844}, has_touch=True)  # type: ignore[attr-defined]
+    tab = context.new_page()
+    tab.goto(f"/jobs/{jobs.new('wren')}/{word}")
+    assert tab.evaluate("document.documentElement.scrollWidth") <= 390
+    context.close()

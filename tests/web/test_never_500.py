@@ -1,0 +1,188 @@
+"""Whatever is sent, the answer is never a 500: against the OpenAPI description, and against every form."""
+
+from __future__ import annotations
+
+import json
+import re
+from typing import Any
+
+import pytest
+import schemathesis
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from gale_nook.core.edits.address import leaves
+from gale_nook.demo.load import demo_plan
+from gale_nook.web.app import create_app
+from tests.web.conftest import Page
+
+pytestmark = pytest.mark.store
+
+
+def _operations() -> list[Any]:
+    """Every operation of the application's own description; the database is only reached when one is called."""
+    described = schemathesis.openapi.from_dict(create_app("postgresql+psycopg://nobody@127.0.0.1:1/none").openapi())
+    return [found.ok() for found in described.get_all_operations()]
+
+
+OPERATIONS = _operations()
+
+
+@pytest.mark.parametrize("operation", OPERATIONS, ids=lambda o: f"{o.method} {o.path}")
+def test_the_described_interface_never_fails(page: Page, operation: Any) -> None:
+    page.new("heron")
+
+    @settings(max_examples=20)
+    @given(case=operation.as_strategy())
+    def never(case: Any) -> None:
+        sent = case.as_transport_kwargs(base_url="http://127.0.0.1")
+        sent["headers"] = {**dict(sent.get("headers") or {}), "x-csrftoken": page.client.cookies.get("csrftoken") or ""}
+        sent.pop("cookies", None)
+        assert page.client.request(**sent).status_code < 500
+
+    never()
+
+
+def test_the_description_names_every_form() -> None:
+    described = {(o.method.upper(), o.path) for o in OPERATIONS}
+    for path in (
+        "/jobs/{job_id}/{word}/set",
+        "/jobs/{job_id}/{word}/command",
+        "/jobs/import",
+        "/jobs/{job_id}/vehicle/add",
+        "/units",
+    ):
+        assert ("POST", path) in described
+
+
+ADDRESSES = sorted({f"set:{a}" for name in ("heron", "wren") for a in leaves(demo_plan(name).model_dump(mode="json"))})
+WORDS = ("vehicle", "heat", "heater", "spot", "pipes", "build")
+FIELDS = (
+    "base",
+    "command",
+    "kind",
+    "shape",
+    "item",
+    "face",
+    "material",
+    "node",
+    "rule",
+    "subject",
+    "reason",
+    "by",
+    "x",
+    "y",
+    "plan",
+    "side",
+    "zoom",
+    "name",
+)
+FORMS = (
+    "set",
+    "command",
+    "preview",
+    "undo",
+    "redo",
+    "accept",
+    "add",
+    "copy",
+    "add-opening",
+    "add-layer",
+    "insert",
+    "place",
+)
+OPS = ("set", "add", "remove", "place", "choose", "start-exhaust", "remove-exhaust", "accept", "withdraw", "")
+number_like = st.sampled_from(["1", "-1", "0", "2", "1e99", "NaN", '6 7/0"', "99999999999", "°C", "", "3/4", "90"])
+anything = (
+    number_like
+    | st.text(max_size=30)
+    | st.sampled_from(["box", "member", "roof", "wool", "n-1", "tank", "spot.outlet", "outlet"])
+)
+json_value = st.recursive(
+    st.none()
+    | st.booleans()
+    | st.floats(allow_nan=False, allow_infinity=False)
+    | st.text(max_size=12)
+    | st.sampled_from(["vehicle.solids", "tank", "n-1"]),
+    lambda inner: (
+        st.lists(inner, max_size=3)
+        | st.dictionaries(
+            st.sampled_from(["address", "value", "id", "x_mm", "y_mm", "z_mm", "shape", "kind", "name"]),
+            inner,
+            max_size=4,
+        )
+    ),
+    max_leaves=8,
+)
+command_text = st.builds(
+    lambda op, rest: json.dumps({"op": op, **rest}),
+    st.sampled_from(OPS),
+    st.dictionaries(
+        st.sampled_from(
+            ["changes", "collection", "item", "item_id", "x_mm", "y_mm", "yaw_deg", "mount", "sheet", "rule", "subject"]
+        ),
+        json_value,
+        max_size=5,
+    ),
+)
+
+
+@settings(max_examples=250)
+@given(
+    word=st.sampled_from(WORDS), form=st.sampled_from(FORMS), base=st.sampled_from(["1", "1", "2", "x", ""]),
+    fields=st.dictionaries(st.sampled_from(FIELDS), anything, max_size=5),
+    typed=st.dictionaries(st.sampled_from(ADDRESSES) | st.text(max_size=20).map(lambda t: f"set:{t}"), anything, max_size=2),
+    command=st.none() | command_text,
+)  # fmt: skip
+def test_no_form_ever_fails(
+    page: Page, word: str, form: str, base: str, fields: dict[str, str], typed: dict[str, str], command: str | None
+) -> None:  # noqa: PLR0917
+    job = page.new("heron")
+    data = {"base": base, **fields, **typed} | ({"command": command} if command is not None else {})
+    answer = page.post(f"/jobs/{job}/{word}/{form}", data)
+    assert answer.status_code in {200, 204, 404, 405, 409, 422}
+    assert "Traceback" not in answer.text
+    for station in (word, "build"):
+        assert page.get(f"/jobs/{job}/{station}").status_code == 200
+
+
+@settings(max_examples=120)
+@given(address=st.sampled_from(ADDRESSES), text=anything)
+def test_any_text_in_any_field_is_taken_or_refused_with_its_name(page: Page, address: str, text: str) -> None:
+    job = page.new("wren")
+    answer = page.post(f"/jobs/{job}/vehicle/set", {"base": "1", address: text})
+    assert answer.status_code in {200, 422}
+    if answer.status_code == 422:
+        assert re.search(r"<strong>[^<]+</strong> <span>[^<]+", answer.text)
+
+
+@settings(max_examples=60)
+@given(content=st.binary(max_size=400) | json_value.map(lambda v: json.dumps(v).encode()))
+def test_any_file_is_taken_or_refused(page: Page, content: bytes) -> None:
+    answer = page.post("/jobs/import", files={"file": ("plan.json", content, "application/json")})
+    assert answer.status_code == 422
+
+
+@settings(max_examples=60)
+@given(
+    body=st.binary(max_size=300),
+    kind=st.sampled_from(
+        [
+            "multipart/form-data; boundary=x",
+            "multipart/form-data",
+            "application/x-www-form-urlencoded",
+            "text/plain",
+            "",
+        ]
+    ),
+)
+def test_any_body_is_answered(page: Page, body: bytes, kind: str) -> None:
+    headers = {"x-csrftoken": page.client.cookies.get("csrftoken") or "", "content-type": kind}
+    for url in ("/jobs/import", "/jobs/1/heat/set", "/units"):
+        assert page.client.post(url, content=body, headers=headers).status_code < 500
+
+
+@given(query=st.dictionaries(st.sampled_from(["plan", "side", "zoom", "item", "page"]), anything))
+def test_any_look_is_answered(page: Page, query: dict[str, str]) -> None:
+    assert page.client.get("/jobs/1/spot", params=query).status_code in {200, 404}
+    assert page.client.get("/", params=query).status_code in {200, 422}

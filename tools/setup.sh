@@ -1,0 +1,31 @@
+# Sourced by ./start and ./test: installs what is missing and makes the Python environment from the lock.
+# Arguments: the lock file, then Debian packages.
+prepare() {
+    local lock=$1; shift
+    local missing=()
+    for package in "$@"; do
+        dpkg-query -W -f='${Status}' "$package" 2>/dev/null | grep -q 'install ok installed' || missing+=("$package")
+    done
+    if [ ${#missing[@]} -gt 0 ]; then
+        local as_root=()
+        if [ "$(id -u)" -ne 0 ]; then
+            command -v sudo >/dev/null || { echo "These Debian packages are missing: ${missing[*]}. Install them as root." >&2; exit 1; }
+            as_root=(sudo)
+        fi
+        echo "Installing from Debian: ${missing[*]}" >&2
+        "${as_root[@]}" apt-get update -q >/dev/null
+        "${as_root[@]}" env DEBIAN_FRONTEND=noninteractive apt-get install -qy --no-install-recommends "${missing[@]}" >/dev/null
+    fi
+    # a stamp of the lock tells whether the environment is the one that it describes
+    local wanted
+    wanted=$(cat "$lock" pyproject.toml | sha256sum | cut -d' ' -f1)
+    if [ ! -x .venv/bin/python ] || ! grep -qs "$wanted" .venv/lock-stamp-*; then
+        echo "Making the Python environment" >&2
+        [ -x .venv/bin/python ] || python3 -m venv .venv
+        .venv/bin/python -m pip install -q --disable-pip-version-check --require-hashes -r requirements-tools.txt
+        .venv/bin/uv pip install -q --compile-bytecode --python .venv/bin/python --require-hashes -r "$lock"
+        .venv/bin/uv pip install -q --python .venv/bin/python --no-deps --no-build-isolation -e .
+        echo "$wanted" > ".venv/lock-stamp-$(basename "$lock")"
+    fi
+}
+DEBIAN_PACKAGES=(python3 python3-venv postgresql libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0 fonts-dejavu-core)
