@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-import os
 import shutil
 import tempfile
 from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 import pytest
@@ -53,9 +53,9 @@ def heron_check(heron: Plan, catalogue: Catalogue) -> Check:
     return check(heron, catalogue)
 
 
-@pytest.fixture(scope="session")
-def cluster() -> Iterator[postgres.Cluster]:
-    """A PostgreSQL in a temporary folder that the unprivileged user can reach."""
+@contextmanager
+def temporary_cluster() -> Iterator[postgres.Cluster]:
+    """A running PostgreSQL in a temporary folder that the unprivileged user can reach."""
     folder = Path(tempfile.mkdtemp(prefix="gale-nook-test-", dir="/var/tmp"))
     folder.chmod(0o755)
     made = postgres.cluster_at(folder / "pg")
@@ -66,10 +66,13 @@ def cluster() -> Iterator[postgres.Cluster]:
 
 
 @pytest.fixture(scope="session")
+def cluster() -> Iterator[postgres.Cluster]:
+    with temporary_cluster() as made:
+        yield made
+
+
+@pytest.fixture(scope="session")
 def database_url(cluster: postgres.Cluster) -> str:
     url = cluster.url()
     migrate(url)
     return url
-
-
-os.environ.pop("GALE_NOOK_DATABASE_URL", None)

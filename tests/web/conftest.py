@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterator
 from typing import Any
 
 import pytest
@@ -54,5 +53,5 @@ def app(database_url: str) -> FastAPI:
 
 
 @pytest.fixture
-def page(app: FastAPI) -> Iterator[Page]:
-    yield Page(app)
+def page(app: FastAPI) -> Page:
+    return Page(app)

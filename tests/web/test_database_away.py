@@ -2,16 +2,14 @@
 
 from __future__ import annotations
 
-import shutil
-import tempfile
 from collections.abc import Iterator
-from pathlib import Path
 
 import pytest
 
 from gale_nook.serve import postgres
 from gale_nook.store.migrate import migrate
 from gale_nook.web.app import create_app
+from tests.conftest import temporary_cluster
 from tests.web.conftest import Page
 
 pytestmark = pytest.mark.store
@@ -19,13 +17,8 @@ pytestmark = pytest.mark.store
 
 @pytest.fixture
 def own_cluster() -> Iterator[postgres.Cluster]:
-    folder = Path(tempfile.mkdtemp(prefix="gale-nook-away-", dir="/var/tmp"))
-    folder.chmod(0o755)
-    made = postgres.cluster_at(folder / "pg")
-    postgres.start(made)
-    yield made
-    postgres.stop(made)
-    shutil.rmtree(folder)
+    with temporary_cluster() as made:
+        yield made
 
 
 def test_away_and_back(own_cluster: postgres.Cluster) -> None:

@@ -127,18 +127,27 @@ command_text = st.builds(
 )
 
 
+@st.composite
+def filled_forms(draw: st.DrawFn) -> tuple[str, str, dict[str, str]]:
+    """A station, one of its forms, and fields as a careless or hostile user would fill them."""
+    data = draw(st.dictionaries(st.sampled_from(FIELDS), anything, max_size=5))
+    data |= draw(
+        st.dictionaries(
+            st.sampled_from(ADDRESSES) | st.text(max_size=20).map(lambda t: f"set:{t}"), anything, max_size=2
+        )
+    )
+    command = draw(st.none() | command_text)
+    data |= {"base": draw(st.sampled_from(["1", "1", "2", "x", ""]))} | (
+        {"command": command} if command is not None else {}
+    )
+    return draw(st.sampled_from(WORDS)), draw(st.sampled_from(FORMS)), data
+
+
 @settings(max_examples=250)
-@given(
-    word=st.sampled_from(WORDS), form=st.sampled_from(FORMS), base=st.sampled_from(["1", "1", "2", "x", ""]),
-    fields=st.dictionaries(st.sampled_from(FIELDS), anything, max_size=5),
-    typed=st.dictionaries(st.sampled_from(ADDRESSES) | st.text(max_size=20).map(lambda t: f"set:{t}"), anything, max_size=2),
-    command=st.none() | command_text,
-)  # fmt: skip
-def test_no_form_ever_fails(
-    page: Page, word: str, form: str, base: str, fields: dict[str, str], typed: dict[str, str], command: str | None
-) -> None:  # noqa: PLR0917
+@given(filled_forms())
+def test_no_form_ever_fails(page: Page, filled: tuple[str, str, dict[str, str]]) -> None:
+    word, form, data = filled
     job = page.new("heron")
-    data = {"base": base, **fields, **typed} | ({"command": command} if command is not None else {})
     answer = page.post(f"/jobs/{job}/{word}/{form}", data)
     assert answer.status_code in {200, 204, 404, 405, 409, 422}
     assert "Traceback" not in answer.text

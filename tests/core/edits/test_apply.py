@@ -163,14 +163,16 @@ def test_fresh_ids_are_free(heron: Plan) -> None:
 ADDRESSES = sorted(leaves(demo_plan("heron").model_dump(mode="json")))
 
 
-@given(st.sampled_from(ADDRESSES), st.none() | st.booleans() | st.floats() | st.text(max_size=40))
+plain = st.none() | st.booleans() | st.floats(allow_nan=False, allow_infinity=False) | st.text(max_size=40)
+
+
+@given(st.sampled_from(ADDRESSES), plain)
 def test_any_value_at_any_address_is_taken_or_refused(address: str, value: Any) -> None:
     """Nothing that is set raises anything but BadInput, and what is taken can be checked."""
     book = load_catalogue()
     try:
         plan = apply(demo_plan("heron"), set_value(address, value), book)
-    except (BadInput, ValueError) as error:
-        assert isinstance(error, BadInput) or "string_too_long" in str(error) or "finite" in str(error)
+    except BadInput:
         return
     check(plan, book)
 
