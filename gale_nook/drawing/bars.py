@@ -10,29 +10,27 @@ from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.drawing.scene import Line, Node, Rect, Scene, Text
 
-WIDTH, NAMES, FIGURES = 812.0, 250.0, 110.0
-ROW = 26.0
+WIDTH = 812.0
+NARROW, FIGURES, ROW = 300.0, 92.0, 32.0
 
 
 def loss_bars(loss: HeatLoss, system: UnitSystem) -> Scene:
-    """Return a bar for each path of the heat, the largest first, with its share of the total."""
+    """Return a bar for each path of the heat, the largest first, with its watts and its share of the total."""
     rows = [(element.name, element.loss_w, "") for element in loss.elements]
     rows.append(("Air change", loss.ventilation_w, " air"))
     rows.sort(key=lambda row: -row[1])
     largest = max((abs(watts) for _, watts, _ in rows), default=1.0) or 1.0
-    span = WIDTH - NAMES - FIGURES
+    span = NARROW - FIGURES
     total = loss.design_loss_w or 1.0
     nodes: list[Node] = []
     for index, (name, watts, cls) in enumerate(rows):
-        y = 6 + index * ROW
+        y = index * ROW
         length = max(abs(watts) / largest * span, 1.0)
-        nodes.append(Text((NAMES - 10, y + 15), name if len(name) < 35 else name[:33] + "…", "bar-name", "end"))
-        nodes.append(Rect((NAMES, y + 2), (length, ROW - 8), f"bar{cls}", title=f"{name}: {watts:.0f} W"))
+        nodes.append(Text((0, y + 12), name, "bar-name"))
+        nodes.append(Rect((0, y + 16), (length, 11), f"bar{cls}", title=f"{name}: {watts:.0f} W"))
         share = f"{100 * watts / total:.0f} %"
-        nodes.append(
-            Text((NAMES + length + 8, y + 15), f"{format_quantity(watts, 'w', system)}  {share}", "bar-figure")
-        )
-    return Scene("Heat loss by element, largest first", (WIDTH, 12 + ROW * len(rows)), nodes, {"class": "drawing bars"})
+        nodes.append(Text((length + 6, y + 26), f"{format_quantity(watts, 'w', system)}, {share}", "bar-figure"))
+    return Scene("Heat loss by element, largest first", (NARROW, ROW * len(rows)), nodes, {"class": "drawing bars"})
 
 
 def heater_ranges(

@@ -113,7 +113,7 @@ class Desk:
 
     @property
     def has_board(self) -> bool:
-        return self.station.word in {"vehicle", "spot", "pipes"}
+        return self.station.word in {"vehicle", "heat", "spot", "pipes"}
 
     @cached_property
     def board(self) -> Markup:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import re
 from xml.etree import ElementTree
 
@@ -17,8 +18,9 @@ from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.drawing.bars import heater_ranges, loss_bars
 from gale_nook.drawing.board import BoardOptions, board
 from gale_nook.drawing.gauge import AXIS, LEFT, RIGHT, gauge
+from gale_nook.drawing.leaks import plan_arrows, side_arrows, watts_by_face
 from gale_nook.drawing.mapping import PAPER_WIDTH, BoardView, board_mapping
-from gale_nook.drawing.scene import Line, Rect, Strokes
+from gale_nook.drawing.scene import Group, Line, Rect, Strokes
 from gale_nook.drawing.section import section
 from gale_nook.drawing.svg import STYLES, svg
 
@@ -39,7 +41,7 @@ def test_every_board_is_well_formed(any_demo: Plan, catalogue: Catalogue, statio
     drawn = _parsed(svg(board(check(any_demo, catalogue), BoardOptions(view, station))))
     ids = [node.get("data-item") for node in drawn.iter(f"{SVG}g") if node.get("data-item")]
     assert sorted(ids) == sorted([solid.id for solid in any_demo.vehicle.solids] * 2)
-    assert drawn.get("role") == "img"
+    assert drawn.get("role") == "group"
     assert drawn.get("aria-label")
 
 
@@ -124,6 +126,23 @@ def test_the_gauge_puts_the_needle_where_the_value_is(any_demo: Plan, catalogue:
         assert (low - 1e-6 <= u <= high + 1e-6) == inside
         hatch = next(n for n in drawn.nodes if isinstance(n, Strokes))
         assert all(low - 1e-6 <= x <= high + 1e-6 and abs(y - AXIS) <= 4 for pair in hatch.pairs for x, y in pair)
+
+
+def test_leak_arrows_are_as_wide_as_their_watts(heron_check: Check) -> None:
+    derived = heron_check.derived
+    m = board_mapping(derived.plan.vehicle.shell, BoardView())
+    arrows = {}
+    for group in (*plan_arrows(derived, m, UnitSystem.METRIC), *side_arrows(derived, m, UnitSystem.METRIC)):
+        assert isinstance(group, Group)
+        shape = next(n for n in group.children if isinstance(n, Line)).points
+        arrows[group.attributes["data-leak"]] = math.dist(shape[0], shape[-1])
+    watts = watts_by_face(derived)
+    assert set(arrows) == set(watts)
+    for face, width in arrows.items():
+        assert width / arrows["right"] == pytest.approx(watts[face] / watts["right"], rel=1e-6)
+    assert sum(watts.values()) + derived.loss.ventilation_w + 0.28 * 86 * 33 == pytest.approx(
+        derived.loss.design_loss_w
+    )
 
 
 def test_loss_bars_are_to_scale(heron_check: Check) -> None:

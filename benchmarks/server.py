@@ -1,0 +1,95 @@
+"""Page time, one drag step, first load and memory of the web process, on a PostgreSQL of its own."""
+
+from __future__ import annotations
+
+import json
+import re
+import shutil
+import subprocess
+import sys
+import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from fastapi.testclient import TestClient
+from sqlalchemy.orm import Session
+
+from benchmarks.timing import Figure, compare
+from gale_nook.catalogue.load import load_catalogue
+from gale_nook.core.checking import check
+from gale_nook.demo.load import demo_plan
+from gale_nook.serve import postgres
+from gale_nook.store.jobs import create_job
+from gale_nook.store.migrate import migrate
+from gale_nook.web.app import STATIC, create_app
+
+WORDS = ("vehicle", "heat", "heater", "spot", "pipes", "build")
+
+
+@contextmanager
+def running() -> Iterator[tuple[TestClient, int, str]]:
+    """A client at the application, the id of a Heron job, and the database's address."""
+    folder = Path(tempfile.mkdtemp(prefix="gale-nook-bench-", dir="/var/tmp"))
+    folder.chmod(0o755)
+    cluster = postgres.cluster_at(folder / "pg")
+    postgres.start(cluster)
+    try:
+        migrate(cluster.url())
+        app = create_app(cluster.url())
+        with Session(app.state.engine) as db, db.begin():
+            job = create_job(db, demo_plan("heron"), "demo")
+        client = TestClient(app, base_url="http://127.0.0.1")
+        client.get("/health")
+        yield client, job, cluster.url()
+    finally:
+        postgres.stop(cluster)
+        shutil.rmtree(folder)
+
+
+def figures(client: TestClient, job: int) -> Iterator[tuple[Figure, str]]:
+    book, plan = load_catalogue(), demo_plan("heron")
+    headers = {"x-csrftoken": client.cookies["csrftoken"], "hx-request": "true"}
+
+    def step() -> None:
+        command = json.dumps({"op": "place", "x_mm": 2700, "y_mm": -286})
+        answer = client.post(f"/jobs/{job}/spot/preview", data={"base": "1", "command": command}, headers=headers)
+        answer.raise_for_status()
+
+    def bare_check() -> None:
+        check(plan, book)
+
+    yield compare("preview of one drag step, server side", step, "check of Heron", bare_check), "under 50 ms"
+    for word in WORDS:
+
+        def page(word: str = word) -> None:
+            client.get(f"/jobs/{job}/{word}").raise_for_status()
+
+        yield compare(f"page of the {word} station", page, "check of Heron", bare_check, 20), "under 60 ms"
+
+
+def first_load_kb(client: TestClient, job: int) -> float:
+    """Return the bytes of the heaviest station page with all that it asks for, in kB, uncompressed."""
+    heaviest = 0
+    for word in WORDS:
+        text = client.get(f"/jobs/{job}/{word}").text
+        assets = sum(len(client.get(url).content) for url in re.findall(r'(?:href|src)="(/static/[^"]+)"', text))
+        heaviest = max(heaviest, len(text.encode()) + assets)
+    return (heaviest + sum(p.stat().st_size for p in (STATIC / "vendor/fonts").glob("*.woff2"))) / 1000
+
+
+def memory_mb(database_url: str, job: int) -> float:
+    """Return the peak resident memory of a fresh process that served every station and printed one PDF."""
+    script = (
+        "import resource, sys\n"
+        "from fastapi.testclient import TestClient\n"
+        "from gale_nook.web.app import create_app\n"
+        "client = TestClient(create_app(sys.argv[1]), base_url='http://127.0.0.1')\n"
+        f"for word in {(*WORDS, 'build.pdf')!r}:\n"
+        "    client.get(f'/jobs/{sys.argv[2]}/{word}').raise_for_status()\n"
+        "print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024)\n"
+    )
+    done = subprocess.run(
+        [sys.executable, "-c", script, database_url, str(job)], capture_output=True, text=True, check=True
+    )
+    return float(done.stdout.splitlines()[-1])

@@ -1,0 +1,75 @@
+"""Leak arrows: on both drawings an arrow leaves each surface, as wide as its watts."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from gale_nook.core.derived import Derived
+from gale_nook.core.heat.loss import FACE_NAMES
+from gale_nook.core.quantities.length import UnitSystem
+from gale_nook.core.quantities.measures import format_quantity
+from gale_nook.drawing.mapping import Mapping
+from gale_nook.drawing.scene import Group, Line, Node, Point, Text
+
+WIDEST_PX = 46.0
+LENGTH_PX = 34.0
+LEAST_PX = 2.0
+
+
+def watts_by_face(derived: Derived) -> dict[str, float]:
+    """Return the loss of each face of the load space, its windows and doors counted in."""
+    found = dict.fromkeys(FACE_NAMES, 0.0)
+    for element in derived.loss.elements:
+        if element.face in found:
+            found[element.face] += element.loss_w
+    return found
+
+
+def plan_arrows(derived: Derived, m: Mapping, system: UnitSystem) -> Iterator[Node]:
+    """Yield the arrows out of both sides, the rear and the bulkhead."""
+    shell = derived.plan.vehicle.shell
+    half = shell.floor_width_mm / 2
+    middle = (shell.bulkhead_x_mm + shell.rear_x_mm) / 2
+    watts = watts_by_face(derived)
+    up = -m.plan_sign  # which way on paper the vehicle's left lies
+    yield _arrow("left", m.plan(middle, -half), (0.0, float(up)), watts, system)
+    yield _arrow("right", m.plan(middle, half), (0.0, float(-up)), watts, system)
+    yield _arrow("rear", m.plan(shell.rear_x_mm, 0), (1.0, 0.0), watts, system)
+    yield _arrow("bulkhead", m.plan(shell.bulkhead_x_mm, 0), (-1.0, 0.0), watts, system)
+
+
+def side_arrows(derived: Derived, m: Mapping, system: UnitSystem) -> Iterator[Node]:
+    """Yield the arrows out of roof and floor."""
+    shell = derived.plan.vehicle.shell
+    middle = (shell.bulkhead_x_mm + shell.rear_x_mm) / 2
+    watts = watts_by_face(derived)
+    yield _arrow("roof", m.elevation(middle, shell.inside_height_mm), (0.0, -1.0), watts, system)
+    yield _arrow("floor", m.elevation(middle, derived.underside_z_mm), (0.0, 1.0), watts, system)
+
+
+def _arrow(face: str, start: Point, way: Point, watts: dict[str, float], system: UnitSystem) -> Node:
+    largest = max(1.0, *watts.values())
+    half = max(max(watts[face], 0.0) / largest * WIDEST_PX, LEAST_PX) / 2
+    side = (-way[1], way[0])
+
+    def at(along: float, across: float) -> Point:
+        return (start[0] + way[0] * along + side[0] * across, start[1] + way[1] * along + side[1] * across)
+
+    neck, wing = LENGTH_PX * 0.55, half + 5
+    shape = [
+        at(-16, -half),
+        at(neck, -half),
+        at(neck, -wing),
+        at(LENGTH_PX, 0),
+        at(neck, wing),
+        at(neck, half),
+        at(-16, half),
+    ]
+    figure = format_quantity(watts[face], "w", system)
+    # the figure stands inside the load space, where there is room for it
+    x, y = at(-24, 0)
+    anchor = "middle" if way[1] else ("end" if way[0] > 0 else "start")
+    y += 4 + (-6 if way[1] > 0 else 8 if way[1] < 0 else 0)
+    texts: list[Node] = [Text((x, y), figure, "leak-figure halo", anchor), Text((x, y), figure, "leak-figure", anchor)]
+    title = f"{FACE_NAMES[face]}: {figure}, windows and doors included"
+    return Group([Line(shape, "leak", closed=True), *texts], {"class": "part", "data-leak": face}, title=title)
