@@ -11,6 +11,7 @@ import secrets
 import socket
 import stat
 import subprocess
+import time
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -21,6 +22,7 @@ DATABASE_USER = "gale"
 DATABASE = "gale_nook"
 BINARY_FOLDERS = "/usr/lib/postgresql/*/bin"
 START_SECONDS = 60
+PATIENCE_SECONDS = 30
 
 
 @dataclass(frozen=True)
@@ -91,9 +93,22 @@ def start(cluster: Cluster, port: int | None = None) -> bool:
         "-l",
         str(cluster.folder / "postgres.log"),
     ]
-    _run(cluster, [*command, "-o", options, "start"])
+    _start_patiently(cluster, [*command, "-o", options, "start"])
     _make_database(cluster)
     return True
+
+
+def _start_patiently(cluster: Cluster, command: list[str]) -> None:
+    """Start, and try again for a while: after a kill the old server's processes hold its memory for some moments."""
+    deadline = time.monotonic() + PATIENCE_SECONDS
+    while True:
+        try:
+            _run(cluster, command)
+            return
+        except StartTrouble:
+            if time.monotonic() > deadline:
+                raise
+            time.sleep(0.5)
 
 
 def stop(cluster: Cluster) -> None:

@@ -68,5 +68,5 @@ def _configure_log() -> None:
             structlog.processors.JSONRenderer(),
         ],
         wrapper_class=structlog.make_filtering_bound_logger(logging.INFO),
-        cache_logger_on_first_use=True,
+        cache_logger_on_first_use=False,
     )

@@ -121,6 +121,6 @@ def test_wren_offers_a_remedy_for_several_kinds_of_mistake(wren: Plan, catalogue
         "pipes.radius",
         "pipes.fall",
         "pipes.low_point",
-        "pipes.bends",
+        "pipes.mouth_edge",
         "pipes.clearance",
     } <= cured

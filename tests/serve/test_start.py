@@ -59,7 +59,7 @@ def _start(folder: Path, *more: str) -> Started:
     process = subprocess.Popen(
         _command(folder, port, *more),
         stdout=subprocess.PIPE,
-        stderr=subprocess.DEVNULL,
+        stderr=subprocess.STDOUT,
         text=True,
         start_new_session=True,
     )
