@@ -75,8 +75,13 @@ class Derived:
         kinds = self.catalogue.solid_kinds
         return tuple((solid, kinds[solid.kind], solid_shape(solid)) for solid in self.plan.vehicle.solids)
 
+    @cached_property
+    def _solids_by_side(self) -> dict[str, list[tuple[Solid, SolidKind, Shape]]]:
+        return {where: [entry for entry in self.solids if entry[1].where == where] for where in ("inside", "below")}
+
     def solids_where(self, where: str) -> list[tuple[Solid, SolidKind, Shape]]:
-        return [entry for entry in self.solids if entry[1].where == where]
+        """Return the solids that are "inside" or "below"."""
+        return self._solids_by_side[where]
 
     # --- the heater in its place ---
 

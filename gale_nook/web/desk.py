@@ -140,7 +140,7 @@ class Desk:
         need, mild = derived.loss.need_w, derived.mild_loss.design_loss_w
         return Markup(svg(heater_ranges(self.judged, need, mild, self.plan.heater.sheet, self.system)))
 
-    @property
+    @cached_property
     def sheet(self) -> Sheet:
         return sheet(self.check, self.system)
 

@@ -62,11 +62,21 @@ class Plan2D:
 
 @dataclass(frozen=True)
 class Shape:
-    """A solid as convex pieces with its footprint and height band."""
+    """A solid as convex pieces with its footprint and height band.
+
+    Attributes:
+        fills_bounds: it is the box of its own bounds, so planar geometry is not needed for it.
+    """
 
     pieces: tuple[Piece, ...]
     footprint: Plan2D
     bounds: Bounds
+    fills_bounds: bool = False
+
+    @cached_property
+    def piece_bounds(self) -> Any:
+        """Bounds of the pieces as an array, (n, 6)."""
+        return np.array([piece.bounds for piece in self.pieces])
 
     @property
     def low_z_mm(self) -> float:
@@ -92,17 +102,13 @@ def separation(first: Shape, second: Shape) -> Separation:
     Pairs of pieces are tried nearest bounds first and left out once their bounds lie farther apart
     than the best found, which cannot change the answer.
     """
-    pairs = sorted(
-        (
-            (_bounds_gap(a.bounds, b.bounds), i, j)
-            for i, a in enumerate(first.pieces)
-            for j, b in enumerate(second.pieces)
-        )
-    )
+    gaps = _bounds_gaps(first.piece_bounds, second.piece_bounds).ravel()
+    columns = len(second.pieces)
     best = Separation(math.inf, (0.0, 0.0, 0.0), (0.0, 0.0, 0.0))
-    for gap, i, j in pairs:
-        if gap > max(best.distance_mm, 0.0):
+    for flat in np.argsort(gaps, kind="stable").tolist():
+        if gaps[flat] > max(best.distance_mm, 0.0):
             break
+        i, j = divmod(flat, columns)
         result = fcl.DistanceResult()
         distance = fcl.distance(first.pieces[i].body, second.pieces[j].body, _REQUEST, result)
         if distance < best.distance_mm:
@@ -111,15 +117,25 @@ def separation(first: Shape, second: Shape) -> Separation:
     return best
 
 
+def least_separations_mm(shape: Shape, others: Sequence[Shape]) -> list[float]:
+    """Return a distance that each other shape's separation cannot fall below, unless they overlap (then 0)."""
+    if not others:
+        return []
+    bounds = np.concatenate([other.piece_bounds for other in others])
+    nearest = _bounds_gaps(shape.piece_bounds, bounds).min(axis=0)
+    starts = np.cumsum([0, *(len(other.pieces) for other in others[:-1])])
+    return [float(gap) for gap in np.minimum.reduceat(nearest, starts)]
+
+
+def _bounds_gaps(a: Any, b: Any) -> Any:
+    """Distances between axis-aligned bounds: (m, 6) and (n, 6) -> (m, n), 0 where they overlap."""
+    low, high = a[:, None, :3], a[:, None, 3:]
+    apart = np.maximum(np.maximum(low - b[None, :, 3:], b[None, :, :3] - high), 0.0)
+    return np.sqrt(np.einsum("ijk,ijk->ij", apart, apart))
+
+
 def _vec(point: Any) -> Vec3:
     return (float(point[0]), float(point[1]), float(point[2]))
-
-
-def _bounds_gap(a: Bounds, b: Bounds) -> float:
-    dx = max(a[0] - b[3], b[0] - a[3], 0.0)
-    dy = max(a[1] - b[4], b[1] - a[4], 0.0)
-    dz = max(a[2] - b[5], b[2] - a[5], 0.0)
-    return math.sqrt(dx * dx + dy * dy + dz * dz)
 
 
 def _joined(pieces: Sequence[Piece]) -> Bounds:
@@ -140,11 +156,16 @@ def box_shape(low: Vec3, size: Vec3, yaw_deg: float = 0.0) -> Shape:
     xs, ys = [c[0] for c in corners], [c[1] for c in corners]
     bounds = (min(xs), min(ys), low[2], max(xs), max(ys), low[2] + size[2])
     body = fcl.CollisionObject(fcl.Box(*size), fcl.Transform(rotation, np.array(centre)))
-    return Shape((Piece(body, bounds),), Plan2D(shapely.Polygon(corners)), bounds)
+    return Shape((Piece(body, bounds),), Plan2D(shapely.Polygon(corners)), bounds, fills_bounds=yaw_deg % 90 == 0)
 
 
 def tube_shape(points: Sequence[Vec3], diameter_mm: float) -> Shape:
-    """Return a tube through points, as one capsule a stretch."""
+    """Return a tube through points, as one capsule a stretch; kept by value."""
+    return _tube_shape(tuple(points), diameter_mm)
+
+
+@lru_cache(maxsize=512)
+def _tube_shape(points: tuple[Vec3, ...], diameter_mm: float) -> Shape:
     radius = diameter_mm / 2
     stretches = [pair for pair in pairwise(points) if norm(sub(pair[1], pair[0])) > 1e-9]
     stretches = stretches or [(points[0], points[0])]

@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import partial
 
+from gale_nook.core.catalogue import SolidKind
 from gale_nook.core.derived import Derived
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
-from gale_nook.core.findings.listing import worst_and_nearest
+from gale_nook.core.findings.listing import Candidate, nearest_first
 from gale_nook.core.findings.registry import Rule, rule, sheet_band
 from gale_nook.core.geometry.route import Straight
-from gale_nook.core.geometry.shapes import separation
+from gale_nook.core.geometry.shapes import Shape, least_separations_mm, separation
 from gale_nook.core.pipes import mouth_rules, remedies  # noqa: F401 - they register themselves
+from gale_nook.core.plan.vehicle import Solid
 from gale_nook.core.quantities.said import q
 
 STEEP_DEG = 45.0  # steeper straights drain whatever their limit says
@@ -127,22 +130,28 @@ def neighbours(derived: Derived, this: Rule) -> Iterator[Finding]:
     shape = derived.exhaust_shape
     if shape is None:
         return
-    found = []
-    for solid, kind, other in derived.solids_where("below"):
-        if kind.exhaust_mm is None:
-            continue
-        near = separation(shape, other)
-        words = f"{q(near.distance_mm)} from the exhaust's skin to {solid.name}."
-        if near.distance_mm < 0:
-            words = f"The exhaust runs {q(-near.distance_mm)} into {solid.name}."
-        found.append(
-            this.finding(
-                derived, subject=solid.id, subject_name=solid.name, measured=near.distance_mm, hazard=kind.hazard,
-                band=Band(kind.exhaust_mm, None, Whose.WORKSHOP, "exhaust_mm", f"{kind.label}: {kind.source}"),
-                title=f"Exhaust to {solid.name}", sentence=words, marks=(Mark(near.start, near.end),),
-            )
-        )  # fmt: skip
-    yield from worst_and_nearest(found, 3)
+    parts = [
+        (solid, kind, other) for solid, kind, other in derived.solids_where("below") if kind.exhaust_mm is not None
+    ]
+    least = least_separations_mm(shape, [other for _, _, other in parts])
+    looks = (
+        Candidate(gap - (part[1].exhaust_mm or 0.0), partial(_neighbour, derived, this, shape, part))
+        for gap, part in zip(least, parts, strict=True)
+    )
+    yield from nearest_first(looks, derived.tolerance("mm"), 3)
+
+
+def _neighbour(derived: Derived, this: Rule, exhaust: Shape, part: tuple[Solid, SolidKind, Shape]) -> Finding:
+    solid, kind, other = part
+    near = separation(exhaust, other)
+    words = f"{q(near.distance_mm)} from the exhaust's skin to {solid.name}."
+    if near.distance_mm < 0:
+        words = f"The exhaust runs {q(-near.distance_mm)} into {solid.name}."
+    return this.finding(
+        derived, subject=solid.id, subject_name=solid.name, measured=near.distance_mm, hazard=kind.hazard,
+        band=Band(kind.exhaust_mm, None, Whose.WORKSHOP, "exhaust_mm", f"{kind.label}: {kind.source}"),
+        title=f"Exhaust to {solid.name}", sentence=words, marks=(Mark(near.start, near.end),),
+    )  # fmt: skip
 
 
 @rule("pipes.ground", "Above the ground", "mm")

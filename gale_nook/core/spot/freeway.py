@@ -64,6 +64,8 @@ def _distance(low: Vec3, high: Vec3, axis: int, forward: bool, shape: Shape) -> 
     gap = b[axis] - high[axis] if forward else low[axis] - b[axis + 3]
     if gap >= FAR_MM or (b[axis + 3] <= high[axis] if forward else b[axis] >= low[axis]):
         return FAR_MM  # too far, or wholly behind the face
+    if shape.fills_bounds:
+        return max(gap, 0.0)
     if axis == 2:
         column = shapely.box(low[0], low[1], high[0], high[1])
         return max(gap, 0.0) if shape.footprint.area.intersection(column).area > 1e-6 else FAR_MM

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 from gale_nook.core.derived import Derived
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import box_shape
+from gale_nook.core.plan.vehicle import Shell
 from gale_nook.core.spot.freeway import Obstacle
 
 WALL_MM = 400.0
@@ -13,7 +16,11 @@ WALL_MM = 400.0
 def walls(derived: Derived) -> tuple[Obstacle, ...]:
     """Return the walls of the room that the heater stands in: the load space, or the cab ahead of the bulkhead."""
     shell = derived.plan.vehicle.shell
-    in_cab = derived.plan.spot is not None and derived.plan.spot.x_mm < shell.bulkhead_x_mm
+    return _walls(shell, derived.plan.spot is not None and derived.plan.spot.x_mm < shell.bulkhead_x_mm)
+
+
+@lru_cache(maxsize=64)
+def _walls(shell: Shell, in_cab: bool) -> tuple[Obstacle, ...]:
     x0, x1 = (shell.front_x_mm, shell.bulkhead_x_mm) if in_cab else (shell.bulkhead_x_mm, shell.rear_x_mm)
     half, top, t = shell.floor_width_mm / 2, shell.inside_height_mm, WALL_MM
     length, width = x1 - x0, 2 * half

@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
+from functools import partial
 
+from gale_nook.core.catalogue import SolidKind
 from gale_nook.core.derived import Derived
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
-from gale_nook.core.findings.listing import worst_and_nearest
+from gale_nook.core.findings.listing import Candidate, nearest_first
 from gale_nook.core.findings.registry import Rule, rule, sheet_band
 from gale_nook.core.geometry.frames import Vec3, turn_xy
-from gale_nook.core.geometry.shapes import separation
+from gale_nook.core.geometry.shapes import Shape, least_separations_mm, separation
+from gale_nook.core.plan.vehicle import Solid
 from gale_nook.core.quantities.said import q
 from gale_nook.core.spot import remedies  # noqa: F401 - they register themselves
 from gale_nook.core.spot.freeway import FAR_MM, Obstacle, free_way
@@ -38,28 +42,37 @@ def placed(derived: Derived, this: Rule) -> Iterator[Finding]:
 @rule("spot.hole", "Hole in the floor", "mm")
 def holes_clear(derived: Derived, this: Rule) -> Iterator[Finding]:
     """Metal left between each hole's edge and whatever a drill can reach below."""
-    for name, x, y, diameter in derived.holes:
-        yield from worst_and_nearest(_hole(derived, this, (name, x, y, diameter)))
-        yield _floor_edge(derived, this, (name, x, y, diameter))
+    for hole in derived.holes:
+        yield from nearest_first(_hole(derived, this, hole), derived.tolerance("mm"))
+        yield _floor_edge(derived, this, hole)
 
 
-def _hole(derived: Derived, this: Rule, hole: tuple[str, float, float, float]) -> Iterator[Finding]:
-    name, x, y, diameter = hole
-    z = derived.underside_z_mm
+def _hole(derived: Derived, this: Rule, hole: tuple[str, float, float, float]) -> Iterator[Candidate]:
+    _, x, y, diameter = hole
     for solid, kind, shape in derived.solids_where("below"):
-        if kind.hole_mm is None or shape.high_z_mm < z - DRILL_REACH_MM:
+        if kind.hole_mm is None or shape.high_z_mm < derived.underside_z_mm - DRILL_REACH_MM:
             continue
-        gap = shape.footprint.signed_distance_mm(x, y) - diameter / 2
-        near_x, near_y = shape.footprint.nearest_xy(x, y)
-        words = f"{q(gap)} of floor left between the {name}'s edge and {solid.name}."
-        if gap < 0:
-            words = f"The {name} cuts {q(-gap)} into {solid.name}."
-        yield this.finding(
-            derived, subject=_subject(name, solid.id), subject_name=solid.name, measured=gap,
-            band=Band(kind.hole_mm, None, Whose.WORKSHOP, "hole_mm", f"{kind.label}: {kind.source}"),
-            title=f"{name[0].upper()}{name[1:]} to {solid.name}", sentence=words, hazard=kind.hazard,
-            marks=(_rim_mark((x, y), (near_x, near_y), diameter / 2, z),),
-        )  # fmt: skip
+        b = shape.bounds
+        away = math.hypot(max(b[0] - x, x - b[3], 0.0), max(b[1] - y, y - b[4], 0.0))
+        look = partial(_hole_to, derived, this, hole, (solid, kind, shape))
+        yield Candidate(away - diameter / 2 - kind.hole_mm, look)
+
+
+def _hole_to(
+    derived: Derived, this: Rule, hole: tuple[str, float, float, float], part: tuple[Solid, SolidKind, Shape]
+) -> Finding:
+    (name, x, y, diameter), (solid, kind, shape) = hole, part
+    gap = shape.footprint.signed_distance_mm(x, y) - diameter / 2
+    near = shape.footprint.nearest_xy(x, y)
+    words = f"{q(gap)} of floor left between the {name}'s edge and {solid.name}."
+    if gap < 0:
+        words = f"The {name} cuts {q(-gap)} into {solid.name}."
+    return this.finding(
+        derived, subject=_subject(name, solid.id), subject_name=solid.name, measured=gap,
+        band=Band(kind.hole_mm, None, Whose.WORKSHOP, "hole_mm", f"{kind.label}: {kind.source}"),
+        title=f"{name[0].upper()}{name[1:]} to {solid.name}", sentence=words, hazard=kind.hazard,
+        marks=(_rim_mark((x, y), near, diameter / 2, derived.underside_z_mm),),
+    )  # fmt: skip
 
 
 def _floor_edge(derived: Derived, this: Rule, hole: tuple[str, float, float, float]) -> Finding:
@@ -119,20 +132,25 @@ def body_clear(derived: Derived, this: Rule) -> Iterator[Finding]:
     shape = derived.body_shape
     if shape is None:
         return
-    found = []
-    for obstacle in obstacles(derived):
-        near = separation(shape, obstacle.shape)
-        words = f"{q(near.distance_mm)} between the body and {obstacle.name}."
-        if near.distance_mm < 0:
-            words = f"The body reaches {q(-near.distance_mm)} into {obstacle.name}."
-        found.append(
-            this.finding(
-                derived, subject=obstacle.id, subject_name=obstacle.name, measured=near.distance_mm,
-                band=Band(0.0, None, Whose.GEOMETRY, source="two things cannot be in one place"),
-                title=f"Body to {obstacle.name}", sentence=words, marks=(Mark(near.start, near.end),),
-            )
-        )  # fmt: skip
-    yield from worst_and_nearest(found, 1)
+    around = obstacles(derived)
+    least = least_separations_mm(shape, [obstacle.shape for obstacle in around])
+    looks = (
+        Candidate(gap, partial(_body_to, derived, this, shape, obstacle))
+        for gap, obstacle in zip(least, around, strict=True)
+    )
+    yield from nearest_first(looks, derived.tolerance("mm"), 1)
+
+
+def _body_to(derived: Derived, this: Rule, body: Shape, obstacle: Obstacle) -> Finding:
+    near = separation(body, obstacle.shape)
+    words = f"{q(near.distance_mm)} between the body and {obstacle.name}."
+    if near.distance_mm < 0:
+        words = f"The body reaches {q(-near.distance_mm)} into {obstacle.name}."
+    return this.finding(
+        derived, subject=obstacle.id, subject_name=obstacle.name, measured=near.distance_mm,
+        band=Band(0.0, None, Whose.GEOMETRY, source="two things cannot be in one place"),
+        title=f"Body to {obstacle.name}", sentence=words, marks=(Mark(near.start, near.end),),
+    )  # fmt: skip
 
 
 def _air(

@@ -2,18 +2,24 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+from functools import partial
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.catalogue import Catalogue
 from gale_nook.core.checking import check
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import set_value
-from gale_nook.core.findings.finding import SEVERITY, Band, Verdict, Whose, by_severity, judge
+from gale_nook.core.findings.finding import SEVERITY, Band, Finding, Verdict, Whose, by_severity, judge
+from gale_nook.core.findings.listing import Candidate, nearest_first, worst_and_nearest
 from gale_nook.core.findings.registry import rules, sheet_band
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.stations import OwnLimit
+from gale_nook.demo.load import demo_plan
 
 BAND = Band(100, 200, Whose.SHEET)
 
@@ -110,3 +116,21 @@ def test_an_acceptance_without_a_finding_is_reported(heron: Plan, catalogue: Cat
     done = check(plan, catalogue)
     assert [a.id for a in done.idle_acceptances] == ["a-1"]
     assert done.tally()["accepted"] == 0
+
+
+@given(st.lists(st.tuples(st.floats(-50, 300), st.floats(0, 80)), max_size=30), st.integers(0, 4))
+def test_looking_nearest_first_reports_the_same_as_looking_at_all(looks: list[tuple[float, float]], keep: int) -> None:
+    """Each candidate's margin lies some way above its least; pruning may not change what is reported."""
+    heron = check(demo_plan("heron"), load_catalogue()).findings[0]
+
+    def finding(number: int, margin: float) -> Finding:
+        verdict, _ = judge(100 + margin, Band(100, None, Whose.SHEET), 5)
+        return replace(heron, subject=f"s{number:02}", margin=margin, measured=100 + margin, verdict=verdict)
+
+    all_of_them = [finding(i, least + extra) for i, (least, extra) in enumerate(looks)]
+    candidates = [Candidate(least, partial(finding, i, least + extra)) for i, (least, extra) in enumerate(looks)]
+    wanted = {f.subject for f in worst_and_nearest(all_of_them, keep)}
+    found = {f.subject for f in nearest_first(candidates, 5, keep)}
+    margins = {f.subject: f.margin for f in all_of_them}
+    # candidates with equal margins may stand in for one another
+    assert sorted(margins[s] or 0 for s in found) == sorted(margins[s] or 0 for s in wanted)
