@@ -78,6 +78,10 @@ class Limit(Frozen):
             raise ValueError("a limit's minimum lies above its maximum")
         return self
 
+    def holds(self, value: float) -> bool:
+        """Return whether a value lies within the band."""
+        return (self.minimum is None or value >= self.minimum) and (self.maximum is None or value <= self.maximum)
+
 
 class LimitBand(Frozen):
     """Between which values a limit of this name is physically believable, and what it is called."""

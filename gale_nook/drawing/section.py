@@ -59,5 +59,6 @@ def section(derived: Derived, system: UnitSystem) -> Scene | None:
             )
         )
     nodes.append(Text((4, 14), f"Section: {format_length(derived.stack_mm, system)} to pass", "section-title"))
-    bottom = max(v(derived.underside_z_mm), plane + reach) + 22
+    lowest = plane + reach if mount.place == "inside" else labelled
+    bottom = max(v(derived.underside_z_mm), lowest) + 22
     return Scene("Section of the floor through the mount", (WIDTH, bottom), nodes, {"class": "drawing section"})

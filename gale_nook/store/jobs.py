@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -50,6 +51,8 @@ class JobLine:
 
     id: int
     name: str
+    vehicle: str
+    note: str
     head: int
     changed_at: datetime
 
@@ -66,11 +69,15 @@ def create_job(session: Session, plan: Plan, summary: str) -> int:
 
 def list_jobs(session: Session, page: int = 1) -> tuple[list[JobLine], bool]:
     """Return one page of jobs, last changed first, and whether there are more."""
-    rows = session.scalars(
-        select(Job).order_by(Job.changed_at.desc(), Job.id).offset((page - 1) * PAGE_SIZE).limit(PAGE_SIZE + 1)
-    ).all()
-    lines = [JobLine(job.id, job.name, job.head, job.changed_at) for job in rows[:PAGE_SIZE]]
-    return lines, len(rows) > PAGE_SIZE
+    shown = select(Job, Revision.plan).join(Revision, (Revision.job_id == Job.id) & (Revision.number == Job.head))
+    ordered = shown.order_by(Job.changed_at.desc(), Job.id.desc())
+    rows = session.execute(ordered.offset((page - 1) * PAGE_SIZE).limit(PAGE_SIZE + 1)).all()
+    return [_line(job, plan) for job, plan in rows[:PAGE_SIZE]], len(rows) > PAGE_SIZE
+
+
+def _line(job: Job, plan: str) -> JobLine:
+    told = json.loads(plan)
+    return JobLine(job.id, job.name, told["vehicle"]["name"], told["note"], job.head, job.changed_at)
 
 
 def locked_job(session: Session, job_id: int) -> Job:

@@ -164,6 +164,13 @@ class Desk:
         return self._faces[face].build_up.rows
 
     @property
+    def turns(self) -> list[tuple[int, str]]:
+        """The quarter turns, by where the warm end points; a coolant heater has none."""
+        ways = ((0, "rearward"), (90, "to the right"), (180, "forward"), (270, "to the left"))
+        air = self.derived.sheet is not None and self.derived.sheet.medium == "air"
+        return [(yaw, f"warm end {way}" if air else f"front {way}") for yaw, way in ways]
+
+    @property
     def mounts(self) -> list[tuple[str, str]]:
         sheet = self.derived.sheet
         return [(mount.id, mount.label) for mount in sheet.mounts] if sheet is not None else []

@@ -48,7 +48,7 @@ def test_a_newcomer_is_led_from_the_shell_to_a_build_sheet(tab: Page, jobs: Jobs
     tab.get_by_role("button", name="Begin").click()
     tab.wait_for_url("**/vehicle")
     job = int(tab.url.split("/")[-2])
-    expect(tab.locator(".start-here")).to_contain_text("Only the shell is there")
+    expect(tab.locator(".start-here")).to_contain_text("Start here.")
     tab.get_by_label("Add", exact=True).select_option("member")
     tab.get_by_role("button", name="Add part").click()
     expect(tab.locator("#chosen h2")).to_have_text("new cross-member")

@@ -108,7 +108,9 @@ def _fit(plan: Plan, catalogue: Catalogue, sheet: HeaterSheet) -> tuple[int | No
     if plan.spot is None:
         return None, None
     best: tuple[int, str] | None = None
-    for mount in sheet.mounts:
+    stack = Derived(plan, catalogue).stack_mm
+    # a mount that the floor stack does not suit is one check worse than the same hole with one that it suits
+    for mount in [m for m in sheet.mounts if m.stack.holds(stack)] or sheet.mounts:
         spot = plan.spot.model_copy(update={"mount": mount.id})
         heater = plan.heater.model_copy(update={"sheet": sheet.id})
         trial = plan.model_copy(update={"spot": spot, "heater": heater})

@@ -56,11 +56,7 @@ def _mounts(derived: Derived) -> list[str]:
     if sheet is None or spot is None:
         return []
     stack = derived.stack_mm
-    fitting = [
-        m.id
-        for m in sheet.mounts
-        if (m.stack.minimum or 0) <= stack <= (m.stack.maximum if m.stack.maximum is not None else math.inf)
-    ]
+    fitting = [mount.id for mount in sheet.mounts if mount.stack.holds(stack)]
     if spot.mount in fitting:
         return [spot.mount]
     return fitting or [spot.mount]
