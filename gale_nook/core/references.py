@@ -21,6 +21,15 @@ def _unknown(plan: Plan, catalogue: Catalogue) -> Iterator[tuple[str, str]]:
     for place, entry_id, table in _references(plan, catalogue):
         if entry_id not in table:
             yield place, f"there is no '{entry_id}'; known are {', '.join(sorted(table))}"
+    for own in plan.heater.own_limits:
+        band = catalogue.limit_bands.get(own.id)
+        for end in (own.minimum, own.maximum):
+            if band is not None and end is not None and not band.lowest <= end <= band.highest:
+                believable = f"{band.lowest:g} to {band.highest:g} {band.unit}"
+                yield (
+                    f"heater.own_limits.{own.id}",
+                    f"{end:g} is not believable for {band.label}; {believable} are taken",
+                )
 
 
 def _references(plan: Plan, catalogue: Catalogue) -> Iterator[tuple[str, str, Mapping[str, object]]]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from dataclasses import dataclass
 
 from markupsafe import Markup
@@ -44,19 +45,24 @@ class Card:
     hazard: str
     accepted_reason: str
     accepted_by: str
+    limit_name: str
+    least: str
+    most: str
 
     @property
     def anchor(self) -> str:
         return f"{self.rule}-{self.subject}".replace(".", "-").replace(":", "-").replace("_", "-")
 
 
-def cards(findings: tuple[Finding, ...], system: UnitSystem, for_paper: bool = False) -> list[Card]:
-    """Return the cards of findings, in their order."""
+def cards(
+    findings: tuple[Finding, ...], system: UnitSystem, editable: Collection[str] = (), for_paper: bool = False
+) -> list[Card]:
+    """Return the cards of findings, in their order; `editable` names the limits that can be replaced by one's own."""
     curable = {rule.id for rule in rules() if rule.remedy is not None}
-    return [_card(finding, system, curable, for_paper) for finding in findings]
+    return [_card(finding, system, curable, editable, for_paper) for finding in findings]
 
 
-def _card(finding: Finding, system: UnitSystem, curable: set[str], for_paper: bool) -> Card:
+def _card(finding: Finding, system: UnitSystem, curable: set[str], editable: Collection[str], for_paper: bool) -> Card:
     drawn = gauge(finding)
     open_verdict = finding.verdict in {Verdict.OVER, Verdict.UNKNOWN}
     return Card(
@@ -79,7 +85,14 @@ def _card(finding: Finding, system: UnitSystem, curable: set[str], for_paper: bo
         hazard=finding.hazard or "",
         accepted_reason=finding.accepted_reason,
         accepted_by=finding.accepted_by,
+        limit_name=finding.band.name if finding.band.name in editable else "",
+        least=_end(finding.band.minimum, finding, system),
+        most=_end(finding.band.maximum, finding, system),
     )
+
+
+def _end(value: float | None, finding: Finding, system: UnitSystem) -> str:
+    return amount(value, finding.unit, system).replace("−", "-") if value is not None else ""
 
 
 def amount(value: float | None, unit: str, system: UnitSystem, sign: bool = False) -> str:

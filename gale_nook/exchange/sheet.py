@@ -99,7 +99,7 @@ def sheet(done: Check, system: UnitSystem, for_paper: bool = False) -> Sheet:
     return Sheet(
         done,
         system,
-        cards(done.findings, system, for_paper),
+        cards(done.findings, system, for_paper=for_paper),
         parts_list(derived),
         cuts(derived),
         holes_to_cut(derived),

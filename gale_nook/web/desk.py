@@ -105,7 +105,7 @@ class Desk:
 
     @cached_property
     def cards(self) -> list[Card]:
-        return cards(self.check.of(self.station.word), self.system)
+        return cards(self.check.of(self.station.word), self.system, self.catalogue.limit_bands)
 
     @property
     def cautions(self) -> list[Caution]:

@@ -9,13 +9,15 @@ from fastapi import APIRouter, Query
 from fastapi.responses import HTMLResponse, JSONResponse, Response
 from pydantic import BaseModel, Field, ValidationError
 
+from gale_nook.core.catalogue import LimitBand
 from gale_nook.core.checking import check
 from gale_nook.core.edits.apply import apply, fresh_id
-from gale_nook.core.edits.commands import Accept, Command
+from gale_nook.core.edits.commands import Accept, Command, SetOwnLimit
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.plan.document import Plan, places_of
-from gale_nook.core.plan.stations import Acceptance
+from gale_nook.core.plan.stations import Acceptance, OwnLimit
+from gale_nook.core.quantities.measures import parse_quantity
 from gale_nook.core.remedies import remedies_for
 from gale_nook.core.spot.search import nearest_clear
 from gale_nook.drawing.board import overlay_of
@@ -113,6 +115,30 @@ def nearest(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
     found = nearest_clear(done.derived)
     offered = (found,) if found is not None else ()
     return render("remedies.html", offered=offered, desk_url=f"/jobs/{job_id}/spot", system=system, searched=True)
+
+
+@router.post("/jobs/{job_id}/{word}/limit")
+def own_limit(ask: Asked, job_id: JobId, word: Word) -> Response:
+    """Put in a limit of one's own, with its source."""
+    name = text_of(ask.form, "limit", 60)
+    band = ask.book.limit_bands.get(name)
+    if band is None:
+        raise BadInput("limit", name, "There is no limit of this name.")
+    ends = [_limit_end(ask, band, field) for field in ("least", "most")]
+    try:
+        limit = OwnLimit(id=name, minimum=ends[0], maximum=ends[1], note=text_of(ask.form, "note", 200))
+    except ValidationError as error:
+        place, problem = places_of(error)[0]
+        raise BadInput({"note": "whose limit"}.get(place, band.label), None, problem) from None
+    return edited(ask, job_id, word, SetOwnLimit(limit=limit))
+
+
+def _limit_end(ask: Ask, band: LimitBand, field: str) -> float | None:
+    text = text_of(ask.form, field, 80)
+    if not text.strip():
+        return None
+    kind = {"mm": "mm", "deg": "deg", "W": "w"}.get(band.unit, "number")
+    return parse_quantity(text, kind, ask.system, f"{field} of {band.label}")
 
 
 @router.post("/jobs/{job_id}/{word}/accept")

@@ -76,7 +76,7 @@ def export_plan(db: Db, job_id: JobId) -> Response:
 def export_pdf(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
     """The build sheet on paper."""
     head = store.head_of(db, job_id)
-    disposition = f'inline; filename="gale-nook-{job_id}-build.pdf"'
+    disposition = f'attachment; filename="gale-nook-{job_id}-build.pdf"'
     return Response(
         build_pdf(head.plan, book, system), media_type="application/pdf", headers={"content-disposition": disposition}
     )

@@ -69,6 +69,10 @@ FIELDS = (
     "rule",
     "subject",
     "reason",
+    "limit",
+    "least",
+    "most",
+    "note",
     "by",
     "x",
     "y",
@@ -88,6 +92,7 @@ FORMS = (
     "copy",
     "add-opening",
     "add-layer",
+    "limit",
     "insert",
     "place",
 )
@@ -96,7 +101,7 @@ number_like = st.sampled_from(["1", "-1", "0", "2", "1e99", "NaN", '6 7/0"', "99
 anything = (
     number_like
     | st.text(max_size=30)
-    | st.sampled_from(["box", "member", "roof", "wool", "n-1", "tank", "spot.outlet", "outlet"])
+    | st.sampled_from(["box", "member", "roof", "wool", "n-1", "tank", "spot.outlet", "outlet", "outlet_gap_mm"])
 )
 json_value = st.recursive(
     st.none()

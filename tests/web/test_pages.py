@@ -142,6 +142,26 @@ def test_accepting_needs_a_name_and_for_hazards_a_reason(page: Page) -> None:
     assert "not over any more" in again.text
 
 
+def test_a_limit_of_ones_own_is_put_in_and_taken_back(page: Page) -> None:
+    job = page.new("heron")
+    form = {"base": "1", "limit": "outlet_gap_mm", "least": '13"', "most": "", "note": "sheet in hand, page 4"}
+    assert "sheet in hand, page 4" in page.post(f"/jobs/{job}/spot/limit", form).text
+    own = page.head(job).plan.heater.own_limits[0]
+    assert (own.minimum, own.maximum) == (pytest.approx(330.2), None)
+    for wrong, said in (
+        ({"least": ""}, "least or a greatest"),
+        ({"most": "1"}, "lies above"),
+        ({"note": ""}, "a name is wanted"),
+        ({"least": "9 m"}, "not believable"),
+        ({"limit": "luck"}, "no limit of this name"),
+    ):
+        refused = page.post(f"/jobs/{job}/spot/limit", {**form, "base": "2", **wrong})
+        assert refused.status_code == 422
+        assert said in refused.text.lower()
+    page.command(job, "spot", 2, {"op": "drop-limit", "limit_id": "outlet_gap_mm"})
+    assert page.head(job).plan.heater.own_limits == ()
+
+
 def test_a_remedy_is_offered_and_can_be_applied(page: Page) -> None:
     job = page.new("wren")
     text = page.get(f"/jobs/{job}/pipes/remedy?rule=pipes.radius&subject=n-1").text

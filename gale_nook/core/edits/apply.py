@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import singledispatch
 from typing import Any
 
 from pydantic import ValidationError
@@ -14,9 +15,11 @@ from gale_nook.core.edits.commands import (
     AddItem,
     ChooseHeater,
     Command,
+    DropOwnLimit,
     PlaceHeater,
     RemoveExhaust,
     RemoveItem,
+    SetOwnLimit,
     SetValues,
     StartExhaust,
     Withdraw,
@@ -26,6 +29,7 @@ from gale_nook.core.pipes.start import starting_nodes
 from gale_nook.core.plan.document import Plan, places_of
 from gale_nook.core.references import check_references
 
+Data = dict[str, Any]
 OWNED_ELSEWHERE = ("format", "version", "acceptances")
 
 
@@ -36,26 +40,7 @@ def apply(plan: Plan, command: Command, catalogue: Catalogue) -> Plan:
         BadInput: the command names something that is not there, or leads to a value that a plan cannot hold.
     """
     data = plan.model_dump(mode="json")
-    match command:
-        case SetValues():
-            _set(data, command)
-        case AddItem():
-            _add(data, command)
-        case RemoveItem():
-            _remove(data, command)
-        case PlaceHeater():
-            _place(data, command, plan, catalogue)
-        case ChooseHeater():
-            _choose(data, command, catalogue)
-        case StartExhaust():
-            data["pipes"]["exhaust"] = {"nodes": starting_nodes(Derived(plan, catalogue))}
-        case RemoveExhaust():
-            data["pipes"]["exhaust"] = None
-        case Accept():
-            _accept(data, command)
-        case Withdraw():
-            kept = [a for a in data["acceptances"] if (a["rule"], a["subject"]) != (command.rule, command.subject)]
-            data["acceptances"] = kept
+    _change(command, data, Derived(plan, catalogue))
     return plan_of(data, catalogue, command)
 
 
@@ -72,7 +57,14 @@ def plan_of(data: dict[str, Any], catalogue: Catalogue, command: Command | None 
     raise BadInput(place, value, problem)
 
 
-def _set(data: dict[str, Any], command: SetValues) -> None:
+@singledispatch
+def _change(command: Command, data: Data, before: Derived) -> None:
+    """Carry a command out on the plan's plain data, in place."""
+    raise TypeError(f"nothing carries out {type(command).__name__}")
+
+
+@_change.register
+def _(command: SetValues, data: Data, _before: Derived) -> None:
     for change in command.changes:
         if change.address.split(".")[0] in OWNED_ELSEWHERE or change.address.endswith(".id"):
             raise BadInput(change.address, change.value, "This value cannot be set.")
@@ -82,14 +74,8 @@ def _set(data: dict[str, Any], command: SetValues) -> None:
         addresses.put(data, change.address, change.value)
 
 
-def _items(data: dict[str, Any], collection: str) -> list[Any]:
-    items = addresses.find(data, collection)
-    if not isinstance(items, list) or collection.split(".", maxsplit=1)[0] in OWNED_ELSEWHERE:
-        raise BadInput(collection, collection, "This is not a list that can be changed.")
-    return items
-
-
-def _add(data: dict[str, Any], command: AddItem) -> None:
+@_change.register
+def _(command: AddItem, data: Data, _before: Derived) -> None:
     items = _items(data, command.collection)
     index = 0 if command.first else len(items)
     if command.after is not None:
@@ -97,7 +83,8 @@ def _add(data: dict[str, Any], command: AddItem) -> None:
     items.insert(index, command.item.model_dump(mode="json"))
 
 
-def _remove(data: dict[str, Any], command: RemoveItem) -> None:
+@_change.register
+def _(command: RemoveItem, data: Data, _before: Derived) -> None:
     items = _items(data, command.collection)
     kept = [item for item in items if not (isinstance(item, dict) and item.get("id") == command.item_id)]
     if len(kept) == len(items):
@@ -108,29 +95,64 @@ def _remove(data: dict[str, Any], command: RemoveItem) -> None:
     addresses.put(data, command.collection, kept)
 
 
-def _place(data: dict[str, Any], command: PlaceHeater, plan: Plan, catalogue: Catalogue) -> None:
-    spot = data["spot"] or {"yaw_deg": 0, "mount": _first_mount(plan.heater.sheet, catalogue)}
-    given = command.model_dump(mode="json", exclude={"op"}, exclude_none=True)
-    data["spot"] = {**spot, **given}
+@_change.register
+def _(command: PlaceHeater, data: Data, before: Derived) -> None:
+    first_mount = before.sheet.mounts[0].id if before.sheet is not None else "turret"
+    spot = data["spot"] or {"yaw_deg": 0, "mount": first_mount}
+    data["spot"] = {**spot, **command.model_dump(mode="json", exclude={"op"}, exclude_none=True)}
 
 
-def _first_mount(sheet_id: str | None, catalogue: Catalogue) -> str:
-    sheet = catalogue.heaters.get(sheet_id) if sheet_id is not None else None
-    return sheet.mounts[0].id if sheet is not None else "turret"
-
-
-def _choose(data: dict[str, Any], command: ChooseHeater, catalogue: Catalogue) -> None:
+@_change.register
+def _(command: ChooseHeater, data: Data, before: Derived) -> None:
     data["heater"]["sheet"] = command.sheet
     data["heater"]["reason"] = command.reason
-    sheet = catalogue.heaters.get(command.sheet) if command.sheet is not None else None
+    sheet = before.catalogue.heaters.get(command.sheet) if command.sheet is not None else None
     if sheet is not None and data["spot"] is not None and sheet.mount(data["spot"]["mount"]) is None:
         data["spot"]["mount"] = sheet.mounts[0].id
 
 
-def _accept(data: dict[str, Any], command: Accept) -> None:
+@_change.register
+def _(_command: StartExhaust, data: Data, before: Derived) -> None:
+    data["pipes"]["exhaust"] = {"nodes": starting_nodes(before)}
+
+
+@_change.register
+def _(_command: RemoveExhaust, data: Data, _before: Derived) -> None:
+    data["pipes"]["exhaust"] = None
+
+
+@_change.register
+def _(command: SetOwnLimit, data: Data, _before: Derived) -> None:
+    others = [own for own in data["heater"]["own_limits"] if own["id"] != command.limit.id]
+    data["heater"]["own_limits"] = [*others, command.limit.model_dump(mode="json")]
+
+
+@_change.register
+def _(command: DropOwnLimit, data: Data, _before: Derived) -> None:
+    kept = [own for own in data["heater"]["own_limits"] if own["id"] != command.limit_id]
+    if len(kept) == len(data["heater"]["own_limits"]):
+        raise BadInput("limit", command.limit_id, "There is no limit of your own here any more.")
+    data["heater"]["own_limits"] = kept
+
+
+@_change.register
+def _(command: Accept, data: Data, before: Derived) -> None:
     accepted = command.acceptance
-    others = [a for a in data["acceptances"] if (a["rule"], a["subject"]) != (accepted.rule, accepted.subject)]
-    data["acceptances"] = [*others, accepted.model_dump(mode="json")]
+    _change(Withdraw(rule=accepted.rule, subject=accepted.subject), data, before)
+    data["acceptances"].append(accepted.model_dump(mode="json"))
+
+
+@_change.register
+def _(command: Withdraw, data: Data, _before: Derived) -> None:
+    gone = (command.rule, command.subject)
+    data["acceptances"] = [a for a in data["acceptances"] if (a["rule"], a["subject"]) != gone]
+
+
+def _items(data: Data, collection: str) -> list[Any]:
+    items = addresses.find(data, collection)
+    if not isinstance(items, list) or collection.split(".", maxsplit=1)[0] in OWNED_ELSEWHERE:
+        raise BadInput(collection, collection, "This is not a list that can be changed.")
+    return items
 
 
 def fresh_id(plan_items: tuple[Any, ...], stem: str) -> str:

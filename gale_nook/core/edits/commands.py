@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from functools import singledispatch
 from typing import Annotated, Literal
 
 from pydantic import Field, TypeAdapter
 
 from gale_nook.core.plan.base import CatalogueId, CoordinateMm, Frozen, ItemId, Name, Note
-from gale_nook.core.plan.stations import Acceptance, RouteNode
+from gale_nook.core.plan.stations import Acceptance, OwnLimit, RouteNode
 from gale_nook.core.plan.vehicle import Layer, Opening, Solid
 
 Address = Annotated[str, Field(max_length=160, pattern=r"^[A-Za-z0-9_.-]+$")]
@@ -76,6 +77,20 @@ class RemoveExhaust(Frozen):
     op: Literal["remove-exhaust"] = "remove-exhaust"
 
 
+class SetOwnLimit(Frozen):
+    """Put a limit of one's own over the sheet's or the workshop's."""
+
+    op: Literal["own-limit"] = "own-limit"
+    limit: OwnLimit
+
+
+class DropOwnLimit(Frozen):
+    """Go back to the sheet's or the workshop's limit."""
+
+    op: Literal["drop-limit"] = "drop-limit"
+    limit_id: CatalogueId
+
+
 class Accept(Frozen):
     """Accept a finding that is over, with reason and name."""
 
@@ -92,7 +107,17 @@ class Withdraw(Frozen):
 
 
 Command = Annotated[
-    SetValues | AddItem | RemoveItem | PlaceHeater | ChooseHeater | StartExhaust | RemoveExhaust | Accept | Withdraw,
+    SetValues
+    | AddItem
+    | RemoveItem
+    | PlaceHeater
+    | ChooseHeater
+    | StartExhaust
+    | RemoveExhaust
+    | SetOwnLimit
+    | DropOwnLimit
+    | Accept
+    | Withdraw,
     Field(discriminator="op"),
 ]
 COMMAND: TypeAdapter[Command] = TypeAdapter(Command)
@@ -108,28 +133,59 @@ def set_value(address: str, value: Value) -> SetValues:
     return SetValues(changes=(Change(address=address, value=value),))
 
 
-def touches(command: Command) -> set[str]:  # noqa: PLR0911 - one return a command
+@singledispatch
+def touches(command: Command) -> set[str]:
     """Return the addresses that a command writes, to see whether it collides with another's edit."""
-    match command:
-        case SetValues():
-            return {change.address for change in command.changes}
-        case AddItem():
-            return {f"{command.collection}.{command.item.id}"}
-        case RemoveItem():
-            return {f"{command.collection}.{command.item_id}"}
-        case PlaceHeater():
-            given = {
-                "x_mm": True,
-                "y_mm": True,
-                "yaw_deg": command.yaw_deg is not None,
-                "mount": command.mount is not None,
-            }
-            return {f"spot.{field}" for field, is_set in given.items() if is_set}
-        case ChooseHeater():
-            return {"heater.sheet", "heater.reason"}
-        case StartExhaust() | RemoveExhaust():
-            return {"pipes.exhaust"}
-        case Accept():
-            return {f"acceptances.{command.acceptance.id}"}
-        case Withdraw():
-            return {"acceptances"}
+    raise TypeError(f"no word on what {type(command).__name__} touches")
+
+
+@touches.register
+def _(command: SetValues) -> set[str]:
+    return {change.address for change in command.changes}
+
+
+@touches.register
+def _(command: AddItem) -> set[str]:
+    return {f"{command.collection}.{command.item.id}"}
+
+
+@touches.register
+def _(command: RemoveItem) -> set[str]:
+    return {f"{command.collection}.{command.item_id}"}
+
+
+@touches.register
+def _(command: PlaceHeater) -> set[str]:
+    given = command.model_dump(exclude={"op"}, exclude_none=True)
+    return {f"spot.{field}" for field in given}
+
+
+@touches.register
+def _(_command: ChooseHeater) -> set[str]:
+    return {"heater.sheet", "heater.reason"}
+
+
+@touches.register(StartExhaust)
+@touches.register(RemoveExhaust)
+def _(_command: StartExhaust | RemoveExhaust) -> set[str]:
+    return {"pipes.exhaust"}
+
+
+@touches.register
+def _(command: SetOwnLimit) -> set[str]:
+    return {f"heater.own_limits.{command.limit.id}"}
+
+
+@touches.register
+def _(command: DropOwnLimit) -> set[str]:
+    return {f"heater.own_limits.{command.limit_id}"}
+
+
+@touches.register
+def _(command: Accept) -> set[str]:
+    return {f"acceptances.{command.acceptance.id}"}
+
+
+@touches.register
+def _(_command: Withdraw) -> set[str]:
+    return {"acceptances"}

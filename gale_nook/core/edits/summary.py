@@ -2,52 +2,96 @@
 
 from __future__ import annotations
 
+from functools import singledispatch
+
 from gale_nook.core.catalogue import Catalogue
 from gale_nook.core.edits.commands import (
     Accept,
     AddItem,
     ChooseHeater,
     Command,
+    DropOwnLimit,
     PlaceHeater,
     RemoveExhaust,
     RemoveItem,
+    SetOwnLimit,
     SetValues,
     StartExhaust,
+    Withdraw,
 )
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.words import field_words, item_id
 
 
-def summary_of(command: Command, plan: Plan, catalogue: Catalogue) -> str:  # noqa: PLR0911 - one return a command
+@singledispatch
+def summary_of(command: Command, plan: Plan, catalogue: Catalogue) -> str:
     """Return a summary such as `fuel tank: length`."""
-    match command:
-        case SetValues():
-            return _of_values(command, plan)
-        case AddItem():
-            return f"added {_name(plan, command.item.id, getattr(command.item, 'name', ''))}"
-        case RemoveItem():
-            return f"took out {_name(plan, command.item_id)}"
-        case PlaceHeater():
-            return "moved the heater" if plan.spot is not None else "placed the heater"
-        case ChooseHeater():
-            sheet = catalogue.heaters.get(command.sheet) if command.sheet is not None else None
-            return f"chose the {sheet.label}" if sheet is not None else "chose no heater"
-        case StartExhaust():
-            return "started the exhaust"
-        case RemoveExhaust():
-            return "took out the exhaust"
-        case Accept():
-            return "accepted a deviation"
-        case _:
-            return "withdrew an acceptance"
+    raise TypeError(f"no words for {type(command).__name__}")
 
 
-def _of_values(command: SetValues, plan: Plan) -> str:
+@summary_of.register
+def _(command: SetValues, plan: Plan, _catalogue: Catalogue) -> str:
     first = command.changes[0].address
     item = item_id(first)
     where = f"{_name(plan, item)}: " if item else ""
     more = len(command.changes) - 1
     return f"{where}{field_words(first)}" + (f" and {more} more" if more else "")
+
+
+@summary_of.register
+def _(command: AddItem, plan: Plan, _catalogue: Catalogue) -> str:
+    return f"added {_name(plan, command.item.id, getattr(command.item, 'name', ''))}"
+
+
+@summary_of.register
+def _(command: RemoveItem, plan: Plan, _catalogue: Catalogue) -> str:
+    return f"took out {_name(plan, command.item_id)}"
+
+
+@summary_of.register
+def _(_command: PlaceHeater, plan: Plan, _catalogue: Catalogue) -> str:
+    return "moved the heater" if plan.spot is not None else "placed the heater"
+
+
+@summary_of.register
+def _(command: ChooseHeater, _plan: Plan, catalogue: Catalogue) -> str:
+    sheet = catalogue.heaters.get(command.sheet) if command.sheet is not None else None
+    return f"chose the {sheet.label}" if sheet is not None else "chose no heater"
+
+
+@summary_of.register
+def _(_command: StartExhaust, _plan: Plan, _catalogue: Catalogue) -> str:
+    return "started the exhaust"
+
+
+@summary_of.register
+def _(_command: RemoveExhaust, _plan: Plan, _catalogue: Catalogue) -> str:
+    return "took out the exhaust"
+
+
+@summary_of.register
+def _(command: SetOwnLimit, _plan: Plan, catalogue: Catalogue) -> str:
+    return f"a limit of your own: {_limit(catalogue, command.limit.id)}"
+
+
+@summary_of.register
+def _(command: DropOwnLimit, _plan: Plan, catalogue: Catalogue) -> str:
+    return f"back to the given limit: {_limit(catalogue, command.limit_id)}"
+
+
+@summary_of.register
+def _(_command: Accept, _plan: Plan, _catalogue: Catalogue) -> str:
+    return "accepted a deviation"
+
+
+@summary_of.register
+def _(_command: Withdraw, _plan: Plan, _catalogue: Catalogue) -> str:
+    return "withdrew an acceptance"
+
+
+def _limit(catalogue: Catalogue, limit_id: str) -> str:
+    band = catalogue.limit_bands.get(limit_id)
+    return band.label if band is not None else limit_id
 
 
 def _name(plan: Plan, item: str, given: str = "") -> str:

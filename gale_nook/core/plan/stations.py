@@ -70,6 +70,14 @@ class OwnLimit(Frozen):
     maximum: Annotated[float, Field(ge=-10_000, le=100_000)] | None = None
     note: Name
 
+    @model_validator(mode="after")
+    def _has_an_end(self) -> OwnLimit:
+        if self.minimum is None and self.maximum is None:
+            raise ValueError("a limit needs a least or a greatest value")
+        if self.minimum is not None and self.maximum is not None and self.minimum > self.maximum:
+            raise ValueError("the least value of a limit lies above its greatest")
+        return self
+
 
 class HeaterChoice(Frozen):
     """The heater in hand, by its id in the catalogue, and why it was chosen.

@@ -19,9 +19,11 @@ from gale_nook.core.edits.commands import (
     AddItem,
     ChooseHeater,
     Command,
+    DropOwnLimit,
     PlaceHeater,
     RemoveExhaust,
     RemoveItem,
+    SetOwnLimit,
     StartExhaust,
     Withdraw,
     set_value,
@@ -30,7 +32,7 @@ from gale_nook.core.edits.commands import (
 from gale_nook.core.edits.summary import summary_of
 from gale_nook.core.errors import BadInput
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.stations import Acceptance
+from gale_nook.core.plan.stations import Acceptance, OwnLimit
 from gale_nook.core.plan.vehicle import BoxSolid
 from gale_nook.demo.load import demo_plan
 
@@ -63,6 +65,7 @@ COMMANDS: list[Command] = [
     ChooseHeater(sheet="croft-52"),
     RemoveExhaust(),
     StartExhaust(),
+    SetOwnLimit(limit=OwnLimit(id="outlet_gap_mm", minimum=340, note="sheet of the heater in hand, page 4")),
     Accept(acceptance=ACCEPTANCE),
     Withdraw(rule="spot.outlet", subject="outlet"),
 ]
@@ -100,6 +103,9 @@ def test_an_edit_survives_as_json_and_has_a_summary(heron: Plan, catalogue: Cata
         (RemoveItem(collection="acceptances", item_id="a-1"), "not a list"),
         (AddItem(collection="vehicle.solids", item=LOCKER.model_copy(update={"id": "tank"})), "stands twice"),
         (AddItem(collection="vehicle.openings", item=LOCKER), "openings"),
+        (SetOwnLimit(limit=OwnLimit(id="luck_mm", minimum=1, note="x")), "there is no 'luck_mm'"),
+        (SetOwnLimit(limit=OwnLimit(id="outlet_gap_mm", minimum=9000, note="x")), "not believable for clear air"),
+        (DropOwnLimit(limit_id="side_gap_mm"), "no limit of your own"),
         (ChooseHeater(sheet="kettle"), "there is no 'kettle'"),
     ],
 )
