@@ -128,12 +128,18 @@ def _solid(solid: Solid, kind: SolidKind, form: Form, near: bool, selected: str)
 
 
 def _labels(forms: list[Entry]) -> Iterator[Node]:
-    """Yield names last, over everything, where the part is large enough to carry its own."""
-    for solid, _, form, near in forms:
-        if near and form.room[1] >= 13 and len(solid.name) * PX_PER_LETTER < form.room[0]:
-            x, y = form.centre
-            yield Text((x, y + 4), solid.name, "label halo", "middle")
-            yield Text((x, y + 4), solid.name, "label", "middle")
+    """Yield names last, over everything, where a part is large enough to carry its own; the larger part's name wins."""
+    taken: list[tuple[float, float, float]] = []
+    for solid, _, form, near in sorted(forms, key=lambda entry: -entry[2].room[0] * entry[2].room[1]):
+        width = len(solid.name) * PX_PER_LETTER
+        if not near or form.room[1] < 13 or width > form.room[0]:
+            continue
+        x, y = form.centre
+        if any(abs(x - other) < (width + wide) / 2 and abs(y - top) < 13 for other, top, wide in taken):
+            continue
+        taken.append((x, y, width))
+        yield Text((x, y + 4), solid.name, "label halo", "middle")
+        yield Text((x, y + 4), solid.name, "label", "middle")
 
 
 def _plan_form(solid: Solid, shape: Shape, m: Mapping) -> Form:
