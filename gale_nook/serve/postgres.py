@@ -5,6 +5,7 @@ Run as root it drops to the unprivileged user that Debian's package brings; othe
 
 from __future__ import annotations
 
+import hashlib
 import os
 import pwd
 import secrets
@@ -67,7 +68,8 @@ def data_folder(tree: Path) -> Path:
     reachable = all(folder.stat().st_mode & stat.S_IXOTH for folder in folders)
     if os.geteuid() != 0 or reachable:
         return wanted
-    return Path("/var/lib/gale-nook") / tree.resolve().name
+    place = hashlib.sha256(str(tree.resolve()).encode()).hexdigest()[:8]
+    return Path("/var/lib/gale-nook") / f"{tree.resolve().name}-{place}"
 
 
 def start(cluster: Cluster, port: int | None = None) -> bool:

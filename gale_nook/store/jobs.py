@@ -81,10 +81,12 @@ def _line(job: Job, plan: str) -> JobLine:
 
 
 def locked_job(session: Session, job_id: int) -> Job:
-    """Return a job's row, held against other edits until the transaction ends."""
+    """Return a job's row as it is now, held against other edits until the transaction ends."""
     job = None
     if 0 < job_id <= MAX_JOB_ID:
-        job = session.scalar(select(Job).where(Job.id == job_id).with_for_update())
+        # what this session read before may have been overtaken while it waited for the row
+        locked = select(Job).where(Job.id == job_id).with_for_update().execution_options(populate_existing=True)
+        job = session.scalar(locked)
     if job is None:
         raise NoSuchJob(job_id)
     return job

@@ -14,6 +14,7 @@ from starlette.responses import Response
 
 from gale_nook.core.errors import BadInput, GaleNookError, PlanUnreadable, UnknownEntry
 from gale_nook.core.plan.words import field_words, item_id
+from gale_nook.core.quantities.measures import format_quantity, quantity_of
 from gale_nook.store.editing import Collision
 from gale_nook.store.jobs import MovedOn, NoSuchJob
 from gale_nook.web.context import is_fragment, render, units
@@ -66,12 +67,27 @@ def _collision(request: Request, error: Exception) -> Response:
     if not isinstance(error, Collision):
         raise error
     command = error.command.model_dump(mode="json")
-    rows = [(field_words(c.address), item_id(c.address), c.was, c.theirs, c.yours) for c in error.clashes]
+    rows = [
+        (
+            field_words(c.address),
+            item_id(c.address),
+            *(_shown(c.address, v, request) for v in (c.was, c.theirs, c.yours)),
+        )
+        for c in error.clashes
+    ]
     url = request.url.path.rsplit("/", 1)[0]
     mine = json.dumps({"command": json.dumps(command), "base": str(error.head)})
-    return render(
-        "collision.html", 409, rows=rows, url=url, mine=mine, full=not is_fragment(request), system=units(request)
-    )
+    return render("collision.html", 409, rows=rows, url=url, mine=mine, full=not is_fragment(request))
+
+
+def _shown(address: str, value: object, request: Request) -> str:
+    """A value of a collision in the user's units."""
+    kind = quantity_of(address)
+    if value is None:
+        return "not there"
+    if isinstance(value, bool) or not isinstance(value, int | float) or kind == "text":
+        return str(value)
+    return format_quantity(float(value), kind, units(request))
 
 
 def _moved_on(request: Request, error: Exception) -> Response:

@@ -229,7 +229,7 @@ def test_a_true_collision_is_shown_and_chosen(context: BrowserContext, jobs: Job
     notice = second.get_by_role("alert")
     expect(notice).to_contain_text("Two edits met")
     expect(notice.locator("tbody tr")).to_have_count(1)
-    for value in ("-14", "-20", "-30"):
+    for value in ("−14 °C", "−20 °C", "−30 °C"):
         expect(notice.locator("tbody")).to_contain_text(value)
     second.locator(button).click()
     expect(notice).to_be_empty()

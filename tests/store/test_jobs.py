@@ -175,6 +175,19 @@ def test_two_additions_from_one_revision_both_stay(db: Session, job: int, catalo
     assert {"new-1", "new-2"} <= {s.id for s in head_of(db, job).plan.vehicle.solids}
 
 
+def test_an_edit_that_another_overtakes_between_reading_and_saving(engine: Engine, catalogue: Catalogue) -> None:
+    """A request reads the job to build its command; before it saves, another one commits."""
+    with Session(engine) as first, Session(engine) as second:
+        job = create_job(first, demo_plan("heron"), "demo")
+        first.commit()
+        assert head_of(first, job).number == 1
+        save(second, job, 1, set_value("heat.outside_c", -20), catalogue)
+        second.commit()
+        assert save(first, job, 1, set_value(LENGTH, 950), catalogue) == 3
+        first.commit()
+        assert head_of(first, job).plan.heat.outside_c == -20
+
+
 def test_an_undo_meant_for_another_revision_is_refused(db: Session, job: int, catalogue: Catalogue) -> None:
     save(db, job, 1, set_value(LENGTH, 950), catalogue)
     for move in (undo, redo):

@@ -69,6 +69,8 @@ FIELDS = (
     "rule",
     "subject",
     "reason",
+    "row",
+    "do",
     "limit",
     "least",
     "most",
@@ -93,10 +95,25 @@ FORMS = (
     "add-opening",
     "add-layer",
     "limit",
+    "point",
     "insert",
     "place",
 )
-OPS = ("set", "add", "remove", "place", "choose", "start-exhaust", "remove-exhaust", "accept", "withdraw", "")
+OPS = (
+    "set",
+    "add",
+    "remove",
+    "place",
+    "choose",
+    "start-exhaust",
+    "remove-exhaust",
+    "accept",
+    "withdraw",
+    "points",
+    "own-limit",
+    "drop-limit",
+    "",
+)
 number_like = st.sampled_from(["1", "-1", "0", "2", "1e99", "NaN", '6 7/0"', "99999999999", "°C", "", "3/4", "90"])
 anything = (
     number_like

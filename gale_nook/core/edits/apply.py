@@ -20,6 +20,7 @@ from gale_nook.core.edits.commands import (
     RemoveExhaust,
     RemoveItem,
     SetOwnLimit,
+    SetPoints,
     SetValues,
     StartExhaust,
     Withdraw,
@@ -93,6 +94,15 @@ def _(command: RemoveItem, data: Data, _before: Derived) -> None:
         data["pipes"]["exhaust"] = None
         return
     addresses.put(data, command.collection, kept)
+
+
+@_change.register
+def _(command: SetPoints, data: Data, _before: Derived) -> None:
+    solid = addresses.find(data, f"vehicle.solids.{command.item_id}")
+    leaf = {"tube": "points", "outline": "outline"}.get(solid["shape"])
+    if leaf is None:
+        raise BadInput("points", command.item_id, "Only tubes and outlines are made of points.")
+    solid[leaf] = [list(point) for point in command.points]
 
 
 @_change.register

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, TypeAdapter
 
-from gale_nook.core.plan.base import CatalogueId, CoordinateMm, Frozen, ItemId, Name, Note
+from gale_nook.core.plan.base import CatalogueId, CoordinateMm, Frozen, ItemId, Name, Note, Point2, Point3
 from gale_nook.core.plan.stations import Acceptance, OwnLimit, RouteNode
 from gale_nook.core.plan.vehicle import Layer, Opening, Solid
 
@@ -45,6 +45,14 @@ class RemoveItem(Frozen):
     op: Literal["remove"] = "remove"
     collection: Address
     item_id: ItemId
+
+
+class SetPoints(Frozen):
+    """Replace the points of a tube, or the corners of an outline (mm)."""
+
+    op: Literal["points"] = "points"
+    item_id: ItemId
+    points: Annotated[tuple[Point3 | Point2, ...], Field(max_length=60)]
 
 
 class PlaceHeater(Frozen):
@@ -110,6 +118,7 @@ Command = Annotated[
     SetValues
     | AddItem
     | RemoveItem
+    | SetPoints
     | PlaceHeater
     | ChooseHeater
     | StartExhaust
@@ -152,6 +161,11 @@ def _(command: AddItem) -> set[str]:
 @touches.register
 def _(command: RemoveItem) -> set[str]:
     return {f"{command.collection}.{command.item_id}"}
+
+
+@touches.register
+def _(command: SetPoints) -> set[str]:
+    return {f"vehicle.solids.{command.item_id}.{leaf}" for leaf in ("points", "outline")}
 
 
 @touches.register

@@ -15,6 +15,7 @@ from gale_nook.core.edits.commands import (
     RemoveExhaust,
     RemoveItem,
     SetOwnLimit,
+    SetPoints,
     SetValues,
     StartExhaust,
     Withdraw,
@@ -46,6 +47,11 @@ def _(command: AddItem, plan: Plan, _catalogue: Catalogue) -> str:
 @summary_of.register
 def _(command: RemoveItem, plan: Plan, _catalogue: Catalogue) -> str:
     return f"took out {_name(plan, command.item_id)}"
+
+
+@summary_of.register
+def _(command: SetPoints, plan: Plan, _catalogue: Catalogue) -> str:
+    return f"{_name(plan, command.item_id)}: its points"
 
 
 @summary_of.register

@@ -6,9 +6,9 @@ from fastapi.responses import Response
 
 from gale_nook.core.catalogue import SolidKind
 from gale_nook.core.edits.apply import fresh_id
-from gale_nook.core.edits.commands import AddItem
+from gale_nook.core.edits.commands import AddItem, SetPoints
 from gale_nook.core.errors import BadInput
-from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, Face, Opening, Solid, TubeSolid, Vehicle
+from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, Face, Opening, OutlineSolid, Solid, TubeSolid, Vehicle
 from gale_nook.store import jobs as store
 from gale_nook.web.context import Ask, Asked, JobId
 from gale_nook.web.editing import edited
@@ -51,6 +51,40 @@ def copy_part(ask: Asked, job_id: JobId) -> Response:
     else:
         data["outline"] = [[x + COPY_OFFSET_MM, y] for x, y in solid.outline]
     return _added(ask, job_id, type(solid).model_validate(data))
+
+
+@router.post("/jobs/{job_id}/vehicle/point")
+def edit_points(ask: Asked, job_id: JobId) -> Response:
+    """Put a point into a tube or an outline after one of its points, or take that one out."""
+    vehicle, wanted = store.head_of(ask.db, job_id).plan.vehicle, text_of(ask.form, "item")
+    solid = next((s for s in vehicle.solids if s.id == wanted), None)
+    row = text_of(ask.form, "row", 4)
+    points = _points(solid)
+    if not (row.isascii() and row.isdigit()) or int(row) >= len(points):
+        raise BadInput("point", row, "This point is not there any more.")
+    at = int(row)
+    if text_of(ask.form, "do") == "out":
+        del points[at]
+    else:
+        points.insert(at + 1, _between(points, at, closed=isinstance(solid, OutlineSolid)))
+    command = SetPoints.model_validate({"item_id": wanted, "points": points})
+    return edited(ask, job_id, "vehicle", command)
+
+
+def _points(solid: Solid | None) -> list[tuple[float, ...]]:
+    if isinstance(solid, TubeSolid):
+        return list(solid.points)
+    return list(solid.outline) if isinstance(solid, OutlineSolid) else []
+
+
+def _between(points: list[tuple[float, ...]], at: int, closed: bool) -> tuple[float, ...]:
+    """Halfway to the next point; past the end of a tube as far again as its last stretch."""
+    here = points[at]
+    if at + 1 < len(points) or closed:
+        there = points[(at + 1) % len(points)]
+        return tuple(round((a + b) / 2, 1) for a, b in zip(here, there, strict=True))
+    before = points[at - 1]
+    return tuple(round(2 * a - b, 1) for a, b in zip(here, before, strict=True))
 
 
 @router.post("/jobs/{job_id}/vehicle/add-opening")
