@@ -11,7 +11,7 @@ from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.drawing.scene import Line, Node, Rect, Scene, Text
 
 WIDTH = 812.0
-NARROW, FIGURES, ROW = 300.0, 92.0, 32.0
+NARROW, FIGURES, ROW = 300.0, 122.0, 32.0
 
 
 def loss_bars(loss: HeatLoss, system: UnitSystem) -> Scene:

@@ -80,6 +80,11 @@ class Desk:
     def amount(self, value: float, kind: str) -> str:
         return format_quantity(value, kind, self.system)
 
+    def in_other_units(self, power_w: float) -> str:
+        """A power in the unit system that is not the user's."""
+        metric = self.system is UnitSystem.METRIC
+        return format_quantity(power_w, "w", UnitSystem.IMPERIAL if metric else UnitSystem.METRIC)
+
     def bare(self, length_mm: float) -> str:
         """A length without its unit."""
         return format_quantity(length_mm, "mm", self.system, unit=False)
