@@ -26,7 +26,7 @@ from gale_nook.drawing.svg import svg
 from gale_nook.exchange.cards import VERDICT_MARKS, VERDICT_WORDS, Card, cards
 
 TEMPLATES = Path(__file__).with_name("templates")
-PAPER_WIDTH_MM = 158.0
+PAPER_WIDTH_MM = 180.0
 _environment = Environment(
     loader=FileSystemLoader(TEMPLATES), autoescape=True, undefined=StrictUndefined, trim_blocks=True, lstrip_blocks=True
 )

@@ -80,6 +80,12 @@ def _line(job: Job, plan: str) -> JobLine:
     return JobLine(job.id, job.name, told["vehicle"]["name"], told["note"], job.head, job.changed_at)
 
 
+def delete_job(session: Session, job_id: int) -> None:
+    """Take a job out with all its revisions; raises NoSuchJob."""
+    session.delete(locked_job(session, job_id))
+    session.flush()
+
+
 def locked_job(session: Session, job_id: int) -> Job:
     """Return a job's row as it is now, held against other edits until the transaction ends."""
     job = None

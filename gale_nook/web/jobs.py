@@ -58,6 +58,13 @@ def copy_job(db: Db, job_id: JobId) -> Response:
     return _go_to(store.create_job(db, named, "copied"))
 
 
+@router.post("/jobs/{job_id}/delete")
+def delete_job(db: Db, job_id: JobId) -> Response:
+    """Take a job out for good; the page asks first."""
+    store.delete_job(db, job_id)
+    return Response(status_code=204, headers={"hx-refresh": "true"})
+
+
 @router.get("/jobs/{job_id}")
 def job(job_id: JobId) -> Response:
     """A job opens at its first station."""

@@ -106,6 +106,18 @@ def test_a_wrong_file_names_its_place(tab: Page, tmp_path: Path) -> None:
     expect(tab.get_by_role("alert")).to_contain_text("vehicle.solids[2]")
 
 
+def test_deleting_a_job_asks_first(tab: Page, jobs: Jobs) -> None:
+    job = jobs.new("wren")
+    tab.goto("/")
+    button = tab.locator(f'button[hx-post="/jobs/{job}/delete"]')
+    tab.once("dialog", lambda dialog: dialog.dismiss())
+    button.click()
+    expect(button).to_be_visible()
+    tab.once("dialog", lambda dialog: dialog.accept())
+    button.click()
+    expect(button).to_have_count(0)
+
+
 def test_units_are_switched_anywhere(tab: Page, jobs: Jobs) -> None:
     job = jobs.new("heron")
     tab.goto(f"/jobs/{job}/spot")

@@ -255,6 +255,13 @@ def test_beginning_and_copying_a_job(page: Page) -> None:
     assert "a name is wanted" in nameless.text.lower()
 
 
+def test_a_job_is_deleted_for_good(page: Page) -> None:
+    job = page.new("wren")
+    assert page.post(f"/jobs/{job}/delete").status_code == 204
+    assert page.get(f"/jobs/{job}/heat").status_code == 404
+    assert page.post(f"/jobs/{job}/delete").status_code == 404
+
+
 def test_the_build_sheet_as_pdf(page: Page) -> None:
     answer = page.get(f"/jobs/{page.new('wren')}/build.pdf")
     assert answer.content.startswith(b"%PDF")

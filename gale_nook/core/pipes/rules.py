@@ -8,7 +8,7 @@ from functools import partial
 from gale_nook.core.catalogue import SolidKind
 from gale_nook.core.derived import Derived
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
-from gale_nook.core.findings.listing import Candidate, nearest_first
+from gale_nook.core.findings.listing import Candidate, nearest_first, worst_and_nearest
 from gale_nook.core.findings.registry import Rule, rule, sheet_band
 from gale_nook.core.geometry.route import Straight
 from gale_nook.core.geometry.shapes import Shape, least_separations_mm, separation
@@ -77,17 +77,23 @@ def bends_fit(derived: Derived, this: Rule) -> Iterator[Finding]:
     run, band = derived.exhaust, sheet_band(derived, "bend_room_mm")
     if run is None or band is None:
         return
-    for straight in run.straights:
-        # the last straight of a clear run needs no line of its own
-        if straight.room_mm < band.margin(0.0) + 1e-9 or straight.room_mm < 20 or len(run.straights) == 1:
-            yield this.finding(
-                derived, subject=_straight_id(derived, straight), subject_name=_straight_name(straight),
-                measured=straight.room_mm, band=Band(band.minimum, band.maximum, Whose.GEOMETRY, band.name, band.source),
-                title=f"Room on {_straight_name(straight)}",
-                sentence=f"{q(straight.room_mm)} of {_straight_name(straight)} is left straight between its bends."
-                if straight.room_mm >= 0 else f"The bends on {_straight_name(straight)} need {q(-straight.room_mm)} more than it has.",
-                marks=(Mark(straight.start, straight.end),),
-            )  # fmt: skip
+    own = Band(band.minimum, band.maximum, Whose.GEOMETRY, band.name, band.source)
+    found = [
+        this.finding(
+            derived, subject=_straight_id(derived, straight), subject_name=_straight_name(straight), measured=straight.room_mm,
+            band=own, title=f"Room on {_straight_name(straight)}", sentence=_room_words(straight),
+            marks=(Mark(straight.start, straight.end),),
+        )
+        for straight in run.straights
+    ]  # fmt: skip
+    yield from worst_and_nearest(found, 1)
+
+
+def _room_words(straight: Straight) -> str:
+    name = _straight_name(straight)
+    if straight.room_mm < 0:
+        return f"The bends on {name} need {q(-straight.room_mm)} more than it has."
+    return f"{q(straight.room_mm)} of {name} is left straight between its bends."
 
 
 @rule("pipes.fall", "Fall", "deg")

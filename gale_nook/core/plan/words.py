@@ -57,7 +57,8 @@ FIELD_WORDS = {
     "packing_mm": "packing",
     "radius_mm": "bend radius",
     "drain": "drain",
-    "tolerance_mm": "tolerance",
+    "tolerance_mm": "tolerance of lengths",
+    "tolerance_deg": "tolerance of angles",
 }
 
 
