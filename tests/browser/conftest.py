@@ -8,7 +8,7 @@ from collections.abc import Iterator
 import pytest
 import uvicorn
 from fastapi import FastAPI
-from playwright.sync_api import Browser, BrowserContext, Page, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
 from sqlalchemy.orm import Session
 
 from gale_nook.demo.load import demo_plan
@@ -26,6 +26,9 @@ ARGUMENTS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
     "--disable-component-update", "--disable-sync",
 ]  # fmt: skip
+
+
+expect.set_options(timeout=20_000)  # a busy machine may take its time; what never comes still fails
 
 
 @pytest.fixture(scope="session")

@@ -53,7 +53,7 @@ def lower_the_rest(derived: Derived, finding: Finding) -> Iterator[Remedy]:
     straight = run.straights[index]
     level = math.hypot(straight.end[0] - straight.start[0], straight.end[1] - straight.start[1])
     wanted = level * math.tan(math.radians(finding.band.minimum))
-    by = math.ceil(wanted - straight.drop_mm + 1e-6) * ROUND_UP_MM
+    by = math.ceil(wanted - straight.drop_mm - 1e-9) * ROUND_UP_MM
     lowered = _shift(_nodes(derived)[index:], (0.0, 0.0, -by))
     if lowered is not None:
         yield Remedy(f"Lower the far end of {finding.subject_name}, and all after it, by {q(by)}.", lowered)
@@ -148,7 +148,7 @@ def to_the_edge(derived: Derived, finding: Finding) -> Iterator[Remedy]:
     if run is None or finding.band.maximum is None:
         return
     inside, edge = nearest_edge(derived, run.mouth)
-    by = math.ceil(inside - finding.band.maximum + 1e-6) + derived.plan.settings.tolerance_mm
+    by = math.ceil(inside - finding.band.maximum - 1e-9) + derived.plan.settings.tolerance_mm
     out = unit((edge[0] - run.mouth[0], edge[1] - run.mouth[1], 0.0))
     fall = math.tan(math.radians(max(run.straights[-1].fall_deg, 0.0))) if run.straights[-1].fall_deg < 45 else 0.0
     command = _shift(nodes[-1:], (out[0] * by, out[1] * by, -fall * by))
@@ -198,7 +198,7 @@ def along_the_side(derived: Derived, finding: Finding) -> Iterator[Remedy]:
 @remedy_for("pipes.mouth_ground")
 def lift_all(derived: Derived, finding: Finding) -> Iterator[Remedy]:
     """Lift the mouth, or the whole run after its first corner."""
-    by = math.ceil(-(finding.margin or 0.0) + 1e-6)
+    by = math.ceil(-(finding.margin or 0.0) - 1e-9)
     for moved, what in ((_nodes(derived)[-1:], "the mouth"), (_nodes(derived), "the whole run")):
         command = _shift(moved, (0.0, 0.0, float(by)))
         if command is not None:
@@ -208,7 +208,7 @@ def lift_all(derived: Derived, finding: Finding) -> Iterator[Remedy]:
 @remedy_for("pipes.floor")
 def lower_all(derived: Derived, finding: Finding) -> Iterator[Remedy]:
     """Lower the whole run."""
-    by = math.ceil(-(finding.margin or 0.0) + 1e-6)
+    by = math.ceil(-(finding.margin or 0.0) - 1e-9)
     command = _shift(_nodes(derived), (0.0, 0.0, -float(by)))
     if command is not None:
         yield Remedy(f"Lower the whole run {q(by)}.", command)
@@ -221,7 +221,7 @@ def away_from_it(derived: Derived, finding: Finding) -> Iterator[Remedy]:
         return
     start = finding.marks[0].start
     nodes = _nodes(derived)
-    by = math.ceil(-finding.margin + 1e-6) + 1.0
+    by = math.ceil(-finding.margin - 1e-9) + 1.0
     order = sorted(range(len(nodes)), key=lambda i: math.dist(start, (nodes[i].x_mm, nodes[i].y_mm, nodes[i].z_mm)))
     steps: tuple[tuple[Vec3, str], ...] = (
         ((by, 0, 0), "rearward"), ((-by, 0, 0), "forward"), ((0, 0, -by), "down"), ((0, 0, by), "up"),

@@ -14,6 +14,23 @@ from gale_nook.core.quantities.said import q
 LEAST_BOARD_MM = 3.0  # what a rebate leaves of the floor above the steel
 
 
+@remedy_for("spot.place")
+def in_the_middle(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
+    """A first place, to be dragged from there; or a mount that the sheet has."""
+    if derived.sheet is None:
+        return
+    if derived.plan.spot is not None:
+        first = derived.sheet.mounts[0]
+        yield Remedy(f"Fit the {first.label}.", set_value("spot.mount", first.id))
+        return
+    shell = derived.plan.vehicle.shell
+    middle = round((shell.bulkhead_x_mm + shell.rear_x_mm) / 2, -1)
+    yield Remedy(
+        f"Put it in the middle of the load space, {q(middle)} behind the datum, and drag it.",
+        PlaceHeater(x_mm=middle, y_mm=0),
+    )
+
+
 @remedy_for("spot.stack")
 def other_collar(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
     """A mount whose collar fits; else rebate the floor or pack the mount by what is missing."""
@@ -41,7 +58,7 @@ def _move(derived: Derived, finding: Finding) -> Iterator[Remedy]:
     spot = derived.plan.spot
     if spot is None or finding.margin is None:
         return
-    missing = math.ceil(-finding.margin + 1e-6)
+    missing = math.ceil(-finding.margin - 1e-9)
     ways = (((1, 0), "rearward"), ((-1, 0), "forward"), ((0, 1), "to the right"), ((0, -1), "to the left"))
     for by in (missing, missing + 5, missing + 20, missing + 60):
         for (sx, sy), way in ways:

@@ -10,6 +10,7 @@ from gale_nook.core.findings.listing import worst_and_nearest
 from gale_nook.core.findings.registry import Rule, rule, sheet_band
 from gale_nook.core.geometry.shapes import outline_crosses
 from gale_nook.core.quantities.said import q
+from gale_nook.core.vehicle import remedies  # noqa: F401 - they register themselves
 
 
 @rule("vehicle.survey_below", "Survey below the floor", "count")
@@ -54,19 +55,25 @@ def inside_the_shell(derived: Derived, this: Rule) -> Iterator[Finding]:
     findings = []
     for solid, _, shape in derived.solids_where("inside"):
         b = shape.bounds
-        gap = min(
-            b[0] - shell.front_x_mm,
-            shell.rear_x_mm - b[3],
-            b[1] + half,
-            half - b[4],
-            shell.inside_height_mm - b[5],
+        middle = tuple((b[i] + b[i + 3]) / 2 for i in range(3))
+        sides: tuple[tuple[float, int, float], ...] = (
+            (b[0] - shell.front_x_mm, 0, shell.front_x_mm),
+            (shell.rear_x_mm - b[3], 0, shell.rear_x_mm),
+            (b[1] + half, 1, -half),
+            (half - b[4], 1, half),
+            (shell.inside_height_mm - b[5], 2, shell.inside_height_mm),
         )
+        gap, axis, wall = min(sides)
+        at_wall = [*middle]
+        at_wall[axis] = wall
         findings.append(
             this.finding(
                 derived, subject=solid.id, subject_name=solid.name, measured=gap, tolerance=0.0,
                 band=Band(0.0, None, Whose.GEOMETRY, source="the shell's main dimensions"),
+                title=f"{solid.name} inside the shell",
                 sentence=f"{solid.name} stays {q(gap)} inside the shell." if gap >= 0
                 else f"{solid.name} reaches {q(-gap)} through the shell.",
+                marks=(Mark((middle[0], middle[1], middle[2]), (at_wall[0], at_wall[1], at_wall[2])),),
             )
         )  # fmt: skip
     yield from worst_and_nearest(findings, 0)

@@ -1,0 +1,59 @@
+"""Candidate cures for slips of the survey: the part is put back by what it sticks out."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+from gale_nook.core.derived import Derived
+from gale_nook.core.edits.commands import Change, Command, SetPoints, SetValues
+from gale_nook.core.findings.finding import Finding
+from gale_nook.core.findings.registry import Remedy, remedy_for
+from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.plan.vehicle import OutlineSolid, Solid, TubeSolid
+from gale_nook.core.quantities.said import q
+
+WAYS = (
+    ((1, 0, 0), "rearward"),
+    ((-1, 0, 0), "forward"),
+    ((0, 1, 0), "to the right"),
+    ((0, -1, 0), "to the left"),
+    ((0, 0, -1), "down"),
+)
+
+
+@remedy_for("vehicle.ground")
+def lift(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+    """Lift the part by what is missing."""
+    solid, by = _solid(derived, finding), math.ceil(-(finding.margin or 0.0) - 1e-9)
+    if solid is not None:
+        yield Remedy(f"Enter {solid.name} {q(by)} higher, if the tape says so.", shifted(solid, (0.0, 0.0, float(by))))
+
+
+@remedy_for("vehicle.inside_shell")
+def push_in(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+    """Push the part back in by what it sticks out, whichever way clears it."""
+    solid, by = _solid(derived, finding), math.ceil(-(finding.margin or 0.0) - 1e-9)
+    if solid is None:
+        return
+    for way, words in WAYS:
+        moved = shifted(solid, (way[0] * by, way[1] * by, way[2] * by))
+        yield Remedy(f"Enter {solid.name} {q(by)} farther {words}, if the tape says so.", moved)
+
+
+def _solid(derived: Derived, finding: Finding) -> Solid | None:
+    return next((solid for solid in derived.plan.vehicle.solids if solid.id == finding.subject), None)
+
+
+def shifted(solid: Solid, by: Vec3) -> Command:
+    """Return the command that moves a solid by a vector (mm)."""
+    if isinstance(solid, TubeSolid):
+        return SetPoints(item_id=solid.id, points=tuple((x + by[0], y + by[1], z + by[2]) for x, y, z in solid.points))
+    changes = []
+    if isinstance(solid, OutlineSolid):
+        if by[2] == 0:
+            return SetPoints(item_id=solid.id, points=tuple((x + by[0], y + by[1]) for x, y in solid.outline))
+        changes.append(("z_mm", solid.z_mm + by[2]))
+    else:
+        changes += [("x_mm", solid.x_mm + by[0]), ("y_mm", solid.y_mm + by[1]), ("z_mm", solid.z_mm + by[2])]
+    return SetValues(changes=tuple(Change(address=f"vehicle.solids.{solid.id}.{leaf}", value=v) for leaf, v in changes))
