@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import sys
+from dataclasses import asdict
 from enum import StrEnum
 from pathlib import Path
 from typing import Annotated, Any
@@ -15,6 +16,8 @@ from gale_nook.core.checking import Check, check
 from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.heat.loss import HeatLoss, heat_loss
+from gale_nook.core.heat.night import simulate_night
+from gale_nook.core.heater.choice import derated_w
 from gale_nook.core.plan.document import MAX_PLAN_BYTES, Plan, plan_schema, read_plan
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.said import say
@@ -142,6 +145,31 @@ def _heat_data(plan: Plan, loss: HeatLoss) -> dict[str, Any]:
         "margin_percent": plan.heat.margin_percent,
         "need_w": loss.need_w,
     }
+
+
+@app.command("night")
+def night_of_plan(
+    plan_file: PlanFile, form: FormatOption = Format.TEXT,
+    heater: Annotated[str | None, typer.Option("--heater", help="id of a heater; the plan's own when left out")] = None,
+) -> None:  # fmt: skip
+    """Simulate the night with the plan's heater, or with another of the catalogue."""
+    plan, book = _read(plan_file), load_catalogue()
+    chosen = heater or plan.heater.sheet
+    if chosen is None or chosen not in book.heaters:
+        known = ", ".join(book.heaters)
+        typer.echo(f"{plan_file}: there is no heater '{chosen or ''}'; choose one with --heater: {known}", err=True)
+        raise typer.Exit(UNREADABLE)
+    sheet = book.heaters[chosen]
+    night = simulate_night(plan, book, sheet, derated_w(sheet.output, plan.heat.altitude_m))
+    if form is Format.JSON:
+        _print_json({"plan": plan.name, "heater": sheet.id, **asdict(night)})
+        return
+    reached = "never" if night.to_target_s is None else f"{night.to_target_s / 60:.0f} min"
+    typer.echo(f"{plan.name} with the {sheet.label}, {plan.heat.night.hours_h:g} h from {plan.heat.night.start_h:g} h")
+    typer.echo(f"to the set temperature: {reached}; coldest after that: {night.lowest_c:.1f} °C")
+    typer.echo(
+        f"{night.fuel_l:.2f} l of fuel, {night.electricity_wh:.0f} Wh, {night.starts} starts, {night.idle_share:.0%} at least output"
+    )
 
 
 @app.command("schema")

@@ -49,6 +49,22 @@ def test_heat_as_text_adds_up_to_the_need() -> None:
     assert "Need with margin" in done.output
 
 
+def test_the_night_as_json_and_text() -> None:
+    told = json.loads(RUN.invoke(app, ["night", str(PLANS / "heron.json"), "--format", "json"]).output)
+    assert told["heater"] == "bothy-40"
+    assert told["fuel_l"] == pytest.approx(told["heat_j"] / (0.84 * 42.6e6 * 0.79), rel=0.01)
+    assert told["samples"][0]["air_c"] == -14
+    text = RUN.invoke(app, ["night", str(PLANS / "heron.json"), "--heater", "croft-90"]).output
+    assert "Heron with the Croft 90, 14 h from 18 h" in text
+
+
+def test_a_night_needs_a_heater() -> None:
+    for arguments in ([str(PLANS / "blank.json")], [str(PLANS / "heron.json"), "--heater", "kettle"]):
+        done = RUN.invoke(app, ["night", *arguments])
+        assert done.exit_code == 2
+        assert "choose one with --heater: bothy-22" in done.output
+
+
 def test_schema_describes_the_demo() -> None:
     schema = json.loads(RUN.invoke(app, ["schema"]).output)
     jsonschema.validate(json.loads((PLANS / "heron.json").read_text()), schema)

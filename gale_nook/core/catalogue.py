@@ -31,6 +31,8 @@ class Material(Sourced):
     """
 
     conductivity_w_mk: Annotated[float, Field(ge=0.01, le=500)] | None
+    density_kg_m3: Annotated[float, Field(ge=1, le=12_000)]
+    heat_capacity_j_kgk: Annotated[float, Field(ge=300, le=5_000)]
     use: Literal["lining", "insulation", "skin", "floor", "air"]
 
 

@@ -18,7 +18,7 @@ from gale_nook.core.quantities.measures import parse_quantity, quantity_of
 
 PREFIX = "set:"
 YES_NO = {"covered", "opens", "drain"}
-MAY_BE_EMPTY = {"heat.cab_c"}
+MAY_BE_EMPTY = {"heat.cab_c", "heat.night.start_c"}
 MAX_REVISION = 2**31 - 1
 
 

@@ -199,6 +199,16 @@ def test_undo_redo_reload_come_back(tab: Page, jobs: Jobs) -> None:
     expect(tab.locator("#redo")).to_be_disabled()
 
 
+def test_the_night_is_worked_out_anew_after_an_edit(tab: Page, jobs: Jobs) -> None:
+    tab.goto(f"/jobs/{jobs.new('heron')}/heater")
+    before = tab.locator("#nights tr.chosen").text_content()
+    expect(tab.locator(".night-chart svg")).to_be_visible()
+    tab.get_by_label("for", exact=True).fill("20 h")
+    tab.get_by_label("for", exact=True).press("Enter")
+    _saved(tab, 2)
+    expect(tab.locator("#nights tr.chosen")).not_to_have_text(before or "")
+
+
 def test_two_tabs_lose_nothing(context: BrowserContext, jobs: Jobs) -> None:
     job = jobs.new("heron")
     first, second = context.new_page(), context.new_page()

@@ -13,6 +13,7 @@ from gale_nook.core.checking import Check, check
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import set_value
 from gale_nook.core.findings.finding import Verdict
+from gale_nook.core.heat.night import simulate_night
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.drawing.bars import heater_ranges, loss_bars
@@ -20,6 +21,7 @@ from gale_nook.drawing.board import BoardOptions, board
 from gale_nook.drawing.gauge import AXIS, LEFT, RIGHT, gauge
 from gale_nook.drawing.leaks import plan_arrows, side_arrows, watts_by_face
 from gale_nook.drawing.mapping import PAPER_WIDTH, BoardView, board_mapping
+from gale_nook.drawing.night import night_chart
 from gale_nook.drawing.scene import Group, Line, Rect, Strokes
 from gale_nook.drawing.section import section
 from gale_nook.drawing.svg import STYLES, svg
@@ -151,6 +153,18 @@ def test_loss_bars_are_to_scale(heron_check: Check) -> None:
     lengths = [bar.size[0] for bar in bars]
     assert lengths == sorted(lengths, reverse=True)
     assert lengths[1] / lengths[0] == pytest.approx(loss.elements[1].loss_w / loss.elements[0].loss_w, rel=1e-6)
+
+
+def test_the_nights_curve_is_where_its_numbers_are(heron: Plan, catalogue: Catalogue) -> None:
+    night = simulate_night(heron, catalogue, catalogue.heaters["bothy-40"], 4000)
+    drawn = night_chart(night, -14, 4000, UnitSystem.METRIC)
+    air = next(n for n in drawn.nodes if isinstance(n, Line) and n.cls == "night-air").points
+    outside = next(n for n in drawn.nodes if isinstance(n, Line) and n.cls == "night-outside").points
+    assert len(air) == len(night.samples)
+    assert air[0][1] == pytest.approx(outside[0][1])
+    hottest = max(range(len(air)), key=lambda i: night.samples[i].air_c)
+    assert air[hottest][1] == min(y for _, y in air)
+    assert _parsed(svg(drawn)) is not None
 
 
 def test_ranges_and_section_are_well_formed(any_demo: Plan, catalogue: Catalogue) -> None:

@@ -180,6 +180,14 @@ def test_a_limit_of_ones_own_is_put_in_and_taken_back(page: Page) -> None:
     assert page.head(job).plan.heater.own_limits == ()
 
 
+def test_the_night_of_every_heater(page: Page) -> None:
+    text = page.get(f"/jobs/{page.new('heron')}/heater/night").text
+    assert "Bothy 40, chosen" in text
+    assert text.count("<tr") == 6
+    assert "night-air" in text
+    assert "night-air" not in page.get(f"/jobs/{page.new('blank')}/heater/night").text
+
+
 def test_a_remedy_is_offered_and_can_be_applied(page: Page) -> None:
     job = page.new("wren")
     text = page.get(f"/jobs/{job}/pipes/remedy?rule=pipes.radius&subject=n-1").text

@@ -27,6 +27,25 @@ class Ribs(Frozen):
     length_m: Annotated[float, Field(ge=0, le=500)] = 0.0
 
 
+class Night(Frozen):
+    """The night that is simulated.
+
+    Attributes:
+        start_h, night_from_h, night_to_h: times of day in hours.
+        start_c: temperature inside when the heater is switched on; None takes the outside's.
+        night_c: what the thermostat is set back to between night_from_h and night_to_h.
+        furnishing_kj_k: heat capacity of furniture, water and stores.
+    """
+
+    start_h: Annotated[float, Field(ge=0, lt=24)] = 18.0
+    hours_h: Annotated[float, Field(ge=1, le=48)] = 14.0
+    start_c: TemperatureC | None = None
+    night_c: TemperatureC = 14.0
+    night_from_h: Annotated[float, Field(ge=0, lt=24)] = 22.0
+    night_to_h: Annotated[float, Field(ge=0, lt=24)] = 6.5
+    furnishing_kj_k: Annotated[float, Field(ge=0, le=20_000)] = 250.0
+
+
 class HeatNeed(Frozen):
     """What the heat loss is computed for.
 
@@ -48,6 +67,7 @@ class HeatNeed(Frozen):
     altitude_m: Annotated[float, Field(ge=-500, le=6000)] = 0.0
     air_changes_per_h: Annotated[float, Field(ge=0, le=30)] = 0.8
     margin_percent: Annotated[float, Field(ge=0, le=200)] = 15.0
+    night: Night = Night()
 
     @model_validator(mode="after")
     def _all_faces(self) -> HeatNeed:

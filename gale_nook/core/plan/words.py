@@ -57,6 +57,13 @@ FIELD_WORDS = {
     "packing_mm": "packing",
     "radius_mm": "bend radius",
     "drain": "drain",
+    "start_h": "switched on at",
+    "hours_h": "for",
+    "start_c": "inside at the start",
+    "night_c": "set back to",
+    "night_from_h": "set back from",
+    "night_to_h": "until",
+    "furnishing_kj_k": "furniture, water and stores",
     "tolerance_mm": "tolerance of lengths",
     "tolerance_deg": "tolerance of angles",
 }

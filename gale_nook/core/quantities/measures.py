@@ -45,6 +45,8 @@ QUANTITIES: dict[str, Quantity] = {
     "m": Quantity({"m": (1, 0), "ft": (M_PER_FOOT, 0), "'": (M_PER_FOOT, 0)}, "m", "ft", 0),
     "per_h": Quantity({"/h": (1, 0), "per h": (1, 0)}, "/h", "/h", 2),
     "percent": Quantity({"%": (1, 0)}, "%", "%", 0),
+    "h": Quantity({"h": (1, 0)}, "h", "h", 2),
+    "kj_k": Quantity({"kj/k": (1, 0)}, "kJ/K", "kJ/K", 0),
     "number": Quantity(_PLAIN, "", "", 2),
 }
 
@@ -58,7 +60,7 @@ def quantity_of(address: str) -> str:
     leaf = address.rsplit(".", 1)[-1]
     if leaf.endswith("_mm") or ".points." in address or ".outline." in address:
         return "mm"
-    for suffix in ("per_h", "m_s", "percent", "deg", "c", "w", "m"):
+    for suffix in ("per_h", "kj_k", "m_s", "percent", "deg", "c", "w", "h", "m"):
         if leaf.endswith(f"_{suffix}"):
             return suffix
     return "text"

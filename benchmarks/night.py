@@ -1,0 +1,58 @@
+"""The night simulation against a generic adaptive solver on the same network with the same heater output."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+from scipy.integrate import solve_ivp
+
+from benchmarks.timing import Figure, compare
+from gale_nook.catalogue.load import load_catalogue
+from gale_nook.core.heat.night import STEP_S, Burner, Room, load_space, set_temperature_c, simulate_night
+from gale_nook.core.heater.choice import derated_w
+from gale_nook.demo.load import demo_plan
+
+
+def figures() -> Iterator[tuple[Figure, str]]:
+    book, plan = load_catalogue(), demo_plan("heron")
+    sheet = book.heaters["bothy-40"]
+    most_w = derated_w(sheet.output, plan.heat.altitude_m)
+
+    def ours() -> None:
+        simulate_night(plan, book, sheet, most_w)
+
+    outputs = _outputs()
+    network, _ = load_space(plan, book)
+    fixed = network.heat_from_fixed_w([plan.heat.outside_c, plan.heat.cab_c or plan.heat.outside_c])
+    conductance = np.diag(network.links_w_k.sum(axis=1) + network.fixed_w_k.sum(axis=1)) - network.links_w_k
+
+    def generic() -> None:
+        temperatures = np.full(3, plan.heat.outside_c)
+        for heat_w in outputs:
+            into = fixed + np.array([heat_w, 0.0, 0.0])
+
+            def slope(_: float, t: np.ndarray, into: np.ndarray = into) -> np.ndarray:
+                return (into - conductance @ t) / network.capacities_j_k
+
+            temperatures = solve_ivp(slope, (0, STEP_S), temperatures, rtol=1e-6).y[:, -1]
+
+    yield compare("a 14-hour night", ours, "scipy's adaptive RK45, rtol 1e-6", generic, 3), "under 20 ms, under 0.05 ×"
+
+    def every_heater() -> None:
+        for each in book.heaters.values():
+            simulate_night(plan, book, each, derated_w(each.output, plan.heat.altitude_m))
+
+    yield compare("the night of all five heaters", every_heater, "one heater's", ours, 10), "-"
+
+
+def _outputs() -> list[float]:
+    """The heater's output in each step of Heron's night."""
+    book, plan = load_catalogue(), demo_plan("heron")
+    sheet = book.heaters["bothy-40"]
+    room, burner, found = Room(plan, book), Burner(sheet, derated_w(sheet.output, plan.heat.altitude_m)), []
+    for step in range(round(plan.heat.night.hours_h * 3600 / STEP_S)):
+        hour = plan.heat.night.start_h + step * STEP_S / 3600
+        found.append(burner.advance(room.air_c, set_temperature_c(plan.heat.night, plan.heat.inside_c, hour), STEP_S))
+        room.advance(found[-1])
+    return found

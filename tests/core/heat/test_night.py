@@ -1,0 +1,164 @@
+"""The night against closed forms, a generic solver, and the laws of heat."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from scipy.integrate import solve_ivp
+
+from gale_nook.catalogue.load import load_catalogue
+from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.edits.apply import apply
+from gale_nook.core.edits.commands import set_value
+from gale_nook.core.heat.loss import heat_loss
+from gale_nook.core.heat.network import Network
+from gale_nook.core.heat.night import (
+    ON_BELOW_K,
+    START_DELAY_S,
+    STEP_S,
+    Burner,
+    NightResult,
+    Room,
+    lining_j_m2k,
+    load_space,
+    set_temperature_c,
+    simulate_night,
+)
+from gale_nook.core.heater.choice import derated_w
+from gale_nook.core.plan.document import Plan
+from gale_nook.core.plan.stations import Night
+from gale_nook.demo.load import demo_plan
+
+
+def _night(plan: Plan, heater: str = "bothy-40") -> NightResult:
+    book = load_catalogue()
+    sheet = book.heaters[heater]
+    return simulate_night(plan, book, sheet, derated_w(sheet.output, plan.heat.altitude_m))
+
+
+def test_one_node_warms_up_as_the_exponential_says() -> None:
+    """T = T∞ + P/G·(1 − exp(−t·G/C)), C = 1e5 J/K, G = 50 W/K, P = 2 kW, outside −10 °C."""
+    network = Network(np.array([1e5]), np.zeros((1, 1)), np.array([[50.0]]))
+    phi, gamma = network.stepper(600.0)
+    temperature = np.array([-10.0])
+    for step in range(1, 11):
+        temperature = phi @ temperature + gamma @ (network.heat_from_fixed_w([-10.0]) + np.array([2000.0]))
+        wanted = -10 + 40 * (1 - math.exp(-step * 600 * 50 / 1e5))
+        assert temperature[0] == pytest.approx(wanted, rel=1e-9)
+
+
+def test_two_nodes_level_out_as_their_difference_decays() -> None:
+    """Two joined nodes shut off from everything: the difference decays at G·(1/C1 + 1/C2), their heat stays."""
+    network = Network(np.array([1e5, 3e5]), np.array([[0, 40.0], [40.0, 0]]), np.zeros((2, 1)))
+    phi, _ = network.stepper(900.0)
+    after = phi @ np.array([20.0, 0.0])
+    assert after[0] - after[1] == pytest.approx(20 * math.exp(-900 * 40 * (1 / 1e5 + 1 / 3e5)), rel=1e-9)
+    assert 1e5 * after[0] + 3e5 * after[1] == pytest.approx(20e5, rel=1e-9)
+
+
+def test_a_step_against_a_generic_solver(heron: Plan, catalogue: Catalogue) -> None:
+    """Two hours at constant heat against scipy's solver at rtol 1e-9; 0.1 % is asked, this is far inside."""
+    network, _ = load_space(heron, catalogue)
+    fixed = network.heat_from_fixed_w([-14.0, -8.0]) + np.array([3000.0, 0, 0])
+    conductance = np.diag(network.links_w_k.sum(axis=1) + network.fixed_w_k.sum(axis=1)) - network.links_w_k
+
+    def slope(_: float, t: np.ndarray) -> np.ndarray:
+        return (fixed - conductance @ t) / network.capacities_j_k
+
+    wanted = solve_ivp(slope, (0, 7200), [-14.0, -14.0, -14.0], rtol=1e-9, atol=1e-9).y[:, -1]
+    phi, gamma = network.stepper(7200.0)
+    assert phi @ np.full(3, -14.0) + gamma @ fixed == pytest.approx(wanted, abs=1e-4)
+
+
+def test_in_the_steady_state_the_network_loses_what_the_heat_station_says(any_demo: Plan, catalogue: Catalogue) -> None:
+    network, loss = load_space(any_demo, catalogue)
+    heat = any_demo.heat
+    cab = heat.outside_c if heat.cab_c is None else heat.cab_c
+    temperatures = network.steady_c([heat.outside_c, cab], [loss.design_loss_w, 0, 0])
+    assert temperatures[0] == pytest.approx(heat.inside_c, abs=0.02)
+    assert loss.design_loss_w == heat_loss(any_demo, catalogue).design_loss_w
+
+
+def test_the_lining_counts_to_the_middle_of_the_insulation(heron: Plan, catalogue: Catalogue) -> None:
+    """4 mm ply at 500 kg/m³ and 1600 J/kgK, half of 30 mm wool at 25 and 1300: 3200 + 487.5 J/m²K."""
+    roof = next(s for s in heron.heat.surfaces if s.id == "roof")
+    assert lining_j_m2k(roof.layers, catalogue) == pytest.approx(3687.5)
+
+
+@settings(max_examples=25)
+@given(
+    st.sampled_from(["heron", "wren", "quarto", "blank"]), st.sampled_from(["bothy-22", "bothy-40", "byre-50", "croft-90"]),
+    st.floats(-35, 5), st.floats(0, 4000), st.floats(1, 30),
+)  # fmt: skip
+def test_heat_in_is_heat_stored_and_lost(
+    name: str, heater: str, outside: float, furnishing: float, hours: float
+) -> None:
+    """To 0.1 % of all the heat that moved."""
+    book, plan = load_catalogue(), demo_plan(name)
+    for address, value in (
+        ("outside_c", outside),
+        ("mild_outside_c", 6.0),
+        ("night.furnishing_kj_k", furnishing),
+        ("night.hours_h", hours),
+    ):
+        plan = apply(plan, set_value(f"heat.{address}", value), book)
+    night = _night(plan, heater)
+    moved = night.heat_j + abs(night.lost_j) + abs(night.stored_j)
+    assert night.heat_j == pytest.approx(night.lost_j + night.stored_j, abs=1e-3 * moved)
+
+
+@given(st.floats(-30, 0), st.floats(-30, 0))
+@settings(max_examples=15)
+def test_a_colder_night_never_burns_less(one: float, other: float) -> None:
+    """Within the fuel of one start: where the last cycle falls is chance."""
+    cold, mild = sorted((one, other))
+    book = load_catalogue()
+    burnt = [_night(apply(demo_plan("heron"), set_value("heat.outside_c", t), book)).fuel_l for t in (cold, mild)]
+    assert burnt[0] >= burnt[1] - 0.05
+
+
+def test_fuel_is_the_heat_over_the_efficiency() -> None:
+    """Bothy 40: 1 l gives 0.84 · 42.6e6 · 0.79 = 28.27 MJ, to what the sheet's rounding leaves."""
+    night = _night(demo_plan("heron"))
+    assert night.heat_j / night.fuel_l == pytest.approx(0.84 * 42.6e6 * 0.79, rel=0.01)
+
+
+def test_a_stronger_heater_is_there_sooner_and_starts_more_often() -> None:
+    small, large = _night(demo_plan("heron"), "bothy-40"), _night(demo_plan("heron"), "croft-90")
+    assert small.to_target_s is not None
+    assert large.to_target_s is not None
+    assert large.to_target_s < small.to_target_s
+    assert large.starts > small.starts
+
+
+def test_one_that_is_too_small_never_gets_there(catalogue: Catalogue) -> None:
+    night = _night(demo_plan("quarto"), "bothy-22")
+    assert night.to_target_s is None
+    assert night.lowest_c == pytest.approx(-12.0)
+
+
+def test_set_back_crosses_midnight() -> None:
+    night = Night(night_from_h=22, night_to_h=6.5, night_c=14)
+    assert [set_temperature_c(night, 19, hour) for hour in (21.9, 22, 24.5, 30.4, 30.6)] == [19, 14, 14, 14, 19]
+
+
+def test_the_burner_waits_ramps_and_runs_after(catalogue: Catalogue) -> None:
+    sheet = catalogue.heaters["bothy-40"]
+    burner = Burner(sheet, 4000)
+    given_w = [burner.advance(5.0, 19.0, STEP_S) for _ in range(20)]
+    waiting = round(START_DELAY_S / STEP_S)
+    assert given_w[:waiting] == [0] * waiting
+    assert given_w[waiting] == pytest.approx(900 + 3100 * STEP_S / 150)
+    assert given_w[-1] == 4000
+    assert burner.advance(21.0, 19.0, STEP_S) == 0
+    assert burner.current_a() > 0
+    assert burner.advance(19.0 - ON_BELOW_K, 19.0, STEP_S) == 0
+
+
+def test_the_room_starts_where_it_is_told(heron: Plan, catalogue: Catalogue) -> None:
+    assert Room(heron, catalogue).air_c == -14
+    assert Room(apply(heron, set_value("heat.night.start_c", 3), catalogue), catalogue).air_c == 3
