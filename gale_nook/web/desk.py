@@ -11,6 +11,7 @@ from gale_nook.core.catalogue import Catalogue, Caution
 from gale_nook.core.checking import check
 from gale_nook.core.edits.address import leaves
 from gale_nook.core.findings.finding import Verdict
+from gale_nook.core.heat.dew import ColdSpot, cold_spots, dew_point_c
 from gale_nook.core.heat.loss import FACE_NAMES
 from gale_nook.core.heater.choice import judge_heaters
 from gale_nook.core.plan.words import field_words
@@ -167,6 +168,14 @@ class Desk:
 
     def rows_of(self, face: str) -> Any:
         return self._faces[face].build_up.rows
+
+    @property
+    def dew_point_c(self) -> float:
+        return dew_point_c(self.plan.heat.inside_c, self.plan.heat.humidity_percent)
+
+    @property
+    def cold_spots(self) -> tuple[ColdSpot, ...]:
+        return cold_spots(self.derived.loss, self.plan.heat.inside_c, self.plan.heat.humidity_percent)
 
     @property
     def turns(self) -> list[tuple[int, str]]:

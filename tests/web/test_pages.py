@@ -180,6 +180,23 @@ def test_a_limit_of_ones_own_is_put_in_and_taken_back(page: Page) -> None:
     assert page.head(job).plan.heater.own_limits == ()
 
 
+def test_what_matters_most_is_told_and_applied(page: Page) -> None:
+    job = page.new("heron")
+    text = page.get(f"/jobs/{job}/heat/savings").text
+    assert "Ribs covered on the inside." in text
+    assert "620 W" in text
+    page.command(job, "heat", 1, {"op": "set", "changes": [{"address": "heat.ribs.kind", "value": "covered"}]})
+    assert "Ribs broken by a batten." in page.get(f"/jobs/{job}/heat/savings").text
+
+
+def test_where_moisture_settles(page: Page) -> None:
+    job = page.new("wren")
+    text = page.get(f"/jobs/{job}/heat").text
+    assert "wet: bench window, inside surface" in text
+    page.set(job, "heat", 1, heat__humidity_percent="20")
+    assert "wet: bench window, inside surface" not in page.get(f"/jobs/{job}/heat").text
+
+
 def test_the_night_of_every_heater(page: Page) -> None:
     text = page.get(f"/jobs/{page.new('heron')}/heater/night").text
     assert "Bothy 40, chosen" in text

@@ -54,6 +54,7 @@ class HeatNeed(Frozen):
         cab_c: temperature of the cab behind the bulkhead; None takes the outside temperature.
         air_changes_per_h: air of the load space renewed in an hour, leaks and open vents together.
         margin_percent: added to the loss to size the heater.
+        humidity_percent: of the air inside, for where moisture settles.
         mild_outside_c: a mild night of the season, where the heater should still burn clean.
     """
 
@@ -67,6 +68,7 @@ class HeatNeed(Frozen):
     altitude_m: Annotated[float, Field(ge=-500, le=6000)] = 0.0
     air_changes_per_h: Annotated[float, Field(ge=0, le=30)] = 0.8
     margin_percent: Annotated[float, Field(ge=0, le=200)] = 15.0
+    humidity_percent: Annotated[float, Field(ge=1, le=100)] = 55.0
     night: Night = Night()
 
     @model_validator(mode="after")

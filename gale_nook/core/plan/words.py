@@ -48,6 +48,7 @@ FIELD_WORDS = {
     "altitude_m": "altitude",
     "air_changes_per_h": "air changes",
     "margin_percent": "margin",
+    "humidity_percent": "humidity inside",
     "length_m": "length of ribs",
     "sheet": "heater",
     "medium": "heated by",

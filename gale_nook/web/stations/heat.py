@@ -7,15 +7,28 @@ from fastapi.responses import Response
 from gale_nook.core.edits.apply import fresh_id
 from gale_nook.core.edits.commands import AddItem
 from gale_nook.core.errors import BadInput
+from gale_nook.core.heat.savings import savings
 from gale_nook.core.plan.vehicle import Layer
+from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.store import jobs as store
-from gale_nook.web.context import Asked, JobId
+from gale_nook.web.context import Asked, Book, Db, JobId, Units, render
 from gale_nook.web.editing import edited
 from gale_nook.web.forms import text_of
 from gale_nook.web.stations.page import by_word, station_router
 
 router = station_router(by_word("heat"))
 NEW_LAYER_MM = 20.0
+
+
+@router.get("/jobs/{job_id}/heat/savings")
+def what_matters_most(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
+    """Single changes to the envelope with what each saves, worked out after the page is shown."""
+    found = savings(store.head_of(db, job_id).plan, book)
+
+    def amount(power_w: float) -> str:
+        return format_quantity(power_w, "w", system)
+
+    return render("heat/savings.html", found=found, amount=amount, system=system, desk_url=f"/jobs/{job_id}/heat")
 
 
 @router.post("/jobs/{job_id}/heat/add-layer")
