@@ -11,6 +11,7 @@ import yaml
 from pydantic import BaseModel, ValidationError
 
 from gale_nook.core.catalogue import (
+    BuildUpPreset,
     Catalogue,
     Caution,
     Glazing,
@@ -41,12 +42,14 @@ def load_catalogue() -> Catalogue:
     }
     _check_limits("workshop_limits.yaml", workshop, bands)
     parts = _by_id(_rows("parts.yaml", Part))
+    materials = _by_id(_rows("materials.yaml", Material))
     heaters = {sheet.id: sheet for sheet in _sheets()}
     for sheet in heaters.values():
         check_sheet(sheet, bands, parts)
     return Catalogue(
         heaters=heaters,
-        materials=_by_id(_rows("materials.yaml", Material)),
+        materials=materials,
+        build_ups=_presets(materials),
         glazings=_by_id(_rows("glazings.yaml", Glazing)),
         rib_kinds=_by_id(_rows("ribs.yaml", RibKind)),
         solid_kinds=_by_id(_rows("solid_kinds.yaml", SolidKind)),
@@ -70,6 +73,15 @@ def check_sheet(sheet: HeaterSheet, bands: dict[str, LimitBand], parts: dict[str
         burnt_w = output_w(fuel_l_h, output.efficiency)
         if abs(burnt_w / stated_w - 1) > FUEL_RATE_TOLERANCE:
             raise BadInput(f"{place}.output", fuel_l_h, f"burns to {burnt_w:.0f} W, not the stated {stated_w:.0f} W")
+
+
+def _presets(materials: dict[str, Material]) -> dict[str, BuildUpPreset]:
+    presets = _by_id(_rows("build_ups.yaml", BuildUpPreset))
+    for preset in presets.values():
+        for material, _ in preset.layers:
+            if material not in materials:
+                raise BadInput(f"build_ups.yaml {preset.id}", material, "is not in the materials list")
+    return presets
 
 
 def _check_limits(place: str, limits: dict[str, Limit], bands: dict[str, LimitBand]) -> None:

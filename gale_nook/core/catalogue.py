@@ -36,6 +36,12 @@ class Material(Sourced):
     use: Literal["lining", "insulation", "skin", "floor", "air"]
 
 
+class BuildUpPreset(Sourced):
+    """A usual build-up to start from: pairs of material and thickness (mm), from inside to outside."""
+
+    layers: Annotated[tuple[tuple[CatalogueId, Annotated[float, Field(gt=0, le=300)]], ...], Field(min_length=1)]
+
+
 class Glazing(Sourced):
     """A kind of window, door or vent; `u_covered_w_m2k` holds with its insulating cover on."""
 
@@ -235,6 +241,7 @@ class Catalogue:
 
     heaters: Mapping[str, HeaterSheet]
     materials: Mapping[str, Material]
+    build_ups: Mapping[str, BuildUpPreset]
     glazings: Mapping[str, Glazing]
     rib_kinds: Mapping[str, RibKind]
     solid_kinds: Mapping[str, SolidKind]

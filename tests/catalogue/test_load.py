@@ -25,6 +25,7 @@ def test_every_entry_says_where_it_comes_from(catalogue: Catalogue) -> None:
     tables = (
         catalogue.heaters,
         catalogue.materials,
+        catalogue.build_ups,
         catalogue.glazings,
         catalogue.rib_kinds,
         catalogue.solid_kinds,

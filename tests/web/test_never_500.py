@@ -71,6 +71,7 @@ FIELDS = (
     "reason",
     "row",
     "do",
+    "preset",
     "limit",
     "least",
     "most",
@@ -96,6 +97,7 @@ FORMS = (
     "add-layer",
     "limit",
     "point",
+    "preset",
     "insert",
     "place",
 )

@@ -180,6 +180,20 @@ def test_a_limit_of_ones_own_is_put_in_and_taken_back(page: Page) -> None:
     assert page.head(job).plan.heater.own_limits == ()
 
 
+def test_usual_build_ups_are_put_in(page: Page) -> None:
+    job = page.new("blank")
+    page.post(f"/jobs/{job}/heat/preset", {"base": "1", "face": "shell", "preset": "sprayed"})
+    page.post(f"/jobs/{job}/heat/preset", {"base": "2", "face": "roof", "preset": "canvas"})
+    stacks = {s.id: [layer.material for layer in s.layers] for s in page.head(job).plan.heat.surfaces}
+    assert stacks["left"] == stacks["rear"] == ["lining-ply", "spray-foam", "steel"]
+    assert stacks["roof"] == ["canvas"]
+    for wrong in ({"face": "moon"}, {"preset": "straw"}):
+        assert (
+            page.post(f"/jobs/{job}/heat/preset", {"base": "3", "face": "roof", "preset": "wool", **wrong}).status_code
+            == 422
+        )
+
+
 def test_what_matters_most_is_told_and_applied(page: Page) -> None:
     job = page.new("heron")
     text = page.get(f"/jobs/{job}/heat/savings").text

@@ -19,6 +19,7 @@ from gale_nook.core.edits.commands import (
     PlaceHeater,
     RemoveExhaust,
     RemoveItem,
+    SetLayers,
     SetOwnLimit,
     SetPoints,
     SetValues,
@@ -103,6 +104,13 @@ def _(command: SetPoints, data: Data, _before: Derived) -> None:
     if leaf is None:
         raise BadInput("points", command.item_id, "Only tubes and outlines are made of points.")
     solid[leaf] = [list(point) for point in command.points]
+
+
+@_change.register
+def _(command: SetLayers, data: Data, _before: Derived) -> None:
+    for surface in data["heat"]["surfaces"]:
+        if surface["id"] in command.faces:
+            surface["layers"] = [layer.model_dump(mode="json") for layer in command.layers]
 
 
 @_change.register

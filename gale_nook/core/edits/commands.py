@@ -8,8 +8,8 @@ from typing import Annotated, Literal
 from pydantic import Field, TypeAdapter
 
 from gale_nook.core.plan.base import CatalogueId, CoordinateMm, Frozen, ItemId, Name, Note, Point2, Point3
-from gale_nook.core.plan.stations import Acceptance, OwnLimit, RouteNode
-from gale_nook.core.plan.vehicle import Layer, Opening, Solid
+from gale_nook.core.plan.stations import Acceptance, OwnLimit, RouteNode, SurfaceId
+from gale_nook.core.plan.vehicle import Layer, Layers, Opening, Solid
 
 Address = Annotated[str, Field(max_length=160, pattern=r"^[A-Za-z0-9_.-]+$")]
 Value = bool | int | float | Annotated[str, Field(max_length=2000)] | None
@@ -53,6 +53,14 @@ class SetPoints(Frozen):
     op: Literal["points"] = "points"
     item_id: ItemId
     points: Annotated[tuple[Point3 | Point2, ...], Field(max_length=60)]
+
+
+class SetLayers(Frozen):
+    """Replace the build-up of one or several faces."""
+
+    op: Literal["layers"] = "layers"
+    faces: Annotated[tuple[SurfaceId, ...], Field(min_length=1, max_length=5)]
+    layers: Layers
 
 
 class PlaceHeater(Frozen):
@@ -119,6 +127,7 @@ Command = Annotated[
     | AddItem
     | RemoveItem
     | SetPoints
+    | SetLayers
     | PlaceHeater
     | ChooseHeater
     | StartExhaust
@@ -166,6 +175,11 @@ def _(command: RemoveItem) -> set[str]:
 @touches.register
 def _(command: SetPoints) -> set[str]:
     return {f"vehicle.solids.{command.item_id}.{leaf}" for leaf in ("points", "outline")}
+
+
+@touches.register
+def _(command: SetLayers) -> set[str]:
+    return {f"heat.surfaces.{face}.layers" for face in command.faces}
 
 
 @touches.register

@@ -14,6 +14,7 @@ from gale_nook.core.edits.commands import (
     PlaceHeater,
     RemoveExhaust,
     RemoveItem,
+    SetLayers,
     SetOwnLimit,
     SetPoints,
     SetValues,
@@ -52,6 +53,11 @@ def _(command: RemoveItem, plan: Plan, _catalogue: Catalogue) -> str:
 @summary_of.register
 def _(command: SetPoints, plan: Plan, _catalogue: Catalogue) -> str:
     return f"{_name(plan, command.item_id)}: its points"
+
+
+@summary_of.register
+def _(command: SetLayers, _plan: Plan, _catalogue: Catalogue) -> str:
+    return f"build-up: {', '.join(command.faces)}"
 
 
 @summary_of.register

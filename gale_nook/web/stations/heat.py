@@ -5,7 +5,7 @@ from __future__ import annotations
 from fastapi.responses import Response
 
 from gale_nook.core.edits.apply import fresh_id
-from gale_nook.core.edits.commands import AddItem
+from gale_nook.core.edits.commands import AddItem, SetLayers
 from gale_nook.core.errors import BadInput
 from gale_nook.core.heat.savings import savings
 from gale_nook.core.plan.vehicle import Layer
@@ -18,6 +18,7 @@ from gale_nook.web.stations.page import by_word, station_router
 
 router = station_router(by_word("heat"))
 NEW_LAYER_MM = 20.0
+SHELL_FACES = ("roof", "left", "right", "rear")
 
 
 @router.get("/jobs/{job_id}/heat/savings")
@@ -29,6 +30,19 @@ def what_matters_most(db: Db, book: Book, system: Units, job_id: JobId) -> Respo
         return format_quantity(power_w, "w", system)
 
     return render("heat/savings.html", found=found, amount=amount, system=system, desk_url=f"/jobs/{job_id}/heat")
+
+
+@router.post("/jobs/{job_id}/heat/preset")
+def put_in_preset(ask: Asked, job_id: JobId) -> Response:
+    """Put a usual build-up into one face, or into roof, sides and rear at once."""
+    face, preset = text_of(ask.form, "face"), ask.book.build_ups.get(text_of(ask.form, "preset"))
+    if preset is None:
+        raise BadInput("build-up", text_of(ask.form, "preset"), "Choose a build-up from the list.")
+    faces = SHELL_FACES if face == "shell" else (face,)
+    if not set(faces) <= {*SHELL_FACES, "bulkhead"}:
+        raise BadInput("face", face, "Choose a face of the load space.")
+    layers = [{"id": f"l{n}", "material": m, "thickness_mm": mm} for n, (m, mm) in enumerate(preset.layers, 1)]
+    return edited(ask, job_id, "heat", SetLayers.model_validate({"faces": faces, "layers": layers}))
 
 
 @router.post("/jobs/{job_id}/heat/add-layer")

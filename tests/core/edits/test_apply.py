@@ -23,6 +23,7 @@ from gale_nook.core.edits.commands import (
     PlaceHeater,
     RemoveExhaust,
     RemoveItem,
+    SetLayers,
     SetOwnLimit,
     SetPoints,
     StartExhaust,
@@ -34,7 +35,7 @@ from gale_nook.core.edits.summary import summary_of
 from gale_nook.core.errors import BadInput
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.stations import Acceptance, OwnLimit
-from gale_nook.core.plan.vehicle import BoxSolid
+from gale_nook.core.plan.vehicle import BoxSolid, Layer
 from gale_nook.demo.load import demo_plan
 
 LOCKER = BoxSolid(
@@ -63,6 +64,7 @@ COMMANDS: list[Command] = [
     RemoveItem(collection="vehicle.solids", item_id="spare"),
     RemoveItem(collection="pipes.exhaust.nodes", item_id="n-2"),
     SetPoints(item_id="fuel-line", points=((0, 0, -90), (500, 0, -95), (900, 40, -95))),
+    SetLayers(faces=("roof", "left"), layers=(Layer(id="l1", material="canvas", thickness_mm=1),)),
     PlaceHeater(x_mm=2000, y_mm=100, yaw_deg=90),
     ChooseHeater(sheet="croft-52"),
     RemoveExhaust(),
