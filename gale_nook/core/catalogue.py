@@ -42,6 +42,13 @@ class BuildUpPreset(Sourced):
     layers: Annotated[tuple[tuple[CatalogueId, Annotated[float, Field(gt=0, le=300)]], ...], Field(min_length=1)]
 
 
+class Region(Sourced):
+    """A made-up region: the mean of each month from January on, and the spread of its hours."""
+
+    mean_c: Annotated[tuple[Annotated[float, Field(ge=-50, le=45)], ...], Field(min_length=12, max_length=12)]
+    spread_k: Annotated[float, Field(gt=0.5, le=15)]
+
+
 class Glazing(Sourced):
     """A kind of window, door or vent; `u_covered_w_m2k` holds with its insulating cover on."""
 
@@ -242,6 +249,7 @@ class Catalogue:
     heaters: Mapping[str, HeaterSheet]
     materials: Mapping[str, Material]
     build_ups: Mapping[str, BuildUpPreset]
+    regions: Mapping[str, Region]
     glazings: Mapping[str, Glazing]
     rib_kinds: Mapping[str, RibKind]
     solid_kinds: Mapping[str, SolidKind]

@@ -13,6 +13,7 @@ from gale_nook.core.edits.address import leaves
 from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.heat.dew import ColdSpot, cold_spots, dew_point_c
 from gale_nook.core.heat.loss import FACE_NAMES
+from gale_nook.core.heat.season import design_temperature_c
 from gale_nook.core.heater.choice import judge_heaters
 from gale_nook.core.plan.words import field_words
 from gale_nook.core.quantities.length import UnitSystem
@@ -168,6 +169,16 @@ class Desk:
 
     def rows_of(self, face: str) -> Any:
         return self._faces[face].build_up.rows
+
+    @property
+    def design_choices(self) -> list[tuple[str, float]]:
+        """What the weather offers as the coldest night: (words, °C)."""
+        climate = self.plan.heat.climate
+        if climate is None:
+            return []
+        shares = (("99 %", 0.99), ("99.6 %", 0.996), ("the coldest hour", 1.0))
+        found = [(words, design_temperature_c(climate, share)) for words, share in shares]
+        return [(words, round(celsius, 1)) for words, celsius in found if celsius is not None]
 
     @property
     def dew_point_c(self) -> float:

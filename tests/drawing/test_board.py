@@ -14,6 +14,7 @@ from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import set_value
 from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.heat.night import simulate_night
+from gale_nook.core.heat.season import SeasonBin
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.drawing.bars import heater_ranges, loss_bars
@@ -23,6 +24,7 @@ from gale_nook.drawing.leaks import plan_arrows, side_arrows, watts_by_face
 from gale_nook.drawing.mapping import PAPER_WIDTH, BoardView, board_mapping
 from gale_nook.drawing.night import night_chart
 from gale_nook.drawing.scene import Group, Line, Rect, Strokes
+from gale_nook.drawing.season import season_chart
 from gale_nook.drawing.section import section
 from gale_nook.drawing.svg import STYLES, svg
 
@@ -153,6 +155,14 @@ def test_loss_bars_are_to_scale(heron_check: Check) -> None:
     lengths = [bar.size[0] for bar in bars]
     assert lengths == sorted(lengths, reverse=True)
     assert lengths[1] / lengths[0] == pytest.approx(loss.elements[1].loss_w / loss.elements[0].loss_w, rel=1e-6)
+
+
+def test_the_seasons_bars_tell_by_their_class_what_the_heater_makes_of_them() -> None:
+    bins = (SeasonBin(-9.5, 10, 4200.0), SeasonBin(0.5, 40, 2000.0), SeasonBin(9.5, 20, 700.0))
+    drawn = season_chart(bins, (900, 4000), UnitSystem.METRIC)
+    bars = [n for n in drawn.nodes if isinstance(n, Rect) and n.cls.startswith("season-hours")]
+    assert [bar.cls for bar in bars] == ["season-hours short", "season-hours", "season-hours cycling"]
+    assert bars[1].size[1] / bars[0].size[1] == pytest.approx(4)
 
 
 def test_the_nights_curve_is_where_its_numbers_are(heron: Plan, catalogue: Catalogue) -> None:

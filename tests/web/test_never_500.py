@@ -72,6 +72,8 @@ FIELDS = (
     "row",
     "do",
     "preset",
+    "region",
+    "month",
     "limit",
     "least",
     "most",
@@ -98,6 +100,8 @@ FORMS = (
     "limit",
     "point",
     "preset",
+    "weather",
+    "months",
     "insert",
     "place",
 )

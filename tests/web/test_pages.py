@@ -180,6 +180,26 @@ def test_a_limit_of_ones_own_is_put_in_and_taken_back(page: Page) -> None:
     assert page.head(job).plan.heater.own_limits == ()
 
 
+def test_weather_is_taken_in_and_gives_the_season(page: Page) -> None:
+    job = page.new("wren")
+    assert "No weather yet" in page.get(f"/jobs/{job}/heater/season").text
+    assert "99.6 %" in page.post(f"/jobs/{job}/heat/weather", {"base": "1", "region": "fell-upland"}).text
+    assert "cycles and soots" in page.get(f"/jobs/{job}/heater/season").text
+    rows = "".join(f"2025-02-{1 + h // 24:02}T{h % 24:02}:00,{-h / 10}\n" for h in range(240))
+    done = page.post(f"/jobs/{job}/heat/weather", {"base": "2"}, {"file": ("hut.csv", rows.encode(), "text/csv")})
+    assert "hut.csv" in done.text
+    assert "−23.9" in done.text or "−24 °C" in done.text
+    page.post(f"/jobs/{job}/heat/months", {"base": "3", "month": "7"})
+    assert "nothing is heated" in page.get(f"/jobs/{job}/heater/season").text
+    assert page.post(f"/jobs/{job}/heat/months", {"base": "4", "month": "13"}).status_code == 422
+    broken = page.post(f"/jobs/{job}/heat/weather", {"base": "4"}, {"file": ("x.csv", b"2025-01-01,cold", "text/csv")})
+    assert broken.status_code == 422
+    assert "line 1" in broken.text
+    assert page.post(f"/jobs/{job}/heat/weather", {"base": "4", "region": "moon"}).status_code == 422
+    page.post(f"/jobs/{job}/heat/weather", {"base": "4", "region": ""})
+    assert page.head(job).plan.heat.climate is None
+
+
 def test_usual_build_ups_are_put_in(page: Page) -> None:
     job = page.new("blank")
     page.post(f"/jobs/{job}/heat/preset", {"base": "1", "face": "shell", "preset": "sprayed"})

@@ -19,6 +19,7 @@ from gale_nook.core.edits.commands import (
     PlaceHeater,
     RemoveExhaust,
     RemoveItem,
+    SetClimate,
     SetLayers,
     SetOwnLimit,
     SetPoints,
@@ -111,6 +112,11 @@ def _(command: SetLayers, data: Data, _before: Derived) -> None:
     for surface in data["heat"]["surfaces"]:
         if surface["id"] in command.faces:
             surface["layers"] = [layer.model_dump(mode="json") for layer in command.layers]
+
+
+@_change.register
+def _(command: SetClimate, data: Data, _before: Derived) -> None:
+    data["heat"]["climate"] = command.climate.model_dump(mode="json") if command.climate is not None else None
 
 
 @_change.register

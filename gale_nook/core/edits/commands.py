@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 from pydantic import Field, TypeAdapter
 
 from gale_nook.core.plan.base import CatalogueId, CoordinateMm, Frozen, ItemId, Name, Note, Point2, Point3
+from gale_nook.core.plan.climate import Climate
 from gale_nook.core.plan.stations import Acceptance, OwnLimit, RouteNode, SurfaceId
 from gale_nook.core.plan.vehicle import Layer, Layers, Opening, Solid
 
@@ -61,6 +62,13 @@ class SetLayers(Frozen):
     op: Literal["layers"] = "layers"
     faces: Annotated[tuple[SurfaceId, ...], Field(min_length=1, max_length=5)]
     layers: Layers
+
+
+class SetClimate(Frozen):
+    """Take in the weather of a place, or none."""
+
+    op: Literal["climate"] = "climate"
+    climate: Climate | None
 
 
 class PlaceHeater(Frozen):
@@ -128,6 +136,7 @@ Command = Annotated[
     | RemoveItem
     | SetPoints
     | SetLayers
+    | SetClimate
     | PlaceHeater
     | ChooseHeater
     | StartExhaust
@@ -180,6 +189,11 @@ def _(command: SetPoints) -> set[str]:
 @touches.register
 def _(command: SetLayers) -> set[str]:
     return {f"heat.surfaces.{face}.layers" for face in command.faces}
+
+
+@touches.register
+def _(_command: SetClimate) -> set[str]:
+    return {"heat.climate"}
 
 
 @touches.register

@@ -14,6 +14,7 @@ from gale_nook.core.edits.commands import (
     PlaceHeater,
     RemoveExhaust,
     RemoveItem,
+    SetClimate,
     SetLayers,
     SetOwnLimit,
     SetPoints,
@@ -58,6 +59,11 @@ def _(command: SetPoints, plan: Plan, _catalogue: Catalogue) -> str:
 @summary_of.register
 def _(command: SetLayers, _plan: Plan, _catalogue: Catalogue) -> str:
     return f"build-up: {', '.join(command.faces)}"
+
+
+@summary_of.register
+def _(command: SetClimate, _plan: Plan, _catalogue: Catalogue) -> str:
+    return f"weather of {command.climate.name}" if command.climate is not None else "no weather"
 
 
 @summary_of.register

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import AfterValidator, Field, model_validator
 
 from gale_nook.core.plan.base import CatalogueId, CoordinateMm, Frozen, ItemId, Name, Note, SizeMm, unique_ids
+from gale_nook.core.plan.climate import Climate
 from gale_nook.core.plan.vehicle import Layers
 
 SurfaceId = Literal["roof", "left", "right", "rear", "bulkhead"]
@@ -70,6 +71,7 @@ class HeatNeed(Frozen):
     margin_percent: Annotated[float, Field(ge=0, le=200)] = 15.0
     humidity_percent: Annotated[float, Field(ge=1, le=100)] = 55.0
     night: Night = Night()
+    climate: Climate | None = None
 
     @model_validator(mode="after")
     def _all_faces(self) -> HeatNeed:

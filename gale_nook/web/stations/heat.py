@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 from fastapi.responses import Response
+from starlette.datastructures import UploadFile
 
 from gale_nook.core.edits.apply import fresh_id
-from gale_nook.core.edits.commands import AddItem, SetLayers
+from gale_nook.core.edits.commands import AddItem, SetClimate, SetLayers
 from gale_nook.core.errors import BadInput
 from gale_nook.core.heat.savings import savings
+from gale_nook.core.heat.season import region_climate
+from gale_nook.core.plan.climate import Climate
 from gale_nook.core.plan.vehicle import Layer
 from gale_nook.core.quantities.measures import format_quantity
+from gale_nook.exchange.weather import read_weather
 from gale_nook.store import jobs as store
 from gale_nook.web.context import Asked, Book, Db, JobId, Units, render
 from gale_nook.web.editing import edited
@@ -18,6 +22,7 @@ from gale_nook.web.stations.page import by_word, station_router
 
 router = station_router(by_word("heat"))
 NEW_LAYER_MM = 20.0
+MONTHS = tuple(str(number) for number in range(1, 13))
 SHELL_FACES = ("roof", "left", "right", "rear")
 
 
@@ -30,6 +35,32 @@ def what_matters_most(db: Db, book: Book, system: Units, job_id: JobId) -> Respo
         return format_quantity(power_w, "w", system)
 
     return render("heat/savings.html", found=found, amount=amount, system=system, desk_url=f"/jobs/{job_id}/heat")
+
+
+@router.post("/jobs/{job_id}/heat/weather")
+def take_in_weather(ask: Asked, job_id: JobId) -> Response:
+    """Take in a weather file, or the weather of a region."""
+    upload, region = ask.form.get("file"), text_of(ask.form, "region")
+    if isinstance(upload, UploadFile) and upload.filename:
+        climate: Climate | None = read_weather(upload.file.read(), upload.filename)
+    elif region in ask.book.regions:
+        climate = region_climate(ask.book.regions[region])
+    elif not region:
+        climate = None
+    else:
+        raise BadInput("region", region, "Choose a region from the list.")
+    return edited(ask, job_id, "heat", SetClimate(climate=climate))
+
+
+@router.post("/jobs/{job_id}/heat/months")
+def choose_months(ask: Asked, job_id: JobId) -> Response:
+    """Choose the months in which the vehicle is heated."""
+    climate = store.head_of(ask.db, job_id).plan.heat.climate
+    months = [int(month) for month in ask.form.getlist("month") if isinstance(month, str) and month in MONTHS]
+    if climate is None or not months:
+        raise BadInput("months", None, "Choose at least one month, after a region or a weather file.")
+    chosen = Climate.model_validate({**climate.model_dump(), "months": months})
+    return edited(ask, job_id, "heat", SetClimate(climate=chosen))
 
 
 @router.post("/jobs/{job_id}/heat/preset")

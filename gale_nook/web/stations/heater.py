@@ -9,10 +9,12 @@ from markupsafe import Markup
 
 from gale_nook.core.catalogue import HeaterSheet
 from gale_nook.core.heat.night import NightResult, simulate_night
+from gale_nook.core.heat.season import heater_seasons, season
 from gale_nook.core.heater.choice import derated_w
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.drawing.night import night_chart
+from gale_nook.drawing.season import season_chart
 from gale_nook.drawing.svg import svg
 from gale_nook.store import jobs as store
 from gale_nook.web.context import Book, Db, JobId, Units, render
@@ -47,6 +49,28 @@ def night(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
     if chosen is not None:
         chart = Markup(svg(night_chart(nights[chosen], plan.heat.outside_c, most[chosen], system)))
     return render("heater/night.html", rows=rows, chosen=chosen, chart=chart)
+
+
+@router.get("/jobs/{job_id}/heater/season")
+def season_of(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
+    """The hours of the season in which each heater cycles, serves or falls short."""
+    plan = store.head_of(db, job_id).plan
+    bins = season(plan, book)
+    chosen = plan.heater.sheet
+    sheet = book.heaters.get(chosen) if chosen is not None else None
+    outputs = (sheet.output.minimum_w, derated_w(sheet.output, plan.heat.altitude_m)) if sheet is not None else None
+    chart = Markup(svg(season_chart(bins, outputs, system))) if bins else Markup("")
+    rows = [(row, book.heaters[row.sheet_id].label) for row in heater_seasons(plan, book, bins)] if bins else []
+    total = sum(b.hours for b in bins)
+    return render(
+        "heater/season.html",
+        climate=plan.heat.climate,
+        rows=rows,
+        total=total,
+        chosen=chosen,
+        chart=chart,
+        job_id=job_id,
+    )
 
 
 def _row(sheet: HeaterSheet, night: NightResult, system: UnitSystem) -> NightRow:
