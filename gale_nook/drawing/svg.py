@@ -41,8 +41,8 @@ def nodes(children: Sequence[Node]) -> str:
 
 
 def _n(value: float) -> str:
-    text = f"{value:.2f}".rstrip("0").rstrip(".")
-    return "0" if text == "-0" else text
+    """A tenth of a paper unit is finer than any line that is drawn."""
+    return f"{value:.1f}"
 
 
 def _attributes(attributes: Mapping[str, str]) -> str:
