@@ -255,8 +255,11 @@ def test_a_remedy_is_previewed_and_applied(tab: Page, jobs: Jobs) -> None:
     expect(card.locator(".remedy")).to_contain_text("Open bend 1 to a radius of 60 mm.")
     card.get_by_text("Preview").click()
     expect(tab.locator("#board")).to_have_class("board previewing")
+    expect(tab.locator("#board-hint")).to_contain_text("not saved")
     assert jobs.head(job).number == 1
-    tab.reload()
+    tab.keyboard.press("Escape")
+    expect(tab.locator("#board")).to_have_class("board")
+    expect(card).to_have_class("finding verdict-over")
     card.get_by_text("Find a remedy").click()
     card.get_by_text("Apply").click()
     _saved(tab, 2)

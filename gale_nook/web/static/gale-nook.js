@@ -155,7 +155,7 @@
     if (close) { document.getElementById(close.dataset.close).replaceChildren(); return; }
     if (event.target.closest("#keys-button")) { toggleKeys(); return; }
     const shown = event.target.closest("[data-preview]");
-    if (shown) { preview(JSON.parse(shown.dataset.preview)); return; }
+    if (shown) { preview(JSON.parse(shown.dataset.preview)); $("#board-hint")?.replaceChildren("previewed, not saved; Esc goes back"); return; }
     if (event.target.closest("#tape")) { measure(event); return; }
     const solid = event.target.closest("#survey .solid");
     if (solid && work().dataset.station === "vehicle") document.querySelector(`[data-choose="${solid.dataset.item}"]`)?.click();
@@ -194,7 +194,7 @@
   document.addEventListener("keydown", (event) => {
     if (!work()) return;
     const typing = event.target.matches?.("input:not([type=checkbox]), select, textarea");
-    if (event.key === "Escape") { letGo(); if (!$("#keys").hidden) toggleKeys(); return; }
+    if (event.key === "Escape") { escape(); return; }
     if (typing) return;
     if (event.ctrlKey || event.metaKey) { undoKeys(event); return; }
     const grip = document.activeElement?.closest?.(".grip");
@@ -205,6 +205,11 @@
     else if (event.key.toLowerCase() === "f") flip($('[data-flip="left"]')?.classList.contains("on") ? "right" : "left");
     else $(`[data-key="${CSS.escape(event.key)}"]`)?.click();
   });
+  function escape() {
+    if (!$("#keys").hidden) toggleKeys();
+    else if (drag) letGo();
+    else if ($("#board")?.classList.contains("previewing")) back();
+  }
   const flip = (way) => $(`[data-flip="${way}"]`)?.click();
   function undoKeys(event) {
     const key = event.key.toLowerCase();
