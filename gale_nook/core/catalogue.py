@@ -42,6 +42,12 @@ class BuildUpPreset(Sourced):
     layers: Annotated[tuple[tuple[CatalogueId, Annotated[float, Field(gt=0, le=300)]], ...], Field(min_length=1)]
 
 
+class Leakage(Sourced):
+    """How tight a body is: changes of air an hour at 4 m/s of wind."""
+
+    changes_per_h: Annotated[float, Field(gt=0, le=20)]
+
+
 class Region(Sourced):
     """A made-up region: the mean of each month from January on, and the spread of its hours."""
 
@@ -250,6 +256,7 @@ class Catalogue:
     materials: Mapping[str, Material]
     build_ups: Mapping[str, BuildUpPreset]
     regions: Mapping[str, Region]
+    leakage: Mapping[str, Leakage]
     glazings: Mapping[str, Glazing]
     rib_kinds: Mapping[str, RibKind]
     solid_kinds: Mapping[str, SolidKind]

@@ -47,6 +47,8 @@ def _references(plan: Plan, catalogue: Catalogue) -> Iterator[tuple[str, str, Ma
         yield f"vehicle.openings.{opening.id}.glazing", opening.glazing, catalogue.glazings
     for solid in vehicle.solids:
         yield f"vehicle.solids.{solid.id}.kind", solid.kind, catalogue.solid_kinds
+    if plan.heat.leakage is not None:
+        yield "heat.leakage", plan.heat.leakage, catalogue.leakage
     yield "heat.ribs.kind", plan.heat.ribs.kind, catalogue.rib_kinds
     if plan.heater.sheet is not None:
         yield "heater.sheet", plan.heater.sheet, catalogue.heaters

@@ -171,6 +171,10 @@ class Desk:
         return self._faces[face].build_up.rows
 
     @property
+    def leakage_classes(self) -> list[tuple[str, str]]:
+        return [(entry.id, entry.label) for entry in self.catalogue.leakage.values()]
+
+    @property
     def design_choices(self) -> list[tuple[str, float]]:
         """What the weather offers as the coldest night: (words, °C)."""
         climate = self.plan.heat.climate

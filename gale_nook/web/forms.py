@@ -18,7 +18,8 @@ from gale_nook.core.quantities.measures import parse_quantity, quantity_of
 
 PREFIX = "set:"
 YES_NO = {"covered", "opens", "drain"}
-MAY_BE_EMPTY = {"heat.cab_c", "heat.night.start_c"}
+MAY_BE_EMPTY = {"heat.cab_c", "heat.cab_loss_w_k", "heat.leakage", "heat.night.start_c"}
+WHOLE = {"spot.yaw_deg", "heat.sleepers"}
 MAX_REVISION = 2**31 - 1
 
 
@@ -80,9 +81,9 @@ def _value(address: str, text: str, system: UnitSystem) -> Value:
     kind = quantity_of(address)
     if leaf in YES_NO:
         return text == "yes"
-    if kind == "text":
-        return text.replace("\r\n", "\n")
     if not text.strip() and address in MAY_BE_EMPTY:
         return None
+    if kind == "text":
+        return text.replace("\r\n", "\n")
     number = parse_quantity(text, kind, system, field_words(address))
-    return int(number) if address == "spot.yaw_deg" and float(number).is_integer() else number
+    return int(number) if address in WHOLE and float(number).is_integer() else number

@@ -200,6 +200,21 @@ def test_weather_is_taken_in_and_gives_the_season(page: Page) -> None:
     assert page.head(job).plan.heat.climate is None
 
 
+def test_leaks_sleepers_and_what_is_left_open(page: Page) -> None:
+    job = page.new("heron")
+    page.set(job, "heat", 1, heat__leakage="draughty")
+    page.set(job, "heat", 2, heat__sleepers="3")
+    page.set(job, "heat", 3, **{"vehicle__openings__roof~vent__open_cm2": "10 in²"})
+    plan = page.head(job).plan
+    assert (plan.heat.leakage, plan.heat.sleepers) == ("draughty", 3)
+    assert next(o for o in plan.vehicle.openings if o.id == "roof-vent").open_cm2 == pytest.approx(64.516)
+    assert "3 sleepers need 76" in page.set(job, "heat", 4, heat__cab_loss_w_k="60").text
+    page.set(job, "heat", 5, heat__leakage="")
+    assert page.head(job).plan.heat.leakage is None
+    assert page.set(job, "heat", 6, heat__sleepers="2.5").status_code == 422
+    assert page.set(job, "heat", 6, heat__leakage="sieve").status_code == 422
+
+
 def test_usual_build_ups_are_put_in(page: Page) -> None:
     job = page.new("blank")
     page.post(f"/jobs/{job}/heat/preset", {"base": "1", "face": "shell", "preset": "sprayed"})

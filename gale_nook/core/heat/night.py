@@ -245,9 +245,9 @@ class Room:
     """
 
     def __init__(self, plan: Plan, catalogue: Catalogue) -> None:
-        network, _ = load_space(plan, catalogue)
+        network, loss = load_space(plan, catalogue)
         heat = plan.heat
-        fixed = network.heat_from_fixed_w((heat.outside_c, heat.outside_c if heat.cab_c is None else heat.cab_c))
+        fixed = network.heat_from_fixed_w((loss.outside_c, loss.cab_c))
         phi, gamma = network.stepper(STEP_S)
         self._phi = [float(value) for value in phi.ravel()]
         self._drift = [float(value) for value in gamma @ fixed]

@@ -77,6 +77,8 @@ def _changes(plan: Plan, catalogue: Catalogue) -> Iterator[tuple[str, Command]]:
     if better and plan.heat.ribs.length_m > 0:
         kind = max(better, key=lambda rib: rib.psi_w_mk)
         yield f"Ribs {kind.label}.", set_value("heat.ribs.kind", kind.id)
+    if plan.heat.leakage is not None:
+        return
     air = max(plan.heat.air_changes_per_h - LESS_AIR_PER_H, LEAST_AIR_PER_H)
     if air < plan.heat.air_changes_per_h:
         yield (

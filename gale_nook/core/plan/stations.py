@@ -52,8 +52,10 @@ class HeatNeed(Frozen):
 
     Attributes:
         surfaces: one build-up for each face except the floor.
-        cab_c: temperature of the cab behind the bulkhead; None takes the outside temperature.
-        air_changes_per_h: air of the load space renewed in an hour, leaks and open vents together.
+        cab_c: temperature of the cab on the coldest night; None takes the outside temperature.
+        cab_loss_w_k: what the cab loses to the outside; given, its temperature follows by balance.
+        air_changes_per_h: air of the load space renewed in an hour by leaks, where no class is given.
+        leakage: entry of the catalogue's leakage classes, or None.
         margin_percent: added to the loss to size the heater.
         humidity_percent: of the air inside, for where moisture settles.
         mild_outside_c: a mild night of the season, where the heater should still burn clean.
@@ -69,6 +71,9 @@ class HeatNeed(Frozen):
     altitude_m: Annotated[float, Field(ge=-500, le=6000)] = 0.0
     air_changes_per_h: Annotated[float, Field(ge=0, le=30)] = 0.8
     margin_percent: Annotated[float, Field(ge=0, le=200)] = 15.0
+    leakage: CatalogueId | None = None
+    sleepers: Annotated[int, Field(ge=0, le=20)] = 2
+    cab_loss_w_k: Annotated[float, Field(gt=0, le=2000)] | None = None
     humidity_percent: Annotated[float, Field(ge=1, le=100)] = 55.0
     night: Night = Night()
     climate: Climate | None = None

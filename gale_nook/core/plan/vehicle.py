@@ -103,6 +103,7 @@ class Opening(Frozen):
         start_mm: near edge: x for the sides and the roof, y for the rear.
         base_mm: lower edge z for sides and rear; lowest y for the roof.
         glazing: entry of the catalogue's openings (its U-value, bare and covered).
+        open_cm2: area left open at night.
         opens: fumes can come in through it.
     """
 
@@ -116,6 +117,7 @@ class Opening(Frozen):
     height_mm: SizeMm
     glazing: CatalogueId
     covered: bool = False
+    open_cm2: Annotated[float, Field(ge=0, le=20_000)] = 0.0
     opens: bool = True
 
 

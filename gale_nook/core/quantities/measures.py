@@ -47,6 +47,8 @@ QUANTITIES: dict[str, Quantity] = {
     "percent": Quantity({"%": (1, 0)}, "%", "%", 0),
     "h": Quantity({"h": (1, 0)}, "h", "h", 2),
     "kj_k": Quantity({"kj/k": (1, 0)}, "kJ/K", "kJ/K", 0),
+    "w_k": Quantity({"w/k": (1, 0)}, "W/K", "W/K", 0),
+    "cm2": Quantity({"cm²": (1, 0), "cm2": (1, 0), "in²": (6.4516, 0), "in2": (6.4516, 0)}, "cm²", "in²", 0),
     "number": Quantity(_PLAIN, "", "", 2),
 }
 
@@ -58,9 +60,11 @@ def quantity_of(address: str) -> str:
     'm_s'
     """
     leaf = address.rsplit(".", 1)[-1]
+    if leaf == "sleepers":
+        return "number"
     if leaf.endswith("_mm") or ".points." in address or ".outline." in address:
         return "mm"
-    for suffix in ("per_h", "kj_k", "m_s", "percent", "deg", "c", "w", "h", "m"):
+    for suffix in ("per_h", "kj_k", "w_k", "cm2", "m_s", "percent", "deg", "c", "w", "h", "m"):
         if leaf.endswith(f"_{suffix}"):
             return suffix
     return "text"
