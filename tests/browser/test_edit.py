@@ -61,7 +61,7 @@ def test_a_typed_dimension_redraws_the_board(tab: Page, jobs: Jobs) -> None:
 
 def test_a_slip_is_refused_beside_what_was_typed_and_stays_through_other_edits(tab: Page, jobs: Jobs) -> None:
     tab.goto(f"/jobs/{jobs.new('heron')}/heat")
-    field = tab.get_by_label("coldest night")
+    field = tab.get_by_label("coldest night", exact=True)
     field.fill("minus ten")
     field.press("Tab")
     expect(tab.get_by_role("alert")).to_contain_text("'minus ten' is not a number")
@@ -231,11 +231,11 @@ def test_a_true_collision_is_shown_and_chosen(context: BrowserContext, jobs: Job
     first, second = context.new_page(), context.new_page()
     for tab in (first, second):
         tab.goto(f"/jobs/{job}/heat")
-    first.get_by_label("coldest night").fill("-20")
-    first.get_by_label("coldest night").press("Enter")
+    first.get_by_label("coldest night", exact=True).fill("-20")
+    first.get_by_label("coldest night", exact=True).press("Enter")
     _saved(first, 2)
-    second.get_by_label("coldest night").fill("-30")
-    second.get_by_label("coldest night").press("Enter")
+    second.get_by_label("coldest night", exact=True).fill("-30")
+    second.get_by_label("coldest night", exact=True).press("Enter")
     notice = second.get_by_role("alert")
     expect(notice).to_contain_text("Two edits met")
     expect(notice.locator("tbody tr")).to_have_count(1)
@@ -243,7 +243,7 @@ def test_a_true_collision_is_shown_and_chosen(context: BrowserContext, jobs: Job
         expect(notice.locator("tbody")).to_contain_text(value)
     second.locator(button).click()
     expect(notice).to_be_empty()
-    expect(second.get_by_label("coldest night")).to_have_value(f"{outside} °C")
+    expect(second.get_by_label("coldest night", exact=True)).to_have_value(f"{outside} °C")
     assert jobs.head(job).plan.heat.outside_c == outside
 
 

@@ -148,10 +148,10 @@ def test_the_keys_sheet_and_the_flips(tab: Page, jobs: Jobs) -> None:
 def test_a_server_that_is_gone_is_told_and_the_value_stays(tab: Page, jobs: Jobs) -> None:
     tab.goto(f"/jobs/{jobs.new('heron')}/heat")
     tab.context.set_offline(True)
-    tab.get_by_label("coldest night").fill("-33")
-    tab.get_by_label("coldest night").press("Enter")
+    tab.get_by_label("coldest night", exact=True).fill("-33")
+    tab.get_by_label("coldest night", exact=True).press("Enter")
     expect(tab.get_by_role("alert")).to_contain_text("does not answer")
-    expect(tab.get_by_label("coldest night")).to_have_value("-33")
+    expect(tab.get_by_label("coldest night", exact=True)).to_have_value("-33")
     tab.context.set_offline(False)
 
 

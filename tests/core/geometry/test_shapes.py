@@ -6,7 +6,7 @@ import math
 
 import numpy as np
 import pytest
-from hypothesis import assume, given
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 from scipy.optimize import lsq_linear
 
@@ -41,6 +41,50 @@ def test_boxes_against_bounded_least_squares(first: tuple[Vec3, Vec3, float], se
         assert found == pytest.approx(wanted, abs=TOLERANCE_MM)
     else:
         assert found < 0.2
+
+
+whole = st.integers(-20, 20).map(float)
+small = st.integers(1, 20).map(float)
+square_box = st.tuples(st.tuples(whole, whole, whole), st.tuples(small, small, small))
+
+
+@settings(max_examples=600)
+@given(square_box, square_box)
+def test_boxes_in_line_with_one_another(first: tuple[Vec3, Vec3], second: tuple[Vec3, Vec3]) -> None:
+    """Parallel edges and equal coordinates, as everywhere in a vehicle; closed form for boxes along the axes."""
+    a, b = box_shape(*first), box_shape(*second)
+    apart = [max(a.bounds[i] - b.bounds[i + 3], b.bounds[i] - a.bounds[i + 3], 0.0) for i in range(3)]
+    found = separation(a, b).distance_mm
+    if any(apart):
+        assert found == pytest.approx(math.hypot(*apart), abs=1e-3)
+    elif all(a.bounds[i] < b.bounds[i + 3] and b.bounds[i] < a.bounds[i + 3] for i in range(3)):
+        assert found < 0
+
+
+def test_parallel_edges_are_not_called_farther_than_they_are() -> None:
+    """5 across and 1 up: √26. The collision library alone stops at √51 here."""
+    found = separation(box_shape((0, 0, 6), (5, 5, 5)), box_shape((0, 10, 0), (5, 9, 5)))
+    assert found.distance_mm == pytest.approx(math.sqrt(26), abs=1e-6)
+    assert math.dist(found.start, found.end) == pytest.approx(math.sqrt(26), abs=1e-6)
+
+
+@given(st.tuples(whole, whole, whole), st.tuples(whole, whole, whole), square_box)
+def test_a_projection_is_the_nearest_point(point: Vec3, toward: Vec3, box: tuple[Vec3, Vec3]) -> None:
+    """For every kind of part: projecting is idempotent, and no step from there towards any other part point is nearer."""
+    triangle = OutlineSolid(id="o", name="o", kind="liner", outline=((-9, -9), (12, -5), (2, 14)), z_mm=-4, height_mm=9)
+    rod = CylinderSolid(id="c", name="c", kind="liner", axis="x", x_mm=2, y_mm=3, z_mm=1, diameter_mm=8, length_mm=20)
+    for shape in (
+        box_shape(*box, 30.0),
+        tube_shape([(-5, 0, 0), (8, 4, 2)], 6),
+        solid_shape(triangle),
+        solid_shape(rod),
+    ):
+        for piece in shape.pieces:
+            at = piece.nearest(point)
+            assert math.dist(piece.nearest(at), at) < 1e-9
+            other = piece.nearest(toward)
+            inward = sum((point[i] - at[i]) * (other[i] - at[i]) for i in range(3))
+            assert inward <= 1e-6
 
 
 @given(st.tuples(coordinate, coordinate, coordinate), st.tuples(coordinate, coordinate, coordinate), st.floats(5, 120))
