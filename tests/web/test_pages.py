@@ -160,6 +160,15 @@ def test_accepting_needs_a_name_and_for_hazards_a_reason(page: Page) -> None:
     assert "not over any more" in again.text
 
 
+def test_an_acceptance_that_nothing_needs_any_more_is_told(page: Page) -> None:
+    job = page.new("heron")
+    page.set(job, "vehicle", 1, **{"vehicle__solids__shoe~box__x_mm": "1900"})
+    assert (
+        "Accepted earlier by Ina of Skerry Lane, and not over any more: spot.outlet"
+        in page.get(f"/jobs/{job}/build").text
+    )
+
+
 def test_a_limit_of_ones_own_is_put_in_and_taken_back(page: Page) -> None:
     job = page.new("heron")
     form = {"base": "1", "limit": "outlet_gap_mm", "least": '13"', "most": "", "note": "sheet in hand, page 4"}

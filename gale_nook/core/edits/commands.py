@@ -150,11 +150,6 @@ Command = Annotated[
 COMMAND: TypeAdapter[Command] = TypeAdapter(Command)
 
 
-def set_values(**changes: Value) -> SetValues:
-    """Return a SetValues of keyword addresses, `__` standing for the dot. For tests and remedies."""
-    return SetValues(changes=tuple(Change(address=a.replace("__", "."), value=v) for a, v in changes.items()))
-
-
 def set_value(address: str, value: Value) -> SetValues:
     """Return a SetValues of one address."""
     return SetValues(changes=(Change(address=address, value=value),))
