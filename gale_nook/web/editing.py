@@ -19,7 +19,6 @@ from gale_nook.core.plan.document import Plan, places_of
 from gale_nook.core.plan.stations import Acceptance, OwnLimit
 from gale_nook.core.quantities.measures import parse_quantity
 from gale_nook.core.remedies import remedies_for
-from gale_nook.core.spot.search import nearest_clear
 from gale_nook.drawing.board import overlay_of
 from gale_nook.drawing.svg import nodes
 from gale_nook.exchange.cards import cards
@@ -106,15 +105,6 @@ def remedy(
     finding = done.find(asking.rule, asking.subject)
     offered = remedies_for(done.derived, finding) if finding is not None else ()
     return render("remedies.html", offered=offered, desk_url=f"/jobs/{job_id}/{word}", system=system)
-
-
-@router.get("/jobs/{job_id}/spot/nearest")
-def nearest(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
-    """Show the nearest place at which no spot check is over."""
-    done = check(store.head_of(db, job_id).plan, book)
-    found = nearest_clear(done.derived)
-    offered = (found,) if found is not None else ()
-    return render("remedies.html", offered=offered, desk_url=f"/jobs/{job_id}/spot", system=system, searched=True)
 
 
 @router.post("/jobs/{job_id}/{word}/limit")

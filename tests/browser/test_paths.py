@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from pathlib import Path
+from typing import Literal
 
 import pytest
 from axe_playwright_python.sync_playwright import Axe
@@ -39,6 +40,43 @@ def test_list_and_dark_and_trouble_pages_too(tab: Page, jobs: Jobs) -> None:
     ):
         tab.goto(url)
         assert _axe(tab) == []
+
+
+CONTRAST = """(button) => {
+  const rgb = (text) => text.match(/[\\d.]+/g).map(Number);
+  const light = ([r, g, b]) => [r, g, b].map((v) => v / 255).map((v) => v <= 0.03928 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4)
+    .reduce((sum, v, i) => sum + v * [0.2126, 0.7152, 0.0722][i], 0);
+  let behind = button;
+  while (behind && (rgb(getComputedStyle(behind).backgroundColor)[3] ?? 1) === 0) behind = behind.parentElement;
+  const [a, b] = [rgb(getComputedStyle(button).color), rgb(getComputedStyle(behind).backgroundColor)].map(light);
+  return (Math.max(a, b) + 0.05) / (Math.min(a, b) + 0.05);
+}"""
+
+
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+def test_buttons_can_be_read_under_the_pointer_and_pressed(
+    tab: Page, jobs: Jobs, scheme: Literal["light", "dark"]
+) -> None:
+    """4.5 to 1 (WCAG 2.2, 1.4.3), also while hovered and while held down."""
+    tab.emulate_media(color_scheme=scheme, reduced_motion="reduce")
+    tab.goto(f"/jobs/{jobs.new('wren')}/pipes")
+    tab.locator("#pipes-radius-n-1").get_by_text("Find a remedy").click()
+    tab.locator(".btn-remedy").first.wait_for()
+    for kind in (
+        ".btn-outline-dark",
+        ".btn-remedy",
+        ".btn-quiet",
+        "#units",
+        ".switch .btn:not(.on)",
+        ".switch .btn.on",
+    ):
+        button = tab.locator(kind).first
+        button.hover()
+        assert button.evaluate(CONTRAST) >= 4.5, kind
+        tab.mouse.down()
+        assert button.evaluate(CONTRAST) >= 4.5, kind
+        tab.mouse.move(5, 790)  # let go elsewhere, so that nothing is done
+        tab.mouse.up()
 
 
 def test_a_newcomer_is_led_from_the_shell_to_a_build_sheet(tab: Page, jobs: Jobs) -> None:
