@@ -12,6 +12,7 @@ from pydantic import BaseModel, ValidationError
 
 from gale_nook.core.catalogue import (
     BuildUpPreset,
+    CabGuess,
     Catalogue,
     Caution,
     Glazing,
@@ -27,10 +28,9 @@ from gale_nook.core.catalogue import (
     Sourced,
 )
 from gale_nook.core.errors import BadInput
-from gale_nook.core.fuel_energy import output_w
+from gale_nook.core.heater.sheets import contradictions, limit_troubles
 
 HERE = Path(__file__).parent
-FUEL_RATE_TOLERANCE = 0.03  # sheets round their fuel rates
 Row = TypeVar("Row", bound=BaseModel)
 Entry = TypeVar("Entry", bound=Sourced)
 
@@ -42,7 +42,8 @@ def load_catalogue() -> Catalogue:
     workshop = {
         name: _row("workshop_limits.yaml", Limit, raw) for name, raw in _read(HERE / "workshop_limits.yaml").items()
     }
-    _check_limits("workshop_limits.yaml", workshop, bands)
+    for path, value, problem in limit_troubles("workshop_limits.yaml", workshop, bands):
+        raise BadInput(path, value, problem)
     parts = _by_id(_rows("parts.yaml", Part))
     materials = _by_id(_rows("materials.yaml", Material))
     heaters = {sheet.id: sheet for sheet in _sheets()}
@@ -53,6 +54,7 @@ def load_catalogue() -> Catalogue:
         materials=materials,
         build_ups=_presets(materials),
         leakage=_by_id(_rows("leakage.yaml", Leakage)),
+        cab=_row("cab.yaml", CabGuess, _read(HERE / "cab.yaml")),
         regions=_by_id(_rows("regions.yaml", Region)),
         glazings=_by_id(_rows("glazings.yaml", Glazing)),
         rib_kinds=_by_id(_rows("ribs.yaml", RibKind)),
@@ -66,17 +68,8 @@ def load_catalogue() -> Catalogue:
 
 def check_sheet(sheet: HeaterSheet, bands: dict[str, LimitBand], parts: dict[str, Part]) -> None:
     """Raise BadInput where a heater's sheet contradicts itself, physics, or the bands of its limits."""
-    place = f"{sheet.id}"
-    _check_limits(place, sheet.limits, bands)
-    for item in sheet.kit:
-        if item.part not in parts:
-            raise BadInput(f"{place}.kit", item.part, "is not in the parts list")
-    output = sheet.output
-    pairs = ((output.minimum_w, output.fuel_l_h_minimum), (output.maximum_w, output.fuel_l_h_maximum))
-    for stated_w, fuel_l_h in pairs:
-        burnt_w = output_w(fuel_l_h, output.efficiency)
-        if abs(burnt_w / stated_w - 1) > FUEL_RATE_TOLERANCE:
-            raise BadInput(f"{place}.output", fuel_l_h, f"burns to {burnt_w:.0f} W, not the stated {stated_w:.0f} W")
+    for path, value, problem in contradictions(sheet, bands, parts):
+        raise BadInput(f"{sheet.id}.{path}", value, problem)
 
 
 def _presets(materials: dict[str, Material]) -> dict[str, BuildUpPreset]:
@@ -86,15 +79,6 @@ def _presets(materials: dict[str, Material]) -> dict[str, BuildUpPreset]:
             if material not in materials:
                 raise BadInput(f"build_ups.yaml {preset.id}", material, "is not in the materials list")
     return presets
-
-
-def _check_limits(place: str, limits: dict[str, Limit], bands: dict[str, LimitBand]) -> None:
-    for name, limit in limits.items():
-        if name not in bands:
-            raise BadInput(f"{place}.{name}", name, "has no entry in limit_bands.yaml")
-        for end in (limit.minimum, limit.maximum):
-            if end is not None and not bands[name].lowest <= end <= bands[name].highest:
-                raise BadInput(f"{place}.{name}", end, f"lies outside {bands[name].lowest} to {bands[name].highest}")
 
 
 def _sheets() -> Iterator[HeaterSheet]:

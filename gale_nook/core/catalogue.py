@@ -5,14 +5,20 @@ The data itself lives in files that `gale_nook.catalogue` reads; the core never 
 
 from __future__ import annotations
 
+import itertools
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Annotated, Literal
 
-from pydantic import Field, model_validator
+from pydantic import AfterValidator, Field, model_validator
 
 from gale_nook.core.errors import UnknownEntry
-from gale_nook.core.plan.base import CatalogueId, Frozen, Name
+from gale_nook.core.plan.base import CatalogueId, Frozen, Name, Note, unique_ids
+
+OffsetMm = Annotated[float, Field(ge=-1000, le=1000)]
+FanPoint = tuple[Annotated[float, Field(ge=0, le=1000)], Annotated[float, Field(ge=0, le=3000)]]
+SheetPath = Annotated[str, Field(pattern=r"^[a-z][a-z0-9_.-]*$", max_length=80)]
 
 
 class Sourced(Frozen):
@@ -20,7 +26,7 @@ class Sourced(Frozen):
 
     id: CatalogueId
     label: Name
-    source: str
+    source: Name
 
 
 class Material(Sourced):
@@ -46,6 +52,17 @@ class Leakage(Sourced):
     """How tight a body is: changes of air an hour at 4 m/s of wind."""
 
     changes_per_h: Annotated[float, Field(gt=0, le=20)]
+
+
+class CabGuess(Sourced):
+    """A usual cab, where its loss is not measured: how much of its length is cab, its height, glass and air."""
+
+    length_share: Annotated[float, Field(gt=0, le=1)]
+    height_mm: Annotated[float, Field(gt=500, le=3000)]
+    glass_share: Annotated[float, Field(ge=0, le=1)]
+    u_glass_w_m2k: Annotated[float, Field(gt=0.2, le=8)]
+    u_shell_w_m2k: Annotated[float, Field(gt=0.2, le=8)]
+    changes_per_h: Annotated[float, Field(ge=0, le=20)]
 
 
 class Region(Sourced):
@@ -89,7 +106,7 @@ class Limit(Frozen):
 
     minimum: float | None = None
     maximum: float | None = None
-    source: str
+    source: Name
 
     @model_validator(mode="after")
     def _has_an_end(self) -> Limit:
@@ -124,19 +141,25 @@ class Port(Frozen):
         diameter_mm: outside diameter of the pipe.
     """
 
-    x_mm: float
-    y_mm: float
-    drop_mm: float
+    x_mm: OffsetMm
+    y_mm: OffsetMm
+    drop_mm: OffsetMm
     direction: tuple[float, float, float] = (0.0, 0.0, -1.0)
     diameter_mm: Annotated[float, Field(gt=0, le=200)]
+
+    @model_validator(mode="after")
+    def _unit_vector(self) -> Port:
+        if not math.isclose(math.hypot(*self.direction), 1.0, abs_tol=1e-3):
+            raise ValueError("a port's direction is a unit vector")
+        return self
 
 
 class MountHole(Frozen):
     """A round hole of a mount, from its reference point at yaw 0."""
 
     name: Name
-    x_mm: float
-    y_mm: float
+    x_mm: OffsetMm
+    y_mm: OffsetMm
     diameter_mm: Annotated[float, Field(gt=0, le=400)]
 
 
@@ -146,15 +169,15 @@ class Mount(Frozen):
     id: CatalogueId
     label: Name
     place: Literal["inside", "below"] = "inside"
-    holes: tuple[MountHole, ...]
+    holes: Annotated[tuple[MountHole, ...], Field(max_length=12)]
     stack: Limit
 
 
 class Body(Frozen):
     """The heater's body at yaw 0: centre from the mount's reference point, and its size."""
 
-    x_mm: float
-    y_mm: float
+    x_mm: OffsetMm
+    y_mm: OffsetMm
     length_mm: Annotated[float, Field(gt=0, le=2000)]
     width_mm: Annotated[float, Field(gt=0, le=1000)]
     height_mm: Annotated[float, Field(gt=0, le=1000)]
@@ -190,13 +213,37 @@ class Electrical(Frozen):
     cut_out_v: Annotated[float, Field(gt=0, le=60)]
     after_run_s: Annotated[float, Field(ge=0, le=1800)]
 
+    @model_validator(mode="after")
+    def _in_order(self) -> Electrical:
+        if self.run_minimum_a > self.run_maximum_a:
+            raise ValueError("the least running current lies above the most")
+        if self.cut_out_v >= self.voltage_v:
+            raise ValueError("the cut-out lies at or above the supply's voltage")
+        return self
+
 
 class FanCurve(Frozen):
-    """Warm-air fan at full speed: static pressure p0·(1−(q/q0)²)."""
+    """Warm-air fan at full speed: static pressure p0·(1−(q/q0)²), or through measured points.
+
+    Attributes:
+        points: (flow in m³/h, static pressure in Pa), flow rising, pressure falling.
+    """
 
     static_pressure_pa: Annotated[float, Field(gt=0, le=3000)]
     free_flow_m3_h: Annotated[float, Field(gt=0, le=1000)]
     duct_mm: Annotated[float, Field(gt=0, le=200)]
+    points: Annotated[tuple[FanPoint, ...], Field(max_length=40)] = ()
+
+    @model_validator(mode="after")
+    def _falling(self) -> FanCurve:
+        for (flow, pressure), (more, less) in itertools.pairwise(self.points):
+            if more <= flow:
+                raise ValueError(f"the fan curve's flow does not rise from {flow:g} to {more:g} m³/h")
+            if less >= pressure:
+                raise ValueError(
+                    f"the fan curve does not fall: {pressure:g} Pa at {flow:g} m³/h, {less:g} Pa at {more:g} m³/h"
+                )
+        return self
 
 
 class KitPart(Frozen):
@@ -207,21 +254,27 @@ class KitPart(Frozen):
 
 
 class HeaterSheet(Sourced):
-    """A heater with its limit sheet."""
+    """A heater with its limit sheet.
+
+    Attributes:
+        source: of every value that has none of its own.
+        sources: of single values, by their path in the sheet (`output.minimum_w`).
+    """
 
     medium: Literal["air", "coolant"]
-    summary: str
+    summary: Note = ""
     output: Output
     body: Body
     exhaust: Port
     intake: Port
     fuel: Port
-    mounts: Annotated[tuple[Mount, ...], Field(min_length=1)]
+    mounts: Annotated[tuple[Mount, ...], Field(min_length=1, max_length=12), AfterValidator(unique_ids)]
     electrical: Electrical
     fan: FanCurve | None = None
     noise_db: Annotated[float, Field(ge=20, le=90)] | None = None
-    limits: dict[CatalogueId, Limit]
-    kit: tuple[KitPart, ...] = ()
+    limits: Annotated[dict[CatalogueId, Limit], Field(max_length=80)]
+    kit: Annotated[tuple[KitPart, ...], Field(max_length=60)] = ()
+    sources: Annotated[dict[SheetPath, Name], Field(max_length=300, default_factory=dict)]
 
     @model_validator(mode="after")
     def _air_has_a_fan(self) -> HeaterSheet:
@@ -257,6 +310,7 @@ class Catalogue:
     build_ups: Mapping[str, BuildUpPreset]
     regions: Mapping[str, Region]
     leakage: Mapping[str, Leakage]
+    cab: CabGuess
     glazings: Mapping[str, Glazing]
     rib_kinds: Mapping[str, RibKind]
     solid_kinds: Mapping[str, SolidKind]

@@ -9,6 +9,7 @@ from gale_nook.core.geometry.frames import Vec3, turn_xy
 from gale_nook.core.geometry.route import RouteGeometry, route_geometry
 from gale_nook.core.geometry.shapes import Shape, box_shape, solid_shape, tube_shape
 from gale_nook.core.heat.loss import HeatLoss, heat_loss
+from gale_nook.core.heater.sheets import book_of
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.vehicle import Opening, Solid
 
@@ -23,7 +24,7 @@ class Derived:
 
     def __init__(self, plan: Plan, catalogue: Catalogue) -> None:
         self.plan = plan
-        self.catalogue = catalogue
+        self.catalogue = book_of(plan, catalogue)
 
     def tolerance(self, unit: str) -> float:
         """Return within how much of its limit a value in `unit` is called tight."""

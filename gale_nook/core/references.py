@@ -6,6 +6,7 @@ from collections.abc import Iterator, Mapping
 
 from gale_nook.core.catalogue import Catalogue
 from gale_nook.core.errors import PlanUnreadable
+from gale_nook.core.heater.sheets import book_of, contradictions
 from gale_nook.core.plan.document import Plan
 
 
@@ -21,6 +22,12 @@ def _unknown(plan: Plan, catalogue: Catalogue) -> Iterator[tuple[str, str]]:
     for place, entry_id, table in _references(plan, catalogue):
         if entry_id not in table:
             yield place, f"there is no '{entry_id}'; known are {', '.join(sorted(table))}"
+    for sheet in plan.heater.own_sheets:
+        where = f"heater.own_sheets.{sheet.id}"
+        if sheet.id in catalogue.heaters:
+            yield f"{where}.id", f"the catalogue has a heater '{sheet.id}' already"
+        for path, value, problem in contradictions(sheet, catalogue.limit_bands, catalogue.parts):
+            yield f"{where}.{path}", f"{problem} (it is {value})"
     for own in plan.heater.own_limits:
         band = catalogue.limit_bands.get(own.id)
         for end in (own.minimum, own.maximum):
@@ -51,6 +58,6 @@ def _references(plan: Plan, catalogue: Catalogue) -> Iterator[tuple[str, str, Ma
         yield "heat.leakage", plan.heat.leakage, catalogue.leakage
     yield "heat.ribs.kind", plan.heat.ribs.kind, catalogue.rib_kinds
     if plan.heater.sheet is not None:
-        yield "heater.sheet", plan.heater.sheet, catalogue.heaters
+        yield "heater.sheet", plan.heater.sheet, book_of(plan, catalogue).heaters
     for limit in plan.heater.own_limits:
         yield f"heater.own_limits.{limit.id}", limit.id, catalogue.limit_bands

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Iterator, Sequence
 
 from gale_nook.core.heat.loss import HeatLoss
+from gale_nook.core.heat.season import SeasonBin
 from gale_nook.core.heater.choice import Judgement
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
@@ -33,10 +34,32 @@ def loss_bars(loss: HeatLoss, system: UnitSystem) -> Scene:
     return Scene("Heat loss by element, largest first", (NARROW, ROW * len(rows)), nodes, {"class": "drawing bars"})
 
 
+SEASON_STEP_W = 100.0
+
+
+def _season_behind(
+    bins: Sequence[SeasonBin], u: Callable[[float], float], bottom: float, height: float
+) -> Iterator[Node]:
+    """Yield a column for every step of loss, as high as its hours."""
+    hours: dict[int, float] = {}
+    for b in bins:
+        slot = int(b.loss_w // SEASON_STEP_W)
+        hours[slot] = hours.get(slot, 0.0) + b.hours
+    for slot, spent in sorted(hours.items()):
+        low, high = u(slot * SEASON_STEP_W), u((slot + 1) * SEASON_STEP_W)
+        tall = spent / max(hours.values()) * height
+        yield Rect((low, bottom - tall), (high - low, tall), "hours-behind", title=f"{spent:.0f} h")
+
+
 def heater_ranges(
-    judged: Sequence[Judgement], need_w: float, mild_w: float, chosen: str | None, system: UnitSystem
-) -> Scene:
-    """Return each heater as a bar from its least to its most output, with the mild night and the need across."""
+    judged: Sequence[Judgement], need_w: float, mild_w: float, chosen: str | None, system: UnitSystem,
+    bins: Sequence[SeasonBin] = (),
+) -> Scene:  # fmt: skip
+    """Return each heater as a bar from its least to its most output, with the mild night and the need across.
+
+    Behind them the hours of the season by their loss: what stands left of a bar is where that heater soots, what
+    stands right of it is where it falls behind.
+    """
     left, top = 150.0, 34.0
     largest = max([need_w, mild_w, *(j.most_w for j in judged)], default=1.0) * 1.12
     span = WIDTH - left - 16
@@ -45,7 +68,7 @@ def heater_ranges(
         return left + watts / largest * span
 
     bottom = top + 38 * len(judged)
-    nodes: list[Node] = []
+    nodes: list[Node] = [*_season_behind(bins, u, bottom, bottom - top)]
     step = 1000 if largest < 12000 else 2000
     for tick in range(0, int(largest) + 1, step):
         nodes.append(Line([(u(tick), top - 4), (u(tick), bottom)], "grid"))
@@ -74,6 +97,8 @@ def heater_ranges(
                 anchor,
             )
         )
+    if bins:
+        nodes.append(Text((0, bottom + 16), "shaded: hours", "bar-figure"))
     return Scene(
         "Output ranges of the heaters against the need",
         (WIDTH, bottom + 26),

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from gale_nook.core.checking import Check
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.quantities.length import UnitSystem
-from gale_nook.drawing import leaks, survey, work
+from gale_nook.drawing import cold, leaks, survey, work
 from gale_nook.drawing.mapping import PAPER_WIDTH, TAPE_HEIGHT, BoardView, Mapping, board_mapping
 from gale_nook.drawing.scene import Clip, Group, Node, Rect, Scene, Strokes, Text
 
@@ -76,8 +76,9 @@ def overlay(check: Check, m: Mapping, options: BoardOptions) -> Iterator[Node]:
     pipe_grip = options.editable and options.station == "pipes"
     plan, side = work.in_plan(m), work.in_elevation(m)
     if options.station == "heat":
-        yield Group(list(leaks.plan_arrows(derived, m, options.system)))
-        yield Group(list(leaks.side_arrows(derived, m, options.system)))
+        in_plan, in_side = cold.cold_marks(derived, m, options.system)
+        yield Group([*leaks.plan_arrows(derived, m, options.system), *in_plan])
+        yield Group([*leaks.side_arrows(derived, m, options.system), *in_side])
         return
     upper = [
         *work.heater_in_plan(derived, m, spot_grip),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from gale_nook.core.derived import Derived
-from gale_nook.core.heat.loss import FACE_NAMES
+from gale_nook.core.heat.envelope import FACE_NAMES, RIBBED, face_area_m2
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.drawing.mapping import Mapping
@@ -14,14 +14,25 @@ from gale_nook.drawing.scene import Group, Line, Node, Point, Text
 WIDEST_PX = 46.0
 LENGTH_PX = 34.0
 LEAST_PX = 2.0
+ARROWS = ("roof", "left", "right", "rear", "bulkhead", "floor")
+SHOWN_WITH = {"arches": "floor", "pop-top": "roof", "canvas": "roof", "curtain": "bulkhead"}
 
 
 def watts_by_face(derived: Derived) -> dict[str, float]:
-    """Return the loss of each face of the load space, its windows and doors counted in."""
-    found = dict.fromkeys(FACE_NAMES, 0.0)
+    """Return the loss by the arrow that shows it, windows and doors counted in.
+
+    Wheel arches leave with the floor, a pop-top with the roof, a curtain as the bulkhead; ribs by the area of what they
+    stiffen.
+    """
+    found = dict.fromkeys(ARROWS, 0.0)
+    shell = derived.plan.vehicle.shell
+    ribbed_m2 = {face: face_area_m2(shell, face) for face in RIBBED}
     for element in derived.loss.elements:
-        if element.face in found:
-            found[element.face] += element.loss_w
+        if element.face == "-":
+            for face, area in ribbed_m2.items():
+                found[face] += element.loss_w * area / sum(ribbed_m2.values())
+        else:
+            found[SHOWN_WITH.get(element.face, element.face)] += element.loss_w
     return found
 
 
@@ -71,5 +82,5 @@ def _arrow(face: str, start: Point, way: Point, watts: dict[str, float], system:
     anchor = "middle" if way[1] else ("end" if way[0] > 0 else "start")
     y += 4 + (-6 if way[1] > 0 else 8 if way[1] < 0 else 0)
     texts: list[Node] = [Text((x, y), figure, "leak-figure halo", anchor), Text((x, y), figure, "leak-figure", anchor)]
-    title = f"{FACE_NAMES[face]}: {figure}, windows and doors included"
+    title = f"{FACE_NAMES[face]}: {figure}, windows, doors and ribs included"
     return Group([Line(shape, "leak", closed=True), *texts], {"class": "part", "data-leak": face}, title=title)

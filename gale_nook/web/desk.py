@@ -10,11 +10,14 @@ from markupsafe import Markup
 from gale_nook.core.catalogue import Catalogue, Caution
 from gale_nook.core.checking import check
 from gale_nook.core.edits.address import leaves
+from gale_nook.core.edits.apply import fresh_id
 from gale_nook.core.findings.finding import Verdict
+from gale_nook.core.heat.cab import guessed_cab_w_k
 from gale_nook.core.heat.dew import ColdSpot, cold_spots, dew_point_c
-from gale_nook.core.heat.loss import FACE_NAMES
-from gale_nook.core.heat.season import design_temperature_c
-from gale_nook.core.heater.choice import judge_heaters
+from gale_nook.core.heat.envelope import FACE_NAMES, hoops, rib_length_m
+from gale_nook.core.heat.season import design_temperature_c, season
+from gale_nook.core.heater.choice import Judgement, judge_heaters
+from gale_nook.core.heater.sheets import book_of
 from gale_nook.core.plan.words import field_words
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity, quantity_of
@@ -27,6 +30,7 @@ from gale_nook.exchange.cards import VERDICT_MARKS, VERDICT_WORDS, Card, cards
 from gale_nook.exchange.sheet import Sheet, sheet
 from gale_nook.store.jobs import Head
 from gale_nook.web.look import Look
+from gale_nook.web.nights import NightShown, night_shown
 from gale_nook.web.stationline import LineNode, Station, station_line
 
 
@@ -37,7 +41,7 @@ class Desk:
         self.head = head
         self.job_id = head.job_id
         self.plan = head.plan
-        self.catalogue = catalogue
+        self.catalogue = book_of(head.plan, catalogue)
         self.system = system
         self.station = station
         self.look = look
@@ -138,14 +142,41 @@ class Desk:
         return Markup(svg(loss_bars(self.derived.loss, self.system)))
 
     @cached_property
-    def judged(self) -> Any:
+    def judged(self) -> tuple[Judgement, ...]:
         return judge_heaters(self.plan, self.catalogue)
 
     @property
     def heater_ranges(self) -> Markup:
         derived = self.derived
         need, mild = derived.loss.need_w, derived.mild_loss.design_loss_w
-        return Markup(svg(heater_ranges(self.judged, need, mild, self.plan.heater.sheet, self.system)))
+        bins = season(self.plan, self.catalogue)
+        return Markup(svg(heater_ranges(self.judged, need, mild, self.plan.heater.sheet, self.system, bins)))
+
+    @property
+    def night_shown(self) -> NightShown | None:
+        return night_shown(self.plan, self.catalogue, self.system)
+
+    @property
+    def recommended(self) -> Judgement | None:
+        return next((judged for judged in self.judged if judged.recommended), None)
+
+    @property
+    def own_heaters(self) -> set[str]:
+        return {sheet.id for sheet in self.plan.heater.own_sheets}
+
+    @property
+    def overruled(self) -> str:
+        """Label of the heater that was recommended when another was chosen over it."""
+        over = self.plan.heater.instead_of
+        if over is None:
+            return ""
+        return self.catalogue.heaters[over].label if over in self.catalogue.heaters else over
+
+    @property
+    def next_timer(self) -> dict[str, Any]:
+        """A timer to begin with: off from midnight to the end of the set-back."""
+        night = self.plan.heat.night
+        return {"id": fresh_id(night.timers, "timer"), "from_h": 0.0, "to_h": night.night_to_h, "set_c": None}
 
     @cached_property
     def sheet(self) -> Sheet:
@@ -158,14 +189,43 @@ class Desk:
     @property
     def stacks(self) -> list[tuple[str, str, str, Any]]:
         """(face, title, address of its layers, layers) of every face of the load space."""
-        surfaces = [(s.id, FACE_NAMES[s.id], f"heat.surfaces.{s.id}.layers", s.layers) for s in self.plan.heat.surfaces]
+        surfaces = [
+            (s.id, FACE_NAMES[s.id], f"heat.surfaces.{s.id}.layers", s.layers)
+            for s in self.plan.heat.surfaces
+            if s.id in self._faces
+        ]
         return [*surfaces, ("floor", FACE_NAMES["floor"], "vehicle.floor.layers", self.plan.vehicle.floor.layers)]
+
+    def u_words(self, face: str) -> str:
+        """U-value and area of a face."""
+        return f"U {self.u_of(face):.2f} W/m²K, {float(self._faces[face].area_m2):.2f} m²"
+
+    @property
+    def ribs_hint(self) -> str:
+        """What follows from the pitch."""
+        length, count = rib_length_m(self.plan.vehicle, self.plan.heat), hoops(self.plan.vehicle, self.plan.heat)
+        return f"{count} hoops; {length:.1f} m counted" if count else f"{length:.1f} m counted"
+
+    @property
+    def cab_hint(self) -> str:
+        """What the cab's loss is taken for, and what follows from it."""
+        guessed = f"usual for its size: {guessed_cab_w_k(self.plan.vehicle.shell, self.catalogue.cab):.0f} W/K"
+        if self.plan.heat.cab == "inside":
+            return guessed
+        return f"given: the cab by balance, {self.amount(self.derived.loss.cab_c, 'c')}; {guessed}"
+
+    @property
+    def usual_pop_top(self) -> dict[str, Any]:
+        """A pop-top to begin with, in the middle of the roof."""
+        shell = self.plan.vehicle.shell
+        length = shell.rear_x_mm - shell.bulkhead_x_mm
+        return {
+            "start_mm": round(shell.bulkhead_x_mm + 0.2 * length), "length_mm": round(0.6 * length),
+            "width_mm": round(0.75 * shell.floor_width_mm), "rise_mm": 500,
+        }  # fmt: skip
 
     def u_of(self, face: str) -> float:
         return float(self._faces[face].u_w_m2k)
-
-    def area_of(self, face: str) -> float:
-        return float(self._faces[face].area_m2)
 
     def rows_of(self, face: str) -> Any:
         return self._faces[face].build_up.rows

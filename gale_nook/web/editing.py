@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime
+from dataclasses import replace
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query
@@ -25,7 +26,9 @@ from gale_nook.exchange.cards import cards
 from gale_nook.store import jobs as store
 from gale_nook.store.editing import save
 from gale_nook.web.context import Ask, Asked, Book, Db, JobId, Units, desk_for, environment, render, show
+from gale_nook.web.desk import Desk
 from gale_nook.web.forms import base_of, command_of, text_of, typed_values
+from gale_nook.web.live import live_fields, live_parts
 from gale_nook.web.look import Look
 from gale_nook.web.stationline import READY
 
@@ -61,18 +64,24 @@ def run_command(ask: Asked, job_id: JobId, word: Word) -> Response:
 
 @router.post("/jobs/{job_id}/{word}/preview", response_class=JSONResponse)
 def preview(ask: Asked, job_id: JobId, word: Word) -> Response:
-    """Show what a command would lead to, without saving: the board's overlay, the findings, the tally."""
+    """Show what a command would lead to, without saving: the board's overlay, the findings, the figures."""
     head = store.head_of(ask.db, job_id)
-    trial = check(apply(head.plan, command_of(ask.form), ask.book), ask.book)
-    look = Look.of(ask.form)
+    command, look = command_of(ask.form), Look.of(ask.form)
+    after = replace(head, plan=apply(head.plan, command, ask.book))
+    desk = Desk(after, ask.book, ask.system, _BY_WORD[word], look)
     # a near view stays where it is while something is dragged
-    still = check(head.plan, ask.book, ()) if look.zoom != "1" else trial
+    still = check(head.plan, ask.book, ()) if look.zoom != "1" else desk.check
     options = look.options(still, word, ask.system)
-    found = cards(trial.of(word), ask.system)
+    found = cards(desk.check.of(word), ask.system)
     listed = environment.get_template("findings_list.html").render(cards=found, job_id=job_id, word=word, live=True)
-    return JSONResponse(
-        {"overlay": nodes(overlay_of(trial, options)), "findings": listed, "over": trial.tally(word)["over"]}
-    )
+    shown = {
+        "overlay": nodes(overlay_of(desk.check, options)) if desk.has_board else "",
+        "findings": listed,
+        "over": desk.check.tally(word)["over"],
+        "parts": live_parts(desk),
+        "fields": live_fields(desk, command),
+    }
+    return JSONResponse(shown)
 
 
 @router.post("/jobs/{job_id}/{word}/undo")

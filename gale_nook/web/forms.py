@@ -17,9 +17,13 @@ from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import parse_quantity, quantity_of
 
 PREFIX = "set:"
-YES_NO = {"covered", "opens", "drain"}
-MAY_BE_EMPTY = {"heat.cab_c", "heat.cab_loss_w_k", "heat.leakage", "heat.night.start_c"}
-WHOLE = {"spot.yaw_deg", "heat.sleepers"}
+YES_NO = {"covered", "opens", "drain", "raised"}
+MAY_BE_EMPTY = {
+    "heat.cab_c", "heat.cab_loss_w_k", "heat.leakage", "heat.night.start_c", "heat.warm_up_h", "heat.ribs.pitch_mm",
+    "heat.ribs.length_m",
+}  # fmt: skip
+TIMER_OFF = ("heat.night.timers.", ".set_c")
+WHOLE = {"spot.yaw_deg", "heat.sleepers", "heat.ribs.stringers"}
 MAX_REVISION = 2**31 - 1
 
 
@@ -76,12 +80,16 @@ def _change(address: str, text: str, system: UnitSystem) -> Change:
         raise BadInput(words, text, places_of(error)[0][1]) from None
 
 
+def _may_be_empty(address: str) -> bool:
+    return address in MAY_BE_EMPTY or (address.startswith(TIMER_OFF[0]) and address.endswith(TIMER_OFF[1]))
+
+
 def _value(address: str, text: str, system: UnitSystem) -> Value:
     leaf = address.rsplit(".", 1)[-1]
     kind = quantity_of(address)
     if leaf in YES_NO:
         return text == "yes"
-    if not text.strip() and address in MAY_BE_EMPTY:
+    if not text.strip() and _may_be_empty(address):
         return None
     if kind == "text":
         return text.replace("\r\n", "\n")

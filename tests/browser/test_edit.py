@@ -89,7 +89,7 @@ def test_dragging_the_heater_shows_verdicts_before_it_is_dropped(tab: Page, jobs
     tab.mouse.down()
     tab.mouse.move(x - 180 * px_per_mm, y)
     tab.mouse.move(x - 340 * px_per_mm, y)
-    expect(tab.locator("#board")).to_have_class("board previewing")
+    expect(tab.locator("#work")).to_have_class("work previewing")
     expect(tab.locator("#findings")).to_contain_text("cuts")
     expect(tab.locator("#overlay .mark.verdict-over").first).to_be_visible()
     assert jobs.head(job).number == 1
@@ -109,10 +109,10 @@ def test_escape_lets_go_of_a_drag(tab: Page, jobs: Jobs) -> None:
     tab.mouse.move(x, y)
     tab.mouse.down()
     tab.mouse.move(x - 40, y)
-    expect(tab.locator("#board")).to_have_class("board previewing")
+    expect(tab.locator("#work")).to_have_class("work previewing")
     tab.keyboard.press("Escape")
     tab.mouse.up()
-    expect(tab.locator("#board")).to_have_class("board")
+    expect(tab.locator("#work")).to_have_class("work")
     assert jobs.head(job).number == 1
 
 
@@ -254,11 +254,11 @@ def test_a_remedy_is_previewed_and_applied(tab: Page, jobs: Jobs) -> None:
     card.get_by_text("Find a remedy").click()
     expect(card.locator(".remedy")).to_contain_text("Open bend 1 to a radius of 60 mm.")
     card.get_by_text("Preview").click()
-    expect(tab.locator("#board")).to_have_class("board previewing")
+    expect(tab.locator("#work")).to_have_class("work previewing")
     expect(tab.locator("#board-hint")).to_contain_text("not saved")
     assert jobs.head(job).number == 1
     tab.keyboard.press("Escape")
-    expect(tab.locator("#board")).to_have_class("board")
+    expect(tab.locator("#work")).to_have_class("work")
     expect(card).to_have_class("finding verdict-over")
     card.get_by_text("Find a remedy").click()
     card.get_by_text("Apply").click()

@@ -61,7 +61,11 @@ def test_sheets_that_contradict_themselves_are_refused(catalogue: Catalogue) -> 
     wrong_fuel = _with(sheet, output=sheet.output.model_copy(update={"fuel_l_h_maximum": 0.3}))
     wrong_limit = _with(sheet, limits={**sheet.limits, "inlet_gap_mm": Limit(minimum=9000, source="x")})
     unknown_limit = _with(sheet, limits={**sheet.limits, "luck_mm": Limit(minimum=1, source="x")})
-    for broken, said in ((wrong_fuel, "not the stated"), (wrong_limit, "lies outside"), (unknown_limit, "no entry")):
+    for broken, said in (
+        (wrong_fuel, "not to the stated"),
+        (wrong_limit, "not believable"),
+        (unknown_limit, "not a limit"),
+    ):
         with pytest.raises(BadInput, match=said):
             check_sheet(broken, bands, parts)
 

@@ -85,6 +85,11 @@ FIELDS = (
     "side",
     "zoom",
     "name",
+    "sheet",
+    "base_sheet",
+    "label",
+    "source",
+    "value:output.minimum_w",
 )
 FORMS = (
     "set",
@@ -104,6 +109,10 @@ FORMS = (
     "months",
     "insert",
     "place",
+    "choose",
+    "sheet",
+    "drop-sheet",
+    "import-sheet",
 )
 OPS = (
     "set",
@@ -118,6 +127,9 @@ OPS = (
     "points",
     "own-limit",
     "drop-limit",
+    "put-sheet",
+    "drop-sheet",
+    "pop-top",
     "",
 )
 number_like = st.sampled_from(["1", "-1", "0", "2", "1e99", "NaN", '6 7/0"', "99999999999", "°C", "", "3/4", "90"])

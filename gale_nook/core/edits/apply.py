@@ -16,13 +16,16 @@ from gale_nook.core.edits.commands import (
     ChooseHeater,
     Command,
     DropOwnLimit,
+    DropSheet,
     PlaceHeater,
+    PutSheet,
     RemoveExhaust,
     RemoveItem,
     SetClimate,
     SetLayers,
     SetOwnLimit,
     SetPoints,
+    SetPopTop,
     SetValues,
     StartExhaust,
     Withdraw,
@@ -130,9 +133,36 @@ def _(command: PlaceHeater, data: Data, before: Derived) -> None:
 def _(command: ChooseHeater, data: Data, before: Derived) -> None:
     data["heater"]["sheet"] = command.sheet
     data["heater"]["reason"] = command.reason
+    data["heater"]["instead_of"] = command.instead_of
     sheet = before.catalogue.heaters.get(command.sheet) if command.sheet is not None else None
     if sheet is not None and data["spot"] is not None and sheet.mount(data["spot"]["mount"]) is None:
         data["spot"]["mount"] = sheet.mounts[0].id
+
+
+@_change.register
+def _(command: PutSheet, data: Data, _before: Derived) -> None:
+    sheets, fresh = data["heater"]["own_sheets"], command.sheet.model_dump(mode="json")
+    known = [sheet["id"] for sheet in sheets]
+    if command.sheet.id in known:
+        sheets[known.index(command.sheet.id)] = fresh
+    else:
+        sheets.append(fresh)
+
+
+@_change.register
+def _(command: DropSheet, data: Data, _before: Derived) -> None:
+    heater = data["heater"]
+    kept = [sheet for sheet in heater["own_sheets"] if sheet["id"] != command.sheet_id]
+    if len(kept) == len(heater["own_sheets"]):
+        raise BadInput("heater", command.sheet_id, "There is no heater of your own of that name any more.")
+    heater["own_sheets"] = kept
+    if heater["sheet"] == command.sheet_id:
+        heater["sheet"] = None
+
+
+@_change.register
+def _(command: SetPopTop, data: Data, _before: Derived) -> None:
+    data["vehicle"]["pop_top"] = command.pop_top.model_dump(mode="json") if command.pop_top is not None else None
 
 
 @_change.register

@@ -7,10 +7,11 @@ from typing import Annotated, Literal
 
 from pydantic import Field, TypeAdapter
 
+from gale_nook.core.catalogue import HeaterSheet
 from gale_nook.core.plan.base import CatalogueId, CoordinateMm, Frozen, ItemId, Name, Note, Point2, Point3
 from gale_nook.core.plan.climate import Climate
-from gale_nook.core.plan.stations import Acceptance, OwnLimit, RouteNode, SurfaceId
-from gale_nook.core.plan.vehicle import Layer, Layers, Opening, Solid
+from gale_nook.core.plan.stations import Acceptance, OwnLimit, RouteNode, SurfaceId, Timer
+from gale_nook.core.plan.vehicle import Layer, Layers, Opening, PopTop, Solid
 
 Address = Annotated[str, Field(max_length=160, pattern=r"^[A-Za-z0-9_.-]+$")]
 Value = bool | int | float | Annotated[str, Field(max_length=2000)] | None
@@ -35,7 +36,7 @@ class AddItem(Frozen):
 
     op: Literal["add"] = "add"
     collection: Address
-    item: Solid | Opening | Layer | RouteNode
+    item: Solid | Opening | Layer | RouteNode | Timer
     first: bool = False
     after: ItemId | None = None
 
@@ -60,7 +61,7 @@ class SetLayers(Frozen):
     """Replace the build-up of one or several faces."""
 
     op: Literal["layers"] = "layers"
-    faces: Annotated[tuple[SurfaceId, ...], Field(min_length=1, max_length=5)]
+    faces: Annotated[tuple[SurfaceId, ...], Field(min_length=1, max_length=9)]
     layers: Layers
 
 
@@ -82,11 +83,37 @@ class PlaceHeater(Frozen):
 
 
 class ChooseHeater(Frozen):
-    """Choose a heater of the catalogue, or none; a mount that the new sheet lacks gives way to its first."""
+    """Choose a heater, or none; a mount that the new sheet lacks gives way to its first.
+
+    Attributes:
+        instead_of: the recommended one, where another is chosen over it.
+    """
 
     op: Literal["choose"] = "choose"
     sheet: CatalogueId | None
     reason: Note = ""
+    instead_of: CatalogueId | None = None
+
+
+class PutSheet(Frozen):
+    """Put in a heater of one's own, or replace one of the same id."""
+
+    op: Literal["put-sheet"] = "put-sheet"
+    sheet: HeaterSheet
+
+
+class DropSheet(Frozen):
+    """Take out a heater of one's own; where it was chosen, no heater is chosen any more."""
+
+    op: Literal["drop-sheet"] = "drop-sheet"
+    sheet_id: CatalogueId
+
+
+class SetPopTop(Frozen):
+    """Give the roof a pop-top, or none."""
+
+    op: Literal["pop-top"] = "pop-top"
+    pop_top: PopTop | None
 
 
 class StartExhaust(Frozen):
@@ -139,6 +166,9 @@ Command = Annotated[
     | SetClimate
     | PlaceHeater
     | ChooseHeater
+    | PutSheet
+    | DropSheet
+    | SetPopTop
     | StartExhaust
     | RemoveExhaust
     | SetOwnLimit
@@ -199,7 +229,22 @@ def _(command: PlaceHeater) -> set[str]:
 
 @touches.register
 def _(_command: ChooseHeater) -> set[str]:
-    return {"heater.sheet", "heater.reason"}
+    return {"heater.sheet", "heater.reason", "heater.instead_of"}
+
+
+@touches.register
+def _(command: PutSheet) -> set[str]:
+    return {f"heater.own_sheets.{command.sheet.id}"}
+
+
+@touches.register
+def _(command: DropSheet) -> set[str]:
+    return {f"heater.own_sheets.{command.sheet_id}", "heater.sheet"}
+
+
+@touches.register
+def _(_command: SetPopTop) -> set[str]:
+    return {"vehicle.pop_top"}
 
 
 @touches.register(StartExhaust)

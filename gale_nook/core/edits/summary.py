@@ -11,17 +11,21 @@ from gale_nook.core.edits.commands import (
     ChooseHeater,
     Command,
     DropOwnLimit,
+    DropSheet,
     PlaceHeater,
+    PutSheet,
     RemoveExhaust,
     RemoveItem,
     SetClimate,
     SetLayers,
     SetOwnLimit,
     SetPoints,
+    SetPopTop,
     SetValues,
     StartExhaust,
     Withdraw,
 )
+from gale_nook.core.heater.sheets import book_of
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.words import field_words, item_id
 
@@ -72,9 +76,25 @@ def _(_command: PlaceHeater, plan: Plan, _catalogue: Catalogue) -> str:
 
 
 @summary_of.register
-def _(command: ChooseHeater, _plan: Plan, catalogue: Catalogue) -> str:
-    sheet = catalogue.heaters.get(command.sheet) if command.sheet is not None else None
+def _(command: ChooseHeater, plan: Plan, catalogue: Catalogue) -> str:
+    sheet = book_of(plan, catalogue).heaters.get(command.sheet) if command.sheet is not None else None
     return f"chose the {sheet.label}" if sheet is not None else "chose no heater"
+
+
+@summary_of.register
+def _(command: PutSheet, _plan: Plan, _catalogue: Catalogue) -> str:
+    return f"sheet of the {command.sheet.label}"
+
+
+@summary_of.register
+def _(command: DropSheet, plan: Plan, _catalogue: Catalogue) -> str:
+    label = next((sheet.label for sheet in plan.heater.own_sheets if sheet.id == command.sheet_id), command.sheet_id)
+    return f"took out the {label}"
+
+
+@summary_of.register
+def _(command: SetPopTop, _plan: Plan, _catalogue: Catalogue) -> str:
+    return "a pop-top" if command.pop_top is not None else "no pop-top"
 
 
 @summary_of.register

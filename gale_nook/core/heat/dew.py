@@ -6,7 +6,8 @@ import math
 from dataclasses import dataclass
 
 from gale_nook.core.errors import BadInput
-from gale_nook.core.heat.film import INSIDE_FILM_M2K_W, Flow
+from gale_nook.core.heat.envelope import flow_of
+from gale_nook.core.heat.film import INSIDE_FILM_M2K_W
 from gale_nook.core.heat.loss import HeatLoss
 
 
@@ -39,8 +40,13 @@ def dew_point_c(celsius: float, humidity_percent: float) -> float:
 
 @dataclass(frozen=True, slots=True)
 class ColdSpot:
-    """A surface, or an interface inside a build-up, with its temperature and how far that lies above the dew point."""
+    """A surface, or an interface inside a build-up, with its temperature and how far that lies above the dew point.
 
+    Attributes:
+        element: id of the heat loss's element that it belongs to.
+    """
+
+    element: str
     face: str
     name: str
     where: str
@@ -58,11 +64,14 @@ def cold_spots(loss: HeatLoss, inside_c: float, humidity_percent: float) -> tupl
     for element in loss.elements:
         if element.u_w_m2k is None:
             continue
-        flow = {"roof": Flow.UP, "floor": Flow.DOWN}.get(element.face, Flow.SIDEWAYS)
-        film = element.build_up.rows[0].resistance_m2k_w if element.build_up is not None else INSIDE_FILM_M2K_W[flow]
+        film = (
+            element.build_up.rows[0].resistance_m2k_w
+            if element.build_up is not None
+            else INSIDE_FILM_M2K_W[flow_of(element.face)]
+        )
         watts_m2 = element.u_w_m2k * element.difference_k
         surface = inside_c - watts_m2 * film
-        found.append(ColdSpot(element.face, element.name, "inside surface", surface, surface - dew))
+        found.append(ColdSpot(element.id, element.face, element.name, "inside surface", surface, surface - dew))
         if element.build_up is None or surface < dew:
             continue
         reached = surface
@@ -71,7 +80,12 @@ def cold_spots(loss: HeatLoss, inside_c: float, humidity_percent: float) -> tupl
             if reached < dew:
                 found.append(
                     ColdSpot(
-                        element.face, element.name, f"between {row.label} and {behind.label}", reached, reached - dew
+                        element.id,
+                        element.face,
+                        element.name,
+                        f"between {row.label} and {behind.label}",
+                        reached,
+                        reached - dew,
                     )
                 )
                 break

@@ -6,6 +6,16 @@ from dataclasses import dataclass
 
 from gale_nook.core.catalogue import Catalogue
 from gale_nook.core.heat.air import FRESH_AIR_L_S, AirChange, leaks_m3_h, vent_m3_h
+from gale_nook.core.heat.cab import cab_loss_w_k, cab_share
+from gale_nook.core.heat.envelope import (
+    FACE_NAMES,
+    flow_of,
+    opening_area_m2,
+    partition,
+    rib_length_m,
+    surface_areas_m2,
+    volume_m3,
+)
 from gale_nook.core.heat.film import (
     AIR_HEAT_CAPACITY_J_KGK,
     INSIDE_FILM_M2K_W,
@@ -14,19 +24,10 @@ from gale_nook.core.heat.film import (
     air_density_kg_m3,
     outside_film_m2k_w,
 )
-from gale_nook.core.heat.uvalue import BuildUp, build_up
+from gale_nook.core.heat.uvalue import BuildUp, LayerResistance, build_up
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.vehicle import Opening, Shell
 
-FACE_NAMES = {
-    "roof": "Roof",
-    "left": "Left side",
-    "right": "Right side",
-    "rear": "Rear doors' face",
-    "bulkhead": "Bulkhead to the cab",
-    "floor": "Floor",
-}
-_FLOW = {"roof": Flow.UP, "floor": Flow.DOWN}
+SHELTERED = {"floor", "arches"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,7 +36,7 @@ class Element:
 
     Attributes:
         id, face: stable id, and the face of the shell that it belongs to ("-" for ribs).
-        area_m2, u_w_m2k: None for ribs, which have a length and ψ instead.
+        area_m2, u_w_m2k: None for ribs, which have a length and ψ instead, and for a cab that is heated too.
         difference_k: temperature difference that drives it.
         build_up: its resistances, where it has layers.
     """
@@ -76,121 +77,113 @@ class HeatLoss:
     air: AirChange
 
 
-def face_area_m2(shell: Shell, face: str) -> float:
-    """Return the gross inside area of a face of the load space."""
-    length = shell.rear_x_mm - shell.bulkhead_x_mm
-    width, height = shell.floor_width_mm, shell.inside_height_mm
-    sides = {
-        "roof": (length, width),
-        "floor": (length, width),
-        "left": (length, height),
-        "right": (length, height),
-        "rear": (width, height),
-        "bulkhead": (width, height),
-    }
-    return sides[face][0] * sides[face][1] / 1e6
-
-
-def opening_area_m2(opening: Opening) -> float:
-    """Return the area of a window, door or vent."""
-    return opening.length_mm * opening.height_mm / 1e6
-
-
 def heat_loss(plan: Plan, catalogue: Catalogue, outside_c: float | None = None) -> HeatLoss:
     """Return the steady loss of the load space at an outside temperature (the design one when None).
 
     Model: ISO 6946 transmittances on the inside dimensions, windows and doors taken out of their face,
     ribs as linear bridges, air change by volume; gains from people and appliances are left out.
-    The floor sees half the wind; the bulkhead loses to the cab (see `cab_share`). An opening larger
-    than its face is a finding of the heat station; the face then counts as none.
+    Floor and wheel arches see half the wind; bulkhead or curtain lose to the cab (see `cab_share`), which is heated
+    with its own loss where nothing is between. An opening larger than its face is a finding of the heat station; the
+    face then counts as none.
     """
-    heat = plan.heat
-    outside = heat.outside_c if outside_c is None else outside_c
-    cab_c = outside + cab_share(plan, catalogue) * (heat.inside_c - outside)
-    elements = [*_faces(plan, catalogue, outside, cab_c), *_openings(plan, catalogue, outside)]
-    if heat.ribs.length_m > 0:
-        ribs = catalogue.rib_kinds[heat.ribs.kind]
-        conductance = ribs.psi_w_mk * heat.ribs.length_m
-        elements.append(Element("ribs", f"Ribs, {ribs.label}", "-", None, None, conductance, heat.inside_c - outside))
-    shell = plan.vehicle.shell
-    volume_m3 = face_area_m2(shell, "floor") * shell.inside_height_mm / 1000
-    air = air_change(plan, catalogue, volume_m3, outside)
-    flow_kg_s = air_density_kg_m3(heat.altitude_m, outside) * air.total_m3_h / 3600
-    ventilation_w = flow_kg_s * AIR_HEAT_CAPACITY_J_KGK * (heat.inside_c - outside)
-    ordered = tuple(sorted(elements, key=lambda element: (-element.loss_w, element.id)))
-    total_w = sum(element.loss_w for element in ordered) + ventilation_w
-    need_w = total_w * (1 + heat.margin_percent / 100)
-    return HeatLoss(ordered, volume_m3, ventilation_w, total_w, need_w, outside, cab_c, air)
+    return LossModel(plan, catalogue).at(plan.heat.outside_c if outside_c is None else outside_c)
 
 
-def cab_share(plan: Plan, catalogue: Catalogue) -> float:
-    """Return how far the cab's temperature lies between outside (0) and inside (1).
+@dataclass(frozen=True, slots=True)
+class _Face:
+    """What of a face does not depend on the outside temperature."""
 
-    By balance of what comes through the bulkhead and what the cab loses, where that is given; else from the cab's
-    temperature as typed for the coldest night; else 0. Both flows are in proportion to temperature differences, so
-    the share holds at every outside temperature.
-    """
-    heat = plan.heat
-    if heat.cab_loss_w_k is not None:
-        layers = next(surface.layers for surface in heat.surfaces if surface.id == "bulkhead")
-        film = INSIDE_FILM_M2K_W[Flow.SIDEWAYS]
-        through = (
-            face_area_m2(plan.vehicle.shell, "bulkhead")
-            * build_up(layers, catalogue.materials, Flow.SIDEWAYS, film).u_w_m2k
-        )
-        return through / (through + heat.cab_loss_w_k)
-    if heat.cab_c is None:
-        return 0.0
-    return (heat.cab_c - heat.outside_c) / (heat.inside_c - heat.outside_c)
+    id: str
+    area_m2: float
+    rows: tuple[LayerResistance, ...]
+    inner_m2k_w: float
 
 
-def air_change(plan: Plan, catalogue: Catalogue, volume_m3: float, outside_c: float) -> AirChange:
+class LossModel:
+    """The loss of one plan as a function of the outside temperature; what does not depend on it is worked out once."""
+
+    def __init__(self, plan: Plan, catalogue: Catalogue) -> None:
+        self._plan, self._catalogue, self._heat = plan, catalogue, plan.heat
+        self._share = cab_share(plan, catalogue)
+        self._space_m3 = volume_m3(plan.vehicle)
+        self._faces = [self._face(face, area) for face, area in surface_areas_m2(plan.vehicle, plan.heat).items()]
+        self._rest = [*_openings(plan, catalogue), *_bridges(plan, catalogue)]
+
+    def _face(self, face: str, area_m2: float) -> _Face:
+        stacks = {surface.id: surface.layers for surface in self._heat.surfaces}
+        layers = self._plan.vehicle.floor.layers if face == "floor" else stacks[face]  # type: ignore[index]
+        rows = build_up(layers, self._catalogue.materials, flow_of(face), 0.0).rows[:-1]
+        return _Face(face, area_m2, rows, sum(row.resistance_m2k_w for row in rows))
+
+    def at(self, outside_c: float) -> HeatLoss:
+        """Return the loss at an outside temperature."""
+        heat = self._heat
+        difference = heat.inside_c - outside_c
+        cab_c = outside_c + self._share * difference
+        films = {
+            "open": outside_film_m2k_w(heat.wind_m_s, outside_c),
+            "sheltered": outside_film_m2k_w(heat.wind_m_s * SHELTERED_WIND_SHARE, outside_c),
+            "cab": INSIDE_FILM_M2K_W[Flow.SIDEWAYS],  # the still air of the cab
+        }
+        elements = [self._element(face, films, difference, heat.inside_c - cab_c) for face in self._faces]
+        elements += [
+            Element(id_, name, face, area, u_value, conductance, difference)
+            for id_, name, face, area, u_value, conductance in self._rest
+        ]
+        air = air_change(self._plan, self._catalogue, self._space_m3, outside_c)
+        flow_kg_s = air_density_kg_m3(heat.altitude_m, outside_c) * air.total_m3_h / 3600
+        ventilation_w = flow_kg_s * AIR_HEAT_CAPACITY_J_KGK * difference
+        ordered = tuple(sorted(elements, key=lambda element: (-element.loss_w, element.id)))
+        total_w = sum(element.loss_w for element in ordered) + ventilation_w
+        need_w = total_w * (1 + heat.margin_percent / 100)
+        return HeatLoss(ordered, self._space_m3, ventilation_w, total_w, need_w, outside_c, cab_c, air)
+
+    @staticmethod
+    def _element(face: _Face, films: dict[str, float], difference_k: float, to_cab_k: float) -> Element:
+        side = "cab" if face.id in {"bulkhead", "curtain"} else "sheltered" if face.id in SHELTERED else "open"
+        film = films[side]
+        u_value = 1.0 / (face.inner_m2k_w + film)
+        worked = BuildUp((*face.rows, LayerResistance("outside film", None, film)))
+        by = to_cab_k if side == "cab" else difference_k
+        return Element(face.id, FACE_NAMES[face.id], face.id, face.area_m2, u_value, face.area_m2 * u_value, by, worked)
+
+
+def air_change(plan: Plan, catalogue: Catalogue, space_m3: float, outside_c: float) -> AirChange:
     """Return the air renewed: leaks by class or as typed, and the vents and windows left open."""
     heat = plan.heat
     if heat.leakage is None:
-        leaks = heat.air_changes_per_h * volume_m3
+        leaks = heat.air_changes_per_h * space_m3
     else:
-        leaks = leaks_m3_h(catalogue.leakage[heat.leakage].changes_per_h, volume_m3, heat.wind_m_s)
+        leaks = leaks_m3_h(catalogue.leakage[heat.leakage].changes_per_h, space_m3, heat.wind_m_s)
     column_m = plan.vehicle.shell.inside_height_mm / 2000
     vents = sum(
         vent_m3_h(opening.open_cm2, column_m, heat.wind_m_s, heat.inside_c, outside_c)
         for opening in plan.vehicle.openings
+        if opening.open_cm2 > 0
     )
     return AirChange(leaks, vents, heat.sleepers * FRESH_AIR_L_S * 3.6)
 
 
-def _faces(plan: Plan, catalogue: Catalogue, outside_c: float, cab_c: float) -> list[Element]:
-    heat = plan.heat
-    taken: dict[str, float] = {}
-    for opening in plan.vehicle.openings:
-        taken[opening.face.value] = taken.get(opening.face.value, 0.0) + opening_area_m2(opening)
-    layers = {surface.id: surface.layers for surface in heat.surfaces}
-    found = []
-    for face, face_name in FACE_NAMES.items():
-        difference = heat.inside_c - outside_c
-        film = outside_film_m2k_w(heat.wind_m_s, outside_c)
-        if face == "floor":
-            film = outside_film_m2k_w(heat.wind_m_s * SHELTERED_WIND_SHARE, outside_c)
-        elif face == "bulkhead":
-            film = INSIDE_FILM_M2K_W[Flow.SIDEWAYS]  # its far side is the still air of the cab
-            difference = heat.inside_c - cab_c
-        stack = plan.vehicle.floor.layers if face == "floor" else layers[face]  # type: ignore[index]
-        worked = build_up(stack, catalogue.materials, _FLOW.get(face, Flow.SIDEWAYS), film)
-        area = max(face_area_m2(plan.vehicle.shell, face) - taken.get(face, 0.0), 0.0)
-        found.append(Element(face, face_name, face, area, worked.u_w_m2k, area * worked.u_w_m2k, difference, worked))
-    return found
+_Plain = tuple[str, str, str, float | None, float | None, float]  # id, name, face, area, U, conductance
 
 
-def _openings(plan: Plan, catalogue: Catalogue, outside_c: float) -> list[Element]:
-    found = []
+def _openings(plan: Plan, catalogue: Catalogue) -> list[_Plain]:
+    found: list[_Plain] = []
     for opening in plan.vehicle.openings:
         glazing = catalogue.glazings[opening.glazing]
         u_value = glazing.u_covered_w_m2k if opening.covered else glazing.u_w_m2k
         area = opening_area_m2(opening)
-        found.append(
-            Element(
-                f"opening-{opening.id}", opening.name, opening.face.value, area, u_value, area * u_value,
-                plan.heat.inside_c - outside_c,
-            )
-        )  # fmt: skip
+        found.append((f"opening-{opening.id}", opening.name, opening.face.value, area, u_value, area * u_value))
+    return found
+
+
+def _bridges(plan: Plan, catalogue: Catalogue) -> list[_Plain]:
+    """Return the ribs, and the cab where it is heated too: they have a conductance, but no build-up."""
+    heat, found = plan.heat, list[_Plain]()
+    length_m = rib_length_m(plan.vehicle, heat)
+    if length_m > 0:
+        ribs = catalogue.rib_kinds[heat.ribs.kind]
+        found.append(("ribs", f"Ribs, {ribs.label}", "-", None, None, ribs.psi_w_mk * length_m))
+    if partition(heat) is None:
+        found.append(("cab", "Cab, heated too", "bulkhead", None, None, cab_loss_w_k(plan, catalogue)))
     return found

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from gale_nook.core.derived import Derived
 from gale_nook.core.findings.finding import Band, Finding, Whose
 from gale_nook.core.findings.registry import Rule, rule
-from gale_nook.core.heat.loss import FACE_NAMES, face_area_m2, opening_area_m2
+from gale_nook.core.heat.envelope import FACE_NAMES, face_area_m2, opening_area_m2
 
 
 @rule("heat.openings", "Openings in their face", "m²")

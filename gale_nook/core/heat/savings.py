@@ -8,9 +8,11 @@ from dataclasses import dataclass
 from gale_nook.core.catalogue import Catalogue, HeaterSheet
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import AddItem, Change, Command, SetValues, set_value
-from gale_nook.core.heat.loss import FACE_NAMES, heat_loss
+from gale_nook.core.heat.envelope import FACE_NAMES, partition, rib_length_m, surface_areas_m2
+from gale_nook.core.heat.loss import heat_loss
 from gale_nook.core.heat.night import simulate_night
 from gale_nook.core.heater.choice import derated_w
+from gale_nook.core.heater.sheets import book_of
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.vehicle import Layer
 from gale_nook.core.quantities.said import q
@@ -39,6 +41,7 @@ class Saving:
 
 def savings(plan: Plan, catalogue: Catalogue) -> tuple[Saving, ...]:
     """Return the changes that save something, the largest saving first."""
+    catalogue = book_of(plan, catalogue)
     sheet = catalogue.heaters.get(plan.heater.sheet) if plan.heater.sheet is not None else None
     before_w, before_l = heat_loss(plan, catalogue).need_w, _fuel_l(plan, catalogue, sheet)
     found = []
@@ -73,8 +76,16 @@ def _changes(plan: Plan, catalogue: Catalogue) -> Iterator[tuple[str, Command]]:
     if bare:
         changes = tuple(Change(address=f"vehicle.openings.{opening.id}.covered", value=True) for opening in bare)
         yield "Covers on every window, door and vent at night.", SetValues(changes=changes)
+    if partition(plan.heat) is None:
+        yield "A quilted curtain between load space and cab.", set_value("heat.cab", "curtain")
+    top = plan.vehicle.pop_top
+    if top is not None and top.raised:
+        yield "The pop-top kept shut on the coldest nights.", set_value("vehicle.pop_top.raised", False)
+    for opening in plan.vehicle.openings:
+        if opening.open_cm2 > 0:
+            yield f"Shut at night: {opening.name}.", set_value(f"vehicle.openings.{opening.id}.open_cm2", 0)
     better = [r for r in catalogue.rib_kinds.values() if r.psi_w_mk < catalogue.rib_kinds[plan.heat.ribs.kind].psi_w_mk]
-    if better and plan.heat.ribs.length_m > 0:
+    if better and rib_length_m(plan.vehicle, plan.heat) > 0:
         kind = max(better, key=lambda rib: rib.psi_w_mk)
         yield f"Ribs {kind.label}.", set_value("heat.ribs.kind", kind.id)
     if plan.heat.leakage is not None:
@@ -88,7 +99,10 @@ def _changes(plan: Plan, catalogue: Catalogue) -> Iterator[tuple[str, Command]]:
 
 
 def _stacks(plan: Plan) -> Iterator[tuple[str, str, tuple[Layer, ...]]]:
+    present = surface_areas_m2(plan.vehicle, plan.heat)
     for surface in plan.heat.surfaces:
+        if surface.id not in present or surface.id == "canvas":
+            continue  # nobody thickens canvas
         yield surface.id, f"heat.surfaces.{surface.id}.layers", surface.layers
     yield "floor", "vehicle.floor.layers", plan.vehicle.floor.layers
 

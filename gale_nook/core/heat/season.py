@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
+import bisect
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from gale_nook.core.catalogue import Catalogue, Region
-from gale_nook.core.heat.loss import heat_loss
-from gale_nook.core.heater.choice import derated_w
+from gale_nook.core.catalogue import Catalogue, HeaterSheet, Region
+from gale_nook.core.heat.loss import LossModel
 from gale_nook.core.plan.climate import Climate, climate_of
 from gale_nook.core.plan.document import Plan
 
@@ -85,20 +85,51 @@ def season(plan: Plan, catalogue: Catalogue) -> tuple[SeasonBin, ...]:
     climate = plan.heat.climate
     if climate is None:
         return ()
-    found = []
-    for celsius, hours in hours_by_degree(climate):
-        middle = celsius + BIN_MIDDLE_K
-        if middle < plan.heat.inside_c:
-            found.append(SeasonBin(middle, hours, heat_loss(plan, catalogue, middle).design_loss_w))
-    return tuple(found)
+    model = LossModel(plan, catalogue)
+    return tuple(SeasonBin(middle, hours, model.at(middle).design_loss_w) for middle, hours in _heated(plan, climate))
 
 
-def heater_seasons(plan: Plan, catalogue: Catalogue, bins: Sequence[SeasonBin]) -> tuple[HeaterSeason, ...]:
-    """Return what every heater of the catalogue makes of the season."""
-    found = []
-    for sheet in catalogue.heaters.values():
-        most = derated_w(sheet.output, plan.heat.altitude_m)
-        cycling = sum(b.hours for b in bins if b.loss_w < sheet.output.minimum_w)
-        short = sum(b.hours for b in bins if b.loss_w > most)
-        found.append(HeaterSeason(sheet.id, cycling, sum(b.hours for b in bins) - cycling - short, short))
-    return tuple(found)
+def milder_half(degrees: Sequence[tuple[float, float]]) -> list[tuple[float, float]]:
+    """Return the milder half of hours by degree, coldest first; the degree in the middle with what is left of it.
+
+    >>> milder_half([(0.5, 10), (1.5, 4), (2.5, 4)])
+    [(0.5, 1.0), (1.5, 4), (2.5, 4)]
+    """
+    left, found = sum(hours for _, hours in degrees) / 2, []
+    for celsius, hours in reversed(degrees):
+        if left <= 0:
+            break
+        found.append((celsius, min(hours, left)))
+        left -= hours
+    return found[::-1]
+
+
+def idle_share(plan: Plan, catalogue: Catalogue, least_w: float) -> float | None:
+    """Return the share of the milder half of the season in which the loss lies under a heater's least output.
+
+    None without weather, or where nothing is heated. The loss falls as it gets milder, so one degree divides the hours.
+    """
+    climate = plan.heat.climate
+    milder = milder_half(_heated(plan, climate)) if climate is not None else []
+    if not milder:
+        return None
+    model = LossModel(plan, catalogue)
+
+    def under(degree: tuple[float, float]) -> bool:
+        return model.at(degree[0]).design_loss_w < least_w
+
+    first = bisect.bisect_left(milder, True, key=under)
+    return sum(hours for _, hours in milder[first:]) / sum(hours for _, hours in milder)
+
+
+def _heated(plan: Plan, climate: Climate) -> list[tuple[float, int]]:
+    """Return (middle of the degree, hours) in which the load space loses heat, coldest first."""
+    middles = [(celsius + BIN_MIDDLE_K, hours) for celsius, hours in hours_by_degree(climate)]
+    return [(middle, hours) for middle, hours in middles if middle < plan.heat.inside_c]
+
+
+def heater_season(sheet: HeaterSheet, most_w: float, bins: Sequence[SeasonBin]) -> HeaterSeason:
+    """Return what one heater makes of the season."""
+    cycling = sum(b.hours for b in bins if b.loss_w < sheet.output.minimum_w)
+    short = sum(b.hours for b in bins if b.loss_w > most_w)
+    return HeaterSeason(sheet.id, cycling, sum(b.hours for b in bins) - cycling - short, short)

@@ -1,12 +1,15 @@
-"""Judging every heater of the catalogue against the heat need and the chosen place."""
+"""Judging every heater against three demands at once, and against the chosen place."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from gale_nook.core.catalogue import Catalogue, HeaterSheet, Output
 from gale_nook.core.derived import Derived
 from gale_nook.core.heat.film import density_ratio
+from gale_nook.core.heat.night import warm_up_s
+from gale_nook.core.heat.season import idle_share
+from gale_nook.core.heater.sheets import book_of
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.quantities.said import q
 
@@ -27,13 +30,33 @@ def derated_w(output: Output, altitude_m: float) -> float:
 
 
 @dataclass(frozen=True)
+class Demands:
+    """What a heater has to do for a plan, worked out once for all of them.
+
+    Attributes:
+        need_w: design loss with its margin.
+        warm_up_s: from cold to the inside temperature; None asks for nothing.
+        mild_w: loss on the mild night.
+        idle_share: of the milder half's hours in which it may cycle.
+    """
+
+    need_w: float
+    warm_up_s: float | None
+    mild_w: float
+    idle_share: float
+
+
+@dataclass(frozen=True)
 class Judgement:
-    """One heater against the need.
+    """One heater against the demands.
 
     Attributes:
         most_w, least_w: derated greatest and least output.
         right_medium: heats what the job is to be heated by.
-        strong_enough, clean_enough: most covers the need with margin; least is under the mild night's loss.
+        strong_enough, quick_enough, clean_enough: the three demands: most covers the need with margin; warm in time;
+            least is under the mild night's loss and idles no more than it may.
+        warm_up_s: None when it takes longer than it may, or nothing is asked for.
+        idle_share: of the milder half of the season, in which it would cycle; None without weather.
         spot_over: how many of the spot's checks it would put over at the chosen place; None without a place.
         mount: the mount with which that holds.
         reasons: what speaks against it, in sentences; empty when nothing does.
@@ -45,7 +68,10 @@ class Judgement:
     least_w: float
     right_medium: bool
     strong_enough: bool
+    quick_enough: bool
     clean_enough: bool
+    warm_up_s: float | None
+    idle_share: float | None
     spot_over: int | None
     mount: str | None
     reasons: tuple[str, ...]
@@ -54,51 +80,81 @@ class Judgement:
 
     @property
     def meets_need(self) -> bool:
-        """Strong enough, clean enough, and of the medium that the job wants; the place is another matter."""
-        return self.strong_enough and self.clean_enough and self.right_medium
+        """Meets the three demands with the medium that the job wants; the place is another matter."""
+        return self.strong_enough and self.quick_enough and self.clean_enough and self.right_medium
+
+
+def demands_of(plan: Plan, catalogue: Catalogue) -> Demands:
+    """Return what a heater has to do for a plan."""
+    derived, heat = Derived(plan, catalogue), plan.heat
+    return Demands(
+        need_w=derived.loss.need_w,
+        warm_up_s=heat.warm_up_h * 3600 if heat.warm_up_h is not None else None,
+        mild_w=derived.mild_loss.design_loss_w,
+        idle_share=heat.idle_percent / 100,
+    )
 
 
 def judge_heaters(plan: Plan, catalogue: Catalogue) -> tuple[Judgement, ...]:
-    """Return a judgement of every heater, the recommended first, then by how little speaks against it.
+    """Return a judgement of every heater, one's own too; the recommended first, then by how little speaks against it.
 
-    Recommended is the smallest heater of the wanted medium that covers the need with its margin, burns clean
-    on the mild night and fits the chosen place; when none fits there, the smallest of the others.
+    Recommended is the smallest heater of the wanted medium that meets the three demands and fits the chosen place;
+    when none fits there, the smallest of the others.
     """
-    derived = Derived(plan, catalogue)
-    need_w, mild_w = derived.loss.need_w, derived.mild_loss.design_loss_w
-    judged = [_judge(plan, catalogue, sheet, need_w, mild_w) for sheet in catalogue.heaters.values()]
+    book, demands = book_of(plan, catalogue), demands_of(plan, catalogue)
+    judged = [_judge(plan, book, sheet, demands) for sheet in book.heaters.values()]
     fitting = [j for j in judged if j.meets_need]
     best = min(fitting, key=lambda j: (bool(j.spot_over), j.sheet.output.maximum_w, j.sheet.id), default=None)
     told = [_with_verdict(j, best) for j in judged]
     return tuple(sorted(told, key=lambda j: (not j.recommended, len(j.reasons), j.sheet.output.maximum_w, j.sheet.id)))
 
 
-def _judge(plan: Plan, catalogue: Catalogue, sheet: HeaterSheet, need_w: float, mild_w: float) -> Judgement:
+def _judge(plan: Plan, catalogue: Catalogue, sheet: HeaterSheet, demands: Demands) -> Judgement:
     most, least = derated_w(sheet.output, plan.heat.altitude_m), sheet.output.minimum_w
+    warm_s = warm_up_s(plan, catalogue, sheet, most, demands.warm_up_s) if demands.warm_up_s is not None else None
+    idle = idle_share(plan, catalogue, least)
     over, mount = _fit(plan, catalogue, sheet)
-    reasons = []
-    if sheet.medium != plan.heater.medium:
-        reasons.append(MEDIUM_REASON[sheet.medium])
-    if most < need_w:
-        reasons.append(f"falls {q(need_w - most, 'w')} short of the need on the design night")
-    if least > mild_w:
-        reasons.append(
-            f"cannot go below {q(least, 'w')} where a mild night needs {q(mild_w, 'w')}: it would cycle and soot"
-        )
-    if over:
-        size = f"{q(sheet.body.length_mm)} × {q(sheet.body.width_mm)} × {q(sheet.body.height_mm)}"
-        reasons.append(f"its body of {size} and its holes put {over} of the spot's checks over at the chosen place")
-    return Judgement(
-        sheet,
-        most,
-        least,
-        sheet.medium == plan.heater.medium,
-        most >= need_w,
-        least <= mild_w,
-        over,
-        mount,
-        tuple(reasons),
+    bare = Judgement(
+        sheet=sheet,
+        most_w=most,
+        least_w=least,
+        right_medium=sheet.medium == plan.heater.medium,
+        strong_enough=most >= demands.need_w,
+        quick_enough=demands.warm_up_s is None or warm_s is not None,
+        clean_enough=least <= demands.mild_w and (idle is None or idle <= demands.idle_share),
+        warm_up_s=warm_s,
+        idle_share=idle,
+        spot_over=over,
+        mount=mount,
+        reasons=(),
     )
+    return replace(bare, reasons=tuple(_reasons(bare, demands)))
+
+
+def _reasons(judged: Judgement, demands: Demands) -> list[str]:
+    """Return what speaks against a heater."""
+    sheet, reasons = judged.sheet, []
+    if not judged.right_medium:
+        reasons.append(MEDIUM_REASON[sheet.medium])
+    if not judged.strong_enough:
+        reasons.append(f"falls {q(demands.need_w - judged.most_w, 'w')} short of the need on the design night")
+    if not judged.quick_enough and demands.warm_up_s is not None:
+        reasons.append(f"is not warm within {q(demands.warm_up_s / 3600, 'h')} from cold on the coldest night")
+    if judged.least_w > demands.mild_w:
+        reasons.append(
+            f"cannot go below {q(judged.least_w, 'w')} where a mild night needs {q(demands.mild_w, 'w')}: it would cycle and soot"
+        )
+    if judged.idle_share is not None and judged.idle_share > demands.idle_share:
+        share, most = q(100 * judged.idle_share, "percent"), q(100 * demands.idle_share, "percent")
+        reasons.append(f"would cycle through {share} of the milder half of the season, where {most} is the most")
+    if judged.spot_over:
+        body = sheet.body
+        size = f"{q(body.length_mm)} × {q(body.width_mm)} × {q(body.height_mm)}"
+        over = judged.spot_over
+        reasons.append(
+            f"puts {over} of the spot's checks over at the chosen place with its body of {size} and its holes"
+        )
+    return reasons
 
 
 def _fit(plan: Plan, catalogue: Catalogue, sheet: HeaterSheet) -> tuple[int | None, str | None]:
@@ -123,17 +179,7 @@ def _fit(plan: Plan, catalogue: Catalogue, sheet: HeaterSheet) -> tuple[int | No
 def _with_verdict(judged: Judgement, best: Judgement | None) -> Judgement:
     sheet = judged.sheet
     if judged is best:
-        text = (
-            "The smallest that covers the design night with its margin, burns clean on a mild one and fits the place."
-        )
-        if judged.spot_over is None:
-            text = "The smallest that covers the design night with its margin and burns clean on a mild one."
-        elif judged.spot_over:
-            text = (
-                "The smallest that covers the design night with its margin and burns clean on a mild one; "
-                f"{judged.spot_over} of the spot's checks are over at the chosen place, as with every fitting heater."
-            )
-        return Judgement(**{**judged.__dict__, "recommended": True, "verdict": text})
+        return replace(judged, recommended=True, verdict=_praise(judged))
     if judged.reasons:
         text = f"{sheet.label} {'; '.join(judged.reasons)}."
     elif best is not None:
@@ -143,4 +189,20 @@ def _with_verdict(judged: Judgement, best: Judgement | None) -> Judgement:
         )
     else:
         text = f"{sheet.label} meets the need."
-    return Judgement(**{**judged.__dict__, "verdict": text})
+    return replace(judged, verdict=text)
+
+
+def _praise(judged: Judgement) -> str:
+    does = ["covers the design night with its margin"]
+    if judged.warm_up_s is not None:
+        does.append(f"is warm {q(judged.warm_up_s / 60, 'min')} after a cold start")
+    if judged.idle_share is None:
+        does.append("burns clean on a mild night")
+    else:
+        does.append(f"cycles through no more than {q(100 * judged.idle_share, 'percent')} of the season's milder half")
+    place = ""
+    if judged.spot_over == 0:
+        does.append("fits the place")
+    elif judged.spot_over:
+        place = f"; {judged.spot_over} of the spot's checks are over at the chosen place, as with every fitting heater"
+    return f"The smallest that {', '.join(does[:-1])} and {does[-1]}{place}."

@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from gale_nook.core.derived import Derived
 from gale_nook.core.edits.commands import Change, Command, RemoveItem, SetValues, StartExhaust, set_value
 from gale_nook.core.findings.finding import Finding
-from gale_nook.core.findings.registry import Remedy, remedy_for
+from gale_nook.core.findings.registry import Remedy, remedy_for, sheet_band
 from gale_nook.core.geometry.frames import Vec3, unit
 from gale_nook.core.pipes.mouth_rules import nearest_edge
 from gale_nook.core.plan.stations import RouteNode
@@ -89,12 +89,17 @@ def tighten(derived: Derived, finding: Finding) -> Iterator[Remedy]:
     if index < 0:
         return
     ends = [nodes[i] for i in (index - 1, index) if 0 <= i < len(nodes) - 1]
-    smallest = derived.sheet.limits["exhaust_radius_mm"].minimum if derived.sheet is not None else None
+    smallest = _smallest_radius_mm(derived)
     if ends and smallest is not None:
         changes = tuple(Change(address=f"pipes.exhaust.nodes.{n.id}.radius_mm", value=smallest) for n in ends)
         yield Remedy(f"Tighten the bends of {finding.subject_name} to {q(smallest)}.", SetValues(changes=changes))
     for node in ends:
         yield Remedy(f"Leave out the corner at {_name(nodes, node)}.", _without(node))
+
+
+def _smallest_radius_mm(derived: Derived) -> float | None:
+    band = sheet_band(derived, "exhaust_radius_mm")
+    return band.minimum if band is not None else None
 
 
 def _without(node: RouteNode) -> RemoveItem:

@@ -182,6 +182,22 @@ class OutlineSolid(_Solid):
 Solid = Annotated[BoxSolid | CylinderSolid | TubeSolid | OutlineSolid, Field(discriminator="shape")]
 
 
+class PopTop(Frozen):
+    """A lid in the roof that is raised on canvas.
+
+    Attributes:
+        start_mm: front edge of its hole in the roof.
+        rise_mm: mean height of the canvas when raised.
+        raised: up on the nights that the heat is computed for.
+    """
+
+    start_mm: CoordinateMm
+    length_mm: SizeMm
+    width_mm: SizeMm
+    rise_mm: SizeMm
+    raised: bool = True
+
+
 class Vehicle(Frozen):
     """The surveyed vehicle.
 
@@ -196,3 +212,15 @@ class Vehicle(Frozen):
     floor: Floor
     openings: Annotated[tuple[Opening, ...], Field(max_length=60), AfterValidator(unique_ids)] = ()
     solids: Annotated[tuple[Solid, ...], Field(max_length=400), AfterValidator(unique_ids)] = ()
+    pop_top: PopTop | None = None
+
+    @model_validator(mode="after")
+    def _pop_top_in_the_roof(self) -> Vehicle:
+        top, shell = self.pop_top, self.shell
+        if top is None:
+            return self
+        if top.width_mm > shell.floor_width_mm:
+            raise ValueError("the pop-top cannot be wider than the load space")
+        if top.start_mm < shell.bulkhead_x_mm or top.start_mm + top.length_mm > shell.rear_x_mm:
+            raise ValueError("the pop-top's hole lies between bulkhead and rear doors")
+        return self

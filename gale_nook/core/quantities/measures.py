@@ -46,6 +46,7 @@ QUANTITIES: dict[str, Quantity] = {
     "per_h": Quantity({"/h": (1, 0), "per h": (1, 0)}, "/h", "/h", 2),
     "percent": Quantity({"%": (1, 0)}, "%", "%", 0),
     "h": Quantity({"h": (1, 0)}, "h", "h", 2),
+    "min": Quantity({"min": (1, 0)}, "min", "min", 0),
     "kj_k": Quantity({"kj/k": (1, 0)}, "kJ/K", "kJ/K", 0),
     "w_k": Quantity({"w/k": (1, 0)}, "W/K", "W/K", 0),
     "cm2": Quantity({"cm²": (1, 0), "cm2": (1, 0), "in²": (6.4516, 0), "in2": (6.4516, 0)}, "cm²", "in²", 0),
@@ -60,7 +61,7 @@ def quantity_of(address: str) -> str:
     'm_s'
     """
     leaf = address.rsplit(".", 1)[-1]
-    if leaf == "sleepers":
+    if leaf in {"sleepers", "stringers"}:
         return "number"
     if leaf.endswith("_mm") or ".points." in address or ".outline." in address:
         return "mm"

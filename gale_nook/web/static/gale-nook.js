@@ -41,6 +41,7 @@
     Idiomorph.defaults.callbacks.beforeNodeMorphed = (old, fresh) => {
       // a refused value stays until it is mended; an open detail stays open
       if (old.nodeType !== 1) return true;
+      if (old.id && old.id === fresh.id && old.matches("[hx-trigger^=load]")) return false; // loaded already
       if (old.getAttribute("aria-invalid") === "true" && old !== document.activeElement) return false;
       if (old.tagName === "DETAILS" && old.open && fresh.nodeType === 1) fresh.setAttribute("open", "");
       return true;
@@ -98,18 +99,33 @@
       const body = new URLSearchParams({ ...state(), command: JSON.stringify(command) });
       const answer = await fetch(stationUrl() + "/preview", { method: "POST", body, headers: { "x-csrftoken": cookie("csrftoken"), "hx-request": "true" } });
       if (answer.ok) {
-        const shown = await answer.json();
-        $("#overlay").innerHTML = shown.overlay;
-        $("#findings").innerHTML = shown.findings;
-        $("#board").classList.add("previewing");
-        $("#board").dataset.previews = String(Number($("#board").dataset.previews ?? 0) + 1);
+        show(await answer.json());
       }
     } finally {
       inFlight = false;
       if (waiting) { const next = waiting; waiting = null; preview(next); }
     }
   }
-  const back = () => htmx.ajax("GET", stationUrl() + location.search, { source: work(), target: "#work", swap: "morph:outerHTML" });
+  function show(shown) {
+    if ($("#overlay")) $("#overlay").innerHTML = shown.overlay;
+    $("#findings").innerHTML = shown.findings;
+    for (const [id, html] of Object.entries(shown.parts)) {
+      const part = document.getElementById(id);
+      if (part) part.innerHTML = html;
+    }
+    for (const [address, text] of Object.entries(shown.fields)) {
+      const typed = document.querySelector(`input[name="set:${address}"]`);
+      if (typed && typed !== document.activeElement) typed.value = text;
+      document.querySelector(`[data-slide="${address}"]`)?.setAttribute("aria-valuetext", text);
+    }
+    work().classList.add("previewing");
+    work().dataset.previews = String(Number(work().dataset.previews ?? 0) + 1);
+  }
+  async function back() {
+    await htmx.ajax("GET", stationUrl() + location.search, { source: work(), target: "#work", swap: "morph:outerHTML" });
+    const night = $("#night-live")?.closest("[hx-get]");
+    if (night) htmx.trigger(night, "anew");
+  }
 
   // --- dragging ---
 
@@ -140,12 +156,67 @@
     waiting = null;
     if (begun) drop(thing.command(to));
   });
-  const letGo = () => { if (drag) { drag = null; waiting = null; back(); } };
+  const letGo = () => { if (drag || pull) { drag = pull = null; waiting = null; back(); } };
   document.addEventListener("pointercancel", letGo);
   function drop(command) {
-    $("#board").classList.remove("previewing");
+    work().classList.remove("previewing");
     if (command.changes?.length === 0) back(); else send(command);
   }
+
+  // --- sliders: figures follow the thumb, the value is kept when it is let go ---
+
+  const slid = (slide) => ({ op: "set", changes: [{ address: slide.dataset.slide, value: Number(slide.value) }] });
+  document.addEventListener("input", (event) => {
+    if (event.target.matches?.("[data-slide]")) preview(slid(event.target));
+  });
+  document.addEventListener("change", (event) => {
+    if (event.target.matches?.("[data-slide]")) { waiting = null; drop(slid(event.target)); }
+  });
+
+  // --- the start of the night: dragged on its chart; the end of the night stays ---
+
+  const QUARTER_H = 0.25;
+  let pull = null;
+  let refocus = null;
+  function startMoved(from, hours, by) {
+    const moved = Math.min(Math.max(Math.round(by / QUARTER_H) * QUARTER_H, hours - 24), hours - 1);
+    const at = (address, value) => ({ address: `heat.night.${address}`, value });
+    return { op: "set", changes: [at("start_h", (from + moved + 24) % 24), at("hours_h", hours - moved)] };
+  }
+  document.addEventListener("pointerdown", (event) => {
+    const grip = event.target.closest?.("#start-grip");
+    if (!grip || event.button !== 0) return;
+    const svg = $("#night-drawing");
+    const pxPerHour = Number(svg.dataset.pxPerHour) * svg.getScreenCTM().a;
+    pull = { from: Number(grip.dataset.start), hours: Number(grip.dataset.hours), x: event.clientX, pxPerHour, command: null };
+    document.body.setPointerCapture(event.pointerId);
+    event.preventDefault();
+  });
+  document.addEventListener("pointermove", (event) => {
+    if (!pull) return;
+    const command = startMoved(pull.from, pull.hours, (event.clientX - pull.x) / pull.pxPerHour);
+    if (JSON.stringify(command) === JSON.stringify(pull.command)) return;
+    pull.command = command;
+    preview(command);
+  });
+  document.addEventListener("pointerup", () => {
+    if (!pull) return;
+    const { command } = pull;
+    pull = null;
+    waiting = null;
+    if (command) { refocus = "start-grip"; drop(command); }
+  });
+  function startKeys(event, grip) {
+    const way = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1 }[event.key];
+    if (!way) return false;
+    refocus = "start-grip";
+    send(startMoved(Number(grip.dataset.start), Number(grip.dataset.hours), way * (event.shiftKey ? 1 : QUARTER_H)));
+    return true;
+  }
+  document.addEventListener("htmx:afterSettle", () => {
+    const found = refocus && document.getElementById(refocus);
+    if (found && found !== document.activeElement) { found.focus({ preventScroll: true }); refocus = null; }
+  });
 
   // --- measuring on the tape, choosing a part ---
 
@@ -199,6 +270,8 @@
     if (event.ctrlKey || event.metaKey) { undoKeys(event); return; }
     const grip = document.activeElement?.closest?.(".grip");
     if (grip && gripKeys(event, grip)) { event.preventDefault(); return; }
+    const startGrip = document.activeElement?.closest?.("#start-grip");
+    if (startGrip && startKeys(event, startGrip)) { event.preventDefault(); return; }
     if (event.altKey) return;
     if (event.key === "?") toggleKeys();
     else if (event.key.toLowerCase() === "b") flip($(".switch .on")?.dataset.flip === "above" ? "below" : "above");
@@ -207,8 +280,12 @@
   });
   function escape() {
     if (!$("#keys").hidden) toggleKeys();
-    else if (drag) letGo();
-    else if ($("#board")?.classList.contains("previewing")) back();
+    else if (drag || pull) letGo();
+    else if (work().classList.contains("previewing")) {
+      const slide = document.activeElement?.closest?.("[data-slide]");
+      if (slide) slide.value = slide.defaultValue;
+      back();
+    }
   }
   const flip = (way) => $(`[data-flip="${way}"]`)?.click();
   function undoKeys(event) {

@@ -8,8 +8,11 @@ from starlette.datastructures import UploadFile
 from gale_nook.core.edits.apply import fresh_id
 from gale_nook.core.edits.commands import AddItem, SetClimate, SetLayers
 from gale_nook.core.errors import BadInput
+from gale_nook.core.heat.loss import heat_loss
+from gale_nook.core.heat.moisture import compare_dampness
 from gale_nook.core.heat.savings import savings
 from gale_nook.core.heat.season import region_climate
+from gale_nook.core.heat.worked import worked_out
 from gale_nook.core.plan.climate import Climate
 from gale_nook.core.plan.vehicle import Layer
 from gale_nook.core.quantities.measures import format_quantity
@@ -35,6 +38,25 @@ def what_matters_most(db: Db, book: Book, system: Units, job_id: JobId) -> Respo
         return format_quantity(power_w, "w", system)
 
     return render("heat/savings.html", found=found, amount=amount, system=system, desk_url=f"/jobs/{job_id}/heat")
+
+
+@router.get("/jobs/{job_id}/heat/worked")
+def how_it_was_worked_out(db: Db, book: Book, job_id: JobId) -> Response:
+    """The calculation with its own numbers."""
+    return render("heat/worked.html", chapters=worked_out(store.head_of(db, job_id).plan, book))
+
+
+@router.get("/jobs/{job_id}/heat/damp")
+def flued_or_unflued(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
+    """The air inside with the flued heater, and with an unflued one in its place."""
+    plan = store.head_of(db, job_id).plan
+
+    def amount(value: float, kind: str) -> str:
+        return format_quantity(value, kind, system)
+
+    return render("heat/damp.html", ways=compare_dampness(plan, book), amount=amount, sleepers=plan.heat.sleepers,
+                  renewed=heat_loss(plan, book).air.total_m3_h, humidity=plan.heat.humidity_percent,
+                  desk_url=f"/jobs/{job_id}/heat")  # fmt: skip
 
 
 @router.post("/jobs/{job_id}/heat/weather")
@@ -70,7 +92,7 @@ def put_in_preset(ask: Asked, job_id: JobId) -> Response:
     if preset is None:
         raise BadInput("build-up", text_of(ask.form, "preset"), "Choose a build-up from the list.")
     faces = SHELL_FACES if face == "shell" else (face,)
-    if not set(faces) <= {*SHELL_FACES, "bulkhead"}:
+    if not set(faces) <= {*SHELL_FACES, "bulkhead", "curtain", "arches", "pop-top", "canvas"}:
         raise BadInput("face", face, "Choose a face of the load space.")
     layers = [{"id": f"l{n}", "material": m, "thickness_mm": mm} for n, (m, mm) in enumerate(preset.layers, 1)]
     return edited(ask, job_id, "heat", SetLayers.model_validate({"faces": faces, "layers": layers}))

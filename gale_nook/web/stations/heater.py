@@ -1,86 +1,168 @@
-"""Heater station: its page, and the night with each heater, worked out after the page is shown."""
+"""Heater station: its page, the season, the night, heaters side by side, and heaters of one's own."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import re
+from typing import Annotated
 
-from fastapi.responses import Response
-from markupsafe import Markup
+from fastapi import Query
+from fastapi.responses import JSONResponse, Response
+from starlette.datastructures import UploadFile
 
-from gale_nook.core.catalogue import HeaterSheet
-from gale_nook.core.heat.night import NightResult, simulate_night
-from gale_nook.core.heat.season import heater_seasons, season
-from gale_nook.core.heater.choice import derated_w
-from gale_nook.core.quantities.length import UnitSystem
-from gale_nook.core.quantities.measures import format_quantity
-from gale_nook.drawing.night import night_chart
-from gale_nook.drawing.season import season_chart
-from gale_nook.drawing.svg import svg
+from gale_nook.core.catalogue import Catalogue, HeaterSheet
+from gale_nook.core.edits.commands import ChooseHeater, DropSheet, PutSheet
+from gale_nook.core.errors import BadInput, PlanUnreadable
+from gale_nook.core.heat.season import heater_season, season
+from gale_nook.core.heater.choice import derated_w, judge_heaters
+from gale_nook.core.heater.sheets import book_of, contradictions
+from gale_nook.core.plan.document import Plan
+from gale_nook.exchange.heater_sheets import read_sheet, sheet_schema, write_sheet
 from gale_nook.store import jobs as store
-from gale_nook.web.context import Book, Db, JobId, Units, render
+from gale_nook.web.context import Asked, Book, Db, JobId, Units, render
+from gale_nook.web.editing import edited
+from gale_nook.web.forms import text_of
+from gale_nook.web.nights import night_rows, night_shown
+from gale_nook.web.sheet_form import sheet_groups, sheet_of
+from gale_nook.web.side_by_side import MOST_BESIDE, picked, side_by_side
 from gale_nook.web.stations.page import by_word, station_router
 
 router = station_router(by_word("heater"))
-
-
-@dataclass(frozen=True, slots=True)
-class NightRow:
-    """One heater's night, ready to print."""
-
-    id: str
-    label: str
-    warm: str
-    coldest: str
-    fuel: str
-    current: str
-    starts: str
-    idle: str
+SheetId = Annotated[str, Query(max_length=60)]
 
 
 @router.get("/jobs/{job_id}/heater/night")
 def night(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
     """The night of the chosen heater as a chart, and of every heater in a table."""
     plan = store.head_of(db, job_id).plan
-    most = {sheet.id: derated_w(sheet.output, plan.heat.altitude_m) for sheet in book.heaters.values()}
-    nights = {sheet.id: simulate_night(plan, book, sheet, most[sheet.id]) for sheet in book.heaters.values()}
-    rows = [_row(sheet, nights[sheet.id], system) for sheet in book.heaters.values()]
-    chosen = plan.heater.sheet
-    chart = Markup("")
-    if chosen is not None:
-        chart = Markup(svg(night_chart(nights[chosen], plan.heat.outside_c, most[chosen], system)))
-    return render("heater/night.html", rows=rows, chosen=chosen, chart=chart)
+    book = book_of(plan, book)
+    return render("heater/night.html", rows=night_rows(plan, book, system), shown=night_shown(plan, book, system),
+                  chosen=plan.heater.sheet)  # fmt: skip
 
 
 @router.get("/jobs/{job_id}/heater/season")
 def season_of(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
     """The hours of the season in which each heater cycles, serves or falls short."""
+    from markupsafe import Markup
+
+    from gale_nook.drawing.season import season_chart
+    from gale_nook.drawing.svg import svg
+
     plan = store.head_of(db, job_id).plan
-    bins = season(plan, book)
-    chosen = plan.heater.sheet
+    book, bins = book_of(plan, book), season(plan, book)
+    altitude, chosen = plan.heat.altitude_m, plan.heater.sheet
     sheet = book.heaters.get(chosen) if chosen is not None else None
-    outputs = (sheet.output.minimum_w, derated_w(sheet.output, plan.heat.altitude_m)) if sheet is not None else None
+    outputs = (sheet.output.minimum_w, derated_w(sheet.output, altitude)) if sheet is not None else None
     chart = Markup(svg(season_chart(bins, outputs, system))) if bins else Markup("")
-    rows = [(row, book.heaters[row.sheet_id].label) for row in heater_seasons(plan, book, bins)] if bins else []
+    rows = (
+        [(heater_season(s, derated_w(s.output, altitude), bins), s.label) for s in book.heaters.values()]
+        if bins
+        else []
+    )
     total = sum(b.hours for b in bins)
-    return render(
-        "heater/season.html",
-        climate=plan.heat.climate,
-        rows=rows,
-        total=total,
-        chosen=chosen,
-        chart=chart,
-        job_id=job_id,
-    )
+    return render("heater/season.html", climate=plan.heat.climate, rows=rows, total=total, chosen=chosen, chart=chart,
+                  job_id=job_id)  # fmt: skip
 
 
-def _row(sheet: HeaterSheet, night: NightResult, system: UnitSystem) -> NightRow:
-    return NightRow(
-        id=sheet.id,
-        label=sheet.label,
-        warm="never" if night.to_target_s is None else f"{night.to_target_s / 60:.0f} min",
-        coldest=format_quantity(night.lowest_c, "c", system),
-        fuel=f"{night.fuel_l:.1f} l",
-        current=f"{night.electricity_wh:.0f} Wh",
-        starts=str(night.starts),
-        idle=f"{night.idle_share:.0%}",
+@router.get("/jobs/{job_id}/heater/beside")
+def beside(
+    db: Db, book: Book, system: Units, job_id: JobId,
+    heater: Annotated[list[Annotated[str, Query(max_length=60)]] | None, Query(max_length=12)] = None,
+) -> Response:  # fmt: skip
+    """Two or three heaters side by side; the chosen and the recommended one where none are named."""
+    plan = store.head_of(db, job_id).plan
+    judged = judge_heaters(plan, book)
+    shown = picked(judged, plan.heater.sheet, heater or [])
+    return render("heater/beside.html", judged=judged, shown=[j.sheet.id for j in shown], most=MOST_BESIDE,
+                  rows=side_by_side(plan, book_of(plan, book), shown, system), labels=[j.sheet.label for j in shown],
+                  job_id=job_id)  # fmt: skip
+
+
+@router.post("/jobs/{job_id}/heater/choose")
+def choose(ask: Asked, job_id: JobId) -> Response:
+    """Choose a heater; over the recommended one, with the reason why."""
+    plan = store.head_of(ask.db, job_id).plan
+    wanted, reason = text_of(ask.form, "sheet", 60), text_of(ask.form, "reason", 400).strip()
+    if wanted not in book_of(plan, ask.book).heaters:
+        raise BadInput("heater", wanted, "There is no heater of that name any more.")
+    best = next((j for j in judge_heaters(plan, ask.book) if j.recommended), None)
+    over = best.sheet.id if best is not None and best.sheet.id != wanted else None
+    if over is not None and best is not None and not reason:
+        raise BadInput("reason", reason, f"The {best.sheet.label} is recommended; type why this one is taken instead.")
+    return edited(ask, job_id, "heater", ChooseHeater(sheet=wanted, reason=reason, instead_of=over))
+
+
+@router.get("/jobs/{job_id}/heater/sheet")
+def open_sheet(db: Db, book: Book, system: Units, job_id: JobId, sheet: SheetId = "") -> Response:
+    """The limit sheet of a heater as a form: one's own to change, the catalogue's to begin one's own from."""
+    plan = store.head_of(db, job_id).plan
+    base = _sheet(plan, book, sheet)
+    own = any(known.id == base.id for known in plan.heater.own_sheets)
+    label = base.label if own else f"{base.label}, my own"[:80]
+    return render("heater/sheet.html", sheet=base, own=own, label=label, job_id=job_id,
+                  groups=sheet_groups(base, book, system))  # fmt: skip
+
+
+@router.post("/jobs/{job_id}/heater/sheet")
+def keep_sheet(ask: Asked, job_id: JobId) -> Response:
+    """Keep a heater of one's own as the form describes it."""
+    plan = store.head_of(ask.db, job_id).plan
+    base = _sheet(plan, ask.book, text_of(ask.form, "base_sheet", 60))
+    sheet = sheet_of(ask.form, base, ask.book, ask.system)
+    if base.id in ask.book.heaters:
+        sheet = sheet.model_copy(update={"id": _fresh(plan, ask.book, sheet.label)})
+    return edited(ask, job_id, "heater", PutSheet(sheet=sheet))
+
+
+@router.post("/jobs/{job_id}/heater/import-sheet")
+def import_sheet(ask: Asked, job_id: JobId) -> Response:
+    """Take in a limit sheet from a YAML or JSON file."""
+    upload = ask.form.get("file")
+    if not isinstance(upload, UploadFile) or not upload.filename:
+        raise PlanUnreadable("No file was chosen. Choose a heater's sheet, YAML or JSON.")
+    plan, sheet = store.head_of(ask.db, job_id).plan, read_sheet(upload.file.read())
+    if sheet.id in ask.book.heaters:
+        sheet = sheet.model_copy(update={"id": _fresh(plan, ask.book, sheet.label)})
+    troubles = tuple(
+        (path, f"{problem} (it is {value})")
+        for path, value, problem in contradictions(sheet, ask.book.limit_bands, ask.book.parts)
     )
+    if troubles:
+        raise PlanUnreadable("The sheet contradicts itself.", troubles[:12])
+    return edited(ask, job_id, "heater", PutSheet(sheet=sheet))
+
+
+@router.post("/jobs/{job_id}/heater/drop-sheet")
+def drop_sheet(ask: Asked, job_id: JobId) -> Response:
+    """Take out a heater of one's own."""
+    return edited(ask, job_id, "heater", DropSheet(sheet_id=text_of(ask.form, "sheet", 60) or "-"))
+
+
+@router.get("/jobs/{job_id}/heater/sheet.yaml", response_class=Response)
+def export_sheet(db: Db, book: Book, job_id: JobId, sheet: SheetId = "") -> Response:
+    """A heater's sheet as a file, to be filled in for another and taken in again."""
+    found = _sheet(store.head_of(db, job_id).plan, book, sheet)
+    disposition = f'attachment; filename="heater-{found.id}.yaml"'
+    return Response(write_sheet(found), media_type="application/yaml", headers={"content-disposition": disposition})
+
+
+@router.get("/heater.schema.json", response_class=JSONResponse)
+def schema() -> Response:
+    """The JSON Schema of a heater's sheet."""
+    return JSONResponse(sheet_schema())
+
+
+def _sheet(plan: Plan, book: Catalogue, sheet_id: str) -> HeaterSheet:
+    found = book_of(plan, book).heaters.get(sheet_id)
+    if found is None:
+        raise BadInput("heater", sheet_id, "There is no heater of that name.")
+    return found
+
+
+def _fresh(plan: Plan, book: Catalogue, label: str) -> str:
+    """Return an id that no heater has, from its label."""
+    stem = re.sub(r"[^a-z0-9]+", "-", label.lower()).strip("-")[:40]
+    stem = stem if stem[:1].isalpha() else f"own-{stem}".rstrip("-")
+    taken, number, found = set(book_of(plan, book).heaters), 2, stem
+    while found in taken:
+        found, number = f"{stem}-{number}", number + 1
+    return found

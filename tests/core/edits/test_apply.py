@@ -21,11 +21,13 @@ from gale_nook.core.edits.commands import (
     Command,
     DropOwnLimit,
     PlaceHeater,
+    PutSheet,
     RemoveExhaust,
     RemoveItem,
     SetLayers,
     SetOwnLimit,
     SetPoints,
+    SetPopTop,
     StartExhaust,
     Withdraw,
     set_value,
@@ -34,8 +36,8 @@ from gale_nook.core.edits.commands import (
 from gale_nook.core.edits.summary import summary_of
 from gale_nook.core.errors import BadInput
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.stations import Acceptance, OwnLimit
-from gale_nook.core.plan.vehicle import BoxSolid, Layer
+from gale_nook.core.plan.stations import Acceptance, OwnLimit, Timer
+from gale_nook.core.plan.vehicle import BoxSolid, Layer, PopTop
 from gale_nook.demo.load import demo_plan
 
 LOCKER = BoxSolid(
@@ -67,6 +69,10 @@ COMMANDS: list[Command] = [
     SetLayers(faces=("roof", "left"), layers=(Layer(id="l1", material="canvas", thickness_mm=1),)),
     PlaceHeater(x_mm=2000, y_mm=100, yaw_deg=90),
     ChooseHeater(sheet="croft-52"),
+    ChooseHeater(sheet="byre-50", reason="in stock", instead_of="bothy-40"),
+    PutSheet(sheet=load_catalogue().heaters["bothy-22"].model_copy(update={"id": "mine"})),
+    SetPopTop(pop_top=PopTop(start_mm=500, length_mm=1900, width_mm=1300, rise_mm=500)),
+    AddItem(collection="heat.night.timers", item=Timer(id="timer-1", from_h=0, to_h=6)),
     RemoveExhaust(),
     StartExhaust(),
     SetOwnLimit(limit=OwnLimit(id="outlet_gap_mm", minimum=340, note="sheet of the heater in hand, page 4")),

@@ -10,7 +10,8 @@ from gale_nook.core.catalogue import Catalogue
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import set_value
 from gale_nook.core.heat.air import leaks_m3_h, vent_m3_h
-from gale_nook.core.heat.loss import cab_share, heat_loss
+from gale_nook.core.heat.cab import cab_share
+from gale_nook.core.heat.loss import heat_loss
 from gale_nook.core.plan.document import Plan
 
 

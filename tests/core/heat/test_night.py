@@ -14,23 +14,14 @@ from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.catalogue import Catalogue
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import set_value
+from gale_nook.core.heat.burner import ON_BELOW_K, START_DELAY_S, Burner
 from gale_nook.core.heat.loss import heat_loss
 from gale_nook.core.heat.network import Network
-from gale_nook.core.heat.night import (
-    ON_BELOW_K,
-    START_DELAY_S,
-    STEP_S,
-    Burner,
-    NightResult,
-    Room,
-    lining_j_m2k,
-    load_space,
-    set_temperature_c,
-    simulate_night,
-)
+from gale_nook.core.heat.night import NightResult, set_temperature_c, simulate_night, warm_up_s
+from gale_nook.core.heat.room import STEP_S, Room, lining_j_m2k, load_space
 from gale_nook.core.heater.choice import derated_w
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.stations import Night
+from gale_nook.core.plan.stations import Night, Timer
 from gale_nook.demo.load import demo_plan
 
 
@@ -162,3 +153,45 @@ def test_the_burner_waits_ramps_and_runs_after(catalogue: Catalogue) -> None:
 def test_the_room_starts_where_it_is_told(heron: Plan, catalogue: Catalogue) -> None:
     assert Room(heron, catalogue).air_c == -14
     assert Room(apply(heron, set_value("heat.night.start_c", 3), catalogue), catalogue).air_c == 3
+
+
+def _timed(plan: Plan, *timers: Timer) -> Plan:
+    night = plan.heat.night.model_copy(update={"timers": timers})
+    return plan.model_copy(update={"heat": plan.heat.model_copy(update={"night": night})})
+
+
+def test_timers_go_over_the_set_back_and_the_later_one_holds() -> None:
+    off, warm = Timer(id="a", from_h=23, to_h=5), Timer(id="b", from_h=4, to_h=6, set_c=21)
+    night = Night(night_c=14, night_from_h=22, night_to_h=6.5, timers=(off, warm))
+    told = [set_temperature_c(night, 19, hour) for hour in (18, 22.5, 24, 28.5, 30.25, 31)]
+    assert told == [19, 14, None, 21, 14, 19]
+
+
+def test_while_a_timer_has_it_off_nothing_burns(heron: Plan) -> None:
+    """Off from midnight to five: the last litre of that time is the first, after the burner has run down."""
+    night = _night(_timed(heron, Timer(id="a", from_h=0, to_h=5)))
+    at = {sample.hour_h: sample for sample in night.samples}
+    assert at[24.0 + 1 / 12].fuel_l == at[29.0].fuel_l
+    assert at[28.5].output_w == 0
+    assert at[28.5].set_c is None
+    assert night.lowest_c < _night(heron).lowest_c
+    assert 28.9 < night.lowest_h < 29.3
+    assert night.heat_j == pytest.approx(night.lost_j + night.stored_j, rel=1e-3)
+
+
+def test_off_all_night_is_a_cold_night(heron: Plan) -> None:
+    night = _night(_timed(heron, Timer(id="a", from_h=12, to_h=11.99)))
+    assert night.fuel_l == 0
+    assert night.starts == 0
+    assert night.to_target_s is None
+    assert night.lowest_c == pytest.approx(heron.heat.outside_c, abs=0.5)
+
+
+def test_the_warm_up_is_that_of_a_night_without_set_back(heron: Plan, catalogue: Catalogue) -> None:
+    sheet = catalogue.heaters["bothy-40"]
+    night = heron.heat.night.model_copy(update={"night_c": heron.heat.inside_c})
+    plain = heron.model_copy(update={"heat": heron.heat.model_copy(update={"night": night})})
+    taken = warm_up_s(heron, catalogue, sheet, 4000, 6 * 3600)
+    assert taken == simulate_night(plain, catalogue, sheet, 4000).to_target_s
+    assert taken is not None
+    assert warm_up_s(heron, catalogue, sheet, 4000, taken - STEP_S) is None

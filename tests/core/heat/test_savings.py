@@ -22,10 +22,10 @@ def test_each_saving_is_what_the_changed_plan_needs_less(any_demo: Plan, catalog
 
 
 def test_herons_ribs_matter_most(heron: Plan, catalogue: Catalogue) -> None:
-    """86 m from ψ 0.28 to 0.09 over 33 K, with the margin: 86 · 0.19 · 33 · 1.15 = 620 W."""
+    """80.25 m from ψ 0.28 to 0.09 over 33 K, with the margin: 80.25 · 0.19 · 33 · 1.15 = 578.6 W."""
     best = savings(heron, catalogue)[0]
     assert best.sentence == "Ribs covered on the inside."
-    assert best.saved_w == pytest.approx(620.1, abs=0.5)
+    assert best.saved_w == pytest.approx(578.6, abs=0.5)
     assert best.heater == "Bothy 22"
     assert best.saved_fuel_l is not None
     assert best.saved_fuel_l > 0.5

@@ -10,7 +10,15 @@ from gale_nook.core.catalogue import Catalogue
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import SetClimate
 from gale_nook.core.heat.loss import heat_loss
-from gale_nook.core.heat.season import design_temperature_c, heater_seasons, hours_by_degree, region_climate, season
+from gale_nook.core.heat.season import (
+    design_temperature_c,
+    heater_season,
+    hours_by_degree,
+    idle_share,
+    region_climate,
+    season,
+)
+from gale_nook.core.heater.choice import derated_w
 from gale_nook.core.plan.climate import climate_of
 from gale_nook.core.plan.document import Plan
 
@@ -65,7 +73,7 @@ def test_the_seasons_loss_is_the_heat_stations(heron: Plan, catalogue: Catalogue
 def test_each_heater_shares_out_all_hours(heron: Plan, catalogue: Catalogue) -> None:
     plan = apply(heron, SetClimate(climate=region_climate(catalogue.regions["fell-upland"])), catalogue)
     bins = season(plan, catalogue)
-    rows = {row.sheet_id: row for row in heater_seasons(plan, catalogue, bins)}
+    rows = {s.id: heater_season(s, derated_w(s.output, plan.heat.altitude_m), bins) for s in catalogue.heaters.values()}
     for row in rows.values():
         assert row.cycling_h + row.served_h + row.short_h == sum(b.hours for b in bins)
     assert rows["croft-90"].cycling_h > rows["bothy-40"].cycling_h > rows["bothy-22"].cycling_h
@@ -75,3 +83,16 @@ def test_each_heater_shares_out_all_hours(heron: Plan, catalogue: Catalogue) -> 
 def test_without_weather_there_is_no_season(wren: Plan, catalogue: Catalogue) -> None:
     bare = apply(wren, SetClimate(climate=None), catalogue) if wren.heat.climate else wren
     assert season(bare, catalogue) == ()
+
+
+@pytest.mark.parametrize("least_w", [200.0, 900.0, 1400.0, 2000.0, 9000.0])
+def test_idling_counts_the_milder_half_hour_by_hour(heron: Plan, catalogue: Catalogue, least_w: float) -> None:
+    """Each hour of the season set out singly, the milder half of them looked at one by one."""
+    hours = [b.loss_w for b in season(heron, catalogue) for _ in range(b.hours)]
+    milder = hours[len(hours) // 2 :]
+    wanted = sum(loss < least_w for loss in milder) / len(milder)
+    assert idle_share(heron, catalogue, least_w) == pytest.approx(wanted, abs=1e-3)
+
+
+def test_idling_needs_weather(wren: Plan, catalogue: Catalogue) -> None:
+    assert idle_share(wren, catalogue, 900) is None

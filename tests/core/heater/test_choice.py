@@ -9,7 +9,8 @@ from hypothesis import strategies as st
 from gale_nook.core.catalogue import Catalogue, Output
 from gale_nook.core.checking import check
 from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import set_value
+from gale_nook.core.edits.commands import ChooseHeater, DropSheet, PutSheet, set_value
+from gale_nook.core.errors import BadInput
 from gale_nook.core.fuel_energy import output_w
 from gale_nook.core.heater.choice import derated_w, judge_heaters
 from gale_nook.core.plan.document import Plan
@@ -75,3 +76,60 @@ def test_a_hotter_need_asks_for_more(heron: Plan, catalogue: Catalogue) -> None:
     finding = check(bare, catalogue, ("heater",)).find("heater.output", "bothy-40")
     assert finding is not None
     assert finding.verdict == "over"
+
+
+def test_a_slow_warm_up_alone_decides(heron: Plan, catalogue: Catalogue) -> None:
+    """Bothy 40 takes 99 minutes; asked for 80, the Byre with its 70 would be quick enough, but it idles."""
+    hasty = apply(heron, set_value("heat.warm_up_h", 80 / 60), catalogue)
+    judged = {j.sheet.id: j for j in judge_heaters(hasty, catalogue)}
+    assert not judged["bothy-40"].quick_enough
+    assert "not warm within" in judged["bothy-40"].verdict
+    assert judged["byre-50"].quick_enough
+    assert not judged["byre-50"].clean_enough
+    assert not any(j.recommended for j in judged.values())
+    finding = check(hasty, catalogue, ("heater",)).find("heater.warm_up", "bothy-40")
+    assert finding is not None
+    assert finding.verdict == "over"
+    assert finding.measured == pytest.approx(99, abs=2)
+    unasked = apply(heron, set_value("heat.warm_up_h", None), catalogue)
+    assert check(unasked, catalogue, ("heater",)).find("heater.warm_up", "bothy-40") is None
+
+
+def test_idling_alone_decides(heron: Plan, catalogue: Catalogue) -> None:
+    strict = apply(heron, set_value("heat.idle_percent", 10), catalogue)
+    judged = {j.sheet.id: j for j in judge_heaters(strict, catalogue)}
+    assert "would cycle through" in judged["bothy-40"].verdict
+    finding = check(strict, catalogue, ("heater",)).find("heater.idle", "bothy-40")
+    assert finding is not None
+    assert finding.verdict == "over"
+    assert finding.measured == pytest.approx(22.7, abs=0.5)
+
+
+def test_a_heater_of_ones_own_can_be_the_recommended_one(heron: Plan, catalogue: Catalogue) -> None:
+    """A Bothy 40 of 3.9 kW still covers the 2.85 kW and is warm in time, and is smaller."""
+    bothy = catalogue.heaters["bothy-40"]
+    output = bothy.output.model_copy(
+        update={"maximum_w": 3900.0, "fuel_l_h_maximum": bothy.output.fuel_l_h_maximum * 0.975}
+    )
+    mine = bothy.model_copy(update={"id": "mine", "label": "Mine", "output": output})
+    plan = apply(heron, PutSheet(sheet=mine), catalogue)
+    assert judge_heaters(plan, catalogue)[0].sheet.id == "mine"
+    chosen = apply(plan, ChooseHeater(sheet="mine"), catalogue)
+    assert check(chosen, catalogue).tally()["over"] == 0
+    gone = apply(chosen, DropSheet(sheet_id="mine"), catalogue)
+    assert gone.heater.sheet is None
+
+
+def test_a_heater_of_ones_own_that_contradicts_itself_is_refused(heron: Plan, catalogue: Catalogue) -> None:
+    bothy = catalogue.heaters["bothy-40"]
+    thirsty = bothy.output.model_copy(update={"fuel_l_h_maximum": 0.9})
+    with pytest.raises(BadInput, match="not to the stated 4000 W"):
+        apply(heron, PutSheet(sheet=bothy.model_copy(update={"id": "mine", "output": thirsty})), catalogue)
+    with pytest.raises(BadInput, match="has a heater 'bothy-40' already"):
+        apply(heron, PutSheet(sheet=bothy), catalogue)
+    with pytest.raises(BadInput, match="names no value of this sheet"):
+        apply(
+            heron,
+            PutSheet(sheet=bothy.model_copy(update={"id": "mine", "sources": {"output.luck_w": "p. 3"}})),
+            catalogue,
+        )

@@ -1,0 +1,112 @@
+"""The load space as a lumped network, stepped through time."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from gale_nook.core.catalogue import Catalogue, Material
+from gale_nook.core.heat.envelope import face_area_m2, flow_of
+from gale_nook.core.heat.film import AIR_HEAT_CAPACITY_J_KGK, INSIDE_FILM_M2K_W, air_density_kg_m3
+from gale_nook.core.heat.loss import HeatLoss, heat_loss
+from gale_nook.core.heat.network import Network
+from gale_nook.core.plan.document import Plan
+from gale_nook.core.plan.vehicle import Layer
+
+STEP_S = 30.0
+FAST_SKIN_J_M2K = (
+    4000.0  # what follows the air at once: textiles and the first millimetres of every face; workshop assumption
+)
+FURNISHING_FILM_W_M2K = 7.0  # air to furniture, convection and radiation; ISO 6946 inside film, rounded
+FURNISHING_AREA_SHARE = 0.8  # of the floor's area, exposed; workshop assumption
+AIR, LINING, FURNISHING = 0, 1, 2
+OUTSIDE, CAB = 0, 1
+
+
+def load_space(plan: Plan, catalogue: Catalogue) -> tuple[Network, HeatLoss]:
+    """Return the network of the load space: air with fast mass, lining, furnishings; fixed: outside and cab.
+
+    Faces lose through the lining; windows, doors, ribs and the renewed air lose from the air directly. In the
+    steady state the network loses what `heat_loss` says.
+    """
+    loss = heat_loss(plan, catalogue)
+    capacities, links, fixed = np.zeros(3), np.zeros((3, 3)), np.zeros((3, 2))
+    air_kg = air_density_kg_m3(plan.heat.altitude_m, plan.heat.inside_c) * loss.volume_m3
+    faces_m2 = sum(element.area_m2 or 0.0 for element in loss.elements)
+    capacities[AIR] = air_kg * AIR_HEAT_CAPACITY_J_KGK + faces_m2 * FAST_SKIN_J_M2K
+    fixed[AIR, OUTSIDE] = loss.ventilation_w / (plan.heat.inside_c - loss.outside_c)
+    stacks = {surface.id: surface.layers for surface in plan.heat.surfaces}
+    film_w_k, through = 0.0, np.zeros(2)
+    for element in loss.elements:
+        if element.build_up is None:
+            fixed[AIR, OUTSIDE] += element.conductance_w_k
+            continue
+        area = element.area_m2 or 0.0
+        film_w_k += area / INSIDE_FILM_M2K_W[flow_of(element.face)]
+        through[CAB if element.face in {"bulkhead", "curtain"} else OUTSIDE] += element.conductance_w_k
+        layers = plan.vehicle.floor.layers if element.face == "floor" else stacks[element.face]  # type: ignore[index]
+        capacities[LINING] += area * lining_j_m2k(layers, catalogue)
+    if film_w_k > 0:
+        # one lining for all faces; behind it what makes up, with the film, the sum of their U·A
+        links[AIR, LINING] = links[LINING, AIR] = film_w_k
+        total = through.sum()
+        fixed[LINING] = through / total / (1 / total - 1 / film_w_k)
+    floor_m2 = face_area_m2(plan.vehicle.shell, "floor")
+    links[AIR, FURNISHING] = links[FURNISHING, AIR] = FURNISHING_FILM_W_M2K * FURNISHING_AREA_SHARE * floor_m2
+    capacities[FURNISHING] = max(plan.heat.night.furnishing_kj_k, 1.0) * 1000
+    capacities[LINING] = max(capacities[LINING], 1000.0)
+    return Network(capacities, links, fixed), loss
+
+
+def lining_j_m2k(layers: tuple[Layer, ...], catalogue: Catalogue) -> float:
+    """Return the heat capacity that follows the room: all layers inside the insulation, and half of the first of it."""
+    total = 0.0
+    for layer in layers:
+        material: Material = catalogue.materials[layer.material]
+        whole = material.density_kg_m3 * material.heat_capacity_j_kgk * layer.thickness_mm / 1000
+        if material.use == "insulation":
+            return total + whole / 2
+        total += whole
+    return total
+
+
+class Room:
+    """The load space through the night, at a constant outside temperature.
+
+    Three nodes, written out: a loop over them would cost more than the sums.
+    """
+
+    def __init__(self, plan: Plan, catalogue: Catalogue) -> None:
+        network, loss = load_space(plan, catalogue)
+        heat = plan.heat
+        fixed = network.heat_from_fixed_w((loss.outside_c, loss.cab_c))
+        phi, gamma = network.stepper(STEP_S)
+        self._phi = [float(value) for value in phi.ravel()]
+        self._drift = [float(value) for value in gamma @ fixed]
+        self._gain = [float(value) for value in gamma[:, AIR]]
+        self._leaks = [float(value) for value in network.fixed_w_k.sum(axis=1)]
+        self._from_fixed_w = float(fixed.sum())
+        self._capacities = [float(value) for value in network.capacities_j_k]
+        self.start_c = heat.outside_c if heat.night.start_c is None else heat.night.start_c
+        self.air_c = self.lining_c = self.furnishing_c = self.start_c
+        self._leaving_w = self._leaving()
+        self.lost_j = 0.0
+
+    def advance(self, heat_w: float) -> None:
+        """Go one step with heat into the air."""
+        p, d, g = self._phi, self._drift, self._gain
+        a, b, c = self.air_c, self.lining_c, self.furnishing_c
+        self.air_c = p[0] * a + p[1] * b + p[2] * c + d[0] + g[0] * heat_w
+        self.lining_c = p[3] * a + p[4] * b + p[5] * c + d[1] + g[1] * heat_w
+        self.furnishing_c = p[6] * a + p[7] * b + p[8] * c + d[2] + g[2] * heat_w
+        before, self._leaving_w = self._leaving_w, self._leaving()
+        # the loss bends little over a step: its middle is good to a millionth of the night's heat
+        self.lost_j += (before + self._leaving_w) / 2 * STEP_S
+
+    def _leaving(self) -> float:
+        leaks = self._leaks
+        return leaks[0] * self.air_c + leaks[1] * self.lining_c + leaks[2] * self.furnishing_c - self._from_fixed_w
+
+    def stored_j(self) -> float:
+        """Heat taken up since the start."""
+        now = (self.air_c, self.lining_c, self.furnishing_c)
+        return sum(capacity * (t - self.start_c) for capacity, t in zip(self._capacities, now, strict=True))

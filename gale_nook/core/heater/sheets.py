@@ -1,0 +1,74 @@
+"""Heaters of one's own beside the catalogue's, and what a limit sheet must not contradict."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import replace
+from typing import Any
+
+from gale_nook.core.catalogue import Catalogue, HeaterSheet, Limit, LimitBand, Part
+from gale_nook.core.fuel_energy import output_w
+from gale_nook.core.plan.document import Plan
+
+FUEL_RATE_TOLERANCE = 0.03  # sheets round their fuel rates
+
+
+def book_of(plan: Plan, catalogue: Catalogue) -> Catalogue:
+    """Return the catalogue with the plan's own heaters in it."""
+    own = {sheet.id: sheet for sheet in plan.heater.own_sheets}
+    return replace(catalogue, heaters={**catalogue.heaters, **own}) if own else catalogue
+
+
+def contradictions(
+    sheet: HeaterSheet, bands: Mapping[str, LimitBand], parts: Mapping[str, Part]
+) -> Iterator[tuple[str, Any, str]]:
+    """Yield (path, value, problem) wherever a sheet contradicts itself, physics, or the bands of its limits."""
+    yield from limit_troubles("limits", sheet.limits, bands)
+    for number, item in enumerate(sheet.kit):
+        if item.part not in parts:
+            yield f"kit.{number}.part", item.part, "is not in the parts list"
+    output = sheet.output
+    for end, stated_w, fuel_l_h in (
+        ("minimum", output.minimum_w, output.fuel_l_h_minimum),
+        ("maximum", output.maximum_w, output.fuel_l_h_maximum),
+    ):
+        burnt_w = output_w(fuel_l_h, output.efficiency)
+        if abs(burnt_w / stated_w - 1) > FUEL_RATE_TOLERANCE:
+            problem = f"burns to {burnt_w:.0f} W at the stated efficiency, not to the stated {stated_w:.0f} W"
+            yield f"output.fuel_l_h_{end}", fuel_l_h, problem
+    known = sheet_paths(sheet)
+    for path in sheet.sources:
+        if path not in known:
+            yield f"sources.{path}", path, "names no value of this sheet"
+
+
+def limit_troubles(
+    place: str, limits: Mapping[str, Limit], bands: Mapping[str, LimitBand]
+) -> Iterator[tuple[str, Any, str]]:
+    """Yield (path, value, problem) for limits of an unknown name, and for ends that are not believable."""
+    for name, limit in limits.items():
+        band = bands.get(name)
+        if band is None:
+            yield f"{place}.{name}", name, "is not a limit that is known here"
+            continue
+        for end, value in (("minimum", limit.minimum), ("maximum", limit.maximum)):
+            if value is not None and not band.lowest <= value <= band.highest:
+                believable = f"{band.lowest:g} to {band.highest:g} {band.unit}"
+                yield f"{place}.{name}.{end}", value, f"is not believable for {band.label}; {believable} are taken"
+
+
+def sheet_paths(sheet: HeaterSheet) -> frozenset[str]:
+    """Return the path of every number of a sheet."""
+    return frozenset(path for path, _ in numbers_of(sheet.model_dump(mode="json", exclude={"sources"})))
+
+
+def numbers_of(data: Any, prefix: str = "") -> Iterator[tuple[str, float | None]]:
+    """Yield (path, value) of every number in plain data, and of the ends of limits that are left open."""
+    if isinstance(data, dict | list):
+        pairs = data.items() if isinstance(data, dict) else enumerate(data)
+        for key, value in pairs:
+            yield from numbers_of(value, f"{prefix}.{key}" if prefix else str(key))
+    elif isinstance(data, int | float) and not isinstance(data, bool):
+        yield prefix, data
+    elif data is None and prefix.rsplit(".", 1)[-1] in {"minimum", "maximum", "noise_db"}:
+        yield prefix, None

@@ -1,0 +1,72 @@
+"""Limit sheets of heaters as files: YAML or JSON in, YAML out, and their schema."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+import yaml
+from pydantic import ValidationError
+
+from gale_nook.core.catalogue import HeaterSheet
+from gale_nook.core.errors import PlanUnreadable
+from gale_nook.core.plan.document import places_of
+
+MAX_SHEET_BYTES = 200_000
+TITLE = "Gale Nook heater sheet, version 1"
+
+
+def sheet_schema() -> dict[str, Any]:
+    """Return the JSON Schema (2020-12) of a heater's sheet."""
+    schema = HeaterSheet.model_json_schema(mode="validation")
+    return {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "title": TITLE,
+        **{key: value for key, value in schema.items() if key != "title"},
+    }
+
+
+def read_sheet(raw: bytes) -> HeaterSheet:
+    """Return the sheet in a file's bytes; JSON is a part of YAML and is read as such.
+
+    Raises:
+        PlanUnreadable: too large, not text, not YAML (the line is named), or values that a sheet cannot hold.
+    """
+    if len(raw) > MAX_SHEET_BYTES:
+        raise PlanUnreadable(
+            f"The file is {len(raw) / 1e3:.0f} kB; sheets up to {MAX_SHEET_BYTES // 1000} kB are read."
+        )
+    try:
+        data = _plain(raw.decode("utf-8-sig"))
+    except UnicodeDecodeError as error:
+        raise PlanUnreadable("The file is not UTF-8 text.", ((f"byte {error.start}", "cannot be read"),)) from None
+    except yaml.MarkedYAMLError as error:
+        raise PlanUnreadable("The file is neither YAML nor JSON.", (_place(error),)) from None
+    except (yaml.YAMLError, RecursionError, ValueError):
+        raise PlanUnreadable("The file is neither YAML nor JSON that can be read here.") from None
+    if not isinstance(data, dict):
+        raise PlanUnreadable("This is not a heater's sheet: a sheet names its values, one under the other.")
+    try:
+        return HeaterSheet.model_validate(data)
+    except ValidationError as error:
+        raise PlanUnreadable("The sheet holds values that cannot be taken.", places_of(error)) from None
+
+
+def _plain(text: str) -> Any:
+    """Return plain data; refuses references inside the file, which can make a small file huge."""
+    for token in yaml.scan(text, Loader=yaml.CSafeLoader):
+        if isinstance(token, yaml.AliasToken | yaml.AnchorToken):
+            raise yaml.scanner.ScannerError(None, None, "references (& and *) are not read", token.start_mark)
+    return yaml.load(text, Loader=yaml.CSafeLoader)
+
+
+def _place(error: yaml.MarkedYAMLError) -> tuple[str, str]:
+    mark = error.problem_mark or error.context_mark
+    where = f"line {mark.line + 1}, column {mark.column + 1}" if mark is not None else "the whole file"
+    return where, str(error.problem or error.context or "cannot be read")
+
+
+def write_sheet(sheet: HeaterSheet) -> str:
+    """Return a sheet as YAML that `read_sheet` takes."""
+    data = json.loads(sheet.model_dump_json(exclude_none=True, exclude_defaults=True))
+    return yaml.safe_dump(data, sort_keys=False, allow_unicode=True, width=120)

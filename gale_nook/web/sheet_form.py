@@ -1,0 +1,182 @@
+"""The form of a heater's limit sheet: every number with its source, by its path in the sheet."""
+
+from __future__ import annotations
+
+import copy
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from pydantic import ValidationError
+
+from gale_nook.core.catalogue import Catalogue, HeaterSheet
+from gale_nook.core.errors import BadInput
+from gale_nook.core.heater.sheets import contradictions, numbers_of
+from gale_nook.core.plan.document import places_of
+from gale_nook.core.quantities.length import UnitSystem
+from gale_nook.core.quantities.measures import format_quantity, parse_quantity
+from gale_nook.web.forms import text_of
+
+VALUE, SOURCE = "value:", "source:"
+TITLES = {
+    "output": "Burner",
+    "body": "Body",
+    "exhaust": "Exhaust port",
+    "intake": "Combustion air port",
+    "fuel": "Fuel port",
+    "mounts": "Mount",
+    "electrical": "Supply",
+    "fan": "Warm-air fan",
+    "noise_db": "Noise",
+    "limits": "Limits",
+    "kit": "In its box",
+}
+WORDS = {
+    "minimum_w": "least output",
+    "maximum_w": "most output",
+    "compensated_to_m": "holds its output up to",
+    "efficiency": "efficiency, 0 to 1",
+    "excess_air": "excess air, ratio",
+    "fuel_l_h_minimum": "fuel at least output, l/h",
+    "fuel_l_h_maximum": "fuel at most output, l/h",
+    "dose_ml": "fuel a stroke, ml",
+    "x_mm": "towards the warm end",
+    "y_mm": "to its right",
+    "drop_mm": "below the mount",
+    "diameter_mm": "diameter",
+    "length_mm": "length",
+    "width_mm": "width",
+    "height_mm": "height",
+    "mass_kg": "mass, kg",
+    "voltage_v": "supply, V",
+    "glow_current_a": "current to start, A",
+    "run_minimum_a": "current at least output, A",
+    "run_maximum_a": "current at most output, A",
+    "cut_out_v": "cuts out at, V",
+    "after_run_s": "after-run, s",
+    "static_pressure_pa": "pressure without flow, Pa",
+    "free_flow_m3_h": "flow without pressure, m³/h",
+    "duct_mm": "duct",
+    "noise_db": "noise, dB",
+    "minimum": "least",
+    "maximum": "most",
+    "quantity": "quantity",
+}
+AXES = ("rearward", "to the right", "up")
+
+
+@dataclass(frozen=True, slots=True)
+class SheetField:
+    """One number of the sheet: its path, what it is called, its text and its source."""
+
+    path: str
+    label: str
+    text: str
+    source: str
+
+
+@dataclass(frozen=True, slots=True)
+class SheetGroup:
+    """The numbers that belong together."""
+
+    title: str
+    fields: tuple[SheetField, ...]
+
+
+def sheet_groups(sheet: HeaterSheet, book: Catalogue, system: UnitSystem) -> tuple[SheetGroup, ...]:
+    """Return the whole sheet as fields, in its own order; limits that it does not have stand empty at the end."""
+    found: dict[str, list[SheetField]] = {}
+    for path, value in numbers_of(_data(sheet, book)):
+        kind = _kind(path, book)
+        text = "" if value is None else format_quantity(value, kind, system) if kind != "number" else f"{value:g}"
+        field = SheetField(path, _label(path, book), text.replace("−", "-"), sheet.sources.get(path, ""))
+        found.setdefault(_group(path, sheet), []).append(field)
+    return tuple(SheetGroup(title, tuple(fields)) for title, fields in found.items())
+
+
+def sheet_of(form: Mapping[str, Any], base: HeaterSheet, book: Catalogue, system: UnitSystem) -> HeaterSheet:
+    """Return the sheet that a form describes, on the frame of another.
+
+    Raises:
+        BadInput: a value that cannot be read, or a sheet that contradicts itself; names the value.
+    """
+    data, sources = _data(base, book), {}
+    for path, _ in list(numbers_of(data)):
+        text = text_of(form, VALUE + path, 60)
+        _put(data, path, _number(text, path, book, system))
+        source = text_of(form, SOURCE + path, 80).strip()
+        if source:
+            sources[path] = source
+    data["limits"] = {
+        name: limit for name, limit in data["limits"].items() if (limit["minimum"], limit["maximum"]) != (None, None)
+    }
+    kept = {path: note for path, note in sources.items() if not _is_dropped(path, data)}
+    told = {name: text_of(form, name, 200) for name in ("label", "source", "summary")}
+    try:
+        sheet = HeaterSheet.model_validate({**data, **told, "sources": kept})
+    except ValidationError as error:
+        place, problem = places_of(error)[0]
+        raise BadInput(_label(place, book), None, problem) from None
+    for path, value, problem in contradictions(sheet, book.limit_bands, book.parts):
+        raise BadInput(_label(path, book), value, problem)
+    return sheet
+
+
+def _data(sheet: HeaterSheet, book: Catalogue) -> dict[str, Any]:
+    """Return the sheet as plain data, with every limit that is known here."""
+    data: dict[str, Any] = copy.deepcopy(sheet.model_dump(mode="json", exclude={"sources"}))
+    for name in book.limit_bands:
+        data["limits"].setdefault(name, {"minimum": None, "maximum": None, "source": sheet.source})
+    return data
+
+
+def _is_dropped(path: str, data: dict[str, Any]) -> bool:
+    parts = path.split(".")
+    return parts[0] == "limits" and parts[1] not in data["limits"]
+
+
+def _number(text: str, path: str, book: Catalogue, system: UnitSystem) -> float | None:
+    if not text.strip():
+        return None
+    return parse_quantity(text, _kind(path, book), system, _label(path, book))
+
+
+def _kind(path: str, book: Catalogue) -> str:
+    parts = path.split(".")
+    if parts[0] == "limits":
+        unit = book.limit_bands[parts[1]].unit if parts[1] in book.limit_bands else "count"
+        return {"mm": "mm", "deg": "deg", "W": "w"}.get(unit, "number")
+    leaf = parts[-1]
+    if leaf in {"minimum", "maximum"} or leaf.endswith("_mm"):
+        return "mm"  # a mount's floor stack
+    return "w" if leaf.endswith("_w") else "m" if leaf == "compensated_to_m" else "number"
+
+
+def _label(path: str, book: Catalogue) -> str:
+    path = path.replace("[", ".").replace("]", "")
+    parts = path.split(".")
+    end = WORDS.get(parts[-1], parts[-1].replace("_", " "))
+    if parts[0] == "limits" and len(parts) > 1 and parts[1] in book.limit_bands:
+        return f"{book.limit_bands[parts[1]].label}, {end}"
+    if "direction" in parts and parts[-1].isdigit():
+        return f"points {AXES[min(int(parts[-1]), 2)]}"
+    if "stack" in parts:
+        return f"floor stack, {end}"
+    if "holes" in parts and parts[parts.index("holes") + 1].isdigit():
+        return f"hole {int(parts[parts.index('holes') + 1]) + 1}, {end}"
+    if parts[0] == "kit" and len(parts) > 1 and parts[1].isdigit():
+        return f"part {int(parts[1]) + 1}, {end}"
+    return end
+
+
+def _group(path: str, sheet: HeaterSheet) -> str:
+    parts = path.split(".")
+    title = TITLES.get(parts[0], parts[0])
+    return f"{title}: {sheet.mounts[int(parts[1])].label}" if parts[0] == "mounts" else title
+
+
+def _put(data: Any, path: str, value: float | None) -> None:
+    *way, leaf = path.split(".")
+    for part in way:
+        data = data[int(part)] if isinstance(data, list) else data[part]
+    data[int(leaf) if isinstance(data, list) else leaf] = value
