@@ -10,8 +10,10 @@ from scipy.integrate import solve_ivp
 from benchmarks.timing import Figure, compare
 from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.heat.burner import Burner
+from gale_nook.core.heat.loss import LossModel, heat_loss
 from gale_nook.core.heat.night import set_temperature_c, simulate_night
 from gale_nook.core.heat.room import STEP_S, Room, load_space
+from gale_nook.core.heat.season import heater_season, idle_share, season
 from gale_nook.core.heater.choice import derated_w
 from gale_nook.demo.load import demo_plan
 
@@ -46,6 +48,17 @@ def figures() -> Iterator[tuple[Figure, str]]:
             simulate_night(plan, book, each, derated_w(each.output, plan.heat.altitude_m))
 
     yield compare("the night of all five heaters", every_heater, "one heater's", ours, 10), "-"
+
+    def every_season() -> None:
+        bins = season(plan, book)
+        for each in book.heaters.values():
+            heater_season(each, derated_w(each.output, plan.heat.altitude_m), bins)
+            idle_share(plan, LossModel(plan, book), each.output.minimum_w)
+
+    def one_loss() -> None:
+        heat_loss(plan, book)
+
+    yield compare("all heaters over a season", every_season, "one heat loss", one_loss, 10), "under 300 ms"
 
 
 def _outputs() -> list[float]:

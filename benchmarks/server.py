@@ -60,6 +60,20 @@ def figures(client: TestClient, job: int) -> Iterator[tuple[Figure, str]]:
         check(plan, book)
 
     yield compare("preview of one drag step, server side", step, "check of Heron", bare_check), "under 50 ms"
+    for word, address, value in (
+        ("heater", "heat.altitude_m", 2000),
+        ("heat", "heat.surfaces.roof.layers.l2.thickness_mm", 60),
+    ):
+
+        def slide(word: str = word, address: str = address, value: float = value) -> None:
+            command = json.dumps({"op": "set", "changes": [{"address": address, "value": value}]})
+            answer = client.post(f"/jobs/{job}/{word}/preview", data={"base": "1", "command": command}, headers=headers)
+            answer.raise_for_status()
+
+        yield (
+            compare(f"slider of {address.rsplit('.', 1)[-1]}, server side", slide, "check of Heron", bare_check),
+            "under 100 ms",
+        )
     for word in WORDS:
 
         def page(word: str = word) -> None:

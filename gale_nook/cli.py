@@ -18,11 +18,13 @@ from gale_nook.core.findings.finding import Finding
 from gale_nook.core.heat.loss import HeatLoss, heat_loss
 from gale_nook.core.heat.night import simulate_night
 from gale_nook.core.heater.choice import derated_w
+from gale_nook.core.heater.sheets import book_of
 from gale_nook.core.plan.document import MAX_PLAN_BYTES, Plan, plan_schema, read_plan
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.said import say
 from gale_nook.core.references import check_references
 from gale_nook.exchange.cards import VERDICT_MARKS, VERDICT_WORDS, amount, limit_words
+from gale_nook.exchange.heater_sheets import sheet_schema
 
 CLEAR, OVER, UNREADABLE = 0, 1, 2
 app = typer.Typer(
@@ -153,7 +155,8 @@ def night_of_plan(
     heater: Annotated[str | None, typer.Option("--heater", help="id of a heater; the plan's own when left out")] = None,
 ) -> None:  # fmt: skip
     """Simulate the night with the plan's heater, or with another of the catalogue."""
-    plan, book = _read(plan_file), load_catalogue()
+    plan = _read(plan_file)
+    book = book_of(plan, load_catalogue())
     chosen = heater or plan.heater.sheet
     if chosen is None or chosen not in book.heaters:
         known = ", ".join(book.heaters)
@@ -173,9 +176,11 @@ def night_of_plan(
 
 
 @app.command("schema")
-def print_schema() -> None:
-    """Print the JSON Schema of the plan file."""
-    _print_json(plan_schema())
+def print_schema(
+    sheet: Annotated[bool, typer.Option("--sheet", help="of a heater's limit sheet instead")] = False,
+) -> None:
+    """Print the JSON Schema of the plan file, or of a heater's limit sheet."""
+    _print_json(sheet_schema() if sheet else plan_schema())
 
 
 @app.command("export")

@@ -39,9 +39,15 @@ class Check:
         return found[0].verdict if found else None
 
 
-def check(plan: Plan, catalogue: Catalogue, stations: Collection[str] | None = None) -> Check:
-    """Return every finding of the plan, or of some stations only."""
-    derived = Derived(plan, catalogue)
+def check(
+    plan: Plan, catalogue: Catalogue, stations: Collection[str] | None = None, like: Derived | None = None
+) -> Check:
+    """Return every finding of the plan, or of some stations only.
+
+    Args:
+        like: what was derived from a plan with the same vehicle, to be used again.
+    """
+    derived = Derived(plan, catalogue, like)
     found = [
         finding
         for each in rules()

@@ -8,7 +8,7 @@ from gale_nook.core.catalogue import Catalogue, HeaterSheet, Mount, Port, SolidK
 from gale_nook.core.geometry.frames import Vec3, turn_xy
 from gale_nook.core.geometry.route import RouteGeometry, route_geometry
 from gale_nook.core.geometry.shapes import Shape, box_shape, solid_shape, tube_shape
-from gale_nook.core.heat.loss import HeatLoss, heat_loss
+from gale_nook.core.heat.loss import HeatLoss, LossModel
 from gale_nook.core.heater.sheets import book_of
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.vehicle import Opening, Solid
@@ -20,10 +20,15 @@ class Derived:
     """A plan with its catalogue, and the geometry and sums that follow from them.
 
     Everything is computed when first asked for and kept; nothing here changes afterwards.
+
+    Args:
+        like: what was derived from another plan; its shapes are taken over where the vehicle is the very same.
     """
 
-    def __init__(self, plan: Plan, catalogue: Catalogue) -> None:
+    def __init__(self, plan: Plan, catalogue: Catalogue, like: Derived | None = None) -> None:
         self.plan = plan
+        if like is not None and like.plan.vehicle is plan.vehicle:
+            self.solids, self._solids_by_side = like.solids, like._solids_by_side
         self.catalogue = book_of(plan, catalogue)
 
     def tolerance(self, unit: str) -> float:
@@ -36,12 +41,16 @@ class Derived:
         return self.catalogue.heater(chosen) if chosen is not None else None
 
     @cached_property
+    def loss_model(self) -> LossModel:
+        return LossModel(self.plan, self.catalogue)
+
+    @cached_property
     def loss(self) -> HeatLoss:
-        return heat_loss(self.plan, self.catalogue)
+        return self.loss_model.at(self.plan.heat.outside_c)
 
     @cached_property
     def mild_loss(self) -> HeatLoss:
-        return heat_loss(self.plan, self.catalogue, self.plan.heat.mild_outside_c)
+        return self.loss_model.at(self.plan.heat.mild_outside_c)
 
     # --- the floor ---
 

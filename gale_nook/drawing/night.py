@@ -60,8 +60,14 @@ def night_chart(
     if grip:
         nodes.append(_grip(night, u(start)))
     label = f"The night from {start:g} h: temperature inside, heat output and fuel"
-    scale = {"data-px-per-hour": f"{(RIGHT - LEFT) / (end - first):.6f}"}
-    return Scene(label, (WIDTH, HEIGHT), nodes, {"class": "drawing night", "id": "night-drawing", **scale})
+    attributes = {"class": "drawing night", "id": "night-drawing", "role": "group" if grip else "img",
+                  "data-px-per-hour": f"{(RIGHT - LEFT) / (end - first):.6f}"}  # fmt: skip
+    return Scene(
+        label,
+        (WIDTH, HEIGHT),
+        nodes,
+        attributes,
+    )
 
 
 def _span(samples: Sequence[Sample], outside_c: float) -> tuple[float, float]:

@@ -76,6 +76,19 @@ class Sheet:
         counts = self.check.tally()
         return [(v.value, VERDICT_MARKS[v], VERDICT_WORDS[v], counts[v.value]) for v in Verdict if counts[v.value]]
 
+    @property
+    def heater(self) -> str:
+        """The heater against the need, and over which one it was taken; empty without one."""
+        derived, choice = self.check.derived, self.plan.heater
+        if derived.sheet is None:
+            return ""
+        text = f"Heater: {derived.sheet.label}, for a need of {self.amount(derived.loss.need_w, 'w')}"
+        if choice.instead_of is not None:
+            over = derived.catalogue.heaters.get(choice.instead_of)
+            text += f", taken instead of the {over.label if over is not None else choice.instead_of}"
+        text += f". {choice.reason}" if choice.reason else "."
+        return text
+
     def caution(self, caution_id: str) -> str:
         return next(c.text for c in self.check.derived.catalogue.cautions if c.id == caution_id)
 

@@ -76,5 +76,5 @@ def row_of(sheet: HeaterSheet, night: NightResult, system: UnitSystem) -> NightR
         fuel=f"{night.fuel_l:.1f} l",
         current=f"{night.electricity_wh:.0f} Wh",
         starts=str(night.starts),
-        idle=f"{100 * night.idle_share:.0f} %",
+        idle=f"{100 * night.idle_share:.0f}\u00a0%",
     )

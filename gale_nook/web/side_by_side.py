@@ -104,6 +104,8 @@ def _size(judged: Judgement, system: UnitSystem) -> str:
 
 
 def _at_place(judged: Judgement) -> str:
+    if not judged.right_medium:
+        return "not looked at"
     if judged.spot_over is None:
         return "no place yet"
     return f"checks over: {judged.spot_over}" if judged.spot_over else "fits"

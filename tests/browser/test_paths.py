@@ -98,7 +98,7 @@ def test_a_newcomer_is_led_from_the_shell_to_a_build_sheet(tab: Page, jobs: Jobs
     tab.get_by_role("link", name="Choose a heater").click()
     recommended = tab.locator(".heater.recommended")
     expect(recommended).to_contain_text("The smallest that covers the design night")
-    recommended.get_by_role("button").click()
+    recommended.get_by_role("button", name="Choose the").click()
     expect(tab.locator(".heater.picked")).to_have_count(1)
     tab.goto(f"/jobs/{job}/spot")
     tab.get_by_label("behind the datum").fill("1.5 m")

@@ -11,6 +11,7 @@ RAMP_S = 150.0
 BAND_K = 1.0  # full output this far under the set temperature
 OFF_ABOVE_K = 1.0
 ON_BELOW_K = 0.5
+AT_LEAST = 1.001  # within a thousandth of it, the output is the least
 
 
 class Phase(Enum):
@@ -23,63 +24,85 @@ class Phase(Enum):
 
 
 class Burner:
-    """The heater with its start delay, ramp, modulation, cycling and after-run; advanced in steps."""
+    """The heater with its start delay, ramp, modulation, cycling and after-run; advanced in steps.
+
+    Fuel and running current rise in a straight line from least to most output, so that the time burnt and the heat
+    given are all that has to be summed up for them.
+
+    Attributes:
+        heat_j: given since the start.
+        starting_s, burning_s, after_run_s, idle_s: time in each phase; idle is burning at the least output.
+    """
 
     def __init__(self, sheet: HeaterSheet, most_w: float) -> None:
-        self.sheet = sheet
-        self.least_w, self.most_w = sheet.output.minimum_w, max(most_w, sheet.output.minimum_w)
+        output, electrical = sheet.output, sheet.electrical
+        self.least_w, self.most_w = output.minimum_w, max(most_w, output.minimum_w)
         self.phase = Phase.OFF
         self.left_s = 0.0
         self.output_w = 0.0
         self.starts = 0
+        self.heat_j = self.starting_s = self.burning_s = self.after_run_s = self.idle_s = 0.0
+        self._after_run_s = electrical.after_run_s
+        self._supply = electrical
+        span = output.maximum_w - output.minimum_w
+        self._fuel_l_h_w = (output.fuel_l_h_maximum - output.fuel_l_h_minimum) / span
+        self._fuel_l_h = output.fuel_l_h_minimum - self._fuel_l_h_w * output.minimum_w
+        self._run_a_w = (electrical.run_maximum_a - electrical.run_minimum_a) / span
 
     def advance(self, air_c: float, set_c: float | None, step_s: float) -> float:
         """Decide for the coming step; returns the heat given over it in W. Without a set temperature it is switched off."""
         self.left_s -= step_s
-        if set_c is None:
-            return self._switched_off()
-        if self.phase is Phase.OFF and air_c < set_c - ON_BELOW_K:
-            self.phase, self.left_s, self.starts = Phase.STARTING, START_DELAY_S, self.starts + 1
-        elif self.phase is Phase.STARTING and self.left_s <= 0:
-            self.phase, self.output_w = Phase.BURNING, self.least_w
-        elif self.phase is Phase.AFTER_RUN and self.left_s <= 0:
-            self.phase = Phase.OFF
-        if self.phase is not Phase.BURNING:
-            self.output_w = 0.0
-            return 0.0
-        if air_c > set_c + OFF_ABOVE_K:
-            self.phase, self.left_s, self.output_w = Phase.AFTER_RUN, self.sheet.electrical.after_run_s, 0.0
-            return 0.0
-        wanted = self.most_w * (set_c + BAND_K / 2 - air_c) / BAND_K
-        ramp = (self.most_w - self.least_w) * step_s / RAMP_S
-        wanted = min(max(wanted, self.output_w - ramp), self.output_w + ramp)
-        self.output_w = min(max(wanted, self.least_w), self.most_w)
-        return self.output_w
-
-    def _switched_off(self) -> float:
-        if self.phase in {Phase.STARTING, Phase.BURNING}:
-            self.phase, self.left_s = Phase.AFTER_RUN, self.sheet.electrical.after_run_s
-        elif self.phase is Phase.AFTER_RUN and self.left_s <= 0:
-            self.phase = Phase.OFF
+        phase = self.phase = self._next(air_c, set_c)
+        if phase is Phase.BURNING and set_c is not None:
+            ramp = (self.most_w - self.least_w) * step_s / RAMP_S
+            wanted = self.most_w * (set_c + BAND_K / 2 - air_c) / BAND_K
+            wanted = min(max(wanted, self.output_w - ramp), self.output_w + ramp)
+            self.output_w = min(max(wanted, self.least_w), self.most_w)
+            self.burning_s += step_s
+            self.heat_j += self.output_w * step_s
+            if self.output_w <= self.least_w * AT_LEAST:
+                self.idle_s += step_s
+            return self.output_w
         self.output_w = 0.0
+        if phase is Phase.STARTING:
+            self.starting_s += step_s
+        elif phase is Phase.AFTER_RUN:
+            self.after_run_s += step_s
         return 0.0
 
-    def current_a(self) -> float:
-        """Current drawn in this phase."""
-        electrical = self.sheet.electrical
-        if self.phase is Phase.STARTING:
-            return electrical.glow_current_a
-        if self.phase is Phase.OFF:
-            return 0.0
-        return electrical.run_minimum_a + self._share() * (electrical.run_maximum_a - electrical.run_minimum_a)
+    def _next(self, air_c: float, set_c: float | None) -> Phase:
+        """Return the phase of the coming step, and begin it."""
+        phase = self.phase
+        if phase is Phase.BURNING:
+            return (
+                phase
+                if set_c is not None and air_c <= set_c + OFF_ABOVE_K
+                else self._begin(Phase.AFTER_RUN, self._after_run_s)
+            )
+        if phase is Phase.OFF:
+            if set_c is None or air_c >= set_c - ON_BELOW_K:
+                return phase
+            self.starts += 1
+            return self._begin(Phase.STARTING, START_DELAY_S)
+        if phase is Phase.STARTING and set_c is None:
+            return self._begin(Phase.AFTER_RUN, self._after_run_s)
+        if self.left_s > 0:
+            return phase
+        self.output_w = self.least_w if phase is Phase.STARTING else 0.0
+        return Phase.BURNING if phase is Phase.STARTING else Phase.OFF
 
-    def fuel_l_h(self) -> float:
-        """Fuel rate, in proportion to the output; nothing unless it burns."""
-        if self.phase is not Phase.BURNING:
-            return 0.0
-        output = self.sheet.output
-        return output.fuel_l_h_minimum + self._share() * (output.fuel_l_h_maximum - output.fuel_l_h_minimum)
+    def _begin(self, phase: Phase, for_s: float) -> Phase:
+        self.left_s = for_s
+        return phase
 
-    def _share(self) -> float:
-        span = self.sheet.output.maximum_w - self.least_w
-        return min(max((self.output_w - self.least_w) / span, 0.0), 1.0)
+    def fuel_l(self) -> float:
+        """Fuel burnt since the start."""
+        return (self._fuel_l_h * self.burning_s + self._fuel_l_h_w * self.heat_j) / 3600
+
+    def electricity_wh(self) -> float:
+        """Electricity drawn since the start."""
+        supply = self._supply
+        running_s = self.burning_s + self.after_run_s
+        above_least_as = self._run_a_w * (self.heat_j - self.least_w * self.burning_s)
+        ampere_s = supply.glow_current_a * self.starting_s + supply.run_minimum_a * running_s + above_least_as
+        return ampere_s * supply.voltage_v / 3600

@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 
 from gale_nook.core.catalogue import Catalogue, HeaterSheet
-from gale_nook.core.heat.burner import ON_BELOW_K, Burner, Phase
+from gale_nook.core.heat.burner import ON_BELOW_K, Burner
 from gale_nook.core.heat.room import STEP_S, Room
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.stations import Night
@@ -69,19 +69,24 @@ def _within(hour_h: float, start: float, end: float) -> bool:
     return start <= hour < end if start <= end else hour >= start or hour < end
 
 
-@dataclass
-class _Tally:
-    """Sums over the night."""
+class _Watch:
+    """Looks on: when the target is reached, the coldest moment after that, the time off since."""
 
-    fuel_l: float = 0.0
-    electricity_wh: float = 0.0
-    heat_j: float = 0.0
-    burning_s: float = 0.0
-    idle_s: float = 0.0
-    off_s: float = 0.0
-    to_target_s: float | None = None
-    lowest_c: float = math.inf
-    lowest_s: float = 0.0
+    def __init__(self) -> None:
+        self.to_target_s: float | None = None
+        self.lowest_c, self.lowest_s = math.inf, 0.0
+        self.off_s = 0.0
+
+    def look(self, passed_s: float, air_c: float, set_c: float | None, burning: bool) -> None:
+        reached = self.to_target_s
+        if reached is None:
+            if set_c is not None and air_c >= set_c - ON_BELOW_K:
+                self.to_target_s = passed_s
+            return
+        if not burning:
+            self.off_s += STEP_S
+        if air_c < self.lowest_c and passed_s > reached + SETTLED_S:
+            self.lowest_c, self.lowest_s = air_c, passed_s
 
 
 def simulate_night(plan: Plan, catalogue: Catalogue, sheet: HeaterSheet, most_w: float) -> NightResult:
@@ -93,62 +98,52 @@ def simulate_night(plan: Plan, catalogue: Catalogue, sheet: HeaterSheet, most_w:
     Args:
         most_w: the heater's greatest output where the vehicle stands.
     """
-    night, inside_c = plan.heat.night, plan.heat.inside_c
-    room = Room(plan, catalogue)
-    burner, tally, samples = Burner(sheet, most_w), _Tally(), []
+    night = plan.heat.night
+    room, burner, watch = Room(plan, catalogue), Burner(sheet, most_w), _Watch()
+    samples = []
     steps, every = round(night.hours_h * 3600 / STEP_S), round(SAMPLE_S / STEP_S)
-    for step in range(steps):
-        hour = night.start_h + step * STEP_S / 3600
-        target = set_temperature_c(night, inside_c, hour)
+    for step, target in enumerate(_targets(plan, steps)):
         output = burner.advance(room.air_c, target, STEP_S)
         if step % every == 0:
-            samples.append(Sample(hour, room.air_c, target, output, tally.fuel_l))
+            before_l = burner.fuel_l() if step else 0.0
+            samples.append(Sample(night.start_h + step * STEP_S / 3600, room.air_c, target, output, before_l))
         room.advance(output)
-        _count(tally, burner, output, (step + 1) * STEP_S, room.air_c, target)
+        watch.look((step + 1) * STEP_S, room.air_c, target, output > 0)
     coldest = min(samples, key=lambda sample: sample.air_c)
-    held = tally.lowest_c < math.inf
+    held = watch.lowest_c < math.inf
     return NightResult(
         samples=tuple(samples),
-        to_target_s=tally.to_target_s,
-        lowest_c=tally.lowest_c if held else coldest.air_c,
-        lowest_h=night.start_h + tally.lowest_s / 3600 if held else coldest.hour_h,
-        fuel_l=tally.fuel_l,
-        electricity_wh=tally.electricity_wh,
+        to_target_s=watch.to_target_s,
+        lowest_c=watch.lowest_c if held else coldest.air_c,
+        lowest_h=night.start_h + watch.lowest_s / 3600 if held else coldest.hour_h,
+        fuel_l=burner.fuel_l(),
+        electricity_wh=burner.electricity_wh(),
         starts=burner.starts,
-        idle_share=tally.idle_s / tally.burning_s if tally.burning_s else 0.0,
-        cycling_share=tally.off_s / (steps * STEP_S),
-        heat_j=tally.heat_j,
+        idle_share=burner.idle_s / burner.burning_s if burner.burning_s else 0.0,
+        cycling_share=watch.off_s / (steps * STEP_S),
+        heat_j=burner.heat_j,
         lost_j=room.lost_j,
         stored_j=room.stored_j(),
     )
 
 
-def warm_up_s(plan: Plan, catalogue: Catalogue, sheet: HeaterSheet, most_w: float, within_s: float) -> float | None:
+def _targets(plan: Plan, steps: int) -> list[float | None]:
+    """Return what the thermostat is set to in each step."""
+    night, inside_c = plan.heat.night, plan.heat.inside_c
+    return [set_temperature_c(night, inside_c, night.start_h + step * STEP_S / 3600) for step in range(steps)]
+
+
+def warm_up_s(room: Room, inside_c: float, sheet: HeaterSheet, most_w: float, within_s: float) -> float | None:
     """Return how long the heater takes from cold to the inside temperature; None when longer than `within_s`.
 
     No set-back and no timers: the thermostat asks for the inside temperature from the start.
+
+    Args:
+        room: the cold load space; it is warmed up.
     """
-    room, burner = Room(plan, catalogue), Burner(sheet, most_w)
-    inside_c = plan.heat.inside_c
+    burner = Burner(sheet, most_w)
     for step in range(math.ceil(within_s / STEP_S)):
         room.advance(burner.advance(room.air_c, inside_c, STEP_S))
         if room.air_c >= inside_c - ON_BELOW_K:
             return (step + 1) * STEP_S
     return None
-
-
-def _count(tally: _Tally, burner: Burner, output_w: float, passed_s: float, air_c: float, set_c: float | None) -> None:
-    tally.heat_j += output_w * STEP_S
-    tally.fuel_l += burner.fuel_l_h() * STEP_S / 3600
-    tally.electricity_wh += burner.current_a() * burner.sheet.electrical.voltage_v * STEP_S / 3600
-    reached = tally.to_target_s
-    if burner.phase is Phase.BURNING:
-        tally.burning_s += STEP_S
-        tally.idle_s += STEP_S if output_w <= burner.least_w * 1.001 else 0.0
-    elif reached is not None:
-        tally.off_s += STEP_S
-    if reached is None:
-        if set_c is not None and air_c >= set_c - ON_BELOW_K:
-            tally.to_target_s = passed_s
-    elif passed_s > reached + SETTLED_S and air_c < tally.lowest_c:
-        tally.lowest_c, tally.lowest_s = air_c, passed_s

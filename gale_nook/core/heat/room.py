@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import copy
+
 import numpy as np
 
 from gale_nook.core.catalogue import Catalogue, Material
@@ -90,6 +92,10 @@ class Room:
         self.air_c = self.lining_c = self.furnishing_c = self.start_c
         self._leaving_w = self._leaving()
         self.lost_j = 0.0
+
+    def fresh(self) -> Room:
+        """Return the same load space for another run; only good before this one's first step."""
+        return copy.copy(self)
 
     def advance(self, heat_w: float) -> None:
         """Go one step with heat into the air."""

@@ -104,7 +104,7 @@ def milder_half(degrees: Sequence[tuple[float, float]]) -> list[tuple[float, flo
     return found[::-1]
 
 
-def idle_share(plan: Plan, catalogue: Catalogue, least_w: float) -> float | None:
+def idle_share(plan: Plan, model: LossModel, least_w: float) -> float | None:
     """Return the share of the milder half of the season in which the loss lies under a heater's least output.
 
     None without weather, or where nothing is heated. The loss falls as it gets milder, so one degree divides the hours.
@@ -113,7 +113,6 @@ def idle_share(plan: Plan, catalogue: Catalogue, least_w: float) -> float | None
     milder = milder_half(_heated(plan, climate)) if climate is not None else []
     if not milder:
         return None
-    model = LossModel(plan, catalogue)
 
     def under(degree: tuple[float, float]) -> bool:
         return model.at(degree[0]).design_loss_w < least_w

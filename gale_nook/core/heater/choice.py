@@ -7,7 +7,9 @@ from dataclasses import dataclass, replace
 from gale_nook.core.catalogue import Catalogue, HeaterSheet, Output
 from gale_nook.core.derived import Derived
 from gale_nook.core.heat.film import density_ratio
+from gale_nook.core.heat.loss import LossModel
 from gale_nook.core.heat.night import warm_up_s
+from gale_nook.core.heat.room import Room
 from gale_nook.core.heat.season import idle_share
 from gale_nook.core.heater.sheets import book_of
 from gale_nook.core.plan.document import Plan
@@ -38,12 +40,15 @@ class Demands:
         warm_up_s: from cold to the inside temperature; None asks for nothing.
         mild_w: loss on the mild night.
         idle_share: of the milder half's hours in which it may cycle.
+        room, model: the cold load space, and its loss by outside temperature.
     """
 
     need_w: float
     warm_up_s: float | None
     mild_w: float
     idle_share: float
+    room: Room
+    model: LossModel
 
 
 @dataclass(frozen=True)
@@ -57,7 +62,8 @@ class Judgement:
             least is under the mild night's loss and idles no more than it may.
         warm_up_s: None when it takes longer than it may, or nothing is asked for.
         idle_share: of the milder half of the season, in which it would cycle; None without weather.
-        spot_over: how many of the spot's checks it would put over at the chosen place; None without a place.
+        spot_over: how many of the spot's checks it would put over at the chosen place; None without a place, and
+            for a heater of the other medium.
         mount: the mount with which that holds.
         reasons: what speaks against it, in sentences; empty when nothing does.
         verdict: the one sentence that sums it up.
@@ -92,6 +98,8 @@ def demands_of(plan: Plan, catalogue: Catalogue) -> Demands:
         warm_up_s=heat.warm_up_h * 3600 if heat.warm_up_h is not None else None,
         mild_w=derived.mild_loss.design_loss_w,
         idle_share=heat.idle_percent / 100,
+        room=Room(plan, catalogue),
+        model=LossModel(plan, catalogue),
     )
 
 
@@ -102,18 +110,22 @@ def judge_heaters(plan: Plan, catalogue: Catalogue) -> tuple[Judgement, ...]:
     when none fits there, the smallest of the others.
     """
     book, demands = book_of(plan, catalogue), demands_of(plan, catalogue)
-    judged = [_judge(plan, book, sheet, demands) for sheet in book.heaters.values()]
+    derived = Derived(plan, book)
+    judged = [_judge(derived, sheet, demands) for sheet in book.heaters.values()]
     fitting = [j for j in judged if j.meets_need]
     best = min(fitting, key=lambda j: (bool(j.spot_over), j.sheet.output.maximum_w, j.sheet.id), default=None)
     told = [_with_verdict(j, best) for j in judged]
     return tuple(sorted(told, key=lambda j: (not j.recommended, len(j.reasons), j.sheet.output.maximum_w, j.sheet.id)))
 
 
-def _judge(plan: Plan, catalogue: Catalogue, sheet: HeaterSheet, demands: Demands) -> Judgement:
+def _judge(derived: Derived, sheet: HeaterSheet, demands: Demands) -> Judgement:
+    plan = derived.plan
     most, least = derated_w(sheet.output, plan.heat.altitude_m), sheet.output.minimum_w
-    warm_s = warm_up_s(plan, catalogue, sheet, most, demands.warm_up_s) if demands.warm_up_s is not None else None
-    idle = idle_share(plan, catalogue, least)
-    over, mount = _fit(plan, catalogue, sheet)
+    warm_s = None
+    if demands.warm_up_s is not None:
+        warm_s = warm_up_s(demands.room.fresh(), plan.heat.inside_c, sheet, most, demands.warm_up_s)
+    idle = idle_share(plan, demands.model, least)
+    over, mount = _fit(derived, sheet)
     bare = Judgement(
         sheet=sheet,
         most_w=most,
@@ -157,20 +169,21 @@ def _reasons(judged: Judgement, demands: Demands) -> list[str]:
     return reasons
 
 
-def _fit(plan: Plan, catalogue: Catalogue, sheet: HeaterSheet) -> tuple[int | None, str | None]:
+def _fit(derived: Derived, sheet: HeaterSheet) -> tuple[int | None, str | None]:
     """Return how many spot checks are over with the best of the sheet's mounts, and which that is."""
     from gale_nook.core.checking import check
 
-    if plan.spot is None:
+    plan = derived.plan
+    if plan.spot is None or sheet.medium != plan.heater.medium:
         return None, None
     best: tuple[int, str] | None = None
-    stack = Derived(plan, catalogue).stack_mm
+    stack = derived.stack_mm
     # a mount that the floor stack does not suit is one check worse than the same hole with one that it suits
     for mount in [m for m in sheet.mounts if m.stack.holds(stack)] or sheet.mounts:
         spot = plan.spot.model_copy(update={"mount": mount.id})
         heater = plan.heater.model_copy(update={"sheet": sheet.id})
         trial = plan.model_copy(update={"spot": spot, "heater": heater})
-        over = check(trial, catalogue, ("spot",)).tally()["over"]
+        over = check(trial, derived.catalogue, ("spot",), like=derived).tally()["over"]
         if best is None or over < best[0] or (over == best[0] and mount.id == plan.spot.mount):
             best = (over, mount.id)
     return best if best is not None else (None, None)

@@ -9,6 +9,7 @@ from gale_nook.core.edits.commands import ChooseHeater
 from gale_nook.core.findings.finding import Band, Finding, Whose
 from gale_nook.core.findings.registry import Remedy, Rule, remedy_for, rule
 from gale_nook.core.heat.night import warm_up_s
+from gale_nook.core.heat.room import Room
 from gale_nook.core.heat.season import idle_share
 from gale_nook.core.heater.choice import derated_w, judge_heaters
 from gale_nook.core.quantities.said import q
@@ -62,7 +63,9 @@ def quick_enough(derived: Derived, this: Rule) -> Iterator[Finding]:
         return
     within_min = heat.warm_up_h * 60
     most = derated_w(sheet.output, heat.altitude_m)
-    taken_s = warm_up_s(derived.plan, derived.catalogue, sheet, most, LOOK_ON * heat.warm_up_h * 3600)
+    taken_s = warm_up_s(
+        Room(derived.plan, derived.catalogue), heat.inside_c, sheet, most, LOOK_ON * heat.warm_up_h * 3600
+    )
     # one that is not warm by then is shown with the time that was looked at
     taken_min = taken_s / 60 if taken_s is not None else LOOK_ON * within_min
     after = f"after {q(taken_min, 'min')}" if taken_s is not None else f"not even after {q(taken_min, 'min')}"
@@ -77,7 +80,7 @@ def quick_enough(derived: Derived, this: Rule) -> Iterator[Finding]:
 def seldom_idle(derived: Derived, this: Rule) -> Iterator[Finding]:
     """The hours of the milder half of the season in which the heater would cycle for want of a load."""
     sheet = derived.sheet
-    idle = idle_share(derived.plan, derived.catalogue, sheet.output.minimum_w) if sheet is not None else None
+    idle = idle_share(derived.plan, derived.loss_model, sheet.output.minimum_w) if sheet is not None else None
     if sheet is None or idle is None:
         return
     share, most = 100 * idle, derived.plan.heat.idle_percent

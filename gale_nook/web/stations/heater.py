@@ -134,7 +134,10 @@ def import_sheet(ask: Asked, job_id: JobId) -> Response:
 @router.post("/jobs/{job_id}/heater/drop-sheet")
 def drop_sheet(ask: Asked, job_id: JobId) -> Response:
     """Take out a heater of one's own."""
-    return edited(ask, job_id, "heater", DropSheet(sheet_id=text_of(ask.form, "sheet", 60) or "-"))
+    plan, wanted = store.head_of(ask.db, job_id).plan, text_of(ask.form, "sheet", 60)
+    if wanted not in {sheet.id for sheet in plan.heater.own_sheets}:
+        raise BadInput("heater", wanted, "There is no heater of your own of that name any more.")
+    return edited(ask, job_id, "heater", DropSheet(sheet_id=wanted))
 
 
 @router.get("/jobs/{job_id}/heater/sheet.yaml", response_class=Response)

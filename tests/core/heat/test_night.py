@@ -14,7 +14,7 @@ from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.catalogue import Catalogue
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import set_value
-from gale_nook.core.heat.burner import ON_BELOW_K, START_DELAY_S, Burner
+from gale_nook.core.heat.burner import ON_BELOW_K, START_DELAY_S, Burner, Phase
 from gale_nook.core.heat.loss import heat_loss
 from gale_nook.core.heat.network import Network
 from gale_nook.core.heat.night import NightResult, set_temperature_c, simulate_night, warm_up_s
@@ -146,8 +146,27 @@ def test_the_burner_waits_ramps_and_runs_after(catalogue: Catalogue) -> None:
     assert given_w[waiting] == pytest.approx(900 + 3100 * STEP_S / 150)
     assert given_w[-1] == 4000
     assert burner.advance(21.0, 19.0, STEP_S) == 0
-    assert burner.current_a() > 0
+    assert burner.phase is Phase.AFTER_RUN
     assert burner.advance(19.0 - ON_BELOW_K, 19.0, STEP_S) == 0
+
+
+def test_fuel_and_current_summed_step_by_step(catalogue: Catalogue) -> None:
+    """A night's worth of ups and downs, summed by the sheet's straight lines in each step."""
+    sheet = catalogue.heaters["bothy-40"]
+    output, supply = sheet.output, sheet.electrical
+    burner, litres, ampere_s = Burner(sheet, 4000), 0.0, 0.0
+    for step in range(1200):
+        given_w = burner.advance(18.5 + 2 * math.sin(step / 20), 19.0, STEP_S)
+        share = (given_w - output.minimum_w) / (output.maximum_w - output.minimum_w)
+        run_a = supply.run_minimum_a + max(share, 0) * (supply.run_maximum_a - supply.run_minimum_a)
+        by_phase = {Phase.OFF: 0.0, Phase.STARTING: supply.glow_current_a}
+        ampere_s += by_phase.get(burner.phase, run_a) * STEP_S
+        if burner.phase is Phase.BURNING:
+            rate = output.fuel_l_h_minimum + share * (output.fuel_l_h_maximum - output.fuel_l_h_minimum)
+            litres += rate * STEP_S / 3600
+    assert burner.starts > 2
+    assert burner.fuel_l() == pytest.approx(litres, rel=1e-9)
+    assert burner.electricity_wh() == pytest.approx(ampere_s * supply.voltage_v / 3600, rel=1e-9)
 
 
 def test_the_room_starts_where_it_is_told(heron: Plan, catalogue: Catalogue) -> None:
@@ -191,7 +210,7 @@ def test_the_warm_up_is_that_of_a_night_without_set_back(heron: Plan, catalogue:
     sheet = catalogue.heaters["bothy-40"]
     night = heron.heat.night.model_copy(update={"night_c": heron.heat.inside_c})
     plain = heron.model_copy(update={"heat": heron.heat.model_copy(update={"night": night})})
-    taken = warm_up_s(heron, catalogue, sheet, 4000, 6 * 3600)
+    taken = warm_up_s(Room(heron, catalogue), heron.heat.inside_c, sheet, 4000, 6 * 3600)
     assert taken == simulate_night(plain, catalogue, sheet, 4000).to_target_s
     assert taken is not None
-    assert warm_up_s(heron, catalogue, sheet, 4000, taken - STEP_S) is None
+    assert warm_up_s(Room(heron, catalogue), heron.heat.inside_c, sheet, 4000, taken - STEP_S) is None

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from gale_nook.core.catalogue import Catalogue
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import SetClimate
-from gale_nook.core.heat.loss import heat_loss
+from gale_nook.core.heat.loss import LossModel, heat_loss
 from gale_nook.core.heat.season import (
     design_temperature_c,
     heater_season,
@@ -91,8 +91,8 @@ def test_idling_counts_the_milder_half_hour_by_hour(heron: Plan, catalogue: Cata
     hours = [b.loss_w for b in season(heron, catalogue) for _ in range(b.hours)]
     milder = hours[len(hours) // 2 :]
     wanted = sum(loss < least_w for loss in milder) / len(milder)
-    assert idle_share(heron, catalogue, least_w) == pytest.approx(wanted, abs=1e-3)
+    assert idle_share(heron, LossModel(heron, catalogue), least_w) == pytest.approx(wanted, abs=1e-3)
 
 
 def test_idling_needs_weather(wren: Plan, catalogue: Catalogue) -> None:
-    assert idle_share(wren, catalogue, 900) is None
+    assert idle_share(wren, LossModel(wren, catalogue), 900) is None
