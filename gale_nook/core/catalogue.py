@@ -34,12 +34,14 @@ class Material(Sourced):
 
     Attributes:
         conductivity_w_mk: design value; None for an unventilated air layer.
+        facing_emissivity: of the foil that an air layer faces; None for ordinary surfaces on both sides.
     """
 
     conductivity_w_mk: Annotated[float, Field(ge=0.01, le=500)] | None
     density_kg_m3: Annotated[float, Field(ge=1, le=12_000)]
     heat_capacity_j_kgk: Annotated[float, Field(ge=300, le=5_000)]
     use: Literal["lining", "insulation", "skin", "floor", "air"]
+    facing_emissivity: Annotated[float, Field(gt=0, le=1)] | None = None
 
 
 class BuildUpPreset(Sourced):

@@ -6,6 +6,7 @@ from enum import StrEnum
 
 STEFAN_BOLTZMANN = 5.670374e-8  # W/(m²K⁴), CODATA 2018
 EMISSIVITY = 0.9  # ISO 6946:2017, C.2: ordinary surfaces
+GAP_K = 283.15  # mean temperature of an air layer, ISO 6946:2017, D.2
 AIR_HEAT_CAPACITY_J_KGK = 1006.0  # dry air near 0 °C
 SHELTERED_WIND_SHARE = 0.5  # share of the wind that the underside of a vehicle sees; workshop assumption
 
@@ -56,6 +57,24 @@ def air_layer_m2k_w(thickness_mm: float, flow: Flow) -> float:
             share = (thickness_mm - _AIR_LAYER_MM[i - 1]) / (_AIR_LAYER_MM[i] - _AIR_LAYER_MM[i - 1])
             return values[i - 1] + share * (values[i] - values[i - 1])
     return values[-1]
+
+
+def foil_layer_m2k_w(thickness_mm: float, flow: Flow, foil_emissivity: float) -> float:
+    """Return the resistance of an unventilated air layer with foil on one side; 0 without a gap.
+
+    R = 1/(ha + E·hr0), ha the larger of the still-air and the convective value, E = 1/(1/ε1 + 1/ε2 − 1), hr0 at 10 °C.
+    Source: ISO 6946:2017, annex D.2 and table D.1.
+
+    >>> round(foil_layer_m2k_w(20, Flow.SIDEWAYS, 0.1), 2)
+    0.57
+    """
+    if thickness_mm <= 0:
+        return 0.0
+    thickness_m = min(thickness_mm, 300.0) / 1000
+    convective = {Flow.UP: 1.95, Flow.SIDEWAYS: 1.25, Flow.DOWN: 0.12 * thickness_m**-0.44}[flow]
+    still = 0.025 / thickness_m
+    between = 1 / (1 / foil_emissivity + 1 / EMISSIVITY - 1)
+    return 1 / (max(convective, still) + between * 4 * STEFAN_BOLTZMANN * GAP_K**3)
 
 
 def pressure_pa(altitude_m: float) -> float:

@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from gale_nook.core.catalogue import Material
-from gale_nook.core.heat.film import INSIDE_FILM_M2K_W, Flow, air_layer_m2k_w
+from gale_nook.core.heat.film import INSIDE_FILM_M2K_W, Flow, air_layer_m2k_w, foil_layer_m2k_w
 from gale_nook.core.plan.vehicle import Layer
 
 
@@ -44,7 +44,9 @@ def build_up(
     rows = [LayerResistance("inside film", None, INSIDE_FILM_M2K_W[flow])]
     for layer in layers:
         material = materials[layer.material]
-        if material.conductivity_w_mk is None:
+        if material.facing_emissivity is not None:
+            resistance = foil_layer_m2k_w(layer.thickness_mm, flow, material.facing_emissivity)
+        elif material.conductivity_w_mk is None:
             resistance = air_layer_m2k_w(layer.thickness_mm, flow)
         else:
             resistance = layer.thickness_mm / 1000.0 / material.conductivity_w_mk

@@ -11,6 +11,7 @@ from gale_nook.core.heat.film import (
     air_density_kg_m3,
     air_layer_m2k_w,
     density_ratio,
+    foil_layer_m2k_w,
     outside_film_m2k_w,
     pressure_pa,
 )
@@ -59,3 +60,20 @@ def test_air_density_at_sea_level_and_15_c() -> None:
 def test_more_wind_never_insulates(wind: float, calmer: float, outside: float) -> None:
     low, high = sorted((wind, calmer))
     assert outside_film_m2k_w(high, outside) <= outside_film_m2k_w(low, outside)
+
+
+@pytest.mark.parametrize(
+    ("thickness_mm", "flow", "resistance"),
+    [
+        # E = 1/(10 + 1.1111 − 1) = 0.098901, hr0 = 4σ·283.15³ = 5.1489, E·hr0 = 0.50923
+        (20, Flow.SIDEWAYS, 1 / (1.25 + 0.50923)),
+        (10, Flow.UP, 1 / (2.5 + 0.50923)),
+        (50, Flow.UP, 1 / (1.95 + 0.50923)),
+        (50, Flow.DOWN, 1 / (0.5 + 0.50923)),  # 0.025/0.05 is over 0.12·0.05^−0.44 = 0.448
+        (0, Flow.UP, 0),
+    ],
+)
+def test_foil_gains_with_a_gap_only(thickness_mm: float, flow: Flow, resistance: float) -> None:
+    """ISO 6946:2017, annex D, by hand."""
+    assert foil_layer_m2k_w(thickness_mm, flow, 0.1) == pytest.approx(resistance, rel=1e-4)
+    assert foil_layer_m2k_w(thickness_mm, flow, 0.1) >= air_layer_m2k_w(thickness_mm, flow)
