@@ -95,12 +95,14 @@ class SolidKind(Sourced):
         hazard: what drilling into it or heating it would be; None for furniture and the like.
         hole_mm: metal to leave between the edge of a hole and it; None when a hole cannot reach it.
         exhaust_mm: gap between an unlagged exhaust pipe and it; None where there is no such rule.
+        body_mm: gap between the heater's body and it; 0 where it may touch.
     """
 
     where: Literal["inside", "below"]
     hazard: Literal["structure", "brakes", "fire", "restraint", "shock", "fumes"] | None = None
     hole_mm: Annotated[float, Field(ge=0, le=500)] | None = None
     exhaust_mm: Annotated[float, Field(ge=0, le=1000)] | None = None
+    body_mm: Annotated[float, Field(ge=0, le=500)] = 0.0
 
 
 class Limit(Frozen):

@@ -7,10 +7,12 @@ from dataclasses import dataclass, field
 
 from gale_nook.core.checking import Check
 from gale_nook.core.findings.finding import Finding
+from gale_nook.core.plan.vehicle import Shell
 from gale_nook.core.quantities.length import UnitSystem
+from gale_nook.core.spot.floor_map import STEP_MM, floor_grid
 from gale_nook.drawing import cold, leaks, survey, work
 from gale_nook.drawing.mapping import PAPER_WIDTH, TAPE_HEIGHT, BoardView, Mapping, board_mapping
-from gale_nook.drawing.scene import Clip, Group, Node, Rect, Scene, Strokes, Text
+from gale_nook.drawing.scene import Clip, Group, Node, Picture, Rect, Scene, Strokes, Text
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,6 +23,7 @@ class BoardOptions:
         station: whose findings are dimensioned, and whose parts can be dragged.
         selected: id of the chosen solid.
         editable: grips are drawn.
+        floor_picture: address of the clear-spot map, laid over the floor; empty for none.
         tag: put before the drawing's ids, where a page carries several boards.
     """
 
@@ -29,6 +32,7 @@ class BoardOptions:
     selected: str = ""
     system: UnitSystem = UnitSystem.METRIC
     editable: bool = True
+    floor_picture: str = ""
     tag: str = ""
 
 
@@ -42,6 +46,9 @@ def board(check: Check, options: BoardOptions) -> Scene:
         Group(list(survey.plan_nodes(derived, m, view, options.selected)), {"clip-path": f"url(#{tag}clip-plan)"}),
         Group(list(survey.elevation_nodes(derived, m, view, options.selected)), {"clip-path": f"url(#{tag}clip-side)"}),
     ]
+    if options.floor_picture:
+        picture = _floor_picture(derived.plan.vehicle.shell, m, options.floor_picture)
+        static.append(Group([picture], {"clip-path": f"url(#{tag}clip-plan)"}))
     name = f"{'Plan from below, mirrored' if view.below else 'Plan from above'}, and the {view.side} side, of {derived.plan.name}"
     nodes: list[Node] = [
         Group(static, {"id": f"{tag}survey"}),
@@ -65,6 +72,17 @@ def board(check: Check, options: BoardOptions) -> Scene:
             **_map_data(m),
         },
     )
+
+
+def _floor_picture(shell: Shell, m: Mapping, href: str) -> Picture:
+    """The map's cells stand on multiples of its step; each is drawn from half a step before it to half a step after."""
+    grid = floor_grid(shell)
+    half = STEP_MM / 2
+    (u0, v0), (u1, v1) = (
+        m.plan(grid.x_mm[0] - half, grid.y_mm[0] - half),
+        m.plan(grid.x_mm[-1] + half, grid.y_mm[-1] + half),
+    )
+    return Picture(href, (u0, min(v0, v1)), (u1 - u0, abs(v1 - v0)), "floor-map")
 
 
 def overlay(check: Check, m: Mapping, options: BoardOptions) -> Iterator[Node]:

@@ -65,6 +65,16 @@ class Group:
 
 
 @dataclass(frozen=True, slots=True)
+class Picture:
+    """A raster picture from an address, stretched over a rectangle."""
+
+    href: str
+    low: Point
+    size: tuple[float, float]
+    cls: str
+
+
+@dataclass(frozen=True, slots=True)
 class Clip:
     """A clipping rectangle that groups refer to by `clip-path`."""
 
@@ -73,7 +83,7 @@ class Clip:
     size: tuple[float, float]
 
 
-Node = Line | Strokes | Circle | Rect | Text | Group | Clip
+Node = Line | Strokes | Circle | Rect | Text | Group | Clip | Picture
 
 
 @dataclass(frozen=True, slots=True)

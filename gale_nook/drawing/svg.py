@@ -7,7 +7,7 @@ from functools import lru_cache
 from html import escape
 from pathlib import Path
 
-from gale_nook.drawing.scene import Circle, Clip, Group, Line, Node, Point, Rect, Scene, Strokes, Text
+from gale_nook.drawing.scene import Circle, Clip, Group, Line, Node, Picture, Point, Rect, Scene, Strokes, Text
 
 STYLES = Path(__file__).with_name("drawing.css")
 
@@ -85,9 +85,13 @@ def _node(node: Node) -> str:
             x, y = node.at
             turn = f' transform="rotate({_n(node.turn)} {_n(x)} {_n(y)})"' if node.turn else ""
             return f'<text class="{node.cls}" x="{_n(x)}" y="{_n(y)}" text-anchor="{node.anchor}"{turn}>{escape(node.text)}</text>'
-        case Clip():
-            x, y = node.low
-            return (
-                f'<clipPath id="{node.id}"><rect x="{_n(x)}" y="{_n(y)}" width="{_n(node.size[0])}" '
-                f'height="{_n(node.size[1])}"/></clipPath>'
-            )
+        case Clip() | Picture():
+            return _boxed(node)
+
+
+def _boxed(node: Clip | Picture) -> str:
+    (x, y), (width, height) = node.low, node.size
+    box = f'x="{_n(x)}" y="{_n(y)}" width="{_n(width)}" height="{_n(height)}"'
+    if isinstance(node, Clip):
+        return f'<clipPath id="{node.id}"><rect {box}/></clipPath>'
+    return f'<image class="{node.cls}" href="{escape(node.href, quote=True)}" {box} preserveAspectRatio="none"/>'

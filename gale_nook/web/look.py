@@ -11,10 +11,13 @@ from urllib.parse import urlencode
 from gale_nook.core.checking import Check
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.quantities.length import UnitSystem
+from gale_nook.core.spot.floor_map import map_key
 from gale_nook.drawing.board import BoardOptions
 from gale_nook.drawing.mapping import BoardView
 
 ZOOMS = ("1", "2", "4")
+FLOORS = ("turn", "best", "off")  # the clear-spot map: as the heater is turned, at the best turn of each place, none
+NAMES = ("plan", "side", "zoom", "item", "floor")
 _ITEM = re.compile(r"[a-z][a-z0-9-]{0,39}")
 
 
@@ -26,27 +29,38 @@ class Look:
     side: str = "left"
     zoom: str = "1"
     item: str = ""
+    floor: str = "turn"
 
     @classmethod
     def of(cls, given: Mapping[str, Any]) -> Look:
-        plan, side, zoom, item = (str(given.get(name) or "") for name in ("plan", "side", "zoom", "item"))
+        plan, side, zoom, item, floor = (str(given.get(name) or "") for name in NAMES)
         return cls(
             plan="below" if plan == "below" else "above",
             side="right" if side == "right" else "left",
             zoom=zoom if zoom in ZOOMS else "1",
             item=item if _ITEM.fullmatch(item) else "",
+            floor=floor if floor in FLOORS else "turn",
         )
 
     def with_(self, **changes: str) -> str:
         """Return the query string of this look with some things changed."""
         changed = replace(self, **changes)
         standard = Look()
-        pairs = {name: getattr(changed, name) for name in ("plan", "side", "zoom", "item")}
+        pairs = {name: getattr(changed, name) for name in NAMES}
         return urlencode({name: value for name, value in pairs.items() if value != getattr(standard, name)})
 
     def options(self, check: Check, station: str, system: UnitSystem, editable: bool = True) -> BoardOptions:
         view = BoardView(self.plan == "below", self.side, float(self.zoom), self._centre(check, station))
-        return BoardOptions(view, station, self.item, system, editable)
+        return BoardOptions(view, station, self.item, system, editable, self._floor_picture(check, station))
+
+    def _floor_picture(self, check: Check, station: str) -> str:
+        """Address of the map for this look, under the name of all that it depends on, so that a browser may keep it."""
+        derived = check.derived
+        if station != "spot" or self.floor == "off" or derived.sheet is None:
+            return ""
+        yaw = derived.plan.spot.yaw_deg if derived.plan.spot is not None else 0
+        turn = "best" if self.floor == "best" else str(yaw)
+        return f"spot/floor.png?key={map_key(derived)}&turn={turn}&plan={self.plan}"
 
     def _centre(self, check: Check, station: str) -> Vec3:
         """What a near view is centred on: the chosen part, or the heater, or the middle of the vehicle."""

@@ -10,7 +10,7 @@ from pydantic import Field, TypeAdapter
 from gale_nook.core.catalogue import HeaterSheet
 from gale_nook.core.plan.base import CatalogueId, CoordinateMm, Frozen, ItemId, Name, Note, Point2, Point3
 from gale_nook.core.plan.climate import Climate
-from gale_nook.core.plan.stations import Acceptance, OwnLimit, RouteNode, SurfaceId, Timer
+from gale_nook.core.plan.stations import Acceptance, Candidate, OwnLimit, RouteNode, SurfaceId, Timer
 from gale_nook.core.plan.vehicle import Layer, Layers, Opening, PopTop, Solid
 
 Address = Annotated[str, Field(max_length=160, pattern=r"^[A-Za-z0-9_.-]+$")]
@@ -36,7 +36,7 @@ class AddItem(Frozen):
 
     op: Literal["add"] = "add"
     collection: Address
-    item: Solid | Opening | Layer | RouteNode | Timer
+    item: Solid | Opening | Layer | RouteNode | Timer | Candidate
     first: bool = False
     after: ItemId | None = None
 

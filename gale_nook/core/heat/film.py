@@ -71,7 +71,7 @@ def foil_layer_m2k_w(thickness_mm: float, flow: Flow, foil_emissivity: float) ->
     if thickness_mm <= 0:
         return 0.0
     thickness_m = min(thickness_mm, 300.0) / 1000
-    convective = {Flow.UP: 1.95, Flow.SIDEWAYS: 1.25, Flow.DOWN: 0.12 * thickness_m**-0.44}[flow]
+    convective: float = {Flow.UP: 1.95, Flow.SIDEWAYS: 1.25, Flow.DOWN: 0.12 * thickness_m**-0.44}[flow]
     still = 0.025 / thickness_m
     between = 1 / (1 / foil_emissivity + 1 / EMISSIVITY - 1)
     return 1 / (max(convective, still) + between * 4 * STEFAN_BOLTZMANN * GAP_K**3)

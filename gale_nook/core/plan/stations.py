@@ -189,6 +189,16 @@ class Spot(Frozen):
     packing_mm: Annotated[float, Field(ge=0, le=300)] = 0.0
 
 
+class Candidate(Frozen):
+    """A place for the heater that is kept beside others; a rejected one says why."""
+
+    id: ItemId
+    name: Name
+    spot: Spot
+    rejected: bool = False
+    note: Note = ""
+
+
 class RouteNode(Frozen):
     """A corner or the end of a route; `radius_mm` is the bend's centre-line radius there.
 

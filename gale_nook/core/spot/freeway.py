@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import shapely
 
+from gale_nook.core.catalogue import SolidKind
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import Shape
 
@@ -15,11 +16,12 @@ FAR_MM = 3000.0
 
 @dataclass(frozen=True, slots=True)
 class Obstacle:
-    """Something that can stand in the way: a surveyed solid, or a wall of the room."""
+    """Something that can stand in the way: a surveyed solid, or a wall of the room (without a kind)."""
 
     id: str
     name: str
     shape: Shape
+    kind: SolidKind | None = None
 
 
 @dataclass(frozen=True, slots=True)

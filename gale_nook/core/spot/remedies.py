@@ -70,5 +70,14 @@ def _move(derived: Derived, finding: Finding) -> Iterator[Remedy]:
             yield Remedy(f"Turn the heater to {q(float(yaw), 'deg')}.", turned)
 
 
-for _rule in ("spot.hole", "spot.body", "spot.inlet", "spot.outlet", "spot.sides", "spot.pipe_room"):
+for _rule in (
+    "spot.hole",
+    "spot.body",
+    "spot.inlet",
+    "spot.outlet",
+    "spot.sides",
+    "spot.pipe_room",
+    "spot.removal",
+    "spot.port_heat",
+):
     remedy_for(_rule)(_move)

@@ -48,5 +48,5 @@ def obstacles(derived: Derived) -> tuple[Obstacle, ...]:
     """Return everything on the heater's side of the floor: solids, and the room's walls for an inside mount."""
     inside = derived.mount is None or derived.mount.place == "inside"
     where = "inside" if inside else "below"
-    solids = tuple(Obstacle(solid.id, solid.name, shape) for solid, _, shape in derived.solids_where(where))
+    solids = tuple(Obstacle(solid.id, solid.name, shape, kind) for solid, kind, shape in derived.solids_where(where))
     return (*solids, *walls(derived)) if inside else solids

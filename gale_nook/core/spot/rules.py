@@ -12,7 +12,7 @@ from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import Candidate, nearest_first
 from gale_nook.core.findings.registry import Rule, rule, sheet_band
 from gale_nook.core.geometry.frames import Vec3, turn_xy
-from gale_nook.core.geometry.shapes import Shape, least_separations_mm, separation
+from gale_nook.core.geometry.shapes import Shape, least_separations_mm, separation, tube_shape
 from gale_nook.core.plan.vehicle import Solid
 from gale_nook.core.quantities.said import q
 from gale_nook.core.spot import remedies  # noqa: F401 - they register themselves
@@ -21,6 +21,7 @@ from gale_nook.core.spot.room import obstacles
 
 # A hole saw with its arbor and pilot reaches about this far under the floor before it can be stopped.
 DRILL_REACH_MM = 150.0
+PORT_STUB_MM = 40.0  # of exhaust that leaves the port straight down before it can bend
 TO_PLACE = Band(None, None, Whose.GEOMETRY, source="the plan")
 
 
@@ -135,10 +136,18 @@ def body_clear(derived: Derived, this: Rule) -> Iterator[Finding]:
     around = obstacles(derived)
     least = least_separations_mm(shape, [obstacle.shape for obstacle in around])
     looks = (
-        Candidate(gap, partial(_body_to, derived, this, shape, obstacle))
+        Candidate(gap - body_band(obstacle)[0], partial(_body_to, derived, this, shape, obstacle))
         for gap, obstacle in zip(least, around, strict=True)
     )
     yield from nearest_first(looks, derived.tolerance("mm"), 1)
+
+
+def body_band(obstacle: Obstacle) -> tuple[float, Band]:
+    """Return the gap to be kept between the body and an obstacle, and as a band with its owner."""
+    kind = obstacle.kind
+    if kind is None or kind.body_mm == 0:
+        return 0.0, Band(0.0, None, Whose.GEOMETRY, source="two things cannot be in one place")
+    return kind.body_mm, Band(kind.body_mm, None, Whose.WORKSHOP, "body_mm", f"{kind.label}: {kind.source}")
 
 
 def _body_to(derived: Derived, this: Rule, body: Shape, obstacle: Obstacle) -> Finding:
@@ -148,7 +157,7 @@ def _body_to(derived: Derived, this: Rule, body: Shape, obstacle: Obstacle) -> F
         words = f"The body reaches {q(-near.distance_mm)} into {obstacle.name}."
     return this.finding(
         derived, subject=obstacle.id, subject_name=obstacle.name, measured=near.distance_mm,
-        band=Band(0.0, None, Whose.GEOMETRY, source="two things cannot be in one place"),
+        band=body_band(obstacle)[1], hazard=obstacle.kind.hazard if obstacle.kind and obstacle.kind.body_mm else None,
         title=f"Body to {obstacle.name}", sentence=words, marks=(Mark(near.start, near.end),),
     )  # fmt: skip
 
@@ -227,3 +236,63 @@ def pipe_room(derived: Derived, this: Rule) -> Iterator[Finding]:
             title=f"Room below the {name}", sentence=f"{q(distance)} free below the {name}, down to {met_name}.",
             marks=(Mark((x, y, top), (x, y, top - distance)),),
         )  # fmt: skip
+
+
+@rule("spot.removal", "Room to lift the heater out", "mm")
+def removal_path(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """To come out of its hole again the heater is lifted by as much as its ports hang below the mount."""
+    if (
+        derived.sheet is None
+        or derived.mount is None
+        or derived.mount.place != "inside"
+        or derived.body_low_high is None
+    ):
+        return
+    low, high = derived.body_low_high
+    way = free_way(low, high, (0, 0, 1), obstacles(derived))
+    name = way.obstacle.name if way.obstacle is not None else "nothing"
+    yield this.finding(
+        derived, subject="lift", subject_name=name, measured=way.distance_mm,
+        band=Band(lift_mm(derived), None, Whose.GEOMETRY, source="as far as the ports hang below the mount"),
+        sentence=f"It can be lifted {q(way.distance_mm)} before it meets {name}; its ports need {q(lift_mm(derived))}.",
+        marks=(Mark(way.start, way.end),),
+    )  # fmt: skip
+
+
+def lift_mm(derived: Derived) -> float:
+    """Return how far the heater has to be lifted until its ports are out of the hole. Needs a sheet."""
+    sheet = derived.sheet
+    return max(port.drop_mm for port in (sheet.exhaust, sheet.intake, sheet.fuel)) if sheet is not None else 0.0
+
+
+@rule("spot.port_heat", "Exhaust port to what heat harms", "mm", hazard="fire")
+def port_heat(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """The first stretch of exhaust below its port is hot whichever way the pipe goes on."""
+    if derived.sheet is None or derived.mount is None or derived.plan.spot is None:
+        return
+    port = derived.sheet.exhaust
+    x, y, z = derived.port_point(port)
+    stub = tube_shape(((x, y, z), (x, y, z - PORT_STUB_MM)), port.diameter_mm)
+    harmed = [(s, kind, shape) for s, kind, shape in derived.solids_where("below") if harmed_by_heat(kind)]
+    least = least_separations_mm(stub, [shape for _, _, shape in harmed])
+    looks = (
+        Candidate(gap - (part[1].exhaust_mm or 0.0), partial(_stub_to, derived, this, stub, part))
+        for gap, part in zip(least, harmed, strict=True)
+    )
+    yield from nearest_first(looks, derived.tolerance("mm"), 1)
+
+
+def harmed_by_heat(kind: SolidKind) -> bool:
+    """Return whether a kind of part has to be kept from a hot pipe for more than its own sake."""
+    return kind.exhaust_mm is not None and kind.hazard in {"fire", "brakes", "shock"}
+
+
+def _stub_to(derived: Derived, this: Rule, stub: Shape, part: tuple[Solid, SolidKind, Shape]) -> Finding:
+    solid, kind, shape = part
+    near = separation(stub, shape)
+    return this.finding(
+        derived, subject=solid.id, subject_name=solid.name, measured=near.distance_mm, hazard=kind.hazard,
+        band=Band(kind.exhaust_mm, None, Whose.WORKSHOP, "exhaust_mm", f"{kind.label}: {kind.source}"),
+        title=f"Exhaust port to {solid.name}", marks=(Mark(near.start, near.end),),
+        sentence=f"{q(near.distance_mm)} between the exhaust just below its port and {solid.name}.",
+    )  # fmt: skip

@@ -1,9 +1,12 @@
-"""Looking for a clear place near the one in hand."""
+"""Looking for clear places on the map: the nearest one, and the best few that are really different."""
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
 
 from gale_nook.core.catalogue import Catalogue
 from gale_nook.core.derived import Derived
@@ -11,79 +14,141 @@ from gale_nook.core.edits.commands import PlaceHeater
 from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.findings.registry import Remedy, rules
 from gale_nook.core.plan.document import Plan
+from gale_nook.core.plan.stations import Spot
 from gale_nook.core.quantities.said import q
+from gale_nook.core.spot.costs import Costs, Weights, cost_fields, costs_at, score
+from gale_nook.core.spot.floor_map import YAWS, FloorMap
 
-STEP_MM = 10.0
-MAX_TRIALS = 1000
-RINGS_MM = (10, 20, 30, 40, 50, 60, 80, 100, 120, 150, 180, 220, 260, 300, 350, 400, 460, 520, 600, 700, 800)
+MAX_TRIALS = 60  # places of the map that are looked at exactly before giving up
+TURN_COSTS_MM = 60.0  # turning the heater is as much trouble as moving it that far
+APART_MM = 450.0  # best spots nearer than this to each other are one spot
+LETTERS = "ABCDE"
+
+
+def nothing_over(plan: Plan, catalogue: Catalogue, like: Derived | None = None) -> bool:
+    """Return whether no spot check is over; stops at the first that is."""
+    derived = Derived(plan, catalogue, like)
+    spot_rules = (rule for rule in rules() if rule.station == "spot")
+    accepted = {(a.rule, a.subject) for a in plan.acceptances}
+    return not any(
+        f.verdict is Verdict.OVER and f.key not in accepted for rule in spot_rules for f in rule.check(derived, rule)
+    )
 
 
 def nearest_clear(derived: Derived) -> Remedy | None:
-    """Return the nearest place at which no spot check is over, or None within the search's reach.
+    """Return the nearest place at which no spot check is over, or None when the floor has none.
 
-    Rings of whole centimetres round the place in hand; the present turn of the heater is tried first on
-    each ring, then half and quarter turns, with every mount of the sheet whose floor stack fits.
+    From the map of every mount of the sheet whose floor stack fits; a turn counts as some way of its own. Each place
+    is looked at with the exact checks before it is offered.
     """
     spot, sheet = derived.plan.spot, derived.sheet
     if spot is None or sheet is None:
         return None
-    mounts = _mounts(derived)
-    trials = 0
-    for dx, dy, yaw in _places(spot.yaw_deg):
-        for mount in mounts:
-            trials += 1
-            if trials > MAX_TRIALS:
-                return None
-            moved = spot.model_copy(
-                update={"x_mm": spot.x_mm + dx, "y_mm": spot.y_mm + dy, "yaw_deg": yaw, "mount": mount}
-            )
-            plan = derived.plan.model_copy(update={"spot": moved})
-            if nothing_over(plan, derived.catalogue):
-                command = PlaceHeater(x_mm=moved.x_mm, y_mm=moved.y_mm, yaw_deg=yaw, mount=mount)
-                return Remedy(_sentence(dx, dy, yaw - spot.yaw_deg, mount if mount != spot.mount else None), command)
+    if nothing_over(derived.plan, derived.catalogue, derived):
+        return Remedy("Nothing of the spot is over where it stands.", _command(spot))
+    found = sorted(_clear_places(derived, spot), key=lambda place: place[0])
+    for _, place in found[:MAX_TRIALS]:
+        if nothing_over(derived.plan.model_copy(update={"spot": place}), derived.catalogue, derived):
+            return Remedy(_sentence(spot, place), _command(place))
     return None
 
 
-def nothing_over(plan: Plan, catalogue: Catalogue) -> bool:
-    """Return whether no spot check is over; stops at the first that is."""
-    derived = Derived(plan, catalogue)
-    spot_rules = (rule for rule in rules() if rule.station == "spot")
-    return not any(f.verdict is Verdict.OVER for rule in spot_rules for f in rule.check(derived, rule))
+def _clear_places(derived: Derived, spot: Spot) -> Iterator[tuple[float, Spot]]:
+    """Yield the nearest few clear places of each map with how far they are."""
+    for mount in _mounts(derived, spot):
+        there = spot.model_copy(update={"mount": mount})
+        floor = FloorMap(Derived(derived.plan.model_copy(update={"spot": there}), derived.catalogue, derived))
+        for yaw in YAWS:
+            turn = min((yaw - spot.yaw_deg) % 360, (spot.yaw_deg - yaw) % 360) / 90
+            field = floor.fields[yaw]
+            rows, columns = np.nonzero(field.margin_mm >= 0)
+            far = (
+                np.hypot(floor.grid.x_mm[columns] - spot.x_mm, floor.grid.y_mm[rows] - spot.y_mm) + turn * TURN_COSTS_MM
+            )
+            for at in np.argsort(far, kind="stable")[: MAX_TRIALS // 2]:
+                x, y = float(floor.grid.x_mm[columns[at]]), float(floor.grid.y_mm[rows[at]])
+                yield float(far[at]), there.model_copy(update={"x_mm": x, "y_mm": y, "yaw_deg": yaw})
 
 
-def _mounts(derived: Derived) -> list[str]:
-    sheet, spot = derived.sheet, derived.plan.spot
-    if sheet is None or spot is None:
-        return []
-    stack = derived.stack_mm
-    fitting = [mount.id for mount in sheet.mounts if mount.stack.holds(stack)]
-    if spot.mount in fitting:
-        return [spot.mount]
-    return fitting or [spot.mount]
+def _mounts(derived: Derived, spot: Spot) -> list[str]:
+    """The mount in hand where the floor suits it, else every mount of the sheet that the floor suits."""
+    sheet = derived.sheet
+    fitting = [mount.id for mount in sheet.mounts if mount.stack.holds(derived.stack_mm)] if sheet is not None else []
+    return [spot.mount] if spot.mount in fitting else fitting or [spot.mount]
 
 
-def _places(yaw_deg: int) -> Iterator[tuple[float, float, int]]:
-    yaws = [yaw_deg, (yaw_deg + 180) % 360, (yaw_deg + 90) % 360, (yaw_deg + 270) % 360]
-    yield from ((0.0, 0.0, yaw) for yaw in yaws)
-    for ring in RINGS_MM:
-        count = 8 if ring <= 40 else 12
-        for step in range(count):
-            angle = 2 * math.pi * step / count
-            dx = round(ring * math.cos(angle) / STEP_MM) * STEP_MM
-            dy = round(ring * math.sin(angle) / STEP_MM) * STEP_MM
-            for yaw in yaws:
-                yield dx, dy, yaw
+def _command(spot: Spot) -> PlaceHeater:
+    return PlaceHeater(x_mm=spot.x_mm, y_mm=spot.y_mm, yaw_deg=spot.yaw_deg, mount=spot.mount)
 
 
-def _sentence(dx: float, dy: float, turn: int, mount: str | None) -> str:
+def _sentence(spot: Spot, place: Spot) -> str:
+    dx, dy, turn = place.x_mm - spot.x_mm, place.y_mm - spot.y_mm, (place.yaw_deg - spot.yaw_deg) % 360
     parts = []
     if dx:
         parts.append(f"{q(abs(dx))} {'rearward' if dx > 0 else 'forward'}")
     if dy:
         parts.append(f"{q(abs(dy))} to the {'right' if dy > 0 else 'left'}")
     words = f"Shift it {' and '.join(parts)}" if parts else "Leave it there"
-    if turn % 360:
-        words += f", turned {q(float(turn % 360), 'deg')}"
-    if mount is not None:
-        words += f", on the mount '{mount}'"
+    if turn:
+        words += f", turned {q(float(turn), 'deg')}"
+    if place.mount != spot.mount:
+        words += f", on the mount '{place.mount}'"
     return words + ": nothing of the spot is over there."
+
+
+@dataclass(frozen=True, slots=True)
+class BestSpot:
+    """One of the best places: its letter, where, its margin on the map, what it costs, and its score (less is better)."""
+
+    letter: str
+    spot: Spot
+    margin_mm: float
+    costs: Costs
+    score: float
+
+
+def best_spots(derived: Derived, weights: Weights) -> tuple[BestSpot, ...]:
+    """Return up to five clear places that are not neighbours, the best first; each was looked at exactly.
+
+    The score is the weighted sum of exhaust, fuel and duct runs in metres, nearness to the sleeper, and want of margin.
+    """
+    if derived.sheet is None:
+        return ()
+    # what was accepted was accepted where it stands, not elsewhere
+    derived = Derived(derived.plan.model_copy(update={"acceptances": ()}), derived.catalogue, derived)
+    floor = FloorMap(derived)
+    base = derived.plan.spot or floor.derived.plan.spot
+    if base is None:
+        return ()
+    if derived.plan.spot is None or base.mount != floor.mount_id:
+        base = base.model_copy(update={"mount": floor.mount_id})
+    values, turns = _scores(floor, weights)
+    found: list[BestSpot] = []
+    x, y = floor.grid.x_mm[None, :], floor.grid.y_mm[:, None]
+    for _ in range(MAX_TRIALS):
+        row, column = np.unravel_index(int(values.argmin()), values.shape)
+        if not np.isfinite(values[row, column]) or len(found) == len(LETTERS):
+            break
+        yaw = YAWS[int(turns[row, column])]
+        at_x, at_y = float(floor.grid.x_mm[column]), float(floor.grid.y_mm[row])
+        spot = base.model_copy(update={"x_mm": at_x, "y_mm": at_y, "yaw_deg": yaw})
+        if nothing_over(derived.plan.model_copy(update={"spot": spot}), derived.catalogue, derived):
+            costs = costs_at(floor.derived, spot)
+            margin = float(floor.fields[yaw].margin_mm[row, column])
+            found.append(BestSpot(LETTERS[len(found)], spot, margin, costs, float(values[row, column])))
+            values = np.where(np.hypot(x - at_x, y - at_y) < APART_MM, np.inf, values)
+        else:
+            values[row, column] = np.inf
+    return tuple(found)
+
+
+def _scores(floor: FloorMap, weights: Weights) -> tuple[Any, Any]:
+    """Return the best score over the turns at each place (infinite where it is not clear), and which turn has it."""
+    stacked = []
+    for yaw in YAWS:
+        margin = floor.fields[yaw].margin_mm
+        value = score(cost_fields(floor.derived, floor.grid, yaw), margin, weights)
+        stacked.append(np.where(margin >= 0, value, np.inf))
+    every = np.stack(stacked)
+    best = every.argmin(axis=0)
+    return np.take_along_axis(every, best[None], axis=0)[0], best

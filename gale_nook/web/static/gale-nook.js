@@ -259,6 +259,45 @@
     $("#keys-button").setAttribute("aria-expanded", String(!keys.hidden));
   }
 
+  // --- the floor map: the reason under the pointer, the best spots lettered ---
+
+  let asking = false;
+  let asked = "";
+  document.addEventListener("pointermove", async (event) => {
+    if (drag || asking || !event.target.closest?.("#board") || !$(".floor-map")) return;
+    const { u, v } = paperPoint(event);
+    const m = map();
+    if (v > m.tapeTop) return;
+    const x = ((u - m.xOffset) / m.scale).toFixed(0);
+    const y = ((v - m.planOffset) / m.scale / m.planSign).toFixed(0);
+    const query = `x=${x}&y=${y}&best=${state().floor === "best"}`;
+    if (query === asked) return;
+    asked = query;
+    asking = true;
+    try {
+      const answer = await fetch(`${stationUrl()}/why?${query}`);
+      if (answer.ok) $("#board-hint").textContent = (await answer.json()).words;
+    } finally { asking = false; }
+  });
+  function letters() {
+    const svg = drawing();
+    if (!svg) return;
+    svg.querySelectorAll(".letter").forEach((node) => node.remove());
+    const m = map();
+    document.querySelectorAll("#best-spots tr[data-letter]").forEach((row) => {
+      const at = { x: m.xOffset + m.scale * Number(row.dataset.x), y: m.planOffset + m.planSign * m.scale * Number(row.dataset.y) };
+      const add = (tag, attributes, text = "") => {
+        const node = document.createElementNS("http://www.w3.org/2000/svg", tag);
+        for (const [key, value] of Object.entries(attributes)) node.setAttribute(key, value);
+        node.textContent = text;
+        svg.append(node);
+      };
+      add("circle", { class: "letter spot-letter", cx: at.x, cy: at.y, r: 10 });
+      add("text", { class: "letter spot-letter-text", x: at.x, y: at.y + 5, "text-anchor": "middle" }, row.dataset.letter);
+    });
+  }
+  document.addEventListener("htmx:afterSettle", letters);
+
   // --- keys ---
 
   const ARROWS = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };

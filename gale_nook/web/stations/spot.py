@@ -1,26 +1,68 @@
-"""Spot station: its page, putting a heater down for the first time, and the nearest clear place."""
+"""Spot station: its page, the floor map, why a place is not clear, the nearest and the best places, candidates."""
 
 from __future__ import annotations
 
-from fastapi.responses import Response
+from typing import Annotated, Literal
+
+from fastapi import Query
+from fastapi.responses import JSONResponse, Response
+from pydantic import BaseModel, Field
 
 from gale_nook.core.checking import check
-from gale_nook.core.edits.commands import PlaceHeater
+from gale_nook.core.derived import Derived
+from gale_nook.core.edits.apply import fresh_id
+from gale_nook.core.edits.commands import AddItem, PlaceHeater
 from gale_nook.core.errors import BadInput
+from gale_nook.core.plan.stations import Candidate, Spot
 from gale_nook.core.quantities.length import parse_length_mm
-from gale_nook.core.spot.search import nearest_clear
+from gale_nook.core.quantities.said import say
+from gale_nook.core.spot.costs import Weights
+from gale_nook.core.spot.floor_map import YAWS, FloorMap
+from gale_nook.core.spot.search import best_spots, nearest_clear
+from gale_nook.core.spot.why import why
+from gale_nook.drawing.floor_picture import floor_picture
 from gale_nook.store.jobs import head_of
 from gale_nook.web.context import Asked, Book, Db, JobId, Units, render
 from gale_nook.web.editing import edited
 from gale_nook.web.forms import text_of
+from gale_nook.web.spots import best_rows, candidate_rows
 from gale_nook.web.stations.page import by_word, station_router
 
 router = station_router(by_word("spot"))
 REACH_MM = 30_000
+KEPT_S = 7 * 24 * 3600
+Coordinate = Annotated[float, Field(ge=-REACH_MM, le=REACH_MM, allow_inf_nan=False)]
+Weight = Annotated[float, Field(ge=0, le=10, allow_inf_nan=False)]
+
+
+class Place(BaseModel):
+    """Which place is asked about, and whether at the best turn."""
+
+    x: Coordinate = 0.0
+    y: Coordinate = 0.0
+    best: bool = False
+
+
+class Weighing(BaseModel):
+    """How much each cost of a place counts."""
+
+    exhaust: Weight = 5.0
+    fuel: Weight = 3.0
+    duct: Weight = 3.0
+    quiet: Weight = 4.0
+    margin: Weight = 2.0
+
+
+class Picture(BaseModel):
+    """Which picture of the map is asked for."""
+
+    key: Annotated[str, Field(pattern="^[0-9a-f]{16}$")]
+    turn: Literal["0", "90", "180", "270", "best"] = "best"
+    plan: Literal["above", "below"] = "above"
 
 
 @router.post("/jobs/{job_id}/spot/place")
-def place(ask: Asked, job_id: JobId) -> Response:
+def put_there(ask: Asked, job_id: JobId) -> Response:
     """Put the heater where the two typed lengths say."""
     x = parse_length_mm(text_of(ask.form, "x"), ask.system, "behind the datum")
     y = parse_length_mm(text_of(ask.form, "y"), ask.system, "right of centre")
@@ -30,6 +72,28 @@ def place(ask: Asked, job_id: JobId) -> Response:
     return edited(ask, job_id, "spot", PlaceHeater(x_mm=x, y_mm=y))
 
 
+@router.get("/jobs/{job_id}/spot/floor.png", response_class=Response)
+def floor(db: Db, book: Book, job_id: JobId, asked: Annotated[Picture, Query()]) -> Response:
+    """The clear-spot map as a picture; its address names all that it depends on, so it may be kept."""
+    derived = Derived(head_of(db, job_id).plan, book)
+    if derived.sheet is None:
+        raise BadInput("heater", None, "The map needs a heater.")
+    shown = FloorMap(derived).shown(None if asked.turn == "best" else int(asked.turn))
+    picture = floor_picture(*shown, asked.plan == "below")
+    return Response(picture, media_type="image/png", headers={"cache-control": f"private, max-age={KEPT_S}, immutable"})
+
+
+@router.get("/jobs/{job_id}/spot/why", response_class=JSONResponse)
+def why_not(db: Db, book: Book, system: Units, job_id: JobId, place: Annotated[Place, Query()]) -> Response:
+    """What stops a place, or by how much it is clear: at the heater's turn, or at the best of the four."""
+    derived = Derived(head_of(db, job_id).plan, book)
+    if derived.sheet is None:
+        return JSONResponse({"words": ""})
+    spot = derived.plan.spot
+    turns = YAWS if place.best or spot is None else (spot.yaw_deg,)
+    return JSONResponse({"words": say(why(derived, place.x, place.y, turns), system)})
+
+
 @router.get("/jobs/{job_id}/spot/nearest")
 def nearest(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
     """Show the nearest place at which no spot check is over."""
@@ -37,3 +101,36 @@ def nearest(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
     found = nearest_clear(done.derived)
     offered = (found,) if found is not None else ()
     return render("remedies.html", offered=offered, desk_url=f"/jobs/{job_id}/spot", system=system, searched=True)
+
+
+@router.get("/jobs/{job_id}/spot/best")
+def best(db: Db, book: Book, system: Units, job_id: JobId, weighing: Annotated[Weighing, Query()]) -> Response:
+    """The best places, scored on weights that can be slid."""
+    derived, weights = Derived(head_of(db, job_id).plan, book), Weights(**weighing.model_dump())
+    found = best_spots(derived, weights)
+    return render("spot/best.html", rows=best_rows(derived, found, system), weights=weights, job_id=job_id,
+                  desk_url=f"/jobs/{job_id}/spot")  # fmt: skip
+
+
+@router.get("/jobs/{job_id}/spot/candidates")
+def candidates(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
+    """The spots that were kept, side by side, the rejected ones with their reasons."""
+    derived = Derived(head_of(db, job_id).plan, book)
+    return render("spot/candidates.html", rows=candidate_rows(derived, system), job_id=job_id,
+                  desk_url=f"/jobs/{job_id}/spot")  # fmt: skip
+
+
+@router.post("/jobs/{job_id}/spot/keep")
+def keep(ask: Asked, job_id: JobId) -> Response:
+    """Keep the heater's present place beside others, with a name and why it was rejected, if it was."""
+    plan = head_of(ask.db, job_id).plan
+    if plan.spot is None:
+        raise BadInput("spot", None, "There is no place yet that could be kept.")
+    note = text_of(ask.form, "note", 400).strip()
+    kept = _candidate(plan.spot, fresh_id(plan.candidates, "spot"), text_of(ask.form, "name", 80), note)
+    return edited(ask, job_id, "spot", AddItem(collection="candidates", item=kept))
+
+
+def _candidate(spot: Spot, candidate_id: str, name: str, note: str) -> Candidate:
+    named = name.strip() or f"spot {candidate_id.rsplit('-', 1)[-1]}"
+    return Candidate(id=candidate_id, name=named, spot=spot, rejected=bool(note), note=note)

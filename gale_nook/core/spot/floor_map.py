@@ -1,0 +1,422 @@
+"""The clear-spot map: the smallest margin over all spot rules at every place of the floor, and which rule sets it.
+
+The same limits as the exact checks of `rules`, on closed-form distances over the whole grid at once.
+"""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any
+
+import numpy as np
+import shapely
+
+from gale_nook.core.catalogue import MountHole
+from gale_nook.core.derived import Derived
+from gale_nook.core.findings.registry import sheet_band
+from gale_nook.core.geometry.frames import turn_xy
+from gale_nook.core.geometry.shapes import outline_crosses
+from gale_nook.core.plan.stations import Spot
+from gale_nook.core.plan.vehicle import OutlineSolid, Shell
+from gale_nook.core.spot.field import CAP_MM, Field, Grid, Window, grid_over, merged
+from gale_nook.core.spot.freeway import FAR_MM, Obstacle
+from gale_nook.core.spot.parts import (
+    MovingBox,
+    Part,
+    box_to_part_mm,
+    footprint,
+    is_upright,
+    part_bounds,
+    parts_of,
+    plan_distance_mm,
+    plan_within,
+    ring_distance_mm,
+    spans_in_strips,
+)
+from gale_nook.core.spot.room import obstacles
+from gale_nook.core.spot.rules import DRILL_REACH_MM, PORT_STUB_MM, body_band, harmed_by_heat, lift_mm
+from gale_nook.core.spot.walls import wall_prism
+
+STEP_MM = 10.0
+YAWS = (0, 90, 180, 270)
+
+
+@dataclass(frozen=True, slots=True)
+class _Solid:
+    """A solid with its closed-form parts and the bounds of its shape."""
+
+    id: str
+    parts: tuple[Part, ...]
+    bounds: tuple[float, float, float, float, float, float]
+
+
+@dataclass(frozen=True, slots=True)
+class _Sweep:
+    """A face of the body moved along the floor, at every place of a row.
+
+    Attributes:
+        axis, forward: along which it looks, and whether towards higher coordinates.
+        reach_mm: up to which a free distance matters.
+        face_mm: where the face stands, rising (n,).
+        low_mm, high_mm: the strips that it sweeps (m,).
+    """
+
+    axis: int
+    forward: bool
+    reach_mm: float
+    face_mm: Any
+    low_mm: Any
+    high_mm: Any
+
+    def shorten(self, free: Any, part: Part) -> None:
+        """Lower free distances (m, n) to those up to one part, where they come within reach."""
+        b, axis = part_bounds(part), self.axis
+        start = b[axis] - (self.reach_mm if self.forward else 0.0)
+        stop = b[axis + 2] + (0.0 if self.forward else self.reach_mm)
+        columns = slice(
+            int(np.searchsorted(self.face_mm, start)), int(np.searchsorted(self.face_mm, stop, side="right"))
+        )
+        met = np.nonzero((b[1 - axis] < self.high_mm) & (b[3 - axis] > self.low_mm))[0]
+        if len(met) == 0 or columns.start >= columns.stop:
+            return
+        rows, face = slice(int(met[0]), int(met[-1]) + 1), self.face_mm[columns]
+        if is_upright(part):
+            ahead = _ahead(b[axis], b[axis + 2], face, self.forward)
+        else:
+            low, high = spans_in_strips(part, axis, self.low_mm[rows], self.high_mm[rows])
+            ahead = _ahead(low[:, None], high[:, None], face[None, :], self.forward)
+        np.minimum(free[rows, columns], ahead, out=free[rows, columns])
+
+
+def map_key(derived: Derived) -> str:
+    """Return a name for all that the map depends on; where the heater stands is not part of it."""
+    plan, spot = derived.plan, derived.plan.spot
+    told = (
+        plan.vehicle.shell, plan.vehicle.floor, plan.vehicle.solids, derived.sheet, plan.heater.own_limits,
+        [a.rule + a.subject for a in plan.acceptances],
+        (spot.mount, spot.rebate_mm, spot.packing_mm) if spot is not None else None,
+    )  # fmt: skip
+    return hashlib.sha256(repr(told).encode()).hexdigest()[:16]
+
+
+def floor_grid(shell: Shell, step_mm: float = STEP_MM) -> Grid:
+    """Return the places of the map: multiples of the step over the load floor."""
+    half = shell.floor_width_mm / 2
+    return grid_over((shell.bulkhead_x_mm, -half), (shell.rear_x_mm, half), step_mm)
+
+
+class FloorMap:
+    """The map of one plan: its heater with its mount, at each turn, over the load floor.
+
+    Args:
+        derived: of a plan with a heater; its spot gives mount, rebate and packing, else the first mount is taken.
+        step_mm: of the grid.
+    """
+
+    def __init__(self, derived: Derived, step_mm: float = STEP_MM) -> None:
+        sheet, shell = derived.sheet, derived.plan.vehicle.shell
+        if sheet is None:
+            raise ValueError("the map needs a heater")
+        self.sheet = sheet
+        spot = derived.plan.spot or Spot(x_mm=shell.rear_x_mm, y_mm=0.0, mount=sheet.mounts[0].id)
+        # any place of the load space will do: what depends on the place is what the map is about
+        spot = spot.model_copy(update={"x_mm": (shell.bulkhead_x_mm + shell.rear_x_mm) / 2, "y_mm": 0.0, "yaw_deg": 0})
+        if sheet.mount(spot.mount) is None:
+            spot = spot.model_copy(update={"mount": sheet.mounts[0].id})
+        self.derived = Derived(derived.plan.model_copy(update={"spot": spot}), derived.catalogue, like=derived)
+        self.grid = floor_grid(shell, step_mm)
+        plan = derived.plan
+        self._accepted = {(a.rule, a.subject) for a in plan.acceptances}
+        mount = self.derived.mount
+        self._kept: dict[tuple[Any, ...], list[tuple[str, Window, Any]]] = {}
+        self.mount_id = spot.mount
+        self._inside = mount is None or mount.place == "inside"
+
+    @cached_property
+    def fields(self) -> dict[int, Field]:
+        """The field of each quarter turn."""
+        return {yaw: self.field(yaw) for yaw in YAWS}
+
+    def field(self, yaw_deg: int) -> Field:
+        """Return the margins with the heater turned one way."""
+        field = Field(self.grid)
+        self._holes(field, yaw_deg)
+        self._body(field, yaw_deg)
+        self._air(field, yaw_deg)
+        self._pipe_room(field, yaw_deg)
+        self._port_heat(field, yaw_deg)
+        field.apart_mm = field.margin_mm.copy()
+        self._stack(field)
+        return field
+
+    def shown(self, yaw_deg: int | None) -> tuple[Any, Any, list[Field]]:
+        """Return what a picture needs: margins to shade by, reasons, and the fields that these number through.
+
+        Args:
+            yaw_deg: one turn; None takes the best of the four at each place.
+        """
+        if yaw_deg is not None:
+            field = self.fields[yaw_deg]
+            return np.where(field.margin_mm < 0, field.margin_mm, field.apart_mm), field.reason, [field]
+        fields = [self.fields[yaw] for yaw in YAWS]
+        margin, best = merged(fields)
+        apart = np.take_along_axis(np.stack([f.apart_mm for f in fields]), best[None], axis=0)[0]
+        starts = np.cumsum([0, *(len(f.reasons) for f in fields[:-1])])
+        numbered = np.stack(
+            [np.where(f.reason >= 0, f.reason + start, -1) for f, start in zip(fields, starts, strict=True)]
+        )
+        reason = np.take_along_axis(numbered, best[None], axis=0)[0]
+        return np.where(margin < 0, margin, apart), reason, fields
+
+    def _lower(self, field: Field, rule: str, subject: str, window: Window, margin_mm: Any) -> None:
+        key = (rule, subject)
+        field.lower(key, window, margin_mm, accepted=key in self._accepted)
+
+    def _limit(self, name: str) -> float | None:
+        band = sheet_band(self.derived, name)
+        return band.minimum if band is not None else None
+
+    # --- what does not depend on the place ---
+
+    def _stack(self, field: Field) -> None:
+        mount = self.derived.mount
+        if mount is None:
+            return
+        limit, stack = mount.stack, self.derived.stack_mm
+        ends = [stack - limit.minimum] if limit.minimum is not None else []
+        ends += [limit.maximum - stack] if limit.maximum is not None else []
+        self._lower(field, "spot.stack", mount.id, field.everywhere, min(ends))
+
+    # --- holes ---
+
+    def _holes(self, field: Field, yaw_deg: int) -> None:
+        mount = self.derived.mount
+        for hole in mount.holes if mount is not None else ():
+            for subject, window, margin in self._hole(field, turn_xy(hole.x_mm, hole.y_mm, yaw_deg), hole):
+                self._lower(field, "spot.hole", subject, window, margin)
+
+    def _hole(self, field: Field, offset: tuple[float, float], hole: MountHole) -> list[tuple[str, Window, Any]]:
+        """Return the margins of one hole against everything that a drill can reach; kept, as a hole in the middle does not turn."""
+        key = (*offset, hole.name, hole.diameter_mm)
+        if key in self._kept:
+            return self._kept[key]
+        shell, (dx, dy) = self.derived.plan.vehicle.shell, offset
+        radius, stem, half = hole.diameter_mm / 2, hole.name.replace(" ", "-"), shell.floor_width_mm / 2
+        x, y = field.everywhere.places(self.grid)
+        edge = np.minimum(
+            np.minimum(x + dx - shell.front_x_mm, shell.rear_x_mm - x - dx), np.minimum(y + dy + half, half - y - dy)
+        )
+        least = self._limit("hole_edge_mm") or 0.0
+        found = [(f"{stem}:floor-edge"[:80], field.everywhere, edge - radius - least)]
+        for solid, gap in self._drilled:
+            window = self._near(field, solid.bounds, radius + gap, offset)
+            if window is not None:
+                x, y = window.places(self.grid)
+                margin = self._footprint_mm(solid, x + dx, y + dy) - radius - gap
+                found.append((f"{stem}:{solid.id}"[:80], window, margin))
+        self._kept[key] = found
+        return found
+
+    def _footprint_mm(self, solid: _Solid, x: Any, y: Any) -> Any:
+        """Signed distance in plan to a solid's footprint; an outline by its own edges, not by its triangles."""
+        outline = self._rings.get(solid.id)
+        if outline is not None:
+            return ring_distance_mm(outline, x, y)
+        aways = [_plan_to_part(part, 0.0, 0.0, x, y) for part in solid.parts]
+        return aways[0] if len(aways) == 1 else np.minimum.reduce(aways)
+
+    @cached_property
+    def _rings(self) -> dict[str, list[tuple[float, float]]]:
+        rings = {}
+        for solid in self.derived.plan.vehicle.solids:
+            if isinstance(solid, OutlineSolid):
+                polygon: Any = shapely.Polygon(solid.outline)
+                rings[solid.id] = list((polygon.convex_hull if outline_crosses(solid) else polygon).exterior.coords)
+        return rings
+
+    # --- body ---
+
+    def _body(self, field: Field, yaw_deg: int) -> None:
+        box, (dx, dy) = self._moving_body(yaw_deg)
+        for obstacle, solid in self._around:
+            gap, _ = body_band(obstacle)
+            for part in solid.parts:
+                window = self._near(field, (*part_bounds(part)[:2], 0, *part_bounds(part)[2:], 0),
+                                    gap + max(box.half_x_mm, box.half_y_mm), (dx, dy))  # fmt: skip
+                if window is not None:
+                    x, y = window.places(self.grid)
+                    margin = box_to_part_mm(part, box, x + dx, y + dy) - gap
+                    self._lower(field, "spot.body", obstacle.id, window, margin)
+
+    def _moving_body(self, yaw_deg: int) -> tuple[MovingBox, tuple[float, float]]:
+        """Return the body as a box, and where its centre lies from the mount's reference point."""
+        body, plane = self.sheet.body, self.derived.mount_plane_z_mm
+        turned = yaw_deg in {90, 270}
+        half_x, half_y = (
+            (body.width_mm if turned else body.length_mm) / 2,
+            (body.length_mm if turned else body.width_mm) / 2,
+        )
+        low, high = (plane, plane + body.height_mm) if self._inside else (plane - body.height_mm, plane)
+        return MovingBox(half_x, half_y, low, high), turn_xy(body.x_mm, body.y_mm, yaw_deg)
+
+    # --- clear air ---
+
+    def _air(self, field: Field, yaw_deg: int) -> None:
+        flat = (("inlet_gap_mm", (-1, 0), "spot.inlet", "inlet"), ("outlet_gap_mm", (1, 0), "spot.outlet", "outlet"),
+                ("side_gap_mm", (0, -1), "spot.sides", "left flank"), ("side_gap_mm", (0, 1), "spot.sides", "right flank"))  # fmt: skip
+        for name, way, rule, subject in flat:
+            limit = self._limit(name)
+            if limit is not None:
+                dx, dy = turn_xy(way[0], way[1], yaw_deg)
+                free = self._free_way(field, yaw_deg, 0 if round(dx) else 1, dx + dy > 0, limit)
+                self._lower(field, rule, subject, field.everywhere, free - limit)
+        if not self._inside:
+            return
+        limit, lift = self._limit("top_gap_mm"), lift_mm(self.derived)
+        free = self._free_above(field, yaw_deg)
+        if limit is not None:
+            self._lower(field, "spot.top", "top", field.everywhere, free - limit)
+        self._lower(field, "spot.removal", "lift", field.everywhere, free - lift)
+
+    def _free_way(self, field: Field, yaw_deg: int, axis: int, forward: bool, limit: float) -> Any:
+        """Free distance from a face of the body along the floor at every place (ny, nx); exact up to limit + CAP_MM."""
+        box, offset = self._moving_body(yaw_deg)
+        halves = (box.half_x_mm, box.half_y_mm)
+        places = (self.grid.x_mm + offset[0], self.grid.y_mm + offset[1])
+        face = places[axis] + (halves[axis] if forward else -halves[axis])
+        low, high = places[1 - axis] - halves[1 - axis], places[1 - axis] + halves[1 - axis]
+        sweep = _Sweep(axis, forward, limit + CAP_MM, face, low, high)
+        free = np.full((len(low), len(face)), FAR_MM)
+        for _, solid in self._around:
+            if solid.bounds[2] >= box.high_z_mm or solid.bounds[5] <= box.low_z_mm:
+                continue
+            for part in solid.parts:
+                sweep.shorten(free, part)
+        return free if axis == 0 else free.T
+
+    def _free_above(self, field: Field, yaw_deg: int) -> Any:
+        box, (dx, dy) = self._moving_body(yaw_deg)
+        free = np.full(field.grid.shape, FAR_MM)
+        for _, solid in self._around:
+            if solid.bounds[2] < box.high_z_mm and solid.bounds[5] <= box.high_z_mm:
+                continue
+            gap = max(solid.bounds[2] - box.high_z_mm, 0.0)
+            self._where_over(field, solid, (box.half_x_mm, box.half_y_mm), (dx, dy), free, gap)
+        return free
+
+    def _where_over(
+        self,
+        field: Field,
+        solid: _Solid,
+        halves: tuple[float, float],
+        offset: tuple[float, float],
+        free: Any,
+        gap: float,
+    ) -> None:
+        """Lower `free` to a gap wherever a moved rectangle lies over or under a solid's footprint."""
+        window = self._near(field, solid.bounds, max(halves) - CAP_MM, offset)
+        if window is None:
+            return
+        x, y = window.places(self.grid)
+        over = np.zeros((y.shape[0], x.shape[1]), dtype=bool)
+        for part in solid.parts:
+            corners, swell = footprint(part)
+            over |= plan_within(corners, swell, halves[0], halves[1], x + offset[0], y + offset[1])
+        part_of = free[window.rows, window.columns]
+        free[window.rows, window.columns] = np.where(over, np.minimum(part_of, gap), part_of)
+
+    # --- below the ports ---
+
+    def _pipe_room(self, field: Field, yaw_deg: int) -> None:
+        limit = self._limit("pipe_room_mm")
+        mount, ground = self.derived.mount, self.derived.plan.vehicle.shell.ground_z_mm
+        if limit is None or mount is None:
+            return
+        sheet, z = self.sheet, self.derived.underside_z_mm
+        for name, port in (
+            ("exhaust-port", sheet.exhaust),
+            ("combustion-air-port", sheet.intake),
+            ("fuel-port", sheet.fuel),
+        ):
+            offset, r = turn_xy(port.x_mm, port.y_mm, yaw_deg), port.diameter_mm / 2
+            port_z = self.derived.mount_plane_z_mm - port.drop_mm
+            top = min(z, port_z) if mount.place == "below" else z
+            free = np.full(field.grid.shape, top - ground)
+            for solid in self._below:
+                if solid.bounds[2] >= top:
+                    continue  # wholly above the port
+                self._where_over(field, solid, (r, r), offset, free, max(top - solid.bounds[5], 0.0))
+            self._lower(field, "spot.pipe_room", name, field.everywhere, free - limit)
+
+    def _port_heat(self, field: Field, yaw_deg: int) -> None:
+        port = self.sheet.exhaust
+        dx, dy = turn_xy(port.x_mm, port.y_mm, yaw_deg)
+        top = self.derived.mount_plane_z_mm - port.drop_mm
+        stub, radius = MovingBox(0.0, 0.0, top - PORT_STUB_MM, top), port.diameter_mm / 2
+        for solid, gap in self._harmed:
+            for part in solid.parts:
+                low_x, low_y, high_x, high_y = part_bounds(part)
+                window = self._near(field, (low_x, low_y, 0, high_x, high_y, 0), gap + radius, (dx, dy))
+                if window is not None:
+                    x, y = window.places(self.grid)
+                    margin = box_to_part_mm(part, stub, x + dx, y + dy) - radius - gap
+                    self._lower(field, "spot.port_heat", solid.id, window, margin)
+
+    # --- what stands around and below ---
+
+    def _near(self, field: Field, bounds: Sequence[float], reach: float, offset: tuple[float, float]) -> Window | None:
+        """Return the places from which a point at an offset lies within reach of bounds, and CAP_MM more."""
+        out = reach + CAP_MM
+        return field.window(bounds[0] - out - offset[0], bounds[1] - out - offset[1],
+                            bounds[3] + out - offset[0], bounds[4] + out - offset[1])  # fmt: skip
+
+    @cached_property
+    def _by_id(self) -> dict[str, _Solid]:
+        return {solid.id: _Solid(solid.id, parts_of(solid), shape.bounds) for solid, _, shape in self.derived.solids}
+
+    @cached_property
+    def _around(self) -> list[tuple[Obstacle, _Solid]]:
+        found = []
+        for obstacle in obstacles(self.derived):
+            known = self._by_id.get(obstacle.id) if obstacle.kind is not None else None
+            shape = obstacle.shape
+            found.append((obstacle, known or _Solid(obstacle.id, (wall_prism(shape),), shape.bounds)))
+        return found
+
+    @cached_property
+    def _below(self) -> list[_Solid]:
+        return [self._by_id[solid.id] for solid, _, _ in self.derived.solids_where("below")]
+
+    @cached_property
+    def _drilled(self) -> list[tuple[_Solid, float]]:
+        """What a drill can reach, with the floor to be left beside it."""
+        reach = self.derived.underside_z_mm - DRILL_REACH_MM
+        return [
+            (self._by_id[solid.id], kind.hole_mm)
+            for solid, kind, shape in self.derived.solids_where("below")
+            if kind.hole_mm is not None and shape.high_z_mm >= reach
+        ]
+
+    @cached_property
+    def _harmed(self) -> list[tuple[_Solid, float]]:
+        return [
+            (self._by_id[solid.id], kind.exhaust_mm or 0.0)
+            for solid, kind, _ in self.derived.solids_where("below")
+            if harmed_by_heat(kind)
+        ]
+
+
+def _plan_to_part(part: Part, half_x: float, half_y: float, x: Any, y: Any) -> Any:
+    """Signed distance in plan from a moved rectangle to a part's footprint."""
+    corners, swell = footprint(part)
+    return plan_distance_mm(corners, half_x, half_y, x, y) - swell
+
+
+def _ahead(low: float, high: float, face: Any, forward: bool) -> Any:
+    """Free distance from faces to a stretch from low to high along the axis; FAR_MM where it lies wholly behind."""
+    gap = low - face if forward else face - high
+    behind = high <= face if forward else low >= face
+    return np.where(behind | (gap >= FAR_MM), FAR_MM, np.maximum(gap, 0.0))

@@ -1,0 +1,36 @@
+"""Why a place is not clear, or by how much it is, in one sentence."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from gale_nook.core.checking import check
+from gale_nook.core.derived import Derived
+from gale_nook.core.findings.finding import Finding, Verdict
+from gale_nook.core.plan.stations import Spot
+from gale_nook.core.quantities.said import q
+
+
+def why(derived: Derived, x_mm: float, y_mm: float, turns: Sequence[int]) -> str:
+    """Return what stops a place at the best of some turns, or the smallest margin there. Needs a heater."""
+    found = [(binding, yaw) for yaw in turns if (binding := _binding(derived, x_mm, y_mm, yaw)) is not None]
+    if not found:
+        return ""
+    binding, yaw = max(found, key=lambda pair: pair[0].margin or 0.0)
+    turned = f" (turned {q(float(yaw), 'deg')})" if len(turns) > 1 else ""
+    if binding.verdict is Verdict.OVER:
+        return f"Not here{turned}: {binding.sentence}"
+    words = "Tight" if binding.verdict is Verdict.TIGHT else "Clear"
+    return f"{words} by {q(binding.margin or 0.0)}{turned}: {binding.sentence}"
+
+
+def _binding(derived: Derived, x_mm: float, y_mm: float, yaw_deg: int) -> Finding | None:
+    """Return the spot finding with the smallest margin at a place; accepted ones bind no more."""
+    sheet = derived.sheet
+    if sheet is None:
+        return None
+    base = derived.plan.spot or Spot(x_mm=0, y_mm=0, mount=sheet.mounts[0].id)
+    moved = base.model_copy(update={"x_mm": x_mm, "y_mm": y_mm, "yaw_deg": yaw_deg})
+    done = check(derived.plan.model_copy(update={"spot": moved}), derived.catalogue, ("spot",), derived)
+    binding = [f for f in done.findings if f.margin is not None and f.verdict is not Verdict.ACCEPTED]
+    return min(binding, key=lambda f: f.margin or 0.0, default=None)

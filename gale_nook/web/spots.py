@@ -1,0 +1,79 @@
+"""Best spots and kept candidates, ready to print."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Any
+
+from gale_nook.core.checking import check
+from gale_nook.core.derived import Derived
+from gale_nook.core.edits.commands import PlaceHeater
+from gale_nook.core.findings.finding import Verdict
+from gale_nook.core.plan.stations import Spot
+from gale_nook.core.quantities.length import UnitSystem
+from gale_nook.core.quantities.measures import format_quantity
+from gale_nook.core.quantities.said import say
+from gale_nook.core.spot.costs import Costs, costs_at
+from gale_nook.core.spot.search import BestSpot
+
+
+@dataclass(frozen=True, slots=True)
+class SpotRow:
+    """A place with what it costs, as texts; `command` puts the heater there."""
+
+    name: str
+    x_mm: float
+    y_mm: float
+    where: str
+    mount: str
+    margin: str
+    exhaust: str
+    fuel: str
+    duct: str
+    sleeper: str
+    room: str
+    command: dict[str, Any]
+    id: str = ""
+    verdict: str = ""
+    worst: str = ""
+    note: str = ""
+    here: bool = False
+
+
+def best_rows(derived: Derived, found: Sequence[BestSpot], system: UnitSystem) -> list[SpotRow]:
+    """Return the best spots as rows."""
+    return [_row(derived, s.letter, s.spot, s.costs, f"{s.margin_mm:.0f}", system) for s in found]
+
+
+def candidate_rows(derived: Derived, system: UnitSystem) -> list[SpotRow]:
+    """Return the kept candidates as rows, each checked as it would stand now."""
+    rows = []
+    for kept in derived.plan.candidates:
+        done = check(derived.plan.model_copy(update={"spot": kept.spot}), derived.catalogue, ("spot",), derived)
+        over = done.tally()["over"]
+        row = _row(derived, kept.name, kept.spot, costs_at(done.derived, kept.spot), "", system)
+        worst = (
+            say(done.findings[0].sentence, system) if done.findings and done.findings[0].verdict is Verdict.OVER else ""
+        )
+        verdict = f"{over} over" if over else "nothing over"
+        rows.append(
+            replace(row, id=kept.id, verdict=verdict, worst=worst, note=kept.note, here=kept.spot == derived.plan.spot)
+        )
+    return rows
+
+
+def _row(derived: Derived, name: str, spot: Spot, costs: Costs, margin: str, system: UnitSystem) -> SpotRow:
+    def length(value: float | None) -> str:
+        return "–" if value is None else format_quantity(round(value, -1), "mm", system)
+
+    side = "right" if spot.y_mm >= 0 else "left"
+    at = f"{format_quantity(spot.x_mm, 'mm', system)} behind, {format_quantity(abs(spot.y_mm), 'mm', system)} {side}, {spot.yaw_deg}°"
+    mount = derived.sheet.mount(spot.mount) if derived.sheet is not None else None
+    command = PlaceHeater(x_mm=spot.x_mm, y_mm=spot.y_mm, yaw_deg=spot.yaw_deg, mount=spot.mount)
+    holes = f"{costs.holes} {'hole' if costs.holes == 1 else 'holes'}"
+    return SpotRow(
+        name, spot.x_mm, spot.y_mm, at, f"{mount.label if mount is not None else spot.mount}; {holes}",
+        f"{margin} mm" if margin else "", length(costs.exhaust_mm), length(costs.fuel_mm), length(costs.duct_mm),
+        length(costs.sleeper_mm), f"{costs.litres:.0f} l", command.model_dump(mode="json"),
+    )  # fmt: skip

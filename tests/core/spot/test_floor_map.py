@@ -1,0 +1,136 @@
+"""The clear-spot map against the exact checker, and what is looked up on it."""
+
+from __future__ import annotations
+
+import io
+from itertools import combinations
+
+import numpy as np
+import pytest
+from PIL import Image
+
+from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.checking import check
+from gale_nook.core.derived import Derived
+from gale_nook.core.edits.apply import apply
+from gale_nook.core.edits.commands import ChooseHeater, set_value
+from gale_nook.core.findings.finding import Verdict
+from gale_nook.core.plan.document import Plan
+from gale_nook.core.quantities.said import say
+from gale_nook.core.spot.costs import Weights
+from gale_nook.core.spot.field import CAP_MM
+from gale_nook.core.spot.floor_map import YAWS, FloorMap, map_key
+from gale_nook.core.spot.search import APART_MM, best_spots, nearest_clear, nothing_over
+from gale_nook.core.spot.why import why
+from gale_nook.demo.load import demo_plan
+from gale_nook.drawing.floor_picture import CELL_PX, CLEAR, floor_picture
+
+PLACES = 2000
+
+
+@pytest.mark.parametrize("name", ["heron", "quarto", "wren"])
+def test_the_map_is_the_exact_checker_at_two_thousand_places(name: str, catalogue: Catalogue) -> None:
+    """Random cells and turns: the same verdict, and the margin within half a millimetre (all beyond the cap are one)."""
+    plan = demo_plan(name)
+    derived = Derived(plan, catalogue)
+    floor, chance = FloorMap(derived), np.random.default_rng(20261125)
+    base = floor.derived.plan.spot
+    assert base is not None
+    for _ in range(PLACES):
+        yaw = int(chance.choice(YAWS))
+        row, column = (int(chance.integers(n)) for n in floor.grid.shape)
+        place = {"x_mm": float(floor.grid.x_mm[column]), "y_mm": float(floor.grid.y_mm[row]), "yaw_deg": yaw}
+        trial = plan.model_copy(update={"spot": base.model_copy(update=place)})
+        found = [f for f in check(trial, catalogue, ("spot",), derived).findings if f.verdict is not Verdict.ACCEPTED]
+        worst = min(f.margin for f in found if f.margin is not None)
+        margin = float(floor.fields[yaw].margin_mm[row, column])
+        assert margin == pytest.approx(min(worst, CAP_MM), abs=0.5), place
+        over, tight = any(f.verdict is Verdict.OVER for f in found), any(f.verdict is Verdict.TIGHT for f in found)
+        assert (margin < -1e-9, margin < plan.settings.tolerance_mm) == (over, over or tight), place
+
+
+def test_the_reason_on_the_map_is_the_checkers_worst(wren: Plan, catalogue: Catalogue) -> None:
+    derived = Derived(wren, catalogue)
+    floor = FloorMap(derived)
+    field, chance = floor.fields[90], np.random.default_rng(7)
+    for _ in range(60):
+        row, column = (int(chance.integers(n)) for n in floor.grid.shape)
+        place = {"x_mm": float(floor.grid.x_mm[column]), "y_mm": float(floor.grid.y_mm[row]), "yaw_deg": 90}
+        trial = wren.model_copy(update={"spot": wren.spot.model_copy(update=place) if wren.spot else None})
+        worst = min(check(trial, catalogue, ("spot",), derived).findings, key=lambda f: f.margin or 0.0)
+        if (worst.margin or 0) < CAP_MM:
+            told = field.reasons[field.reason[row, column]]
+            same = [
+                f.key for f in check(trial, catalogue, ("spot",)).findings if f.margin == pytest.approx(worst.margin)
+            ]
+            assert told in same
+
+
+def test_best_spots_are_clear_and_no_neighbours(any_demo: Plan, catalogue: Catalogue) -> None:
+    derived = Derived(any_demo, catalogue)
+    found = best_spots(derived, Weights())
+    bare = any_demo.model_copy(update={"acceptances": ()})
+    for best in found:
+        assert nothing_over(bare.model_copy(update={"spot": best.spot}), catalogue)
+    for one, other in combinations(found, 2):
+        assert np.hypot(one.spot.x_mm - other.spot.x_mm, one.spot.y_mm - other.spot.y_mm) >= APART_MM
+    assert [b.score for b in found] == sorted(b.score for b in found)
+    assert [b.letter for b in found] == list("ABCDE")[: len(found)]
+
+
+def test_weights_decide_which_spot_is_best(heron: Plan, catalogue: Catalogue) -> None:
+    derived = Derived(heron, catalogue)
+    nothing = {"exhaust": 0.0, "fuel": 0.0, "duct": 0.0, "quiet": 0.0, "margin": 0.0}
+    short = best_spots(derived, Weights(**{**nothing, "exhaust": 10.0}))[0]
+    quiet = best_spots(derived, Weights(**{**nothing, "quiet": 10.0}))[0]
+    assert short.costs.exhaust_mm < quiet.costs.exhaust_mm
+    assert (quiet.costs.sleeper_mm or 0) > (short.costs.sleeper_mm or 0)
+
+
+def test_the_nearest_clear_place_is_clear_and_near(wren: Plan, catalogue: Catalogue) -> None:
+    """Bothy 22 in Wren: the map's nearest clear cell, none of the clear ones around it nearer."""
+    small = apply(wren, ChooseHeater(sheet="bothy-22"), catalogue)
+    found = nearest_clear(Derived(small, catalogue))
+    assert found is not None
+    after = apply(small, found.command, catalogue)
+    assert check(after, catalogue, ("spot",)).tally()["over"] == 0
+    assert "Shift it" in say(found.sentence)
+
+
+def test_where_nothing_is_clear_none_is_offered(wren: Plan, catalogue: Catalogue) -> None:
+    crowded = apply(wren, set_value("vehicle.floor.corrugation_mm", 400), catalogue)
+    assert nearest_clear(Derived(crowded, catalogue)) is None
+    assert best_spots(Derived(crowded, catalogue), Weights()) == ()
+
+
+def test_a_place_tells_why(heron: Plan, catalogue: Catalogue) -> None:
+    derived = Derived(heron, catalogue)
+    member = next(s for s in heron.vehicle.solids if s.id == "member-4").model_dump()
+    words = say(why(derived, member["x_mm"] + member["length_mm"] / 2, 0.0, (0,)))
+    assert words.startswith("Not here: ")
+    assert heron.spot is not None
+    assert say(why(derived, heron.spot.x_mm, heron.spot.y_mm, (180,))).startswith("Tight by 4 mm: 44 mm of floor left")
+    assert "(turned " in say(why(derived, 1540, -300, YAWS))
+
+
+def test_moving_the_heater_keeps_the_map_and_what_it_depends_on_does_not(heron: Plan, catalogue: Catalogue) -> None:
+    key = map_key(Derived(heron, catalogue))
+    assert map_key(Derived(apply(heron, set_value("spot.x_mm", 1000), catalogue), catalogue)) == key
+    for address, value in (
+        ("vehicle.solids.tank.x_mm", 900),
+        ("spot.rebate_mm", 3),
+        ("vehicle.floor.corrugation_mm", 20),
+    ):
+        assert map_key(Derived(apply(heron, set_value(address, value), catalogue), catalogue)) != key
+
+
+def test_the_picture_shows_each_cell_where_it_is(heron: Plan, catalogue: Catalogue) -> None:
+    floor = FloorMap(Derived(heron, catalogue))
+    shown = floor.shown(180)
+    above, below = (Image.open(io.BytesIO(floor_picture(*shown, seen))).convert("RGB") for seen in (False, True))
+    rows, columns = floor.grid.shape
+    assert above.size == (columns * CELL_PX, rows * CELL_PX)
+    clear = np.argwhere(shown[0] >= 60)[0]
+    at = (int(clear[1]) * CELL_PX + 1, int(clear[0]) * CELL_PX + 1)
+    assert below.getpixel(at) == CLEAR[-1]
+    assert above.getpixel((at[0], above.size[1] - 1 - at[1])) == CLEAR[-1]
