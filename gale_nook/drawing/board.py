@@ -10,7 +10,8 @@ from gale_nook.core.findings.finding import Finding
 from gale_nook.core.plan.vehicle import Shell
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.spot.floor_map import STEP_MM, floor_grid
-from gale_nook.drawing import cold, leaks, survey, work
+from gale_nook.core.spot.transfer import transfer_of
+from gale_nook.drawing import cold, features, leaks, survey, work
 from gale_nook.drawing.mapping import PAPER_WIDTH, TAPE_HEIGHT, BoardView, Mapping, board_mapping
 from gale_nook.drawing.scene import Clip, Group, Node, Picture, Rect, Scene, Strokes, Text
 
@@ -98,9 +99,13 @@ def overlay(check: Check, m: Mapping, options: BoardOptions) -> Iterator[Node]:
         yield Group([*leaks.plan_arrows(derived, m, options.system), *in_plan])
         yield Group([*leaks.side_arrows(derived, m, options.system), *in_side])
         return
+    transfer = transfer_of(derived.plan) if options.station == "spot" else None
     upper = [
+        *features.feature_nodes(derived.plan, m, options.view.below, options.station == "vehicle"),
+        *(features.pilot_nodes(derived.plan, m) if options.station in {"spot", "build"} else ()),
         *work.heater_in_plan(derived, m, spot_grip),
         *work.exhaust_nodes(derived, m, plan, "plan", pipe_grip),
+        *(features.transfer_nodes(transfer, m) if transfer is not None else ()),
         *work.marks(findings, plan, options.system),
     ]
     lower = [

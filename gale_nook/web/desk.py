@@ -22,6 +22,7 @@ from gale_nook.core.plan.words import field_words
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity, quantity_of
 from gale_nook.core.quantities.said import say
+from gale_nook.core.spot.transfer import Matched, Transfer, advice, nearest_hole, next_pilot_mm, transfer_of
 from gale_nook.drawing.bars import heater_ranges, loss_bars
 from gale_nook.drawing.board import board
 from gale_nook.drawing.section import section
@@ -251,6 +252,58 @@ class Desk:
     @property
     def cold_spots(self) -> tuple[ColdSpot, ...]:
         return cold_spots(self.derived.loss, self.plan.heat.inside_c, self.plan.heat.humidity_percent)
+
+    # --- through the floor ---
+
+    @cached_property
+    def transfer(self) -> Transfer | None:
+        return transfer_of(self.plan)
+
+    def feature_off(self, feature_id: str) -> Matched | None:
+        """How far a feature is off after the match; None where it is not measured on both sides."""
+        matched = self.transfer.matched if self.transfer is not None else ()
+        return next((item for item in matched if item.id == feature_id), None)
+
+    @property
+    def transfer_advice(self) -> str:
+        return advice(self.transfer, nearest_hole(self.check.of("spot"))) if self.transfer is not None else ""
+
+    def shift_words(self, shift_mm: tuple[float, float]) -> str:
+        """A shift in plan in words."""
+        rearward, right = (round(value) for value in shift_mm)
+        parts = [f"{self.amount(abs(rearward), 'mm')} {'rearward' if rearward > 0 else 'forward'}"] if rearward else []
+        parts += [f"{self.amount(abs(right), 'mm')} to the {'right' if right > 0 else 'left'}"] if right else []
+        return " and ".join(parts) or "nowhere off"
+
+    @property
+    def correction(self) -> dict[str, Any] | None:
+        """The command that moves the survey below under the one inside; None where that is under a millimetre."""
+        if self.transfer is None or self.transfer.here is None:
+            return None
+        rearward, right = (-float(round(value)) for value in self.transfer.off_mm)
+        if rearward == 0 and right == 0:
+            return None
+        return {"op": "shift-below", "rearward_mm": rearward + 0.0, "right_mm": right + 0.0}
+
+    @property
+    def next_pilots(self) -> list[dict[str, Any]]:
+        """A pilot to log at each hole of the mount, where the hole is now."""
+        new = fresh_id(self.plan.pilots, "pilot")
+        return [
+            {"id": new, "hole": name, "x_mm": x, "y_mm": y, "rearward_mm": 0.0, "right_mm": 0.0}
+            for name, x, y, _ in self.derived.holes
+        ]
+
+    @property
+    def next_pilot_words(self) -> str:
+        """Where the next pilot goes, from the last one."""
+        shift = next_pilot_mm(self.plan, self.plan.pilots[-1])
+        words = self.shift_words(shift)
+        return (
+            "The last pilot is where it should be."
+            if words == "nowhere off"
+            else f"Drill the next {words} of the last."
+        )
 
     @property
     def turns(self) -> list[tuple[int, str]]:

@@ -53,7 +53,7 @@ def edited(ask: Ask, job_id: int, word: str, command: Command, look: Look | None
 @router.post("/jobs/{job_id}/{word}/set")
 def set_typed(ask: Asked, job_id: JobId, word: Word) -> Response:
     """Set typed values, named `set:<address>`."""
-    return edited(ask, job_id, word, typed_values(ask.form, ask.system))
+    return edited(ask, job_id, word, typed_values(ask.form, ask.system, store.head_of(ask.db, job_id).plan.vehicle))
 
 
 @router.post("/jobs/{job_id}/{word}/command")

@@ -12,12 +12,14 @@ from starlette.datastructures import FormData
 from gale_nook.core.edits.commands import COMMAND, Change, Command, SetValues, Value
 from gale_nook.core.errors import BadInput
 from gale_nook.core.plan.document import places_of
+from gale_nook.core.plan.vehicle import Vehicle
 from gale_nook.core.plan.words import field_words
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import parse_quantity, quantity_of
+from gale_nook.web.from_features import from_feature
 
 PREFIX = "set:"
-YES_NO = {"covered", "opens", "drain", "raised"}
+YES_NO = {"covered", "opens", "drain", "raised", "below_mirrored"}
 MAY_BE_EMPTY = {
     "heat.cab_c", "heat.cab_loss_w_k", "heat.leakage", "heat.night.start_c", "heat.warm_up_h", "heat.ribs.pitch_mm",
     "heat.ribs.length_m",
@@ -60,20 +62,23 @@ def command_of(form: Mapping[str, Any]) -> Command:
         raise BadInput(place, None, problem) from None
 
 
-def typed_values(form: Mapping[str, Any], system: UnitSystem) -> SetValues:
-    """Return the command for every `set:<address>` field of a form, read in the user's units."""
+def typed_values(form: Mapping[str, Any], system: UnitSystem, vehicle: Vehicle) -> SetValues:
+    """Return the command for every `set:<address>` field of a form, read in the user's units or from named features."""
     changes = []
     for name in form:
         if name.startswith(PREFIX):
             address = name.removeprefix(PREFIX)
-            changes.append(_change(address, text_of(form, name), system))
+            changes.append(_change(address, text_of(form, name), system, vehicle))
     if not changes:
         raise BadInput("form", None, "Nothing was typed.")
     return SetValues(changes=tuple(changes))
 
 
-def _change(address: str, text: str, system: UnitSystem) -> Change:
+def _change(address: str, text: str, system: UnitSystem, vehicle: Vehicle) -> Change:
     words = field_words(address)
+    measured = from_feature(text, address, vehicle, system, words)
+    if measured is not None:
+        return Change(address=address, value=measured)
     try:
         return Change(address=address, value=_value(address, text, system))
     except ValidationError as error:

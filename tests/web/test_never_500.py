@@ -90,6 +90,7 @@ FIELDS = (
     "label",
     "source",
     "value:output.minimum_w",
+    "feature",
 )
 FORMS = (
     "set",
@@ -113,6 +114,9 @@ FORMS = (
     "sheet",
     "drop-sheet",
     "import-sheet",
+    "keep",
+    "feature",
+    "add-feature",
 )
 OPS = (
     "set",
@@ -130,6 +134,8 @@ OPS = (
     "put-sheet",
     "drop-sheet",
     "pop-top",
+    "feature",
+    "shift-below",
     "",
 )
 number_like = st.sampled_from(["1", "-1", "0", "2", "1e99", "NaN", '6 7/0"', "99999999999", "°C", "", "3/4", "90"])

@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 from gale_nook.core.build.parts import cuts, holes_to_cut
 from gale_nook.core.derived import Derived
+from gale_nook.core.plan.stations import Pilot
 from gale_nook.core.quantities.said import q
+
+PILOT_MM = 3.0  # a pilot this near to a hole's rim would be half cut
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,6 +34,16 @@ def steps(derived: Derived) -> tuple[Step, ...]:
         Step("Pilot and look", "Drill one 3 mm pilot at the centre of each hole, look from below, compare with the drawing.",
              ("stands", "pilot", "structure")),
     ]  # fmt: skip
+    astray = pilots_to_close(derived)
+    if astray:
+        places = "; ".join(f"{q(p.x_mm)} behind the datum, {q(p.y_mm)} right of centre" for p in astray)
+        found.append(
+            Step(
+                "Close the pilots that went astray",
+                f"{places}: rivet or seal each, file and paint the edge.",
+                ("edges",),
+            )
+        )
     saws = "; ".join(f"{h.name}: {h.saw}, at {q(h.x_mm)}, {q(h.y_mm)}" for h in holes_to_cut(derived))
     found.append(
         Step(
@@ -54,6 +68,15 @@ def steps(derived: Derived) -> tuple[Step, ...]:
                  ("fumes", "hot", "stands"))
         )  # fmt: skip
     return tuple(found)
+
+
+def pilots_to_close(derived: Derived) -> list[Pilot]:
+    """Return the pilots that no hole of the mount takes away."""
+    return [
+        pilot
+        for pilot in derived.plan.pilots
+        if all(math.dist((pilot.x_mm, pilot.y_mm), (x, y)) > d / 2 - PILOT_MM for _, x, y, d in derived.holes)
+    ]
 
 
 def _towards(yaw_deg: int) -> str:

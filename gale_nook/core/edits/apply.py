@@ -22,11 +22,13 @@ from gale_nook.core.edits.commands import (
     RemoveExhaust,
     RemoveItem,
     SetClimate,
+    SetFeature,
     SetLayers,
     SetOwnLimit,
     SetPoints,
     SetPopTop,
     SetValues,
+    ShiftBelow,
     StartExhaust,
     Withdraw,
 )
@@ -120,6 +122,32 @@ def _(command: SetLayers, data: Data, _before: Derived) -> None:
 @_change.register
 def _(command: SetClimate, data: Data, _before: Derived) -> None:
     data["heat"]["climate"] = command.climate.model_dump(mode="json") if command.climate is not None else None
+
+
+@_change.register
+def _(command: SetFeature, data: Data, _before: Derived) -> None:
+    feature = addresses.find(data, f"vehicle.features.{command.feature_id}")
+    feature[command.side] = list(command.at) if command.at is not None else None
+
+
+@_change.register
+def _(command: ShiftBelow, data: Data, before: Derived) -> None:
+    below = {solid.id for solid, _, _ in before.solids_where("below")}
+    dx, dy = command.rearward_mm, command.right_mm
+    for solid in data["vehicle"]["solids"]:
+        if solid["id"] not in below:
+            continue
+        if solid["shape"] in {"tube", "outline"}:
+            leaf = "points" if solid["shape"] == "tube" else "outline"
+            solid[leaf] = [[point[0] + dx, point[1] + dy, *point[2:]] for point in solid[leaf]]
+        else:
+            solid["x_mm"], solid["y_mm"] = solid["x_mm"] + dx, solid["y_mm"] + dy
+    across = -dy if data["vehicle"]["below_mirrored"] else dy
+    for feature in data["vehicle"]["features"]:
+        if feature["below"] is not None:
+            feature["below"] = [feature["below"][0] + dx, feature["below"][1] + across]
+    for pilot in data["pilots"]:
+        pilot["rearward_mm"], pilot["right_mm"] = pilot["rearward_mm"] + dx, pilot["right_mm"] + dy
 
 
 @_change.register

@@ -10,8 +10,8 @@ from pydantic import Field, TypeAdapter
 from gale_nook.core.catalogue import HeaterSheet
 from gale_nook.core.plan.base import CatalogueId, CoordinateMm, Frozen, ItemId, Name, Note, Point2, Point3
 from gale_nook.core.plan.climate import Climate
-from gale_nook.core.plan.stations import Acceptance, Candidate, OwnLimit, RouteNode, SurfaceId, Timer
-from gale_nook.core.plan.vehicle import Layer, Layers, Opening, PopTop, Solid
+from gale_nook.core.plan.stations import Acceptance, Candidate, OwnLimit, Pilot, RouteNode, SurfaceId, Timer
+from gale_nook.core.plan.vehicle import Feature, Layer, Layers, Opening, PopTop, Solid
 
 Address = Annotated[str, Field(max_length=160, pattern=r"^[A-Za-z0-9_.-]+$")]
 Value = bool | int | float | Annotated[str, Field(max_length=2000)] | None
@@ -36,7 +36,7 @@ class AddItem(Frozen):
 
     op: Literal["add"] = "add"
     collection: Address
-    item: Solid | Opening | Layer | RouteNode | Timer | Candidate
+    item: Solid | Opening | Layer | RouteNode | Timer | Candidate | Feature | Pilot
     first: bool = False
     after: ItemId | None = None
 
@@ -70,6 +70,23 @@ class SetClimate(Frozen):
 
     op: Literal["climate"] = "climate"
     climate: Climate | None
+
+
+class SetFeature(Frozen):
+    """Set where a named feature was measured on one side of the floor, or that it is not seen from there."""
+
+    op: Literal["feature"] = "feature"
+    feature_id: ItemId
+    side: Literal["inside", "below"]
+    at: Point2 | None
+
+
+class ShiftBelow(Frozen):
+    """Move everything that was surveyed below the floor, and the features' places there, by a shift."""
+
+    op: Literal["shift-below"] = "shift-below"
+    rearward_mm: Annotated[float, Field(ge=-1000, le=1000)]
+    right_mm: Annotated[float, Field(ge=-1000, le=1000)]
 
 
 class PlaceHeater(Frozen):
@@ -164,6 +181,8 @@ Command = Annotated[
     | SetPoints
     | SetLayers
     | SetClimate
+    | SetFeature
+    | ShiftBelow
     | PlaceHeater
     | ChooseHeater
     | PutSheet
@@ -219,6 +238,16 @@ def _(command: SetLayers) -> set[str]:
 @touches.register
 def _(_command: SetClimate) -> set[str]:
     return {"heat.climate"}
+
+
+@touches.register
+def _(command: SetFeature) -> set[str]:
+    return {f"vehicle.features.{command.feature_id}.{command.side}"}
+
+
+@touches.register
+def _(_command: ShiftBelow) -> set[str]:
+    return {"vehicle.solids", "vehicle.features"}
 
 
 @touches.register

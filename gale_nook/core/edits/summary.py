@@ -17,11 +17,13 @@ from gale_nook.core.edits.commands import (
     RemoveExhaust,
     RemoveItem,
     SetClimate,
+    SetFeature,
     SetLayers,
     SetOwnLimit,
     SetPoints,
     SetPopTop,
     SetValues,
+    ShiftBelow,
     StartExhaust,
     Withdraw,
 )
@@ -68,6 +70,16 @@ def _(command: SetLayers, _plan: Plan, _catalogue: Catalogue) -> str:
 @summary_of.register
 def _(command: SetClimate, _plan: Plan, _catalogue: Catalogue) -> str:
     return f"weather of {command.climate.name}" if command.climate is not None else "no weather"
+
+
+@summary_of.register
+def _(command: SetFeature, plan: Plan, _catalogue: Catalogue) -> str:
+    return f"{_name(plan, command.feature_id)}: {command.side}"
+
+
+@summary_of.register
+def _(_command: ShiftBelow, _plan: Plan, _catalogue: Catalogue) -> str:
+    return "moved the survey below"
 
 
 @summary_of.register
@@ -133,7 +145,7 @@ def _limit(catalogue: Catalogue, limit_id: str) -> str:
 
 
 def _name(plan: Plan, item: str, given: str = "") -> str:
-    named = [*plan.vehicle.solids, *plan.vehicle.openings]
+    named = [*plan.vehicle.solids, *plan.vehicle.openings, *plan.vehicle.features]
     route = plan.pipes.exhaust
     if given:
         return given

@@ -9,7 +9,7 @@ from pydantic import AfterValidator, Field, ValidationError
 
 from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.plan.base import Frozen, Name, Note, unique_ids
-from gale_nook.core.plan.stations import Acceptance, Candidate, HeaterChoice, HeatNeed, Pipes, Settings, Spot
+from gale_nook.core.plan.stations import Acceptance, Candidate, HeaterChoice, HeatNeed, Pilot, Pipes, Settings, Spot
 from gale_nook.core.plan.vehicle import Vehicle
 
 FORMAT = "gale-nook-plan"
@@ -29,6 +29,7 @@ class Plan(Frozen):
     heater: HeaterChoice = HeaterChoice()
     spot: Spot | None = None
     candidates: Annotated[tuple[Candidate, ...], Field(max_length=40), AfterValidator(unique_ids)] = ()
+    pilots: Annotated[tuple[Pilot, ...], Field(max_length=60), AfterValidator(unique_ids)] = ()
     pipes: Pipes = Pipes()
     settings: Settings = Settings()
     acceptances: Annotated[tuple[Acceptance, ...], Field(max_length=200), AfterValidator(unique_ids)] = ()

@@ -199,6 +199,23 @@ class Candidate(Frozen):
     note: Note = ""
 
 
+class Pilot(Frozen):
+    """A pilot hole that was drilled, and where it came out.
+
+    Attributes:
+        hole: of the mount.
+        x_mm, y_mm: where it was drilled, as measured inside.
+        rearward_mm, right_mm: how far it came out from where the drawing has it, in the vehicle's own directions.
+    """
+
+    id: ItemId
+    hole: Name
+    x_mm: CoordinateMm
+    y_mm: CoordinateMm
+    rearward_mm: Annotated[float, Field(ge=-1000, le=1000)] = 0.0
+    right_mm: Annotated[float, Field(ge=-1000, le=1000)] = 0.0
+
+
 class RouteNode(Frozen):
     """A corner or the end of a route; `radius_mm` is the bend's centre-line radius there.
 

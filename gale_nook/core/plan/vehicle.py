@@ -198,11 +198,33 @@ class PopTop(Frozen):
     raised: bool = True
 
 
+class Feature(Frozen):
+    """Something with a name that can be measured from, on one side of the floor or on both.
+
+    Attributes:
+        inside: (behind the datum, right of centre) as measured inside; None where it is not seen from there.
+        below: the same as measured lying below.
+        fixing: a factory hole or thread that brackets and clips can be hung on.
+    """
+
+    id: ItemId
+    name: Name
+    kind: Literal["edge", "bolt", "hole", "thread", "grommet", "other"] = "other"
+    inside: Point2 | None = None
+    below: Point2 | None = None
+    note: Note = ""
+
+    @property
+    def fixing(self) -> bool:
+        return self.kind in {"hole", "thread"}
+
+
 class Vehicle(Frozen):
     """The surveyed vehicle.
 
     Attributes:
         datum: the physical feature from which x is measured.
+        below_mirrored: the features' measurements below were taken as seen lying there, left for right.
     """
 
     name: Name
@@ -213,6 +235,8 @@ class Vehicle(Frozen):
     openings: Annotated[tuple[Opening, ...], Field(max_length=60), AfterValidator(unique_ids)] = ()
     solids: Annotated[tuple[Solid, ...], Field(max_length=400), AfterValidator(unique_ids)] = ()
     pop_top: PopTop | None = None
+    features: Annotated[tuple[Feature, ...], Field(max_length=120), AfterValidator(unique_ids)] = ()
+    below_mirrored: bool = False
 
     @model_validator(mode="after")
     def _pop_top_in_the_roof(self) -> Vehicle:

@@ -79,6 +79,8 @@ FIELD_WORDS = {
     "from_h": "from",
     "to_h": "until",
     "set_c": "set to",
+    "rearward_mm": "rearward",
+    "right_mm": "to the right",
     "tolerance_mm": "tolerance of lengths",
     "tolerance_deg": "tolerance of angles",
 }
@@ -103,7 +105,7 @@ def item_id(address: str) -> str:
     'tank'
     """
     parts = address.split(".")
-    for collection in ("solids", "openings", "nodes", "layers"):
+    for collection in ("solids", "openings", "nodes", "layers", "features", "pilots", "candidates", "timers"):
         if collection in parts and parts.index(collection) + 1 < len(parts):
             return parts[parts.index(collection) + 1]
     return ""

@@ -286,6 +286,7 @@
     const m = map();
     document.querySelectorAll("#best-spots tr[data-letter]").forEach((row) => {
       const at = { x: m.xOffset + m.scale * Number(row.dataset.x), y: m.planOffset + m.planSign * m.scale * Number(row.dataset.y) };
+      if (at.y > m.tapeTop || at.y < 0) return;
       const add = (tag, attributes, text = "") => {
         const node = document.createElementNS("http://www.w3.org/2000/svg", tag);
         for (const [key, value] of Object.entries(attributes)) node.setAttribute(key, value);

@@ -3,12 +3,25 @@
 from __future__ import annotations
 
 from fastapi.responses import Response
+from pydantic import ValidationError
 
 from gale_nook.core.catalogue import SolidKind
 from gale_nook.core.edits.apply import fresh_id
-from gale_nook.core.edits.commands import AddItem, SetPoints
+from gale_nook.core.edits.commands import AddItem, SetFeature, SetPoints
 from gale_nook.core.errors import BadInput
-from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, Face, Opening, OutlineSolid, Solid, TubeSolid, Vehicle
+from gale_nook.core.plan.document import places_of
+from gale_nook.core.plan.vehicle import (
+    BoxSolid,
+    CylinderSolid,
+    Face,
+    Feature,
+    Opening,
+    OutlineSolid,
+    Solid,
+    TubeSolid,
+    Vehicle,
+)
+from gale_nook.core.quantities.length import parse_length_mm
 from gale_nook.store import jobs as store
 from gale_nook.web.context import Ask, Asked, JobId
 from gale_nook.web.editing import edited
@@ -18,6 +31,7 @@ from gale_nook.web.stations.page import by_word, station_router
 
 router = station_router(by_word("vehicle"))
 COPY_OFFSET_MM = 100.0
+FEATURE_KINDS = ("edge", "bolt", "hole", "thread", "grommet", "other")
 SHAPES = ("box", "cylinder", "tube")
 
 
@@ -85,6 +99,39 @@ def _between(points: list[tuple[float, ...]], at: int, closed: bool) -> tuple[fl
         return tuple(round((a + b) / 2, 1) for a, b in zip(here, there, strict=True))
     before = points[at - 1]
     return tuple(round(2 * a - b, 1) for a, b in zip(here, before, strict=True))
+
+
+@router.post("/jobs/{job_id}/vehicle/add-feature")
+def add_feature(ask: Asked, job_id: JobId) -> Response:
+    """Add a named feature, to be measured inside and below."""
+    vehicle = store.head_of(ask.db, job_id).plan.vehicle
+    name = text_of(ask.form, "name", 80).strip() or f"feature {len(vehicle.features) + 1}"
+    kind = text_of(ask.form, "kind", 20)
+    if kind not in FEATURE_KINDS:
+        raise BadInput("kind", kind, f"A feature is one of: {', '.join(FEATURE_KINDS)}.")
+    item = Feature.model_validate({"id": fresh_id(vehicle.features, "feature"), "name": name, "kind": kind})
+    return edited(ask, job_id, "vehicle", AddItem(collection="vehicle.features", item=item))
+
+
+@router.post("/jobs/{job_id}/vehicle/feature")
+def measure_feature(ask: Asked, job_id: JobId) -> Response:
+    """Set where a feature was measured on one side; a place with only one of its two lengths is waited for."""
+    side, wanted = text_of(ask.form, "side", 10), text_of(ask.form, "feature", 60)
+    texts = [text_of(ask.form, axis, 80).strip() for axis in ("x", "y")]
+    if side not in {"inside", "below"}:
+        raise BadInput("side", side, "A feature is measured inside or below.")
+    if bool(texts[0]) != bool(texts[1]):
+        return Response(status_code=204)
+    names = (f"{side}, behind the datum", f"{side}, right of centre")
+    at = None
+    if texts[0]:
+        at = [parse_length_mm(text, ask.system, name) for text, name in zip(texts, names, strict=True)]
+    try:
+        command = SetFeature.model_validate({"feature_id": wanted, "side": side, "at": at})
+    except ValidationError as error:
+        place, problem = places_of(error)[0]
+        raise BadInput(place, None, problem) from None
+    return edited(ask, job_id, "vehicle", command)
 
 
 @router.post("/jobs/{job_id}/vehicle/add-opening")

@@ -24,10 +24,12 @@ from gale_nook.core.edits.commands import (
     PutSheet,
     RemoveExhaust,
     RemoveItem,
+    SetFeature,
     SetLayers,
     SetOwnLimit,
     SetPoints,
     SetPopTop,
+    ShiftBelow,
     StartExhaust,
     Withdraw,
     set_value,
@@ -36,7 +38,7 @@ from gale_nook.core.edits.commands import (
 from gale_nook.core.edits.summary import summary_of
 from gale_nook.core.errors import BadInput
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.stations import Acceptance, OwnLimit, Timer
+from gale_nook.core.plan.stations import Acceptance, Candidate, OwnLimit, Pilot, Spot, Timer
 from gale_nook.core.plan.vehicle import BoxSolid, Layer, PopTop
 from gale_nook.demo.load import demo_plan
 
@@ -67,6 +69,10 @@ COMMANDS: list[Command] = [
     RemoveItem(collection="pipes.exhaust.nodes", item_id="n-2"),
     SetPoints(item_id="fuel-line", points=((0, 0, -90), (500, 0, -95), (900, 40, -95))),
     SetLayers(faces=("roof", "left"), layers=(Layer(id="l1", material="canvas", thickness_mm=1),)),
+    AddItem(collection="candidates", item=Candidate(id="spot-1", name="under the bench", spot=Spot(x_mm=900, y_mm=0))),
+    AddItem(collection="pilots", item=Pilot(id="pilot-1", hole="turret hole", x_mm=2760, y_mm=-286)),
+    SetFeature(feature_id="feature-5", side="inside", at=(2050, -400)),
+    ShiftBelow(rearward_mm=4, right_mm=-3),
     PlaceHeater(x_mm=2000, y_mm=100, yaw_deg=90),
     ChooseHeater(sheet="croft-52"),
     ChooseHeater(sheet="byre-50", reason="in stock", instead_of="bothy-40"),

@@ -1,0 +1,101 @@
+"""Through the floor: what was measured inside and below, brought together, and what pilots have taught."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from gale_nook.core.findings.finding import Finding
+from gale_nook.core.geometry.registration import Ellipse, Registration, mismeasured, register
+from gale_nook.core.plan.document import Plan
+from gale_nook.core.plan.stations import Pilot
+
+
+@dataclass(frozen=True)
+class Matched:
+    """One thing seen on both sides: a named feature or a pilot, with how far it is off after the match."""
+
+    id: str
+    name: str
+    residual_mm: float
+    doubted: bool
+
+
+@dataclass(frozen=True)
+class Transfer:
+    """How the survey below lies under the one inside.
+
+    Attributes:
+        match: from below to inside.
+        matched: every pair with its residual.
+        here: for the heater's place: where it lies in the survey below, and the ellipse round it; None without a place.
+        off_mm: how far that is from where the drawing has it, rearward and to the right.
+    """
+
+    match: Registration
+    matched: tuple[Matched, ...]
+    here: Ellipse | None
+    off_mm: tuple[float, float] = (0.0, 0.0)
+
+
+def transfer_of(plan: Plan) -> Transfer | None:
+    """Return the match of inside and below; None while nothing is measured on both sides."""
+    pairs = _pairs(plan)
+    if not pairs:
+        return None
+    match = register([below for _, _, _, below in pairs], [inside for _, _, inside, _ in pairs])
+    doubted = mismeasured(match)
+    matched = tuple(
+        Matched(key, name, residual, index == doubted)
+        for index, ((key, name, _, _), residual) in enumerate(zip(pairs, match.residuals_mm, strict=True))
+    )
+    if plan.spot is None:
+        return Transfer(match, matched, None)
+    x, y = match.back(plan.spot.x_mm, plan.spot.y_mm)
+    there = register(match.target, match.source).ellipse(plan.spot.x_mm, plan.spot.y_mm)
+    ellipse = Ellipse((x, y), there.long_mm, there.short_mm, there.turn_deg)
+    return Transfer(match, matched, ellipse, (x - plan.spot.x_mm, y - plan.spot.y_mm))
+
+
+def _pairs(plan: Plan) -> list[tuple[str, str, tuple[float, float], tuple[float, float]]]:
+    """Return (id, name, inside, below) of features measured on both sides, and of pilots."""
+    found = []
+    for feature in plan.vehicle.features:
+        if feature.inside is not None and feature.below is not None:
+            x, y = feature.below
+            found.append((feature.id, feature.name, feature.inside, (x, -y if plan.vehicle.below_mirrored else y)))
+    for pilot in plan.pilots:
+        drilled = (pilot.x_mm, pilot.y_mm)
+        came_out = (pilot.x_mm + pilot.rearward_mm, pilot.y_mm + pilot.right_mm)
+        found.append((pilot.id, f"pilot at {pilot.hole}", drilled, came_out))
+    return found
+
+
+def next_pilot_mm(plan: Plan, pilot: Pilot) -> tuple[float, float]:
+    """Return how far from a pilot the next one has to be drilled, rearward and to the right (inside), to come out right.
+
+    Where the drawing has the hole is wanted below; the match says which place inside lies over it.
+    """
+    transfer = transfer_of(plan)
+    if transfer is None:
+        return 0.0, 0.0
+    x, y = transfer.match.forward(pilot.x_mm, pilot.y_mm)
+    return x - pilot.x_mm, y - pilot.y_mm
+
+
+def nearest_hole(findings: tuple[Finding, ...]) -> Finding | None:
+    """Return the hole finding with the smallest margin: what the transfer's error is to be held against."""
+    holes = [f for f in findings if f.rule == "spot.hole" and f.margin is not None]
+    return min(holes, key=lambda f: f.margin or 0.0, default=None)
+
+
+def advice(transfer: Transfer, hole: Finding | None) -> str:
+    """Return what the error of the transfer means for the saw, in one sentence."""
+    if transfer.here is None:
+        return "Put the heater somewhere first; then the place below it is worked out here."
+    error = transfer.here.long_mm
+    if hole is None or hole.margin is None:
+        return f"The place below is known to ±{error:.0f} mm (95 %)."
+    margin = hole.margin
+    if margin < error:
+        return f"Margin {margin:.0f} mm, transfer ±{error:.0f} mm (95 %): pilot first, with a thin bit, and look from below."
+    return f"Margin {margin:.0f} mm, transfer ±{error:.0f} mm (95 %): a pilot will confirm it."

@@ -1,0 +1,92 @@
+"""Through the floor: the survey below under the one inside, and what a pilot teaches."""
+
+from __future__ import annotations
+
+import pytest
+
+from gale_nook.core.build.steps import steps
+from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.checking import check
+from gale_nook.core.derived import Derived
+from gale_nook.core.edits.apply import apply
+from gale_nook.core.edits.commands import AddItem, SetFeature, ShiftBelow, set_value
+from gale_nook.core.plan.document import Plan
+from gale_nook.core.plan.stations import Pilot
+from gale_nook.core.spot.transfer import advice, nearest_hole, next_pilot_mm, transfer_of
+
+
+def _plain(plan: Plan) -> Plan:
+    """Heron without its features."""
+    return plan.model_copy(update={"vehicle": plan.vehicle.model_copy(update={"features": ()})})
+
+
+def test_without_anything_on_both_sides_there_is_no_match(heron: Plan) -> None:
+    assert transfer_of(_plain(heron)) is None
+
+
+def test_heron_is_known_to_a_few_millimetres(heron: Plan, catalogue: Catalogue) -> None:
+    transfer = transfer_of(heron)
+    assert transfer is not None
+    assert transfer.here is not None
+    assert len(transfer.matched) == 4
+    assert transfer.here.long_mm < 8
+    words = advice(transfer, nearest_hole(check(heron, catalogue, ("spot",)).findings))
+    assert words.startswith("Margin 4 mm, transfer ±3 mm")
+
+
+def test_a_feature_read_wrong_is_named_and_asks_for_a_pilot(heron: Plan, catalogue: Catalogue) -> None:
+    """Five pairs, one of them read 60 mm off below."""
+    plan = apply(heron, SetFeature(feature_id="feature-5", side="inside", at=(2056, -400)), catalogue)
+    plan = apply(plan, SetFeature(feature_id="feature-2", side="below", at=(3184, -602)), catalogue)
+    transfer = transfer_of(plan)
+    assert transfer is not None
+    assert [item.name for item in transfer.matched if item.doubted] == ["rear axle bump stop"]
+    assert "pilot first" in advice(transfer, nearest_hole(check(plan, catalogue, ("spot",)).findings))
+
+
+def test_features_taken_lying_below_are_mirrored(heron: Plan, catalogue: Catalogue) -> None:
+    """The same places with right and left as they are seen from below give the same match."""
+    seen = heron
+    for feature in heron.vehicle.features:
+        if feature.below is not None:
+            x, y = feature.below
+            seen = apply(seen, SetFeature(feature_id=feature.id, side="below", at=(x, -y)), catalogue)
+    seen = apply(seen, set_value("vehicle.below_mirrored", True), catalogue)
+    one, other = transfer_of(heron), transfer_of(seen)
+    assert one is not None
+    assert other is not None
+    assert other.match.residuals_mm == pytest.approx(one.match.residuals_mm)
+    assert other.off_mm == pytest.approx(one.off_mm)
+
+
+def test_one_pilot_tells_where_the_next_one_goes(heron: Plan, catalogue: Catalogue) -> None:
+    """It came out 18 mm to the left and 4 mm forward; so the next goes 18 mm to the right and 4 mm rearward."""
+    pilot = Pilot(id="pilot-1", hole="turret hole", x_mm=2760, y_mm=-286, rearward_mm=-4, right_mm=-18)
+    plan = apply(_plain(heron), AddItem(collection="pilots", item=pilot), catalogue)
+    assert next_pilot_mm(plan, pilot) == pytest.approx((4, 18))
+    closed = [step for step in steps(Derived(plan, catalogue)) if "astray" in step.title]
+    assert closed == []  # within the turret's hole it is cut away
+
+
+def test_a_pilot_outside_every_hole_is_to_be_closed(heron: Plan, catalogue: Catalogue) -> None:
+    pilot = Pilot(id="pilot-1", hole="turret hole", x_mm=2600, y_mm=-286)
+    plan = apply(heron, AddItem(collection="pilots", item=pilot), catalogue)
+    words = [step.title for step in steps(Derived(plan, catalogue))]
+    assert "Close the pilots that went astray" in words
+    assert words.index("Close the pilots that went astray") < words.index("Cut the holes")
+
+
+def test_moving_the_survey_below_takes_the_error_out(heron: Plan, catalogue: Catalogue) -> None:
+    before = transfer_of(heron)
+    assert before is not None
+    rearward, right = before.off_mm
+    moved = apply(heron, ShiftBelow(rearward_mm=-rearward, right_mm=-right), catalogue)
+    after = transfer_of(moved)
+    assert after is not None
+    assert after.off_mm == pytest.approx((0, 0), abs=1e-6)
+    tank = {s.id: s.model_dump() for s in moved.vehicle.solids}["tank"]
+    assert tank["x_mm"] == pytest.approx(
+        {s.id: s.model_dump() for s in heron.vehicle.solids}["tank"]["x_mm"] - rearward
+    )
+    locker = {s.id: s for s in moved.vehicle.solids}["locker"]
+    assert locker == {s.id: s for s in heron.vehicle.solids}["locker"]
