@@ -12,7 +12,9 @@ from typing import Annotated, Any
 import typer
 
 from gale_nook.catalogue.load import load_catalogue
+from gale_nook.core.build.drill import drill_sheet
 from gale_nook.core.checking import Check, check
+from gale_nook.core.derived import Derived
 from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.heat.loss import HeatLoss, heat_loss
@@ -193,6 +195,27 @@ def export_plan(
     printed = build_pdf(_read(plan_file), load_catalogue())
     try:
         pdf.write_bytes(printed)
+    except OSError as error:
+        typer.echo(f"{pdf}: {error.strerror}", err=True)
+        raise typer.Exit(UNREADABLE) from None
+    typer.echo(f"Wrote {pdf}.")
+
+
+@app.command("drill")
+def drill_plan(
+    plan_file: PlanFile, pdf: Annotated[Path, typer.Option("--pdf", help="where to write the drill sheet, 1:1 on A4")]
+) -> None:
+    """Write the drill sheet as a PDF at 1:1. Ends with 1 when there is nothing to drill yet."""
+    from gale_nook.exchange.drill import drill_pdf
+
+    derived = Derived(_read(plan_file), load_catalogue())
+    sheet = drill_sheet(derived)
+    if sheet is None:
+        typer.echo(f"{plan_file}: nothing to drill yet: it follows from a heater, its mount and its place.", err=True)
+        raise typer.Exit(OVER)
+    cautions = tuple(c.text for c in derived.catalogue.cautions if "spot" in c.stations)
+    try:
+        pdf.write_bytes(drill_pdf(sheet, cautions))
     except OSError as error:
         typer.echo(f"{pdf}: {error.strerror}", err=True)
         raise typer.Exit(UNREADABLE) from None

@@ -11,6 +11,7 @@ import yaml
 from pydantic import BaseModel, ValidationError
 
 from gale_nook.core.catalogue import (
+    BodyType,
     BuildUpPreset,
     CabGuess,
     Catalogue,
@@ -54,6 +55,7 @@ def load_catalogue() -> Catalogue:
         materials=materials,
         build_ups=_presets(materials),
         leakage=_by_id(_rows("leakage.yaml", Leakage)),
+        bodies=_by_id(_rows("bodies.yaml", BodyType)),
         cab=_row("cab.yaml", CabGuess, _read(HERE / "cab.yaml")),
         regions=_by_id(_rows("regions.yaml", Region)),
         glazings=_by_id(_rows("glazings.yaml", Glazing)),

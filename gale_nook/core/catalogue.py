@@ -56,6 +56,26 @@ class Leakage(Sourced):
     changes_per_h: Annotated[float, Field(gt=0, le=20)]
 
 
+class BodyType(Sourced):
+    """A kind of body to begin a survey from.
+
+    Attributes:
+        floor: (material, thickness) from the walked-on surface down.
+        corrugation: depth and pitch of the floor's ribs.
+        openings: (kind, name, face, start, base, length, height, glazing).
+        pop_top: start, length, width, rise.
+    """
+
+    fuel: Literal["diesel", "petrol", "electric", "none"]
+    datum: Name
+    shell: dict[str, float]
+    floor: tuple[tuple[CatalogueId, float], ...]
+    corrugation: tuple[float, float | None]
+    rib_pitch_mm: float | None
+    pop_top: tuple[float, float, float, float] | None = None
+    openings: tuple[tuple[str, Name, str, float, float, float, float, CatalogueId], ...]
+
+
 class CabGuess(Sourced):
     """A usual cab, where its loss is not measured: how much of its length is cab, its height, glass and air."""
 
@@ -315,6 +335,7 @@ class Catalogue:
     regions: Mapping[str, Region]
     leakage: Mapping[str, Leakage]
     cab: CabGuess
+    bodies: Mapping[str, BodyType]
     glazings: Mapping[str, Glazing]
     rib_kinds: Mapping[str, RibKind]
     solid_kinds: Mapping[str, SolidKind]

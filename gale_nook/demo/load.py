@@ -1,10 +1,12 @@
-"""The demo workshop's plans, and the shell-only plan that a new job starts from."""
+"""The demo workshop's plans, and the plans that a new job starts from."""
 
 from __future__ import annotations
 
 from functools import cache
 from pathlib import Path
+from typing import Any
 
+from gale_nook.core.catalogue import BodyType
 from gale_nook.core.plan.document import Plan, read_plan
 
 PLANS = Path(__file__).with_name("plans")
@@ -17,7 +19,42 @@ def demo_plan(name: str) -> Plan:
     return read_plan((PLANS / f"{name}.json").read_bytes())
 
 
-def new_plan(name: str) -> Plan:
-    """Return a fresh plan for a job of that name: the mid-size van with the shell only."""
-    blank = demo_plan("blank")
-    return Plan.model_validate({**blank.model_dump(mode="json"), "name": name, "note": ""})
+def new_plan(name: str, body: BodyType | None = None) -> Plan:
+    """Return a fresh plan for a job of that name, with the shell only: of a body type, or the mid-size van's."""
+    data = demo_plan("blank").model_dump(mode="json")
+    if body is not None:
+        data["vehicle"] = _vehicle(body)
+        data["heat"]["ribs"] = {
+            "kind": "bare",
+            "pitch_mm": body.rib_pitch_mm,
+            "stringers": 2 if body.rib_pitch_mm else 0,
+        }
+    return Plan.model_validate({**data, "name": name, "note": ""})
+
+
+def like(name: str, other: Plan) -> Plan:
+    """Return a fresh plan with the surveyed vehicle of another job: its shell, parts, features and build-ups."""
+    data, given = demo_plan("blank").model_dump(mode="json"), other.model_dump(mode="json")
+    heat = {
+        **data["heat"],
+        "surfaces": given["heat"]["surfaces"],
+        "ribs": given["heat"]["ribs"],
+        "cab": given["heat"]["cab"],
+    }
+    return Plan.model_validate({**data, "name": name, "note": "", "vehicle": given["vehicle"], "heat": heat})
+
+
+def _vehicle(body: BodyType) -> dict[str, Any]:
+    depth, pitch = body.corrugation
+    names = ("kind", "name", "face", "start_mm", "base_mm", "length_mm", "height_mm", "glazing")
+    openings = [{"id": f"opening-{n}", **dict(zip(names, row, strict=True))} for n, row in enumerate(body.openings, 1)]
+    layers = [
+        {"id": f"l{n}", "material": material, "thickness_mm": mm} for n, (material, mm) in enumerate(body.floor, 1)
+    ]
+    top = (
+        dict(zip(("start_mm", "length_mm", "width_mm", "rise_mm"), body.pop_top, strict=True)) if body.pop_top else None
+    )
+    return {
+        "name": body.label, "fuel": body.fuel, "datum": body.datum, "shell": body.shell, "openings": openings,
+        "floor": {"layers": layers, "corrugation_mm": depth, "pitch_mm": pitch}, "pop_top": top,
+    }  # fmt: skip

@@ -13,7 +13,7 @@ from starlette.datastructures import UploadFile
 from gale_nook.core.errors import BadInput, PlanUnreadable
 from gale_nook.core.plan.document import places_of, plan_schema, read_plan, write_plan
 from gale_nook.core.references import check_references
-from gale_nook.demo.load import new_plan
+from gale_nook.demo.load import like, new_plan
 from gale_nook.exchange.sheet import build_pdf
 from gale_nook.store import jobs as store
 from gale_nook.web.context import UNITS_COOKIE, Book, Db, JobId, Units, render
@@ -24,17 +24,24 @@ ONE_YEAR_S = 365 * 24 * 3600
 
 
 @router.get("/")
-def workshop(db: Db, system: Units, page: Annotated[int, Query(ge=1, le=100_000)] = 1) -> Response:
+def workshop(db: Db, book: Book, system: Units, page: Annotated[int, Query(ge=1, le=100_000)] = 1) -> Response:
     """The list of jobs, last changed first."""
     lines, more = store.list_jobs(db, page)
-    return render("jobs/list.html", jobs=lines, page=page, more=more, system=system)
+    return render("jobs/list.html", jobs=lines, page=page, more=more, system=system, bodies=book.bodies.values())
 
 
 @router.post("/jobs")
-def new_job(db: Db, form: Form) -> Response:
-    """Begin a job on the shell-only van."""
+def new_job(db: Db, book: Book, form: Form) -> Response:
+    """Begin a job on a body type's shell, or on the vehicle that another job has surveyed."""
+    name, start = text_of(form, "name", 200), text_of(form, "start", 80)
+    kind, _, wanted = start.partition(":")
     try:
-        plan = new_plan(text_of(form, "name", 200))
+        if kind == "job" and wanted.isascii() and wanted.isdigit():
+            plan = like(name, store.head_of(db, int(wanted)).plan)
+        elif kind == "body" and wanted not in book.bodies:
+            raise BadInput("body type", wanted, "Choose a body type from the list.")
+        else:
+            plan = new_plan(name, book.bodies[wanted] if kind == "body" else None)
     except ValidationError as error:
         raise BadInput("name of the job", text_of(form, "name", 200), places_of(error)[0][1]) from None
     return _go_to(store.create_job(db, plan, "new job"))

@@ -117,6 +117,7 @@ FORMS = (
     "keep",
     "feature",
     "add-feature",
+    "survey",
 )
 OPS = (
     "set",
@@ -136,6 +137,7 @@ OPS = (
     "pop-top",
     "feature",
     "shift-below",
+    "survey",
     "",
 )
 number_like = st.sampled_from(["1", "-1", "0", "2", "1e99", "NaN", '6 7/0"', "99999999999", "°C", "", "3/4", "90"])

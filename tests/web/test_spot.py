@@ -112,3 +112,37 @@ def test_a_pilot_is_logged_and_the_next_one_told(page: Page) -> None:
     text = page.get(f"/jobs/{job}/spot").text
     assert "Drill the next 4 mm rearward and 18 mm to the right of the last." in text
     assert "Move the survey below by that" in text
+
+
+def test_the_drill_sheet_is_printed_and_drawn(page: Page) -> None:
+    job = page.new("heron")
+    assert page.get(f"/jobs/{job}/spot/drill.pdf").content.startswith(b"%PDF")
+    assert "ENTITIES" in page.get(f"/jobs/{job}/spot/drill-below.dxf").text
+    assert page.get(f"/jobs/{page.new('blank')}/spot/drill.pdf").status_code == 422
+
+
+def test_a_survey_comes_in_and_its_bad_rows_are_listed_first(page: Page) -> None:
+    job = page.new("blank")
+    bad = b"kind,shape,x_mm,y_mm,z_mm,length_mm,width_mm,height_mm\nmember,box,800,-700,-70,60,1400,60\nbeam,box,1,1,1,1,1,1\n"
+    refused = page.post(f"/jobs/{job}/vehicle/survey", {"base": "1"}, {"file": ("s.csv", bad)})
+    assert refused.status_code == 422
+    assert "line 3" in refused.text
+    assert "Take the 1 good ones" in refused.text
+    assert page.head(job).number == 1
+    out = page.get(f"/jobs/{page.new('heron')}/survey.csv")
+    assert page.post(f"/jobs/{job}/vehicle/survey", {"base": "1"}, {"file": ("s.csv", out.content)}).status_code == 200
+    assert len(page.head(job).plan.vehicle.solids) == 31
+    drawn = page.get(f"/jobs/{page.new('wren')}/survey.dxf").content
+    assert page.post(f"/jobs/{job}/vehicle/survey", {"base": "2"}, {"file": ("s.DXF", drawn)}).status_code == 200
+    assert "No file was chosen" in page.post(f"/jobs/{job}/vehicle/survey", {"base": "3"}).text
+
+
+def test_a_job_begins_from_a_body_or_from_a_vehicle_surveyed_before(page: Page) -> None:
+    heron = page.new("heron")
+    for start, name in (("body:coach", "coach-sized"), (f"job:{heron}", "long high panel van")):
+        made = page.post("/jobs", {"name": "Third", "start": start})
+        new = int(re.findall(r"/jobs/(\d+)/", made.headers["hx-redirect"])[0])
+        assert page.head(new).plan.vehicle.name == name
+        assert page.head(new).plan.heater.sheet is None
+    assert page.post("/jobs", {"name": "Third", "start": "body:moon"}).status_code == 422
+    assert page.post("/jobs", {"name": "Third", "start": "job:99999999"}).status_code == 404

@@ -95,10 +95,11 @@ def _needed(derived: Derived) -> dict[str, float]:
 
 def holes_to_cut(derived: Derived) -> tuple[HoleLine, ...]:
     """Return every hole with the next whole-millimetre saw that is not smaller."""
-    return tuple(HoleLine(name, x, y, diameter, _saw(diameter)) for name, x, y, diameter in derived.holes)
+    return tuple(HoleLine(name, x, y, diameter, saw_for(diameter)) for name, x, y, diameter in derived.holes)
 
 
-def _saw(diameter_mm: float) -> str:
+def saw_for(diameter_mm: float) -> str:
+    """Return the saw for a hole: the next whole millimetre that is not smaller."""
     size = next((size for size in SAW_SIZES_MM if size >= diameter_mm), None)
     if diameter_mm < SAW_SIZES_MM[0]:
         return "step drill"

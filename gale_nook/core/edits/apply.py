@@ -30,6 +30,7 @@ from gale_nook.core.edits.commands import (
     SetValues,
     ShiftBelow,
     StartExhaust,
+    TakeSurvey,
     Withdraw,
 )
 from gale_nook.core.errors import BadInput, PlanUnreadable
@@ -110,6 +111,19 @@ def _(command: SetPoints, data: Data, _before: Derived) -> None:
     if leaf is None:
         raise BadInput("points", command.item_id, "Only tubes and outlines are made of points.")
     solid[leaf] = [list(point) for point in command.points]
+
+
+@_change.register
+def _(command: TakeSurvey, data: Data, _before: Derived) -> None:
+    solids = [] if command.replace else data["vehicle"]["solids"]
+    taken = {solid["id"] for solid in solids}
+    for solid in command.solids:
+        number, free = 2, solid.id
+        while free in taken:
+            number, free = number + 1, f"{solid.id[:34]}-{number}"
+        taken.add(free)
+        solids.append({**solid.model_dump(mode="json"), "id": free})
+    data["vehicle"]["solids"] = solids
 
 
 @_change.register

@@ -57,6 +57,14 @@ class SetPoints(Frozen):
     points: Annotated[tuple[Point3 | Point2, ...], Field(max_length=60)]
 
 
+class TakeSurvey(Frozen):
+    """Add surveyed parts, or put them in the place of all that was surveyed; an id that is taken already gets a new one."""
+
+    op: Literal["survey"] = "survey"
+    solids: Annotated[tuple[Solid, ...], Field(min_length=1, max_length=400)]
+    replace: bool = False
+
+
 class SetLayers(Frozen):
     """Replace the build-up of one or several faces."""
 
@@ -179,6 +187,7 @@ Command = Annotated[
     | AddItem
     | RemoveItem
     | SetPoints
+    | TakeSurvey
     | SetLayers
     | SetClimate
     | SetFeature
@@ -228,6 +237,11 @@ def _(command: RemoveItem) -> set[str]:
 @touches.register
 def _(command: SetPoints) -> set[str]:
     return {f"vehicle.solids.{command.item_id}.{leaf}" for leaf in ("points", "outline")}
+
+
+@touches.register
+def _(_command: TakeSurvey) -> set[str]:
+    return {"vehicle.solids"}
 
 
 @touches.register

@@ -25,6 +25,7 @@ from gale_nook.core.edits.commands import (
     SetValues,
     ShiftBelow,
     StartExhaust,
+    TakeSurvey,
     Withdraw,
 )
 from gale_nook.core.heater.sheets import book_of
@@ -60,6 +61,11 @@ def _(command: RemoveItem, plan: Plan, _catalogue: Catalogue) -> str:
 @summary_of.register
 def _(command: SetPoints, plan: Plan, _catalogue: Catalogue) -> str:
     return f"{_name(plan, command.item_id)}: its points"
+
+
+@summary_of.register
+def _(command: TakeSurvey, _plan: Plan, _catalogue: Catalogue) -> str:
+    return f"took in {len(command.solids)} surveyed parts"
 
 
 @summary_of.register

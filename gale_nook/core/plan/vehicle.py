@@ -32,6 +32,7 @@ class VehicleFuel(StrEnum):
     DIESEL = "diesel"
     PETROL = "petrol"
     ELECTRIC = "electric"
+    NONE = "none"
 
 
 class Face(StrEnum):
@@ -90,10 +91,14 @@ class Floor(Frozen):
     Attributes:
         layers: from the walked-on surface down to and including the steel.
         corrugation_mm: depth of the steel floor's ribs, which the mounting turret has to pass too.
+        pitch_mm, phase_mm: of these ribs across the floor: one lies at the phase right of centre, the others at whole
+            pitches from it.
     """
 
     layers: Layers
     corrugation_mm: ThicknessMm = 0.0
+    pitch_mm: Annotated[float, Field(ge=10, le=1000)] | None = None
+    phase_mm: CoordinateMm = 0.0
 
 
 class Opening(Frozen):

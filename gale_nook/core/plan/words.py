@@ -81,6 +81,7 @@ FIELD_WORDS = {
     "set_c": "set to",
     "rearward_mm": "rearward",
     "right_mm": "to the right",
+    "phase_mm": "phase of the ribs",
     "tolerance_mm": "tolerance of lengths",
     "tolerance_deg": "tolerance of angles",
 }

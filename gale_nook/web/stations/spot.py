@@ -8,6 +8,7 @@ from fastapi import Query
 from fastapi.responses import JSONResponse, Response
 from pydantic import BaseModel, Field
 
+from gale_nook.core.build.drill import DrillSheet, drill_sheet
 from gale_nook.core.checking import check
 from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import fresh_id
@@ -21,6 +22,7 @@ from gale_nook.core.spot.floor_map import YAWS, FloorMap
 from gale_nook.core.spot.search import best_spots, nearest_clear
 from gale_nook.core.spot.why import why
 from gale_nook.drawing.floor_picture import floor_picture
+from gale_nook.exchange.drill import drill_dxf, drill_pdf
 from gale_nook.store.jobs import head_of
 from gale_nook.web.context import Asked, Book, Db, JobId, Units, render
 from gale_nook.web.editing import edited
@@ -81,6 +83,34 @@ def floor(db: Db, book: Book, job_id: JobId, asked: Annotated[Picture, Query()])
     shown = FloorMap(derived).shown(None if asked.turn == "best" else int(asked.turn))
     picture = floor_picture(*shown, asked.plan == "below")
     return Response(picture, media_type="image/png", headers={"cache-control": f"private, max-age={KEPT_S}, immutable"})
+
+
+@router.get("/jobs/{job_id}/spot/drill.pdf", response_class=Response)
+def drill_sheet_pdf(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
+    """The drill sheet at 1:1, both faces."""
+    sheet, cautions = _drill(Derived(head_of(db, job_id).plan, book))
+    disposition = f'attachment; filename="gale-nook-{job_id}-drill.pdf"'
+    return Response(
+        drill_pdf(sheet, cautions, system), media_type="application/pdf", headers={"content-disposition": disposition}
+    )
+
+
+@router.get("/jobs/{job_id}/spot/drill-{face}.dxf", response_class=Response)
+def drill_sheet_dxf(db: Db, book: Book, job_id: JobId, face: Literal["inside", "below"]) -> Response:
+    """One face of the drill sheet as DXF, in millimetres."""
+    sheet, _ = _drill(Derived(head_of(db, job_id).plan, book))
+    disposition = f'attachment; filename="gale-nook-{job_id}-drill-{face}.dxf"'
+    text = drill_dxf(sheet, next(f for f in sheet.faces if f.face == face))
+    return Response(text, media_type="image/vnd.dxf", headers={"content-disposition": disposition})
+
+
+def _drill(derived: Derived) -> tuple[DrillSheet, tuple[str, ...]]:
+    sheet = drill_sheet(derived)
+    if sheet is None:
+        raise BadInput(
+            "drill sheet", None, "There is nothing to drill yet: it follows from a heater, its mount and its place."
+        )
+    return sheet, tuple(c.text for c in derived.catalogue.cautions if "spot" in c.stations)
 
 
 @router.get("/jobs/{job_id}/spot/why", response_class=JSONResponse)

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from fastapi.responses import Response
 from pydantic import ValidationError
+from starlette.datastructures import UploadFile
 
 from gale_nook.core.catalogue import SolidKind
 from gale_nook.core.edits.apply import fresh_id
-from gale_nook.core.edits.commands import AddItem, SetFeature, SetPoints
-from gale_nook.core.errors import BadInput
+from gale_nook.core.edits.commands import AddItem, SetFeature, SetPoints, TakeSurvey
+from gale_nook.core.errors import BadInput, PlanUnreadable
 from gale_nook.core.plan.document import places_of
 from gale_nook.core.plan.vehicle import (
     BoxSolid,
@@ -22,8 +23,9 @@ from gale_nook.core.plan.vehicle import (
     Vehicle,
 )
 from gale_nook.core.quantities.length import parse_length_mm
+from gale_nook.exchange.survey import read_survey_csv, read_survey_dxf, survey_csv, survey_dxf
 from gale_nook.store import jobs as store
-from gale_nook.web.context import Ask, Asked, JobId
+from gale_nook.web.context import Ask, Asked, Db, JobId, render
 from gale_nook.web.editing import edited
 from gale_nook.web.forms import text_of
 from gale_nook.web.look import Look
@@ -99,6 +101,39 @@ def _between(points: list[tuple[float, ...]], at: int, closed: bool) -> tuple[fl
         return tuple(round((a + b) / 2, 1) for a, b in zip(here, there, strict=True))
     before = points[at - 1]
     return tuple(round(2 * a - b, 1) for a, b in zip(here, before, strict=True))
+
+
+@router.get("/jobs/{job_id}/survey.csv", response_class=Response)
+def export_csv(db: Db, job_id: JobId) -> Response:
+    """Everything surveyed as CSV."""
+    text = survey_csv(store.head_of(db, job_id).plan.vehicle.solids)
+    return _file(text, "text/csv; charset=utf-8", f"gale-nook-{job_id}-survey.csv")
+
+
+@router.get("/jobs/{job_id}/survey.dxf", response_class=Response)
+def export_dxf(db: Db, job_id: JobId) -> Response:
+    """Everything surveyed as DXF, in millimetres, a layer for each kind."""
+    text = survey_dxf(store.head_of(db, job_id).plan.vehicle.solids)
+    return _file(text, "image/vnd.dxf", f"gale-nook-{job_id}-survey.dxf")
+
+
+def _file(text: str, media_type: str, name: str) -> Response:
+    return Response(text, media_type=media_type, headers={"content-disposition": f'attachment; filename="{name}"'})
+
+
+@router.post("/jobs/{job_id}/vehicle/survey")
+def import_survey(ask: Asked, job_id: JobId) -> Response:
+    """Take in a survey; where rows are bad, say which, and offer to take the good ones."""
+    upload = ask.form.get("file")
+    if not isinstance(upload, UploadFile) or not upload.filename:
+        raise PlanUnreadable("No file was chosen. Choose a survey, CSV or DXF.")
+    read = read_survey_dxf if upload.filename.lower().endswith(".dxf") else read_survey_csv
+    survey = read(upload.file.read(), dict(ask.book.solid_kinds))
+    command = TakeSurvey(solids=survey.solids) if survey.solids else None
+    if survey.refused or command is None:
+        return render("vehicle/refused.html", 422, refused=survey.refused or (("the file", "holds no parts"),), good=survey.solids,
+                      command=command.model_dump_json() if command is not None else "", desk_url=f"/jobs/{job_id}/vehicle")  # fmt: skip
+    return edited(ask, job_id, "vehicle", command)
 
 
 @router.post("/jobs/{job_id}/vehicle/add-feature")

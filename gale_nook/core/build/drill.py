@@ -1,0 +1,140 @@
+"""What the drill sheet says: the holes of the mount, measured from named features on both faces of the floor."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Literal
+
+from gale_nook.core.build.parts import saw_for
+from gale_nook.core.derived import Derived
+from gale_nook.core.plan.vehicle import Feature
+from gale_nook.core.spot.transfer import transfer_of
+
+Face = Literal["inside", "below"]
+FACES: tuple[Face, Face] = ("inside", "below")
+PILOT_DRILL_MM = 3.0
+LEAST_SPREAD_DEG = 25.0  # two tapes that meet flatter than this leave the point open
+
+
+@dataclass(frozen=True, slots=True)
+class DrillHole:
+    """A hole, its centre from the middle of the drawing, and the saw."""
+
+    name: str
+    x_mm: float
+    y_mm: float
+    diameter_mm: float
+    saw: str
+    order: int
+
+
+@dataclass(frozen=True, slots=True)
+class Offset:
+    """From a named feature to the middle of the drawing: along, across, and by a straight tape."""
+
+    name: str
+    rearward_mm: float
+    right_mm: float
+    tape_mm: float
+
+
+@dataclass(frozen=True, slots=True)
+class DrillFace:
+    """One face of the floor: what it is called, and where to measure from."""
+
+    face: Face
+    title: str
+    offsets: tuple[Offset, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class DrillSheet:
+    """Everything that the sheet prints.
+
+    Attributes:
+        middle_mm: of the drawing in the vehicle's frame, as drilled from inside.
+        holes: in the order of drilling, the pilots first.
+        faces: inside and below; lengths below are those of the survey there.
+        depth_mm: floor stack and ribs that the saw passes.
+        mount: label of the mount.
+        transfer_mm: half axis of the 95 % ellipse of the transfer; None where nothing is measured on both sides.
+    """
+
+    job: str
+    heater: str
+    mount: str
+    middle_mm: tuple[float, float]
+    holes: tuple[DrillHole, ...]
+    faces: tuple[DrillFace, DrillFace]
+    depth_mm: float
+    transfer_mm: float | None
+
+    @property
+    def half_size_mm(self) -> tuple[float, float]:
+        """Half the width and height that the holes take, about the middle."""
+        reach = [(abs(h.x_mm) + h.diameter_mm / 2, abs(h.y_mm) + h.diameter_mm / 2) for h in self.holes]
+        return max(r[0] for r in reach), max(r[1] for r in reach)
+
+
+def drill_sheet(derived: Derived) -> DrillSheet | None:
+    """Return the drill sheet; None without heater, spot and a mount with holes."""
+    spot, mount, sheet = derived.plan.spot, derived.mount, derived.sheet
+    if spot is None or mount is None or sheet is None or not derived.holes:
+        return None
+    middle = (spot.x_mm, spot.y_mm)
+    ordered = sorted(derived.holes, key=lambda hole: (-hole[3], hole[0]))
+    holes = tuple(
+        DrillHole(name, x - middle[0], y - middle[1], d, saw_for(d), order)
+        for order, (name, x, y, d) in enumerate(ordered, 1)
+    )
+    transfer = transfer_of(derived.plan)
+    below = transfer.here.centre if transfer is not None and transfer.here is not None else middle
+    return DrillSheet(
+        job=derived.plan.name,
+        heater=sheet.label,
+        mount=mount.label,
+        middle_mm=middle,
+        holes=holes,
+        faces=(
+            DrillFace("inside", "Inside, seen from above", _offsets(derived, "inside", middle)),
+            DrillFace("below", "From below, mirrored: as you see it lying there", _offsets(derived, "below", below)),
+        ),
+        depth_mm=derived.stack_mm,
+        transfer_mm=transfer.here.long_mm if transfer is not None and transfer.here is not None else None,
+    )
+
+
+def _offsets(derived: Derived, face: Face, middle: tuple[float, float]) -> tuple[Offset, ...]:
+    """Return two features to measure from: the nearest, and the nearest that crosses it well; else datum and flank."""
+    mirrored = derived.plan.vehicle.below_mirrored
+    placed = [(f, at) for f in derived.plan.vehicle.features if (at := _at(f, face, mirrored)) is not None]
+    placed.sort(key=lambda pair: math.dist(pair[1], middle))
+    found = [_offset(feature.name, at, middle) for feature, at in placed[:1]]
+    for feature, at in placed[1:]:
+        if _crossing_deg(placed[0][1], at, middle) >= LEAST_SPREAD_DEG:
+            found.append(_offset(feature.name, at, middle))
+            break
+    if len(found) < 2:
+        shell, side = derived.plan.vehicle.shell, 1 if middle[1] >= 0 else -1
+        flank = side * (shell.floor_width_mm if face == "inside" else shell.outer_width_mm) / 2
+        name = f"{'right' if side > 0 else 'left'} {'wall' if face == 'inside' else 'sill'}, square to it"
+        datum = Offset(f"datum: {derived.plan.vehicle.datum}", middle[0], middle[1], abs(middle[0]))
+        found = [*found, datum, Offset(name, 0.0, middle[1] - flank, abs(middle[1] - flank))]
+    return tuple(found)
+
+
+def _at(feature: Feature, face: Face, mirrored: bool) -> tuple[float, float] | None:
+    if face == "inside" or feature.below is None:
+        return feature.inside if face == "inside" else None
+    return (feature.below[0], -feature.below[1] if mirrored else feature.below[1])
+
+
+def _offset(name: str, at: tuple[float, float], middle: tuple[float, float]) -> Offset:
+    return Offset(name, middle[0] - at[0], middle[1] - at[1], math.dist(at, middle))
+
+
+def _crossing_deg(one: tuple[float, float], other: tuple[float, float], middle: tuple[float, float]) -> float:
+    """Return the angle at which tapes from two points cross at the middle, 0 to 90."""
+    a = math.atan2(one[1] - middle[1], one[0] - middle[0]) - math.atan2(other[1] - middle[1], other[0] - middle[0])
+    return math.degrees(math.asin(min(abs(math.sin(a)), 1.0)))

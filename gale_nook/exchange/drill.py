@@ -1,0 +1,219 @@
+"""The drill sheet at 1:1: as a PDF on A4, in tiles where it is larger, and as DXF in millimetres."""
+
+from __future__ import annotations
+
+import io
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from ezdxf import units
+from ezdxf.enums import TextEntityAlignment
+from ezdxf.filemanagement import new
+from ezdxf.layouts.layout import Modelspace
+from reportlab.lib.pagesizes import A4
+from reportlab.lib.units import mm
+from reportlab.pdfbase import pdfmetrics
+from reportlab.pdfbase.ttfonts import TTFont
+from reportlab.pdfgen.canvas import Canvas
+
+from gale_nook.core.build.drill import PILOT_DRILL_MM, DrillFace, DrillSheet
+from gale_nook.core.quantities.length import UnitSystem
+from gale_nook.core.quantities.measures import format_quantity
+
+TILE_MM = (182.0, 182.0)  # of drawing on a page
+OVERLAP_MM = 10.0
+MARGIN_MM = 25.0  # round the holes: flange and sealant
+CHECK_MM = 100.0
+CENTRE_CROSS_MM = 8.0
+FONT_PATHS = ("/usr/share/fonts/truetype/dejavu/DejaVuSans.ttf", "/usr/share/fonts/truetype/dejavu/DejaVuSans-Bold.ttf")
+LAYERS = {"HOLES": 1, "CENTRES": 5, "CHECK": 3, "TEXT": 7, "DIRECTION": 8}
+
+
+@dataclass(frozen=True, slots=True)
+class Tile:
+    """One page's part of the drawing: its middle, and its place among the tiles."""
+
+    x_mm: float
+    y_mm: float
+    column: int
+    row: int
+    columns: int
+    rows: int
+
+
+def tiles(sheet: DrillSheet) -> tuple[Tile, ...]:
+    """Return the pages that a face needs; neighbours overlap by OVERLAP_MM."""
+    spans = [2 * (half + MARGIN_MM) for half in sheet.half_size_mm]
+    counts = []
+    for span, tile in zip(spans, TILE_MM, strict=True):
+        counts.append(1 if span <= tile else math.ceil((span - OVERLAP_MM) / (tile - OVERLAP_MM)))
+    steps = [tile - OVERLAP_MM for tile in TILE_MM]
+    return tuple(
+        Tile(
+            (column - (counts[0] - 1) / 2) * steps[0],
+            (row - (counts[1] - 1) / 2) * steps[1],
+            column,
+            row,
+            counts[0],
+            counts[1],
+        )
+        for row in range(counts[1])
+        for column in range(counts[0])
+    )
+
+
+def drill_pdf(sheet: DrillSheet, cautions: tuple[str, ...], system: UnitSystem = UnitSystem.METRIC) -> bytes:
+    """Return the drill sheet as a PDF: every tile of both faces, asked to be printed without scaling."""
+    _fonts()
+    out = io.BytesIO()
+    canvas = Canvas(out, pagesize=A4, pageCompression=0)
+    canvas.setTitle(f"Drill sheet, {sheet.job}")
+    canvas.setViewerPreference("PrintScaling", "None")
+    for face in sheet.faces:
+        for tile in tiles(sheet):
+            _page(canvas, sheet, face, tile, system)
+            _words(canvas, sheet, face, cautions, system)
+            canvas.showPage()
+    canvas.save()
+    return out.getvalue()
+
+
+def _fonts() -> None:
+    for name, path in zip(("Drill", "Drill-Bold"), FONT_PATHS, strict=True):
+        if name not in pdfmetrics.getRegisteredFontNames():
+            pdfmetrics.registerFont(TTFont(name, path))
+
+
+def _page(canvas: Canvas, sheet: DrillSheet, face: DrillFace, tile: Tile, system: UnitSystem) -> None:
+    """Draw one tile in the page's upper part; up the page is the vehicle's right from above, its left from below."""
+    sign = 1 if face.face == "inside" else -1
+    left, bottom = (A4[0] / mm - TILE_MM[0]) / 2, A4[1] / mm - 18 - TILE_MM[1]
+    canvas.saveState()
+    frame = canvas.beginPath()
+    frame.rect(left * mm, bottom * mm, TILE_MM[0] * mm, TILE_MM[1] * mm)
+    canvas.setLineWidth(0.4)
+    canvas.rect(left * mm, bottom * mm, TILE_MM[0] * mm, TILE_MM[1] * mm)
+    canvas.clipPath(frame, stroke=0)
+    canvas.translate((left + TILE_MM[0] / 2 - tile.x_mm) * mm, (bottom + TILE_MM[1] / 2 - tile.y_mm) * mm)
+    canvas.setLineWidth(0.8)
+    for hole in sheet.holes:
+        x, y = hole.x_mm * mm, sign * hole.y_mm * mm
+        canvas.circle(x, y, hole.diameter_mm / 2 * mm)
+        _cross(canvas, x, y)
+        canvas.setFont("Drill", 8)
+        canvas.drawString(x + 3 * mm, y + 3 * mm, f"{hole.order}: ⌀{hole.diameter_mm:g}")
+    canvas.setDash(4, 3)
+    canvas.setLineWidth(0.3)
+    canvas.line(-2000, 0, 2000, 0)
+    canvas.line(0, -2000, 0, 2000)
+    canvas.restoreState()
+    _directions(canvas, left, bottom, sign)
+    if tile.columns * tile.rows > 1:
+        canvas.setFont("Drill-Bold", 10)
+        place = f"tile {tile.column + 1} of {tile.columns} across, {tile.row + 1} of {tile.rows} up; overlap {OVERLAP_MM:g} mm"
+        canvas.drawRightString((left + TILE_MM[0]) * mm, (bottom - 5) * mm, place)
+
+
+def _cross(canvas: Canvas, x: float, y: float) -> None:
+    half = CENTRE_CROSS_MM / 2 * mm
+    canvas.line(x - half, y, x + half, y)
+    canvas.line(x, y - half, x, y + half)
+
+
+def _directions(canvas: Canvas, left: float, bottom: float, sign: int) -> None:
+    """Write which way is which along the frame."""
+    middle_x, middle_y = (left + TILE_MM[0] / 2) * mm, (bottom + TILE_MM[1] / 2) * mm
+    up, down = ("RIGHT", "LEFT") if sign > 0 else ("LEFT", "RIGHT")
+    canvas.setFont("Drill-Bold", 9)
+    canvas.drawCentredString(middle_x, (bottom + TILE_MM[1] - 5) * mm, f"{up} SIDE OF THE VEHICLE")
+    canvas.drawCentredString(middle_x, (bottom + 2.5) * mm, f"{down} SIDE")
+    for x, words in ((left + 4, "FRONT"), (left + TILE_MM[0] - 2, "REAR")):
+        canvas.saveState()
+        canvas.translate(x * mm, middle_y)
+        canvas.rotate(90)
+        canvas.drawCentredString(0, 0, words)
+        canvas.restoreState()
+
+
+def _words(canvas: Canvas, sheet: DrillSheet, face: DrillFace, cautions: tuple[str, ...], system: UnitSystem) -> None:
+    canvas.setFont("Drill-Bold", 12)
+    canvas.drawString(15 * mm, A4[1] - 11 * mm, f"{sheet.job}: drill sheet 1:1. {face.title}")
+    y = A4[1] / mm - 18 - TILE_MM[1] - 12
+    canvas.setLineWidth(1.2)
+    canvas.line(15 * mm, y * mm, (15 + CHECK_MM) * mm, y * mm)
+    for end in (15, 15 + CHECK_MM):
+        canvas.line(end * mm, (y - 2) * mm, end * mm, (y + 2) * mm)
+    canvas.setFont("Drill", 8)
+    canvas.drawString((19 + CHECK_MM) * mm, (y - 1) * mm, "is 100 mm. If not, print again without scaling.")
+    canvas.setFont("Drill", 8.5)
+    y -= 3
+    for line in _lines(sheet, face, system):
+        y -= 4.6
+        canvas.drawString(15 * mm, y * mm, line)
+    canvas.setFont("Drill", 7)
+    for line in _wrapped(canvas, " ".join(cautions), (A4[0] / mm - 30) * mm):
+        y -= 3.4
+        canvas.drawString(15 * mm, y * mm, line)
+
+
+def _lines(sheet: DrillSheet, face: DrillFace, system: UnitSystem) -> Iterator[str]:
+    def length(value: float) -> str:
+        return format_quantity(value, "mm", system)
+
+    yield f"{sheet.heater}, {sheet.mount}. The dashed cross is the mount's middle. Measure to it:"
+    for offset in face.offsets:
+        ways = (
+            [f"{length(abs(offset.rearward_mm))} {'behind' if offset.rearward_mm > 0 else 'ahead of'} it"]
+            if offset.rearward_mm
+            else []
+        )
+        if offset.right_mm:
+            ways.append(
+                f"{length(abs(offset.right_mm))} towards the vehicle's {'right' if offset.right_mm > 0 else 'left'}"
+            )
+        yield f"from {offset.name}: {', '.join(ways) or 'on it'}; straight tape {length(offset.tape_mm)}"
+    holes = "; ".join(f"{h.order}. {h.name}: {h.saw}" for h in sheet.holes)
+    yield f"Pilots of {PILOT_DRILL_MM:g} mm first, all of them; look from below; then {holes}."
+    doubt = f" The place below is known to ±{sheet.transfer_mm:.0f} mm (95 %)." if sheet.transfer_mm is not None else ""
+    yield f"Depth through floor and ribs: {length(sheet.depth_mm)}. File and paint every edge, then seal.{doubt}"
+
+
+def _wrapped(canvas: Canvas, text: str, width: float) -> list[str]:
+    lines, line = [], ""
+    for word in text.split():
+        longer = f"{line} {word}".strip()
+        if canvas.stringWidth(longer, "Drill", 7) > width and line:
+            lines.append(line)
+            longer = word
+        line = longer
+    return [*lines, line]
+
+
+def drill_dxf(sheet: DrillSheet, face: DrillFace) -> str:
+    """Return one face as DXF text, in millimetres about the mount's middle, layers by what is on them."""
+    document = new("R2010", units=units.MM)
+    space, sign = document.modelspace(), 1 if face.face == "inside" else -1
+    for name, colour in LAYERS.items():
+        document.layers.add(name, color=colour)
+    for hole in sheet.holes:
+        centre = (hole.x_mm, sign * hole.y_mm)
+        space.add_circle(centre, hole.diameter_mm / 2, dxfattribs={"layer": "HOLES"})
+        space.add_point(centre, dxfattribs={"layer": "CENTRES"})
+        _dxf_text(space, f"{hole.order} {hole.name} {hole.diameter_mm:g}", (centre[0], centre[1] + 4))
+    low = -sheet.half_size_mm[1] - MARGIN_MM
+    space.add_line((-CHECK_MM / 2, low), (CHECK_MM / 2, low), dxfattribs={"layer": "CHECK"})
+    _dxf_text(space, "check: 100 mm", (0, low - 6))
+    up = "right side up" if sign > 0 else "from below, mirrored: left side up"
+    _dxf_text(space, f"{face.title}; rear to the right, {up}", (0, -low + 4), "DIRECTION")
+    for number, offset in enumerate(face.offsets):
+        words = f"from {offset.name}: {offset.rearward_mm:.0f} rearward, {offset.right_mm:.0f} right, tape {offset.tape_mm:.0f}"
+        _dxf_text(space, words, (0, low - 14 - 6 * number))
+    out = io.StringIO()
+    document.write(out)
+    return out.getvalue()
+
+
+def _dxf_text(space: Modelspace, words: str, at: tuple[float, float], layer: str = "TEXT") -> None:
+    text = space.add_text(words, height=3.5, dxfattribs={"layer": layer})
+    text.set_placement(at, align=TextEntityAlignment.MIDDLE_CENTER)
