@@ -11,6 +11,8 @@ from gale_nook.drawing.scene import Circle, Clip, Group, Line, Node, Picture, Po
 
 STYLES = Path(__file__).with_name("drawing.css")
 
+Part = tuple[Point, tuple[float, float]]  # low corner and size, in paper units
+
 
 @lru_cache(maxsize=1)
 def styles() -> str:
@@ -18,18 +20,19 @@ def styles() -> str:
     return STYLES.read_text("utf-8")
 
 
-def svg(scene: Scene, *, embed_styles: bool = False, width_mm: float | None = None) -> str:
+def svg(scene: Scene, *, embed_styles: bool = False, width_mm: float | None = None, part: Part | None = None) -> str:
     """Return a scene as an SVG element.
 
     Args:
         embed_styles: put the drawings' style sheet into it, for a file that stands alone.
         width_mm: give it this width on paper.
+        part: show only this rectangle of it.
     """
-    width, height = scene.size
+    (x, y), (width, height) = part if part is not None else ((0.0, 0.0), scene.size)
     size = f' width="{_n(width_mm)}mm" height="{_n(width_mm * height / width)}mm"' if width_mm is not None else ""
     style = f"<style>{styles()}</style>" if embed_styles else ""
     return (
-        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {_n(width)} {_n(height)}"{size}'
+        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="{_n(x)} {_n(y)} {_n(width)} {_n(height)}"{size}'
         f"{_attributes({'role': 'img', 'aria-label': scene.label, **scene.attributes})}>"
         f"{style}{nodes(scene.nodes)}</svg>"
     )

@@ -9,7 +9,7 @@ from pathlib import Path
 
 import structlog
 from fastapi import FastAPI
-from fastapi.responses import Response
+from fastapi.responses import FileResponse, Response
 from fastapi.staticfiles import StaticFiles
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 from starlette_csrf.middleware import CSRFMiddleware
@@ -47,6 +47,13 @@ def create_app(database_url: str, csrf_secret: str = "") -> FastAPI:
     @app.get("/static/drawing.css", include_in_schema=False)
     def drawing_css() -> Response:
         return Response(styles(), media_type="text/css", headers={"cache-control": "max-age=600"})
+
+    @app.get("/card-worker.js", include_in_schema=False)
+    def card_worker() -> Response:
+        # from the root, so that it may keep the cards, which do not lie under /static
+        return FileResponse(
+            STATIC / "card-worker.js", media_type="text/javascript", headers={"cache-control": "no-cache"}
+        )
 
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
     troubles.install(app)

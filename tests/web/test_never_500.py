@@ -87,6 +87,7 @@ FIELDS = (
     "name",
     "sheet",
     "base_sheet",
+    "line",
     "label",
     "source",
     "value:output.minimum_w",
@@ -118,6 +119,7 @@ FORMS = (
     "feature",
     "add-feature",
     "survey",
+    "below",
 )
 OPS = (
     "set",
@@ -137,6 +139,7 @@ OPS = (
     "pop-top",
     "feature",
     "shift-below",
+    "take-below",
     "survey",
     "",
 )

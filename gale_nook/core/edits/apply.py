@@ -30,6 +30,7 @@ from gale_nook.core.edits.commands import (
     SetValues,
     ShiftBelow,
     StartExhaust,
+    TakeBelow,
     TakeSurvey,
     Withdraw,
 )
@@ -142,6 +143,15 @@ def _(command: SetClimate, data: Data, _before: Derived) -> None:
 def _(command: SetFeature, data: Data, _before: Derived) -> None:
     feature = addresses.find(data, f"vehicle.features.{command.feature_id}")
     feature[command.side] = list(command.at) if command.at is not None else None
+
+
+@_change.register
+def _(command: TakeBelow, data: Data, before: Derived) -> None:
+    for feature in command.features:
+        _change(SetFeature(feature_id=feature.id, side="below", at=feature.at), data, before)
+    data["pilots"] += [pilot.model_dump(mode="json") for pilot in command.pilots]
+    if command.note:
+        data["note"] = f"{data['note']}\n{command.note}".strip()[-2000:]
 
 
 @_change.register

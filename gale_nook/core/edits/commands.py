@@ -89,6 +89,22 @@ class SetFeature(Frozen):
     at: Point2 | None
 
 
+class FeatureBelow(Frozen):
+    """A feature and where it was measured from below."""
+
+    id: ItemId
+    at: Point2
+
+
+class TakeBelow(Frozen):
+    """Take in what was typed under the vehicle: features measured there, pilots, and a note to the job's own."""
+
+    op: Literal["take-below"] = "take-below"
+    features: Annotated[tuple[FeatureBelow, ...], Field(max_length=120)] = ()
+    pilots: Annotated[tuple[Pilot, ...], Field(max_length=40)] = ()
+    note: Annotated[Note, Field(max_length=1000)] = ""
+
+
 class ShiftBelow(Frozen):
     """Move everything that was surveyed below the floor, and the features' places there, by a shift."""
 
@@ -192,6 +208,7 @@ Command = Annotated[
     | SetClimate
     | SetFeature
     | ShiftBelow
+    | TakeBelow
     | PlaceHeater
     | ChooseHeater
     | PutSheet
@@ -257,6 +274,13 @@ def _(_command: SetClimate) -> set[str]:
 @touches.register
 def _(command: SetFeature) -> set[str]:
     return {f"vehicle.features.{command.feature_id}.{command.side}"}
+
+
+@touches.register
+def _(command: TakeBelow) -> set[str]:
+    found = {f"vehicle.features.{feature.id}.below" for feature in command.features}
+    found |= {f"pilots.{pilot.id}" for pilot in command.pilots}
+    return found | ({"note"} if command.note else set())
 
 
 @touches.register

@@ -25,6 +25,7 @@ from gale_nook.core.edits.commands import (
     SetValues,
     ShiftBelow,
     StartExhaust,
+    TakeBelow,
     TakeSurvey,
     Withdraw,
 )
@@ -81,6 +82,11 @@ def _(command: SetClimate, _plan: Plan, _catalogue: Catalogue) -> str:
 @summary_of.register
 def _(command: SetFeature, plan: Plan, _catalogue: Catalogue) -> str:
     return f"{_name(plan, command.feature_id)}: {command.side}"
+
+
+@summary_of.register
+def _(_command: TakeBelow, _plan: Plan, _catalogue: Catalogue) -> str:
+    return "took in what was measured below"
 
 
 @summary_of.register

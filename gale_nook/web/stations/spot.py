@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from pathlib import Path as FilePath
 from typing import Annotated, Literal
 
 from fastapi import Query
-from fastapi.responses import JSONResponse, Response
+from fastapi.responses import HTMLResponse, JSONResponse, Response
 from pydantic import BaseModel, Field
+from starlette.datastructures import UploadFile
 
 from gale_nook.core.build.drill import DrillSheet, drill_sheet
 from gale_nook.core.checking import check
@@ -22,16 +24,19 @@ from gale_nook.core.spot.floor_map import YAWS, FloorMap
 from gale_nook.core.spot.search import best_spots, nearest_clear
 from gale_nook.core.spot.why import why
 from gale_nook.drawing.floor_picture import floor_picture
+from gale_nook.exchange.card import MAX_LINE, card_of, card_page, read_below
 from gale_nook.exchange.drill import drill_dxf, drill_pdf
+from gale_nook.store.editing import save
 from gale_nook.store.jobs import head_of
 from gale_nook.web.context import Asked, Book, Db, JobId, Units, render
-from gale_nook.web.editing import edited
+from gale_nook.web.editing import edited, show_after
 from gale_nook.web.forms import text_of
 from gale_nook.web.spots import best_rows, candidate_rows
 from gale_nook.web.stations.page import by_word, station_router
 
 router = station_router(by_word("spot"))
 REACH_MM = 30_000
+STATIC = FilePath(__file__).parents[1] / "static"
 KEPT_S = 7 * 24 * 3600
 Coordinate = Annotated[float, Field(ge=-REACH_MM, le=REACH_MM, allow_inf_nan=False)]
 Weight = Annotated[float, Field(ge=0, le=10, allow_inf_nan=False)]
@@ -111,6 +116,36 @@ def _drill(derived: Derived) -> tuple[DrillSheet, tuple[str, ...]]:
             "drill sheet", None, "There is nothing to drill yet: it follows from a heater, its mount and its place."
         )
     return sheet, tuple(c.text for c in derived.catalogue.cautions if "spot" in c.stations)
+
+
+@router.get("/jobs/{job_id}/spot/card")
+def card(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
+    """The card for someone lying under the vehicle."""
+    head = head_of(db, job_id)
+    return HTMLResponse(card_page(card_of(check(head.plan, book), job_id, head.number, system)))
+
+
+@router.get("/jobs/{job_id}/spot/card.html", response_class=Response)
+def card_file(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
+    """The same card as one file that needs no server."""
+    head = head_of(db, job_id)
+    style, script = ((STATIC / name).read_text("utf-8") for name in ("card.css", "card.js"))
+    page = card_page(card_of(check(head.plan, book), job_id, head.number, system), style, script)
+    disposition = f'attachment; filename="below-{job_id}.html"'
+    return Response(page, media_type="text/html; charset=utf-8", headers={"content-disposition": disposition})
+
+
+@router.post("/jobs/{job_id}/spot/below")
+def take_below(ask: Asked, job_id: JobId) -> Response:
+    """Take in what a card gave back: its line, or its file. It holds for the job as it is now."""
+    upload = ask.form.get("file")
+    line = text_of(ask.form, "line", MAX_LINE)
+    if isinstance(upload, UploadFile) and upload.filename:
+        line = upload.file.read().decode("utf-8", "replace")
+    head = head_of(ask.db, job_id)
+    holes = {name: (x, y) for name, x, y, _ in Derived(head.plan, ask.book).holes}
+    save(ask.db, job_id, head.number, read_below(line, head.plan, job_id, holes), ask.book)
+    return show_after(ask, job_id, "spot")
 
 
 @router.get("/jobs/{job_id}/spot/why", response_class=JSONResponse)

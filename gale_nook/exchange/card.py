@@ -1,0 +1,212 @@
+"""The card for someone lying under the vehicle, and what it gives back."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass
+from typing import Annotated, Any, Literal
+
+from jinja2 import Environment, FileSystemLoader, StrictUndefined
+from markupsafe import Markup
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+
+from gale_nook.core.build.drill import Offset, drill_sheet
+from gale_nook.core.checking import Check
+from gale_nook.core.edits.apply import fresh_id
+from gale_nook.core.edits.commands import TakeBelow
+from gale_nook.core.errors import BadInput
+from gale_nook.core.plan.document import Plan, places_of
+from gale_nook.core.plan.stations import Pilot
+from gale_nook.core.quantities.length import UnitSystem, parse_length_mm
+from gale_nook.core.quantities.measures import format_quantity
+from gale_nook.drawing.board import BoardOptions, board
+from gale_nook.drawing.mapping import PAPER_WIDTH, BoardView, board_mapping
+from gale_nook.drawing.svg import styles, svg
+from gale_nook.exchange.sheet import TEMPLATES
+
+MAX_LINE = 20_000
+_environment = Environment(
+    loader=FileSystemLoader(TEMPLATES), autoescape=True, undefined=StrictUndefined, trim_blocks=True, lstrip_blocks=True
+)
+CARD_WIDTH = 400.0  # of the drawing, in paper units: a phone shows it without shrinking
+
+
+@dataclass(frozen=True, slots=True)
+class CardOffset:
+    """A named feature and how far the middle lies from it, as texts."""
+
+    name: str
+    tape: str
+    ways: str
+
+
+@dataclass(frozen=True, slots=True)
+class CardFeature:
+    """A feature to be measured from below, and what was measured before."""
+
+    id: str
+    name: str
+    known: str
+
+
+@dataclass(frozen=True)
+class Card:
+    """Everything that the card shows."""
+
+    job_id: int
+    revision: int
+    job: str
+    units: str
+    mount: str
+    offsets: tuple[CardOffset, ...]
+    doubt: str
+    holes: tuple[str, ...]
+    features: tuple[CardFeature, ...]
+    across: str
+    drawing: Markup
+    drawing_styles: Markup
+
+
+def card_of(done: Check, job_id: int, revision: int, system: UnitSystem) -> Card:
+    """Return the card of a checked plan."""
+    derived = done.derived
+    plan, sheet = derived.plan, drill_sheet(derived)
+    mirrored = plan.vehicle.below_mirrored
+    place = (plan.spot.x_mm, plan.spot.y_mm, 0.0) if plan.spot is not None else (0.0, 0.0, 0.0)
+    view = BoardView(below=True, side="left", zoom=4.0 if plan.spot is not None else 1.0, centre=place)
+    m = board_mapping(plan.vehicle.shell, view)
+    part = ((PAPER_WIDTH / 2 - CARD_WIDTH / 2, 0.0), (CARD_WIDTH, m.plan_height)) if plan.spot is not None else None
+    drawn = svg(board(done, BoardOptions(view, "spot", "", system, editable=False, tag="card-")), part=part)
+    below = sheet.faces[1].offsets if sheet is not None else ()
+    return Card(
+        job_id=job_id,
+        revision=revision,
+        job=plan.name,
+        units="in" if system is UnitSystem.IMPERIAL else "mm",
+        mount=sheet.mount if sheet is not None else "",
+        offsets=tuple(_offset(offset, system) for offset in below),
+        doubt=f"Known to ±{sheet.transfer_mm:.0f} mm (95 %)."
+        if sheet is not None and sheet.transfer_mm is not None
+        else "",
+        holes=tuple(name for name, _, _, _ in derived.holes),
+        features=tuple(CardFeature(f.id, f.name, _known(f.below, system)) for f in plan.vehicle.features),
+        across="right as you see it" if mirrored else "vehicle's right of centre",
+        drawing=Markup(drawn),
+        drawing_styles=Markup(styles()),
+    )
+
+
+def _offset(offset: Offset, system: UnitSystem) -> CardOffset:
+    def length(value: float) -> str:
+        return format_quantity(round(value), "mm", system)
+
+    ways = []
+    if round(offset.rearward_mm):
+        ways.append(f"{length(abs(offset.rearward_mm))} to the {'rear' if offset.rearward_mm > 0 else 'front'}")
+    if round(offset.right_mm):
+        ways.append(f"{length(abs(offset.right_mm))} to the vehicle's {'right' if offset.right_mm > 0 else 'left'}")
+    return CardOffset(offset.name, length(offset.tape_mm), ", ".join(ways) or "on it")
+
+
+def _known(at: tuple[float, float] | None, system: UnitSystem) -> str:
+    return "" if at is None else ", ".join(format_quantity(value, "mm", system) for value in at)
+
+
+def card_page(card: Card, style: str = "", script: str = "") -> str:
+    """Return the card as a page; with style and script it is one file that needs no server."""
+    return _environment.get_template("card.html").render(
+        card=card, alone=bool(script), style=Markup(style), script=Markup(script)
+    )
+
+
+# --- what comes back ---
+
+
+class _Strict(BaseModel):
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+Typed = Annotated[str, Field(max_length=80)]
+
+
+class _TypedPilot(_Strict):
+    hole: Typed
+    along: Typed = ""
+    forth: Literal["forward", "rearward"] = "rearward"
+    across: Typed = ""
+    side: Literal["left", "right"] = "right"
+
+
+class _TypedBelow(_Strict):
+    gale_nook: Literal["below"]
+    version: Literal[1]
+    job: int
+    revision: int
+    units: Literal["mm", "in"]
+    features: Annotated[dict[Typed, tuple[Typed, Typed]], Field(max_length=120)] = {}
+    pilots: Annotated[tuple[_TypedPilot, ...], Field(max_length=40)] = ()
+    note: Annotated[str, Field(max_length=1000)] = ""
+
+
+def read_below(line: str, plan: Plan, job_id: int, holes: dict[str, tuple[float, float]]) -> TakeBelow:
+    """Return the command that takes in what a card gave back.
+
+    Args:
+        holes: where each hole of the mount is now, as drilled from inside.
+
+    Raises:
+        BadInput: not a card's line, of another job, or a length that cannot be read; names it.
+    """
+    typed = _typed(line)
+    if typed.job != job_id:
+        raise BadInput("line", None, f"This line is of job {typed.job}; it was given to job {job_id}.")
+    system = UnitSystem.IMPERIAL if typed.units == "in" else UnitSystem.METRIC
+    known = {feature.id: feature.name for feature in plan.vehicle.features}
+    features: dict[str, tuple[float, float]] = {}
+    for key, (x, y) in typed.features.items():
+        if key not in known:
+            raise BadInput("feature", key, f"The feature '{key}' is not in this job any more.")
+        features[key] = (
+            parse_length_mm(x, system, f"{known[key]}, behind"),
+            parse_length_mm(y, system, f"{known[key]}, across"),
+        )
+    pilots: list[Pilot] = []
+    for pilot in typed.pilots:
+        pilots.append(_pilot(pilot, plan, holes, system, tuple(pilots)))
+    try:
+        return TakeBelow.model_validate(
+            {"features": [{"id": key, "at": at} for key, at in features.items()],
+             "pilots": [p.model_dump() for p in pilots], "note": typed.note.strip()}
+        )  # fmt: skip
+    except ValidationError as error:
+        place, problem = places_of(error)[0]
+        raise BadInput(place, None, problem) from None
+
+
+def _typed(line: str) -> _TypedBelow:
+    text = line.strip()
+    if not text or len(text) > MAX_LINE:
+        raise BadInput("line", None, "Paste the line that the card shows, or take in its file.")
+    try:
+        data: Any = json.loads(text)
+        return _TypedBelow.model_validate(data)
+    except (ValueError, RecursionError):
+        raise BadInput("line", None, "This is not what a card gives back, or a part of it is missing.") from None
+
+
+def _pilot(
+    typed: _TypedPilot, plan: Plan, holes: dict[str, tuple[float, float]], system: UnitSystem, others: tuple[Pilot, ...]
+) -> Pilot:
+    if typed.hole not in holes:
+        raise BadInput("hole", typed.hole, f"The mount has no hole '{typed.hole}' any more.")
+    along = parse_length_mm(typed.along, system, f"{typed.hole}, along") if typed.along.strip() else 0.0
+    across = parse_length_mm(typed.across, system, f"{typed.hole}, across") if typed.across.strip() else 0.0
+    x, y = holes[typed.hole]
+    try:
+        return Pilot(
+            id=fresh_id((*plan.pilots, *others), "pilot"), hole=typed.hole, x_mm=x, y_mm=y,
+            rearward_mm=along if typed.forth == "rearward" else -along, right_mm=across if typed.side == "right" else -across,
+        )  # fmt: skip
+    except ValidationError as error:
+        place, problem = places_of(error)[0]
+        raise BadInput(place, None, problem) from None

@@ -1,0 +1,175 @@
+"""Spot station in the browser: a van surveyed by keyboard alone, the map, the card with and without a server."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import BrowserContext, Page, expect
+
+from tests.browser.conftest import Jobs
+
+pytestmark = pytest.mark.browser
+PHONE = {"width": 390, "height": 844}
+
+
+def _saved(tab: Page, number: int) -> None:
+    expect(tab.locator("#saved")).to_have_text(f"edit {number} · saved")
+
+
+def _type(tab: Page, label: str, text: str) -> None:
+    """Focus a field as Tab does, type, and leave it; no mouse."""
+    field = tab.get_by_label(label, exact=True).first
+    field.focus()
+    tab.keyboard.press("Control+a")
+    tab.keyboard.type(text)
+    tab.keyboard.press("Enter")
+
+
+def _press(tab: Page, name: str) -> None:
+    tab.get_by_role("button", name=name, exact=True).first.focus()
+    tab.keyboard.press("Enter")
+
+
+def _write(tab: Page, label: str, text: str) -> None:
+    tab.get_by_label(label).first.focus()
+    tab.keyboard.press("Control+a")
+    tab.keyboard.type(text)
+
+
+def _begin(tab: Page) -> int:
+    tab.goto("/")
+    tab.get_by_label("What do you call it?").focus()
+    tab.keyboard.type("Dunlin")
+    tab.keyboard.press("Tab")
+    tab.keyboard.press("Tab")
+    tab.keyboard.type("long, high")
+    _press(tab, "Begin")
+    tab.wait_for_url("**/vehicle")
+    return int(tab.url.split("/")[-2])
+
+
+def _survey(tab: Page) -> None:
+    """Edits 2 to 7: a dimension, a cross-member, a feature measured on both sides."""
+    _type(tab, "rear doors", "4.2 m")
+    _saved(tab, 2)
+    tab.get_by_label("Add", exact=True).first.focus()
+    tab.keyboard.type("cross-member")
+    _press(tab, "Add part")
+    _saved(tab, 3)
+    tab.locator("#chosen").get_by_label("behind the datum").focus()
+    tab.keyboard.press("Control+a")
+    tab.keyboard.type("1560")
+    tab.keyboard.press("Enter")
+    _saved(tab, 4)
+    tab.locator("#feature-name").focus()
+    tab.keyboard.type("seat bolt")
+    _press(tab, "Add feature")
+    _saved(tab, 5)
+    for number, (side, x, y) in enumerate((("inside", "250", "-510"), ("below", "252", "-512")), 6):
+        tab.get_by_label(f"seat bolt, {side}, behind datum").focus()
+        tab.keyboard.type(x)
+        tab.keyboard.press("Tab")
+        tab.keyboard.type(y)
+        tab.keyboard.press("Tab")
+        _saved(tab, number)
+
+
+def test_a_van_from_tape_measurements_to_a_drill_sheet_by_keyboard(tab: Page, jobs: Jobs) -> None:
+    job = _begin(tab)
+    _survey(tab)
+    tab.locator("body").press("2")
+    tab.wait_for_url("**/heat")
+    _press(tab, "Put it in")
+    _saved(tab, 8)
+    tab.locator("body").press("3")
+    tab.wait_for_url("**/heater")
+    tab.locator(".heater.recommended").get_by_role("button", name="Choose the").focus()
+    tab.keyboard.press("Enter")
+    _saved(tab, 9)
+    tab.locator("body").press("4")
+    tab.wait_for_url("**/spot")
+    _write(tab, "behind the datum", "1.6 m")
+    _write(tab, "right of centre", "-200")
+    _press(tab, "Put it there")
+    _saved(tab, 10)
+    expect(tab.locator("#findings .verdict-over").first).to_be_visible()
+    tab.get_by_role("button", name="Put the heater on A").focus()
+    tab.keyboard.press("Enter")
+    _saved(tab, 11)
+    expect(tab.locator("#findings .verdict-over")).to_have_count(0)
+    _type(tab, "behind the datum", "1000 behind seat bolt")
+    _saved(tab, 12)
+    spot = jobs.head(job).plan.spot
+    assert spot is not None
+    assert spot.x_mm == 1250
+    href = tab.get_by_role("link", name="PDF on A4").get_attribute("href") or ""
+    assert tab.request.get(href).body().startswith(b"%PDF")
+
+
+def test_the_reason_stands_under_the_pointer_and_best_spots_are_lettered(tab: Page, jobs: Jobs) -> None:
+    tab.goto(f"/jobs/{jobs.new('heron')}/spot")
+    expect(tab.locator("text.spot-letter-text")).to_have_count(5)
+    shown = tab.locator("#board-drawing").bounding_box()
+    assert shown is not None
+    spare = tab.locator('#survey [data-item="tank"] polygon').first.bounding_box()
+    assert spare is not None
+    tab.mouse.move(spare["x"] + spare["width"] / 2, spare["y"] + spare["height"] / 2)
+    expect(tab.locator("#board-hint")).to_contain_text("Not here")
+    tab.get_by_role("link", name="No map").click()
+    expect(tab.locator(".floor-map")).to_have_count(0)
+
+
+def test_the_nearest_clear_place_from_the_map_is_applied(tab: Page, jobs: Jobs) -> None:
+    job = jobs.new("heron")
+    tab.goto(f"/jobs/{job}/spot")
+    _type(tab, "behind the datum", "2420")
+    _saved(tab, 2)
+    expect(tab.locator("#findings .verdict-over").first).to_be_visible()
+    tab.get_by_role("button", name="Nearest clear place").click()
+    tab.locator("#nearest").get_by_role("button", name="Apply").click()
+    _saved(tab, 3)
+    expect(tab.locator("#findings .verdict-over")).to_have_count(0)
+
+
+def test_the_card_as_a_file_keeps_what_is_typed_and_gives_it_back(
+    context: BrowserContext, jobs: Jobs, tmp_path: Path
+) -> None:
+    job = jobs.new("heron")
+    desk, phone = context.new_page(), context.new_page()
+    desk.goto(f"/jobs/{job}/spot")
+    path = tmp_path / "below.html"
+    path.write_bytes(desk.request.get(f"/jobs/{job}/spot/card.html").body())
+    phone.set_viewport_size(PHONE)
+    phone.goto(path.as_uri())
+    phone.get_by_label("turret hole, along").fill("4")
+    phone.get_by_role("button", name="rearward").click()
+    phone.get_by_label("drain grommet, rear, behind the datum").fill("3910")
+    phone.get_by_label("drain grommet, rear, vehicle's right of centre").fill("231")
+    phone.reload()
+    expect(phone.get_by_label("turret hole, along")).to_have_value("4")
+    line = phone.get_by_label("what was typed, as a line of text").input_value()
+    desk.get_by_label("what the card gave back").fill(line)
+    desk.locator("#through").get_by_role("button", name="Take it in").click()
+    _saved(desk, 2)
+    plan = jobs.head(job).plan
+    assert plan.pilots[0].rearward_mm == -4
+    assert plan.vehicle.features[3].below == (3910, 231)
+
+
+def test_the_card_works_on_without_signal_and_sends_when_it_is_back(tab: Page, jobs: Jobs) -> None:
+    job = jobs.new("heron")
+    tab.set_viewport_size(PHONE)
+    tab.goto(f"/jobs/{job}/spot/card")
+    tab.evaluate("() => navigator.serviceWorker.ready")
+    tab.reload()
+    tab.context.set_offline(True)
+    tab.reload()
+    expect(tab.locator(".digits").first).to_have_text("394 mm")
+    tab.get_by_label("note", exact=True).fill("bracket by the tank is bent")
+    tab.get_by_role("button", name="Send it").click()
+    expect(tab.locator("#kept")).to_contain_text("sent when the signal is back")
+    assert jobs.head(job).number == 1
+    tab.context.set_offline(False)
+    expect(tab.locator("#kept")).to_contain_text("Sent.")
+    assert jobs.head(job).plan.note.endswith("bracket by the tank is bent")

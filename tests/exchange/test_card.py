@@ -1,0 +1,99 @@
+"""The card for under the vehicle, and what it gives back."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from gale_nook.catalogue.load import load_catalogue
+from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.checking import check
+from gale_nook.core.edits.apply import apply
+from gale_nook.core.errors import BadInput
+from gale_nook.core.plan.document import Plan
+from gale_nook.core.quantities.length import UnitSystem
+from gale_nook.demo.load import demo_plan
+from gale_nook.exchange.card import card_of, card_page, read_below
+
+HOLES = {"turret hole": (2760.0, -286.0)}
+
+
+def _line(**changes: Any) -> str:
+    told = {
+        "gale_nook": "below",
+        "version": 1,
+        "job": 4,
+        "revision": 7,
+        "units": "mm",
+        "features": {},
+        "pilots": [],
+        "note": "",
+    }
+    return json.dumps({**told, **changes})
+
+
+def test_the_card_says_what_the_drill_sheet_says(heron: Plan, catalogue: Catalogue) -> None:
+    card = card_of(check(heron, catalogue), 4, 7, UnitSystem.METRIC)
+    page = card_page(card)
+    assert [offset.name for offset in card.offsets] == ["factory hole in member 4", "rear axle bump stop"]
+    assert "394 mm" in page
+    assert "105 mm to the rear, 380 mm to the vehicle&#39;s left" in page
+    assert page.count("<fieldset data-feature=") == 6
+
+
+def test_one_file_asks_for_nothing_else(heron: Plan, catalogue: Catalogue) -> None:
+    page = card_page(card_of(check(heron, catalogue), 4, 7, UnitSystem.METRIC), "b{}", "1")
+    assert 'src="' not in page
+    assert 'href="/' not in page
+
+
+def test_without_a_place_there_are_still_features_to_measure(catalogue: Catalogue) -> None:
+    page = card_page(card_of(check(demo_plan("blank"), catalogue), 1, 1, UnitSystem.IMPERIAL))
+    assert "has no place yet" in page
+
+
+def test_what_comes_back_is_taken_in(heron: Plan, catalogue: Catalogue) -> None:
+    pilot = {"hole": "turret hole", "along": "4", "forth": "forward", "across": "1,8 cm", "side": "left"}
+    line = _line(features={"feature-5": ["6' 8 7/8\"", "-402"]}, pilots=[pilot], note="bracket bent")
+    plan = apply(heron, read_below(line, heron, 4, HOLES), catalogue)
+    assert plan.vehicle.features[4].below == (pytest.approx(80.875 * 25.4), -402)
+    assert (plan.pilots[0].rearward_mm, plan.pilots[0].right_mm) == (-4, -18)
+    assert plan.note.endswith("bracket bent")
+
+
+@pytest.mark.parametrize(
+    ("line", "said"),
+    [
+        ("", "Paste the line"),
+        ("{", "not what a card gives back"),
+        (_line(job=5), "of job 5"),
+        (_line(version=2), "not what a card gives back"),
+        (_line(features={"moon": ["1", "2"]}), "not in this job any more"),
+        (_line(features={"feature-5": ["far", "2"]}), "'far'"),
+        (_line(features={"feature-5": ["1", ""]}), "across"),
+        (_line(features={"feature-5": ["99 m", "2"]}), "less than or equal"),
+        (_line(pilots=[{"hole": "moon"}]), "no hole 'moon'"),
+        (_line(pilots=[{"hole": "turret hole", "along": "4 m"}]), "less than or equal"),
+    ],
+)
+def test_what_cannot_be_taken_is_told(heron: Plan, line: str, said: str) -> None:
+    with pytest.raises(BadInput) as caught:
+        read_below(line, heron, 4, HOLES)
+    assert said in str(caught.value)
+
+
+@given(
+    st.text(max_size=200)
+    | st.builds(_line, features=st.dictionaries(st.text(max_size=8), st.lists(st.text(max_size=6), max_size=3)))
+)
+def test_any_text_is_taken_or_refused(line: str) -> None:
+    plan = demo_plan("heron")
+    try:
+        command = read_below(line, plan, 4, HOLES)
+    except BadInput:
+        return
+    assert apply(plan, command, load_catalogue())
