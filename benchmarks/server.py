@@ -15,6 +15,7 @@ from pathlib import Path
 from fastapi.testclient import TestClient
 from sqlalchemy.orm import Session
 
+from benchmarks.spot import crowded
 from benchmarks.timing import Figure, compare
 from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.checking import check
@@ -60,6 +61,15 @@ def figures(client: TestClient, job: int) -> Iterator[tuple[Figure, str]]:
         check(plan, book)
 
     yield compare("preview of one drag step, server side", step, "check of Heron", bare_check), "under 50 ms"
+    with Session(client.app.state.engine) as db, db.begin():  # type: ignore[attr-defined]
+        full = create_job(db, crowded(100), "crowded")
+
+    def crowded_step() -> None:
+        command = json.dumps({"op": "place", "x_mm": 2700, "y_mm": -286})
+        answer = client.post(f"/jobs/{full}/spot/preview", data={"base": "1", "command": command}, headers=headers)
+        answer.raise_for_status()
+
+    yield compare("the same with 100 solids", crowded_step, "check of Heron", bare_check), "under 50 ms"
     for word, address, value in (
         ("heater", "heat.altitude_m", 2000),
         ("heat", "heat.surfaces.roof.layers.l2.thickness_mm", 60),

@@ -187,16 +187,6 @@ class MountHole(Frozen):
     diameter_mm: Annotated[float, Field(gt=0, le=400)]
 
 
-class Mount(Frozen):
-    """A way of fixing the heater, with its holes and the floor stack that it passes."""
-
-    id: CatalogueId
-    label: Name
-    place: Literal["inside", "below"] = "inside"
-    holes: Annotated[tuple[MountHole, ...], Field(max_length=12)]
-    stack: Limit
-
-
 class Body(Frozen):
     """The heater's body at yaw 0: centre from the mount's reference point, and its size."""
 
@@ -206,6 +196,26 @@ class Body(Frozen):
     width_mm: Annotated[float, Field(gt=0, le=1000)]
     height_mm: Annotated[float, Field(gt=0, le=1000)]
     mass_kg: Annotated[float, Field(gt=0, le=100)]
+
+
+class Mount(Frozen):
+    """A way of fixing the heater, with its holes and the floor stack that it passes.
+
+    Attributes:
+        body: of the heater as it stands on this mount, where that is not as on the others: on its side, or in a box.
+        limits: of the sheet that are others on this mount.
+        sealing, service: what is to be said of them on the build sheet.
+    """
+
+    id: CatalogueId
+    label: Name
+    place: Literal["inside", "below"] = "inside"
+    holes: Annotated[tuple[MountHole, ...], Field(max_length=12)]
+    stack: Limit
+    body: Body | None = None
+    limits: Annotated[dict[CatalogueId, Limit], Field(max_length=40, default_factory=dict)]
+    sealing: Note = ""
+    service: Note = ""
 
 
 class Output(Frozen):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import cached_property
 
-from gale_nook.core.catalogue import Catalogue, HeaterSheet, Mount, Port, SolidKind
+from gale_nook.core.catalogue import Body, Catalogue, HeaterSheet, Mount, Port, SolidKind
 from gale_nook.core.geometry.frames import Vec3, turn_xy
 from gale_nook.core.geometry.route import RouteGeometry, route_geometry
 from gale_nook.core.geometry.shapes import Shape, box_shape, solid_shape, tube_shape
@@ -101,6 +101,13 @@ class Derived:
             return None
         return self.sheet.mount(self.plan.spot.mount)
 
+    @property
+    def body(self) -> Body:
+        """The heater's body as it stands on its mount. Needs a sheet."""
+        if self.sheet is None:
+            raise ValueError("there is no heater yet")
+        return self.mount.body if self.mount is not None and self.mount.body is not None else self.sheet.body
+
     @cached_property
     def mount_plane_z_mm(self) -> float:
         """Height that the body stands on (inside), or hangs from (below)."""
@@ -122,7 +129,7 @@ class Derived:
         """Low and high corner of the heater's body, or None without a heater, spot or mount."""
         if self.sheet is None or self.plan.spot is None or self.mount is None:
             return None
-        body = self.sheet.body
+        body = self.body
         cx, cy = self.at_spot(body.x_mm, body.y_mm)
         turned = self.plan.spot.yaw_deg in {90, 270}
         half_x = (body.width_mm if turned else body.length_mm) / 2

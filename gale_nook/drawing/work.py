@@ -53,7 +53,7 @@ def _warm_end(derived: Derived, m: Mapping) -> Iterator[Node]:
     spot, sheet = derived.plan.spot, derived.sheet
     if spot is None or sheet is None or sheet.medium != "air":
         return
-    body = sheet.body
+    body = derived.body
     ends = []
     for sign, reach in ((1, 90.0), (-1, 0.0)):
         dx, dy = turn_xy(body.x_mm + sign * (body.length_mm / 2 + reach), 0.0, spot.yaw_deg)

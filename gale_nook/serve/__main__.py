@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import IO
 
 from gale_nook.serve import postgres
-from gale_nook.serve.supervisor import Supervisor
+from gale_nook.serve.supervisor import Supervisor, lan_addresses
 from gale_nook.serve.trouble import StartTrouble
 from gale_nook.store.database import open_engine
 from gale_nook.store.demo import load_demo_once
@@ -35,7 +35,10 @@ def _options() -> argparse.Namespace:
     parser = argparse.ArgumentParser(prog="./start", description="Start Gale Nook on this machine.")
     parser.add_argument("--port", type=int, default=DEFAULT_PORT, help=f"port to serve on (default {DEFAULT_PORT})")
     parser.add_argument("--data-dir", type=Path, help="folder of the database (default: var in this folder)")
-    parser.add_argument("--host", default="127.0.0.1", help="this machine only; any other address is refused")
+    parser.add_argument(
+        "--host", default="127.0.0.1", help="this machine only; any other address is refused (see --lan)"
+    )
+    parser.add_argument("--lan", action="store_true", help="let paired phones on the local network in")
     parser.add_argument("--processes", type=int, default=2, help="number of web processes (default 2)")
     parser.add_argument("--fresh", action="store_true", help="delete all jobs and load the demo anew, after asking")
     parser.add_argument("--yes", action="store_true", help="with --fresh: do not ask")
@@ -68,8 +71,13 @@ def _run(options: argparse.Namespace, cluster: postgres.Cluster) -> None:
     engine = open_engine(url)
     load_demo_once(engine)
     engine.dispose()
-    supervisor = Supervisor(options.port, url, max(1, options.processes))
+    addresses = lan_addresses() if options.lan else ()
+    supervisor = Supervisor(options.port, url, max(1, options.processes), addresses)
     print(f"Gale Nook is open at http://127.0.0.1:{options.port}  (Ctrl-C stops it)", flush=True)
+    for address in addresses:
+        print(f"Paired phones reach it at http://{address}:{options.port}; pair them on the list of jobs.", flush=True)
+    if options.lan and not addresses:
+        print("This machine has no address on a local network just now; it is open here only.", flush=True)
     supervisor.run()
 
 
@@ -77,7 +85,7 @@ def _check(options: argparse.Namespace) -> None:
     if options.host not in LOOPBACK:
         raise StartTrouble(
             f"Gale Nook opens on this machine only, so {options.host} is refused: "
-            "there are no accounts yet, and anybody on the network could change your jobs."
+            "anybody on the network could change your jobs. With --lan, phones are let in after pairing."
         )
     if not 1 <= options.port <= 65535:
         raise StartTrouble(f"There is no port {options.port}; ports go from 1 to 65535.")

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import signal
 import socket
 import subprocess
 import sys
 import time
+from collections.abc import Sequence
 
 from gale_nook.serve.trouble import StartTrouble
 
@@ -18,8 +20,9 @@ MAX_DEATHS = 20  # web processes that end by themselves, before it is called hop
 class Supervisor:
     """Starts the web processes, starts one again that ends, and stops them all."""
 
-    def __init__(self, port: int, database_url: str, processes: int) -> None:
-        self.socket = _listen(port)
+    def __init__(self, port: int, database_url: str, processes: int, lan: Sequence[str] = ()) -> None:
+        self.socket = _listen(port, everywhere=bool(lan))
+        self.lan = ",".join(lan)
         self.url = database_url
         self.reader, self.writer = os.pipe()
         self.processes = [self._spawn() for _ in range(processes)]
@@ -31,7 +34,7 @@ class Supervisor:
         return subprocess.Popen(
             [sys.executable, "-m", "gale_nook.serve.worker", str(listening), str(self.reader)],
             pass_fds=(listening, self.reader),
-            env={**os.environ, "GALE_NOOK_DATABASE_URL": self.url},
+            env={**os.environ, "GALE_NOOK_DATABASE_URL": self.url, "GALE_NOOK_LAN": self.lan},
             start_new_session=True,  # Ctrl-C reaches the parent only, which then stops them in order
         )
 
@@ -67,11 +70,20 @@ class Supervisor:
         self.stopping = True
 
 
-def _listen(port: int) -> socket.socket:
+def lan_addresses() -> tuple[str, ...]:
+    """Return this machine's addresses on the local network; no packet is sent for it."""
+    found = []
+    with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as probe, contextlib.suppress(OSError):
+        probe.connect(("192.0.2.1", 9))  # reserved for documentation, RFC 5737: names the way out, goes nowhere
+        found.append(str(probe.getsockname()[0]))
+    return tuple(address for address in found if not address.startswith("127."))
+
+
+def _listen(port: int, everywhere: bool = False) -> socket.socket:
     listening = socket.socket()
     listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
     try:
-        listening.bind(("127.0.0.1", port))
+        listening.bind(("0.0.0.0" if everywhere else "127.0.0.1", port))
     except OSError:
         raise StartTrouble(f"Port {port} is taken. Give another one: ./start --port {port + 1}") from None
     listening.listen(128)

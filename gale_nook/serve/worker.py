@@ -15,10 +15,13 @@ from gale_nook.web.app import create_app
 def main() -> None:
     """Serve until told to stop. Arguments: the listening socket's and the parent pipe's file numbers."""
     listening, parent = int(sys.argv[1]), int(sys.argv[2])
-    app = create_app(os.environ["GALE_NOOK_DATABASE_URL"])
-    server = uvicorn.Server(
-        uvicorn.Config(app, log_config=None, access_log=False, server_header=False, timeout_graceful_shutdown=5)
+    lan = [address for address in os.environ.get("GALE_NOOK_LAN", "").split(",") if address]
+    app = create_app(os.environ["GALE_NOOK_DATABASE_URL"], lan=lan)
+    # no proxy is believed: who is let in is told by where the connection comes from
+    config = uvicorn.Config(
+        app, log_config=None, access_log=False, server_header=False, proxy_headers=False, timeout_graceful_shutdown=5
     )
+    server = uvicorn.Server(config)
 
     def watch() -> None:
         os.read(parent, 1)  # returns when the parent's end is closed, however it ended

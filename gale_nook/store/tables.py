@@ -1,4 +1,4 @@
-"""The tables: jobs, their revisions, and marks of what was set up once."""
+"""The tables: jobs, their revisions, paired devices, and marks of what was set up once."""
 
 from __future__ import annotations
 
@@ -50,3 +50,26 @@ class Mark(Base):
 
     key: Mapped[str] = mapped_column(Text, primary_key=True)
     made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+
+
+class Device(Base):
+    """A device that was paired; only a hash of its token is kept."""
+
+    __tablename__ = "devices"
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    name: Mapped[str] = mapped_column(Text)
+    token_hash: Mapped[str] = mapped_column(Text, unique=True)
+    made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+    seen_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+
+
+class PairingCode(Base):
+    """Digits that pair one device, for a while and for a few tries."""
+
+    __tablename__ = "pairing_codes"
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    code_hash: Mapped[str] = mapped_column(Text)
+    tries_left: Mapped[int]
+    expires_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))

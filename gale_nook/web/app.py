@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import logging
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Sequence
 from contextlib import asynccontextmanager
 from pathlib import Path
 
@@ -22,14 +22,20 @@ from gale_nook.web import troubles
 from gale_nook.web.editing import router as editing
 from gale_nook.web.guard import Headers, RequestLog, UploadLimit
 from gale_nook.web.jobs import router as jobs
+from gale_nook.web.pairing import Pairing
+from gale_nook.web.pairing import router as pairing
 from gale_nook.web.stations import routers
 
 STATIC = Path(__file__).with_name("static")
 HOSTS = ["127.0.0.1", "localhost"]
 
 
-def create_app(database_url: str, csrf_secret: str = "") -> FastAPI:
-    """Return the application on a database."""
+def create_app(database_url: str, csrf_secret: str = "", lan: Sequence[str] = ()) -> FastAPI:
+    """Return the application on a database.
+
+    Args:
+        lan: this machine's addresses on the local network, where paired devices are let in; none for this machine only.
+    """
     _configure_log()
     engine = open_engine(database_url)
 
@@ -41,7 +47,8 @@ def create_app(database_url: str, csrf_secret: str = "") -> FastAPI:
     app = FastAPI(title="Gale Nook", version=__version__, docs_url=None, redoc_url=None, lifespan=lifespan)
     app.state.engine = engine
     app.state.catalogue = load_catalogue()
-    for router in (*routers(), editing, jobs):
+    app.state.lan = list(lan)
+    for router in (*routers(), editing, jobs, pairing):
         app.include_router(router)
 
     @app.get("/static/drawing.css", include_in_schema=False)
@@ -61,7 +68,8 @@ def create_app(database_url: str, csrf_secret: str = "") -> FastAPI:
     secret = csrf_secret or database_url
     app.add_middleware(CSRFMiddleware, secret=secret, cookie_samesite="strict", header_name="x-csrftoken")
     app.add_middleware(UploadLimit)
-    app.add_middleware(TrustedHostMiddleware, allowed_hosts=HOSTS, www_redirect=False)
+    app.add_middleware(Pairing, engine=engine)
+    app.add_middleware(TrustedHostMiddleware, allowed_hosts=[*HOSTS, *lan], www_redirect=False)
     app.add_middleware(Headers)
     app.add_middleware(RequestLog)
     return app

@@ -26,7 +26,7 @@ log = structlog.get_logger("gale_nook.web")
 
 
 class Headers:
-    """Adds the security headers; what is not a static file is not kept by the browser."""
+    """Adds the security headers; what says nothing of being kept, and is no static file, is not kept by the browser."""
 
     def __init__(self, app: ASGIApp) -> None:
         self.app = app
@@ -40,7 +40,8 @@ class Headers:
             if message["type"] == "http.response.start":
                 headers: list[Any] = message["headers"]
                 headers.extend(HEADERS)
-                if not scope["path"].startswith("/static/"):
+                told = any(name == b"cache-control" for name, _ in headers)
+                if not told and not scope["path"].startswith("/static/"):
                     headers.append((b"cache-control", b"no-store"))
             await send(message)
 

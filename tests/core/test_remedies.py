@@ -9,12 +9,14 @@ from hypothesis import strategies as st
 from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.catalogue import Catalogue
 from gale_nook.core.checking import Check, check
+from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import AddItem, ChooseHeater, PlaceHeater, StartExhaust, set_value
 from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.vehicle import BoxSolid
 from gale_nook.core.remedies import remedies_for
+from gale_nook.core.spot.search import nearest_clear
 from gale_nook.demo.load import demo_plan
 
 OPEN = {Verdict.OVER, Verdict.UNKNOWN}
@@ -139,3 +141,21 @@ def test_wren_offers_a_remedy_for_several_kinds_of_mistake(wren: Plan, catalogue
         "pipes.mouth_edge",
         "pipes.clearance",
     } <= cured
+
+
+@settings(max_examples=25)
+@given(crowded_vans())
+def test_the_nearest_clear_place_is_clear_in_generated_vans(plan: Plan) -> None:
+    book = load_catalogue()
+    found = nearest_clear(Derived(plan, book))
+    if found is not None:
+        assert check(apply(plan, found.command, book), book, ("spot",)).tally()["over"] == 0
+
+
+@settings(max_examples=25)
+@given(crowded_vans())
+def test_the_nearest_clear_place_is_clear_in_generated_vans(plan: Plan) -> None:
+    book = load_catalogue()
+    found = nearest_clear(Derived(plan, book))
+    if found is not None:
+        assert check(apply(plan, found.command, book), book, ("spot",)).tally()["over"] == 0

@@ -19,6 +19,7 @@ import pytest
 
 from gale_nook.serve import postgres
 from gale_nook.serve.__main__ import TREE
+from gale_nook.serve.supervisor import lan_addresses
 
 pytestmark = pytest.mark.store
 READY = "Gale Nook is open at"
@@ -160,7 +161,7 @@ def test_a_second_start_on_the_same_data_is_refused(folder: Path) -> None:
     ("arguments", "said"),
     [
         (["--host", "0.0.0.0"], "0.0.0.0 is refused"),
-        (["--host", "192.168.1.4"], "there are no accounts yet"),
+        (["--host", "192.168.1.4"], "phones are let in after pairing"),
         (["--port", "99999"], "There is no port 99999"),
     ],
 )
@@ -186,3 +187,20 @@ def test_a_data_folder_of_another_user_is_told(folder: Path) -> None:
 
 def test_the_tree_is_where_the_scripts_are() -> None:
     assert (TREE / "start").exists()
+
+
+def test_with_lan_it_listens_everywhere_and_says_where() -> None:
+    """Where this machine has an address on a network, it answers there with the plain page to whoever is not paired."""
+    addresses = lan_addresses()
+    folder = Path(tempfile.mkdtemp(prefix="gale-nook-lan-", dir="/var/tmp"))
+    folder.chmod(0o755)
+    started = _start(folder, "--lan")
+    try:
+        assert started.client.get("/").status_code == 200
+        for address in addresses:
+            answer = httpx2.get(f"http://{address}:{started.port}/", timeout=30)
+            assert answer.status_code == 401
+            assert "Pair this device" in answer.text
+    finally:
+        started.end(signal.SIGINT)
+        shutil.rmtree(folder)

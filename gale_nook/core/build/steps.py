@@ -10,6 +10,7 @@ from gale_nook.core.derived import Derived
 from gale_nook.core.plan.stations import Pilot
 from gale_nook.core.quantities.said import q
 
+BEDDED = "Gasket on, flange bedded in high-temperature sealant."
 PILOT_MM = 3.0  # a pilot this near to a hole's rim would be half cut
 
 
@@ -57,11 +58,17 @@ def steps(derived: Derived) -> tuple[Step, ...]:
     found.append(
         Step(
             "Set the mount",
-            f"Edges filed and painted, gasket on, flange bedded in high-temperature sealant.{extra}",
+            f"Edges filed and painted. {mount.sealing or BEDDED}{extra}",
             ("edges",),
         )
     )
-    found.append(Step("Set the heater", f"{sheet.label}, {sheet.body.mass_kg:g} kg, on its mount.", ("manual",)))
+    found.append(
+        Step(
+            "Set the heater",
+            f"{sheet.label}, {sheet.body.mass_kg:g} kg, on its mount.{f' {mount.service}' if mount.service else ''}",
+            ("manual",),
+        )
+    )
     for cut in cuts(derived):
         found.append(
             Step("Hang the exhaust", f"Cut {q(cut.length_mm)} of pipe ({cut.remark}). Clip it, clamp every joint, silencer's drain down.",

@@ -117,6 +117,8 @@ def sheet_band(derived: Derived, name: str) -> Band | None:
     own = next((limit for limit in derived.plan.heater.own_limits if limit.id == name), None)
     if own is not None:
         return Band(own.minimum, own.maximum, Whose.OWN, name, own.note)
+    if derived.mount is not None and name in derived.mount.limits:
+        return Band.of(derived.mount.limits[name], Whose.SHEET, name)
     if derived.sheet is not None and name in derived.sheet.limits:
         return Band.of(derived.sheet.limits[name], Whose.SHEET, name)
     workshop: Limit | None = derived.catalogue.workshop_limits.get(name)

@@ -24,6 +24,8 @@ def contradictions(
 ) -> Iterator[tuple[str, Any, str]]:
     """Yield (path, value, problem) wherever a sheet contradicts itself, physics, or the bands of its limits."""
     yield from limit_troubles("limits", sheet.limits, bands)
+    for number, mount in enumerate(sheet.mounts):
+        yield from limit_troubles(f"mounts.{number}.limits", mount.limits, bands)
     for number, item in enumerate(sheet.kit):
         if item.part not in parts:
             yield f"kit.{number}.part", item.part, "is not in the parts list"

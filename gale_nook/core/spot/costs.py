@@ -76,7 +76,7 @@ def cost_fields(derived: Derived, grid: Grid, yaw_deg: int) -> dict[str, Any]:
 
     port_x, port_y = moved(sheet.exhaust.x_mm, sheet.exhaust.y_mm)
     exhaust = np.minimum(np.minimum(half - port_y, port_y + half), shell.rear_x_mm - port_x)
-    body = sheet.body
+    body = derived.body
     middle = moved(body.x_mm, body.y_mm)
     duct = None
     if sheet.medium == "air":
@@ -124,6 +124,6 @@ def _litres(derived: Derived) -> float:
     for name in ("inlet_gap_mm", "outlet_gap_mm", "side_gap_mm", "top_gap_mm"):
         band = sheet_band(derived, name)
         gaps[name] = band.minimum or 0.0 if band is not None else 0.0
-    body = sheet.body
+    body = derived.body
     length = body.length_mm + gaps["inlet_gap_mm"] + gaps["outlet_gap_mm"]
     return length * (body.width_mm + 2 * gaps["side_gap_mm"]) * (body.height_mm + gaps["top_gap_mm"]) / 1e6

@@ -253,7 +253,7 @@ class FloorMap:
 
     def _moving_body(self, yaw_deg: int) -> tuple[MovingBox, tuple[float, float]]:
         """Return the body as a box, and where its centre lies from the mount's reference point."""
-        body, plane = self.sheet.body, self.derived.mount_plane_z_mm
+        body, plane = self.derived.body, self.derived.mount_plane_z_mm
         turned = yaw_deg in {90, 270}
         half_x, half_y = (
             (body.width_mm if turned else body.length_mm) / 2,
