@@ -150,12 +150,3 @@ def test_the_nearest_clear_place_is_clear_in_generated_vans(plan: Plan) -> None:
     found = nearest_clear(Derived(plan, book))
     if found is not None:
         assert check(apply(plan, found.command, book), book, ("spot",)).tally()["over"] == 0
-
-
-@settings(max_examples=25)
-@given(crowded_vans())
-def test_the_nearest_clear_place_is_clear_in_generated_vans(plan: Plan) -> None:
-    book = load_catalogue()
-    found = nearest_clear(Derived(plan, book))
-    if found is not None:
-        assert check(apply(plan, found.command, book), book, ("spot",)).tally()["over"] == 0

@@ -62,13 +62,8 @@ def steps(derived: Derived) -> tuple[Step, ...]:
             ("edges",),
         )
     )
-    found.append(
-        Step(
-            "Set the heater",
-            f"{sheet.label}, {sheet.body.mass_kg:g} kg, on its mount.{f' {mount.service}' if mount.service else ''}",
-            ("manual",),
-        )
-    )
+    on_it = f"{sheet.label}, {derived.body.mass_kg:g} kg, on its mount. {mount.service}".strip()
+    found.append(Step("Set the heater", on_it, ("manual",)))
     for cut in cuts(derived):
         found.append(
             Step("Hang the exhaust", f"Cut {q(cut.length_mm)} of pipe ({cut.remark}). Clip it, clamp every joint, silencer's drain down.",
