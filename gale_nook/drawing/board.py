@@ -6,14 +6,15 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 
 from gale_nook.core.checking import Check
+from gale_nook.core.derived import Derived
 from gale_nook.core.findings.finding import Finding
-from gale_nook.core.plan.vehicle import Shell
+from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, Shell
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.spot.floor_map import STEP_MM, floor_grid
 from gale_nook.core.spot.transfer import transfer_of
 from gale_nook.drawing import cold, features, leaks, survey, work
 from gale_nook.drawing.mapping import PAPER_WIDTH, TAPE_HEIGHT, BoardView, Mapping, board_mapping
-from gale_nook.drawing.scene import Clip, Group, Node, Picture, Rect, Scene, Strokes, Text
+from gale_nook.drawing.scene import Clip, Group, Line, Node, Picture, Rect, Scene, Strokes, Text
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,17 +105,33 @@ def overlay(check: Check, m: Mapping, options: BoardOptions) -> Iterator[Node]:
         *features.feature_nodes(derived.plan, m, options.view.below, options.station == "vehicle"),
         *(features.pilot_nodes(derived.plan, m) if options.station in {"spot", "build"} else ()),
         *work.heater_in_plan(derived, m, spot_grip),
+        *solid_grip(derived, plan, "plan", options),
         *work.exhaust_nodes(derived, m, plan, "plan", pipe_grip),
         *(features.transfer_nodes(transfer, m) if transfer is not None else ()),
         *work.marks(findings, plan, options.system),
     ]
     lower = [
         *work.heater_in_elevation(derived, m, spot_grip),
+        *solid_grip(derived, side, "side", options),
         *work.exhaust_nodes(derived, m, side, "side", pipe_grip),
         *work.marks((f for f in findings if _upright(f)), side, options.system),
     ]
     yield Group(upper, {"clip-path": f"url(#{tag}clip-plan)"})
     yield Group(lower, {"clip-path": f"url(#{tag}clip-side)"})
+
+
+def solid_grip(derived: Derived, place: work.Project, on: str, options: BoardOptions) -> Iterator[Node]:
+    """Yield a grip over the chosen box or cylinder, to be dragged and nudged at the vehicle station."""
+    if options.station != "vehicle" or not options.editable:
+        return
+    for solid, _, shape in derived.solids:
+        if solid.id == options.selected and isinstance(solid, BoxSolid | CylinderSolid):
+            b = shape.bounds
+            ends = [place((x, y, z)) for x, y, z in ((b[0], b[1], b[2]), (b[3], b[4], b[5]))]
+            (u0, v0), (u1, v1) = ends
+            ring = Line([(u0, v0), (u1, v0), (u1, v1), (u0, v1)], "solid-grip", closed=True)
+            yield Group([ring], {"class": "grip", "id": f"grip-{on}-solid-{solid.id}", "tabindex": "0", "role": "button",
+                                 "data-drag": f"solid-{solid.id}", "data-board": on, "aria-label": f"move {solid.name}"})  # fmt: skip
 
 
 def _upright(finding: Finding) -> bool:

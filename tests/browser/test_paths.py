@@ -87,7 +87,7 @@ def test_a_newcomer_is_led_from_the_shell_to_a_build_sheet(tab: Page, jobs: Jobs
     tab.wait_for_url("**/vehicle")
     job = int(tab.url.split("/")[-2])
     expect(tab.locator(".start-here")).to_contain_text("Start here.")
-    tab.get_by_label("Add", exact=True).select_option("member")
+    tab.locator("#add-kind").select_option("member")
     tab.get_by_role("button", name="Add part").click()
     expect(tab.locator("#chosen h2")).to_have_text("new cross-member")
     tab.locator("#chosen").get_by_label("behind the datum").fill("880")
@@ -197,6 +197,7 @@ def test_a_server_that_is_gone_is_told_and_the_value_stays(tab: Page, jobs: Jobs
 def test_on_a_phone_nothing_is_wider_than_the_screen(browser: Browser, jobs: Jobs, site: object, word: str) -> None:
     context = browser.new_context(base_url=site.state.url, viewport={"width": 390, "height": 844}, has_touch=True)  # type: ignore[attr-defined]
     tab = context.new_page()
-    tab.goto(f"/jobs/{jobs.new('wren')}/{word}")
+    tab.goto(f"/jobs/{jobs.new('heron')}/{word}")
+    tab.wait_for_load_state("networkidle")
     assert tab.evaluate("document.documentElement.scrollWidth") <= 390
     context.close()

@@ -173,3 +173,52 @@ def test_the_card_works_on_without_signal_and_sends_when_it_is_back(tab: Page, j
     tab.context.set_offline(False)
     expect(tab.locator("#kept")).to_contain_text("Sent.")
     assert jobs.head(job).plan.note.endswith("bracket by the tank is bent")
+
+
+def test_a_part_is_drawn_on_the_plan_and_dragged(tab: Page, jobs: Jobs) -> None:
+    job = jobs.new("blank")
+    tab.goto(f"/jobs/{job}/vehicle")
+    board = tab.locator("#board-drawing")
+    tab.get_by_label("Add", exact=True).first.select_option("fuel-tank")
+    tab.get_by_role("button", name="Draw it on the plan").click()
+    board.scroll_into_view_if_needed()
+    shown, m = board.bounding_box(), board.evaluate("svg => ({...svg.dataset})")
+    assert shown is not None
+    px = shown["width"] / 812
+    scale = float(m["scale"]) * px
+
+    def at(x_mm: float, y_mm: float) -> tuple[float, float]:
+        u = float(m["xOffset"]) + float(m["scale"]) * x_mm
+        v = float(m["planOffset"]) + float(m["planSign"]) * float(m["scale"]) * y_mm
+        return shown["x"] + u * px, shown["y"] + v * px
+
+    tab.mouse.move(*at(800, -500))
+    tab.mouse.down()
+    tab.mouse.move(*at(1000, -300))
+    tab.mouse.move(*at(1400, -100))
+    tab.mouse.up()
+    _saved(tab, 2)
+    tank = jobs.head(job).plan.vehicle.solids[0].model_dump()
+    assert (tank["kind"], tank["shape"]) == ("fuel-tank", "box")
+    assert (tank["x_mm"], tank["length_mm"], tank["width_mm"]) == (
+        pytest.approx(800, abs=8),
+        pytest.approx(600, abs=12),
+        pytest.approx(400, abs=12),
+    )
+    assert tank["x_mm"] % 5 == 0
+    grip = tab.locator(f"#grip-plan-solid-{tank['id']}").bounding_box()
+    assert grip is not None
+    x, y = grip["x"] + grip["width"] / 2, grip["y"] + grip["height"] / 2
+    tab.mouse.move(x, y)
+    tab.mouse.down()
+    tab.mouse.move(x + 100 * scale, y)
+    tab.mouse.move(x + 200 * scale, y)
+    expect(tab.locator("#work")).to_have_class("work previewing")
+    tab.mouse.up()
+    _saved(tab, 3)
+    moved = jobs.head(job).plan.vehicle.solids[0].model_dump()
+    assert moved["x_mm"] == pytest.approx(tank["x_mm"] + 200, abs=8)
+    tab.locator(f"#grip-side-solid-{tank['id']}").focus()
+    tab.keyboard.press("Shift+ArrowDown")
+    _saved(tab, 4)
+    assert jobs.head(job).plan.vehicle.solids[0].model_dump()["z_mm"] == moved["z_mm"] - 50

@@ -88,6 +88,7 @@ FIELDS = (
     "sheet",
     "base_sheet",
     "line",
+    "drawn",
     "label",
     "source",
     "value:output.minimum_w",

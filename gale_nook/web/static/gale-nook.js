@@ -70,7 +70,7 @@
       const at = { x: field("spot.x_mm"), y: field("spot.y_mm"), z: 0 };
       return { at, command: (p) => ({ op: "place", x_mm: p.x, y_mm: p.y }) };
     }
-    const place = `pipes.exhaust.nodes.${name.slice(5)}`;
+    const place = name.startsWith("solid-") ? `vehicle.solids.${name.slice(6)}` : `pipes.exhaust.nodes.${name.slice(5)}`;
     const at = { x: field(`${place}.x_mm`), y: field(`${place}.y_mm`), z: field(`${place}.z_mm`) };
     return {
       at,
@@ -218,6 +218,46 @@
     if (found && found !== document.activeElement) { found.focus({ preventScroll: true }); refocus = null; }
   });
 
+  // --- drawing a new part on the plan ---
+
+  let sketch = null;
+  const drawing_on = () => work()?.dataset.drawing === "yes";
+  function toggleDrawing() {
+    work().dataset.drawing = drawing_on() ? "no" : "yes";
+    $("#draw-part").setAttribute("aria-pressed", String(drawing_on()));
+    $("#board-hint").textContent = drawing_on() ? "drag a rectangle on the plan; Esc leaves" : "click a part to choose it";
+  }
+  document.addEventListener("pointerdown", (event) => {
+    if (!drawing_on() || event.button !== 0 || !event.target.closest("#board-drawing")) return;
+    const from = paperPoint(event);
+    if (from.v > map().tapeTop) return;
+    const node = document.createElementNS("http://www.w3.org/2000/svg", "rect");
+    node.setAttribute("class", "sketch");
+    drawing().append(node);
+    sketch = { from, to: from, node };
+    event.preventDefault();
+  }, true);
+  document.addEventListener("pointermove", (event) => {
+    if (!sketch) return;
+    sketch.to = paperPoint(event);
+    const { from, to, node } = sketch;
+    const box = { x: Math.min(from.u, to.u), y: Math.min(from.v, to.v), width: Math.abs(to.u - from.u), height: Math.abs(to.v - from.v) };
+    for (const [key, value] of Object.entries(box)) node.setAttribute(key, value);
+  });
+  document.addEventListener("pointerup", () => {
+    if (!sketch) return;
+    const { from, to, node } = sketch;
+    sketch = null;
+    node.remove();
+    const m = map();
+    const xs = [from.u, to.u].map((u) => snapped((u - m.xOffset) / m.scale, SNAP_MM));
+    const ys = [from.v, to.v].map((v) => snapped((v - m.planOffset) / m.scale / m.planSign, SNAP_MM));
+    const at = [Math.min(...xs), Math.min(...ys), Math.abs(xs[1] - xs[0]), Math.abs(ys[1] - ys[0])];
+    if (at[2] < SNAP_MM || at[3] < SNAP_MM) return;
+    work().dataset.drawing = "no";
+    post("/add", { kind: $("#add-kind").value, shape: "box", drawn: at.join(" ") });
+  });
+
   // --- measuring on the tape, choosing a part ---
 
   let tapeStart = null;
@@ -225,6 +265,8 @@
     const close = event.target.closest("[data-close]");
     if (close) { document.getElementById(close.dataset.close).replaceChildren(); return; }
     if (event.target.closest("#keys-button")) { toggleKeys(); return; }
+    if (event.target.closest("#draw-part")) { toggleDrawing(); return; }
+    if (drawing_on()) return;
     const shown = event.target.closest("[data-preview]");
     if (shown) { preview(JSON.parse(shown.dataset.preview)); $("#board-hint")?.replaceChildren("previewed, not saved; Esc goes back"); return; }
     if (event.target.closest("#tape")) { measure(event); return; }
@@ -320,6 +362,7 @@
   });
   function escape() {
     if (!$("#keys").hidden) toggleKeys();
+    else if (drawing_on()) { sketch?.node.remove(); sketch = null; toggleDrawing(); }
     else if (drag || pull) letGo();
     else if (work().classList.contains("previewing")) {
       const slide = document.activeElement?.closest?.("[data-slide]");

@@ -47,7 +47,23 @@ def add_part(ask: Asked, job_id: JobId) -> Response:
         raise BadInput("kind", text_of(ask.form, "kind"), "Choose what it is from the list.")
     if shape not in SHAPES:
         raise BadInput("shape", shape, f"A part is a {', '.join(SHAPES)}.")
-    return _added(ask, job_id, _fresh(vehicle, kind, shape))
+    solid = _fresh(vehicle, kind, shape)
+    drawn = text_of(ask.form, "drawn", 120)
+    return _added(ask, job_id, _drawn(solid, drawn) if drawn and isinstance(solid, BoxSolid) else solid)
+
+
+def _drawn(solid: BoxSolid, drawn: str) -> BoxSolid:
+    """Return the box with the place and size in plan that was drawn: `x y length width` in mm."""
+    try:
+        x, y, length, width = (float(part) for part in drawn.split())
+        return BoxSolid.model_validate(
+            {**solid.model_dump(), "x_mm": x, "y_mm": y, "length_mm": length, "width_mm": width}
+        )
+    except ValidationError as error:
+        place, problem = places_of(error)[0]
+        raise BadInput(place, None, problem) from None
+    except ValueError:
+        raise BadInput("drawing", drawn, "The rectangle that was drawn could not be read; draw it again.") from None
 
 
 @router.post("/jobs/{job_id}/vehicle/copy")
