@@ -58,7 +58,22 @@ def section(derived: Derived, system: UnitSystem) -> Scene | None:
                 "middle",
             )
         )
+    advice = _advice(derived)
+    if advice:
+        nodes.append(Text((4, 28), advice, "section-text strong"))
     nodes.append(Text((4, 14), f"Section: {format_length(derived.stack_mm, system)} to pass", "section-title"))
     lowest = plane + reach if mount.place == "inside" else labelled
     bottom = max(v(derived.underside_z_mm), lowest) + 22
     return Scene("Section of the floor through the mount", (WIDTH, bottom), nodes, {"class": "drawing section"})
+
+
+def _advice(derived: Derived) -> str:
+    """What to pack or rebate so that the floor suits the mount; empty where it does."""
+    mount, stack = derived.mount, derived.stack_mm
+    if mount is None:
+        return ""
+    if mount.stack.maximum is not None and stack > mount.stack.maximum:
+        return f"{stack - mount.stack.maximum:.0f} mm too thick: rebate, or take a longer collar"
+    if mount.stack.minimum is not None and stack < mount.stack.minimum:
+        return f"{mount.stack.minimum - stack:.0f} mm too thin: pack with a ring"
+    return ""

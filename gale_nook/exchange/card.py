@@ -17,6 +17,8 @@ from gale_nook.core.edits.commands import TakeBelow
 from gale_nook.core.errors import BadInput
 from gale_nook.core.plan.document import Plan, places_of
 from gale_nook.core.plan.stations import Pilot
+from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid
+from gale_nook.core.plan.words import field_words
 from gale_nook.core.quantities.length import UnitSystem, parse_length_mm
 from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.drawing.board import BoardOptions, board
@@ -25,6 +27,7 @@ from gale_nook.drawing.svg import styles, svg
 from gale_nook.exchange.sheet import TEMPLATES
 
 MAX_LINE = 20_000
+MEASURED = ("x_mm", "y_mm", "z_mm", "length_mm", "width_mm", "height_mm", "diameter_mm")
 _environment = Environment(
     loader=FileSystemLoader(TEMPLATES), autoescape=True, undefined=StrictUndefined, trim_blocks=True, lstrip_blocks=True
 )
@@ -49,6 +52,15 @@ class CardFeature:
     known: str
 
 
+@dataclass(frozen=True, slots=True)
+class CardPart:
+    """A part below the floor to be measured: (field, label, what is known) of each of its lengths."""
+
+    id: str
+    name: str
+    fields: tuple[tuple[str, str, str], ...]
+
+
 @dataclass(frozen=True)
 class Card:
     """Everything that the card shows."""
@@ -62,6 +74,7 @@ class Card:
     doubt: str
     holes: tuple[str, ...]
     features: tuple[CardFeature, ...]
+    parts: tuple[CardPart, ...]
     across: str
     drawing: Markup
     drawing_styles: Markup
@@ -90,6 +103,11 @@ def card_of(done: Check, job_id: int, revision: int, system: UnitSystem) -> Card
         else "",
         holes=tuple(name for name, _, _, _ in derived.holes),
         features=tuple(CardFeature(f.id, f.name, _known(f.below, system)) for f in plan.vehicle.features),
+        parts=tuple(
+            _part(solid, system)
+            for solid, _, _ in derived.solids_where("below")
+            if isinstance(solid, BoxSolid | CylinderSolid)
+        ),
         across="right as you see it" if mirrored else "vehicle's right of centre",
         drawing=Markup(drawn),
         drawing_styles=Markup(styles()),
@@ -106,6 +124,12 @@ def _offset(offset: Offset, system: UnitSystem) -> CardOffset:
     if round(offset.right_mm):
         ways.append(f"{length(abs(offset.right_mm))} to the vehicle's {'right' if offset.right_mm > 0 else 'left'}")
     return CardOffset(offset.name, length(offset.tape_mm), ", ".join(ways) or "on it")
+
+
+def _part(solid: BoxSolid | CylinderSolid, system: UnitSystem) -> CardPart:
+    data = solid.model_dump()
+    fields = [(leaf, field_words(leaf), format_quantity(data[leaf], "mm", system)) for leaf in MEASURED if leaf in data]
+    return CardPart(solid.id, solid.name, tuple(fields))
 
 
 def _known(at: tuple[float, float] | None, system: UnitSystem) -> str:
@@ -144,6 +168,7 @@ class _TypedBelow(_Strict):
     revision: int
     units: Literal["mm", "in"]
     features: Annotated[dict[Typed, tuple[Typed, Typed]], Field(max_length=120)] = {}
+    parts: Annotated[dict[Typed, dict[Typed, Typed]], Field(max_length=400)] = {}
     pilots: Annotated[tuple[_TypedPilot, ...], Field(max_length=40)] = ()
     note: Annotated[str, Field(max_length=1000)] = ""
 
@@ -170,17 +195,33 @@ def read_below(line: str, plan: Plan, job_id: int, holes: dict[str, tuple[float,
             parse_length_mm(x, system, f"{known[key]}, behind"),
             parse_length_mm(y, system, f"{known[key]}, across"),
         )
+    changes = _measured(typed.parts, plan, system)
     pilots: list[Pilot] = []
     for pilot in typed.pilots:
         pilots.append(_pilot(pilot, plan, holes, system, tuple(pilots)))
     try:
         return TakeBelow.model_validate(
             {"features": [{"id": key, "at": at} for key, at in features.items()],
-             "pilots": [p.model_dump() for p in pilots], "note": typed.note.strip()}
+             "pilots": [p.model_dump() for p in pilots], "changes": changes, "note": typed.note.strip()}
         )  # fmt: skip
     except ValidationError as error:
         place, problem = places_of(error)[0]
         raise BadInput(place, None, problem) from None
+
+
+def _measured(parts: dict[str, dict[str, str]], plan: Plan, system: UnitSystem) -> list[dict[str, Any]]:
+    """Return the changes of surveyed parts as address and value."""
+    known = {solid.id: solid for solid in plan.vehicle.solids}
+    changes: list[dict[str, Any]] = []
+    for key, given in parts.items():
+        if key not in known:
+            raise BadInput("part", key, f"The part '{key}' is not in this job any more.")
+        for leaf, text in given.items():
+            if leaf not in MEASURED or not hasattr(known[key], leaf):
+                raise BadInput("part", leaf, f"{known[key].name} has no such length.")
+            value = parse_length_mm(text, system, f"{known[key].name}, {field_words(leaf)}")
+            changes.append({"address": f"vehicle.solids.{key}.{leaf}", "value": value})
+    return changes
 
 
 def _typed(line: str) -> _TypedBelow:

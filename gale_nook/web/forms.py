@@ -86,6 +86,8 @@ def _change(address: str, text: str, system: UnitSystem, vehicle: Vehicle) -> Ch
 
 
 def _may_be_empty(address: str) -> bool:
+    if address.startswith("vehicle.features.") and address.endswith(".diameter_mm"):
+        return True
     return address in MAY_BE_EMPTY or (address.startswith(TIMER_OFF[0]) and address.endswith(TIMER_OFF[1]))
 
 

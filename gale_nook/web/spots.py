@@ -43,7 +43,7 @@ class SpotRow:
 
 def best_rows(derived: Derived, found: Sequence[BestSpot], system: UnitSystem) -> list[SpotRow]:
     """Return the best spots as rows."""
-    return [_row(derived, s.letter, s.spot, s.costs, f"{s.margin_mm:.0f}", system) for s in found]
+    return [replace(_row(derived, s.letter, s.spot, s.costs, f"{s.margin_mm:.0f}", system), note=s.uses) for s in found]
 
 
 def candidate_rows(derived: Derived, system: UnitSystem) -> list[SpotRow]:
@@ -72,6 +72,8 @@ def _row(derived: Derived, name: str, spot: Spot, costs: Costs, margin: str, sys
     mount = derived.sheet.mount(spot.mount) if derived.sheet is not None else None
     command = PlaceHeater(x_mm=spot.x_mm, y_mm=spot.y_mm, yaw_deg=spot.yaw_deg, mount=spot.mount)
     holes = f"{costs.holes} {'hole' if costs.holes == 1 else 'holes'}"
+    if costs.ribs is not None:
+        holes += f", {costs.ribs} {'rib' if costs.ribs == 1 else 'ribs'} under the flange"
     return SpotRow(
         name, spot.x_mm, spot.y_mm, at, f"{mount.label if mount is not None else spot.mount}; {holes}",
         f"{margin} mm" if margin else "", length(costs.exhaust_mm), length(costs.fuel_mm), length(costs.duct_mm),

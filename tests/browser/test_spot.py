@@ -37,6 +37,12 @@ def _write(tab: Page, label: str, text: str) -> None:
     tab.keyboard.type(text)
 
 
+def _station(tab: Page, key: str, word: str) -> None:
+    tab.locator("#centre").focus()
+    tab.keyboard.press(key)
+    tab.wait_for_url(f"**/{word}")
+
+
 def _begin(tab: Page) -> int:
     tab.goto("/")
     tab.get_by_label("What do you call it?").focus()
@@ -78,17 +84,14 @@ def _survey(tab: Page) -> None:
 def test_a_van_from_tape_measurements_to_a_drill_sheet_by_keyboard(tab: Page, jobs: Jobs) -> None:
     job = _begin(tab)
     _survey(tab)
-    tab.locator("body").press("2")
-    tab.wait_for_url("**/heat")
+    _station(tab, "2", "heat")
     _press(tab, "Put it in")
     _saved(tab, 8)
-    tab.locator("body").press("3")
-    tab.wait_for_url("**/heater")
+    _station(tab, "3", "heater")
     tab.locator(".heater.recommended").get_by_role("button", name="Choose the").focus()
     tab.keyboard.press("Enter")
     _saved(tab, 9)
-    tab.locator("body").press("4")
-    tab.wait_for_url("**/spot")
+    _station(tab, "4", "spot")
     _write(tab, "behind the datum", "1.6 m")
     _write(tab, "right of centre", "-200")
     _press(tab, "Put it there")
@@ -146,6 +149,8 @@ def test_the_card_as_a_file_keeps_what_is_typed_and_gives_it_back(
     phone.get_by_role("button", name="rearward").click()
     phone.get_by_label("drain grommet, rear, behind the datum").fill("3910")
     phone.get_by_label("drain grommet, rear, vehicle's right of centre").fill("231")
+    phone.get_by_label("which part").select_option(label="fuel tank")
+    phone.get_by_label("fuel tank, above the load floor").fill("-235")
     phone.reload()
     expect(phone.get_by_label("turret hole, along")).to_have_value("4")
     line = phone.get_by_label("what was typed, as a line of text").input_value()
@@ -155,6 +160,7 @@ def test_the_card_as_a_file_keeps_what_is_typed_and_gives_it_back(
     plan = jobs.head(job).plan
     assert plan.pilots[0].rearward_mm == -4
     assert plan.vehicle.features[3].below == (3910, 231)
+    assert next(s for s in plan.vehicle.solids if s.id == "tank").model_dump()["z_mm"] == -235
 
 
 def test_the_card_works_on_without_signal_and_sends_when_it_is_back(tab: Page, jobs: Jobs) -> None:

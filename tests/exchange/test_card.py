@@ -58,10 +58,13 @@ def test_without_a_place_there_are_still_features_to_measure(catalogue: Catalogu
 
 def test_what_comes_back_is_taken_in(heron: Plan, catalogue: Catalogue) -> None:
     pilot = {"hole": "turret hole", "along": "4", "forth": "forward", "across": "1,8 cm", "side": "left"}
-    line = _line(features={"feature-5": ["6' 8 7/8\"", "-402"]}, pilots=[pilot], note="bracket bent")
+    parts = {"tank": {"x_mm": "1025", "height_mm": "12 in"}}
+    line = _line(parts=parts, features={"feature-5": ["6' 8 7/8\"", "-402"]}, pilots=[pilot], note="bracket bent")
     plan = apply(heron, read_below(line, heron, 4, HOLES), catalogue)
     assert plan.vehicle.features[4].below == (pytest.approx(80.875 * 25.4), -402)
     assert (plan.pilots[0].rearward_mm, plan.pilots[0].right_mm) == (-4, -18)
+    tank = next(s for s in plan.vehicle.solids if s.id == "tank").model_dump()
+    assert (tank["x_mm"], tank["height_mm"]) == (1025, pytest.approx(304.8))
     assert plan.note.endswith("bracket bent")
 
 
@@ -76,6 +79,9 @@ def test_what_comes_back_is_taken_in(heron: Plan, catalogue: Catalogue) -> None:
         (_line(features={"feature-5": ["far", "2"]}), "'far'"),
         (_line(features={"feature-5": ["1", ""]}), "across"),
         (_line(features={"feature-5": ["99 m", "2"]}), "less than or equal"),
+        (_line(parts={"moon": {"x_mm": "1"}}), "not in this job any more"),
+        (_line(parts={"tank": {"name": "1"}}), "has no such length"),
+        (_line(parts={"tank": {"x_mm": "far"}}), "'far'"),
         (_line(pilots=[{"hole": "moon"}]), "no hole 'moon'"),
         (_line(pilots=[{"hole": "turret hole", "along": "4 m"}]), "less than or equal"),
     ],

@@ -9,6 +9,7 @@ from gale_nook.core.build.parts import cuts, holes_to_cut
 from gale_nook.core.derived import Derived
 from gale_nook.core.plan.stations import Pilot
 from gale_nook.core.quantities.said import q
+from gale_nook.core.spot.ribs import rib_packing
 
 BEDDED = "Gasket on, flange bedded in high-temperature sealant."
 PILOT_MM = 3.0  # a pilot this near to a hole's rim would be half cut
@@ -55,6 +56,9 @@ def steps(derived: Derived) -> tuple[Step, ...]:
     )
     extra = f" Rebate the floor {q(spot.rebate_mm)}." if spot.rebate_mm else ""
     extra += f" Pack the mount {q(spot.packing_mm)}." if spot.packing_mm else ""
+    packing = rib_packing(derived, spot)
+    if packing is not None and packing.ribs:
+        extra += f" {packing.ribs} of the floor's ribs run under the flange: fill the valleys of {q(packing.depth_mm)} between them."
     found.append(
         Step(
             "Set the mount",

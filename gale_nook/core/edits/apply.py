@@ -149,6 +149,10 @@ def _(command: SetFeature, data: Data, _before: Derived) -> None:
 def _(command: TakeBelow, data: Data, before: Derived) -> None:
     for feature in command.features:
         _change(SetFeature(feature_id=feature.id, side="below", at=feature.at), data, before)
+    if command.changes:
+        if any(not change.address.startswith("vehicle.solids.") for change in command.changes):
+            raise BadInput("part", None, "Only surveyed parts are measured from below.")
+        _change(SetValues(changes=command.changes), data, before)
     data["pilots"] += [pilot.model_dump(mode="json") for pilot in command.pilots]
     if command.note:
         data["note"] = f"{data['note']}\n{command.note}".strip()[-2000:]

@@ -97,11 +97,12 @@ class FeatureBelow(Frozen):
 
 
 class TakeBelow(Frozen):
-    """Take in what was typed under the vehicle: features measured there, pilots, and a note to the job's own."""
+    """Take in what was typed under the vehicle: features and parts measured there, pilots, and a note to the job's own."""
 
     op: Literal["take-below"] = "take-below"
     features: Annotated[tuple[FeatureBelow, ...], Field(max_length=120)] = ()
     pilots: Annotated[tuple[Pilot, ...], Field(max_length=40)] = ()
+    changes: Annotated[tuple[Change, ...], Field(max_length=200)] = ()
     note: Annotated[Note, Field(max_length=1000)] = ""
 
 
@@ -279,7 +280,7 @@ def _(command: SetFeature) -> set[str]:
 @touches.register
 def _(command: TakeBelow) -> set[str]:
     found = {f"vehicle.features.{feature.id}.below" for feature in command.features}
-    found |= {f"pilots.{pilot.id}" for pilot in command.pilots}
+    found |= {f"pilots.{pilot.id}" for pilot in command.pilots} | {change.address for change in command.changes}
     return found | ({"note"} if command.note else set())
 
 

@@ -209,6 +209,7 @@ class Feature(Frozen):
     Attributes:
         inside: (behind the datum, right of centre) as measured inside; None where it is not seen from there.
         below: the same as measured lying below.
+        diameter_mm: of an existing hole, old flue or drop vent that a mount's hole could use.
         fixing: a factory hole or thread that brackets and clips can be hung on.
     """
 
@@ -217,6 +218,7 @@ class Feature(Frozen):
     kind: Literal["edge", "bolt", "hole", "thread", "grommet", "other"] = "other"
     inside: Point2 | None = None
     below: Point2 | None = None
+    diameter_mm: Annotated[float, Field(gt=0, le=400)] | None = None
     note: Note = ""
 
     @property

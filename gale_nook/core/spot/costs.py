@@ -13,6 +13,7 @@ from gale_nook.core.geometry.frames import turn_xy
 from gale_nook.core.plan.stations import Spot
 from gale_nook.core.spot.field import CAP_MM, Grid
 from gale_nook.core.spot.parts import part_bounds, parts_of
+from gale_nook.core.spot.ribs import rib_packing
 
 BEDS = {"bed"}
 TANKS = {"fuel-tank"}
@@ -41,6 +42,7 @@ class Costs:
         sleeper_mm: from the body's middle to the nearest bed; None without a bed.
         litres: room taken, the body with the clear air that its sheet asks for.
         holes: to be cut.
+        ribs: of the floor that run under the mount's flanges; None where their pitch was not measured.
     """
 
     exhaust_mm: float
@@ -49,6 +51,7 @@ class Costs:
     sleeper_mm: float | None
     litres: float
     holes: int
+    ribs: int | None = None
 
 
 def costs_at(derived: Derived, spot: Spot) -> Costs:
@@ -58,8 +61,9 @@ def costs_at(derived: Derived, spot: Spot) -> Costs:
     one = {name: float(np.asarray(field).ravel()[0]) if field is not None else None for name, field in fields.items()}
     sheet = derived.sheet
     mount = sheet.mount(spot.mount) if sheet is not None else None
+    packing = rib_packing(derived, spot)
     return Costs(one["exhaust"] or 0.0, one["fuel"], one["duct"], one["sleeper"], _litres(derived),
-                 len(mount.holes) if mount is not None else 0)  # fmt: skip
+                 len(mount.holes) if mount is not None else 0, packing.ribs if packing is not None else None)  # fmt: skip
 
 
 def cost_fields(derived: Derived, grid: Grid, yaw_deg: int) -> dict[str, Any]:

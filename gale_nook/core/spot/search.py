@@ -11,8 +11,9 @@ import numpy as np
 from gale_nook.core.catalogue import Catalogue
 from gale_nook.core.derived import Derived
 from gale_nook.core.edits.commands import PlaceHeater
-from gale_nook.core.findings.finding import Verdict
+from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.findings.registry import Remedy, rules
+from gale_nook.core.geometry.frames import turn_xy
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.stations import Spot
 from gale_nook.core.quantities.said import q
@@ -98,17 +99,26 @@ def _sentence(spot: Spot, place: Spot) -> str:
 
 @dataclass(frozen=True, slots=True)
 class BestSpot:
-    """One of the best places: its letter, where, its margin on the map, what it costs, and its score (less is better)."""
+    """One of the best places.
+
+    Attributes:
+        margin_mm: on the map.
+        score: less is better.
+        uses: name of the existing hole that a hole of the mount would use; empty for none.
+    """
 
     letter: str
     spot: Spot
     margin_mm: float
     costs: Costs
     score: float
+    uses: str = ""
 
 
 def best_spots(derived: Derived, weights: Weights) -> tuple[BestSpot, ...]:
     """Return up to five clear places that are not neighbours, the best first; each was looked at exactly.
+
+    Places on an existing hole come first: a hole that need not be cut is worth a longer pipe.
 
     The score is the weighted sum of exhaust, fuel and duct runs in metres, nearness to the sleeper, and want of margin.
     """
@@ -123,8 +133,11 @@ def best_spots(derived: Derived, weights: Weights) -> tuple[BestSpot, ...]:
     if derived.plan.spot is None or base.mount != floor.mount_id:
         base = base.model_copy(update={"mount": floor.mount_id})
     values, turns = _scores(floor, weights)
-    found: list[BestSpot] = []
+    found = list(_on_existing_holes(derived, floor, base))[:2]
     x, y = floor.grid.x_mm[None, :], floor.grid.y_mm[:, None]
+    for existing in found:
+        away = np.hypot(x - existing.spot.x_mm, y - existing.spot.y_mm)
+        values = np.where(away < APART_MM, np.inf, values)
     for _ in range(MAX_TRIALS):
         row, column = np.unravel_index(int(values.argmin()), values.shape)
         if not np.isfinite(values[row, column]) or len(found) == len(LETTERS):
@@ -140,6 +153,33 @@ def best_spots(derived: Derived, weights: Weights) -> tuple[BestSpot, ...]:
         else:
             values[row, column] = np.inf
     return tuple(found)
+
+
+def _on_existing_holes(derived: Derived, floor: FloorMap, base: Spot) -> Iterator[BestSpot]:
+    """Yield clear places at which the mount's largest hole lies on an existing one that it covers."""
+    mount = floor.derived.mount
+    if mount is None or not mount.holes:
+        return
+    largest = max(mount.holes, key=lambda hole: hole.diameter_mm)
+    letters = iter(LETTERS)
+    for feature in derived.plan.vehicle.features:
+        at = feature.inside or feature.below
+        if at is None or feature.diameter_mm is None or feature.diameter_mm > largest.diameter_mm:
+            continue
+        for yaw in YAWS:
+            dx, dy = turn_xy(largest.x_mm, largest.y_mm, yaw)
+            spot = base.model_copy(update={"x_mm": at[0] - dx, "y_mm": at[1] - dy, "yaw_deg": yaw})
+            if nothing_over(derived.plan.model_copy(update={"spot": spot}), derived.catalogue, derived):
+                margin = min((f.margin or 0.0 for f in _spot_findings(derived, spot)), default=0.0)
+                yield BestSpot(next(letters), spot, margin, costs_at(floor.derived, spot), 0.0, feature.name)
+                break
+
+
+def _spot_findings(derived: Derived, spot: Spot) -> Iterator[Finding]:
+    there = Derived(derived.plan.model_copy(update={"spot": spot}), derived.catalogue, derived)
+    for rule in rules():
+        if rule.station == "spot":
+            yield from rule.check(there, rule)
 
 
 def _scores(floor: FloorMap, weights: Weights) -> tuple[Any, Any]:

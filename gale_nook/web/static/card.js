@@ -27,20 +27,29 @@
       const [x, y] = [...set.querySelectorAll("input")].map((input) => input.value.trim());
       if (x || y) features[set.dataset.feature] = [x, y];
     });
+    const parts = {};
+    all("fieldset[data-part]").forEach((set) => {
+      const given = [...set.querySelectorAll("input")].filter((input) => input.value.trim()).map((input) => [input.name, input.value.trim()]);
+      if (given.length) parts[set.dataset.part] = Object.fromEntries(given);
+    });
     const pilots = all("fieldset[data-hole]").map((set) => {
       const [along, across] = [...set.querySelectorAll("input")].map((input) => input.value.trim());
       const [forth, side] = [...set.querySelectorAll(".way")].map((way) => way.textContent);
       return { hole: set.dataset.hole, along, forth, across, side };
     }).filter((pilot) => pilot.along || pilot.across);
-    return { gale_nook: "below", version: 1, job: Number(job), revision: Number(rev), units, features, pilots, note: $("textarea[name=note]").value };
+    return { gale_nook: "below", version: 1, job: Number(job), revision: Number(rev), units, features, parts, pilots, note: $("textarea[name=note]").value };
   }
-  const holds = (value) => Object.keys(value.features).length > 0 || value.pilots.length > 0 || value.note.trim() !== "";
+  const holds = (value) => Object.keys(value.features).length > 0 || Object.keys(value.parts).length > 0 || value.pilots.length > 0 || value.note.trim() !== "";
 
   function restore(value) {
     if (!value) return;
     for (const [id, [x, y]] of Object.entries(value.features ?? {})) {
       const inputs = document.querySelectorAll(`fieldset[data-feature="${CSS.escape(id)}"] input`);
       if (inputs.length === 2) { inputs[0].value = x; inputs[1].value = y; }
+    }
+    for (const [id, given] of Object.entries(value.parts ?? {})) {
+      const set = document.querySelector(`fieldset[data-part="${CSS.escape(id)}"]`);
+      set?.querySelectorAll("input").forEach((input) => { input.value = given[input.name] ?? ""; });
     }
     for (const pilot of value.pilots ?? []) {
       const set = all("fieldset[data-hole]").find((each) => each.dataset.hole === pilot.hole);
@@ -65,6 +74,9 @@
     const [one, other] = way.dataset.way.split(" ");
     way.textContent = way.textContent === one ? other : one;
     keep();
+  });
+  $("#part")?.addEventListener("change", (event) => {
+    all("fieldset[data-part]").forEach((set) => { set.hidden = set.dataset.part !== event.target.value; });
   });
   $("#copy").addEventListener("click", async () => {
     const line = $("#line");

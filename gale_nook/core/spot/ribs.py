@@ -1,0 +1,43 @@
+"""The floor's own ribs under the mount: how many, and what has to be packed between them."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from gale_nook.core.derived import Derived
+from gale_nook.core.plan.stations import Spot
+
+FLANGE_MM = 22.0  # of flange round a hole that has to bear on something flat; workshop assumption
+
+
+@dataclass(frozen=True, slots=True)
+class RibPacking:
+    """Ribs under the flanges of a mount.
+
+    Attributes:
+        ribs: that run under them.
+        depth_mm: of the valleys between, to be filled.
+    """
+
+    ribs: int
+    depth_mm: float
+
+
+def rib_packing(derived: Derived, spot: Spot) -> RibPacking | None:
+    """Return what lies under the mount at a place; None where the floor is flat or its pitch was not measured.
+
+    The ribs run lengthwise at the phase and whole pitches from it.
+    """
+    floor, sheet = derived.plan.vehicle.floor, derived.sheet
+    mount = sheet.mount(spot.mount) if sheet is not None else None
+    if mount is None or floor.pitch_mm is None or floor.corrugation_mm == 0:
+        return None
+    at = Derived(derived.plan.model_copy(update={"spot": spot}), derived.catalogue, derived)
+    lines: set[int] = set()
+    for _, _, y, diameter in at.holes:
+        reach = diameter / 2 + FLANGE_MM
+        first = math.ceil((y - reach - floor.phase_mm) / floor.pitch_mm)
+        last = math.floor((y + reach - floor.phase_mm) / floor.pitch_mm)
+        lines.update(range(first, last + 1))
+    return RibPacking(len(lines), floor.corrugation_mm)
