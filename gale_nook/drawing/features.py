@@ -53,7 +53,7 @@ def transfer_nodes(transfer: Transfer, m: Mapping) -> Iterator[Node]:
         ring.append(m.plan(x_mm, y_mm))
     x, y = m.plan(*ellipse.centre)
     words = f"±{ellipse.long_mm:.0f} mm"
-    label = [Text((x - 8, y + 22), words, c, "end") for c in ("transfer-name halo", "transfer-name")]
+    label = [Text((x + 10, y + 30), words, c) for c in ("transfer-name halo", "transfer-name")]
     sizes = f"{ellipse.long_mm:.0f} by {ellipse.short_mm:.0f} mm"
     shape: list[Node] = [Line(ring, "transfer", closed=True), Circle((x, y), 2.0, "transfer-centre"), *label]
     yield Group(
