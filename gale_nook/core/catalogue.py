@@ -179,12 +179,32 @@ class Port(Frozen):
 
 
 class MountHole(Frozen):
-    """A round hole of a mount, from its reference point at yaw 0."""
+    """A hole of a mount, from its reference point at yaw 0: round, or a square-cornered cut.
+
+    Attributes:
+        diameter_mm: of a round hole; of the drill for the corners of a cut.
+        length_mm, width_mm: of a cut, along and across the heater; None for a round hole.
+    """
 
     name: Name
     x_mm: OffsetMm
     y_mm: OffsetMm
     diameter_mm: Annotated[float, Field(gt=0, le=400)]
+    length_mm: Annotated[float, Field(gt=0, le=600)] | None = None
+    width_mm: Annotated[float, Field(gt=0, le=600)] | None = None
+
+    @model_validator(mode="after")
+    def _cut_has_both(self) -> MountHole:
+        if (self.length_mm is None) != (self.width_mm is None):
+            raise ValueError("a cut has a length and a width; a round hole has neither")
+        return self
+
+    def half_mm(self, yaw_deg: int) -> tuple[float, float]:
+        """Return half the cut along the vehicle and across it; (0, 0) for a round hole."""
+        if self.length_mm is None or self.width_mm is None:
+            return 0.0, 0.0
+        half = (self.length_mm / 2, self.width_mm / 2)
+        return half if yaw_deg % 180 == 0 else half[::-1]
 
 
 class Body(Frozen):

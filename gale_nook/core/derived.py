@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from functools import cached_property
 
 from gale_nook.core.catalogue import Body, Catalogue, HeaterSheet, Mount, Port, SolidKind
@@ -14,6 +15,33 @@ from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.vehicle import Opening, Solid
 
 OPENING_DEPTH_MM = 4.0
+
+
+@dataclass(frozen=True, slots=True)
+class PlacedHole:
+    """A hole of the mount where it is: round, or a cut with half its sides along and across the vehicle."""
+
+    name: str
+    x_mm: float
+    y_mm: float
+    diameter_mm: float
+    half_x_mm: float = 0.0
+    half_y_mm: float = 0.0
+
+    @property
+    def is_cut(self) -> bool:
+        return self.half_x_mm > 0
+
+    @property
+    def reach_mm(self) -> tuple[float, float]:
+        """How far it reaches along and across from its middle."""
+        radius = self.diameter_mm / 2
+        return (self.half_x_mm, self.half_y_mm) if self.is_cut else (radius, radius)
+
+    @property
+    def radius_mm(self) -> float:
+        """What is taken off a distance to its middle: the radius of a round hole, nothing for a cut's rectangle."""
+        return 0.0 if self.is_cut else self.diameter_mm / 2
 
 
 class Derived:
@@ -148,11 +176,15 @@ class Derived:
         return box_shape(low, (high[0] - low[0], high[1] - low[1], high[2] - low[2]))
 
     @cached_property
-    def holes(self) -> tuple[tuple[str, float, float, float], ...]:
-        """Every hole of the mount as (name, x, y, diameter) in the vehicle's frame."""
-        if self.mount is None or self.plan.spot is None:
+    def holes(self) -> tuple[PlacedHole, ...]:
+        """Every hole of the mount in the vehicle's frame."""
+        spot = self.plan.spot
+        if self.mount is None or spot is None:
             return ()
-        return tuple((hole.name, *self.at_spot(hole.x_mm, hole.y_mm), hole.diameter_mm) for hole in self.mount.holes)
+        return tuple(
+            PlacedHole(hole.name, *self.at_spot(hole.x_mm, hole.y_mm), hole.diameter_mm, *hole.half_mm(spot.yaw_deg))
+            for hole in self.mount.holes
+        )
 
     def port_point(self, port: Port) -> Vec3:
         """Return where a port ends, in the vehicle's frame. Needs a spot."""

@@ -15,7 +15,7 @@ def section(derived: Derived, system: UnitSystem) -> Scene | None:
     mount, spot = derived.mount, derived.plan.spot
     if mount is None or spot is None or not mount.holes:
         return None
-    width_mm = max(hole.diameter_mm for hole in mount.holes)
+    width_mm = max(hole.width_mm or hole.diameter_mm for hole in mount.holes)
     scale = min(0.9, 84 / width_mm, 120 / max(derived.finish_z_mm - derived.underside_z_mm + 90, 1))
     top = 34 + 30 * scale
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterable, Iterator
 
-from gale_nook.core.derived import Derived
+from gale_nook.core.derived import Derived, PlacedHole
 from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.geometry.frames import Vec3, turn_xy
 from gale_nook.core.quantities.length import UnitSystem, format_length
@@ -34,7 +34,7 @@ def heater_in_plan(derived: Derived, m: Mapping, editable: bool) -> Iterator[Nod
     low, high = corners
     box = [m.plan(x, y) for x, y in ((low[0], low[1]), (high[0], low[1]), (high[0], high[1]), (low[0], high[1]))]
     inner: list[Node] = [Line(box, "heater-body", closed=True), *_warm_end(derived, m)]
-    inner += [Circle(m.plan(x, y), m.px(d / 2), "hole", title=f"{name}, {d:g} mm") for name, x, y, d in derived.holes]
+    inner += [_hole(hole, m) for hole in derived.holes]
     for name, port in (
         ("exhaust", derived.sheet.exhaust),
         ("intake", derived.sheet.intake),
@@ -46,6 +46,15 @@ def heater_in_plan(derived: Derived, m: Mapping, editable: bool) -> Iterator[Nod
         )
     inner.append(Circle(m.plan(spot.x_mm, spot.y_mm), 2.2, "mount-centre"))
     yield Group(inner, _grip("heater", f"heater {derived.sheet.label}", editable), title=f"{derived.sheet.label}")
+
+
+def _hole(hole: PlacedHole, m: Mapping) -> Node:
+    u, v = m.plan(hole.x_mm, hole.y_mm)
+    if not hole.is_cut:
+        return Circle((u, v), m.px(hole.diameter_mm / 2), "hole", title=f"{hole.name}, {hole.diameter_mm:g} mm")
+    half_u, half_v = m.px(hole.half_x_mm), m.px(hole.half_y_mm)
+    size = f"{2 * hole.half_x_mm:g} × {2 * hole.half_y_mm:g} mm"
+    return Rect((u - half_u, v - half_v), (2 * half_u, 2 * half_v), "hole", title=f"{hole.name}, {size}")
 
 
 def _warm_end(derived: Derived, m: Mapping) -> Iterator[Node]:
@@ -83,7 +92,8 @@ def heater_in_elevation(derived: Derived, m: Mapping, editable: bool) -> Iterato
     inner: list[Node] = [
         Rect(m.elevation(low[0], high[2]), (m.px(high[0] - low[0]), m.px(high[2] - low[2])), "heater-body")
     ]
-    for _, x, _, d in derived.holes:
+    for hole in derived.holes:
+        x, d = hole.x_mm, 2 * hole.reach_mm[0]
         depth = derived.mount_plane_z_mm - derived.underside_z_mm
         inner.append(Rect(m.elevation(x - d / 2, derived.mount_plane_z_mm), (m.px(d), m.px(depth)), "collar"))
     yield Group(

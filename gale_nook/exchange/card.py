@@ -101,7 +101,7 @@ def card_of(done: Check, job_id: int, revision: int, system: UnitSystem) -> Card
         doubt=f"Known to ±{sheet.transfer_mm:.0f} mm (95 %)."
         if sheet is not None and sheet.transfer_mm is not None
         else "",
-        holes=tuple(name for name, _, _, _ in derived.holes),
+        holes=tuple(hole.name for hole in derived.holes),
         features=tuple(CardFeature(f.id, f.name, _known(f.below, system)) for f in plan.vehicle.features),
         parts=tuple(
             _part(solid, system)

@@ -17,7 +17,7 @@ from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
-from gale_nook.core.build.drill import PILOT_DRILL_MM, DrillFace, DrillSheet
+from gale_nook.core.build.drill import PILOT_DRILL_MM, DrillFace, DrillHole, DrillSheet
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
 
@@ -27,6 +27,7 @@ MARGIN_MM = 25.0  # round the holes: flange and sealant
 CHECK_MM = 100.0
 CENTRE_CROSS_MM = 8.0
 FONT_PATHS = ("/usr/share/fonts/truetype/dejavu/DejaVuSans.ttf", "/usr/share/fonts/truetype/dejavu/DejaVuSans-Bold.ttf")
+CORNERS = ((-1, -1), (1, -1), (1, 1), (-1, 1))
 LAYERS = {"HOLES": 1, "CENTRES": 5, "CHECK": 3, "TEXT": 7, "DIRECTION": 8}
 
 
@@ -99,10 +100,15 @@ def _page(canvas: Canvas, sheet: DrillSheet, face: DrillFace, tile: Tile, system
     canvas.setLineWidth(0.8)
     for hole in sheet.holes:
         x, y = hole.x_mm * mm, sign * hole.y_mm * mm
-        canvas.circle(x, y, hole.diameter_mm / 2 * mm)
+        if hole.half_x_mm:
+            canvas.rect(
+                x - hole.half_x_mm * mm, y - hole.half_y_mm * mm, 2 * hole.half_x_mm * mm, 2 * hole.half_y_mm * mm
+            )
+        else:
+            canvas.circle(x, y, hole.diameter_mm / 2 * mm)
         _cross(canvas, x, y)
         canvas.setFont("Drill", 8)
-        canvas.drawString(x + 3 * mm, y + 3 * mm, f"{hole.order}: ⌀{hole.diameter_mm:g}")
+        canvas.drawString(x + 3 * mm, y + 3 * mm, f"{hole.order}: {_size(hole)}")
     canvas.setDash(4, 3)
     canvas.setLineWidth(0.3)
     canvas.line(-2000, 0, 2000, 0)
@@ -113,6 +119,10 @@ def _page(canvas: Canvas, sheet: DrillSheet, face: DrillFace, tile: Tile, system
         canvas.setFont("Drill-Bold", 10)
         place = f"tile {tile.column + 1} of {tile.columns} across, {tile.row + 1} of {tile.rows} up; overlap {OVERLAP_MM:g} mm"
         canvas.drawRightString((left + TILE_MM[0]) * mm, (bottom - 5) * mm, place)
+
+
+def _size(hole: DrillHole) -> str:
+    return f"{2 * hole.half_x_mm:g} × {2 * hole.half_y_mm:g}" if hole.half_x_mm else f"⌀{hole.diameter_mm:g}"
 
 
 def _cross(canvas: Canvas, x: float, y: float) -> None:
@@ -198,9 +208,13 @@ def drill_dxf(sheet: DrillSheet, face: DrillFace) -> str:
         document.layers.add(name, color=colour)
     for hole in sheet.holes:
         centre = (hole.x_mm, sign * hole.y_mm)
-        space.add_circle(centre, hole.diameter_mm / 2, dxfattribs={"layer": "HOLES"})
+        if hole.half_x_mm:
+            ring = [(centre[0] + sx * hole.half_x_mm, centre[1] + sy * hole.half_y_mm) for sx, sy in CORNERS]
+            space.add_lwpolyline(ring, close=True, dxfattribs={"layer": "HOLES"})
+        else:
+            space.add_circle(centre, hole.diameter_mm / 2, dxfattribs={"layer": "HOLES"})
         space.add_point(centre, dxfattribs={"layer": "CENTRES"})
-        _dxf_text(space, f"{hole.order} {hole.name} {hole.diameter_mm:g}", (centre[0], centre[1] + 4))
+        _dxf_text(space, f"{hole.order} {hole.name} {_size(hole)}", (centre[0], centre[1] + 4))
     low = -sheet.half_size_mm[1] - MARGIN_MM
     space.add_line((-CHECK_MM / 2, low), (CHECK_MM / 2, low), dxfattribs={"layer": "CHECK"})
     _dxf_text(space, "check: 100 mm", (0, low - 6))

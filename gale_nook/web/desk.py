@@ -290,8 +290,8 @@ class Desk:
         """A pilot to log at each hole of the mount, where the hole is now."""
         new = fresh_id(self.plan.pilots, "pilot")
         return [
-            {"id": new, "hole": name, "x_mm": x, "y_mm": y, "rearward_mm": 0.0, "right_mm": 0.0}
-            for name, x, y, _ in self.derived.holes
+            {"id": new, "hole": h.name, "x_mm": h.x_mm, "y_mm": h.y_mm, "rearward_mm": 0.0, "right_mm": 0.0}
+            for h in self.derived.holes
         ]
 
     @property

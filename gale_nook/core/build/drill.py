@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 from typing import Literal
 
-from gale_nook.core.build.parts import saw_for
+from gale_nook.core.build.parts import saw_of
 from gale_nook.core.derived import Derived
 from gale_nook.core.plan.vehicle import Feature
 from gale_nook.core.spot.transfer import transfer_of
@@ -19,7 +19,7 @@ LEAST_SPREAD_DEG = 25.0  # two tapes that meet flatter than this leave the point
 
 @dataclass(frozen=True, slots=True)
 class DrillHole:
-    """A hole, its centre from the middle of the drawing, and the saw."""
+    """A hole, its centre from the middle of the drawing, and the saw; half its sides where it is a cut."""
 
     name: str
     x_mm: float
@@ -27,6 +27,13 @@ class DrillHole:
     diameter_mm: float
     saw: str
     order: int
+    half_x_mm: float = 0.0
+    half_y_mm: float = 0.0
+
+    @property
+    def reach_mm(self) -> tuple[float, float]:
+        """How far it reaches along and across from its centre."""
+        return (self.half_x_mm, self.half_y_mm) if self.half_x_mm else (self.diameter_mm / 2, self.diameter_mm / 2)
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,7 +80,7 @@ class DrillSheet:
     @property
     def half_size_mm(self) -> tuple[float, float]:
         """Half the width and height that the holes take, about the middle."""
-        reach = [(abs(h.x_mm) + h.diameter_mm / 2, abs(h.y_mm) + h.diameter_mm / 2) for h in self.holes]
+        reach = [(abs(h.x_mm) + h.reach_mm[0], abs(h.y_mm) + h.reach_mm[1]) for h in self.holes]
         return max(r[0] for r in reach), max(r[1] for r in reach)
 
 
@@ -83,10 +90,12 @@ def drill_sheet(derived: Derived) -> DrillSheet | None:
     if spot is None or mount is None or sheet is None or not derived.holes:
         return None
     middle = (spot.x_mm, spot.y_mm)
-    ordered = sorted(derived.holes, key=lambda hole: (-hole[3], hole[0]))
+    ordered = sorted(derived.holes, key=lambda hole: (-max(hole.reach_mm), hole.name))
     holes = tuple(
-        DrillHole(name, x - middle[0], y - middle[1], d, saw_for(d), order)
-        for order, (name, x, y, d) in enumerate(ordered, 1)
+        DrillHole(
+            h.name, h.x_mm - middle[0], h.y_mm - middle[1], h.diameter_mm, saw_of(h), order, h.half_x_mm, h.half_y_mm
+        )
+        for order, h in enumerate(ordered, 1)
     )
     transfer = transfer_of(derived.plan)
     below = transfer.here.centre if transfer is not None and transfer.here is not None else middle

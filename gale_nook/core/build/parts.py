@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from gale_nook.core.derived import Derived
+from gale_nook.core.derived import Derived, PlacedHole
 
 CUT_ALLOWANCE_MM = 30.0  # pushed over the port and into the silencer, and trimmed square
 CLIP_SPACING_MM = 350.0
@@ -95,7 +95,15 @@ def _needed(derived: Derived) -> dict[str, float]:
 
 def holes_to_cut(derived: Derived) -> tuple[HoleLine, ...]:
     """Return every hole with the next whole-millimetre saw that is not smaller."""
-    return tuple(HoleLine(name, x, y, diameter, saw_for(diameter)) for name, x, y, diameter in derived.holes)
+    return tuple(HoleLine(h.name, h.x_mm, h.y_mm, h.diameter_mm, saw_of(h)) for h in derived.holes)
+
+
+def saw_of(hole: PlacedHole) -> str:
+    """Return how a hole is cut."""
+    if hole.is_cut:
+        size = f"{2 * hole.half_x_mm:g} × {2 * hole.half_y_mm:g} mm"
+        return f"jigsaw {size} between four corner holes of {hole.diameter_mm:g} mm"
+    return saw_for(hole.diameter_mm)
 
 
 def saw_for(diameter_mm: float) -> str:

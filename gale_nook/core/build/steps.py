@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 
 from gale_nook.core.build.parts import cuts, holes_to_cut
-from gale_nook.core.derived import Derived
+from gale_nook.core.derived import Derived, PlacedHole
 from gale_nook.core.plan.stations import Pilot
 from gale_nook.core.quantities.said import q
 from gale_nook.core.spot.ribs import rib_packing
@@ -78,11 +78,14 @@ def steps(derived: Derived) -> tuple[Step, ...]:
 
 def pilots_to_close(derived: Derived) -> list[Pilot]:
     """Return the pilots that no hole of the mount takes away."""
-    return [
-        pilot
-        for pilot in derived.plan.pilots
-        if all(math.dist((pilot.x_mm, pilot.y_mm), (x, y)) > d / 2 - PILOT_MM for _, x, y, d in derived.holes)
-    ]
+    return [pilot for pilot in derived.plan.pilots if not any(_taken_away(pilot, hole) for hole in derived.holes)]
+
+
+def _taken_away(pilot: Pilot, hole: PlacedHole) -> bool:
+    dx, dy = abs(pilot.x_mm - hole.x_mm), abs(pilot.y_mm - hole.y_mm)
+    if hole.is_cut:
+        return dx < hole.half_x_mm - PILOT_MM and dy < hole.half_y_mm - PILOT_MM
+    return math.hypot(dx, dy) <= hole.radius_mm - PILOT_MM
 
 
 def _towards(yaw_deg: int) -> str:

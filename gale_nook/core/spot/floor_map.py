@@ -195,30 +195,42 @@ class FloorMap:
     def _holes(self, field: Field, yaw_deg: int) -> None:
         mount = self.derived.mount
         for hole in mount.holes if mount is not None else ():
-            for subject, window, margin in self._hole(field, turn_xy(hole.x_mm, hole.y_mm, yaw_deg), hole):
+            for subject, window, margin in self._hole(field, hole, yaw_deg):
                 self._lower(field, "spot.hole", subject, window, margin)
 
-    def _hole(self, field: Field, offset: tuple[float, float], hole: MountHole) -> list[tuple[str, Window, Any]]:
-        """Return the margins of one hole against everything that a drill can reach; kept, as a hole in the middle does not turn."""
-        key = (*offset, hole.name, hole.diameter_mm)
+    def _hole(self, field: Field, hole: MountHole, yaw_deg: int) -> list[tuple[str, Window, Any]]:
+        """Return the margins of one hole against all that a drill can reach; kept, as a hole in the middle does not turn."""
+        offset = turn_xy(hole.x_mm, hole.y_mm, yaw_deg)
+        half = hole.half_mm(yaw_deg)
+        key = (*offset, *half, hole.name, hole.diameter_mm)
         if key in self._kept:
             return self._kept[key]
         shell, (dx, dy) = self.derived.plan.vehicle.shell, offset
-        radius, stem, half = hole.diameter_mm / 2, hole.name.replace(" ", "-"), shell.floor_width_mm / 2
+        radius = 0.0 if half[0] else hole.diameter_mm / 2
+        reach = half if half[0] else (radius, radius)
+        stem, across = hole.name.replace(" ", "-"), shell.floor_width_mm / 2
         x, y = field.everywhere.places(self.grid)
         edge = np.minimum(
-            np.minimum(x + dx - shell.front_x_mm, shell.rear_x_mm - x - dx), np.minimum(y + dy + half, half - y - dy)
+            np.minimum(x + dx - shell.front_x_mm, shell.rear_x_mm - x - dx) - reach[0],
+            np.minimum(y + dy + across, across - y - dy) - reach[1],
         )
         least = self._limit("hole_edge_mm") or 0.0
-        found = [(f"{stem}:floor-edge"[:80], field.everywhere, edge - radius - least)]
+        found = [(f"{stem}:floor-edge"[:80], field.everywhere, edge - least)]
         for solid, gap in self._drilled:
-            window = self._near(field, solid.bounds, radius + gap, offset)
+            window = self._near(field, solid.bounds, max(reach) + gap, offset)
             if window is not None:
                 x, y = window.places(self.grid)
-                margin = self._footprint_mm(solid, x + dx, y + dy) - radius - gap
-                found.append((f"{stem}:{solid.id}"[:80], window, margin))
+                away = (
+                    self._cut_mm(solid, half, x + dx, y + dy) if half[0] else self._footprint_mm(solid, x + dx, y + dy)
+                )
+                found.append((f"{stem}:{solid.id}"[:80], window, away - radius - gap))
         self._kept[key] = found
         return found
+
+    @staticmethod
+    def _cut_mm(solid: _Solid, half: tuple[float, float], x: Any, y: Any) -> Any:
+        aways = [_plan_to_part(part, half[0], half[1], x, y) for part in solid.parts]
+        return aways[0] if len(aways) == 1 else np.minimum.reduce(aways)
 
     def _footprint_mm(self, solid: _Solid, x: Any, y: Any) -> Any:
         """Signed distance in plan to a solid's footprint; an outline by its own edges, not by its triangles."""

@@ -35,8 +35,8 @@ def rib_packing(derived: Derived, spot: Spot) -> RibPacking | None:
         return None
     at = Derived(derived.plan.model_copy(update={"spot": spot}), derived.catalogue, derived)
     lines: set[int] = set()
-    for _, _, y, diameter in at.holes:
-        reach = diameter / 2 + FLANGE_MM
+    for hole in at.holes:
+        y, reach = hole.y_mm, hole.reach_mm[1] + FLANGE_MM
         first = math.ceil((y - reach - floor.phase_mm) / floor.pitch_mm)
         last = math.floor((y + reach - floor.phase_mm) / floor.pitch_mm)
         lines.update(range(first, last + 1))

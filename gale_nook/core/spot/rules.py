@@ -6,8 +6,10 @@ import math
 from collections.abc import Iterator
 from functools import partial
 
+import numpy as np
+
 from gale_nook.core.catalogue import SolidKind
-from gale_nook.core.derived import Derived
+from gale_nook.core.derived import Derived, PlacedHole
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import Candidate, nearest_first
 from gale_nook.core.findings.registry import Rule, rule, sheet_band
@@ -17,6 +19,7 @@ from gale_nook.core.plan.vehicle import Solid
 from gale_nook.core.quantities.said import q
 from gale_nook.core.spot import remedies  # noqa: F401 - they register themselves
 from gale_nook.core.spot.freeway import FAR_MM, Obstacle, free_way
+from gale_nook.core.spot.parts import footprint, parts_of, plan_distance_mm
 from gale_nook.core.spot.room import obstacles
 
 # A hole saw with its arbor and pilot reaches about this far under the floor before it can be stopped.
@@ -48,23 +51,22 @@ def holes_clear(derived: Derived, this: Rule) -> Iterator[Finding]:
         yield _floor_edge(derived, this, hole)
 
 
-def _hole(derived: Derived, this: Rule, hole: tuple[str, float, float, float]) -> Iterator[Candidate]:
-    _, x, y, diameter = hole
+def _hole(derived: Derived, this: Rule, hole: PlacedHole) -> Iterator[Candidate]:
+    reach = max(hole.reach_mm)
     for solid, kind, shape in derived.solids_where("below"):
         if kind.hole_mm is None or shape.high_z_mm < derived.underside_z_mm - DRILL_REACH_MM:
             continue
         b = shape.bounds
-        away = math.hypot(max(b[0] - x, x - b[3], 0.0), max(b[1] - y, y - b[4], 0.0))
+        away = math.hypot(max(b[0] - hole.x_mm, hole.x_mm - b[3], 0.0), max(b[1] - hole.y_mm, hole.y_mm - b[4], 0.0))
         look = partial(_hole_to, derived, this, hole, (solid, kind, shape))
-        yield Candidate(away - diameter / 2 - kind.hole_mm, look)
+        yield Candidate(away - math.hypot(reach, reach) - kind.hole_mm, look)
 
 
-def _hole_to(
-    derived: Derived, this: Rule, hole: tuple[str, float, float, float], part: tuple[Solid, SolidKind, Shape]
-) -> Finding:
-    (name, x, y, diameter), (solid, kind, shape) = hole, part
-    gap = shape.footprint.signed_distance_mm(x, y) - diameter / 2
-    near = shape.footprint.nearest_xy(x, y)
+def _hole_to(derived: Derived, this: Rule, hole: PlacedHole, part: tuple[Solid, SolidKind, Shape]) -> Finding:
+    solid, kind, shape = part
+    name, here = hole.name, (hole.x_mm, hole.y_mm)
+    gap = cut_to_solid_mm(hole, solid) if hole.is_cut else shape.footprint.signed_distance_mm(*here) - hole.radius_mm
+    near = shape.footprint.nearest_xy(*here)
     words = f"{q(gap)} of floor left between the {name}'s edge and {solid.name}."
     if gap < 0:
         words = f"The {name} cuts {q(-gap)} into {solid.name}."
@@ -72,28 +74,37 @@ def _hole_to(
         derived, subject=_subject(name, solid.id), subject_name=solid.name, measured=gap,
         band=Band(kind.hole_mm, None, Whose.WORKSHOP, "hole_mm", f"{kind.label}: {kind.source}"),
         title=f"{name[0].upper()}{name[1:]} to {solid.name}", sentence=words, hazard=kind.hazard,
-        marks=(_rim_mark((x, y), near, diameter / 2, derived.underside_z_mm),),
+        marks=(_rim_mark(hole, near, derived.underside_z_mm),),
     )  # fmt: skip
 
 
-def _floor_edge(derived: Derived, this: Rule, hole: tuple[str, float, float, float]) -> Finding:
-    name, x, y, diameter = hole
+def cut_to_solid_mm(hole: PlacedHole, solid: Solid) -> float:
+    """Return the distance in plan between a square cut and a solid; negative is the depth of overlap."""
+    x, y = np.array([[hole.x_mm]]), np.array([[hole.y_mm]])
+    found = []
+    for part in parts_of(solid):
+        corners, swell = footprint(part)
+        found.append(float(plan_distance_mm(corners, hole.half_x_mm, hole.half_y_mm, x, y).item()) - swell)
+    return min(found)
+
+
+def _floor_edge(derived: Derived, this: Rule, hole: PlacedHole) -> Finding:
+    name, x, y, (reach_x, reach_y) = hole.name, hole.x_mm, hole.y_mm, hole.reach_mm
     shell = derived.plan.vehicle.shell
     half = shell.floor_width_mm / 2
     edges = {
-        (shell.front_x_mm, y): x - shell.front_x_mm,
-        (shell.rear_x_mm, y): shell.rear_x_mm - x,
-        (x, -half): y + half,
-        (x, half): half - y,
+        (shell.front_x_mm, y): x - shell.front_x_mm - reach_x,
+        (shell.rear_x_mm, y): shell.rear_x_mm - x - reach_x,
+        (x, -half): y + half - reach_y,
+        (x, half): half - y - reach_y,
     }
-    edge, distance = min(edges.items(), key=lambda item: item[1])
-    gap = distance - diameter / 2
+    edge, gap = min(edges.items(), key=lambda item: item[1])
     band = sheet_band(derived, "hole_edge_mm") or Band(0, None, Whose.GEOMETRY)
     return this.finding(
         derived, subject=_subject(name, "floor-edge"), subject_name="the floor's edge", measured=gap, band=band,
         title=f"{name[0].upper()}{name[1:]} to the floor's edge", hazard="structure",
         sentence=f"{q(gap)} of floor left between the {name} and the floor's edge.",
-        marks=(_rim_mark((x, y), edge, diameter / 2, derived.underside_z_mm),),
+        marks=(_rim_mark(hole, edge, derived.underside_z_mm),),
     )  # fmt: skip
 
 
@@ -101,10 +112,14 @@ def _subject(hole_name: str, other: str) -> str:
     return f"{hole_name.replace(' ', '-')}:{other}"[:80]
 
 
-def _rim_mark(centre: tuple[float, float], target: tuple[float, float], radius: float, z: float) -> Mark:
-    dx, dy = target[0] - centre[0], target[1] - centre[1]
-    length = (dx * dx + dy * dy) ** 0.5 or 1.0
-    return Mark((centre[0] + dx / length * radius, centre[1] + dy / length * radius, z), (*target, z))
+def _rim_mark(hole: PlacedHole, target: tuple[float, float], z: float) -> Mark:
+    dx, dy = target[0] - hole.x_mm, target[1] - hole.y_mm
+    if hole.is_cut:
+        rim = (max(-hole.half_x_mm, min(dx, hole.half_x_mm)), max(-hole.half_y_mm, min(dy, hole.half_y_mm)))
+    else:
+        length = math.hypot(dx, dy) or 1.0
+        rim = (dx / length * hole.radius_mm, dy / length * hole.radius_mm)
+    return Mark((hole.x_mm + rim[0], hole.y_mm + rim[1], z), (*target, z))
 
 
 @rule("spot.stack", "Floor stack against the mount", "mm", hazard="fire")

@@ -143,7 +143,7 @@ def take_below(ask: Asked, job_id: JobId) -> Response:
     if isinstance(upload, UploadFile) and upload.filename:
         line = upload.file.read().decode("utf-8", "replace")
     head = head_of(ask.db, job_id)
-    holes = {name: (x, y) for name, x, y, _ in Derived(head.plan, ask.book).holes}
+    holes = {hole.name: (hole.x_mm, hole.y_mm) for hole in Derived(head.plan, ask.book).holes}
     save(ask.db, job_id, head.number, read_below(line, head.plan, job_id, holes), ask.book)
     return show_after(ask, job_id, "spot")
 

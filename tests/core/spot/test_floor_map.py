@@ -134,3 +134,30 @@ def test_the_picture_shows_each_cell_where_it_is(heron: Plan, catalogue: Catalog
     at = (int(clear[1]) * CELL_PX + 1, int(clear[0]) * CELL_PX + 1)
     assert below.getpixel(at) == CLEAR[-1]
     assert above.getpixel((at[0], above.size[1] - 1 - at[1])) == CLEAR[-1]
+
+
+@pytest.mark.parametrize(
+    ("name", "sheet", "mount"),
+    [
+        ("wren", "byre-50", "boxed"),
+        ("heron", "bothy-40", "overlapping"),
+        ("heron", "bothy-22", "sideways"),
+        ("heron", "bothy-40", "plate"),
+    ],
+)
+def test_every_mount_has_its_own_map(name: str, sheet: str, mount: str, catalogue: Catalogue) -> None:
+    """Square cuts, several holes and a body on its side, at 250 random places and turns each."""
+    plan = apply(demo_plan(name), ChooseHeater(sheet=sheet), catalogue)
+    plan = apply(plan, set_value("spot.mount", mount), catalogue)
+    derived = Derived(plan, catalogue)
+    floor, chance = FloorMap(derived), np.random.default_rng(5)
+    base = floor.derived.plan.spot
+    assert base is not None
+    for _ in range(250):
+        yaw = int(chance.choice(YAWS))
+        row, column = (int(chance.integers(n)) for n in floor.grid.shape)
+        place = {"x_mm": float(floor.grid.x_mm[column]), "y_mm": float(floor.grid.y_mm[row]), "yaw_deg": yaw}
+        trial = plan.model_copy(update={"spot": base.model_copy(update=place)})
+        found = [f for f in check(trial, catalogue, ("spot",), derived).findings if f.verdict is not Verdict.ACCEPTED]
+        worst = min(f.margin for f in found if f.margin is not None)
+        assert float(floor.fields[yaw].margin_mm[row, column]) == pytest.approx(min(worst, CAP_MM), abs=0.5), place
