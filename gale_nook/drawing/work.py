@@ -8,11 +8,13 @@ from collections.abc import Callable, Iterable, Iterator
 from gale_nook.core.derived import Derived, PlacedHole
 from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.geometry.frames import Vec3, turn_xy
+from gale_nook.core.pipes.tilt import Parked, standing_water, ways_of_standing
 from gale_nook.core.quantities.length import UnitSystem, format_length
 from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.drawing.mapping import Mapping
 from gale_nook.drawing.scene import Circle, Group, Line, Node, Point, Rect, Text
 
+LEVEL = Parked("level", (0.0, 0.0, -1.0))
 Project = Callable[[Vec3], Point]
 HANDLE = 7.0
 LETTER, LINE = 6.6, 14.0  # of a dimension's figure, px
@@ -115,6 +117,10 @@ def exhaust_nodes(derived: Derived, m: Mapping, project: Project, board: str, ed
         tip = (line[-1][0] + 12 * math.cos(angle), line[-1][1] + 12 * math.sin(angle))
         yield Line([line[-1], tip], "exhaust-gas")
         yield Line(_arrow_head(line[-1], tip), "exhaust-gas-head", closed=True)
+    drained = frozenset(number for number, node in enumerate(route.nodes, 1) if node.drain)
+    for parked in (LEVEL, *ways_of_standing(derived.plan.settings.parked_tilt_deg)):
+        for start, end in standing_water(run, drained, parked.down):
+            yield Line([project(start), project(end)], "standing-water", title=f"water stands here, {parked.name}")
     for number, node in enumerate(route.nodes, 1):
         at = project((node.x_mm, node.y_mm, node.z_mm))
         last = number == len(route.nodes)

@@ -88,7 +88,7 @@ def test_every_remedy_cures_in_generated_vans(plan: Plan) -> None:
         ("pipes.exhaust.nodes.n-1.radius_mm", 40, "pipes.radius", "n-1", "Open bend 1 to a radius of ⟦55.0 mm⟧."),
         (
             "pipes.exhaust.nodes.n-3.z_mm",
-            -192,
+            -201,
             "pipes.fall",
             "n-3",
             "Lower the far end of straight 3, and all after it, by ⟦26.0 mm⟧.",

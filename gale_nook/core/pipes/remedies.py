@@ -62,6 +62,29 @@ def lower_the_rest(derived: Derived, finding: Finding) -> Iterator[Remedy]:
         yield Remedy(f"Lift all before {finding.subject_name}'s far end by {q(by)}.", lifted)
 
 
+@remedy_for("pipes.parked")
+def steeper_or_drained(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+    """Lower the far end and all after it until it falls as parked; else a drain hole before it."""
+    run, index = derived.exhaust, _index(derived, finding.subject)
+    if run is None or index < 0 or finding.measured is None:
+        return
+    straight, nodes = run.straights[index], _nodes(derived)
+    level = math.hypot(straight.end[0] - straight.start[0], straight.end[1] - straight.start[1])
+    wanted = math.radians(straight.fall_deg - finding.measured)
+    by = math.ceil(level * math.tan(wanted) - straight.drop_mm - 1e-9)
+    for more in (by, by + 2, by + 5):
+        lowered = _shift(nodes[index:], (0.0, 0.0, -float(more)))
+        if lowered is not None:
+            yield Remedy(
+                f"Lower the far end of {finding.subject_name}, and all after it, by {q(float(more))}.", lowered
+            )
+    if index > 0:
+        node = nodes[index - 1]
+        yield Remedy(
+            f"Make a 3 mm drain hole at {_name(nodes, node)}.", set_value(f"pipes.exhaust.nodes.{node.id}.drain", True)
+        )
+
+
 @remedy_for("pipes.low_point")
 def drain_it(_derived: Derived, finding: Finding) -> Iterator[Remedy]:
     """A drain hole at the low point."""

@@ -13,6 +13,7 @@ from gale_nook.core.findings.registry import Rule, rule, sheet_band
 from gale_nook.core.geometry.route import Straight
 from gale_nook.core.geometry.shapes import Shape, least_separations_mm, separation
 from gale_nook.core.pipes import mouth_rules, remedies  # noqa: F401 - they register themselves
+from gale_nook.core.pipes.tilt import WorstFall, worst_falls
 from gale_nook.core.plan.vehicle import Solid
 from gale_nook.core.quantities.said import q
 
@@ -111,6 +112,33 @@ def falls(derived: Derived, this: Rule) -> Iterator[Finding]:
             sentence=f"It {way} {q(abs(straight.drop_mm))} over {q(straight.length_mm)}, {q(abs(straight.fall_deg), 'deg')}.",
             marks=(Mark(straight.start, straight.end),),
         )  # fmt: skip
+
+
+@rule("pipes.parked", "Fall as parked", "deg")
+def falls_as_parked(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Few places are level: every straight still drains with the vehicle askew, or into a drain hole."""
+    run, route, tilt = derived.exhaust, derived.plan.pipes.exhaust, derived.plan.settings.parked_tilt_deg
+    if run is None or route is None:
+        return
+    band = Band(0.0, None, Whose.WORKSHOP, "parked", f"workshop rule 13: it drains when parked {tilt:g}° askew")
+    found = []
+    for worst in worst_falls(run, tilt):
+        straight, at = worst.straight, worst.straight.index
+        drained = worst.fall_deg < 0 and at > 0 and route.nodes[at - 1].drain
+        found.append(this.finding(
+            derived, subject=_straight_id(derived, straight), subject_name=_straight_name(straight),
+            measured=0.0 if drained else worst.fall_deg, band=band, tolerance=0.0, title=f"Fall of {_straight_name(straight)} as parked",
+            sentence=_parked_words(worst, tilt, drained), marks=(Mark(straight.start, straight.end),),
+        ))  # fmt: skip
+    yield from worst_and_nearest(found, 1)
+
+
+def _parked_words(worst: WorstFall, tilt_deg: float, drained: bool) -> str:
+    askew = f"Parked {q(tilt_deg, 'deg')} {worst.parked.name}, it"
+    if worst.fall_deg >= 0:
+        return f"{askew} still falls {q(worst.fall_deg, 'deg')}."
+    after = "what gathers leaves by the drain hole before it" if drained else "water stands before it"
+    return f"{askew} rises {q(-worst.fall_deg, 'deg')}: {after}."
 
 
 @rule("pipes.low_point", "Low point", "count")

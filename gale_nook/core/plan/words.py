@@ -83,6 +83,7 @@ FIELD_WORDS = {
     "right_mm": "to the right",
     "phase_mm": "phase of the ribs",
     "tolerance_mm": "tolerance of lengths",
+    "parked_tilt_deg": "parked askew",
     "tolerance_deg": "tolerance of angles",
 }
 
