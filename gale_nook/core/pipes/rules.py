@@ -122,13 +122,13 @@ def falls_as_parked(derived: Derived, this: Rule) -> Iterator[Finding]:
         return
     band = Band(0.0, None, Whose.WORKSHOP, "parked", f"workshop rule 13: it drains when parked {tilt:g}° askew")
     found = []
-    for worst in worst_falls(run, tilt):
+    for worst in worst_falls(run, tilt):  # what rises even level is dimensioned by `pipes.fall`
         straight, at = worst.straight, worst.straight.index
         drained = worst.fall_deg < 0 and at > 0 and route.nodes[at - 1].drain
         found.append(this.finding(
             derived, subject=_straight_id(derived, straight), subject_name=_straight_name(straight),
             measured=0.0 if drained else worst.fall_deg, band=band, tolerance=0.0, title=f"Fall of {_straight_name(straight)} as parked",
-            sentence=_parked_words(worst, tilt, drained), marks=(Mark(straight.start, straight.end),),
+            sentence=_parked_words(worst, tilt, drained), marks=(Mark(straight.start, straight.end),) if straight.fall_deg >= 0 else (),
         ))  # fmt: skip
     yield from worst_and_nearest(found, 1)
 
