@@ -21,6 +21,7 @@ from gale_nook.core.heat.loss import HeatLoss, heat_loss
 from gale_nook.core.heat.night import simulate_night
 from gale_nook.core.heater.choice import derated_w
 from gale_nook.core.heater.sheets import book_of
+from gale_nook.core.pipes.tilt import worst_falls
 from gale_nook.core.plan.document import MAX_PLAN_BYTES, Plan, plan_schema, read_plan
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.said import say
@@ -199,6 +200,36 @@ def export_plan(
         typer.echo(f"{pdf}: {error.strerror}", err=True)
         raise typer.Exit(UNREADABLE) from None
     typer.echo(f"Wrote {pdf}.")
+
+
+@app.command("pipes")
+def pipes_of_plan(plan_file: PlanFile, form: FormatOption = Format.TEXT) -> None:
+    """Print the exhaust's length, bends, falls level and as parked, back-pressure and temperatures."""
+    derived = Derived(_read(plan_file), load_catalogue())
+    run, gas = derived.exhaust, derived.gas
+    if run is None or gas is None:
+        typer.echo(f"{plan_file}: there is no exhaust run yet.", err=True)
+        raise typer.Exit(OVER)
+    tilt = derived.plan.settings.parked_tilt_deg
+    falls = [
+        {"straight": w.straight.index + 1, "length_mm": w.straight.length_mm, "fall_deg": w.straight.fall_deg,
+         "worst_fall_deg": w.fall_deg, "parked": w.parked.name} for w in worst_falls(run, tilt)
+    ]  # fmt: skip
+    if form is Format.JSON:
+        _print_json(
+            {"plan": derived.plan.name, "length_mm": run.length_mm, "bend_sum_deg": run.bend_sum_deg, "parked_tilt_deg": tilt,
+             "falls": falls, "back_pressure_pa": gas.back_pressure_pa, "pieces": [asdict(piece) for piece in gas.pieces],
+             "flow": asdict(gas.flow), "along": [asdict(place) for place in gas.along]}
+        )  # fmt: skip
+        return
+    typer.echo(f"{derived.plan.name}: {run.length_mm:.0f} mm, {run.bend_sum_deg:.0f}° of bends")
+    typer.echo(f"{gas.back_pressure_pa:.0f} Pa at most output")
+    for fall in falls:
+        words = f"{fall['fall_deg']:.1f}° level, {fall['worst_fall_deg']:.1f}° parked {tilt:g}° {fall['parked']}"
+        typer.echo(f"straight {fall['straight']}: falls {words}")
+    for name, at_mm in run.stations_mm:
+        place = gas.at(at_mm)
+        typer.echo(f"{name:8} {at_mm:6.0f} mm   gas {place.gas_c:4.0f} °C   skin {place.skin_c:4.0f} °C")
 
 
 @app.command("drill")

@@ -100,3 +100,22 @@ def test_what_cannot_be_read_ends_with_two(tmp_path: Path, command: str, text: s
 def test_a_plan_can_come_by_standard_input() -> None:
     done = RUN.invoke(app, ["check", "-"], input=write_plan(demo_plan("heron")))
     assert done.exit_code == 0
+
+
+def test_pipes_prints_falls_pressure_and_temperatures() -> None:
+    done = RUN.invoke(app, ["pipes", str(PLANS / "heron.json"), "--format", "json"])
+    data = json.loads(done.stdout)
+    assert done.exit_code == 0
+    assert data["back_pressure_pa"] == pytest.approx(sum(piece["drop_pa"] for piece in data["pieces"]))
+    assert [fall["straight"] for fall in data["falls"]] == [1, 2, 3]
+    assert data["along"][0]["gas_c"] > data["along"][-1]["gas_c"]
+    assert "bend 2" in RUN.invoke(app, ["pipes", str(PLANS / "heron.json")]).stdout
+    assert RUN.invoke(app, ["pipes", str(PLANS / "quarto.json")]).exit_code == 1
+
+
+def test_drill_writes_a_sheet(tmp_path: Path) -> None:
+    out = tmp_path / "drill.pdf"
+    assert RUN.invoke(app, ["drill", str(PLANS / "heron.json"), "--pdf", str(out)]).exit_code == 0
+    assert out.read_bytes().startswith(b"%PDF")
+    assert RUN.invoke(app, ["drill", str(PLANS / "blank.json"), "--pdf", str(out)]).exit_code == 1
+    assert "output" in json.loads(RUN.invoke(app, ["schema", "--sheet"]).stdout)["properties"]

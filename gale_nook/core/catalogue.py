@@ -76,6 +76,21 @@ class BodyType(Sourced):
     openings: tuple[tuple[str, Name, str, float, float, float, float, CatalogueId], ...]
 
 
+class PipeKind(Sourced):
+    """A kind of burner pipe.
+
+    Attributes:
+        roughness_mm: equivalent sand roughness of its corrugation.
+        emissivity: of its skin.
+        silencer_k: loss of the silencer on it, in velocity heads.
+    """
+
+    wall_mm: Annotated[float, Field(gt=0, le=5)]
+    roughness_mm: Annotated[float, Field(ge=0, le=5)]
+    emissivity: Annotated[float, Field(gt=0, le=1)]
+    silencer_k: Annotated[float, Field(ge=0, le=50)]
+
+
 class CabGuess(Sourced):
     """A usual cab, where its loss is not measured: how much of its length is cab, its height, glass and air."""
 
@@ -150,7 +165,7 @@ class LimitBand(Frozen):
 
     id: CatalogueId
     label: Name
-    unit: Literal["mm", "deg", "W", "count"]
+    unit: Literal["mm", "deg", "W", "Pa", "count"]
     lowest: float
     highest: float
 
@@ -366,6 +381,7 @@ class Catalogue:
     leakage: Mapping[str, Leakage]
     cab: CabGuess
     bodies: Mapping[str, BodyType]
+    pipes: Mapping[str, PipeKind]
     glazings: Mapping[str, Glazing]
     rib_kinds: Mapping[str, RibKind]
     solid_kinds: Mapping[str, SolidKind]

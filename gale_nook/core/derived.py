@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property
+from typing import TYPE_CHECKING
 
 from gale_nook.core.catalogue import Body, Catalogue, HeaterSheet, Mount, Port, SolidKind
 from gale_nook.core.geometry.frames import Vec3, turn_xy
@@ -13,6 +14,9 @@ from gale_nook.core.heat.loss import HeatLoss, LossModel
 from gale_nook.core.heater.sheets import book_of
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.vehicle import Opening, Solid
+
+if TYPE_CHECKING:
+    from gale_nook.core.pipes.gas import GasRun
 
 OPENING_DEPTH_MM = 4.0
 
@@ -209,6 +213,13 @@ class Derived:
         if self.exhaust is None or self.sheet is None:
             return None
         return tube_shape(self.exhaust.centre_line, self.sheet.exhaust.diameter_mm)
+
+    @cached_property
+    def gas(self) -> GasRun | None:
+        """The burner's gas on its way out; None without a run."""
+        from gale_nook.core.pipes.gas import gas_run
+
+        return gas_run(self)
 
     def opening_box(self, opening: Opening) -> tuple[Vec3, Vec3]:
         """Return low corner and size of an opening as a thin box in its face (outside)."""

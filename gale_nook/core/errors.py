@@ -44,3 +44,13 @@ class UnknownEntry(GaleNookError):
         self.sort = sort
         self.entry_id = entry_id
         super().__init__(f"There is no {sort} '{entry_id}'.")
+
+
+class NotConverged(GaleNookError):
+    """A search that did not come to rest: what it was for, its steps, and what was left over."""
+
+    def __init__(self, what: str, steps: int, left_over: float) -> None:
+        self.what = what
+        self.steps = steps
+        self.left_over = left_over
+        super().__init__(f"The {what} was not found in {steps} steps; {left_over:.3g} was left over.")

@@ -12,12 +12,14 @@ from gale_nook.core.checking import check
 from gale_nook.core.edits.address import leaves
 from gale_nook.core.edits.apply import fresh_id
 from gale_nook.core.findings.finding import Verdict
+from gale_nook.core.findings.registry import sheet_band
 from gale_nook.core.heat.cab import guessed_cab_w_k
 from gale_nook.core.heat.dew import ColdSpot, cold_spots, dew_point_c
 from gale_nook.core.heat.envelope import FACE_NAMES, hoops, rib_length_m
 from gale_nook.core.heat.season import design_temperature_c, season
 from gale_nook.core.heater.choice import Judgement, judge_heaters
 from gale_nook.core.heater.sheets import book_of
+from gale_nook.core.pipes.gas import AlongPipe
 from gale_nook.core.plan.words import field_words
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity, quantity_of
@@ -252,6 +254,21 @@ class Desk:
     @property
     def cold_spots(self) -> tuple[ColdSpot, ...]:
         return cold_spots(self.derived.loss, self.plan.heat.inside_c, self.plan.heat.humidity_percent)
+
+    # --- the burner's pipes ---
+
+    @property
+    def back_pressure_most(self) -> float | None:
+        band = sheet_band(self.derived, "exhaust_back_pressure_pa")
+        return band.maximum if band is not None else None
+
+    @property
+    def warm_places(self) -> list[tuple[str, AlongPipe]]:
+        """Port, bends and mouth with the temperatures there."""
+        run, gas = self.derived.exhaust, self.derived.gas
+        if run is None or gas is None:
+            return []
+        return [(name, gas.at(at_mm)) for name, at_mm in run.stations_mm]
 
     # --- through the floor ---
 

@@ -365,3 +365,11 @@ def test_words_of_the_trade(page: Page) -> None:
     for word in WORDS:
         text = re.sub(r"<[^>]+>", " ", page.get(f"/jobs/{job}/{word}").text).lower()
         assert not re.search(r"\b(safe|safely|approved|ok)\b", text)
+
+
+def test_back_pressure_and_temperatures_stand_beside_the_run(page: Page) -> None:
+    text = page.get(f"/jobs/{page.new('heron')}/pipes").text
+    assert re.search(r'id="back-pressure">2\d\d Pa', text)
+    assert "of the 620 Pa that the sheet allows" in text
+    assert "bend 2, " in text
+    assert "back-pressure" not in page.get(f"/jobs/{page.new('blank')}/pipes").text

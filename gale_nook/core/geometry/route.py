@@ -96,6 +96,19 @@ class RouteGeometry:
         """Angle between the port's direction and the first straight."""
         return angle_deg(self.leaving, sub(self.points[1], self.points[0]))
 
+    @cached_property
+    def stations_mm(self) -> tuple[tuple[str, float], ...]:
+        """The port, the middle of each bend and the mouth, with their distances along the centre line."""
+        found, passed = [("port", 0.0)], 0.0
+        arcs = {bend.corner: bend.arc_mm for bend in self.bends}
+        for straight in self.straights:
+            passed += max(straight.room_mm, 0.0)
+            corner = straight.index + 1
+            if corner in arcs:
+                found.append((f"bend {corner}", passed + arcs[corner] / 2))
+                passed += arcs[corner]
+        return (*found, ("mouth", passed))
+
     @property
     def mouth(self) -> Vec3:
         return self.points[-1]

@@ -135,6 +135,7 @@ def _name(nodes: tuple[RouteNode, ...], node: RouteNode) -> str:
 
 @remedy_for("pipes.length")
 @remedy_for("pipes.bends")
+@remedy_for("pipes.back_pressure")
 def leave_out_a_corner(derived: Derived, finding: Finding) -> Iterator[Remedy]:
     """One corner less shortens the run and takes its bend out; a short run is lengthened at the mouth."""
     nodes, run = _nodes(derived), derived.exhaust

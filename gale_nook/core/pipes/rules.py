@@ -114,6 +114,21 @@ def falls(derived: Derived, this: Rule) -> Iterator[Finding]:
         )  # fmt: skip
 
 
+@rule("pipes.back_pressure", "Back-pressure of the exhaust", "Pa")
+def back_pressure(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Too much and the burner runs rich and soots: friction, bends, silencer and mouth at the gas's own density."""
+    band = sheet_band(derived, "exhaust_back_pressure_pa")
+    gas = derived.gas if band is not None else None
+    if band is None or gas is None:
+        return
+    worst = max(gas.pieces, key=lambda piece: piece.drop_pa)
+    yield this.finding(
+        derived, subject="exhaust", subject_name="exhaust", measured=gas.back_pressure_pa, band=band,
+        tolerance=0.05 * (band.maximum or 0.0),
+        sentence=f"{gas.back_pressure_pa:.0f} Pa at most output; the {worst.name} costs the most of it, {worst.drop_pa:.0f} Pa.",
+    )  # fmt: skip
+
+
 @rule("pipes.parked", "Fall as parked", "deg")
 def falls_as_parked(derived: Derived, this: Rule) -> Iterator[Finding]:
     """Few places are level: every straight still drains with the vehicle askew, or into a drain hole."""

@@ -1,0 +1,144 @@
+"""The burner's gas: flow by hand, balances, references and laws."""
+
+from __future__ import annotations
+
+import math
+
+import pytest
+from fluids.friction import friction_factor
+from ht.conv_free_immersed import Nu_horizontal_cylinder_Churchill_Chu
+from ht.conv_internal import turbulent_Gnielinski_smooth_1
+from hypothesis import given
+from hypothesis import strategies as st
+
+from gale_nook.catalogue.load import load_catalogue
+from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.checking import check
+from gale_nook.core.derived import Derived
+from gale_nook.core.edits.apply import apply
+from gale_nook.core.edits.commands import set_value
+from gale_nook.core.pipes.gas import (
+    GAS_J_KGK,
+    PRANDTL_PART,
+    BurnerFlow,
+    burner_flow,
+    conductivity_w_mk,
+    gas_run,
+    inside_w_m2k,
+    march,
+    outside_w_m,
+    skin_c,
+    viscosity_pa_s,
+)
+from gale_nook.core.plan.document import Plan
+from gale_nook.demo.load import demo_plan
+
+PIPE = load_catalogue().pipes["exhaust"]
+FLOW = BurnerFlow(0.00012, 0.0026, 0.00272, 340.0)
+
+
+def test_the_flow_by_hand(catalogue: Catalogue) -> None:
+    """0.5094 l/h × 0.84 / 3600 = 0.11886 g/s; × 14.5 × 1.5 of air; 21 % of 42.6 MJ/kg in 2.7041 g/s of 1.1 kJ/kgK: 357.5 K."""
+    flow = burner_flow(catalogue.heaters["bothy-40"], -14.0)
+    assert flow.fuel_kg_s * 1000 == pytest.approx(0.11886, rel=1e-4)
+    assert flow.air_kg_s == pytest.approx(flow.fuel_kg_s * 21.75)
+    assert flow.port_c == pytest.approx(-14 + 357.48, abs=0.1)
+
+
+@pytest.mark.parametrize(
+    ("celsius", "viscosity", "conductivity"), [(15, 1.789e-5, 0.02534), (100, 2.17e-5, 0.0317), (300, 2.93e-5, 0.0456)]
+)
+def test_properties_of_air(celsius: float, viscosity: float, conductivity: float) -> None:
+    """ISO 2533 at 15 °C to its own digits; tables of dry air above, to 2 %."""
+    within = 1e-3 if celsius == 15 else 0.02
+    assert viscosity_pa_s(celsius) == pytest.approx(viscosity, rel=within)
+    assert conductivity_w_mk(celsius) == pytest.approx(conductivity, rel=within)
+
+
+def test_the_skin_balances_what_comes_and_what_goes() -> None:
+    skin = skin_c(300, FLOW, 0.026, PIPE, -14)
+    into = inside_w_m2k(300, FLOW.gas_kg_s, 0.024) * math.pi * 0.024 * (300 - skin)
+    assert into == pytest.approx(outside_w_m(skin, 0.026, PIPE.emissivity, -14), abs=0.01)
+    assert -14 < skin < 300
+
+
+@pytest.mark.parametrize("length_mm", [300.0, 1284.3, 4000.0])
+def test_skin_temperature_against_a_fine_step_reference(length_mm: float) -> None:
+    """Within 1 K of steps of 2 mm, everywhere along the pipe; the heat given off is what the gas has lost."""
+    coarse = march(FLOW, 0.026, PIPE, length_mm, -14)
+    fine = {round(place.distance_mm): place for place in march(FLOW, 0.026, PIPE, length_mm, -14, 2.0)}
+    for place in coarse:
+        reference = fine[min(fine, key=lambda mm: abs(mm - place.distance_mm))]
+        assert place.skin_c == pytest.approx(reference.skin_c, abs=1.0)
+    end = coarse[-1]
+    assert end.given_w == pytest.approx(FLOW.gas_kg_s * GAS_J_KGK * (FLOW.port_c - end.gas_c), rel=1e-9)
+
+
+@given(st.floats(60, 700), st.floats(-40, 45), st.floats(0.0005, 0.01))
+def test_the_skin_lies_between_gas_and_air_and_a_hotter_gas_never_cools_it(
+    gas: float, ambient: float, kg_s: float
+) -> None:
+    flow = BurnerFlow(0.0001, kg_s, kg_s, gas)
+    skin = skin_c(gas, flow, 0.03, PIPE, ambient)
+    assert ambient - 1e-6 <= skin <= gas + 1e-6
+    assert skin_c(gas + 20, flow, 0.03, PIPE, ambient) >= skin - 0.01
+
+
+def test_each_straight_is_darcys_sum(heron: Plan, catalogue: Catalogue) -> None:
+    """Friction by the fluid library's own factor, length and head by hand, within 1 %."""
+    derived = Derived(heron, catalogue)
+    gas, run = derived.gas, derived.exhaust
+    assert gas is not None
+    assert run is not None
+    straight = run.straights[2]
+    middle = run.length_mm - straight.room_mm / 2
+    celsius = gas.at(middle).gas_c
+    density = 101325 * (1 - 2.25577e-5 * 650) ** 5.25588 / (288 * (celsius + 273.15))
+    speed = gas.flow.gas_kg_s / density / (math.pi * 0.024**2 / 4)
+    factor = friction_factor(Re=density * speed * 0.024 / viscosity_pa_s(celsius), eD=0.9 / 24)
+    by_hand = factor * straight.room_mm / 24 * density * speed**2 / 2
+    assert {p.name: p.drop_pa for p in gas.pieces}["straight 3"] == pytest.approx(by_hand, rel=0.01)
+
+
+def test_higher_up_and_longer_cost_more(heron: Plan, catalogue: Catalogue) -> None:
+    def pressure(plan: Plan) -> float:
+        gas = gas_run(Derived(plan, catalogue))
+        assert gas is not None
+        return gas.back_pressure_pa
+
+    here = pressure(heron)
+    assert pressure(apply(heron, set_value("heat.altitude_m", 3000), catalogue)) > 1.2 * here
+    assert pressure(apply(heron, set_value("pipes.exhaust.nodes.n-3.y_mm", -2000), catalogue)) > here
+
+
+def test_too_much_back_pressure_is_over_and_mended(heron: Plan, catalogue: Catalogue) -> None:
+    finding = check(heron, catalogue, ("pipes",)).find("pipes.back_pressure", "exhaust")
+    assert finding is not None
+    assert finding.verdict == "clear"
+    long = apply(heron, set_value("pipes.exhaust.nodes.n-3.y_mm", -9000), catalogue)
+    finding = check(long, catalogue, ("pipes",)).find("pipes.back_pressure", "exhaust")
+    assert finding is not None
+    assert finding.verdict == "over"
+    assert "straight 3 costs the most" in finding.sentence
+
+
+def test_stations_lie_along_the_run(heron: Plan, catalogue: Catalogue) -> None:
+    run = Derived(heron, catalogue).exhaust
+    assert run is not None
+    names = [name for name, _ in run.stations_mm]
+    assert names == ["port", "bend 1", "bend 2", "mouth"]
+    assert run.stations_mm[-1][1] == pytest.approx(run.length_mm)
+
+
+def test_without_a_run_there_is_no_gas(catalogue: Catalogue) -> None:
+    assert gas_run(Derived(demo_plan("blank"), catalogue)) is None
+
+
+@given(st.floats(2400, 60_000), st.floats(1e2, 1e7))
+def test_convection_is_that_of_the_heat_transfer_library(reynolds: float, grashof: float) -> None:
+    """Both correlations against the library's, read back from the film coefficients."""
+    kg_s = reynolds * math.pi * 0.024 * viscosity_pa_s(200) / 4
+    inside = inside_w_m2k(200, kg_s, 0.024) * 0.024 / conductivity_w_mk(200)
+    assert inside == pytest.approx(max(turbulent_Gnielinski_smooth_1(Re=reynolds, Pr=0.7), 3.66), rel=1e-6)
+    ours = (0.6 + 0.387 * (grashof * 0.7) ** (1 / 6) / PRANDTL_PART) ** 2
+    assert ours == pytest.approx(Nu_horizontal_cylinder_Churchill_Chu(Pr=0.7, Gr=grashof), rel=1e-9)
