@@ -21,8 +21,9 @@ from gale_nook.core.heat.loss import HeatLoss, heat_loss
 from gale_nook.core.heat.night import simulate_night
 from gale_nook.core.heater.choice import derated_w
 from gale_nook.core.heater.sheets import book_of
-from gale_nook.core.pipes.tilt import worst_falls
+from gale_nook.core.pipes.report import pipes_report
 from gale_nook.core.plan.document import MAX_PLAN_BYTES, Plan, plan_schema, read_plan
+from gale_nook.core.plan.words import TUBE_WORDS
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.said import say
 from gale_nook.core.references import check_references
@@ -203,33 +204,36 @@ def export_plan(
 
 
 @app.command("pipes")
-def pipes_of_plan(plan_file: PlanFile, form: FormatOption = Format.TEXT) -> None:
-    """Print the exhaust's length, bends, falls level and as parked, back-pressure and temperatures."""
+def pipes_of_plan(
+    plan_file: PlanFile, form: FormatOption = Format.TEXT,
+    at: Annotated[list[float] | None, typer.Option("--at", help="a distance from the port in mm; may be repeated")] = None,
+) -> None:  # fmt: skip
+    """Print the burner's pipes: lengths, bends, falls at each tilt, pressures, temperatures."""
     derived = Derived(_read(plan_file), load_catalogue())
-    run, gas = derived.exhaust, derived.gas
-    if run is None or gas is None:
+    if derived.exhaust is None:
         typer.echo(f"{plan_file}: there is no exhaust run yet.", err=True)
         raise typer.Exit(OVER)
-    tilt = derived.plan.settings.parked_tilt_deg
-    falls = [
-        {"straight": w.straight.index + 1, "length_mm": w.straight.length_mm, "fall_deg": w.straight.fall_deg,
-         "worst_fall_deg": w.fall_deg, "parked": w.parked.name} for w in worst_falls(run, tilt)
-    ]  # fmt: skip
+    report = pipes_report(derived, tuple(at or ()))
     if form is Format.JSON:
-        _print_json(
-            {"plan": derived.plan.name, "length_mm": run.length_mm, "bend_sum_deg": run.bend_sum_deg, "parked_tilt_deg": tilt,
-             "falls": falls, "back_pressure_pa": gas.back_pressure_pa, "pieces": [asdict(piece) for piece in gas.pieces],
-             "flow": asdict(gas.flow), "along": [asdict(place) for place in gas.along]}
-        )  # fmt: skip
+        _print_json(report)
         return
-    typer.echo(f"{derived.plan.name}: {run.length_mm:.0f} mm, {run.bend_sum_deg:.0f}° of bends")
-    typer.echo(f"{gas.back_pressure_pa:.0f} Pa at most output")
-    for fall in falls:
-        words = f"{fall['fall_deg']:.1f}° level, {fall['worst_fall_deg']:.1f}° parked {tilt:g}° {fall['parked']}"
-        typer.echo(f"straight {fall['straight']}: falls {words}")
-    for name, at_mm in run.stations_mm:
-        place = gas.at(at_mm)
-        typer.echo(f"{name:8} {at_mm:6.0f} mm   gas {place.gas_c:4.0f} °C   skin {place.skin_c:4.0f} °C")
+    for tube in ("exhaust", "intake"):
+        if tube in report:
+            _print_run(TUBE_WORDS[tube], report[tube], report["parked_tilt_deg"])
+    for place in report["exhaust"]["along"] if at else report["first_firing"]:
+        name = place.get("name", "")
+        typer.echo(
+            f"{place['distance_mm']:6.0f} mm   gas {place['gas_c']:4.0f} °C   skin {place['skin_c']:4.0f} °C   {name}".rstrip()
+        )
+
+
+def _print_run(name: str, run: dict[str, Any], tilt_deg: float) -> None:
+    typer.echo(
+        f"{name}: {run['length_mm']:.0f} mm, {run['bend_sum_deg']:.0f}° of bends, {run['pressure_pa']:.0f} Pa at most output"
+    )
+    for fall in run["falls"]:
+        words = f"{fall['fall_deg']:.1f}° level, {fall['worst_fall_deg']:.1f}° parked {tilt_deg:g}° {fall['parked']}"
+        typer.echo(f"  straight {fall['straight']}: falls {words}")
 
 
 @app.command("drill")

@@ -106,9 +106,16 @@ def test_pipes_prints_falls_pressure_and_temperatures() -> None:
     done = RUN.invoke(app, ["pipes", str(PLANS / "heron.json"), "--format", "json"])
     data = json.loads(done.stdout)
     assert done.exit_code == 0
-    assert data["back_pressure_pa"] == pytest.approx(sum(piece["drop_pa"] for piece in data["pieces"]))
-    assert [fall["straight"] for fall in data["falls"]] == [1, 2, 3]
-    assert data["along"][0]["gas_c"] > data["along"][-1]["gas_c"]
+    run = data["exhaust"]
+    assert run["pressure_pa"] == pytest.approx(sum(piece["drop_pa"] for piece in run["pieces"]))
+    assert [fall["straight"] for fall in run["falls"]] == [1, 2, 3]
+    assert all(fall["worst_fall_deg"] == min(fall["parked_deg"].values()) for fall in run["falls"])
+    assert data["intake"]["length_mm"] < 400
+    assert run["along"][0]["gas_c"] > run["along"][-1]["gas_c"]
+    two = json.loads(
+        RUN.invoke(app, ["pipes", str(PLANS / "heron.json"), "--at", "100", "--at", "900", "--format", "json"]).stdout
+    )
+    assert [place["distance_mm"] for place in two["exhaust"]["along"]] == pytest.approx([100, 900], abs=50)
     assert "bend 2" in RUN.invoke(app, ["pipes", str(PLANS / "heron.json")]).stdout
     assert RUN.invoke(app, ["pipes", str(PLANS / "quarto.json")]).exit_code == 1
 

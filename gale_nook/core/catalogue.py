@@ -88,7 +88,31 @@ class PipeKind(Sourced):
     wall_mm: Annotated[float, Field(gt=0, le=5)]
     roughness_mm: Annotated[float, Field(ge=0, le=5)]
     emissivity: Annotated[float, Field(gt=0, le=1)]
-    silencer_k: Annotated[float, Field(ge=0, le=50)]
+    silencer_k: Annotated[float, Field(ge=0, le=50)] = 0.0
+
+
+class PipeWorks(Sourced):
+    """What the heat and the flow of a burner's pipes are worked out with.
+
+    Attributes:
+        lagging_mm: thickness of one layer.
+        shield_emissivity: of both faces of a bright shield.
+        neighbour_emissivity, neighbour_film_w_m2k: of whatever is near a hot pipe, in still air.
+        warm_day_c: air under the vehicle on a warm day, when neighbours get hottest.
+        entry_k, cap_k, joint_k, filter_k: losses in velocity heads.
+    """
+
+    lagging_mm: Annotated[float, Field(gt=0, le=50)]
+    lagging_w_mk: Annotated[float, Field(gt=0.01, le=1)]
+    lagging_emissivity: Annotated[float, Field(gt=0, le=1)]
+    shield_emissivity: Annotated[float, Field(gt=0, le=1)]
+    neighbour_emissivity: Annotated[float, Field(gt=0, le=1)]
+    neighbour_film_w_m2k: Annotated[float, Field(gt=0, le=50)]
+    warm_day_c: Annotated[float, Field(ge=-20, le=60)]
+    entry_k: Annotated[float, Field(ge=0, le=10)]
+    cap_k: Annotated[float, Field(ge=0, le=50)]
+    joint_k: Annotated[float, Field(ge=0, le=10)]
+    filter_k: Annotated[float, Field(ge=0, le=50)]
 
 
 class CabGuess(Sourced):
@@ -126,17 +150,25 @@ class SolidKind(Sourced):
     """What a kind of solid implies for the work around it.
 
     Attributes:
-        where: inside or below the floor.
+        where: inside, below the floor, or outside the shell.
         hazard: what drilling into it or heating it would be; None for furniture and the like.
         hole_mm: metal to leave between the edge of a hole and it; None when a hole cannot reach it.
         exhaust_mm: gap between an unlagged exhaust pipe and it; None where there is no such rule.
+        covered_mm: the same where the pipe is lagged or a shield stands between; None as for an unlagged pipe.
+        heat_c: what it can stand for good; None for what heat does not harm.
+        intake_mm: gap between the combustion-air pipe and it; 0 where it may touch.
+        mouth_mm: distance of the exhaust's mouth from it; None where there is no such rule.
         body_mm: gap between the heater's body and it; 0 where it may touch.
     """
 
-    where: Literal["inside", "below"]
+    where: Literal["inside", "below", "outside"]
     hazard: Literal["structure", "brakes", "fire", "restraint", "shock", "fumes"] | None = None
     hole_mm: Annotated[float, Field(ge=0, le=500)] | None = None
     exhaust_mm: Annotated[float, Field(ge=0, le=1000)] | None = None
+    covered_mm: Annotated[float, Field(ge=0, le=1000)] | None = None
+    heat_c: Annotated[float, Field(ge=20, le=1000)] | None = None
+    intake_mm: Annotated[float, Field(ge=0, le=1000)] = 0.0
+    mouth_mm: Annotated[float, Field(ge=0, le=5000)] | None = None
     body_mm: Annotated[float, Field(ge=0, le=500)] = 0.0
 
 
@@ -238,6 +270,7 @@ class Mount(Frozen):
 
     Attributes:
         body: of the heater as it stands on this mount, where that is not as on the others: on its side, or in a box.
+        ports: of the heater on this mount, where they are others than the sheet's.
         limits: of the sheet that are others on this mount.
         sealing, service: what is to be said of them on the build sheet.
     """
@@ -248,6 +281,7 @@ class Mount(Frozen):
     holes: Annotated[tuple[MountHole, ...], Field(max_length=12)]
     stack: Limit
     body: Body | None = None
+    ports: dict[Literal["exhaust", "intake", "fuel"], Port] = Field(default_factory=dict)
     limits: Annotated[dict[CatalogueId, Limit], Field(max_length=40, default_factory=dict)]
     sealing: Note = ""
     service: Note = ""
@@ -328,6 +362,7 @@ class HeaterSheet(Sourced):
     Attributes:
         source: of every value that has none of its own.
         sources: of single values, by their path in the sheet (`output.minimum_w`).
+        joint_counts_mm: length that the sheet counts for each joint of an extended exhaust.
     """
 
     medium: Literal["air", "coolant"]
@@ -341,6 +376,7 @@ class HeaterSheet(Sourced):
     electrical: Electrical
     fan: FanCurve | None = None
     noise_db: Annotated[float, Field(ge=20, le=90)] | None = None
+    joint_counts_mm: Annotated[float, Field(ge=0, le=1000)] = 0.0
     limits: Annotated[dict[CatalogueId, Limit], Field(max_length=80)]
     kit: Annotated[tuple[KitPart, ...], Field(max_length=60)] = ()
     sources: Annotated[dict[SheetPath, Name], Field(max_length=300, default_factory=dict)]
@@ -356,10 +392,15 @@ class HeaterSheet(Sourced):
 
 
 class Part(Sourced):
-    """Something that is bought or cut."""
+    """Something that is bought or cut.
+
+    Attributes:
+        stock_mm: length in which it is sold; None where it is cut from a roll, or no length.
+    """
 
     unit: Literal["piece", "mm"]
     use: str
+    stock_mm: Annotated[float, Field(gt=0, le=20_000)] | None = None
 
 
 class Caution(Frozen):
@@ -382,6 +423,7 @@ class Catalogue:
     cab: CabGuess
     bodies: Mapping[str, BodyType]
     pipes: Mapping[str, PipeKind]
+    pipe_works: PipeWorks
     glazings: Mapping[str, Glazing]
     rib_kinds: Mapping[str, RibKind]
     solid_kinds: Mapping[str, SolidKind]

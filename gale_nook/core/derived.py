@@ -4,21 +4,26 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Literal
 
 from gale_nook.core.catalogue import Body, Catalogue, HeaterSheet, Mount, Port, SolidKind
 from gale_nook.core.geometry.frames import Vec3, turn_xy
 from gale_nook.core.geometry.route import RouteGeometry, route_geometry
-from gale_nook.core.geometry.shapes import Shape, box_shape, solid_shape, tube_shape
+from gale_nook.core.geometry.shapes import Separation, Shape, box_shape, separation, solid_shape, tube_shape
 from gale_nook.core.heat.loss import HeatLoss, LossModel
 from gale_nook.core.heater.sheets import book_of
 from gale_nook.core.plan.document import Plan
+from gale_nook.core.plan.pipes import Tube
 from gale_nook.core.plan.vehicle import Opening, Solid
 
 if TYPE_CHECKING:
+    from gale_nook.core.pipes.covers import Stretch
     from gale_nook.core.pipes.gas import GasRun
+    from gale_nook.core.pipes.pressure import PressureLoss
 
 OPENING_DEPTH_MM = 4.0
+TOLERANCE_K = 5.0  # of temperatures against what a thing can stand
+PortName = Literal["exhaust", "intake", "fuel"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,7 +70,8 @@ class Derived:
 
     def tolerance(self, unit: str) -> float:
         """Return within how much of its limit a value in `unit` is called tight."""
-        return {"mm": self.plan.settings.tolerance_mm, "deg": self.plan.settings.tolerance_deg}.get(unit, 0.0)
+        known = {"mm": self.plan.settings.tolerance_mm, "deg": self.plan.settings.tolerance_deg, "C": TOLERANCE_K}
+        return known.get(unit, 0.0)
 
     @cached_property
     def sheet(self) -> HeaterSheet | None:
@@ -119,7 +125,10 @@ class Derived:
 
     @cached_property
     def _solids_by_side(self) -> dict[str, list[tuple[Solid, SolidKind, Shape]]]:
-        return {where: [entry for entry in self.solids if entry[1].where == where] for where in ("inside", "below")}
+        return {
+            where: [entry for entry in self.solids if entry[1].where == where]
+            for where in ("inside", "below", "outside")
+        }
 
     def solids_where(self, where: str) -> list[tuple[Solid, SolidKind, Shape]]:
         """Return the solids that are "inside" or "below"."""
@@ -190,36 +199,94 @@ class Derived:
             for hole in self.mount.holes
         )
 
+    def port(self, name: PortName) -> Port:
+        """Return a port of the heater on its mount. Needs a sheet."""
+        if self.sheet is None:
+            raise ValueError("there is no heater yet")
+        own = self.mount.ports.get(name) if self.mount is not None else None
+        return (
+            own
+            if own is not None
+            else {"exhaust": self.sheet.exhaust, "intake": self.sheet.intake, "fuel": self.sheet.fuel}[name]
+        )
+
     def port_point(self, port: Port) -> Vec3:
         """Return where a port ends, in the vehicle's frame. Needs a spot."""
         x, y = self.at_spot(port.x_mm, port.y_mm)
         return (x, y, self.mount_plane_z_mm - port.drop_mm)
 
-    # --- the exhaust ---
+    # --- the burner's pipes ---
 
     @cached_property
     def exhaust(self) -> RouteGeometry | None:
         """The exhaust's run from the port to its mouth, or None while it has no nodes or no port."""
-        route = self.plan.pipes.exhaust
+        return self._run("exhaust")
+
+    @cached_property
+    def intake(self) -> RouteGeometry | None:
+        """The combustion air's run from the port to its mouth, or None as above."""
+        return self._run("intake")
+
+    def run(self, tube: Tube) -> RouteGeometry | None:
+        return self.exhaust if tube == "exhaust" else self.intake
+
+    def _run(self, tube: Tube) -> RouteGeometry | None:
+        route = self.plan.pipes.route(tube)
         if route is None or self.sheet is None or self.mount is None or self.plan.spot is None:
             return None
-        port = self.sheet.exhaust
+        port = self.port(tube)
         dx, dy = turn_xy(port.direction[0], port.direction[1], self.plan.spot.yaw_deg)
         nodes = [((n.x_mm, n.y_mm, n.z_mm), n.radius_mm) for n in route.nodes]
         return route_geometry(self.port_point(port), (dx, dy, port.direction[2]), nodes)
 
+    def run_shape(self, tube: Tube) -> Shape | None:
+        run = self.run(tube)
+        return tube_shape(run.centre_line, self.port(tube).diameter_mm) if run is not None else None
+
     @cached_property
     def exhaust_shape(self) -> Shape | None:
-        if self.exhaust is None or self.sheet is None:
-            return None
-        return tube_shape(self.exhaust.centre_line, self.sheet.exhaust.diameter_mm)
+        return self.run_shape("exhaust")
 
     @cached_property
-    def gas(self) -> GasRun | None:
-        """The burner's gas on its way out; None without a run."""
+    def stretches(self) -> tuple[Stretch, ...]:
+        """The exhaust cut where its cover changes; empty without a run."""
+        from gale_nook.core.pipes.covers import stretches
+
+        return stretches(self)
+
+    def separation(self, first: Shape, second: Shape) -> Separation:
+        """Return the least distance between two shapes, kept: several rules look at the same pair."""
+        key = (id(first), id(second))
+        if key not in self._separations:
+            self._separations[key] = (separation(first, second), first, second)
+        return self._separations[key][0]
+
+    @cached_property
+    def _separations(self) -> dict[tuple[int, int], tuple[Separation, Shape, Shape]]:
+        return {}  # with the shapes, so that their ids are not given to others
+
+    def gas(self, ambient_c: float) -> GasRun | None:
+        """The burner's gas on its way out in air of some temperature, kept; None without a run."""
         from gale_nook.core.pipes.gas import gas_run
 
-        return gas_run(self)
+        if ambient_c not in self._gas:
+            self._gas[ambient_c] = gas_run(self, ambient_c)
+        return self._gas[ambient_c]
+
+    @cached_property
+    def _gas(self) -> dict[float, GasRun | None]:
+        return {}
+
+    @cached_property
+    def pressure(self) -> dict[Tube, PressureLoss]:
+        """What each pipe that has a run costs, at most output in the coldest night's air."""
+        from gale_nook.core.pipes.pressure import exhaust_loss, intake_loss
+
+        gas = self.gas(self.plan.heat.outside_c)
+        found: dict[Tube, PressureLoss | None] = {
+            "exhaust": exhaust_loss(self, gas) if gas is not None else None, "intake": intake_loss(self)
+        }  # fmt: skip
+        return {tube: loss for tube, loss in found.items() if loss is not None}
 
     def opening_box(self, opening: Opening) -> tuple[Vec3, Vec3]:
         """Return low corner and size of an opening as a thin box in its face (outside)."""

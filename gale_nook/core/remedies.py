@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import itertools
+from collections.abc import Iterator
+
 from gale_nook.core.catalogue import Catalogue
 from gale_nook.core.checking import check
 from gale_nook.core.derived import Derived
@@ -9,7 +12,7 @@ from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import Command
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Finding, Verdict
-from gale_nook.core.findings.registry import Remedy, rules
+from gale_nook.core.findings.registry import Remedy, Rule, rules
 from gale_nook.core.plan.document import Plan
 
 MAX_OFFERED = 2
@@ -19,16 +22,23 @@ MAX_TRIED = 24
 def remedies_for(derived: Derived, finding: Finding) -> tuple[Remedy, ...]:
     """Return up to MAX_OFFERED remedies of a finding, each of which clears it and puts nothing else over."""
     this = next((rule for rule in rules() if rule.id == finding.rule), None)
-    if this is None or this.remedy is None or finding.verdict not in {Verdict.OVER, Verdict.UNKNOWN}:
+    if this is None or not this.remedies or finding.verdict not in {Verdict.OVER, Verdict.UNKNOWN}:
         return ()
     over_before = _over(derived.plan, derived.catalogue)
     offered: list[Remedy] = []
-    for tried, remedy in enumerate(this.remedy(derived, finding)):
+    for tried, remedy in enumerate(_in_turn(this, derived, finding)):
         if tried >= MAX_TRIED or len(offered) >= MAX_OFFERED:
             break
         if clears(derived, finding, remedy.command, over_before):
             offered.append(remedy)
     return tuple(offered)
+
+
+def _in_turn(this: Rule, derived: Derived, finding: Finding) -> Iterator[Remedy]:
+    """Yield the candidates of a rule's sources in turn, so that cures of different kinds are offered."""
+    sources = [source(derived, finding) for source in this.remedies]
+    for candidates in itertools.zip_longest(*sources):
+        yield from (remedy for remedy in candidates if remedy is not None)
 
 
 def clears(derived: Derived, finding: Finding, command: Command, over_before: set[tuple[str, str]]) -> bool:

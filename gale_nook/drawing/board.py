@@ -8,13 +8,18 @@ from dataclasses import dataclass, field
 from gale_nook.core.checking import Check
 from gale_nook.core.derived import Derived
 from gale_nook.core.findings.finding import Finding
+from gale_nook.core.pipes.tubes import tube_of
+from gale_nook.core.plan.pipes import Tube
 from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, Shell
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.spot.floor_map import STEP_MM, floor_grid
 from gale_nook.core.spot.transfer import transfer_of
-from gale_nook.drawing import cold, features, leaks, survey, work
+from gale_nook.drawing import cold, features, leaks, pipes, survey, work
 from gale_nook.drawing.mapping import PAPER_WIDTH, TAPE_HEIGHT, BoardView, Mapping, board_mapping
-from gale_nook.drawing.scene import Clip, Group, Line, Node, Picture, Rect, Scene, Strokes, Text
+from gale_nook.drawing.scene import Clip, Group, Line, Node, Picture, Project, Rect, Scene, Strokes, Text
+
+TUBES: tuple[Tube, ...] = ("exhaust", "intake")
+BOTH_TUBES = frozenset({"pipes.mouths_apart", "pipes.mouths_facing", "pipes.tubes_apart"})
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,6 +31,7 @@ class BoardOptions:
         selected: id of the chosen solid.
         editable: grips are drawn.
         floor_picture: address of the clear-spot map, laid over the floor; empty for none.
+        tube: the burner pipe that is worked on.
         tag: put before the drawing's ids, where a page carries several boards.
     """
 
@@ -36,6 +42,7 @@ class BoardOptions:
     editable: bool = True
     floor_picture: str = ""
     tag: str = ""
+    tube: Tube = "exhaust"
 
 
 def board(check: Check, options: BoardOptions) -> Scene:
@@ -91,9 +98,8 @@ def overlay(check: Check, m: Mapping, options: BoardOptions) -> Iterator[Node]:
     """Yield what changes while something is dragged: heater, exhaust and dimensions, on both drawings."""
     derived = check.derived
     tag = options.tag
-    findings: Sequence[Finding] = check.of(options.station)
+    findings: Sequence[Finding] = [f for f in check.of(options.station) if _of_the_tube(f, options)]
     spot_grip = options.editable and options.station == "spot"
-    pipe_grip = options.editable and options.station == "pipes"
     plan, side = work.in_plan(m), work.in_elevation(m)
     if options.station == "heat":
         in_plan, in_side = cold.cold_marks(derived, m, options.system)
@@ -106,21 +112,35 @@ def overlay(check: Check, m: Mapping, options: BoardOptions) -> Iterator[Node]:
         *(features.pilot_nodes(derived.plan, m) if options.station in {"spot", "build"} else ()),
         *work.heater_in_plan(derived, m, spot_grip),
         *solid_grip(derived, plan, "plan", options),
-        *work.exhaust_nodes(derived, m, plan, "plan", pipe_grip),
+        *_pipes(derived, m, plan, "plan", options),
         *(features.transfer_nodes(transfer, m) if transfer is not None else ()),
         *work.marks(findings, plan, options.system),
     ]
     lower = [
         *work.heater_in_elevation(derived, m, spot_grip),
         *solid_grip(derived, side, "side", options),
-        *work.exhaust_nodes(derived, m, side, "side", pipe_grip),
+        *_pipes(derived, m, side, "side", options),
         *work.marks((f for f in findings if _upright(f)), side, options.system),
     ]
     yield Group(upper, {"clip-path": f"url(#{tag}clip-plan)"})
     yield Group(lower, {"clip-path": f"url(#{tag}clip-side)"})
 
 
-def solid_grip(derived: Derived, place: work.Project, on: str, options: BoardOptions) -> Iterator[Node]:
+def _of_the_tube(finding: Finding, options: BoardOptions) -> bool:
+    """Whether a finding is about the pipe that is worked on; at other stations all are."""
+    return finding.station != "pipes" or finding.rule in BOTH_TUBES or tube_of(finding.rule) == options.tube
+
+
+def _pipes(derived: Derived, m: Mapping, project: Project, on: str, options: BoardOptions) -> Iterator[Node]:
+    """The burner's pipes; at their own station the one that is worked on lies on top and carries the grips."""
+    here = options.editable and options.station == "pipes"
+    for tube in TUBES if options.tube == "intake" else reversed(TUBES):
+        how = {"board": on, "system": options.system, "editable": here and tube == options.tube}
+        pipe = pipes.drawn(derived, m, project, tube, **how)
+        yield from pipes.run_nodes(pipe) if pipe is not None else ()
+
+
+def solid_grip(derived: Derived, place: Project, on: str, options: BoardOptions) -> Iterator[Node]:
     """Yield a grip over the chosen box or cylinder, to be dragged and nudged at the vehicle station."""
     if options.station != "vehicle" or not options.editable:
         return
@@ -130,8 +150,11 @@ def solid_grip(derived: Derived, place: work.Project, on: str, options: BoardOpt
             ends = [place((x, y, z)) for x, y, z in ((b[0], b[1], b[2]), (b[3], b[4], b[5]))]
             (u0, v0), (u1, v1) = ends
             ring = Line([(u0, v0), (u1, v0), (u1, v1), (u0, v1)], "solid-grip", closed=True)
-            yield Group([ring], {"class": "grip", "id": f"grip-{on}-solid-{solid.id}", "tabindex": "0", "role": "button",
-                                 "data-drag": f"solid-{solid.id}", "data-board": on, "aria-label": f"move {solid.name}"})  # fmt: skip
+            grip = {
+                "class": "grip", "id": f"grip-{on}-solid-{solid.id}", "tabindex": "0", "role": "button", "data-board": on,
+                "data-drag": f"solid-{solid.id}", "data-place": f"vehicle.solids.{solid.id}", "aria-label": f"move {solid.name}",
+            }  # fmt: skip
+            yield Group([ring], grip)
 
 
 def _upright(finding: Finding) -> bool:

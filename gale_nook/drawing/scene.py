@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 
+from gale_nook.core.geometry.frames import Vec3
+
 Point = tuple[float, float]
+Project = Callable[[Vec3], Point]  # from the vehicle's frame (mm) onto paper
 
 
 @dataclass(frozen=True, slots=True)

@@ -19,7 +19,7 @@ VERDICT_WORDS = {
     Verdict.OVER: "over", Verdict.UNKNOWN: "to measure", Verdict.TIGHT: "tight", Verdict.ACCEPTED: "accepted", Verdict.CLEAR: "clear",
 }  # fmt: skip
 VERDICT_MARKS = {Verdict.OVER: "✕", Verdict.UNKNOWN: "?", Verdict.TIGHT: "≈", Verdict.ACCEPTED: "±", Verdict.CLEAR: "✓"}
-_KINDS = {"mm": "mm", "deg": "deg", "W": "w"}
+_KINDS = {"mm": "mm", "deg": "deg", "W": "w", "C": "c"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,7 +58,7 @@ def cards(
     findings: tuple[Finding, ...], system: UnitSystem, editable: Collection[str] = (), for_paper: bool = False
 ) -> list[Card]:
     """Return the cards of findings, in their order; `editable` names the limits that can be replaced by one's own."""
-    curable = {rule.id for rule in rules() if rule.remedy is not None}
+    curable = {rule.id for rule in rules() if rule.remedies}
     return [_card(finding, system, curable, editable, for_paper) for finding in findings]
 
 
@@ -76,7 +76,7 @@ def _card(finding: Finding, system: UnitSystem, curable: set[str], editable: Col
         sentence=say(finding.sentence, system),
         measured=amount(finding.measured, finding.unit, system),
         limit=limit_words(finding, system),
-        margin=amount(finding.margin, finding.unit, system, sign=True),
+        margin=amount(finding.margin, "K" if finding.unit == "C" else finding.unit, system, sign=True),
         whose=finding.band.whose.value,
         source=finding.band.source,
         gauge=Markup(svg(drawn, embed_styles=for_paper)) if drawn is not None else Markup(""),

@@ -13,14 +13,19 @@ from gale_nook.core.edits.address import leaves
 from gale_nook.core.edits.apply import fresh_id
 from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.findings.registry import sheet_band
+from gale_nook.core.geometry.route import RouteGeometry
 from gale_nook.core.heat.cab import guessed_cab_w_k
 from gale_nook.core.heat.dew import ColdSpot, cold_spots, dew_point_c
 from gale_nook.core.heat.envelope import FACE_NAMES, hoops, rib_length_m
 from gale_nook.core.heat.season import design_temperature_c, season
 from gale_nook.core.heater.choice import Judgement, judge_heaters
 from gale_nook.core.heater.sheets import book_of
-from gale_nook.core.pipes.gas import AlongPipe
-from gale_nook.core.plan.words import field_words
+from gale_nook.core.pipes.pressure import PressureLoss
+from gale_nook.core.pipes.report import Protection, SurveyPlace, first_firing, protections
+from gale_nook.core.pipes.start import FILTER_MM, SILENCER_MM
+from gale_nook.core.pipes.supports import fixings
+from gale_nook.core.plan.pipes import Fitting, Route
+from gale_nook.core.plan.words import FITTING_WORDS, field_words
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity, quantity_of
 from gale_nook.core.quantities.said import say
@@ -35,6 +40,11 @@ from gale_nook.store.jobs import Head
 from gale_nook.web.look import Look
 from gale_nook.web.nights import NightShown, night_shown
 from gale_nook.web.stationline import LineNode, Station, station_line
+
+FITTING_LENGTHS: dict[str, dict[str, float]] = {
+    "exhaust": {"silencer": SILENCER_MM, "support": 0.0, "joint": 0.0, "lagging": 300.0, "shield": 200.0, "cap": 0.0},
+    "intake": {"filter": FILTER_MM, "support": 0.0},
+}
 
 
 class Desk:
@@ -258,17 +268,53 @@ class Desk:
     # --- the burner's pipes ---
 
     @property
-    def back_pressure_most(self) -> float | None:
-        band = sheet_band(self.derived, "exhaust_back_pressure_pa")
+    def run(self) -> RouteGeometry | None:
+        """The pipe that is worked on."""
+        return self.derived.run(self.look.tube)
+
+    @property
+    def route(self) -> Route | None:
+        return self.plan.pipes.route(self.look.tube)
+
+    @property
+    def pressure(self) -> PressureLoss | None:
+        return self.derived.pressure.get(self.look.tube)
+
+    @property
+    def pressure_most(self) -> float | None:
+        """What the sheet allows the pipe that is worked on to cost."""
+        name = "exhaust_back_pressure_pa" if self.look.tube == "exhaust" else "intake_pressure_pa"
+        band = sheet_band(self.derived, name)
         return band.maximum if band is not None else None
 
     @property
-    def warm_places(self) -> list[tuple[str, AlongPipe]]:
-        """Port, bends and mouth with the temperatures there."""
-        run, gas = self.derived.exhaust, self.derived.gas
-        if run is None or gas is None:
+    def first_firing(self) -> tuple[SurveyPlace, ...]:
+        return first_firing(self.derived)
+
+    @property
+    def protections(self) -> tuple[Protection, ...]:
+        return protections(self.derived)
+
+    @property
+    def next_fittings(self) -> list[tuple[str, dict[str, Any]]]:
+        """What can be put on the pipe that is worked on, each with the command that does it."""
+        run, route, tube = self.run, self.route, self.look.tube
+        if run is None or route is None:
             return []
-        return [(name, gas.at(at_mm)) for name, at_mm in run.stations_mm]
+        found = []
+        for kind, length in FITTING_LENGTHS[tube].items():
+            middle = float(round((run.length_mm - length) / 2))
+            item = {"id": fresh_id(route.fittings, kind), "kind": kind, "at_mm": max(middle, 0.0), "length_mm": length}
+            found.append((FITTING_WORDS[kind][0], {"op": "add", "collection": f"pipes.{tube}.fittings", "item": item}))
+        return found
+
+    def fitting_words(self, fitting: Fitting) -> str:
+        return FITTING_WORDS[fitting.kind][0]
+
+    @property
+    def fixing_choices(self) -> list[tuple[str, str]]:
+        """What a support can hang on."""
+        return [("", "a rivet nut"), *((feature.id, feature.name) for feature, _ in fixings(self.derived))]
 
     # --- through the floor ---
 

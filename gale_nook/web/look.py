@@ -10,6 +10,7 @@ from urllib.parse import urlencode
 
 from gale_nook.core.checking import Check
 from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.plan.pipes import Tube
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.spot.floor_map import map_key
 from gale_nook.drawing.board import BoardOptions
@@ -17,7 +18,8 @@ from gale_nook.drawing.mapping import BoardView
 
 ZOOMS = ("1", "2", "4")
 FLOORS = ("turn", "best", "off")  # the clear-spot map: as the heater is turned, at the best turn of each place, none
-NAMES = ("plan", "side", "zoom", "item", "floor")
+TUBES: tuple[Tube, ...] = ("exhaust", "intake")
+NAMES = ("plan", "side", "zoom", "item", "floor", "tube")
 _ITEM = re.compile(r"[a-z][a-z0-9-]{0,39}")
 
 
@@ -30,19 +32,21 @@ class Look:
     zoom: str = "1"
     item: str = ""
     floor: str = "turn"
+    tube: Tube = "exhaust"
 
     @classmethod
     def of(cls, given: Mapping[str, Any]) -> Look:
-        plan, side, zoom, item, floor = (str(given.get(name) or "") for name in NAMES)
+        plan, side, zoom, item, floor, tube = (str(given.get(name) or "") for name in NAMES)
         return cls(
             plan="below" if plan == "below" else "above",
             side="right" if side == "right" else "left",
             zoom=zoom if zoom in ZOOMS else "1",
             item=item if _ITEM.fullmatch(item) else "",
             floor=floor if floor in FLOORS else "turn",
+            tube="intake" if tube == "intake" else "exhaust",
         )
 
-    def with_(self, **changes: str) -> str:
+    def with_(self, **changes: Any) -> str:
         """Return the query string of this look with some things changed."""
         changed = replace(self, **changes)
         standard = Look()
@@ -51,7 +55,8 @@ class Look:
 
     def options(self, check: Check, station: str, system: UnitSystem, editable: bool = True) -> BoardOptions:
         view = BoardView(self.plan == "below", self.side, float(self.zoom), self._centre(check, station))
-        return BoardOptions(view, station, self.item, system, editable, self._floor_picture(check, station))
+        picture = self._floor_picture(check, station)
+        return BoardOptions(view, station, self.item, system, editable, picture, tube=self.tube)
 
     def _floor_picture(self, check: Check, station: str) -> str:
         """Address of the map for this look, under the name of all that it depends on, so that a browser may keep it."""
@@ -69,8 +74,9 @@ class Look:
         if chosen is not None and station == "vehicle":
             b = chosen.bounds
             return ((b[0] + b[3]) / 2, (b[1] + b[4]) / 2, (b[2] + b[5]) / 2)
-        if station == "pipes" and derived.exhaust is not None:
-            points = derived.exhaust.points
+        run = derived.run(self.tube) if station == "pipes" else None
+        if run is not None:
+            points = run.points
             low = [min(p[i] for p in points) for i in range(3)]
             high = [max(p[i] for p in points) for i in range(3)]
             return ((low[0] + high[0]) / 2, (low[1] + high[1]) / 2, (low[2] + high[2]) / 2)

@@ -11,7 +11,7 @@ from gale_nook.core.catalogue import Catalogue
 from gale_nook.core.checking import Check, check
 from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import AddItem, ChooseHeater, PlaceHeater, StartExhaust, set_value
+from gale_nook.core.edits.commands import AddItem, ChooseHeater, PlaceHeater, StartRun, set_value
 from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.vehicle import BoxSolid
@@ -61,7 +61,7 @@ def crowded_vans(draw: st.DrawFn) -> Plan:
         y_mm=draw(st.integers(-600, 600)),
         yaw_deg=draw(st.sampled_from([0, 90, 180, 270])),
     )
-    plan = apply(apply(plan, place, book), StartExhaust(), book)
+    plan = apply(apply(plan, place, book), StartRun(tube="exhaust"), book)
     plan = apply(plan, set_value("vehicle.floor.layers.l1.thickness_mm", draw(st.integers(3, 90))), book)
     for node, leaf, low, high in (
         ("n-1", "radius_mm", 20, 90),

@@ -42,7 +42,7 @@ def test_the_card_says_what_the_drill_sheet_says(heron: Plan, catalogue: Catalog
     assert [offset.name for offset in card.offsets] == ["factory hole in member 4", "rear axle bump stop"]
     assert "394 mm" in page
     assert "105 mm to the rear, 380 mm to the vehicle&#39;s left" in page
-    assert page.count("<fieldset data-feature=") == 6
+    assert page.count("<fieldset data-feature=") == 7
 
 
 def test_one_file_asks_for_nothing_else(heron: Plan, catalogue: Catalogue) -> None:

@@ -6,9 +6,11 @@ import math
 from dataclasses import dataclass
 
 from gale_nook.core.derived import Derived, PlacedHole
+from gale_nook.core.pipes.joints import CUT_ALLOWANCE_MM, extension_mm, joints_needed, kit_pipe_mm, pipe_needed_mm
+from gale_nook.core.plan.pipes import Fitting
 
-CUT_ALLOWANCE_MM = 30.0  # pushed over the port and into the silencer, and trimmed square
-CLIP_SPACING_MM = 350.0
+CLAMPS_PER_JOINT = 2
+LAGGING_OVERLAP = 1.1  # wound or lapped over itself
 SAW_SIZES_MM = tuple(range(16, 181))
 
 
@@ -64,22 +66,18 @@ def parts_list(derived: Derived) -> tuple[PartLine, ...]:
 
 def _needed(derived: Derived) -> dict[str, float]:
     needed: dict[str, float] = {}
-    if derived.exhaust is not None:
-        pipe = math.ceil(derived.exhaust.length_mm + CUT_ALLOWANCE_MM)
-        needed["exhaust-pipe"] = pipe
-        in_kit = (
-            sum(i.quantity for i in derived.sheet.kit if i.part == "exhaust-pipe") if derived.sheet is not None else 0
-        )
-        if pipe > in_kit > 0:
-            needed["exhaust-joint"] = 1
-        needed["exhaust-clamp"] = 3 + (2 if pipe > in_kit > 0 else 0)
-        needed["pipe-clip"] = max(2, math.ceil(derived.exhaust.length_mm / CLIP_SPACING_MM))
-        needed["silencer"] = 1
+    needed |= _exhaust_parts(derived) | _intake_parts(derived)
+    supports = _supports(derived)
+    if supports:
+        needed["pipe-clip"] = len(supports)
+        needed["support-bracket"] = len(supports)
+        on_nuts = sum(1 for fitting in supports if fitting.feature is None)
+        needed |= {"rivet-nut": on_nuts} if on_nuts else {}
     if derived.mount is not None:
         carrier = {"plate": "mount-plate", "bracket": "bracket"}.get(derived.mount.id, derived.mount.id)
         if carrier in derived.catalogue.parts:
             needed[carrier] = 1
-        needed["gasket"] = 1
+        needed["gasket" if derived.plan.pipes.seal == "gasket" else "seal-tape"] = 1
         needed["heat-sealant"] = 1
         needed["edge-paint"] = 1
         needed["grommet-edge"] = (
@@ -91,6 +89,36 @@ def _needed(derived: Derived) -> dict[str, float]:
         needed["co-alarm"] = 1
         needed["thermometer"] = 1
     return needed
+
+
+def _exhaust_parts(derived: Derived) -> dict[str, float]:
+    route, run = derived.plan.pipes.exhaust, derived.exhaust
+    if route is None or run is None:
+        return {}
+    joints, silencers = joints_needed(derived), len(route.of_kind("silencer"))
+    found = {"exhaust-pipe": pipe_needed_mm(derived), "exhaust-clamp": 1 + 2 * silencers + CLAMPS_PER_JOINT * joints}
+    found |= {"exhaust-joint": joints} if joints else {}
+    found |= {"silencer": silencers} if silencers else {}
+    lagging = sum(f.layers * (min(f.end_mm, run.length_mm) - f.at_mm) for f in route.of_kind("lagging"))
+    found |= {"lagging": math.ceil(lagging * LAGGING_OVERLAP)} if lagging > 0 else {}
+    shield = sum(min(f.end_mm, run.length_mm) - f.at_mm for f in route.of_kind("shield"))
+    found |= {"heat-shield": math.ceil(shield)} if shield > 0 else {}
+    return found | ({"exhaust-cap": 1} if route.of_kind("cap") else {})
+
+
+def _intake_parts(derived: Derived) -> dict[str, float]:
+    route, run = derived.plan.pipes.intake, derived.intake
+    if route is None or run is None:
+        return {}
+    filters = len(route.of_kind("filter"))
+    pipe = math.ceil(max(run.length_mm - sum(f.length_mm for f in route.of_kind("filter")), 0.0) + CUT_ALLOWANCE_MM)
+    found: dict[str, float] = {"intake-pipe": pipe, "intake-clamp": 1 + 2 * filters}
+    return found | ({"air-filter": filters} if filters else {})
+
+
+def _supports(derived: Derived) -> list[Fitting]:
+    routes = (derived.plan.pipes.exhaust, derived.plan.pipes.intake)
+    return [fitting for route in routes if route is not None for fitting in route.of_kind("support")]
 
 
 def holes_to_cut(derived: Derived) -> tuple[HoleLine, ...]:
@@ -116,9 +144,19 @@ def saw_for(diameter_mm: float) -> str:
 
 def cuts(derived: Derived) -> tuple[CutLine, ...]:
     """Return the lengths to cut."""
-    if derived.exhaust is None:
-        return ()
-    run = derived.exhaust
-    length = math.ceil(run.length_mm + CUT_ALLOWANCE_MM)
-    remark = f"{len(run.straights)} straights, {len(run.bends)} bends; {CUT_ALLOWANCE_MM:.0f} mm allowance included"
-    return (CutLine("exhaust pipe", length, remark),)
+    found = []
+    if derived.exhaust is not None:
+        run, whole, joints = derived.exhaust, pipe_needed_mm(derived), joints_needed(derived)
+        remark = f"{len(run.straights)} straights, {len(run.bends)} bends; {CUT_ALLOWANCE_MM:.0f} mm allowance included"
+        kit, piece = kit_pipe_mm(derived), extension_mm(derived)
+        lengths = [min(kit or piece, whole)]
+        while joints and sum(lengths) < whole:
+            lengths.append(min(piece, whole - sum(lengths)))
+        names = (
+            ["exhaust pipe"] if len(lengths) == 1 else [f"exhaust pipe, piece {n}" for n in range(1, len(lengths) + 1)]
+        )
+        found += [CutLine(name, length, remark) for name, length in zip(names, lengths, strict=True)]
+    needed = _intake_parts(derived).get("intake-pipe")
+    if needed is not None:
+        found.append(CutLine("combustion-air pipe", needed, f"{CUT_ALLOWANCE_MM:.0f} mm allowance included"))
+    return tuple(found)

@@ -18,10 +18,12 @@ from gale_nook.core.edits.commands import (
     DropOwnLimit,
     DropSheet,
     PlaceHeater,
+    PutFittings,
     PutSheet,
-    RemoveExhaust,
     RemoveItem,
+    RemoveRun,
     SetClimate,
+    SetEdges,
     SetFeature,
     SetLayers,
     SetOwnLimit,
@@ -29,17 +31,19 @@ from gale_nook.core.edits.commands import (
     SetPopTop,
     SetValues,
     ShiftBelow,
-    StartExhaust,
+    StartRun,
     TakeBelow,
+    TakeRun,
     TakeSurvey,
     Withdraw,
 )
 from gale_nook.core.errors import BadInput, PlanUnreadable
-from gale_nook.core.pipes.start import starting_nodes
+from gale_nook.core.pipes.start import starting_run
 from gale_nook.core.plan.document import Plan, places_of
 from gale_nook.core.references import check_references
 
 Data = dict[str, Any]
+RUNS = {f"pipes.{tube}.nodes": tube for tube in ("exhaust", "intake")}
 OWNED_ELSEWHERE = ("format", "version", "acceptances")
 
 
@@ -99,8 +103,9 @@ def _(command: RemoveItem, data: Data, _before: Derived) -> None:
     kept = [item for item in items if not (isinstance(item, dict) and item.get("id") == command.item_id)]
     if len(kept) == len(items):
         raise BadInput(command.collection, command.item_id, f"'{command.item_id}' is not there any more.")
-    if not kept and command.collection == "pipes.exhaust.nodes":
-        data["pipes"]["exhaust"] = None
+    tube = RUNS.get(command.collection)
+    if not kept and tube is not None:
+        data["pipes"][tube] = None
         return
     addresses.put(data, command.collection, kept)
 
@@ -222,13 +227,31 @@ def _(command: SetPopTop, data: Data, _before: Derived) -> None:
 
 
 @_change.register
-def _(_command: StartExhaust, data: Data, before: Derived) -> None:
-    data["pipes"]["exhaust"] = {"nodes": starting_nodes(before)}
+def _(command: StartRun, data: Data, before: Derived) -> None:
+    data["pipes"][command.tube] = starting_run(before, command.tube).model_dump(mode="json")
 
 
 @_change.register
-def _(_command: RemoveExhaust, data: Data, _before: Derived) -> None:
-    data["pipes"]["exhaust"] = None
+def _(command: TakeRun, data: Data, _before: Derived) -> None:
+    data["pipes"][command.tube] = command.route.model_dump(mode="json")
+
+
+@_change.register
+def _(command: RemoveRun, data: Data, _before: Derived) -> None:
+    data["pipes"][command.tube] = None
+
+
+@_change.register
+def _(command: PutFittings, data: Data, _before: Derived) -> None:
+    fittings = _items(data, f"pipes.{command.tube}.fittings")
+    kept = [fitting for fitting in fittings if fitting["kind"] != command.kind]
+    fresh = [fitting.model_dump(mode="json") for fitting in command.fittings if fitting.kind == command.kind]
+    data["pipes"][command.tube]["fittings"] = [*kept, *fresh]
+
+
+@_change.register
+def _(command: SetEdges, data: Data, _before: Derived) -> None:
+    data["pipes"]["edges"] = [edge for edge in ("left", "right", "rear") if edge in command.edges]
 
 
 @_change.register

@@ -10,7 +10,8 @@ from pydantic import Field, TypeAdapter
 from gale_nook.core.catalogue import HeaterSheet
 from gale_nook.core.plan.base import CatalogueId, CoordinateMm, Frozen, ItemId, Name, Note, Point2, Point3
 from gale_nook.core.plan.climate import Climate
-from gale_nook.core.plan.stations import Acceptance, Candidate, OwnLimit, Pilot, RouteNode, SurfaceId, Timer
+from gale_nook.core.plan.pipes import EdgeName, Fitting, Route, RouteNode, Tube
+from gale_nook.core.plan.stations import Acceptance, Candidate, OwnLimit, Pilot, SurfaceId, Timer
 from gale_nook.core.plan.vehicle import Feature, Layer, Layers, Opening, PopTop, Solid
 
 Address = Annotated[str, Field(max_length=160, pattern=r"^[A-Za-z0-9_.-]+$")]
@@ -36,7 +37,7 @@ class AddItem(Frozen):
 
     op: Literal["add"] = "add"
     collection: Address
-    item: Solid | Opening | Layer | RouteNode | Timer | Candidate | Feature | Pilot
+    item: Solid | Opening | Layer | RouteNode | Timer | Candidate | Feature | Pilot | Fitting
     first: bool = False
     after: ItemId | None = None
 
@@ -158,16 +159,42 @@ class SetPopTop(Frozen):
     pop_top: PopTop | None
 
 
-class StartExhaust(Frozen):
-    """Begin an exhaust run: straight down, then falling to the nearer side of the vehicle."""
+class StartRun(Frozen):
+    """Begin a run at the port: straight down, then out; the exhaust falls to the nearer side of the vehicle."""
 
-    op: Literal["start-exhaust"] = "start-exhaust"
+    op: Literal["start-run"] = "start-run"
+    tube: Tube
 
 
-class RemoveExhaust(Frozen):
-    """Take the exhaust run out."""
+class TakeRun(Frozen):
+    """Put a whole run in the place of what there was."""
 
-    op: Literal["remove-exhaust"] = "remove-exhaust"
+    op: Literal["take-run"] = "take-run"
+    tube: Tube
+    route: Route
+
+
+class RemoveRun(Frozen):
+    """Take a run out."""
+
+    op: Literal["remove-run"] = "remove-run"
+    tube: Tube
+
+
+class PutFittings(Frozen):
+    """Replace every fitting of one kind on a run, the others staying as they are."""
+
+    op: Literal["put-fittings"] = "put-fittings"
+    tube: Tube
+    kind: Literal["joint", "support", "lagging", "shield"]
+    fittings: Annotated[tuple[Fitting, ...], Field(max_length=40)]
+
+
+class SetEdges(Frozen):
+    """Set at which sides of the vehicle the exhaust may end."""
+
+    op: Literal["edges"] = "edges"
+    edges: Annotated[tuple[EdgeName, ...], Field(min_length=1, max_length=3)]
 
 
 class SetOwnLimit(Frozen):
@@ -215,8 +242,11 @@ Command = Annotated[
     | PutSheet
     | DropSheet
     | SetPopTop
-    | StartExhaust
-    | RemoveExhaust
+    | StartRun
+    | TakeRun
+    | RemoveRun
+    | PutFittings
+    | SetEdges
     | SetOwnLimit
     | DropOwnLimit
     | Accept
@@ -315,10 +345,21 @@ def _(_command: SetPopTop) -> set[str]:
     return {"vehicle.pop_top"}
 
 
-@touches.register(StartExhaust)
-@touches.register(RemoveExhaust)
-def _(_command: StartExhaust | RemoveExhaust) -> set[str]:
-    return {"pipes.exhaust"}
+@touches.register(StartRun)
+@touches.register(TakeRun)
+@touches.register(RemoveRun)
+def _(command: StartRun | TakeRun | RemoveRun) -> set[str]:
+    return {f"pipes.{command.tube}"}
+
+
+@touches.register
+def _(command: PutFittings) -> set[str]:
+    return {f"pipes.{command.tube}.fittings"}
+
+
+@touches.register
+def _(_command: SetEdges) -> set[str]:
+    return {"pipes.edges"}
 
 
 @touches.register

@@ -13,10 +13,12 @@ from gale_nook.core.edits.commands import (
     DropOwnLimit,
     DropSheet,
     PlaceHeater,
+    PutFittings,
     PutSheet,
-    RemoveExhaust,
     RemoveItem,
+    RemoveRun,
     SetClimate,
+    SetEdges,
     SetFeature,
     SetLayers,
     SetOwnLimit,
@@ -24,14 +26,15 @@ from gale_nook.core.edits.commands import (
     SetPopTop,
     SetValues,
     ShiftBelow,
-    StartExhaust,
+    StartRun,
     TakeBelow,
+    TakeRun,
     TakeSurvey,
     Withdraw,
 )
 from gale_nook.core.heater.sheets import book_of
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.words import field_words, item_id
+from gale_nook.core.plan.words import FITTING_WORDS, TUBE_WORDS, field_words, item_id
 
 
 @singledispatch
@@ -122,13 +125,28 @@ def _(command: SetPopTop, _plan: Plan, _catalogue: Catalogue) -> str:
 
 
 @summary_of.register
-def _(_command: StartExhaust, _plan: Plan, _catalogue: Catalogue) -> str:
-    return "started the exhaust"
+def _(command: StartRun, _plan: Plan, _catalogue: Catalogue) -> str:
+    return f"started the {TUBE_WORDS[command.tube]}"
 
 
 @summary_of.register
-def _(_command: RemoveExhaust, _plan: Plan, _catalogue: Catalogue) -> str:
-    return "took out the exhaust"
+def _(command: TakeRun, _plan: Plan, _catalogue: Catalogue) -> str:
+    return f"a route for the {TUBE_WORDS[command.tube]}"
+
+
+@summary_of.register
+def _(command: RemoveRun, _plan: Plan, _catalogue: Catalogue) -> str:
+    return f"took out the {TUBE_WORDS[command.tube]}"
+
+
+@summary_of.register
+def _(command: PutFittings, _plan: Plan, _catalogue: Catalogue) -> str:
+    return f"{FITTING_WORDS[command.kind][1]} on the {TUBE_WORDS[command.tube]}"
+
+
+@summary_of.register
+def _(_command: SetEdges, _plan: Plan, _catalogue: Catalogue) -> str:
+    return "sides at which the exhaust may end"
 
 
 @summary_of.register
@@ -158,11 +176,13 @@ def _limit(catalogue: Catalogue, limit_id: str) -> str:
 
 def _name(plan: Plan, item: str, given: str = "") -> str:
     named = [*plan.vehicle.solids, *plan.vehicle.openings, *plan.vehicle.features]
-    route = plan.pipes.exhaust
     if given:
         return given
-    if route is not None:
-        for number, node in enumerate(route.nodes, 1):
+    for route in (plan.pipes.exhaust, plan.pipes.intake):
+        for number, node in enumerate(route.nodes if route is not None else (), 1):
             if node.id == item:
-                return "the mouth" if number == len(route.nodes) else f"bend {number}"
+                return "the mouth" if route is not None and number == len(route.nodes) else f"bend {number}"
+        for fitting in route.fittings if route is not None else ():
+            if fitting.id == item:
+                return f"a {FITTING_WORDS[fitting.kind][0]}"
     return next((thing.name for thing in named if thing.id == item), "a layer" if item.startswith("l") else item)

@@ -43,7 +43,7 @@ class Rule:
     unit: str
     hazard: str | None
     check: RuleFunction
-    remedy: RemedyFunction | None = None
+    remedies: tuple[RemedyFunction, ...] = ()
 
     @property
     def station(self) -> str:
@@ -74,7 +74,7 @@ class Rule:
 
 _RULES: dict[str, Rule] = {}
 _ORDERED: list[Rule] = []  # filled once every station has been imported
-_PENDING_REMEDIES: dict[str, RemedyFunction] = {}
+_PENDING_REMEDIES: dict[str, tuple[RemedyFunction, ...]] = {}
 
 
 def rule(rule_id: str, title: str, unit: str, hazard: str | None = None) -> Callable[[RuleFunction], RuleFunction]:
@@ -83,20 +83,20 @@ def rule(rule_id: str, title: str, unit: str, hazard: str | None = None) -> Call
     def register(function: RuleFunction) -> RuleFunction:
         if rule_id in _RULES:
             raise ValueError(f"rule '{rule_id}' is registered twice")
-        _RULES[rule_id] = Rule(rule_id, title, unit, hazard, function, _PENDING_REMEDIES.pop(rule_id, None))
+        _RULES[rule_id] = Rule(rule_id, title, unit, hazard, function, _PENDING_REMEDIES.pop(rule_id, ()))
         return function
 
     return register
 
 
 def remedy_for(rule_id: str) -> Callable[[RemedyFunction], RemedyFunction]:
-    """Register the decorated generator as the source of remedies for a rule's findings."""
+    """Register the decorated generator as a source of remedies for a rule's findings, beside those it has."""
 
     def register(function: RemedyFunction) -> RemedyFunction:
         if rule_id in _RULES:
-            _RULES[rule_id] = replace(_RULES[rule_id], remedy=function)
+            _RULES[rule_id] = replace(_RULES[rule_id], remedies=(*_RULES[rule_id].remedies, function))
         else:
-            _PENDING_REMEDIES[rule_id] = function
+            _PENDING_REMEDIES[rule_id] = (*_PENDING_REMEDIES.get(rule_id, ()), function)
         return function
 
     return register

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import bisect
+import itertools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
 from gale_nook.core.geometry.frames import Vec3, add, angle_deg, norm, scale, sub, unit
+from gale_nook.core.geometry.projection import nearest_on_segment
 
 ARC_STEP_DEG = 10.0  # a chord of 10° leaves a 60 mm bend's true line by 0.23 mm
 
@@ -142,6 +145,46 @@ class RouteGeometry:
                 line.extend(self._arc(bend))
         line.append(self.points[-1])
         return tuple(line)
+
+    @cached_property
+    def passed_mm(self) -> tuple[float, ...]:
+        """Distance from the port of every point of the centre line, along its chords."""
+        passed = [0.0]
+        for start, end in itertools.pairwise(self.centre_line):
+            passed.append(passed[-1] + norm(sub(end, start)))
+        return tuple(passed)
+
+    def point_at(self, at_mm: float) -> Vec3:
+        """Return the point of the centre line at a distance from the port; its ends beyond them."""
+        index, share = self._place(at_mm)
+        start, end = self.centre_line[index], self.centre_line[index + 1]
+        return add(start, scale(sub(end, start), share))
+
+    def direction_at(self, at_mm: float) -> Vec3:
+        """Return the unit vector along the run at a distance from the port."""
+        index, _ = self._place(at_mm)
+        return unit(sub(self.centre_line[index + 1], self.centre_line[index]))
+
+    def stretch(self, from_mm: float, to_mm: float) -> tuple[Vec3, ...]:
+        """Return the centre line between two distances from the port."""
+        inner = [point for point, at in zip(self.centre_line, self.passed_mm, strict=True) if from_mm < at < to_mm]
+        return (self.point_at(from_mm), *inner, self.point_at(to_mm))
+
+    def distance_of(self, point: Vec3) -> float:
+        """Return the distance from the port of the centre line's point nearest to a point."""
+        best, found = math.inf, 0.0
+        for index, (start, end) in enumerate(itertools.pairwise(self.centre_line)):
+            near = nearest_on_segment(start, end, point)
+            away = norm(sub(near, point))
+            if away < best:
+                best, found = away, self.passed_mm[index] + norm(sub(near, start))
+        return found
+
+    def _place(self, at_mm: float) -> tuple[int, float]:
+        passed = self.passed_mm
+        index = min(max(bisect.bisect_right(passed, at_mm) - 1, 0), len(passed) - 2)
+        length = passed[index + 1] - passed[index]
+        return index, min(max((at_mm - passed[index]) / length, 0.0), 1.0) if length > 0 else 0.0
 
     def _fits(self, bend: Bend) -> bool:
         """A bend is rounded where both straights have room for it and it is not a full about-turn."""

@@ -1,16 +1,16 @@
-"""The burner's gas on its way out: flow, temperature and skin along the pipe, and the back-pressure of each piece."""
+"""The burner's gas on its way out: flow, gas and skin temperature along the pipe, bare or lagged."""
 
 from __future__ import annotations
 
+import itertools
 import math
 from dataclasses import dataclass
 
-from gale_nook.core.catalogue import HeaterSheet, PipeKind
+from gale_nook.core.catalogue import HeaterSheet, PipeKind, PipeWorks
 from gale_nook.core.derived import Derived
 from gale_nook.core.errors import NotConverged
 from gale_nook.core.fuel_energy import DIESEL_DENSITY_KG_L, LOWER_HEATING_VALUE_J_KG
-from gale_nook.core.geometry.route import RouteGeometry
-from gale_nook.core.heat.film import STEFAN_BOLTZMANN, pressure_pa
+from gale_nook.core.heat.film import STEFAN_BOLTZMANN
 
 STOICHIOMETRIC_KG_KG = 14.5  # air to diesel; any combustion text
 GAS_J_KGK = 1100.0  # lean diesel gas between 100 and 400 °C, close to that of hot air
@@ -21,9 +21,8 @@ GRAVITY_M_S2 = 9.81
 PRANDTL_PART = (1 + (0.559 / PRANDTL) ** (9 / 16)) ** (8 / 27)
 LAMINAR_REYNOLDS = 2300.0
 LAMINAR_NUSSELT = 3.66  # long round pipe at constant wall temperature; VDI Heat Atlas, G1
-EXIT_K = 1.0  # the velocity head that is lost at the mouth
 SOLVED_K = 1e-3
-SOLVED_W_M = 1e-3
+CONVECTION_POWER = 1.25  # natural convection rises about so with the difference of temperatures
 MOST_STEPS = 60
 
 
@@ -48,11 +47,44 @@ class AlongPipe:
 
 
 @dataclass(frozen=True, slots=True)
-class PressurePiece:
-    """One piece of the run and the pressure that it costs."""
+class Outer:
+    """The outside of the pipe where it is: its diameter, how it radiates, and what the lagging holds back (mK/W)."""
 
-    name: str
-    drop_pa: float
+    diameter_m: float
+    emissivity: float
+    resistance_mk_w: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Lagged:
+    """A stretch of pipe under some layers of lagging."""
+
+    from_mm: float
+    to_mm: float
+    layers: int
+
+
+@dataclass(frozen=True, slots=True)
+class Pipe:
+    """A pipe as the march needs it: outside diameter of the bare pipe, its kind, and what is lagged."""
+
+    outer_m: float
+    kind: PipeKind
+    lagged: tuple[Lagged, ...] = ()
+    works: PipeWorks | None = None
+
+    @property
+    def inner_m(self) -> float:
+        return self.outer_m - 2 * self.kind.wall_mm / 1000
+
+    def outer_at(self, at_mm: float) -> Outer:
+        """Return the outside at a distance from the port; where stretches of lagging overlap they add up."""
+        layers = sum(stretch.layers for stretch in self.lagged if stretch.from_mm <= at_mm <= stretch.to_mm)
+        if layers == 0 or self.works is None:
+            return Outer(self.outer_m, self.kind.emissivity)
+        lagged_m = self.outer_m + 2 * layers * self.works.lagging_mm / 1000
+        resistance = math.log(lagged_m / self.outer_m) / (2 * math.pi * self.works.lagging_w_mk)
+        return Outer(lagged_m, self.works.lagging_emissivity, resistance)
 
 
 @dataclass(frozen=True)
@@ -61,16 +93,12 @@ class GasRun:
 
     Attributes:
         along: from the port to the mouth, at most STEP_MM apart.
-        pieces: straights, bends, silencer and mouth in order.
+        ambient_c: of the air around the pipe.
     """
 
     flow: BurnerFlow
     along: tuple[AlongPipe, ...]
-    pieces: tuple[PressurePiece, ...]
-
-    @property
-    def back_pressure_pa(self) -> float:
-        return sum(piece.drop_pa for piece in self.pieces)
+    ambient_c: float
 
     def at(self, distance_mm: float) -> AlongPipe:
         """Return the place nearest to a distance from the port."""
@@ -89,17 +117,17 @@ def burner_flow(sheet: HeaterSheet, intake_c: float) -> BurnerFlow:
     return BurnerFlow(fuel, air, fuel + air, intake_c + lost_w / ((fuel + air) * GAS_J_KGK))
 
 
-def gas_run(derived: Derived) -> GasRun | None:
-    """Return the exhaust's gas from port to mouth at most output in the coldest night's air; None without a run."""
-    run, sheet = derived.exhaust, derived.sheet
-    if run is None or sheet is None:
+def gas_run(derived: Derived, ambient_c: float) -> GasRun | None:
+    """Return the exhaust's gas from port to mouth at most output in air of some temperature; None without a run."""
+    run, sheet, route = derived.exhaust, derived.sheet, derived.plan.pipes.exhaust
+    if run is None or sheet is None or route is None:
         return None
-    heat, pipe = derived.plan.heat, derived.catalogue.pipes["exhaust"]
-    flow = burner_flow(sheet, heat.outside_c)
-    outer_m = sheet.exhaust.diameter_mm / 1000
-    along = march(flow, outer_m, pipe, run.length_mm, heat.outside_c)
-    air_pa = pressure_pa(heat.altitude_m)
-    return GasRun(flow, along, tuple(_pieces(run, flow, along, outer_m, pipe, air_pa)))
+    flow = burner_flow(sheet, ambient_c)
+    lagged = tuple(Lagged(f.at_mm, f.end_mm, f.layers) for f in route.of_kind("lagging"))
+    outer_m = derived.port("exhaust").diameter_mm / 1000
+    pipe = Pipe(outer_m, derived.catalogue.pipes["exhaust"], lagged, derived.catalogue.pipe_works)
+    along = march(flow, pipe, run.length_mm, ambient_c)
+    return GasRun(flow, along, ambient_c)
 
 
 def viscosity_pa_s(celsius: float) -> float:
@@ -115,56 +143,71 @@ def conductivity_w_mk(celsius: float) -> float:
 
 
 def march(
-    flow: BurnerFlow, outer_m: float, pipe: PipeKind, length_mm: float, ambient_c: float, step_mm: float = STEP_MM
+    flow: BurnerFlow, pipe: Pipe, length_mm: float, ambient_c: float, step_mm: float = STEP_MM
 ) -> tuple[AlongPipe, ...]:
-    """Return temperatures along a bare pipe in still air, marched in steps whose heat is taken at their middle.
+    """Return temperatures along a pipe in still air, marched in steps whose heat is taken at their middle.
 
     Inside by forced convection, outside by natural convection and radiation; the thin wall has no resistance and carries
-    nothing along.
+    nothing along. The skin of a lagged stretch is the lagging's.
     """
-    count = max(1, math.ceil(length_mm / step_mm))
-    step_m = length_mm / 1000 / count
-    gas, given = flow.port_c, 0.0
-    skin = skin_c(gas, flow, outer_m, pipe, ambient_c)
-    found = [AlongPipe(0.0, gas, skin, 0.0)]
-    for index in range(1, count + 1):
-        first = outside_w_m(skin, outer_m, pipe.emissivity, ambient_c)
+    inner_m = pipe.inner_m
+    gas, given, at = flow.port_c, 0.0, 0.0
+    outer = pipe.outer_at(0.0)
+    found = [AlongPipe(0.0, gas, skin_c(gas, flow, inner_m, outer, ambient_c), 0.0)]
+    for end in _steps(length_mm, step_mm, pipe.lagged):
+        step_m, here = (end - at) / 1000, pipe.outer_at((at + end) / 2)
+        skin = found[-1].skin_c if here == outer else skin_c(gas, flow, inner_m, here, ambient_c)
+        outer = here
+        first = outside_w_m(skin, outer.diameter_m, outer.emissivity, ambient_c)
         middle = gas - first * step_m / 2 / (flow.gas_kg_s * GAS_J_KGK)
-        halfway = skin_c(middle, flow, outer_m, pipe, ambient_c)
-        loss = outside_w_m(halfway, outer_m, pipe.emissivity, ambient_c) * step_m
-        gas, given = gas - loss / (flow.gas_kg_s * GAS_J_KGK), given + loss
-        skin = skin_c(gas, flow, outer_m, pipe, ambient_c)
-        found.append(AlongPipe(index * step_m * 1000, gas, skin, given))
+        halfway = skin_c(middle, flow, inner_m, outer, ambient_c, skin)
+        loss = outside_w_m(halfway, outer.diameter_m, outer.emissivity, ambient_c) * step_m
+        gas, given, at = gas - loss / (flow.gas_kg_s * GAS_J_KGK), given + loss, end
+        found.append(AlongPipe(end, gas, skin_c(gas, flow, inner_m, outer, ambient_c, halfway), given))
     return tuple(found)
 
 
-def skin_c(gas_c: float, flow: BurnerFlow, outer_m: float, pipe: PipeKind, ambient_c: float) -> float:
-    """Return the skin temperature at which as much comes through from the gas as is given off.
+def _steps(length_mm: float, step_mm: float, lagged: tuple[Lagged, ...]) -> list[float]:
+    """Return the ends of the steps: even ones between the edges of what is lagged."""
+    edges = sorted({min(max(e, 0.0), length_mm) for s in lagged for e in (s.from_mm, s.to_mm)} | {0.0, length_mm})
+    ends = []
+    for start, end in itertools.pairwise(edges):
+        count = max(1, math.ceil((end - start) / step_mm))
+        ends += [start + (end - start) * share / count for share in range(1, count)] + [end]
+    return ends
 
-    By false position with the Illinois rule; what is given off rises with the skin, so there is one such temperature.
+
+def skin_c(
+    gas_c: float, flow: BurnerFlow, inner_m: float, outer: Outer, ambient_c: float, near_c: float | None = None
+) -> float:
+    """Return the outer skin's temperature at which as much comes through from the gas as is given off.
+
+    By Newton's rule with a slope that is near enough; what is given off rises with the skin, so there is one such
+    temperature.
+
+    Args:
+        near_c: a temperature to begin from, such as the skin's a step before.
     """
-    inner_m = outer_m - 2 * pipe.wall_mm / 1000
     inside = inside_w_m2k(gas_c, flow.gas_kg_s, inner_m) * math.pi * inner_m
-
-    def surplus(skin: float) -> float:
-        return inside * (gas_c - skin) - outside_w_m(skin, outer_m, pipe.emissivity, ambient_c)
-
-    low, high = ambient_c, gas_c
-    at_low, at_high = surplus(low), surplus(high)
-    middle, here = low, at_low
+    inside = 1 / (1 / inside + outer.resistance_mk_w)
+    skin = near_c if near_c is not None else (gas_c + ambient_c) / 2
     for _ in range(MOST_STEPS):
-        if at_low <= 0 or high - low < SOLVED_K:
-            return middle
-        middle = (low * at_high - high * at_low) / (at_high - at_low)
-        here = surplus(middle)
-        if abs(here) < SOLVED_W_M:
-            return middle
-        # the end that stays is trusted half as much, so that it is not kept for ever
-        if here > 0:
-            low, at_low, at_high = middle, here, at_high / 2
-        else:
-            high, at_high, at_low = middle, here, at_low / 2
-    raise NotConverged("skin temperature", MOST_STEPS, abs(here))
+        skin = min(max(skin, ambient_c), gas_c)
+        given, slope = _given_w_m(skin, outer, ambient_c)
+        step = (inside * (gas_c - skin) - given) / (inside + slope)
+        skin += step
+        if abs(step) < SOLVED_K:
+            return min(max(skin, ambient_c), gas_c)
+    raise NotConverged("skin temperature", MOST_STEPS, abs(step))
+
+
+def _given_w_m(skin: float, outer: Outer, ambient_c: float) -> tuple[float, float]:
+    """What a metre gives off, and about how fast that rises with the skin's temperature, W/(mK)."""
+    given = outside_w_m(skin, outer.diameter_m, outer.emissivity, ambient_c)
+    difference = max(skin - ambient_c, SOLVED_K)
+    radiated = math.pi * outer.diameter_m * outer.emissivity * STEFAN_BOLTZMANN
+    radiation = radiated * ((skin + 273.15) ** 4 - (ambient_c + 273.15) ** 4)
+    return given, CONVECTION_POWER * (given - radiation) / difference + 4 * radiated * (skin + 273.15) ** 3
 
 
 def inside_w_m2k(gas_c: float, gas_kg_s: float, inner_m: float) -> float:
@@ -191,38 +234,3 @@ def outside_w_m(skin: float, outer_m: float, emissivity: float, ambient_c: float
     convection = nusselt * conductivity_w_mk(film_c) / outer_m * difference
     radiation = emissivity * STEFAN_BOLTZMANN * ((skin + 273.15) ** 4 - (ambient_c + 273.15) ** 4)
     return float(math.pi * outer_m * (convection + radiation))
-
-
-def _pieces(
-    run: RouteGeometry, flow: BurnerFlow, along: tuple[AlongPipe, ...], outer_m: float, pipe: PipeKind, air_pa: float
-) -> list[PressurePiece]:
-    """Return what each piece costs, at the gas's density where it is."""
-    from fluids.fittings import bend_rounded
-    from fluids.friction import friction_factor
-
-    inner_m = outer_m - 2 * pipe.wall_mm / 1000
-    area = math.pi * inner_m**2 / 4
-    bends = {bend.corner: bend for bend in run.bends}
-    found, passed = [], 0.0
-
-    def head_and_friction(at_mm: float) -> tuple[float, float, float]:
-        gas = min(along, key=lambda place: abs(place.distance_mm - at_mm)).gas_c
-        density = air_pa / (GAS_CONSTANT_J_KGK * (gas + 273.15))
-        speed = flow.gas_kg_s / density / area
-        reynolds = density * speed * inner_m / viscosity_pa_s(gas)
-        return density * speed**2 / 2, friction_factor(Re=reynolds, eD=pipe.roughness_mm / 1000 / inner_m), reynolds
-
-    for straight in run.straights:
-        length = max(straight.room_mm, 0.0)
-        head, friction, _ = head_and_friction(passed + length / 2)
-        found.append(PressurePiece(f"straight {straight.index + 1}", friction * length / 1000 / inner_m * head))
-        passed += length
-        bend = bends.get(straight.index + 1)
-        if bend is not None:
-            head, friction, _ = head_and_friction(passed + bend.arc_mm / 2)
-            ratio = bend.radius_mm / 1000 / inner_m
-            loss = bend_rounded(Di=inner_m, angle=bend.angle_deg, fd=friction, bend_diameters=ratio, method="Rennels")
-            found.append(PressurePiece(f"bend {bend.corner}", float(loss) * head))
-            passed += bend.arc_mm
-    head, _, _ = head_and_friction(passed)
-    return [*found, PressurePiece("silencer", pipe.silencer_k * head), PressurePiece("mouth", EXIT_K * head)]

@@ -1,4 +1,4 @@
-"""Checks of the exhaust's mouth: where it ends, where it points, and what is near."""
+"""Checks of the mouths: where they end, where they point, and what is near."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterator
 
 from gale_nook.core.derived import Derived
-from gale_nook.core.findings.finding import Finding, Mark
+from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import worst_and_nearest
 from gale_nook.core.findings.registry import Rule, rule, sheet_band
 from gale_nook.core.geometry.frames import Vec3, angle_deg, norm, sub
@@ -110,3 +110,93 @@ def nearest_in_box(point: Vec3, low: Vec3, size: Vec3) -> Vec3:
     """Return the point of a box nearest to a point."""
     x, y, z = (min(max(point[i], low[i]), low[i] + size[i]) for i in range(3))
     return (x, y, z)
+
+
+@rule("pipes.mouth_part", "Mouth to what gas harms", "mm", hazard="fumes")
+def mouth_to_parts(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Distance from the mouth to fuel filler, awning, and the like."""
+    run = derived.exhaust
+    if run is None:
+        return
+    found = []
+    for solid, kind, shape in derived.solids:
+        if kind.mouth_mm is None:
+            continue
+        near = min((piece.nearest(run.mouth) for piece in shape.pieces), key=lambda point: norm(sub(run.mouth, point)))
+        distance = norm(sub(run.mouth, near))
+        found.append(
+            this.finding(
+                derived, subject=solid.id, subject_name=solid.name, measured=distance, hazard=kind.hazard,
+                band=Band(kind.mouth_mm, None, Whose.WORKSHOP, "mouth_mm", f"{kind.label}: {kind.source}"),
+                title=f"Mouth to {solid.name}", sentence=f"{q(distance)} from the mouth to {solid.name}.",
+                marks=(Mark(run.mouth, near),),
+            )
+        )  # fmt: skip
+    yield from worst_and_nearest(found, 1)
+
+
+@rule("pipes.mouths_apart", "Exhaust's mouth to the combustion air's", "mm")
+def mouths_apart(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """A burner that draws in its own gas soots up; same flank or not, it is the distance that counts."""
+    exhaust, intake, band = derived.exhaust, derived.intake, sheet_band(derived, "mouths_apart_mm")
+    if exhaust is None or intake is None or band is None:
+        return
+    distance = norm(sub(exhaust.mouth, intake.mouth))
+    yield this.finding(
+        derived, subject="mouth", subject_name="combustion air's mouth", measured=distance, band=band,
+        sentence=f"{q(distance)} between the two mouths.", marks=(Mark(exhaust.mouth, intake.mouth),),
+    )  # fmt: skip
+
+
+@rule("pipes.mouths_facing", "Exhaust's mouth turned from the combustion air's", "deg")
+def mouths_facing(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """The gas is not blown at the place where the burner breathes."""
+    exhaust, intake, band = derived.exhaust, derived.intake, sheet_band(derived, "mouths_facing_deg")
+    if exhaust is None or intake is None or band is None:
+        return
+    angle = angle_deg(exhaust.mouth_direction, sub(intake.mouth, exhaust.mouth))
+    yield this.finding(
+        derived, subject="mouth", subject_name="combustion air's mouth", measured=angle, band=band,
+        sentence=f"The exhaust's mouth points {q(angle, 'deg')} away from the combustion air's.",
+        marks=(Mark(exhaust.mouth, intake.mouth),),
+    )  # fmt: skip
+
+
+@rule("pipes.air_forward", "Combustion air out of the slipstream", "deg")
+def air_not_forward(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Driving wind and spray are not blown into the burner."""
+    run, band = derived.intake, sheet_band(derived, "intake_forward_deg")
+    if run is not None and band is not None:
+        angle = angle_deg(run.mouth_direction, FORWARD)
+        yield this.finding(
+            derived, subject="mouth", subject_name="direction of travel", measured=angle, band=band,
+            sentence=f"The combustion air's mouth points {q(angle, 'deg')} away from straight ahead.",
+            marks=(Mark(run.points[-2], run.mouth),),
+        )  # fmt: skip
+
+
+@rule("pipes.air_down", "Combustion air's mouth not upwards", "deg")
+def air_down(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """A mouth that points up lets water in."""
+    run, band = derived.intake, sheet_band(derived, "intake_down_deg")
+    if run is not None and band is not None:
+        down = math.degrees(math.asin(max(-1.0, min(1.0, -run.mouth_direction[2]))))
+        yield this.finding(
+            derived, subject="mouth", subject_name="level", measured=down, band=band, tolerance=0.0,
+            sentence=f"The combustion air's mouth points {q(abs(down), 'deg')} {'below' if down >= 0 else 'above'} level.",
+            marks=(Mark(run.points[-2], run.mouth),),
+        )  # fmt: skip
+
+
+@rule("pipes.air_ground", "Combustion air above spray", "mm")
+def air_above_spray(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Above the spray line and shallow water."""
+    run, band = derived.intake, sheet_band(derived, "intake_ground_mm")
+    if run is not None and band is not None:
+        ground = derived.plan.vehicle.shell.ground_z_mm
+        gap = min(point[2] for point in run.points) - ground
+        yield this.finding(
+            derived, subject="mouth", subject_name="the ground", measured=gap, band=band,
+            sentence=f"The combustion air's pipe comes down to {q(gap)} above the ground.",
+            marks=(Mark(run.mouth, (run.mouth[0], run.mouth[1], ground)),),
+        )  # fmt: skip

@@ -1,48 +1,84 @@
-"""The first proposal of an exhaust run, to be dragged from there."""
+"""The first proposal of a run, to be dragged from there."""
 
 from __future__ import annotations
 
 import math
-from typing import Any
 
 from gale_nook.core.derived import Derived
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.registry import sheet_band
+from gale_nook.core.geometry.frames import turn_xy
+from gale_nook.core.plan.pipes import Fitting, Route, RouteNode, Tube
 
 DROP_MM = 70.0
 PAST_EDGE_MM = 15.0
 EXTRA_FALL_DEG = 1.5
+SILENCER_MM = 120.0
+FILTER_MM = 80.0
+AIR_LEVEL_MM = 260.0
+AIR_FALL_DEG = 5.0
 
 
-def starting_nodes(derived: Derived) -> list[dict[str, Any]]:
-    """Return nodes for a run straight down from the port, then falling to the nearer side's edge.
+def starting_run(derived: Derived, tube: Tube) -> Route:
+    """Return a run straight down from the port and on.
+
+    The exhaust falls to the nearer side's edge with a silencer on its long straight; the combustion air turns away from
+    the exhaust and falls a little, with its filter at the end.
 
     Raises:
         BadInput: there is no heater, spot or mount yet.
     """
-    spot, sheet = derived.plan.spot, derived.sheet
-    if spot is None or sheet is None or derived.mount is None:
-        raise BadInput(
-            "pipes.exhaust",
-            None,
-            "The exhaust starts at the heater's port: choose a heater and a spot first.",
-        )
-    x, y, z = derived.port_point(sheet.exhaust)
+    if derived.plan.spot is None or derived.sheet is None or derived.mount is None:
+        problem = "The burner's pipes start at the heater's ports: choose a heater and a spot first."
+        raise BadInput(f"pipes.{tube}", None, problem)
+    return _exhaust(derived) if tube == "exhaust" else _intake(derived)
+
+
+def _least(derived: Derived, name: str, otherwise: float) -> float:
+    band = sheet_band(derived, name)
+    return band.minimum if band is not None and band.minimum is not None else otherwise
+
+
+def _exhaust(derived: Derived) -> Route:
+    x, y, z = derived.port_point(derived.port("exhaust"))
     side = 1.0 if y >= 0 else -1.0
     mouth_y = side * (derived.plan.vehicle.shell.outer_width_mm / 2 + PAST_EDGE_MM)
-    fall = sheet_band(derived, "exhaust_fall_deg")
-    radius = sheet_band(derived, "exhaust_radius_mm")
-    fall_deg = (fall.minimum or 0.0 if fall is not None else 0.0) + EXTRA_FALL_DEG
-    radius_mm = (radius.minimum or 50.0 if radius is not None else 50.0) + 5.0
-    low_z = z - max(DROP_MM, radius_mm + 10)
+    fall_deg = max(_least(derived, "exhaust_fall_deg", 0.0), derived.plan.settings.parked_tilt_deg) + EXTRA_FALL_DEG
+    radius_mm = _least(derived, "exhaust_radius_mm", 50.0) + 5.0
+    low_z = z - max(DROP_MM, radius_mm + _least(derived, "first_straight_mm", 0.0) + 10)
     mouth_z = low_z - abs(mouth_y - y) * math.tan(math.radians(fall_deg))
-    return [
-        {"id": "n-1", "x_mm": round(x), "y_mm": round(y), "z_mm": round(low_z), "radius_mm": radius_mm},
-        {
-            "id": "n-2",
-            "x_mm": round(x),
-            "y_mm": round(mouth_y),
-            "z_mm": math.floor(mouth_z),
-            "radius_mm": radius_mm,
-        },
-    ]
+    nodes = (
+        RouteNode(id="n-1", x_mm=round(x), y_mm=round(y), z_mm=round(low_z), radius_mm=radius_mm),
+        RouteNode(id="n-2", x_mm=round(x), y_mm=round(mouth_y), z_mm=math.floor(mouth_z), radius_mm=radius_mm),
+    )
+    level = abs(mouth_y - y)
+    drop = z - low_z
+    fittings: tuple[Fitting, ...] = ()
+    if level > SILENCER_MM + 2 * radius_mm + 40:
+        at = round(drop + (level - SILENCER_MM) / 2)
+        fittings = (Fitting(id="silencer", kind="silencer", at_mm=at, length_mm=SILENCER_MM),)
+    return Route(nodes=nodes, fittings=fittings)
+
+
+def _intake(derived: Derived) -> Route:
+    spot = derived.plan.spot
+    yaw = spot.yaw_deg if spot is not None else 0
+    x, y, z = derived.port_point(derived.port("intake"))
+    ex, ey, _ = derived.port_point(derived.port("exhaust"))
+    radius_mm = _least(derived, "intake_radius_mm", 40.0) + 5.0
+    low_z = z - radius_mm - _least(derived, "first_straight_mm", 0.0) - 10
+    # away from the exhaust, and never forward
+    away = (x - ex, y - ey)
+    length = math.hypot(*away)
+    dx, dy = (away[0] / length, away[1] / length) if length > 1 else turn_xy(0.0, 1.0, yaw)
+    if dx < 0:
+        dx, dy = 0.0, 1.0 if dy >= 0 else -1.0
+    end_z = low_z - AIR_LEVEL_MM * math.tan(math.radians(AIR_FALL_DEG))
+    nodes = (
+        RouteNode(id="n-1", x_mm=round(x), y_mm=round(y), z_mm=round(low_z), radius_mm=radius_mm),
+        RouteNode(
+            id="n-2", x_mm=round(x + dx * AIR_LEVEL_MM), y_mm=round(y + dy * AIR_LEVEL_MM), z_mm=math.floor(end_z), radius_mm=radius_mm
+        ),
+    )  # fmt: skip
+    at = round(z - low_z + AIR_LEVEL_MM - FILTER_MM - 30)
+    return Route(nodes=nodes, fittings=(Fitting(id="filter", kind="filter", at_mm=at, length_mm=FILTER_MM),))

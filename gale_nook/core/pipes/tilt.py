@@ -43,12 +43,17 @@ def fall_deg(straight: Straight, down: Vec3) -> float:
     return math.degrees(math.asin(max(-1.0, min(1.0, along))))
 
 
-def worst_falls(run: RouteGeometry, tilt_deg: float) -> tuple[WorstFall, ...]:
-    """Return the least fall of every straight, with the way of standing that brings it about."""
+def worst_falls(run: RouteGeometry, tilt_deg: float, backwards: frozenset[int] = frozenset()) -> tuple[WorstFall, ...]:
+    """Return the least fall of every straight, with the way of standing that brings it about.
+
+    Args:
+        backwards: straights, by index, that drain the other way: their fall counts from the mouth's end.
+    """
     ways = ways_of_standing(tilt_deg)
     found = []
     for straight in run.straights:
-        falls = [(fall_deg(straight, parked.down), parked) for parked in ways]
+        sign = -1.0 if straight.index in backwards else 1.0
+        falls = [(sign * fall_deg(straight, parked.down), parked) for parked in ways]
         least, parked = min(falls, key=lambda pair: pair[0])
         found.append(WorstFall(straight, least, parked))
     return tuple(found)

@@ -9,7 +9,8 @@ from pydantic import AfterValidator, Field, ValidationError
 
 from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.plan.base import Frozen, Name, Note, unique_ids
-from gale_nook.core.plan.stations import Acceptance, Candidate, HeaterChoice, HeatNeed, Pilot, Pipes, Settings, Spot
+from gale_nook.core.plan.pipes import Pipes
+from gale_nook.core.plan.stations import Acceptance, Candidate, HeaterChoice, HeatNeed, Pilot, Settings, Spot
 from gale_nook.core.plan.vehicle import Vehicle
 
 FORMAT = "gale-nook-plan"

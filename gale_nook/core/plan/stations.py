@@ -1,4 +1,4 @@
-"""The plan's parts for heat, heater, spot and pipes, and the job's settings and acceptances."""
+"""The plan's parts for heat, heater and spot, and the job's settings and acceptances."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import AfterValidator, Field, model_validator
 
 from gale_nook.core.catalogue import HeaterSheet
-from gale_nook.core.plan.base import CatalogueId, CoordinateMm, Frozen, ItemId, Name, Note, SizeMm, unique_ids
+from gale_nook.core.plan.base import CatalogueId, CoordinateMm, Frozen, ItemId, Name, Note, unique_ids
 from gale_nook.core.plan.climate import Climate
 from gale_nook.core.plan.vehicle import Layer, Layers
 
@@ -214,36 +214,6 @@ class Pilot(Frozen):
     y_mm: CoordinateMm
     rearward_mm: Annotated[float, Field(ge=-1000, le=1000)] = 0.0
     right_mm: Annotated[float, Field(ge=-1000, le=1000)] = 0.0
-
-
-class RouteNode(Frozen):
-    """A corner or the end of a route; `radius_mm` is the bend's centre-line radius there.
-
-    Attributes:
-        drain: a drain hole is made here.
-    """
-
-    id: ItemId
-    x_mm: CoordinateMm
-    y_mm: CoordinateMm
-    z_mm: CoordinateMm
-    radius_mm: SizeMm = 60.0
-    drain: bool = False
-
-
-class Route(Frozen):
-    """A pipe from the heater's port through its nodes; the last node is the mouth.
-
-    The start is the port and moves with the heater, so it is not kept here.
-    """
-
-    nodes: Annotated[tuple[RouteNode, ...], Field(min_length=1, max_length=40), AfterValidator(unique_ids)]
-
-
-class Pipes(Frozen):
-    """The burner's pipes."""
-
-    exhaust: Route | None = None
 
 
 class Acceptance(Frozen):

@@ -66,7 +66,16 @@ FIELD_WORDS = {
     "rebate_mm": "rebate",
     "packing_mm": "packing",
     "radius_mm": "bend radius",
-    "drain": "drain",
+    "drain": "drain hole",
+    "at_mm": "from the port",
+    "layers": "layers",
+    "drain_down": "drain down",
+    "feature": "hangs on",
+    "silencer": "silencer",
+    "filter": "filter",
+    "seal": "sealed with",
+    "firing_c": "air at the first firing",
+    "edges": "may end at",
     "start_h": "switched on at",
     "hours_h": "for",
     "start_c": "inside at the start",
@@ -85,6 +94,17 @@ FIELD_WORDS = {
     "tolerance_mm": "tolerance of lengths",
     "parked_tilt_deg": "parked askew",
     "tolerance_deg": "tolerance of angles",
+}
+
+TUBE_WORDS = {"exhaust": "exhaust", "intake": "combustion air"}
+FITTING_WORDS = {
+    "silencer": ("silencer", "silencers"),
+    "filter": ("filter", "filters"),
+    "joint": ("joint", "joints"),
+    "support": ("support", "supports"),
+    "lagging": ("lagged stretch", "lagging"),
+    "shield": ("shield", "shields"),
+    "cap": ("cap", "caps"),
 }
 
 
@@ -107,7 +127,17 @@ def item_id(address: str) -> str:
     'tank'
     """
     parts = address.split(".")
-    for collection in ("solids", "openings", "nodes", "layers", "features", "pilots", "candidates", "timers"):
+    for collection in (
+        "solids",
+        "openings",
+        "nodes",
+        "layers",
+        "features",
+        "pilots",
+        "candidates",
+        "timers",
+        "fittings",
+    ):
         if collection in parts and parts.index(collection) + 1 < len(parts):
             return parts[parts.index(collection) + 1]
     return ""

@@ -78,7 +78,8 @@ def cost_fields(derived: Derived, grid: Grid, yaw_deg: int) -> dict[str, Any]:
         dx, dy = turn_xy(ahead, right, yaw_deg)
         return x + dx, y + dy
 
-    port_x, port_y = moved(sheet.exhaust.x_mm, sheet.exhaust.y_mm)
+    port, fuel = derived.port("exhaust"), derived.port("fuel")
+    port_x, port_y = moved(port.x_mm, port.y_mm)
     exhaust = np.minimum(np.minimum(half - port_y, port_y + half), shell.rear_x_mm - port_x)
     body = derived.body
     middle = moved(body.x_mm, body.y_mm)
@@ -88,7 +89,7 @@ def cost_fields(derived: Derived, grid: Grid, yaw_deg: int) -> dict[str, Any]:
         duct = np.hypot(end_x - (shell.bulkhead_x_mm + shell.rear_x_mm) / 2, end_y)
     return {
         "exhaust": np.broadcast_to(exhaust, (len(grid.y_mm), len(grid.x_mm))),
-        "fuel": _nearest(derived, TANKS, moved(sheet.fuel.x_mm, sheet.fuel.y_mm)),
+        "fuel": _nearest(derived, TANKS, moved(fuel.x_mm, fuel.y_mm)),
         "duct": duct,
         "sleeper": _nearest(derived, BEDS, middle),
     }

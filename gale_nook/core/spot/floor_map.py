@@ -347,11 +347,11 @@ class FloorMap:
         mount, ground = self.derived.mount, self.derived.plan.vehicle.shell.ground_z_mm
         if limit is None or mount is None:
             return
-        sheet, z = self.sheet, self.derived.underside_z_mm
+        z = self.derived.underside_z_mm
         for name, port in (
-            ("exhaust-port", sheet.exhaust),
-            ("combustion-air-port", sheet.intake),
-            ("fuel-port", sheet.fuel),
+            ("exhaust-port", self.derived.port("exhaust")),
+            ("combustion-air-port", self.derived.port("intake")),
+            ("fuel-port", self.derived.port("fuel")),
         ):
             offset, r = turn_xy(port.x_mm, port.y_mm, yaw_deg), port.diameter_mm / 2
             port_z = self.derived.mount_plane_z_mm - port.drop_mm
@@ -364,7 +364,7 @@ class FloorMap:
             self._lower(field, "spot.pipe_room", name, field.everywhere, free - limit)
 
     def _port_heat(self, field: Field, yaw_deg: int) -> None:
-        port = self.sheet.exhaust
+        port = self.derived.port("exhaust")
         dx, dy = turn_xy(port.x_mm, port.y_mm, yaw_deg)
         top = self.derived.mount_plane_z_mm - port.drop_mm
         stub, radius = MovingBox(0.0, 0.0, top - PORT_STUB_MM, top), port.diameter_mm / 2

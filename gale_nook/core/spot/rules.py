@@ -9,7 +9,7 @@ from functools import partial
 import numpy as np
 
 from gale_nook.core.catalogue import SolidKind
-from gale_nook.core.derived import Derived, PlacedHole
+from gale_nook.core.derived import Derived, PlacedHole, PortName
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import Candidate, nearest_first
 from gale_nook.core.findings.registry import Rule, rule, sheet_band
@@ -233,11 +233,10 @@ def pipe_room(derived: Derived, this: Rule) -> Iterator[Finding]:
         return
     below = [Obstacle(solid.id, solid.name, shape) for solid, _, shape in derived.solids_where("below")]
     z, ground = derived.underside_z_mm, derived.plan.vehicle.shell.ground_z_mm
-    sheet = derived.sheet
     for name, port in (
-        ("exhaust port", sheet.exhaust),
-        ("combustion-air port", sheet.intake),
-        ("fuel port", sheet.fuel),
+        ("exhaust port", derived.port("exhaust")),
+        ("combustion-air port", derived.port("intake")),
+        ("fuel port", derived.port("fuel")),
     ):
         x, y, port_z = derived.port_point(port)
         r = port.diameter_mm / 2
@@ -276,8 +275,8 @@ def removal_path(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 def lift_mm(derived: Derived) -> float:
     """Return how far the heater has to be lifted until its ports are out of the hole. Needs a sheet."""
-    sheet = derived.sheet
-    return max(port.drop_mm for port in (sheet.exhaust, sheet.intake, sheet.fuel)) if sheet is not None else 0.0
+    names: tuple[PortName, ...] = ("exhaust", "intake", "fuel")
+    return max(derived.port(name).drop_mm for name in names) if derived.sheet is not None else 0.0
 
 
 @rule("spot.port_heat", "Exhaust port to what heat harms", "mm", hazard="fire")
@@ -285,7 +284,7 @@ def port_heat(derived: Derived, this: Rule) -> Iterator[Finding]:
     """The first stretch of exhaust below its port is hot whichever way the pipe goes on."""
     if derived.sheet is None or derived.mount is None or derived.plan.spot is None:
         return
-    port = derived.sheet.exhaust
+    port = derived.port("exhaust")
     x, y, z = derived.port_point(port)
     stub = tube_shape(((x, y, z), (x, y, z - PORT_STUB_MM)), port.diameter_mm)
     harmed = [(s, kind, shape) for s, kind, shape in derived.solids_where("below") if harmed_by_heat(kind)]

@@ -65,12 +65,13 @@
   const snapped = (mm, snap) => Math.round(mm / snap) * snap;
 
   // What is being moved: where it stood, and how to say where it goes.
-  function target(name) {
+  function target(grip) {
+    const name = grip.dataset.drag;
     if (name === "heater") {
       const at = { x: field("spot.x_mm"), y: field("spot.y_mm"), z: 0 };
       return { at, command: (p) => ({ op: "place", x_mm: p.x, y_mm: p.y }) };
     }
-    const place = name.startsWith("solid-") ? `vehicle.solids.${name.slice(6)}` : `pipes.exhaust.nodes.${name.slice(5)}`;
+    const place = grip.dataset.place;
     const at = { x: field(`${place}.x_mm`), y: field(`${place}.y_mm`), z: field(`${place}.z_mm`) };
     return {
       at,
@@ -133,7 +134,8 @@
   document.addEventListener("pointerdown", (event) => {
     const grip = event.target.closest?.(".grip");
     if (!grip || event.button !== 0) return;
-    const thing = target(grip.dataset.drag);
+    if (grip.dataset.along) { takeAlong(event, grip); return; }
+    const thing = target(grip);
     drag = { thing, board: grip.dataset.board, from: paperPoint(event), to: thing.at, begun: false };
     drawing().setPointerCapture(event.pointerId);
     grip.focus({ preventScroll: true });
@@ -156,12 +158,51 @@
     waiting = null;
     if (begun) drop(thing.command(to));
   });
-  const letGo = () => { if (drag || pull) { drag = pull = null; waiting = null; back(); } };
+  const letGo = () => { if (drag || pull || along) { drag = pull = along = null; waiting = null; back(); } };
   document.addEventListener("pointercancel", letGo);
   function drop(command) {
     work().classList.remove("previewing");
     if (command.changes?.length === 0) back(); else send(command);
   }
+
+  // --- what sits on a pipe: dragged along it ---
+
+  let along = null;
+  const setAlong = (address, mm) => ({ op: "set", changes: [{ address, value: mm }] });
+  function takeAlong(event, grip) {
+    along = { address: grip.dataset.along, line: JSON.parse(grip.dataset.line), to: null };
+    drawing().setPointerCapture(event.pointerId);
+    grip.focus({ preventScroll: true });
+    event.preventDefault();
+  }
+  // The distance from the port of the point of the line that is nearest to the pointer.
+  function nearestAlong(line, { u, v }) {
+    let best = Infinity;
+    let found = 0;
+    for (let i = 0; i + 1 < line.length; i += 1) {
+      const [u0, v0, s0] = line[i];
+      const [u1, v1, s1] = line[i + 1];
+      const length2 = (u1 - u0) ** 2 + (v1 - v0) ** 2;
+      const share = length2 > 0 ? Math.min(Math.max(((u - u0) * (u1 - u0) + (v - v0) * (v1 - v0)) / length2, 0), 1) : 0;
+      const away = Math.hypot(u0 + share * (u1 - u0) - u, v0 + share * (v1 - v0) - v);
+      if (away < best) { best = away; found = s0 + share * (s1 - s0); }
+    }
+    return found;
+  }
+  document.addEventListener("pointermove", (event) => {
+    if (!along) return;
+    const to = snapped(nearestAlong(along.line, paperPoint(event)), event.altKey ? 1 : SNAP_MM);
+    if (to === along.to) return;
+    along.to = to;
+    preview(setAlong(along.address, to));
+  });
+  document.addEventListener("pointerup", () => {
+    if (!along) return;
+    const { address, to } = along;
+    along = null;
+    waiting = null;
+    if (to !== null) drop(setAlong(address, to));
+  });
 
   // --- sliders: figures follow the thumb, the value is kept when it is let go ---
 
@@ -363,7 +404,7 @@
   function escape() {
     if (!$("#keys").hidden) toggleKeys();
     else if (drawing_on()) { sketch?.node.remove(); sketch = null; toggleDrawing(); }
-    else if (drag || pull) letGo();
+    else if (drag || pull || along) letGo();
     else if (work().classList.contains("previewing")) {
       const slide = document.activeElement?.closest?.("[data-slide]");
       if (slide) slide.value = slide.defaultValue;
@@ -379,8 +420,13 @@
     (again ? $("#redo") : $("#undo"))?.click();
   }
   function gripKeys(event, grip) {
-    const thing = target(grip.dataset.drag);
     const step = event.shiftKey ? 50 : event.altKey ? 1 : 5;
+    if (grip.dataset.along) {
+      const way = { ArrowLeft: -1, ArrowUp: -1, ArrowRight: 1, ArrowDown: 1 }[event.key];
+      if (way) send(setAlong(grip.dataset.along, Math.max(field(grip.dataset.along) + way * step, 0)));
+      return Boolean(way);
+    }
+    const thing = target(grip);
     if (event.key.toLowerCase() === "r" && grip.dataset.drag === "heater") {
       send({ op: "place", x_mm: thing.at.x, y_mm: thing.at.y, yaw_deg: (field("spot.yaw_deg") + 90) % 360 });
       return true;

@@ -23,15 +23,15 @@ from gale_nook.core.edits.commands import (
     FeatureBelow,
     PlaceHeater,
     PutSheet,
-    RemoveExhaust,
     RemoveItem,
+    RemoveRun,
     SetFeature,
     SetLayers,
     SetOwnLimit,
     SetPoints,
     SetPopTop,
     ShiftBelow,
-    StartExhaust,
+    StartRun,
     TakeBelow,
     TakeSurvey,
     Withdraw,
@@ -84,8 +84,8 @@ COMMANDS: list[Command] = [
     PutSheet(sheet=load_catalogue().heaters["bothy-22"].model_copy(update={"id": "mine"})),
     SetPopTop(pop_top=PopTop(start_mm=500, length_mm=1900, width_mm=1300, rise_mm=500)),
     AddItem(collection="heat.night.timers", item=Timer(id="timer-1", from_h=0, to_h=6)),
-    RemoveExhaust(),
-    StartExhaust(),
+    RemoveRun(tube="exhaust"),
+    StartRun(tube="exhaust"),
     SetOwnLimit(limit=OwnLimit(id="outlet_gap_mm", minimum=340, note="sheet of the heater in hand, page 4")),
     Accept(acceptance=ACCEPTANCE),
     Withdraw(rule="spot.outlet", subject="outlet"),
@@ -154,7 +154,7 @@ def test_taking_out_the_last_corner_takes_out_the_run(heron: Plan, catalogue: Ca
 
 def test_a_new_run_starts_clear_of_its_own_rules(heron: Plan, catalogue: Catalogue) -> None:
     """The first proposal falls, ends at the edge and fits its bends, whatever stands in its way."""
-    plan = apply(heron, StartExhaust(), catalogue)
+    plan = apply(heron, StartRun(tube="exhaust"), catalogue)
     own = {
         "pipes.fall",
         "pipes.mouth_edge",
@@ -170,7 +170,7 @@ def test_a_new_run_starts_clear_of_its_own_rules(heron: Plan, catalogue: Catalog
 
 def test_a_run_needs_a_heater_first(catalogue: Catalogue) -> None:
     with pytest.raises(BadInput, match="choose a heater"):
-        apply(demo_plan("blank"), StartExhaust(), catalogue)
+        apply(demo_plan("blank"), StartRun(tube="exhaust"), catalogue)
 
 
 def test_placing_keeps_what_it_does_not_name(heron: Plan, catalogue: Catalogue) -> None:

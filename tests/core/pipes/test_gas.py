@@ -21,6 +21,8 @@ from gale_nook.core.pipes.gas import (
     GAS_J_KGK,
     PRANDTL_PART,
     BurnerFlow,
+    Lagged,
+    Pipe,
     burner_flow,
     conductivity_w_mk,
     gas_run,
@@ -33,7 +35,9 @@ from gale_nook.core.pipes.gas import (
 from gale_nook.core.plan.document import Plan
 from gale_nook.demo.load import demo_plan
 
-PIPE = load_catalogue().pipes["exhaust"]
+KIND = load_catalogue().pipes["exhaust"]
+PIPE = Pipe(0.026, KIND)
+BARE = PIPE.outer_at(0.0)
 FLOW = BurnerFlow(0.00012, 0.0026, 0.00272, 340.0)
 
 
@@ -56,17 +60,17 @@ def test_properties_of_air(celsius: float, viscosity: float, conductivity: float
 
 
 def test_the_skin_balances_what_comes_and_what_goes() -> None:
-    skin = skin_c(300, FLOW, 0.026, PIPE, -14)
+    skin = skin_c(300, FLOW, 0.024, BARE, -14)
     into = inside_w_m2k(300, FLOW.gas_kg_s, 0.024) * math.pi * 0.024 * (300 - skin)
-    assert into == pytest.approx(outside_w_m(skin, 0.026, PIPE.emissivity, -14), abs=0.01)
+    assert into == pytest.approx(outside_w_m(skin, 0.026, KIND.emissivity, -14), abs=0.01)
     assert -14 < skin < 300
 
 
 @pytest.mark.parametrize("length_mm", [300.0, 1284.3, 4000.0])
 def test_skin_temperature_against_a_fine_step_reference(length_mm: float) -> None:
     """Within 1 K of steps of 2 mm, everywhere along the pipe; the heat given off is what the gas has lost."""
-    coarse = march(FLOW, 0.026, PIPE, length_mm, -14)
-    fine = {round(place.distance_mm): place for place in march(FLOW, 0.026, PIPE, length_mm, -14, 2.0)}
+    coarse = march(FLOW, PIPE, length_mm, -14)
+    fine = {round(place.distance_mm): place for place in march(FLOW, PIPE, length_mm, -14, 2.0)}
     for place in coarse:
         reference = fine[min(fine, key=lambda mm: abs(mm - place.distance_mm))]
         assert place.skin_c == pytest.approx(reference.skin_c, abs=1.0)
@@ -79,15 +83,37 @@ def test_the_skin_lies_between_gas_and_air_and_a_hotter_gas_never_cools_it(
     gas: float, ambient: float, kg_s: float
 ) -> None:
     flow = BurnerFlow(0.0001, kg_s, kg_s, gas)
-    skin = skin_c(gas, flow, 0.03, PIPE, ambient)
+    skin = skin_c(gas, flow, 0.024, BARE, ambient)
     assert ambient - 1e-6 <= skin <= gas + 1e-6
-    assert skin_c(gas + 20, flow, 0.03, PIPE, ambient) >= skin - 0.01
+    assert skin_c(gas + 20, flow, 0.024, BARE, ambient) >= skin - 0.01
+    # from wherever it begins it is the same
+    assert skin_c(gas, flow, 0.024, BARE, ambient, gas) == pytest.approx(skin, abs=0.01)
+    assert skin_c(gas, flow, 0.024, BARE, ambient, ambient) == pytest.approx(skin, abs=0.01)
+
+
+@pytest.mark.parametrize("layers", [1, 2])
+def test_lagging_against_a_fine_step_reference_and_its_own_balance(catalogue: Catalogue, layers: int) -> None:
+    """A lagged stretch: within 1 K of steps of 2 mm; what goes through the lagging is what its skin gives off."""
+    pipe = Pipe(0.026, KIND, (Lagged(300.0, 700.0, layers),), catalogue.pipe_works)
+    coarse, fine = march(FLOW, pipe, 1200.0, 25.0), march(FLOW, pipe, 1200.0, 25.0, 2.0)
+    for place in coarse:
+        reference = min(fine, key=lambda other: abs(other.distance_mm - place.distance_mm))
+        assert place.skin_c == pytest.approx(reference.skin_c, abs=1.0)
+        assert place.gas_c == pytest.approx(reference.gas_c, abs=1.0)
+    middle = next(place for place in coarse if place.distance_mm == pytest.approx(500.0))
+    outer = pipe.outer_at(500.0)
+    film = 1 / (inside_w_m2k(middle.gas_c, FLOW.gas_kg_s, 0.024) * math.pi * 0.024)
+    through = (middle.gas_c - middle.skin_c) / (film + math.log(outer.diameter_m / 0.026) / (2 * math.pi * 0.09))
+    assert through == pytest.approx(outside_w_m(middle.skin_c, outer.diameter_m, 0.85, 25.0), rel=1e-3)
+    bare = march(FLOW, PIPE, 1200.0, 25.0)
+    assert middle.skin_c < min(place.skin_c for place in bare) - 20
+    assert coarse[-1].gas_c > bare[-1].gas_c
 
 
 def test_each_straight_is_darcys_sum(heron: Plan, catalogue: Catalogue) -> None:
     """Friction by the fluid library's own factor, length and head by hand, within 1 %."""
     derived = Derived(heron, catalogue)
-    gas, run = derived.gas, derived.exhaust
+    gas, run = derived.gas(heron.heat.outside_c), derived.exhaust
     assert gas is not None
     assert run is not None
     straight = run.straights[2]
@@ -97,14 +123,14 @@ def test_each_straight_is_darcys_sum(heron: Plan, catalogue: Catalogue) -> None:
     speed = gas.flow.gas_kg_s / density / (math.pi * 0.024**2 / 4)
     factor = friction_factor(Re=density * speed * 0.024 / viscosity_pa_s(celsius), eD=0.9 / 24)
     by_hand = factor * straight.room_mm / 24 * density * speed**2 / 2
-    assert {p.name: p.drop_pa for p in gas.pieces}["straight 3"] == pytest.approx(by_hand, rel=0.01)
+    assert {p.name: p.drop_pa for p in derived.pressure["exhaust"].pieces}["straight 3"] == pytest.approx(
+        by_hand, rel=0.01
+    )
 
 
 def test_higher_up_and_longer_cost_more(heron: Plan, catalogue: Catalogue) -> None:
     def pressure(plan: Plan) -> float:
-        gas = gas_run(Derived(plan, catalogue))
-        assert gas is not None
-        return gas.back_pressure_pa
+        return Derived(plan, catalogue).pressure["exhaust"].total_pa
 
     here = pressure(heron)
     assert pressure(apply(heron, set_value("heat.altitude_m", 3000), catalogue)) > 1.2 * here
@@ -131,7 +157,7 @@ def test_stations_lie_along_the_run(heron: Plan, catalogue: Catalogue) -> None:
 
 
 def test_without_a_run_there_is_no_gas(catalogue: Catalogue) -> None:
-    assert gas_run(Derived(demo_plan("blank"), catalogue)) is None
+    assert gas_run(Derived(demo_plan("blank"), catalogue), -10.0) is None
 
 
 @given(st.floats(2400, 60_000), st.floats(1e2, 1e7))

@@ -112,4 +112,4 @@ def test_clearance_names_the_neighbour_and_its_reason(wren: Plan) -> None:
 
 def test_no_run_is_to_measure() -> None:
     found = check(demo_plan("quarto"), load_catalogue(), ("pipes",)).findings
-    assert [(f.rule, f.verdict.value) for f in found] == [("pipes.run", "unknown")]
+    assert [(f.rule, f.verdict.value) for f in found] == [("pipes.air_run", "unknown"), ("pipes.run", "unknown")]

@@ -1,0 +1,128 @@
+"""Candidate cures by what sits on the pipes: supports, joints, silencer, filter, lagging and shields."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+from gale_nook.core.derived import Derived
+from gale_nook.core.edits.apply import fresh_id
+from gale_nook.core.edits.commands import AddItem, PutFittings, set_value
+from gale_nook.core.findings.finding import Finding
+from gale_nook.core.findings.registry import Remedy, remedy_for
+from gale_nook.core.pipes.joints import bend_spans, proposed_joints
+from gale_nook.core.pipes.start import FILTER_MM, SILENCER_MM
+from gale_nook.core.pipes.supports import proposed_supports
+from gale_nook.core.pipes.tubes import tube_of
+from gale_nook.core.plan.pipes import Fitting, FittingKind, Tube
+from gale_nook.core.quantities.said import q
+
+ROOM_MM = 15.0
+COVER_MM = 60.0  # a cover reaches this far past the place that needs it
+MOST_LAYERS = 2
+
+
+@remedy_for("pipes.support")
+@remedy_for("pipes.air_support")
+def hold_it(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+    """Supports as far apart as they may be, factory holes and threads first."""
+    tube, most = tube_of(finding.rule), finding.band.maximum
+    if most is None:
+        return
+    supports = proposed_supports(derived, tube, most)
+    if not supports:
+        return
+    on_factory = sum(1 for support in supports if support.feature is not None)
+    where = f", {on_factory} on factory holes or threads" if on_factory else ""
+    words = f"Hold it at {len(supports)} place{'s' if len(supports) > 1 else ''}{where}."
+    yield Remedy(words, PutFittings(tube=tube, kind="support", fittings=supports))
+
+
+@remedy_for("pipes.joints")
+def draw_the_joints(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
+    """Joints where the kit's pipe and each extension piece end."""
+    joints = proposed_joints(derived)
+    if joints:
+        places = " and ".join(q(joint.at_mm) for joint in joints)
+        command = PutFittings(tube="exhaust", kind="joint", fittings=joints)
+        yield Remedy(f"Join it at {places} from the port, where the pieces end.", command)
+
+
+@remedy_for("pipes.silencer")
+def fit_a_silencer(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
+    """A silencer in the middle of the longest straight that has room for it."""
+    for at in _places_on_straights(derived, "exhaust", SILENCER_MM):
+        yield from _added(
+            derived, "exhaust", "silencer", at, SILENCER_MM, f"Fit a silencer {q(at)} from the port, drain down."
+        )
+
+
+@remedy_for("pipes.silencer_drain")
+def drain_down(_derived: Derived, finding: Finding) -> Iterator[Remedy]:
+    """Turn it over."""
+    yield Remedy(
+        "Turn the silencer so that its drain is lowest.",
+        set_value(f"pipes.exhaust.fittings.{finding.subject}.drain_down", True),
+    )
+
+
+@remedy_for("pipes.silencer_room")
+def move_the_silencer(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+    """To the middle of a straight that has room for it."""
+    route = derived.plan.pipes.exhaust
+    fitting = next((f for f in route.fittings if f.id == finding.subject), None) if route is not None else None
+    if fitting is None:
+        return
+    for at in _places_on_straights(derived, "exhaust", fitting.length_mm):
+        yield Remedy(
+            f"Move the silencer to {q(at)} from the port.", set_value(f"pipes.exhaust.fittings.{fitting.id}.at_mm", at)
+        )
+
+
+@remedy_for("pipes.air_filter")
+def fit_a_filter(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
+    """A filter near the mouth, where it can be reached."""
+    run = derived.intake
+    if run is not None:
+        at = float(max(round(run.length_mm - FILTER_MM - 30), 0))
+        yield from _added(derived, "intake", "filter", at, FILTER_MM, f"Fit a filter {q(at)} from the port.")
+
+
+def _added(
+    derived: Derived, tube: Tube, kind: FittingKind, at_mm: float, length_mm: float, words: str
+) -> Iterator[Remedy]:
+    route = derived.plan.pipes.route(tube)
+    if route is not None:
+        item = Fitting(id=fresh_id(route.fittings, kind), kind=kind, at_mm=at_mm, length_mm=length_mm)
+        yield Remedy(words, AddItem(collection=f"pipes.{tube}.fittings", item=item))
+
+
+def _places_on_straights(derived: Derived, tube: Tube, length_mm: float) -> list[float]:
+    """Return where something of a length can begin: in the middle of each straight with room, the longest first."""
+    run = derived.run(tube)
+    if run is None:
+        return []
+    ends = [0.0, *(edge for span in bend_spans(derived) for edge in span), run.length_mm]
+    straights = sorted(zip(ends[::2], ends[1::2], strict=True), key=lambda pair: pair[0] - pair[1])
+    return [float(round((a + b - length_mm) / 2)) for a, b in straights if b - a >= length_mm + 2 * ROOM_MM]
+
+
+@remedy_for("pipes.heat")
+@remedy_for("pipes.clearance")
+def cover_it(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+    """Lag the stretch beside the neighbour, once or twice, or put a shield between."""
+    run, route = derived.exhaust, derived.plan.pipes.exhaust
+    if run is None or route is None or not finding.marks:
+        return
+    middle = run.distance_of(finding.marks[0].start)
+    for reach in (COVER_MM, 2 * COVER_MM, 4 * COVER_MM, run.length_mm):
+        start, end = max(math.floor(middle - reach), 0), min(math.ceil(middle + reach), math.ceil(run.length_mm))
+        for kind, layers in (("lagging", 1), ("lagging", MOST_LAYERS), ("shield", 1)):
+            item = Fitting(
+                id=fresh_id(route.fittings, kind), kind=kind, at_mm=start, length_mm=end - start, layers=layers
+            )  # fmt: skip
+            what = {"lagging": "Lag" if layers == 1 else "Lag twice", "shield": "Shield"}[kind]
+            words = (
+                f"{what} {q(float(end - start))} of the pipe beside {finding.subject_name}, from {q(float(start))} on."
+            )
+            yield Remedy(words, AddItem(collection="pipes.exhaust.fittings", item=item))

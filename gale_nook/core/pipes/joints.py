@@ -1,0 +1,85 @@
+"""The exhaust in pieces: what the kit holds, how many joints an extension needs, and where they go."""
+
+from __future__ import annotations
+
+import math
+
+from gale_nook.core.derived import Derived
+from gale_nook.core.plan.pipes import Fitting
+
+CUT_ALLOWANCE_MM = 30.0  # pushed over the port and into the silencer, and trimmed square
+STEP_MM = 10.0
+
+
+def pipe_needed_mm(derived: Derived) -> float:
+    """Return the length of exhaust pipe to have at hand, allowance included and silencer left out; 0 without a run."""
+    run, route = derived.exhaust, derived.plan.pipes.exhaust
+    if run is None or route is None:
+        return 0.0
+    silencers = sum(fitting.length_mm for fitting in route.of_kind("silencer"))
+    return float(math.ceil(max(run.length_mm - silencers, 0.0) + CUT_ALLOWANCE_MM))
+
+
+def kit_pipe_mm(derived: Derived) -> float:
+    """Return the length of exhaust pipe in the heater's box."""
+    kit = derived.sheet.kit if derived.sheet is not None else ()
+    return sum(item.quantity for item in kit if item.part == "exhaust-pipe")
+
+
+def extension_mm(derived: Derived) -> float:
+    """Return the length of an extension piece as it is sold."""
+    return derived.catalogue.parts["exhaust-pipe"].stock_mm or math.inf
+
+
+def joints_needed(derived: Derived) -> int:
+    """Return how many joints the run needs with the kit's pipe first and extension pieces after."""
+    missing = pipe_needed_mm(derived) - kit_pipe_mm(derived)
+    if missing <= 0:
+        return 0
+    pieces = math.ceil(missing / extension_mm(derived))
+    return pieces if kit_pipe_mm(derived) > 0 else pieces - 1
+
+
+def proposed_joints(derived: Derived) -> tuple[Fitting, ...]:
+    """Return joints where the pieces end, moved back towards the port until they sit on a straight and below the floor."""
+    run = derived.exhaust
+    if run is None:
+        return ()
+    end, found = kit_pipe_mm(derived) or extension_mm(derived), []
+    for number in range(1, joints_needed(derived) + 1):
+        at = min(end, run.length_mm - CUT_ALLOWANCE_MM)
+        while at > STEP_MM and not _joint_can_sit(derived, at):
+            at -= STEP_MM
+        found.append(Fitting(id=f"joint-{number}", kind="joint", at_mm=round(at)))
+        end = at + extension_mm(derived)
+    return tuple(found)
+
+
+def _joint_can_sit(derived: Derived, at_mm: float) -> bool:
+    run, route = derived.exhaust, derived.plan.pipes.exhaust
+    if run is None or route is None:
+        return False
+    taken = any(f.at_mm - STEP_MM <= at_mm <= f.end_mm + STEP_MM for f in route.of_kind("silencer"))
+    return not taken and not in_a_bend(derived, at_mm) and run.point_at(at_mm)[2] < derived.underside_z_mm
+
+
+def in_a_bend(derived: Derived, at_mm: float) -> bool:
+    """Return whether a distance from the port lies in a bend of the exhaust."""
+    run = derived.exhaust
+    return run is not None and any(start < at_mm < end for start, end in bend_spans(derived))
+
+
+def bend_spans(derived: Derived) -> tuple[tuple[float, float], ...]:
+    """Return where each bend of the exhaust begins and ends, along the centre line."""
+    run = derived.exhaust
+    if run is None:
+        return ()
+    arcs = {bend.corner: bend.arc_mm for bend in run.bends}
+    found, passed = [], 0.0
+    for straight in run.straights:
+        passed += max(straight.room_mm, 0.0)
+        arc = arcs.get(straight.index + 1)
+        if arc is not None:
+            found.append((passed, passed + arc))
+            passed += arc
+    return tuple(found)

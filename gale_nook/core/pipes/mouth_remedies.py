@@ -1,0 +1,114 @@
+"""Candidate cures for the findings of the mouths; they are tried before they are offered."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+from gale_nook.core.derived import Derived
+from gale_nook.core.findings.finding import Finding
+from gale_nook.core.findings.registry import Remedy, remedy_for
+from gale_nook.core.geometry.frames import unit
+from gale_nook.core.pipes.mouth_rules import nearest_edge
+from gale_nook.core.pipes.remedies import shift
+from gale_nook.core.pipes.tubes import nodes_of
+from gale_nook.core.quantities.said import q
+
+
+@remedy_for("pipes.mouth_edge")
+def to_the_edge(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+    """Lead the mouth out to the nearest edge, keeping its fall."""
+    run, nodes = derived.exhaust, nodes_of(derived, "exhaust")
+    if run is None or finding.band.maximum is None:
+        return
+    inside, edge = nearest_edge(derived, run.mouth)
+    by = math.ceil(inside - finding.band.maximum - 1e-9) + derived.plan.settings.tolerance_mm
+    out = unit((edge[0] - run.mouth[0], edge[1] - run.mouth[1], 0.0))
+    fall = math.tan(math.radians(max(run.straights[-1].fall_deg, 0.0))) if run.straights[-1].fall_deg < 45 else 0.0
+    command = shift("exhaust", nodes[-1:], (out[0] * by, out[1] * by, -fall * by))
+    if command is not None:
+        yield Remedy(f"Lead the mouth {q(by)} farther out.", command)
+
+
+@remedy_for("pipes.mouth_forward")
+def turn_back(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
+    """Bring the mouth rearward until it points square out."""
+    run, nodes = derived.exhaust, nodes_of(derived, "exhaust")
+    if run is None or len(run.points) < 2:
+        return
+    by = math.ceil(run.points[-2][0] - run.mouth[0])
+    command = shift("exhaust", nodes[-1:], (float(by), 0.0, 0.0))
+    if command is not None:
+        yield Remedy(f"Bring the mouth {q(by)} rearward, square to the side.", command)
+
+
+@remedy_for("pipes.mouth_down")
+def point_down(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
+    """Lower the mouth to the height of the corner before it, and by the least fall."""
+    run, nodes = derived.exhaust, nodes_of(derived, "exhaust")
+    if run is None:
+        return
+    rise = run.mouth[2] - run.points[-2][2]
+    by = math.ceil(rise + run.straights[-1].length_mm * math.tan(math.radians(3.0)))
+    command = shift("exhaust", nodes[-1:], (0.0, 0.0, -float(by)))
+    if command is not None:
+        yield Remedy(f"Lower the mouth {q(by)}.", command)
+
+
+@remedy_for("pipes.mouth_opening")
+@remedy_for("pipes.mouth_part")
+def along_the_side(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+    """Move the mouth along the vehicle, away from it; the last corner goes with it if that clears better."""
+    nodes, missing = nodes_of(derived, "exhaust"), -(finding.margin or 0.0)
+    for by in (math.ceil(missing / 10) * 10 * share for share in (1, 1.5, 2, 3, 5)):
+        for sign, way in ((1, "rearward"), (-1, "forward")):
+            for moved in (nodes[-1:], nodes[-2:]):
+                command = shift("exhaust", moved, (sign * by, 0.0, 0.0))
+                if command is not None:
+                    what = "mouth" if len(moved) == 1 else "mouth and the bend before it"
+                    yield Remedy(f"Move the {what} {q(by)} {way}.", command)
+
+
+@remedy_for("pipes.mouths_apart")
+@remedy_for("pipes.mouths_facing")
+def breathe_elsewhere(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+    """Move the combustion air's mouth away: rearward, forward, or across."""
+    nodes = nodes_of(derived, "intake")
+    if not nodes:
+        return
+    missing = -(finding.margin or 0.0) if finding.unit == "mm" else 100.0
+    ways = ((1, 0, "rearward"), (0, 1, "to the right"), (0, -1, "to the left"), (-1, 0, "forward"))
+    for by in (math.ceil(missing / 10) * 10 * share for share in (1, 1.5, 2, 3)):
+        for dx, dy, way in ways:
+            command = shift("intake", nodes[-1:], (dx * by, dy * by, 0.0))
+            if command is not None:
+                yield Remedy(f"Move the combustion air's mouth {q(by)} {way}.", command)
+
+
+@remedy_for("pipes.air_forward")
+def breathe_rearward(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
+    """Turn the last straight of the combustion air square to the side, or rearward."""
+    nodes, run = nodes_of(derived, "intake"), derived.intake
+    if run is None:
+        return
+    ahead = math.ceil(run.points[-2][0] - run.mouth[0])
+    for by, way in ((float(ahead), "square to the side"), (2.0 * ahead, "to the rear")):
+        command = shift("intake", nodes[-1:], (by, 0.0, 0.0))
+        if command is not None:
+            yield Remedy(f"Bring the combustion air's mouth {q(by)} rearward, {way}.", command)
+
+
+@remedy_for("pipes.air_down")
+@remedy_for("pipes.air_parked")
+def breathe_downward(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
+    """Lower the combustion air's mouth until its last straight falls, parked askew too."""
+    nodes, run = nodes_of(derived, "intake"), derived.intake
+    if run is None:
+        return
+    rise = run.mouth[2] - run.points[-2][2]
+    fall = math.tan(math.radians(derived.plan.settings.parked_tilt_deg + 0.5))
+    by = math.ceil(rise + run.straights[-1].length_mm * fall)
+    for moved, what in ((nodes[-1:], "the mouth"), (nodes[-2:], "the last two corners")):
+        command = shift("intake", moved, (0.0, 0.0, -float(by)))
+        if command is not None:
+            yield Remedy(f"Lower {what} of the combustion air {q(by)}.", command)

@@ -1,0 +1,203 @@
+"""Checks of what is near the pipes: gaps by kind, heat, the floor above and the ground below, the two pipes themselves."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from functools import partial
+
+from gale_nook.core.catalogue import SolidKind
+from gale_nook.core.derived import Derived
+from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
+from gale_nook.core.findings.listing import Candidate, nearest_first, worst_and_nearest
+from gale_nook.core.findings.registry import Rule, rule, sheet_band
+from gale_nook.core.geometry.shapes import Shape, least_separations_mm
+from gale_nook.core.pipes.covers import Stretch
+from gale_nook.core.pipes.fitting_rules import within_shell
+from gale_nook.core.pipes.warmth import neighbour_c, shielded_c
+from gale_nook.core.plan.pipes import Tube
+from gale_nook.core.plan.vehicle import Solid
+from gale_nook.core.quantities.said import q
+
+WARMED_MM = 400.0  # what is farther from the skin is not looked at for heat
+Part = tuple[Solid, SolidKind, Shape]
+
+
+def outside_parts(derived: Derived) -> list[Part]:
+    """Return the surveyed parts that the burner's pipes can meet."""
+    return [*derived.solids_where("below"), *derived.solids_where("outside")]
+
+
+@rule("pipes.clearance", "Exhaust to its neighbours", "mm")
+def neighbours(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Distance from the exhaust's skin to each surveyed part, through the suspension's travel."""
+    parts = [part for part in outside_parts(derived) if part[1].exhaust_mm is not None]
+    looks = []
+    for stretch in derived.stretches:
+        least = least_separations_mm(stretch.shape, [part[2] for part in parts])
+        looks += [
+            Candidate(gap - gap_mm(part[1], stretch), partial(_neighbour, derived, this, stretch, part))
+            for gap, part in zip(least, parts, strict=True)
+        ]
+    yield from _worst_of_each(nearest_first(looks, derived.tolerance("mm"), 3))
+
+
+def gap_mm(kind: SolidKind, stretch: Stretch) -> float:
+    """Return the gap to be kept between a kind of part and a stretch of exhaust under its cover."""
+    covered = kind.covered_mm if stretch.is_covered else None
+    return covered if covered is not None else kind.exhaust_mm or 0.0
+
+
+def _worst_of_each(findings: Iterator[Finding]) -> Iterator[Finding]:
+    """Yield the finding with the least margin for each subject: a part is near several stretches at once."""
+    worst: dict[str, Finding] = {}
+    for finding in findings:
+        known = worst.get(finding.subject)
+        if known is None or (finding.margin or 0.0) < (known.margin or 0.0):
+            worst[finding.subject] = finding
+    yield from worst.values()
+
+
+def _neighbour(derived: Derived, this: Rule, stretch: Stretch, part: Part) -> Finding:
+    solid, kind, other = part
+    near = derived.separation(stretch.shape, other)
+    skin = "the exhaust's skin" if not stretch.is_covered else f"the exhaust, {stretch.words} here,"
+    words = f"{q(near.distance_mm)} from {skin} to {solid.name}."
+    if near.distance_mm < 0:
+        words = f"The exhaust runs {q(-near.distance_mm)} into {solid.name}."
+    return this.finding(
+        derived, subject=solid.id, subject_name=solid.name, measured=near.distance_mm, hazard=kind.hazard,
+        band=Band(gap_mm(kind, stretch), None, Whose.WORKSHOP, "exhaust_mm", f"{kind.label}: {kind.source}"),
+        title=f"Exhaust to {solid.name}", sentence=words, marks=(Mark(near.start, near.end),),
+    )  # fmt: skip
+
+
+@rule("pipes.heat", "Heat of the exhaust on its neighbours", "C", hazard="fire")
+def heat_on_neighbours(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """How warm the exhaust makes what heat harms, at most output on a warm day in still air."""
+    gas = derived.gas(derived.catalogue.pipe_works.warm_day_c)
+    if gas is None:
+        return
+    parts = [part for part in outside_parts(derived) if part[1].heat_c is not None]
+    found = []
+    for stretch in derived.stretches:
+        for gap, part in zip(least_separations_mm(stretch.shape, [p[2] for p in parts]), parts, strict=True):
+            if gap <= WARMED_MM:
+                found.append(_warmed(derived, this, stretch, part))
+    yield from worst_and_nearest(_worst_of_each(iter(found)), 2)
+
+
+def _warmed(derived: Derived, this: Rule, stretch: Stretch, part: Part) -> Finding:
+    solid, kind, other = part
+    near = derived.separation(stretch.shape, other)
+    skin, celsius = warmed_c(derived, stretch, near.distance_mm, near.start)
+    gap = q(max(near.distance_mm, 0.0))
+    return this.finding(
+        derived, subject=solid.id, subject_name=solid.name, measured=celsius, title=f"Heat on {solid.name}",
+        band=Band(None, kind.heat_c, Whose.WORKSHOP, "heat_c", f"{kind.label}: what it stands for good, {kind.source}"),
+        sentence=f"{solid.name} gets up to {q(celsius, 'c')}, {gap} from a {stretch.words} skin of {q(skin, 'c')}.",
+        marks=(Mark(near.start, near.end),),
+    )  # fmt: skip
+
+
+def warmed_c(derived: Derived, stretch: Stretch, gap: float, at: tuple[float, float, float]) -> tuple[float, float]:
+    """Return the skin's temperature next to a point, and what a neighbour at a gap from it gets to, on a warm day."""
+    works, run = derived.catalogue.pipe_works, derived.exhaust
+    gas = derived.gas(works.warm_day_c)
+    if gas is None or run is None:
+        return works.warm_day_c, works.warm_day_c
+    where = min(max(run.distance_of(at), stretch.from_mm), stretch.to_mm)
+    within = [place for place in gas.along if stretch.from_mm < place.distance_mm <= stretch.to_mm] or list(gas.along)
+    skin = min(within, key=lambda place: abs(place.distance_mm - where)).skin_c
+    warm = shielded_c if stretch.shielded else neighbour_c
+    return skin, warm(skin, stretch.diameter_mm, gap, works.warm_day_c, works)
+
+
+@rule("pipes.air_clearance", "Combustion air to its neighbours", "mm")
+def air_neighbours(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """The combustion air's pipe does not chafe, and keeps from what moves and from what is hot."""
+    shape = derived.run_shape("intake")
+    if shape is None:
+        return
+    parts = outside_parts(derived)
+    least = least_separations_mm(shape, [part[2] for part in parts])
+    looks = (
+        Candidate(gap - part[1].intake_mm, partial(_air_neighbour, derived, this, shape, part))
+        for gap, part in zip(least, parts, strict=True)
+    )
+    yield from nearest_first(looks, derived.tolerance("mm"), 1)
+
+
+def _air_neighbour(derived: Derived, this: Rule, shape: Shape, part: Part) -> Finding:
+    solid, kind, other = part
+    near = derived.separation(shape, other)
+    words = f"{q(near.distance_mm)} from the combustion air's pipe to {solid.name}."
+    if near.distance_mm < 0:
+        words = f"The combustion air's pipe runs {q(-near.distance_mm)} into {solid.name}."
+    return this.finding(
+        derived, subject=solid.id, subject_name=solid.name, measured=near.distance_mm,
+        band=Band(kind.intake_mm, None, Whose.WORKSHOP, "intake_mm", f"{kind.label}: {kind.source}"),
+        title=f"Combustion air to {solid.name}", sentence=words, marks=(Mark(near.start, near.end),),
+    )  # fmt: skip
+
+
+@rule("pipes.tubes_apart", "Exhaust to the combustion air's pipe", "mm", hazard="fire")
+def pipes_apart(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """The hot pipe does not lie on the cool one."""
+    cool, band = derived.run_shape("intake"), sheet_band(derived, "tubes_apart_mm")
+    if cool is None or band is None or derived.exhaust is None:
+        return
+    near = min(
+        (derived.separation(stretch.shape, cool) for stretch in derived.stretches), key=lambda found: found.distance_mm
+    )
+    yield this.finding(
+        derived, subject="intake", subject_name="combustion air", measured=near.distance_mm, band=band,
+        sentence=f"{q(near.distance_mm)} between the exhaust and the combustion air's pipe." if near.distance_mm >= 0
+        else f"Exhaust and combustion air run {q(-near.distance_mm)} into each other.",
+        marks=(Mark(near.start, near.end),),
+    )  # fmt: skip
+
+
+@rule("pipes.ground", "Above the ground", "mm")
+def above_ground(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Nothing of the exhaust hangs so low that a kerb takes it off."""
+    run, shape, band = derived.exhaust, derived.exhaust_shape, sheet_band(derived, "exhaust_ground_mm")
+    if run is None or shape is None or band is None:
+        return
+    ground = derived.plan.vehicle.shell.ground_z_mm
+    lowest = min(run.points, key=lambda point: point[2])
+    gap = shape.low_z_mm - ground
+    yield this.finding(
+        derived, subject="exhaust", subject_name="the ground", measured=gap, band=band, title="Exhaust above the ground",
+        sentence=f"The lowest part of the exhaust is {q(gap)} above the ground.",
+        marks=(Mark(lowest, (lowest[0], lowest[1], ground)),),
+    )  # fmt: skip
+
+
+@rule("pipes.floor", "Below the floor", "mm", hazard="fumes")
+def below_floor(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """The run stays under the floor, clear of it: never inside, never touching timber."""
+    yield from _below_floor(derived, this, "exhaust", sheet_band(derived, "exhaust_floor_mm"))
+
+
+@rule("pipes.air_floor", "Combustion air below the floor", "mm")
+def air_below_floor(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """The burner breathes outside air: its pipe never comes inside."""
+    band = Band(0.0, None, Whose.GEOMETRY, "air_floor", "it breathes from outside")
+    yield from _below_floor(derived, this, "intake", band)
+
+
+def _below_floor(derived: Derived, this: Rule, tube: Tube, band: Band | None) -> Iterator[Finding]:
+    run = derived.run(tube)
+    if run is None or band is None:
+        return
+    what = "exhaust" if tube == "exhaust" else "combustion air's pipe"
+    under = [p for p in run.points[1:] if within_shell(derived, p)]
+    highest = max(under or run.points[1:], key=lambda point: point[2])
+    gap = derived.underside_z_mm - highest[2] - derived.port(tube).diameter_mm / 2
+    inside = "fumes would get into the cabin" if tube == "exhaust" else "it would breathe the cabin's air"
+    yield this.finding(
+        derived, subject=tube, subject_name="the floor", measured=gap, band=band, title=f"{what[0].upper()}{what[1:]} below the floor",
+        sentence=f"{q(gap)} between the floor's underside and the {what} where it is highest." if gap >= 0
+        else f"The {what} rises {q(-gap)} into or above the floor: {inside}.",
+        marks=(Mark((highest[0], highest[1], derived.underside_z_mm), highest),),
+    )  # fmt: skip

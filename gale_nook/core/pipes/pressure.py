@@ -1,0 +1,132 @@
+"""What the flow through a burner's pipe costs: friction, bends, and what sits on it, piece by piece."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from gale_nook.core.derived import Derived
+from gale_nook.core.geometry.route import RouteGeometry
+from gale_nook.core.heat.film import pressure_pa
+from gale_nook.core.pipes.gas import GAS_CONSTANT_J_KGK, GasRun, burner_flow, viscosity_pa_s
+from gale_nook.core.plan.pipes import Route, Tube
+
+AIR_CONSTANT_J_KGK = 287.05  # ISO 2533
+EXIT_K = 1.0  # the velocity head that is lost where the flow leaves the pipe
+
+
+@dataclass(frozen=True, slots=True)
+class PressurePiece:
+    """One piece of the run and the pressure that it costs."""
+
+    name: str
+    drop_pa: float
+
+
+@dataclass(frozen=True)
+class PressureLoss:
+    """A whole run: its pieces in order from the port."""
+
+    pieces: tuple[PressurePiece, ...]
+
+    @property
+    def total_pa(self) -> float:
+        return sum(piece.drop_pa for piece in self.pieces)
+
+    @property
+    def worst(self) -> PressurePiece:
+        return max(self.pieces, key=lambda piece: piece.drop_pa)
+
+
+@dataclass(frozen=True)
+class _Bore:
+    """The flow in a pipe: mass a second, bore, roughness, and the gas's temperature along it."""
+
+    flow_kg_s: float
+    inner_m: float
+    roughness_m: float
+    air_pa: float
+    gas_constant: float
+    celsius_at: Callable[[float], float]
+
+    def head_pa(self, at_mm: float) -> float:
+        """Velocity head at a distance from the port."""
+        density, speed = self._density_and_speed(at_mm)
+        return density * speed**2 / 2
+
+    def friction(self, at_mm: float) -> float:
+        """Darcy friction factor there."""
+        from fluids.friction import friction_factor
+
+        density, speed = self._density_and_speed(at_mm)
+        reynolds = density * speed * self.inner_m / viscosity_pa_s(self.celsius_at(at_mm))
+        return float(friction_factor(Re=reynolds, eD=self.roughness_m / self.inner_m))
+
+    def _density_and_speed(self, at_mm: float) -> tuple[float, float]:
+        density = self.air_pa / (self.gas_constant * (self.celsius_at(at_mm) + 273.15))
+        return density, self.flow_kg_s / density / (math.pi * self.inner_m**2 / 4)
+
+
+def exhaust_loss(derived: Derived, gas: GasRun) -> PressureLoss | None:
+    """Return what the exhaust costs at the gas's own density, at the place's altitude; None without a run."""
+    run, route = derived.exhaust, derived.plan.pipes.exhaust
+    if run is None or route is None:
+        return None
+    bore = _bore(derived, "exhaust", gas.flow.gas_kg_s, GAS_CONSTANT_J_KGK, lambda at: gas.at(at).gas_c)
+    return _loss(derived, "exhaust", run, route, bore)
+
+
+def intake_loss(derived: Derived) -> PressureLoss | None:
+    """Return what the combustion air's pipe costs in the coldest night's air; None without a run."""
+    run, route, sheet = derived.intake, derived.plan.pipes.intake, derived.sheet
+    if run is None or route is None or sheet is None:
+        return None
+    outside_c = derived.plan.heat.outside_c
+    bore = _bore(derived, "intake", burner_flow(sheet, outside_c).air_kg_s, AIR_CONSTANT_J_KGK, lambda _at: outside_c)
+    return _loss(derived, "intake", run, route, bore)
+
+
+def _bore(
+    derived: Derived, tube: Tube, flow_kg_s: float, gas_constant: float, celsius_at: Callable[[float], float]
+) -> _Bore:
+    kind = derived.catalogue.pipes[tube]
+    inner_m = (derived.port(tube).diameter_mm - 2 * kind.wall_mm) / 1000
+    air_pa = pressure_pa(derived.plan.heat.altitude_m)
+    return _Bore(flow_kg_s, inner_m, kind.roughness_mm / 1000, air_pa, gas_constant, celsius_at)
+
+
+def _loss(derived: Derived, tube: Tube, run: RouteGeometry, route: Route, bore: _Bore) -> PressureLoss:
+    works, kind = derived.catalogue.pipe_works, derived.catalogue.pipes[tube]
+    pieces = _pipe_pieces(run, bore)
+    each = {"silencer": kind.silencer_k, "filter": works.filter_k, "joint": works.joint_k, "cap": works.cap_k}
+    for fitting in route.of_kind("silencer", "filter", "joint", "cap"):
+        pieces.append(PressurePiece(fitting.kind, each[fitting.kind] * bore.head_pa(fitting.at_mm)))
+    mouth_k = EXIT_K if tube == "exhaust" else works.entry_k
+    return PressureLoss((*pieces, PressurePiece("mouth", mouth_k * bore.head_pa(run.length_mm))))
+
+
+def _pipe_pieces(run: RouteGeometry, bore: _Bore) -> list[PressurePiece]:
+    """Friction of the straights, and the bends.
+
+    Source: D. C. Rennels, Pipe Flow, 2nd ed., chapter 15, through the library.
+    """
+    from fluids.fittings import bend_rounded
+
+    bends = {bend.corner: bend for bend in run.bends}
+    found, passed = [], 0.0
+    for straight in run.straights:
+        length = max(straight.room_mm, 0.0)
+        middle = passed + length / 2
+        drop = bore.friction(middle) * length / 1000 / bore.inner_m * bore.head_pa(middle)
+        found.append(PressurePiece(f"straight {straight.index + 1}", drop))
+        passed += length
+        bend = bends.get(straight.index + 1)
+        if bend is not None:
+            middle, ratio = passed + bend.arc_mm / 2, bend.radius_mm / 1000 / bore.inner_m
+            loss = bend_rounded(
+                Di=bore.inner_m, angle=bend.angle_deg, fd=bore.friction(middle), bend_diameters=ratio, method="Rennels"
+            )
+            found.append(PressurePiece(f"bend {bend.corner}", float(loss) * bore.head_pa(middle)))
+            passed += bend.arc_mm
+    return found

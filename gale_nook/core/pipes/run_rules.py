@@ -1,0 +1,179 @@
+"""Checks of a run as a whole, for exhaust and combustion air alike: length, bends, room, pressure."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from gale_nook.core.derived import Derived
+from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
+from gale_nook.core.findings.listing import worst_and_nearest
+from gale_nook.core.findings.registry import Rule, rule, sheet_band
+from gale_nook.core.geometry.route import Straight
+from gale_nook.core.pipes.joints import joints_needed
+from gale_nook.core.pipes.tubes import straight_id, straight_name, tube_words
+from gale_nook.core.plan.pipes import Tube
+from gale_nook.core.quantities.said import q
+
+
+@rule("pipes.length", "Length of the exhaust", "mm")
+def exhaust_length(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Too long or too short: the burner's air is wrong either way. Joints count as the sheet says."""
+    run, band, sheet = derived.exhaust, sheet_band(derived, "exhaust_length_mm"), derived.sheet
+    if run is None or band is None or sheet is None:
+        return
+    joints = joints_needed(derived)
+    counted = sheet.joint_counts_mm * joints
+    words = f"{q(run.length_mm)} along the centre line, from the port to the mouth"
+    words += (
+        f", and {q(counted)} that the sheet counts for {joints} joint{'s' if joints > 1 else ''}." if counted else "."
+    )
+    yield this.finding(
+        derived, measured=run.length_mm + counted, band=band, subject="exhaust", subject_name="exhaust", sentence=words
+    )  # fmt: skip
+
+
+@rule("pipes.air_length", "Length of the combustion air's pipe", "mm")
+def intake_length(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Short and clean: what is drawn through a long pipe is missing at the flame."""
+    run, band = derived.intake, sheet_band(derived, "intake_length_mm")
+    if run is not None and band is not None:
+        yield this.finding(
+            derived, measured=run.length_mm, band=band, subject="intake", subject_name="combustion air",
+            sentence=f"{q(run.length_mm)} along the centre line, from the port to the mouth.",
+        )  # fmt: skip
+
+
+@rule("pipes.bends", "Sum of the bends", "deg")
+def exhaust_bends(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Every bend adds back-pressure."""
+    yield from _bend_sum(derived, this, "exhaust", "exhaust_bend_sum_deg")
+
+
+@rule("pipes.air_bends", "Sum of the combustion air's bends", "deg")
+def intake_bends(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Every bend costs the burner air."""
+    yield from _bend_sum(derived, this, "intake", "intake_bend_sum_deg")
+
+
+def _bend_sum(derived: Derived, this: Rule, tube: Tube, limit: str) -> Iterator[Finding]:
+    run, band = derived.run(tube), sheet_band(derived, limit)
+    if run is not None and band is not None:
+        count = len(run.bends) + (1 if run.port_angle_deg > 1e-6 else 0)
+        yield this.finding(
+            derived, measured=run.bend_sum_deg, band=band, subject=tube, subject_name=tube_words(tube),
+            sentence=f"{q(run.bend_sum_deg, 'deg')} in {count} bends, the turn at the port included.",
+        )  # fmt: skip
+
+
+@rule("pipes.radius", "Bend radius", "mm")
+def exhaust_radii(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """A tighter bend kinks the pipe."""
+    yield from _radii(derived, this, "exhaust", "exhaust_radius_mm")
+
+
+@rule("pipes.air_radius", "Bend radius of the combustion air", "mm")
+def intake_radii(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """A tighter bend kinks the pipe."""
+    yield from _radii(derived, this, "intake", "intake_radius_mm")
+
+
+def _radii(derived: Derived, this: Rule, tube: Tube, limit: str) -> Iterator[Finding]:
+    run, band, route = derived.run(tube), sheet_band(derived, limit), derived.plan.pipes.route(tube)
+    if run is None or band is None or route is None:
+        return
+    for bend in run.bends:
+        yield this.finding(
+            derived, subject=route.nodes[bend.corner - 1].id, subject_name=f"bend {bend.corner}", measured=bend.radius_mm,
+            band=band, title=f"Radius of {_of(tube)}bend {bend.corner}", tolerance=0.0,
+            sentence=f"Bend {bend.corner} turns {q(bend.angle_deg, 'deg')} at a radius of {q(bend.radius_mm)}.",
+            marks=(Mark(run.points[bend.corner], run.points[bend.corner]),),
+        )  # fmt: skip
+
+
+def _of(tube: Tube) -> str:
+    return "the combustion air's " if tube == "intake" else ""
+
+
+@rule("pipes.bend_room", "Room for the bends", "mm")
+def exhaust_bends_fit(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """The bends at both ends of a straight must fit into it."""
+    yield from _bends_fit(derived, this, "exhaust")
+
+
+@rule("pipes.air_bend_room", "Room for the combustion air's bends", "mm")
+def intake_bends_fit(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """The bends at both ends of a straight must fit into it."""
+    yield from _bends_fit(derived, this, "intake")
+
+
+def _bends_fit(derived: Derived, this: Rule, tube: Tube) -> Iterator[Finding]:
+    run, band = derived.run(tube), sheet_band(derived, "bend_room_mm")
+    if run is None or band is None:
+        return
+    own = Band(band.minimum, band.maximum, Whose.GEOMETRY, band.name, band.source)
+    found = [
+        this.finding(
+            derived, subject=straight_id(derived, tube, straight), subject_name=straight_name(straight), measured=straight.room_mm,
+            band=own, title=f"Room on {_of(tube)}{straight_name(straight)}", sentence=_room_words(straight),
+            marks=(Mark(straight.start, straight.end),),
+        )
+        for straight in run.straights
+    ]  # fmt: skip
+    yield from worst_and_nearest(found, 1)
+
+
+def _room_words(straight: Straight) -> str:
+    name = straight_name(straight)
+    if straight.room_mm < 0:
+        return f"The bends on {name} need {q(-straight.room_mm)} more than it has."
+    return f"{q(straight.room_mm)} of {name} is left straight between its bends."
+
+
+@rule("pipes.first_straight", "Straight after the port", "mm")
+def exhaust_first_straight(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """The clamp at the port needs a straight piece to hold on to."""
+    yield from _first_straight(derived, this, "exhaust")
+
+
+@rule("pipes.air_first_straight", "Straight after the combustion air's port", "mm")
+def intake_first_straight(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """The clamp at the port needs a straight piece to hold on to."""
+    yield from _first_straight(derived, this, "intake")
+
+
+def _first_straight(derived: Derived, this: Rule, tube: Tube) -> Iterator[Finding]:
+    run, band = derived.run(tube), sheet_band(derived, "first_straight_mm")
+    if run is None or band is None:
+        return
+    first = run.straights[0]
+    yield this.finding(
+        derived, subject=straight_id(derived, tube, first), subject_name="straight 1", measured=first.room_mm, band=band,
+        sentence=f"{q(first.room_mm)} straight between the port and the first bend." if first.room_mm >= 0
+        else f"The first bend needs {q(-first.room_mm)} more than there is between it and the port.",
+        marks=(Mark(first.start, first.end),),
+    )  # fmt: skip
+
+
+@rule("pipes.back_pressure", "Back-pressure of the exhaust", "Pa")
+def back_pressure(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Too much and the burner runs rich and soots: friction, bends, silencer and mouth at the gas's own density."""
+    yield from _pressure(derived, this, "exhaust", "exhaust_back_pressure_pa")
+
+
+@rule("pipes.air_pressure", "Pressure loss of the combustion air", "Pa")
+def air_pressure(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """What the burner has to draw its air through."""
+    yield from _pressure(derived, this, "intake", "intake_pressure_pa")
+
+
+def _pressure(derived: Derived, this: Rule, tube: Tube, limit: str) -> Iterator[Finding]:
+    band = sheet_band(derived, limit)
+    loss = derived.pressure.get(tube) if band is not None else None
+    if band is None or loss is None:
+        return
+    worst = loss.worst
+    yield this.finding(
+        derived, subject=tube, subject_name=tube_words(tube), measured=loss.total_pa, band=band,
+        tolerance=0.05 * (band.maximum or 0.0),
+        sentence=f"{loss.total_pa:.0f} Pa at most output; the {worst.name} costs the most of it, {worst.drop_pa:.0f} Pa.",
+    )  # fmt: skip

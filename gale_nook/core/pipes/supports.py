@@ -1,0 +1,121 @@
+"""Where a pipe is held: the gaps between its supports, and a proposal that takes factory holes and threads first."""
+
+from __future__ import annotations
+
+import itertools
+import math
+from dataclasses import dataclass
+
+from gale_nook.core.derived import Derived
+from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.plan.pipes import Fitting, Tube
+from gale_nook.core.plan.vehicle import Feature
+
+REACH_MM = 150.0  # a bracket bent from flat steel reaches this far in plan
+CLEAR_MM = 25.0  # of bends and silencers
+
+
+@dataclass(frozen=True, slots=True)
+class Hold:
+    """A free length between two places where the pipe is held; the mouth's end hangs free."""
+
+    from_mm: float
+    to_mm: float
+
+    @property
+    def length_mm(self) -> float:
+        return self.to_mm - self.from_mm
+
+
+def free_lengths(derived: Derived, tube: Tube) -> tuple[Hold, ...]:
+    """Return the free lengths from the port over all supports to the mouth."""
+    run, route = derived.run(tube), derived.plan.pipes.route(tube)
+    if run is None or route is None:
+        return ()
+    length = run.length_mm
+    held = [0.0, *(min(fitting.at_mm, length) for fitting in route.of_kind("support")), length]
+    return tuple(Hold(start, end) for start, end in itertools.pairwise(held))
+
+
+def fixings(derived: Derived) -> list[tuple[Feature, tuple[float, float]]]:
+    """Return the declared factory holes and threads under the floor, with where they are in the vehicle's frame."""
+    vehicle, found = derived.plan.vehicle, []
+    for feature in vehicle.features:
+        at = feature.below if feature.below is not None else feature.inside
+        if feature.fixing and at is not None:
+            mirrored = feature.below is not None and vehicle.below_mirrored
+            found.append((feature, (at[0], -at[1] if mirrored else at[1])))
+    return found
+
+
+def hangs_from(derived: Derived, fitting: Fitting, point: Vec3) -> Vec3:
+    """Return where a support's bracket is fixed: at its factory hole, or straight above the pipe."""
+    for feature, (x, y) in fixings(derived):
+        if feature.id == fitting.feature:
+            return (x, y, derived.underside_z_mm)
+    return (point[0], point[1], derived.underside_z_mm)
+
+
+def proposed_supports(derived: Derived, tube: Tube, spacing_mm: float) -> tuple[Fitting, ...]:
+    """Return supports from the port on, each as far as it may be and on a factory hole where one is in reach.
+
+    The last one stands near the mouth; what lies outside the vehicle's edge is never farther than a spacing from it.
+    """
+    run = derived.run(tube)
+    if run is None:
+        return ()
+    known = _fixings_along(derived, tube)
+    found: list[Fitting] = []
+    held = 0.0
+    while run.length_mm - held > spacing_mm:
+        reach = [(at, feature) for at, feature in known if held + spacing_mm / 3 <= at <= held + spacing_mm]
+        at, feature = (
+            max(reach, key=lambda pair: pair[0]) if reach else (_free_place(derived, tube, held, spacing_mm), None)
+        )
+        found.append(_support(len(found) + 1, at, feature))
+        held = at
+    return tuple(found)
+
+
+def _support(number: int, at_mm: float, feature: Feature | None) -> Fitting:
+    return Fitting(
+        id=f"support-{number}", kind="support", at_mm=float(math.floor(at_mm)), feature=feature.id if feature is not None else None
+    )  # fmt: skip
+
+
+def _fixings_along(derived: Derived, tube: Tube) -> list[tuple[float, Feature]]:
+    """Factory fixings in reach of the pipe, by the distance from the port where a bracket meets it."""
+    run, found = derived.run(tube), []
+    if run is None:
+        return []
+    for feature, (x, y) in fixings(derived):
+        at = _beside_what_sits_there(derived, tube, run.distance_of((x, y, run.mouth[2])))
+        px, py, _ = run.point_at(at)
+        if math.hypot(px - x, py - y) <= REACH_MM:
+            found.append((at, feature))
+    return sorted(found, key=lambda pair: pair[0])
+
+
+def _beside_what_sits_there(derived: Derived, tube: Tube, at_mm: float) -> float:
+    """The distance itself, or the nearer end of the silencer or filter that lies there."""
+    route = derived.plan.pipes.route(tube)
+    for fitting in route.of_kind("silencer", "filter") if route is not None else ():
+        before, after = fitting.at_mm - CLEAR_MM, fitting.end_mm + CLEAR_MM
+        if before < at_mm < after:
+            return before if at_mm - before <= after - at_mm else after
+    return at_mm
+
+
+def _free_place(derived: Derived, tube: Tube, held_mm: float, spacing_mm: float) -> float:
+    """The farthest place within a spacing that is under the floor and clear of what sits on the pipe."""
+    run, route = derived.run(tube), derived.plan.pipes.route(tube)
+    wished = held_mm + spacing_mm
+    if run is None or route is None:
+        return wished
+    half = derived.plan.vehicle.shell.outer_width_mm / 2
+    for back in range(0, int(spacing_mm * 0.6), 10):
+        at = wished - back
+        taken = any(f.at_mm - CLEAR_MM < at < f.end_mm + CLEAR_MM for f in route.of_kind("silencer", "filter"))
+        if not taken and abs(run.point_at(at)[1]) < half:
+            return at
+    return wished

@@ -1,0 +1,50 @@
+"""What the checks of both burner pipes share: names of straights and corners, and who drains where."""
+
+from __future__ import annotations
+
+from gale_nook.core.derived import Derived
+from gale_nook.core.geometry.route import RouteGeometry, Straight
+from gale_nook.core.plan.pipes import RouteNode, Tube
+from gale_nook.core.plan.words import TUBE_WORDS
+
+
+def tube_of(rule_id: str) -> Tube:
+    """Return which pipe a rule looks at: those of the combustion air begin with `air_`."""
+    return "intake" if rule_id.split(".", 1)[1].startswith("air_") else "exhaust"
+
+
+def nodes_of(derived: Derived, tube: Tube) -> tuple[RouteNode, ...]:
+    route = derived.plan.pipes.route(tube)
+    return route.nodes if route is not None else ()
+
+
+def straight_id(derived: Derived, tube: Tube, straight: Straight) -> str:
+    """Return the id of the node that a straight leads to."""
+    nodes = nodes_of(derived, tube)
+    return nodes[straight.index].id if nodes else str(straight.index)
+
+
+def straight_name(straight: Straight) -> str:
+    return f"straight {straight.index + 1}"
+
+
+def node_name(nodes: tuple[RouteNode, ...], node: RouteNode) -> str:
+    return "the mouth" if node is nodes[-1] else f"bend {nodes.index(node) + 1}"
+
+
+def tube_words(tube: Tube) -> str:
+    return TUBE_WORDS[tube]
+
+
+def drained_corners(derived: Derived, tube: Tube) -> frozenset[int]:
+    """Return the corners, counted from the port, that have a drain hole."""
+    return frozenset(number for number, node in enumerate(nodes_of(derived, tube), 1) if node.drain)
+
+
+def risers(run: RouteGeometry, drained: frozenset[int]) -> frozenset[int]:
+    """Return the straights that rise from a drained corner and so drain back to it, by index."""
+    found: set[int] = set()
+    for straight in run.straights:
+        if straight.fall_deg < 0 and (straight.index in drained or straight.index - 1 in found):
+            found.add(straight.index)
+    return frozenset(found)

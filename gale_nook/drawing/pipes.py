@@ -1,0 +1,238 @@
+"""The burner's pipes on the board: their runs with all that sits on them, falls, standing water, warmth, and grips."""
+
+from __future__ import annotations
+
+import json
+import math
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from typing import Any
+
+from gale_nook.core.derived import Derived
+from gale_nook.core.geometry.route import RouteGeometry
+from gale_nook.core.pipes.supports import hangs_from
+from gale_nook.core.pipes.tilt import Parked, standing_water, ways_of_standing
+from gale_nook.core.pipes.tubes import drained_corners
+from gale_nook.core.plan.pipes import Fitting, Route, Tube
+from gale_nook.core.plan.words import FITTING_WORDS, TUBE_WORDS
+from gale_nook.core.quantities.length import UnitSystem
+from gale_nook.core.quantities.measures import format_quantity
+from gale_nook.drawing.labels import Labels, arrow_head
+from gale_nook.drawing.mapping import Mapping
+from gale_nook.drawing.scene import Circle, Group, Line, Node, Point, Project, Strokes, Text
+
+LEVEL = Parked("level", (0.0, 0.0, -1.0))
+HANDLE = 7.0
+WEDGE_PX = 34.0  # a straight that is shorter on paper carries no wedge
+STEEP_DEG = 60.0
+END_ON_PX = 0.05
+TICK_MM = 100.0
+TICK_PX_PER_K = 1 / 22.0
+
+
+@dataclass(frozen=True)
+class Drawn:
+    """One pipe on one of the two drawings.
+
+    Attributes:
+        board: "plan" or "side".
+        width: of the pipe on paper.
+        editable: falls, warmth and grips are drawn too.
+    """
+
+    derived: Derived
+    tube: Tube
+    run: RouteGeometry
+    route: Route
+    project: Project
+    board: str
+    width: float
+    layer_px: float
+    system: UnitSystem
+    editable: bool
+
+    def stretch(self, fitting: Fitting) -> list[Point]:
+        end = min(fitting.end_mm, self.run.passed_mm[-1])
+        return [self.project(point) for point in self.run.stretch(fitting.at_mm, end)]
+
+
+def drawn(derived: Derived, m: Mapping, project: Project, tube: Tube, **how: Any) -> Drawn | None:
+    """Return what is needed to draw a pipe; None where it has no run. `how` gives board, system and editable."""
+    run, route = derived.run(tube), derived.plan.pipes.route(tube)
+    if run is None or route is None:
+        return None
+    width = max(m.px(derived.port(tube).diameter_mm), 2.6)
+    return Drawn(
+        derived, tube, run, route, project, width=width, layer_px=m.px(derived.catalogue.pipe_works.lagging_mm), **how
+    )
+
+
+def run_nodes(pipe: Drawn) -> Iterator[Node]:
+    """Yield one pipe: covers, pipe, what sits on it, its mouth's arrow; when editable also falls, warmth and grips."""
+    derived, run = pipe.derived, pipe.run
+    line = [pipe.project(point) for point in run.centre_line]
+    yield from _covers(pipe)
+    yield Line(line, pipe.tube, width=pipe.width, title=TUBE_WORDS[pipe.tube])
+    yield from _gas_arrow(line, pipe.tube)
+    drained = drained_corners(derived, pipe.tube)
+    for parked in (LEVEL, *ways_of_standing(derived.plan.settings.parked_tilt_deg)):
+        for start, end in standing_water(run, drained, parked.down):
+            yield Line(
+                [pipe.project(start), pipe.project(end)], "standing-water", title=f"water stands here, {parked.name}"
+            )
+    for fitting in pipe.route.fittings:
+        yield from _fitting(pipe, fitting)
+    if pipe.editable:
+        labels = Labels()
+        yield from _wedges(pipe, labels)
+        if pipe.tube == "exhaust":
+            yield from _warmth(pipe, labels)
+    yield from _corners(pipe)
+
+
+def _gas_arrow(line: list[Point], tube: Tube) -> Iterator[Node]:
+    """Out of the exhaust's mouth, into the combustion air's."""
+    if len(line) < 2 or math.dist(line[-2], line[-1]) <= 1:
+        return
+    angle = math.atan2(line[-1][1] - line[-2][1], line[-1][0] - line[-2][0])
+    tip = (line[-1][0] + 12 * math.cos(angle), line[-1][1] + 12 * math.sin(angle))
+    start, end = (line[-1], tip) if tube == "exhaust" else (tip, line[-1])
+    yield Line([start, end], f"{tube}-gas")
+    yield Line(arrow_head(start, end), f"{tube}-gas-head", closed=True)
+
+
+def _covers(pipe: Drawn) -> Iterator[Node]:
+    for fitting in pipe.route.of_kind("lagging", "shield"):
+        points = pipe.stretch(fitting)
+        if fitting.kind == "lagging":
+            extra = max(2 * fitting.layers * pipe.layer_px, 3.0 * fitting.layers)
+            layers = "once" if fitting.layers == 1 else f"{fitting.layers} times"
+            yield Line(points, "lagging", width=pipe.width + extra, title=f"lagged {layers}")
+        else:
+            yield Line(points, "shield", width=pipe.width + 10, title="shielded")
+            yield Line(points, "shield-gap", width=pipe.width + 7)
+
+
+def _fitting(pipe: Drawn, fitting: Fitting) -> Iterator[Node]:
+    name = FITTING_WORDS[fitting.kind][0]
+    at = pipe.project(pipe.run.point_at(fitting.at_mm))
+    marks = _MARKS.get(fitting.kind, _no_marks)(pipe, fitting, at)
+    if not pipe.editable:
+        if marks:
+            yield Group(marks, {"class": "part"}, title=name)
+        return
+    grip = {
+        "class": "part grip grip-fitting", "tabindex": "0", "role": "button", "id": f"grip-{pipe.board}-fitting-{pipe.tube}-{fitting.id}",
+        "aria-label": f"{name} of the {TUBE_WORDS[pipe.tube]}: arrow keys move it along",
+        "data-along": f"pipes.{pipe.tube}.fittings.{fitting.id}.at_mm", "data-line": _along_line(pipe),
+    }  # fmt: skip
+    yield Group([*marks, Circle(at, 4.5, "fitting-grip")], grip, title=name)
+
+
+def _no_marks(_pipe: Drawn, _fitting: Fitting, _at: Point) -> list[Node]:
+    return []
+
+
+def _thick_marks(pipe: Drawn, fitting: Fitting, _at: Point) -> list[Node]:
+    """Silencer or filter; in the elevation the silencer's drain."""
+    marks: list[Node] = [Line(pipe.stretch(fitting), fitting.kind, width=max(pipe.width * 1.9, 8.0))]
+    if fitting.kind == "silencer" and pipe.board == "side":
+        middle = pipe.project(pipe.run.point_at(fitting.at_mm + fitting.length_mm / 2))
+        marks.append(Line([middle, (middle[0], middle[1] + (10 if fitting.drain_down else -10))], "drain"))
+    return marks
+
+
+def _support_marks(pipe: Drawn, fitting: Fitting, at: Point) -> list[Node]:
+    hung = pipe.project(hangs_from(pipe.derived, fitting, pipe.run.point_at(fitting.at_mm)))
+    marks: list[Node] = [Line([at, hung], "support"), *_across(pipe, fitting.at_mm, pipe.width / 2 + 4, "support-bar")]
+    return [*marks, Circle(hung, 3.0, "support-fixing")] if fitting.feature is not None else marks
+
+
+def _ring_marks(pipe: Drawn, fitting: Fitting, _at: Point) -> list[Node]:
+    return _across(pipe, fitting.at_mm, pipe.width / 2 + 3, f"{fitting.kind}-ring")
+
+
+_MARKS: dict[str, Callable[[Drawn, Fitting, Point], list[Node]]] = {
+    "silencer": _thick_marks, "filter": _thick_marks, "support": _support_marks, "joint": _ring_marks, "cap": _ring_marks,
+}  # fmt: skip
+
+
+def _along_line(pipe: Drawn) -> str:
+    """The centre line on paper with the distance from the port at each point, for dragging along it."""
+    run = pipe.run
+    points = [(*pipe.project(point), at) for point, at in zip(run.centre_line, run.passed_mm, strict=True)]
+    return json.dumps([[round(u, 1), round(v, 1), round(at, 1)] for u, v, at in points], separators=(",", ":"))
+
+
+def _across(pipe: Drawn, at_mm: float, half_px: float, cls: str) -> list[Node]:
+    """A stroke across the run on paper; a circle where it is seen end on."""
+    before, after = pipe.project(pipe.run.point_at(at_mm - 2)), pipe.project(pipe.run.point_at(at_mm + 2))
+    length = math.dist(before, after)
+    (u, v) = pipe.project(pipe.run.point_at(at_mm))
+    if length < END_ON_PX:
+        return [Circle((u, v), half_px, cls)]
+    nx, ny = -(after[1] - before[1]) / length * half_px, (after[0] - before[0]) / length * half_px
+    return [Line([(u - nx, v - ny), (u + nx, v + ny)], cls)]
+
+
+def _wedges(pipe: Drawn, labels: Labels) -> Iterator[Node]:
+    """A small wedge with its angle on each straight that is long enough on paper, thick end uphill."""
+    for straight in pipe.run.straights:
+        start, end = pipe.project(straight.start), pipe.project(straight.end)
+        length = math.dist(start, end)
+        if length < WEDGE_PX or abs(straight.fall_deg) > STEEP_DEG:
+            continue
+        high, low = (start, end) if straight.fall_deg >= 0 else (end, start)
+        ux, uy = (low[0] - high[0]) / length, (low[1] - high[1]) / length
+        mx, my = (start[0] + end[0]) / 2 + uy * 11, (start[1] + end[1]) / 2 - ux * 11
+        wedge = [
+            (mx - ux * 10, my - uy * 10),
+            (mx + ux * 10, my + uy * 10),
+            (mx - ux * 10 + uy * 6, my - uy * 10 - ux * 6),
+        ]
+        yield Line(wedge, "wedge rising" if straight.fall_deg < 0 else "wedge", closed=True)
+        text = format_quantity(straight.fall_deg, "deg", pipe.system)
+        place = labels.place((mx + 6, my - 4), text)
+        yield from (Text(place, text, cls) for cls in ("wedge-text halo", "wedge-text"))
+
+
+def _warmth(pipe: Drawn, labels: Labels) -> Iterator[Node]:
+    """Ticks across the pipe, the longer the warmer the skin; figures at port, bends and mouth. As at the first firing."""
+    gas = pipe.derived.gas(pipe.derived.plan.pipes.firing_c)
+    if gas is None:
+        return
+    pairs = []
+    for index in range(int(pipe.run.length_mm / TICK_MM) + 1):
+        at = index * TICK_MM
+        half = 3.0 + max(gas.at(at).skin_c, 0.0) * TICK_PX_PER_K
+        lines = (node for node in _across(pipe, at, half, "warmth") if isinstance(node, Line))
+        pairs += [(line.points[0], line.points[1]) for line in lines]
+    yield Strokes(pairs, "warmth")
+    for name, at in pipe.run.stations_mm:
+        u, v = pipe.project(pipe.run.point_at(at))
+        text = format_quantity(round(gas.at(at).skin_c), "c", pipe.system)
+        place = labels.place((u + 10, v + 16), text)
+        figures: list[Node] = [Text(place, text, cls) for cls in ("warmth-text halo", "warmth-text")]
+        yield Group(figures, {}, title=f"skin at the {name}, first firing")
+
+
+def _corners(pipe: Drawn) -> Iterator[Node]:
+    for number, node in enumerate(pipe.route.nodes, 1):
+        at = pipe.project((node.x_mm, node.y_mm, node.z_mm))
+        last = number == len(pipe.route.nodes)
+        name = f"{'mouth' if last else f'bend {number}'} of the {TUBE_WORDS[pipe.tube]}"
+        cls = f"node {pipe.tube}-node" + (" mouth" if last else "")
+        marks: list[Node] = [Circle(at, HANDLE if pipe.editable else 3.0, cls)]
+        if pipe.editable:
+            marks.append(Text((at[0], at[1] + 4), "M" if last else str(number), "node-name", "middle"))
+        if node.drain:
+            marks.append(Line([(at[0], at[1] + 8), (at[0], at[1] + 15)], "drain"))
+        grip = {"class": "part"}
+        if pipe.editable:
+            short = f"node-{node.id}" if pipe.tube == "exhaust" else f"air-{node.id}"
+            grip = {
+                "class": "part grip grip-node", "data-drag": short, "data-place": f"pipes.{pipe.tube}.nodes.{node.id}",
+                "data-board": pipe.board, "tabindex": "0", "role": "button", "aria-label": f"{name}: arrow keys move it",
+                "id": f"grip-{pipe.board}-{short}",
+            }  # fmt: skip
+        yield Group(marks, grip, title=name)
