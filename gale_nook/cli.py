@@ -21,7 +21,9 @@ from gale_nook.core.heat.loss import HeatLoss, heat_loss
 from gale_nook.core.heat.night import simulate_night
 from gale_nook.core.heater.choice import derated_w
 from gale_nook.core.heater.sheets import book_of
+from gale_nook.core.pipes.proposals import EDGE_WORDS, Proposal, proposals
 from gale_nook.core.pipes.report import pipes_report
+from gale_nook.core.pipes.why_not import reasons_against
 from gale_nook.core.plan.document import MAX_PLAN_BYTES, Plan, plan_schema, read_plan
 from gale_nook.core.plan.words import TUBE_WORDS
 from gale_nook.core.quantities.length import UnitSystem
@@ -225,6 +227,46 @@ def pipes_of_plan(
         typer.echo(
             f"{place['distance_mm']:6.0f} mm   gas {place['gas_c']:4.0f} °C   skin {place['skin_c']:4.0f} °C   {name}".rstrip()
         )
+
+
+@app.command("route")
+def route_of_plan(plan_file: PlanFile, form: FormatOption = Format.TEXT) -> None:
+    """Find up to three ways for the exhaust, or say what stops it. Ends with 1 when there is none."""
+    derived = Derived(_read(plan_file), load_catalogue())
+    if derived.plan.spot is None or derived.mount is None:
+        typer.echo(
+            f"{plan_file}: the exhaust starts at the heater's port: there is no heater in its place yet.", err=True
+        )
+        raise typer.Exit(OVER)
+    ways = list(proposals(derived))
+    reasons = () if ways else reasons_against(derived)
+    if form is Format.JSON:
+        told = [
+            {
+                **asdict(way),
+                "route": way.route.model_dump(mode="json"),
+                "least": _as_data(way.least) if way.least else None,
+            }
+            for way in ways
+        ]
+        _print_json({"plan": derived.plan.name, "ways": told, "stopped": [say(reason) for reason in reasons]})
+    else:
+        for letter, way in zip("ABC", ways, strict=False):
+            pressure = f", {way.back_pressure_pa:.0f} Pa" if way.back_pressure_pa is not None else ""
+            typer.echo(
+                f"{letter}: to {EDGE_WORDS[way.edge]}, {way.length_mm:.0f} mm, {way.bend_sum_deg:.0f}° of bends{pressure}"
+            )
+            for node in way.route.nodes:
+                typer.echo(f"   {node.x_mm:6.0f} {node.y_mm:6.0f} {node.z_mm:6.0f}")
+            typer.echo(f"   tightest: {say(way.least.sentence)}" if way.least is not None else "   nothing near it")
+        for reason in reasons:
+            typer.echo(say(reason))
+    raise typer.Exit(CLEAR if ways else OVER)
+
+
+def _way_data(way: Proposal) -> dict[str, Any]:
+    least = _as_data(way.least) if way.least is not None else None
+    return {**asdict(way), "route": way.route.model_dump(mode="json"), "least": least}
 
 
 def _print_run(name: str, run: dict[str, Any], tilt_deg: float) -> None:

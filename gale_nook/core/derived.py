@@ -234,10 +234,16 @@ class Derived:
         route = self.plan.pipes.route(tube)
         if route is None or self.sheet is None or self.mount is None or self.plan.spot is None:
             return None
-        port = self.port(tube)
-        dx, dy = turn_xy(port.direction[0], port.direction[1], self.plan.spot.yaw_deg)
         nodes = [((n.x_mm, n.y_mm, n.z_mm), n.radius_mm) for n in route.nodes]
-        return route_geometry(self.port_point(port), (dx, dy, port.direction[2]), nodes)
+        return route_geometry(self.port_point(self.port(tube)), self.leaving(tube), nodes)
+
+    def leaving(self, tube: Tube) -> Vec3:
+        """Return the unit vector in which a pipe leaves its port, in the vehicle's frame. Needs a spot and a sheet."""
+        if self.plan.spot is None:
+            raise ValueError("the heater has no spot yet")
+        direction = self.port(tube).direction
+        dx, dy = turn_xy(direction[0], direction[1], self.plan.spot.yaw_deg)
+        return (dx, dy, direction[2])
 
     def run_shape(self, tube: Tube) -> Shape | None:
         run = self.run(tube)

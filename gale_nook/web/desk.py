@@ -287,6 +287,11 @@ class Desk:
         band = sheet_band(self.derived, name)
         return band.maximum if band is not None else None
 
+    def edges_with(self, edge: str) -> list[str]:
+        """The edges at which the exhaust may end, with one of them put in or taken out."""
+        now = self.plan.pipes.edges
+        return [e for e in now if e != edge] if edge in now else [*now, edge]
+
     @property
     def first_firing(self) -> tuple[SurveyPlace, ...]:
         return first_firing(self.derived)

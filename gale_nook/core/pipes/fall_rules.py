@@ -122,12 +122,12 @@ def _length(start: tuple[float, float, float], end: tuple[float, float, float]) 
 
 @rule("pipes.loop", "Loop over the mouth", "mm")
 def loop_over_the_mouth(derived: Derived, this: Rule) -> Iterator[Finding]:
-    """A run that rises to a high exit climbs over it first, so that no water runs back into the burner."""
+    """A run that rises to an exit above its port climbs over it first, so that no water runs back into the burner."""
     run, band = derived.exhaust, sheet_band(derived, "loop_rise_mm")
     if run is None or band is None:
         return
     back = risers(run, drained_corners(derived, "exhaust"))
-    if not back:
+    if not back or run.mouth[2] <= run.points[0][2]:
         return
     crest = max(run.points[min(back) + 1 :], key=lambda point: point[2])
     rise = crest[2] - run.mouth[2]

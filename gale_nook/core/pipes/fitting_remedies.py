@@ -51,7 +51,7 @@ def draw_the_joints(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
 @remedy_for("pipes.silencer")
 def fit_a_silencer(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
     """A silencer in the middle of the longest straight that has room for it."""
-    for at in _places_on_straights(derived, "exhaust", SILENCER_MM):
+    for at in places_on_straights(derived, "exhaust", SILENCER_MM):
         yield from _added(
             derived, "exhaust", "silencer", at, SILENCER_MM, f"Fit a silencer {q(at)} from the port, drain down."
         )
@@ -73,7 +73,7 @@ def move_the_silencer(derived: Derived, finding: Finding) -> Iterator[Remedy]:
     fitting = next((f for f in route.fittings if f.id == finding.subject), None) if route is not None else None
     if fitting is None:
         return
-    for at in _places_on_straights(derived, "exhaust", fitting.length_mm):
+    for at in places_on_straights(derived, "exhaust", fitting.length_mm):
         yield Remedy(
             f"Move the silencer to {q(at)} from the port.", set_value(f"pipes.exhaust.fittings.{fitting.id}.at_mm", at)
         )
@@ -97,7 +97,7 @@ def _added(
         yield Remedy(words, AddItem(collection=f"pipes.{tube}.fittings", item=item))
 
 
-def _places_on_straights(derived: Derived, tube: Tube, length_mm: float) -> list[float]:
+def places_on_straights(derived: Derived, tube: Tube, length_mm: float) -> list[float]:
     """Return where something of a length can begin: in the middle of each straight with room, the longest first."""
     run = derived.run(tube)
     if run is None:

@@ -11,6 +11,7 @@ from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.plan.pipes import Fitting, Tube
 from gale_nook.core.plan.vehicle import Feature
 
+SPARE = 0.95  # of the spacing that may be, so that a proposal is not tight
 REACH_MM = 150.0  # a bracket bent from flat steel reaches this far in plan
 CLEAR_MM = 25.0  # of bends and silencers
 
@@ -66,7 +67,7 @@ def proposed_supports(derived: Derived, tube: Tube, spacing_mm: float) -> tuple[
         return ()
     known = _fixings_along(derived, tube)
     found: list[Fitting] = []
-    held = 0.0
+    held, spacing_mm = 0.0, spacing_mm * SPARE
     while run.length_mm - held > spacing_mm:
         reach = [(at, feature) for at, feature in known if held + spacing_mm / 3 <= at <= held + spacing_mm]
         at, feature = (

@@ -71,6 +71,7 @@ class Pipes(Frozen):
 
     Attributes:
         edges: sides of the vehicle at which the exhaust may end.
+        mouth_from_mm, mouth_to_mm: stretch of the sides, behind the datum, in which it may; None for all of it.
         silencer: expected on the exhaust, or left to taste.
         filter: expected on the combustion air, or left to taste.
         seal: of the mount; a gasket can be taken off again, sealant has to be cut.
@@ -80,6 +81,8 @@ class Pipes(Frozen):
     exhaust: Route | None = None
     intake: Route | None = None
     edges: Annotated[tuple[EdgeName, ...], Field(min_length=1, max_length=3)] = ("left", "right", "rear")
+    mouth_from_mm: CoordinateMm | None = None
+    mouth_to_mm: CoordinateMm | None = None
     silencer: Literal["expected", "optional"] = "expected"
     filter: Literal["expected", "optional"] = "expected"
     seal: Literal["gasket", "sealant"] = "gasket"

@@ -76,6 +76,8 @@ FIELD_WORDS = {
     "seal": "sealed with",
     "firing_c": "air at the first firing",
     "edges": "may end at",
+    "mouth_from_mm": "mouth from",
+    "mouth_to_mm": "mouth to",
     "start_h": "switched on at",
     "hours_h": "for",
     "start_c": "inside at the start",

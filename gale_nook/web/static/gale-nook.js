@@ -305,6 +305,10 @@
   document.addEventListener("click", (event) => {
     const close = event.target.closest("[data-close]");
     if (close) { document.getElementById(close.dataset.close).replaceChildren(); return; }
+    const cancel = event.target.closest("[data-cancel]");
+    if (cancel) { stopAsking(document.getElementById(cancel.dataset.cancel)); return; }
+    const clears = event.target.closest("[data-clears]");
+    if (clears) document.getElementById(clears.dataset.clears).replaceChildren();
     if (event.target.closest("#keys-button")) { toggleKeys(); return; }
     if (event.target.closest("#draw-part")) { toggleDrawing(); return; }
     if (drawing_on()) return;
@@ -335,6 +339,11 @@
       make("text", { class: "measure-text", x: (tapeStart + u) / 2, y: m.tapeTop - 5, "text-anchor": "middle" }, words);
       tapeStart = null;
     }
+  }
+  // Long work comes in short steps, each of which asks for the next: to stop, the one under way is let go of.
+  function stopAsking(progress) {
+    progress.querySelectorAll("[hx-post]").forEach((asking) => htmx.trigger(asking, "htmx:abort"));
+    progress.innerHTML = '<p class="quiet">Stopped. What was found so far stays.</p>';
   }
   function toggleKeys() {
     const keys = $("#keys");

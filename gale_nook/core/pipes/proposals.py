@@ -1,0 +1,160 @@
+"""Ways for the exhaust as proposals: straightened, fitted out, and put before every check of the pipes."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+
+from gale_nook.core.checking import check
+from gale_nook.core.derived import Derived
+from gale_nook.core.edits.apply import apply
+from gale_nook.core.edits.commands import TakeRun
+from gale_nook.core.findings.finding import Finding, Verdict
+from gale_nook.core.findings.registry import sheet_band
+from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.pipes.finder import Found, Wanted, find_way, wanted_of
+from gale_nook.core.pipes.fitting_remedies import places_on_straights
+from gale_nook.core.pipes.joints import proposed_joints
+from gale_nook.core.pipes.start import SILENCER_MM
+from gale_nook.core.pipes.supports import proposed_supports
+from gale_nook.core.pipes.tubes import tube_of
+from gale_nook.core.plan.document import Plan
+from gale_nook.core.plan.pipes import EdgeName, Fitting, Route, RouteNode
+
+EDGE_WORDS: dict[EdgeName, str] = {"left": "the left side", "right": "the right side", "rear": "the rear"}
+HASTE = 1.3
+# (gap on top, haste): more gap where bends cut off too much of their corners, then again without haste
+TRIES = ((8.0, HASTE), (0.0, HASTE), (25.0, HASTE), (8.0, 1.0), (0.0, 1.0))
+
+
+@dataclass(frozen=True)
+class Proposal:
+    """A way that every check of the exhaust lets pass, and what speaks for and against it.
+
+    Attributes:
+        least: of its checks the one with the least margin in mm.
+        mouth: in the vehicle's frame, mm.
+    """
+
+    edge: EdgeName
+    route: Route
+    length_mm: float
+    bend_sum_deg: float
+    back_pressure_pa: float | None
+    joints: int
+    on_factory_fixings: int
+    least: Finding | None
+    mouth: Vec3
+
+    @property
+    def command(self) -> TakeRun:
+        return TakeRun(tube="exhaust", route=self.route)
+
+
+def propose(derived: Derived, edge: EdgeName, avoid: tuple[Vec3, ...] = ()) -> Proposal | None:
+    """Return a way to an edge, away from mouths that were found before; None where the search finds none.
+
+    Needs a heater in its place.
+    """
+    wanted = replace(wanted_of(derived), avoid=avoid)
+    for extra, haste in TRIES:
+        found = find_way(derived, edge, replace(wanted, extra_mm=extra, haste=haste))
+        if found is None and extra == 0:
+            return None  # nor is there one with more gap
+        proposal = _proved(derived, found, wanted) if found is not None else None
+        if proposal is not None:
+            return proposal
+    return None
+
+
+def proposals(derived: Derived) -> Iterator[Proposal]:
+    """Yield up to one way to each edge that the job permits, then others to the same edges until there are three."""
+    found: list[Proposal] = []
+    for edge in edges_nearest_first(derived):
+        proposal = propose(derived, edge)
+        if proposal is not None:
+            found.append(proposal)
+            yield proposal
+    for edge in {proposal.edge: None for proposal in found}:
+        if len(found) >= 3:
+            return
+        proposal = propose(derived, edge, tuple(other.mouth for other in found))
+        if proposal is not None:
+            found.append(proposal)
+            yield proposal
+
+
+def edges_nearest_first(derived: Derived) -> tuple[EdgeName, ...]:
+    """Return the edges that the job permits, the one nearest to the exhaust's port first. Needs a heater in its place."""
+    x, y, _ = derived.port_point(derived.port("exhaust"))
+    shell = derived.plan.vehicle.shell
+    half = shell.outer_width_mm / 2
+    away: dict[EdgeName, float] = {"left": half + y, "right": half - y, "rear": shell.rear_x_mm - x}
+    return tuple(sorted(derived.plan.pipes.edges, key=lambda edge: away[edge]))
+
+
+def route_of(found: Found, radius_mm: float) -> Route:
+    """Return the corners of a way as a route, on whole millimetres and never less steep for it."""
+    nodes = tuple(
+        RouteNode(id=f"n-{number}", x_mm=round(x), y_mm=round(y), z_mm=math.floor(z), radius_mm=radius_mm)
+        for number, (x, y, z) in enumerate(found.corners, 1)
+    )
+    return Route(nodes=nodes)
+
+
+def _proved(derived: Derived, found: Found, wanted: Wanted) -> Proposal | None:
+    """The way fitted out, if nothing of the exhaust is over with it; corners that are not needed are left out."""
+    route = route_of(found, wanted.radius_mm)
+    best = _fitted(derived, route)
+    if _over(best, derived):
+        return None
+    for node in route.nodes[1:-1]:
+        fewer = Route(nodes=tuple(n for n in best.pipes.exhaust.nodes if n.id != node.id))  # type: ignore[union-attr]
+        if len(fewer.nodes) > 1:
+            straighter = _fitted(derived, fewer)
+            if not _over(straighter, derived):
+                best = straighter
+    return _told(best, derived, found.edge)
+
+
+def _fitted(derived: Derived, route: Route) -> Plan:
+    """The plan with a route that has its silencer, joints and supports."""
+    plan = apply(derived.plan, TakeRun(tube="exhaust", route=route), derived.catalogue)
+    there = Derived(plan, derived.catalogue, derived)
+    fittings: tuple[Fitting, ...] = ()
+    places = places_on_straights(there, "exhaust", SILENCER_MM)
+    if derived.plan.pipes.silencer == "expected" and places:
+        fittings = (Fitting(id="silencer", kind="silencer", at_mm=places[0], length_mm=SILENCER_MM),)
+    for more in (proposed_joints, _supports):
+        plan = apply(
+            plan, TakeRun(tube="exhaust", route=route.model_copy(update={"fittings": fittings})), derived.catalogue
+        )
+        fittings = (*fittings, *more(Derived(plan, derived.catalogue, derived)))
+    return apply(
+        plan, TakeRun(tube="exhaust", route=route.model_copy(update={"fittings": fittings})), derived.catalogue
+    )
+
+
+def _supports(derived: Derived) -> tuple[Fitting, ...]:
+    band = sheet_band(derived, "support_spacing_mm")
+    return proposed_supports(derived, "exhaust", band.maximum) if band is not None and band.maximum is not None else ()
+
+
+def _over(plan: Plan, derived: Derived) -> bool:
+    found = check(plan, derived.catalogue, ("pipes",), derived).findings
+    return any(finding.verdict is Verdict.OVER and tube_of(finding.rule) == "exhaust" for finding in found)
+
+
+def _told(plan: Plan, derived: Derived, edge: EdgeName) -> Proposal | None:
+    done = check(plan, derived.catalogue, ("pipes",), derived)
+    run, route = done.derived.exhaust, plan.pipes.exhaust
+    if run is None or route is None:
+        return None
+    near = [f for f in done.findings if f.rule in {"pipes.clearance", "pipes.mouth_opening", "pipes.mouth_part"}]
+    loss = done.derived.pressure.get("exhaust")
+    return Proposal(
+        edge, route, run.length_mm, run.bend_sum_deg, loss.total_pa if loss is not None else None, len(route.of_kind("joint")),
+        sum(1 for f in route.of_kind("support") if f.feature is not None),
+        min(near, key=lambda f: f.margin if f.margin is not None else math.inf, default=None), run.mouth,
+    )  # fmt: skip
