@@ -25,6 +25,7 @@ from gale_nook.core.plan.pipes import EdgeName
 
 STEP_MM = 20.0
 BEND_COSTS_MM_PER_DEG = 2.0  # a right angle is worth avoiding for 180 mm of pipe
+CORNER_COSTS_MM = 30.0  # and each corner for its own sake
 STEEP_DEG = 15.0
 SPARE_FALL_DEG = 0.5
 MOST_TURN_DEG = 100.0
@@ -107,6 +108,7 @@ class Label(NamedTuple):
     fall: int
     length_mm: float
     bends_deg: float
+    corners: int
     since_mm: float
     tangent_mm: float
     before: Label | None
@@ -178,16 +180,10 @@ class Search:
 
     def _put(self, heap: list[tuple[float, int, Label]], number: int, label: Label) -> None:
         """Put a label on the heap by its cost so far and what is left at least; not where a limit is passed for sure."""
-        left = self._ahead[label.iy][label.ix]
-        if (
-            left < FAR
-            and label.length_mm + left <= self.wanted.length_mm
-            and label.bends_deg <= self.wanted.bend_sum_deg
-        ):
-            heapq.heappush(
-                heap,
-                (label.length_mm + BEND_COSTS_MM_PER_DEG * label.bends_deg + self.wanted.haste * left, number, label),
-            )
+        left, wanted = self._ahead[label.iy][label.ix], self.wanted
+        if left < FAR and label.length_mm + left <= wanted.length_mm and label.bends_deg <= wanted.bend_sum_deg:
+            cost = label.length_mm + BEND_COSTS_MM_PER_DEG * label.bends_deg + CORNER_COSTS_MM * label.corners
+            heapq.heappush(heap, (cost + wanted.haste * left, number, label))
 
     @cached_property
     def _ahead(self) -> list[list[float]]:
@@ -260,14 +256,15 @@ class Search:
         if direction[2] > -0.7:
             heading = max(range(8), key=lambda i: HEADINGS[i][0] * direction[0] + HEADINGS[i][1] * direction[1])
             angle = angle_deg(direction, self._vector(heading, 0))
-            return [Label(ix, iy, self.port[2], heading, 0, 0.0, angle, -self.wanted.first_mm, 0.0, None, False)]
+            return [Label(ix, iy, self.port[2], heading, 0, 0.0, angle, 0, -self.wanted.first_mm, 0.0, None, False)]
         for fall in range(len(self.wanted.falls_deg)):
             angle = 90.0 - self.wanted.falls_deg[fall]
             tangent = self.wanted.radius_mm * math.tan(math.radians(angle / 2))
+            shorter = 2 * tangent - self.wanted.radius_mm * math.radians(angle)
             drop = self.wanted.first_mm + tangent
             z = self.port[2] - drop
             while z >= self.room.low_mm and (z > self.room.high_mm or self._is_free(ix, iy, z)):
-                start = Label(ix, iy, z, 0, fall, self.port[2] - z, angle, 0.0, tangent, None, True)
+                start = Label(ix, iy, z, 0, fall, self.port[2] - z - shorter, angle, 1, 0.0, tangent, None, True)
                 if z <= self.room.high_mm:
                     found += [start._replace(heading=heading) for heading in range(8)]
                 z -= self.room.grid.step_mm
@@ -281,7 +278,7 @@ class Search:
         if self._is_free(ix, iy, z):
             found.append(
                 Label(ix, iy, z, label.heading, label.fall, label.length_mm + on_mm, label.bends_deg,
-                      label.since_mm + on_mm, label.tangent_mm, label, False)
+                      label.corners, label.since_mm + on_mm, label.tangent_mm, label, False)
             )  # fmt: skip
         spare, most_deg = label.since_mm - label.tangent_mm, self.wanted.bend_sum_deg - label.bends_deg
         for heading, fall, angle, tangent, shorter in self._turns[label.heading, label.fall]:
@@ -292,7 +289,20 @@ class Search:
             if self._is_free(ix, iy, z):
                 length = label.length_mm + on_mm - shorter
                 found.append(
-                    Label(ix, iy, z, heading, fall, length, label.bends_deg + angle, on_mm, tangent, label, True)
+                    Label(
+                        ix,
+                        iy,
+                        z,
+                        heading,
+                        fall,
+                        length,
+                        label.bends_deg + angle,
+                        label.corners + 1,
+                        on_mm,
+                        tangent,
+                        label,
+                        True,
+                    )
                 )
         return found
 

@@ -5,22 +5,28 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from typing import Any
+
+import numpy as np
 
 from gale_nook.core.checking import check
 from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import PlaceHeater, TakeRun
-from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Verdict
+from gale_nook.core.geometry.frames import turn_xy
 from gale_nook.core.pipes.finder import Found, Wanted, find_way, wanted_of
 from gale_nook.core.pipes.proposals import EDGE_WORDS, propose, route_of
 from gale_nook.core.plan.pipes import EdgeName
+from gale_nook.core.plan.stations import Spot
 from gale_nook.core.quantities.said import q
+from gale_nook.core.spot.floor_map import YAWS, FloorMap
+from gale_nook.core.spot.search import TURN_COSTS_MM, nothing_over
 
 LONGEST_MM = 5000.0
 ANY_BENDS_DEG = 720.0
-SHIFTS_MM = (50.0, 100.0, 150.0, 200.0, 300.0, 400.0, 500.0)
-WAYS = (("rearward", 1, 0), ("forward", -1, 0), ("to the right", 0, 1), ("to the left", 0, -1))
+PARTS, PLACES_A_PART = 4, 4  # places that are looked at, so many at a time
+APART_MM = 120.0  # nearer ones are one place
 
 
 @dataclass(frozen=True, slots=True)
@@ -114,7 +120,7 @@ def reasons_against(derived: Derived) -> tuple[str, ...]:
         found = [stopped.sentence for stopped in stops if stopped is not None]
         if found:
             break
-    shifts = (nearest_shift(derived, way) for way, _, _ in WAYS)
+    shifts = (nearest_shift(derived, part) for part in range(PARTS))
     shift = next((shift for shift in shifts if shift is not None), None)
     return (
         *(found or ["Something lies right at the port: there is no way out from here."]),
@@ -122,26 +128,65 @@ def reasons_against(derived: Derived) -> tuple[str, ...]:
     )
 
 
-def nearest_shift(derived: Derived, way: str) -> Shift | None:
-    """Return the smallest shift of the heater one way from which there is a clear run and nothing new is over at its spot."""
+def nearest_shift(derived: Derived, part: int) -> Shift | None:
+    """Return a shift of the heater to a clear spot from which there is a way, the nearest of one part of those looked at.
+
+    Args:
+        part: 0 to PARTS - 1, the nearest places first.
+    """
     spot = derived.plan.spot
     if spot is None:
         return None
-    dx, dy = next((x, y) for name, x, y in WAYS if name == way)
-    before = _over_at_spot(derived)
-    for by in SHIFTS_MM:
-        command = PlaceHeater(x_mm=spot.x_mm + dx * by, y_mm=spot.y_mm + dy * by)
-        try:
-            there = Derived(apply(derived.plan, command, derived.catalogue), derived.catalogue, derived)
-        except BadInput:
-            return None
-        if not _over_at_spot(there) <= before:
+    for place in _clear_places(derived)[part * PLACES_A_PART : (part + 1) * PLACES_A_PART]:
+        plan = derived.plan.model_copy(update={"spot": place})
+        if not nothing_over(plan, derived.catalogue, derived):
             continue
+        there = Derived(plan, derived.catalogue, derived)
         if any(propose(there, edge) is not None for edge in derived.plan.pipes.edges):
-            return Shift(f"A spot {q(by)} {way} would do.", command)
+            command = PlaceHeater(x_mm=place.x_mm, y_mm=place.y_mm, yaw_deg=place.yaw_deg)
+            return Shift(f"A spot {_shift_words(spot, place)} would do.", command)
     return None
 
 
-def _over_at_spot(derived: Derived) -> set[str]:
-    found = check(derived.plan, derived.catalogue, ("spot",), derived).findings
-    return {f.rule for f in found if f.verdict is Verdict.OVER}
+def _shift_words(spot: Spot, place: Spot) -> str:
+    dx, dy = place.x_mm - spot.x_mm, place.y_mm - spot.y_mm
+    parts = [f"{q(abs(dx))} {'rearward' if dx > 0 else 'forward'}"] if dx else []
+    parts += [f"{q(abs(dy))} farther {'right' if dy > 0 else 'left'}"] if dy else []
+    turned = (
+        f", turned {q(float((place.yaw_deg - spot.yaw_deg) % 360), 'deg')}" if place.yaw_deg != spot.yaw_deg else ""
+    )
+    return (" and ".join(parts) or "just here") + turned
+
+
+def _clear_places(derived: Derived) -> list[Spot]:
+    """Clear places of the map, from the nearest on and no two of them neighbours, that a short enough pipe could leave."""
+    spot = derived.plan.spot
+    if spot is None:
+        return []
+    floor, found = FloorMap(derived), []
+    most = wanted_of(derived).length_mm
+    for yaw in YAWS:
+        rows, columns = np.nonzero(floor.fields[yaw].margin_mm >= 0)
+        x, y = floor.grid.x_mm[columns], floor.grid.y_mm[rows]
+        port = derived.port("exhaust")
+        dx, dy = turn_xy(port.x_mm, port.y_mm, yaw)
+        short = _to_edges_mm(derived, x + dx, y + dy) < most
+        far = np.hypot(x - spot.x_mm, y - spot.y_mm) + (0.0 if yaw == spot.yaw_deg else TURN_COSTS_MM)
+        found += [
+            (float(f), float(px), float(py), yaw) for f, px, py in zip(far[short], x[short], y[short], strict=True)
+        ]
+    chosen: list[Spot] = []
+    for _, px, py, yaw in sorted(found):
+        if len(chosen) >= PARTS * PLACES_A_PART:
+            break
+        if all(math.hypot(px - other.x_mm, py - other.y_mm) >= APART_MM for other in chosen):
+            chosen.append(spot.model_copy(update={"x_mm": px, "y_mm": py, "yaw_deg": yaw}))
+    return chosen
+
+
+def _to_edges_mm(derived: Derived, x: Any, y: Any) -> Any:
+    """The nearest permitted edge from places in plan."""
+    shell = derived.plan.vehicle.shell
+    half = shell.outer_width_mm / 2
+    away = {"left": half + y, "right": half - y, "rear": shell.rear_x_mm - x}
+    return np.minimum.reduce([away[edge] for edge in derived.plan.pipes.edges])

@@ -13,7 +13,7 @@ from gale_nook.core.edits.commands import AddItem, Command
 from gale_nook.core.errors import BadInput
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.pipes.proposals import EDGE_WORDS, Proposal, edges_nearest_first, propose
-from gale_nook.core.pipes.why_not import WAYS, nearest_shift, stage_names, what_stops
+from gale_nook.core.pipes.why_not import PARTS, nearest_shift, stage_names, what_stops
 from gale_nook.core.plan.pipes import EdgeName, RouteNode
 from gale_nook.store import jobs as store
 from gale_nook.web.context import Ask, Asked, JobId, desk_for, render
@@ -53,7 +53,7 @@ class Step:
 
     Attributes:
         kind: "way" for the first to an edge, "other" for one more, a stage of `why_not`, or "shift".
-        where: the edge, or the direction of a shift.
+        where: the edge, or which part of the places to shift to.
     """
 
     kind: str
@@ -67,7 +67,7 @@ class Step:
             "way": f"looking for a way to {to}", "other": f"looking for another way to {to}",
             "length": f"looking for a longer way to {to}", "bends": f"looking for a more winding way to {to}",
             "mouth": f"looking for a way to {to} with its mouth anywhere", "gaps": f"looking for a tighter way to {to}",
-            "shift": f"looking from spots farther {to}",
+            "shift": "looking from clear spots near here",
         }[self.kind]  # fmt: skip
 
 
@@ -77,7 +77,7 @@ def steps_of(edges: tuple[EdgeName, ...]) -> tuple[Step, ...]:
         *(Step("way", edge) for edge in edges),
         *(Step("other", edge) for edge in edges),
         *(Step(stage, edge) for stage in stage_names() for edge in edges),
-        *(Step("shift", way) for way, _, _ in WAYS),
+        *(Step("shift", str(part)) for part in range(PARTS)),
     )
 
 
@@ -129,7 +129,7 @@ def _taken(derived: Derived, step: Step, mouths: tuple[Vec3, ...]) -> Told:
     if step.kind in {"way", "other"}:
         return Told(way=propose(derived, step.where, mouths if step.kind == "other" else ()))  # type: ignore[arg-type]
     if step.kind == "shift":
-        shift = nearest_shift(derived, step.where)
+        shift = nearest_shift(derived, int(step.where))
         return Told(sentence=shift.sentence, command=shift.command) if shift is not None else Told()
     reason = what_stops(derived, step.where, step.kind)  # type: ignore[arg-type]
     return Told(sentence=reason.sentence) if reason is not None else Told()

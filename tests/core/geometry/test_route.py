@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 
 import pytest
@@ -80,3 +81,18 @@ def test_the_drawn_line_is_as_long_as_the_computed_one(corner: Vec3, end: Vec3, 
 def test_going_straight_back_stays_sharp() -> None:
     run = route_geometry((0, 0, 0), DOWN, [((0, 0, -200), 0.001), ((0, 0, -50), 50)])
     assert run.centre_line == ((0, 0, 0), (0, 0, -200), (0, 0, -50))
+
+
+def test_places_along_a_run_and_back() -> None:
+    run = route_geometry((0, 0, 0), (0, 0, -1), [((0, 0, -200), 60), ((500, 0, -230), 60), ((500, 400, -260), 60)])
+    end = run.passed_mm[-1]
+    assert run.point_at(0) == (0, 0, 0)
+    assert run.point_at(end + 50) == pytest.approx(run.mouth)
+    assert run.direction_at(20) == pytest.approx((0, 0, -1))
+    for share in (0.1, 0.35, 0.5, 0.8, 0.97):
+        at = share * end
+        assert run.distance_of(run.point_at(at)) == pytest.approx(at, abs=1e-6)
+    inner = run.stretch(100, 400)
+    assert inner[0] == run.point_at(100)
+    assert inner[-1] == run.point_at(400)
+    assert sum(math.dist(a, b) for a, b in itertools.pairwise(inner)) == pytest.approx(300)
