@@ -9,6 +9,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from gale_nook.core.derived import Derived
+from gale_nook.core.edits.apply import fresh_id
+from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.route import RouteGeometry
 from gale_nook.core.pipes.supports import hangs_from
 from gale_nook.core.pipes.tilt import Parked, standing_water, ways_of_standing
@@ -80,6 +82,8 @@ def run_nodes(pipe: Drawn) -> Iterator[Node]:
             yield Line(
                 [pipe.project(start), pipe.project(end)], "standing-water", title=f"water stands here, {parked.name}"
             )
+    if pipe.editable:
+        yield from _straights(pipe)
     for fitting in pipe.route.fittings:
         yield from _fitting(pipe, fitting)
     if pipe.editable:
@@ -216,6 +220,34 @@ def _warmth(pipe: Drawn, labels: Labels) -> Iterator[Node]:
         yield Group(figures, {}, title=f"skin at the {name}, first firing")
 
 
+def _straights(pipe: Drawn) -> Iterator[Node]:
+    """Each straight as something to pull a new bend out of; by keyboard, "insert before" in the panel does it."""
+    fresh, nodes = fresh_id(pipe.route.nodes, "n"), pipe.route.nodes
+    for index, straight in enumerate(pipe.run.straights):
+        ends = [pipe.project(straight.start), pipe.project(straight.end)]
+        if math.dist(*ends) < 2 * HANDLE:
+            continue
+        middle = ((ends[0][0] + ends[1][0]) / 2, (ends[0][1] + ends[1][1]) / 2)
+        new = {
+            "collection": f"pipes.{pipe.tube}.nodes", "id": fresh, "radius_mm": nodes[max(index - 1, 0)].radius_mm,
+            "after": nodes[index - 1].id if index else None, "start": straight.start, "end": straight.end,
+        }  # fmt: skip
+        grip = {
+            "class": "part grip grip-straight", "data-board": pipe.board, "data-insert": json.dumps(new),
+            "data-near": _near([straight.start, straight.end]), "id": f"grip-{pipe.board}-straight-{pipe.tube}-{index + 1}",
+        }  # fmt: skip
+        marks: list[Node] = [
+            Line(ends, "straight-grip", width=max(pipe.width, 2 * HANDLE)),
+            Circle(middle, 3.0, "insert-mark"),
+        ]
+        yield Group(marks, grip, title="pull a new bend out of this straight")
+
+
+def _near(points: list[Vec3]) -> str:
+    """The places next to a corner along its run, for pulling it square to them."""
+    return json.dumps([[round(value, 1) for value in point] for point in points], separators=(",", ":"))
+
+
 def _corners(pipe: Drawn) -> Iterator[Node]:
     for number, node in enumerate(pipe.route.nodes, 1):
         at = pipe.project((node.x_mm, node.y_mm, node.z_mm))
@@ -229,10 +261,11 @@ def _corners(pipe: Drawn) -> Iterator[Node]:
             marks.append(Line([(at[0], at[1] + 8), (at[0], at[1] + 15)], "drain"))
         grip = {"class": "part"}
         if pipe.editable:
+            neighbours = [*pipe.run.points[number - 1 : number], *pipe.run.points[number + 1 : number + 2]]
             short = f"node-{node.id}" if pipe.tube == "exhaust" else f"air-{node.id}"
             grip = {
                 "class": "part grip grip-node", "data-drag": short, "data-place": f"pipes.{pipe.tube}.nodes.{node.id}",
                 "data-board": pipe.board, "tabindex": "0", "role": "button", "aria-label": f"{name}: arrow keys move it",
-                "id": f"grip-{pipe.board}-{short}",
+                "id": f"grip-{pipe.board}-{short}", "data-near": _near(neighbours),
             }  # fmt: skip
         yield Group(marks, grip, title=name)

@@ -11,7 +11,7 @@ from gale_nook.core.catalogue import Catalogue, Caution
 from gale_nook.core.checking import check
 from gale_nook.core.edits.address import leaves
 from gale_nook.core.edits.apply import fresh_id
-from gale_nook.core.findings.finding import Verdict
+from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.findings.registry import sheet_band
 from gale_nook.core.geometry.route import RouteGeometry
 from gale_nook.core.heat.cab import guessed_cab_w_k
@@ -286,6 +286,19 @@ class Desk:
         name = "exhaust_back_pressure_pa" if self.look.tube == "exhaust" else "intake_pressure_pa"
         band = sheet_band(self.derived, name)
         return band.maximum if band is not None else None
+
+    @property
+    def least_fall_deg(self) -> float | None:
+        """Of the straights; negative where one rises."""
+        falls = [straight.fall_deg for straight in self.run.straights] if self.run is not None else []
+        return min(falls, default=None)
+
+    @property
+    def nearest_part(self) -> Finding | None:
+        """The check of the pipe that is worked on to what is nearest to it."""
+        rule = "pipes.clearance" if self.look.tube == "exhaust" else "pipes.air_clearance"
+        found = [f for f in self.check.findings if f.rule == rule and f.measured is not None]
+        return min(found, key=lambda finding: finding.measured or 0.0, default=None)
 
     def edges_with(self, edge: str) -> list[str]:
         """The edges at which the exhaust may end, with one of them put in or taken out."""

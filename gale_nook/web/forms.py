@@ -22,7 +22,7 @@ PREFIX = "set:"
 YES_NO = {"covered", "opens", "drain", "raised", "below_mirrored"}
 MAY_BE_EMPTY = {
     "heat.cab_c", "heat.cab_loss_w_k", "heat.leakage", "heat.night.start_c", "heat.warm_up_h", "heat.ribs.pitch_mm",
-    "heat.ribs.length_m", "vehicle.floor.pitch_mm",
+    "heat.ribs.length_m", "vehicle.floor.pitch_mm", "pipes.mouth_from_mm", "pipes.mouth_to_mm",
 }  # fmt: skip
 TIMER_OFF = ("heat.night.timers.", ".set_c")
 WHOLE = {"spot.yaw_deg", "heat.sleepers", "heat.ribs.stringers"}
@@ -30,7 +30,7 @@ MAX_REVISION = 2**31 - 1
 
 
 async def _form(request: Request) -> FormData:
-    return await request.form(max_files=1, max_fields=300)
+    return await request.form(max_files=1, max_fields=800)
 
 
 Form = Annotated[FormData, Depends(_form)]

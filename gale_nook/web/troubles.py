@@ -85,9 +85,21 @@ def _shown(address: str, value: object, request: Request) -> str:
     kind = quantity_of(address)
     if value is None:
         return "not there"
+    if isinstance(value, dict | list):
+        return _group_words(value)
     if isinstance(value, bool) or not isinstance(value, int | float) or kind == "text":
         return str(value)
     return format_quantity(float(value), kind, units(request))
+
+
+def _group_words(value: dict[str, object] | list[object]) -> str:
+    """A group of values in a few words: a run by its corners, an item by its name."""
+    if isinstance(value, list):
+        return f"{len(value)} of them"
+    nodes = value.get("nodes")
+    if isinstance(nodes, list):
+        return f"a run of {len(nodes)} corner{'' if len(nodes) == 1 else 's'}"
+    return str(value.get("name") or value.get("kind") or value.get("id") or "another")
 
 
 def _moved_on(request: Request, error: Exception) -> Response:

@@ -39,7 +39,7 @@ def _line(**changes: Any) -> str:
 def test_the_card_says_what_the_drill_sheet_says(heron: Plan, catalogue: Catalogue) -> None:
     card = card_of(check(heron, catalogue), 4, 7, UnitSystem.METRIC)
     page = card_page(card)
-    assert [offset.name for offset in card.offsets] == ["factory hole in member 4", "rear axle bump stop"]
+    assert [offset.name for offset in card.offsets] == ["factory hole in member 4", "threaded plate on the left rail"]
     assert "394 mm" in page
     assert "105 mm to the rear, 380 mm to the vehicle&#39;s left" in page
     assert page.count("<fieldset data-feature=") == 7

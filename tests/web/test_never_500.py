@@ -92,6 +92,11 @@ FIELDS = (
     "label",
     "source",
     "value:output.minimum_w",
+    "step",
+    "mouths",
+    "stopped",
+    "tube",
+    "floor",
     "feature",
 )
 FORMS = (
@@ -121,6 +126,7 @@ FORMS = (
     "add-feature",
     "survey",
     "below",
+    "find",
 )
 OPS = (
     "set",
@@ -130,6 +136,9 @@ OPS = (
     "choose",
     "start-run",
     "remove-run",
+    "take-run",
+    "put-fittings",
+    "edges",
     "accept",
     "withdraw",
     "points",
@@ -155,7 +164,7 @@ json_value = st.recursive(
     | st.booleans()
     | st.floats(allow_nan=False, allow_infinity=False)
     | st.text(max_size=12)
-    | st.sampled_from(["vehicle.solids", "tank", "n-1"]),
+    | st.sampled_from(["vehicle.solids", "tank", "n-1", "exhaust", "intake", "rear"]),
     lambda inner: (
         st.lists(inner, max_size=3)
         | st.dictionaries(
@@ -171,7 +180,23 @@ command_text = st.builds(
     st.sampled_from(OPS),
     st.dictionaries(
         st.sampled_from(
-            ["changes", "collection", "item", "item_id", "x_mm", "y_mm", "yaw_deg", "mount", "sheet", "rule", "subject"]
+            [
+                "changes",
+                "collection",
+                "item",
+                "item_id",
+                "x_mm",
+                "y_mm",
+                "yaw_deg",
+                "mount",
+                "sheet",
+                "rule",
+                "subject",
+                "tube",
+                "route",
+                "fittings",
+                "edges",
+            ]
         ),
         json_value,
         max_size=5,

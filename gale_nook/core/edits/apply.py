@@ -244,8 +244,11 @@ def _(command: RemoveRun, data: Data, _before: Derived) -> None:
 @_change.register
 def _(command: PutFittings, data: Data, _before: Derived) -> None:
     fittings = _items(data, f"pipes.{command.tube}.fittings")
+    other = next((fitting.kind for fitting in command.fittings if fitting.kind != command.kind), None)
+    if other is not None:
+        raise BadInput("fittings", other, f"Each of these should be a {command.kind}.")
     kept = [fitting for fitting in fittings if fitting["kind"] != command.kind]
-    fresh = [fitting.model_dump(mode="json") for fitting in command.fittings if fitting.kind == command.kind]
+    fresh = [fitting.model_dump(mode="json") for fitting in command.fittings]
     data["pipes"][command.tube]["fittings"] = [*kept, *fresh]
 
 

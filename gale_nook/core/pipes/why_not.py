@@ -13,7 +13,7 @@ from gale_nook.core.checking import check
 from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import PlaceHeater, TakeRun
-from gale_nook.core.findings.finding import Verdict
+from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.geometry.frames import turn_xy
 from gale_nook.core.pipes.finder import Found, Wanted, find_way, wanted_of
 from gale_nook.core.pipes.proposals import EDGE_WORDS, propose, route_of
@@ -26,6 +26,11 @@ from gale_nook.core.spot.search import TURN_COSTS_MM, nothing_over
 LONGEST_MM = 5000.0
 ANY_BENDS_DEG = 720.0
 PARTS, PLACES_A_PART = 4, 4  # places that are looked at, so many at a time
+MOST_SAID = 3  # limits that are named of several
+WHAT_STOPS = (
+    "pipes.length", "pipes.bends", "pipes.clearance", "pipes.floor", "pipes.tubes_apart", "pipes.ground", "pipes.mouth_opening",
+    "pipes.mouth_part", "pipes.mouth_forward", "pipes.mouths_apart",
+)  # fmt: skip
 APART_MM = 120.0  # nearer ones are one place
 
 
@@ -84,23 +89,39 @@ def _too_near(derived: Derived, found: Found, wanted: Wanted) -> str:
     return f"A run to {EDGE_WORDS[found.edge]} only passes too near to something. {over or ''}".strip()
 
 
+def _several(derived: Derived, found: Found, wanted: Wanted) -> str:
+    """Several limits at once: the worst of each rule that is over on the nearest thing to a way."""
+    over = _over(derived, found, wanted, WHAT_STOPS)
+    worst = {f.rule: f for f in sorted(over, key=lambda f: -(f.margin or 0.0))}
+    said = " ".join(_said(f) for f in list(worst.values())[:MOST_SAID])
+    return f"Several limits stop a run to {EDGE_WORDS[found.edge]}; the nearest to one breaks {len(worst)}. {said}"
+
+
 def _worst(derived: Derived, found: Found, wanted: Wanted, rules: tuple[str, ...]) -> str | None:
     """What the checks themselves say of the run, the worst of some rules."""
+    worst = min(_over(derived, found, wanted, rules), key=lambda f: f.margin or 0.0, default=None)
+    return _said(worst) if worst is not None else None
+
+
+def _over(derived: Derived, found: Found, wanted: Wanted, rules: tuple[str, ...]) -> list[Finding]:
     plan = apply(derived.plan, TakeRun(tube="exhaust", route=route_of(found, wanted.radius_mm)), derived.catalogue)
-    over = [
-        f
-        for f in check(plan, derived.catalogue, ("pipes",), derived).findings
-        if f.verdict is Verdict.OVER and f.rule in rules
-    ]
-    worst = min(over, key=lambda f: f.margin or 0.0, default=None)
-    if worst is None:
-        return None
-    limit = worst.band.minimum if worst.band.minimum is not None else worst.band.maximum
-    return f"{worst.sentence} {q(limit or 0.0, 'deg' if worst.unit == 'deg' else 'mm')} are asked for."
+    findings = check(plan, derived.catalogue, ("pipes",), derived).findings
+    return [f for f in findings if f.verdict is Verdict.OVER and f.rule in rules]
+
+
+def _said(finding: Finding) -> str:
+    most, least = finding.band.maximum, finding.band.minimum
+    asked = "are allowed" if least is None else "are asked for"
+    limit = q((most if least is None else least) or 0.0, "deg" if finding.unit == "deg" else "mm")
+    return f"{finding.sentence} {limit} {asked}."
 
 
 def _anywhere(wanted: Wanted) -> Wanted:
     return replace(wanted, mouth_opening_mm=0.0, mouth_forward_deg=0.0, from_mm=-math.inf, to_mm=math.inf, avoid=())
+
+
+def _anything(wanted: Wanted) -> Wanted:
+    return replace(_anywhere(wanted), length_mm=LONGEST_MM, bend_sum_deg=ANY_BENDS_DEG)
 
 
 _Loosen = Callable[[Wanted], tuple[Wanted, ...]]
@@ -109,6 +130,7 @@ _STAGES: dict[str, tuple[_Loosen, Callable[[Derived, Found, Wanted], str]]] = {
     "bends": (lambda w: (replace(w, bend_sum_deg=ANY_BENDS_DEG),), _too_bent),
     "mouth": (lambda w: (_anywhere(w),), _bad_mouth),
     "gaps": (lambda w: (replace(w, gap_share=0.5), replace(w, gap_share=0.0)), _too_near),
+    "all": (lambda w: tuple(replace(_anything(w), gap_share=share) for share in (1.0, 0.5, 0.0)), _several),
 }
 
 

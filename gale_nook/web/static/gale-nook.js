@@ -3,6 +3,7 @@
 
 (() => {
   const SNAP_MM = 5;
+  const SQUARE_MM = 15; // a corner that comes this near to being square to its neighbour is
   const $ = (selector) => document.querySelector(selector);
   const cookie = (name) => document.cookie.split("; ").find((pair) => pair.startsWith(name + "="))?.split("=")[1] ?? "";
   const work = () => $("#work");
@@ -65,7 +66,8 @@
   const snapped = (mm, snap) => Math.round(mm / snap) * snap;
 
   // What is being moved: where it stood, and how to say where it goes.
-  function target(grip) {
+  function target(grip, event) {
+    if (grip.dataset.insert) return inserted(grip, event);
     const name = grip.dataset.drag;
     if (name === "heater") {
       const at = { x: field("spot.x_mm"), y: field("spot.y_mm"), z: 0 };
@@ -78,12 +80,29 @@
       command: (p) => ({ op: "set", changes: ["x", "y", "z"].filter((axis) => p[axis] !== at[axis]).map((axis) => ({ address: `${place}.${axis}_mm`, value: p[axis] })) }),
     };
   }
+  // A new corner pulled out of a straight, from where the pointer took hold of it.
+  function inserted(grip, event) {
+    const { collection, id, radius_mm, after, start, end } = JSON.parse(grip.dataset.insert);
+    const on = paperPoint(event);
+    const [a, b] = [start, end].map((point) => onPaper(point, grip.dataset.board));
+    const length2 = (b.u - a.u) ** 2 + (b.v - a.v) ** 2;
+    const share = Math.min(Math.max(((on.u - a.u) * (b.u - a.u) + (on.v - a.v) * (b.v - a.v)) / length2, 0.05), 0.95);
+    const [x, y, z] = start.map((value, axis) => Math.round(value + share * (end[axis] - value)));
+    const item = (p) => ({ id, x_mm: p.x, y_mm: p.y, z_mm: p.z, radius_mm });
+    return { at: { x, y, z }, command: (p) => ({ op: "add", collection, item: item(p), first: after === null, after }) };
+  }
+  function onPaper([x, y, z], board) {
+    const m = map();
+    return { u: m.xOffset + m.scale * x, v: board === "plan" ? m.planOffset + m.planSign * m.scale * y : m.sideOffset - m.scale * z };
+  }
   const field = (address) => Number(document.querySelector(`[data-exact="${address}"]`)?.dataset.value ?? NaN);
 
-  function moved(at, board, du, dv, snap) {
+  // Where a corner is pulled near a place square to a neighbour it goes there; not in height, where level is no fall.
+  const square = (value, near, axis, snap) => near.map((point) => point[axis]).find((mm) => Math.abs(mm - value) <= SQUARE_MM) ?? snapped(value, snap);
+  function moved(at, board, du, dv, snap, near = []) {
     const m = map();
-    const next = { ...at, x: snapped(at.x + du / m.scale, snap) };
-    if (board === "plan") next.y = snapped(at.y + (dv / m.scale) * m.planSign, snap);
+    const next = { ...at, x: square(at.x + du / m.scale, near, 0, snap) };
+    if (board === "plan") next.y = square(at.y + (dv / m.scale) * m.planSign, near, 1, snap);
     else if (Number.isFinite(at.z)) next.z = snapped(at.z - dv / m.scale, snap);
     return next;
   }
@@ -135,8 +154,9 @@
     const grip = event.target.closest?.(".grip");
     if (!grip || event.button !== 0) return;
     if (grip.dataset.along) { takeAlong(event, grip); return; }
-    const thing = target(grip);
-    drag = { thing, board: grip.dataset.board, from: paperPoint(event), to: thing.at, begun: false };
+    const thing = target(grip, event);
+    const near = JSON.parse(grip.dataset.near ?? "[]");
+    drag = { thing, near, board: grip.dataset.board, from: paperPoint(event), to: thing.at, begun: false };
     drawing().setPointerCapture(event.pointerId);
     grip.focus({ preventScroll: true });
     event.preventDefault();
@@ -146,7 +166,7 @@
     const now = paperPoint(event);
     if (!drag.begun && Math.hypot(now.u - drag.from.u, now.v - drag.from.v) < 3) return;
     drag.begun = true;
-    const to = moved(drag.thing.at, drag.board, now.u - drag.from.u, now.v - drag.from.v, event.altKey ? 1 : SNAP_MM);
+    const to = moved(drag.thing.at, drag.board, now.u - drag.from.u, now.v - drag.from.v, event.altKey ? 1 : SNAP_MM, event.altKey ? [] : drag.near);
     if (to.x === drag.to.x && to.y === drag.to.y && to.z === drag.to.z) return;
     drag.to = to;
     preview(drag.thing.command(to));

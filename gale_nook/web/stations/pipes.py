@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import math
 from dataclasses import dataclass
 
 from fastapi.responses import Response
@@ -67,6 +68,7 @@ class Step:
             "way": f"looking for a way to {to}", "other": f"looking for another way to {to}",
             "length": f"looking for a longer way to {to}", "bends": f"looking for a more winding way to {to}",
             "mouth": f"looking for a way to {to} with its mouth anywhere", "gaps": f"looking for a tighter way to {to}",
+            "all": f"looking for anything like a way to {to}",
             "shift": "looking from clear spots near here",
         }[self.kind]  # fmt: skip
 
@@ -149,4 +151,6 @@ def _mouths(ask: Ask) -> tuple[Vec3, ...]:
         mouths = [(float(x), float(y), float(z)) for x, y, z in json.loads(text)]
     except (ValueError, TypeError):
         raise BadInput("mouths", text, "These are not places of mouths.") from None
+    if not all(math.isfinite(value) for mouth in mouths for value in mouth):
+        raise BadInput("mouths", text, "These are not places of mouths.")
     return tuple(mouths[:MOST_WAYS])

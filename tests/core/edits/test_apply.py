@@ -22,9 +22,11 @@ from gale_nook.core.edits.commands import (
     DropOwnLimit,
     FeatureBelow,
     PlaceHeater,
+    PutFittings,
     PutSheet,
     RemoveItem,
     RemoveRun,
+    SetEdges,
     SetFeature,
     SetLayers,
     SetOwnLimit,
@@ -33,6 +35,7 @@ from gale_nook.core.edits.commands import (
     ShiftBelow,
     StartRun,
     TakeBelow,
+    TakeRun,
     TakeSurvey,
     Withdraw,
     set_value,
@@ -41,6 +44,7 @@ from gale_nook.core.edits.commands import (
 from gale_nook.core.edits.summary import summary_of
 from gale_nook.core.errors import BadInput
 from gale_nook.core.plan.document import Plan
+from gale_nook.core.plan.pipes import Fitting, Route, RouteNode
 from gale_nook.core.plan.stations import Acceptance, Candidate, OwnLimit, Pilot, Spot, Timer
 from gale_nook.core.plan.vehicle import BoxSolid, Layer, PopTop
 from gale_nook.demo.load import demo_plan
@@ -85,7 +89,13 @@ COMMANDS: list[Command] = [
     SetPopTop(pop_top=PopTop(start_mm=500, length_mm=1900, width_mm=1300, rise_mm=500)),
     AddItem(collection="heat.night.timers", item=Timer(id="timer-1", from_h=0, to_h=6)),
     RemoveRun(tube="exhaust"),
+    RemoveRun(tube="intake"),
     StartRun(tube="exhaust"),
+    StartRun(tube="intake"),
+    TakeRun(tube="exhaust", route=Route(nodes=(RouteNode(id="n-1", x_mm=2800, y_mm=880, z_mm=-300),))),
+    PutFittings(tube="exhaust", kind="joint", fittings=(Fitting(id="joint-7", kind="joint", at_mm=600),)),
+    AddItem(collection="pipes.intake.fittings", item=Fitting(id="cap-1", kind="cap", at_mm=300)),
+    SetEdges(edges=("rear",)),
     SetOwnLimit(limit=OwnLimit(id="outlet_gap_mm", minimum=340, note="sheet of the heater in hand, page 4")),
     Accept(acceptance=ACCEPTANCE),
     Withdraw(rule="spot.outlet", subject="outlet"),
@@ -131,6 +141,10 @@ def test_an_edit_survives_as_json_and_has_a_summary(heron: Plan, catalogue: Cata
         (SetOwnLimit(limit=OwnLimit(id="outlet_gap_mm", minimum=9000, note="x")), "not believable for clear air"),
         (DropOwnLimit(limit_id="side_gap_mm"), "no limit of your own"),
         (ChooseHeater(sheet="kettle"), "there is no 'kettle'"),
+        (
+            PutFittings(tube="exhaust", kind="joint", fittings=(Fitting(id="x-1", kind="support", at_mm=600),)),
+            "should be a joint",
+        ),
     ],
 )
 def test_what_cannot_be_done_is_refused_and_named(

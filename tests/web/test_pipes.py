@@ -1,0 +1,134 @@
+"""Pipes station: either pipe, corners, what sits on it, and looking for a way step by step."""
+
+from __future__ import annotations
+
+import html
+import json
+import re
+from typing import Any
+
+import pytest
+
+from gale_nook.web.stations.pipes import MOST_WAYS
+from tests.web.conftest import Page
+
+pytestmark = pytest.mark.store
+
+
+def _steps(page: Page, job: int, most: int = 80) -> list[str]:
+    """The answers of one search, each step asked for as the page would, until no further one is."""
+    answers, values = [], {"step": "0", "mouths": "[]", "stopped": "no"}
+    for _ in range(most):
+        answer = page.post(f"/jobs/{job}/pipes/find", values)
+        assert answer.status_code == 200
+        answers.append(answer.text)
+        asked = re.search(r'hx-trigger="load".*?hx-vals=\'([^\']+)\'', answer.text)
+        if asked is None:
+            return answers
+        values = {name: str(value) for name, value in json.loads(html.unescape(asked[1])).items()}
+    raise AssertionError("the search never ends")
+
+
+def _commands(text: str) -> list[dict[str, Any]]:
+    """The commands on a page's buttons that take a run or move the heater."""
+    found = [
+        json.loads(json.loads(html.unescape(values))["command"])
+        for values in re.findall(r"hx-vals='([^']*command[^']*)'", text)
+    ]
+    return [command for command in found if command["op"] in {"take-run", "place"}]
+
+
+def test_the_panel_shows_one_pipe_at_a_time(page: Page) -> None:
+    job = page.new("heron")
+    exhaust, intake = page.get(f"/jobs/{job}/pipes").text, page.get(f"/jobs/{job}/pipes?tube=intake").text
+    assert "First firing" in exhaust
+    assert "First firing" not in intake
+    assert 'name="set:pipes.exhaust.nodes.n-3.z_mm"' in exhaust
+    assert 'name="set:pipes.intake.nodes.n-2.z_mm"' in intake
+    assert 'id="grip-plan-air-n-1"' in intake
+    assert 'id="grip-plan-air-n-1"' not in exhaust
+
+
+def test_a_bend_is_inserted_into_the_straight_before_a_node(page: Page) -> None:
+    job = page.new("heron")
+    for number, (tube, node) in enumerate((("exhaust", "n-3"), ("intake", "n-1")), 1):
+        before = page.head(job).plan.pipes.route(tube).nodes
+        page.post(f"/jobs/{job}/pipes/insert", {"base": str(number), "tube": tube, "node": node})
+        after = page.head(job).plan.pipes.route(tube).nodes
+        at = [n.id for n in before].index(node)
+        assert [n.id for n in after if n in before] == [n.id for n in before]
+        assert after[at] not in before
+        assert after[at + 1].id == node
+    gone = page.post(f"/jobs/{job}/pipes/insert", {"base": "3", "tube": "exhaust", "node": "n-77"})
+    assert gone.status_code == 422
+    assert "not there any more" in gone.text
+
+
+def test_what_sits_on_a_pipe_is_put_on_moved_and_taken_off(page: Page) -> None:
+    job = page.new("heron")
+    lagging = {"id": "lagging", "kind": "lagging", "at_mm": 50, "length_mm": 200}
+    page.command(job, "pipes", 1, {"op": "add", "collection": "pipes.exhaust.fittings", "item": lagging})
+    page.set(job, "pipes", 2, pipes__exhaust__fittings__lagging__layers="2")
+    page.set(job, "pipes", 3, pipes__exhaust__fittings__silencer__drain_down="no")
+    route = page.head(job).plan.pipes.exhaust
+    assert route.of_kind("lagging")[0].layers == 2
+    assert route.of_kind("silencer")[0].drain_down is False
+    over = page.set(job, "pipes", 4, pipes__exhaust__fittings__lagging__layers="9")
+    assert over.status_code == 422
+    page.command(job, "pipes", 4, {"op": "remove", "collection": "pipes.exhaust.fittings", "item_id": "lagging"})
+    assert page.head(job).plan.pipes.exhaust.of_kind("lagging") == ()
+
+
+def test_the_edges_at_which_it_may_end_are_the_jobs_own(page: Page) -> None:
+    job = page.new("heron")
+    page.command(job, "pipes", 1, {"op": "edges", "edges": ["rear"]})
+    assert page.head(job).plan.pipes.edges == ("rear",)
+    assert page.command(job, "pipes", 2, {"op": "edges", "edges": []}).status_code == 422
+    page.set(job, "pipes", 2, pipes__mouth_from_mm="1 m")
+    page.set(job, "pipes", 3, pipes__mouth_from_mm="")
+    assert page.head(job).plan.pipes.mouth_from_mm is None
+
+
+def test_a_search_offers_ways_that_the_checks_pass(page: Page) -> None:
+    job = page.new("quarto")
+    answers = _steps(page, job)
+    ways = [command for text in answers for command in _commands(text)]
+    assert 1 <= len(ways) <= MOST_WAYS
+    assert "That is all that was found" in answers[-1]
+    for letter, way in zip("ABC", ways, strict=False):
+        assert any(f"Way {letter}" in text for text in answers)
+        fresh = page.new("quarto")
+        taken = page.command(fresh, "pipes", 1, way)
+        assert taken.status_code == 200
+        text = page.get(f"/jobs/{fresh}/pipes").text
+        assert not re.search(
+            r'class="finding[^"]*verdict-over"[^>]*data-rule="pipes\.(length|bends|radius|mouth)', text
+        )
+
+
+def test_a_search_without_a_way_says_what_stops_it(page: Page) -> None:
+    job = page.new("wren")
+    page.command(job, "pipes", 1, {"op": "edges", "edges": ["rear"]})
+    answers = _steps(page, job)
+    assert not any(command["op"] == "take-run" for text in answers for command in _commands(text))
+    said = re.findall(r'<p class="stopped">(.*?)</p>', "".join(answers), re.DOTALL)
+    assert said, answers[-1]
+    assert re.search(r"\d", said[0])
+
+
+@pytest.mark.parametrize(
+    "wrong",
+    [
+        {"step": "900"}, {"step": "-1"}, {"step": ""}, {"step": "²"}, {"step": "0", "mouths": "here"},
+        {"step": "0", "mouths": "[[1,2]]"}, {"step": "0", "mouths": "7"},
+        {"step": "0", "mouths": "[[NaN,0,0]]"},
+    ],
+)  # fmt: skip
+def test_a_step_that_is_none_is_refused(page: Page, wrong: dict[str, str]) -> None:
+    assert page.post(f"/jobs/{page.new('heron')}/pipes/find", wrong).status_code == 422
+
+
+def test_without_a_spot_there_is_nothing_to_look_from(page: Page) -> None:
+    answer = page.post(f"/jobs/{page.new('blank')}/pipes/find", {"step": "0"})
+    assert answer.status_code == 422
+    assert "choose a heater and a spot first" in answer.text
