@@ -179,9 +179,9 @@ def test_what_sits_on_the_pipe_is_put_on_and_moved_along(tab: Page, jobs: Jobs) 
     _saved(tab, 3)
     (further,) = _exhaust(jobs, job).of_kind("silencer")
     assert further.at_mm == silencer.at_mm + 50
-    tab.get_by_role("button", name="+ lagging").click()
+    tab.get_by_role("button", name="+ lagged stretch").click()
     _saved(tab, 4)
-    expect(tab.locator("#fittings")).to_contain_text("lagging")
+    expect(tab.locator("#fittings")).to_contain_text("lagged stretch")
     assert len(_exhaust(jobs, job).of_kind("lagging")) == 1
 
 
