@@ -6,11 +6,11 @@ import logging
 
 import structlog
 
-from benchmarks import core, night, server, spot
+from benchmarks import core, night, pipes, server, spot
 
 
 def main() -> None:
-    for figure, aim in (*core.figures(), *night.figures(), *spot.figures()):
+    for figure, aim in (*core.figures(), *night.figures(), *spot.figures(), *pipes.figures()):
         print(figure.line(aim))
     with server.running() as (client, job, url):
         structlog.configure(wrapper_class=structlog.make_filtering_bound_logger(logging.ERROR))

@@ -16,8 +16,8 @@ from gale_nook.core.spot.room import obstacles
 from gale_nook.demo.load import demo_plan
 
 
-def recorded_pairs(plan_name: str) -> list[tuple[Any, Any]]:
-    """Return every pair of bodies whose distance a check of the plan asks the collision library for."""
+def recorded_pairs(plan_name: str, stations: tuple[str, ...] | None = None) -> list[tuple[Any, Any]]:
+    """Return every pair of bodies whose distance a check of the plan, or of some stations, asks the collision library for."""
     pairs: list[tuple[Any, Any]] = []
     original = fcl.distance
 
@@ -27,7 +27,7 @@ def recorded_pairs(plan_name: str) -> list[tuple[Any, Any]]:
 
     shapes.fcl.distance = recording
     try:
-        check(demo_plan(plan_name), load_catalogue())
+        check(demo_plan(plan_name), load_catalogue(), stations)
     finally:
         shapes.fcl.distance = original
     return pairs

@@ -7,7 +7,7 @@ import sys
 from dataclasses import asdict
 from enum import StrEnum
 from pathlib import Path
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 import typer
 
@@ -21,8 +21,10 @@ from gale_nook.core.heat.loss import HeatLoss, heat_loss
 from gale_nook.core.heat.night import simulate_night
 from gale_nook.core.heater.choice import derated_w
 from gale_nook.core.heater.sheets import book_of
-from gale_nook.core.pipes.proposals import EDGE_WORDS, Proposal, proposals
+from gale_nook.core.pipes.air_ways import air_runs, air_ways, what_stops_air
+from gale_nook.core.pipes.proposals import proposals
 from gale_nook.core.pipes.report import pipes_report
+from gale_nook.core.pipes.ways import Proposal
 from gale_nook.core.pipes.why_not import reasons_against
 from gale_nook.core.plan.document import MAX_PLAN_BYTES, Plan, plan_schema, read_plan
 from gale_nook.core.plan.words import TUBE_WORDS
@@ -47,6 +49,7 @@ class Format(StrEnum):
 
 
 PlanFile = Annotated[Path, typer.Argument(help="a plan file, or - for standard input", metavar="PLAN.json")]
+TubeOption = Annotated[Literal["exhaust", "intake"], typer.Option("--tube", help="of which pipe")]
 FormatOption = Annotated[Format, typer.Option("--format", help="how to print")]
 
 
@@ -230,32 +233,26 @@ def pipes_of_plan(
 
 
 @app.command("route")
-def route_of_plan(plan_file: PlanFile, form: FormatOption = Format.TEXT) -> None:
-    """Find up to three ways for the exhaust, or say what stops it. Ends with 1 when there is none."""
+def route_of_plan(plan_file: PlanFile, form: FormatOption = Format.TEXT, tube: TubeOption = "exhaust") -> None:
+    """Find up to three ways for the exhaust or the combustion air, or say what stops it. Ends with 1 when there is none."""
     derived = Derived(_read(plan_file), load_catalogue())
     if derived.plan.spot is None or derived.mount is None:
         typer.echo(
-            f"{plan_file}: the exhaust starts at the heater's port: there is no heater in its place yet.", err=True
+            f"{plan_file}: the burner's pipes start at the heater's ports: there is no heater in its place yet.",
+            err=True,
         )
         raise typer.Exit(OVER)
-    ways = list(proposals(derived))
-    reasons = () if ways else reasons_against(derived)
+    ways = list(proposals(derived) if tube == "exhaust" else air_ways(derived))
+    reasons: tuple[str, ...] = ()
+    if not ways:
+        reasons = reasons_against(derived) if tube == "exhaust" else (what_stops_air(derived, air_runs(derived)),)
     if form is Format.JSON:
-        told = [
-            {
-                **asdict(way),
-                "route": way.route.model_dump(mode="json"),
-                "least": _as_data(way.least) if way.least else None,
-            }
-            for way in ways
-        ]
+        told = [_way_data(way) for way in ways]
         _print_json({"plan": derived.plan.name, "ways": told, "stopped": [say(reason) for reason in reasons]})
     else:
         for letter, way in zip("ABC", ways, strict=False):
             pressure = f", {way.back_pressure_pa:.0f} Pa" if way.back_pressure_pa is not None else ""
-            typer.echo(
-                f"{letter}: to {EDGE_WORDS[way.edge]}, {way.length_mm:.0f} mm, {way.bend_sum_deg:.0f}° of bends{pressure}"
-            )
+            typer.echo(f"{letter}: {way.where}, {way.length_mm:.0f} mm, {way.bend_sum_deg:.0f}° of bends{pressure}")
             for node in way.route.nodes:
                 typer.echo(f"   {node.x_mm:6.0f} {node.y_mm:6.0f} {node.z_mm:6.0f}")
             typer.echo(f"   tightest: {say(way.least.sentence)}" if way.least is not None else "   nothing near it")

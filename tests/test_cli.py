@@ -120,6 +120,19 @@ def test_pipes_prints_falls_pressure_and_temperatures() -> None:
     assert RUN.invoke(app, ["pipes", str(PLANS / "quarto.json")]).exit_code == 1
 
 
+def test_ways_are_printed_for_either_pipe_and_what_stops_them() -> None:
+    for tube in ("exhaust", "intake"):
+        done = RUN.invoke(app, ["route", str(PLANS / "heron.json"), "--tube", tube, "--format", "json"])
+        assert done.exit_code == 0
+        ways = json.loads(done.stdout)["ways"]
+        assert [way["tube"] for way in ways] == [tube] * 3
+        assert all(way["length_mm"] > 150 and way["route"]["nodes"] for way in ways)
+    stopped = RUN.invoke(app, ["route", str(PLANS / "wren.json")])
+    assert stopped.exit_code == 1
+    assert "are asked for" in stopped.stdout
+    assert RUN.invoke(app, ["route", str(PLANS / "blank.json")]).exit_code == 1
+
+
 def test_drill_writes_a_sheet(tmp_path: Path) -> None:
     out = tmp_path / "drill.pdf"
     assert RUN.invoke(app, ["drill", str(PLANS / "heron.json"), "--pdf", str(out)]).exit_code == 0

@@ -9,15 +9,15 @@ from typing import Any
 
 import pytest
 
-from gale_nook.web.stations.pipes import MOST_WAYS
+from gale_nook.web.way_steps import MOST_WAYS
 from tests.web.conftest import Page
 
 pytestmark = pytest.mark.store
 
 
-def _steps(page: Page, job: int, most: int = 80) -> list[str]:
+def _steps(page: Page, job: int, tube: str = "exhaust", most: int = 80) -> list[str]:
     """The answers of one search, each step asked for as the page would, until no further one is."""
-    answers, values = [], {"step": "0", "mouths": "[]", "stopped": "no"}
+    answers, values = [], {"step": "0", "mouths": "[]", "stopped": "no", "tube": tube}
     for _ in range(most):
         answer = page.post(f"/jobs/{job}/pipes/find", values)
         assert answer.status_code == 200
@@ -25,7 +25,7 @@ def _steps(page: Page, job: int, most: int = 80) -> list[str]:
         asked = re.search(r'hx-trigger="load".*?hx-vals=\'([^\']+)\'', answer.text)
         if asked is None:
             return answers
-        values = {name: str(value) for name, value in json.loads(html.unescape(asked[1])).items()}
+        values = {name: str(value) for name, value in json.loads(html.unescape(asked[1])).items()} | {"tube": tube}
     raise AssertionError("the search never ends")
 
 
@@ -104,6 +104,15 @@ def test_a_search_offers_ways_that_the_checks_pass(page: Page) -> None:
         assert not re.search(
             r'class="finding[^"]*verdict-over"[^>]*data-rule="pipes\.(length|bends|radius|mouth)', text
         )
+
+
+def test_the_combustion_airs_search_offers_three_ways(page: Page) -> None:
+    job = page.new("heron")
+    answers = _steps(page, job, "intake")
+    ways = [command for text in answers for command in _commands(text)]
+    assert [way["tube"] for way in ways] == ["intake"] * MOST_WAYS
+    page.command(job, "pipes", 1, ways[1])
+    assert page.head(job).plan.pipes.intake.model_dump(mode="json") == ways[1]["route"]
 
 
 def test_a_search_without_a_way_says_what_stops_it(page: Page) -> None:

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from gale_nook.core.checking import check
 from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import TakeRun
-from gale_nook.core.findings.finding import Finding, Verdict
+from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.findings.registry import sheet_band
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.pipes.finder import Found, Wanted, find_way, wanted_of
@@ -19,6 +19,7 @@ from gale_nook.core.pipes.joints import proposed_joints
 from gale_nook.core.pipes.start import SILENCER_MM
 from gale_nook.core.pipes.supports import proposed_supports
 from gale_nook.core.pipes.tubes import tube_of
+from gale_nook.core.pipes.ways import Proposal, told
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.pipes import EdgeName, Fitting, Route, RouteNode
 
@@ -26,30 +27,6 @@ EDGE_WORDS: dict[EdgeName, str] = {"left": "the left side", "right": "the right 
 HASTE = 1.3
 # (gap on top, haste): more gap where bends cut off too much of their corners, then again without haste
 TRIES = ((8.0, HASTE), (0.0, HASTE), (25.0, HASTE), (8.0, 1.0), (0.0, 1.0))
-
-
-@dataclass(frozen=True)
-class Proposal:
-    """A way that every check of the exhaust lets pass, and what speaks for and against it.
-
-    Attributes:
-        least: of its checks the one with the least margin in mm.
-        mouth: in the vehicle's frame, mm.
-    """
-
-    edge: EdgeName
-    route: Route
-    length_mm: float
-    bend_sum_deg: float
-    back_pressure_pa: float | None
-    joints: int
-    on_factory_fixings: int
-    least: Finding | None
-    mouth: Vec3
-
-    @property
-    def command(self) -> TakeRun:
-        return TakeRun(tube="exhaust", route=self.route)
 
 
 def propose(derived: Derived, edge: EdgeName, avoid: tuple[Vec3, ...] = ()) -> Proposal | None:
@@ -71,12 +48,14 @@ def propose(derived: Derived, edge: EdgeName, avoid: tuple[Vec3, ...] = ()) -> P
 def proposals(derived: Derived) -> Iterator[Proposal]:
     """Yield up to one way to each edge that the job permits, then others to the same edges until there are three."""
     found: list[Proposal] = []
+    reached: list[EdgeName] = []
     for edge in edges_nearest_first(derived):
         proposal = propose(derived, edge)
         if proposal is not None:
             found.append(proposal)
+            reached.append(edge)
             yield proposal
-    for edge in {proposal.edge: None for proposal in found}:
+    for edge in reached:
         if len(found) >= 3:
             return
         proposal = propose(derived, edge, tuple(other.mouth for other in found))
@@ -115,7 +94,7 @@ def _proved(derived: Derived, found: Found, wanted: Wanted) -> Proposal | None:
             straighter = _fitted(derived, fewer)
             if not _over(straighter, derived):
                 best = straighter
-    return _told(best, derived, found.edge)
+    return told(best, derived, "exhaust", f"to {EDGE_WORDS[found.edge]}", found.edge)
 
 
 def _fitted(derived: Derived, route: Route) -> Plan:
@@ -144,17 +123,3 @@ def _supports(derived: Derived) -> tuple[Fitting, ...]:
 def _over(plan: Plan, derived: Derived) -> bool:
     found = check(plan, derived.catalogue, ("pipes",), derived).findings
     return any(finding.verdict is Verdict.OVER and tube_of(finding.rule) == "exhaust" for finding in found)
-
-
-def _told(plan: Plan, derived: Derived, edge: EdgeName) -> Proposal | None:
-    done = check(plan, derived.catalogue, ("pipes",), derived)
-    run, route = done.derived.exhaust, plan.pipes.exhaust
-    if run is None or route is None:
-        return None
-    near = [f for f in done.findings if f.rule in {"pipes.clearance", "pipes.mouth_opening", "pipes.mouth_part"}]
-    loss = done.derived.pressure.get("exhaust")
-    return Proposal(
-        edge, route, run.length_mm, run.bend_sum_deg, loss.total_pa if loss is not None else None, len(route.of_kind("joint")),
-        sum(1 for f in route.of_kind("support") if f.feature is not None),
-        min(near, key=lambda f: f.margin if f.margin is not None else math.inf, default=None), run.mouth,
-    )  # fmt: skip

@@ -1,0 +1,52 @@
+"""The pipes' rules against the distance calls they make; the search for a way, and its growth by cells and by solids."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import replace
+
+import fcl
+
+from benchmarks.core import recorded_pairs
+from benchmarks.spot import crowded
+from benchmarks.timing import Figure, compare
+from gale_nook.catalogue.load import load_catalogue
+from gale_nook.core.checking import check
+from gale_nook.core.derived import Derived
+from gale_nook.core.pipes.finder import find_way, wanted_of
+from gale_nook.core.pipes.proposals import HASTE, proposals
+from gale_nook.demo.load import demo_plan
+
+
+def figures() -> Iterator[tuple[Figure, str]]:
+    book, plan = load_catalogue(), demo_plan("heron")
+    request = fcl.DistanceRequest(enable_nearest_points=True, enable_signed_distance=True)
+    made = recorded_pairs("heron", ("pipes",))
+
+    def rules() -> None:
+        check(plan, book, ("pipes",))
+
+    def bare() -> None:
+        for a, b in made:
+            fcl.distance(a, b, request, fcl.DistanceResult())
+
+    yield compare("all pipe rules of Heron", rules, f"its {len(made)} bare distance calls", bare), "under 10 ms"
+    derived = Derived(plan, book)
+
+    def way(at: Derived, step_mm: float = 20.0) -> None:
+        find_way(at, "left", replace(wanted_of(at), step_mm=step_mm, haste=HASTE))
+
+    def ways() -> None:
+        list(proposals(Derived(plan, book)))
+
+    yield compare("a way for Heron, 20 mm", lambda: way(derived), "all its pipe rules", rules, 5), "under 2 s"
+    yield compare("three ways for Heron, proved by every rule", ways, "one way", lambda: way(derived), 3), "under 2 s"
+    for step in (40.0, 20.0, 10.0):
+        cells = f"a way for Heron, grid of {step:g} mm"
+        yield compare(cells, lambda s=step: way(derived, s), "at 20 mm", lambda: way(derived), 3), "growth"  # type: ignore[misc]
+    few = Derived(crowded(25), book)
+    for number in (25, 100, 400):
+        many = Derived(crowded(number), book)
+        found = find_way(many, "left", replace(wanted_of(many), haste=HASTE))
+        name = f"a way with {number} solids ({'found' if found else 'none there'})"
+        yield compare(name, lambda m=many: way(m), "with 25", lambda: way(few), 3), "growth"  # type: ignore[misc]

@@ -1,0 +1,88 @@
+"""Ways for the combustion air: clear by every check, apart from one another, or a word on what stops them."""
+
+from __future__ import annotations
+
+import itertools
+import math
+
+import pytest
+
+from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.checking import check
+from gale_nook.core.derived import Derived
+from gale_nook.core.edits.apply import apply
+from gale_nook.core.edits.commands import AddItem, Command, SetOwnLimit, set_value
+from gale_nook.core.findings.finding import Verdict
+from gale_nook.core.pipes.air_ways import APART_MM, PART, air_parts, air_runs, air_way, air_ways, what_stops_air
+from gale_nook.core.plan.document import Plan
+from gale_nook.core.plan.stations import OwnLimit
+from gale_nook.core.plan.vehicle import BoxSolid
+from gale_nook.demo.load import demo_plan
+
+
+@pytest.mark.parametrize("name", ["heron", "wren", "quarto"])
+def test_each_way_is_clear_by_every_check_of_the_combustion_air(name: str, catalogue: Catalogue) -> None:
+    plan = demo_plan(name)
+    ways = list(air_ways(Derived(plan, catalogue)))
+    assert len(ways) == 3
+    for way in ways:
+        found = check(apply(plan, way.command, catalogue), catalogue, ("pipes",)).findings
+        ours = [
+            f for f in found if f.rule.startswith("pipes.air_") or f.rule in {"pipes.tubes_apart", "pipes.mouths_apart"}
+        ]
+        assert len(ours) > 8
+        assert [f.rule for f in ours if f.verdict is Verdict.OVER] == []
+        assert way.tube == "intake"
+        assert way.route.of_kind("filter")
+    for one, other in itertools.combinations(ways, 2):
+        assert math.dist(one.mouth, other.mouth) >= APART_MM
+
+
+def test_the_cheapest_come_first_and_none_points_at_the_exhausts_mouth(heron: Plan, catalogue: Catalogue) -> None:
+    derived = Derived(heron, catalogue)
+    runs = air_runs(derived)
+    assert [run.costs for run in runs] == sorted(run.costs for run in runs)
+    assert air_parts(runs) == math.ceil(len(runs) / PART)
+    exhaust = derived.exhaust
+    assert exhaust is not None
+    far = apply(heron, SetOwnLimit(limit=OwnLimit(id="mouths_apart_mm", minimum=900, note="test")), catalogue)
+    kept = air_runs(Derived(far, catalogue))
+    assert 0 < len(kept) < len(runs)
+    assert all(math.dist(run.points[-1], exhaust.mouth) >= 900 for run in kept)
+
+
+def _boxed_in(plan: Plan, catalogue: Catalogue) -> Plan:
+    """A traction battery round the combustion air's port, below it and on every side."""
+    x, y, z = Derived(plan, catalogue).port_point(Derived(plan, catalogue).port("intake"))
+    box = {"x_mm": x - 400, "y_mm": y - 400, "z_mm": z - 300, "length_mm": 800, "width_mm": 800, "height_mm": 250}
+    solid = BoxSolid.model_validate({"id": "wall", "name": "battery box", "kind": "traction-battery", **box})
+    return apply(plan, AddItem(collection="vehicle.solids", item=solid), catalogue)
+
+
+def test_what_stops_every_run_is_named_with_its_figure(heron: Plan, catalogue: Catalogue) -> None:
+    plan = _boxed_in(heron, catalogue)
+    derived = Derived(plan, catalogue)
+    runs = air_runs(derived)
+    assert all(air_way(derived, runs, part) is None for part in range(air_parts(runs)))
+    assert list(air_ways(derived)) == []
+    said = what_stops_air(derived, runs)
+    assert "the best one breaks" in said
+    assert "battery box" in said
+
+
+def test_with_no_direction_left_that_is_said(heron: Plan, catalogue: Catalogue) -> None:
+    plan = apply(heron, SetOwnLimit(limit=OwnLimit(id="mouths_apart_mm", minimum=2000, note="test")), catalogue)
+    derived = Derived(plan, catalogue)
+    assert air_runs(derived) == ()
+    assert "exhaust's mouth" in what_stops_air(derived, ())
+
+
+@pytest.mark.parametrize(
+    ("command", "filters"),
+    [(set_value("pipes.filter", "expected"), 1), (set_value("pipes.filter", "optional"), 0)],
+)
+def test_a_filter_goes_on_it_where_the_job_wants_one(
+    heron: Plan, catalogue: Catalogue, command: Command, filters: int
+) -> None:
+    way = next(air_ways(Derived(apply(heron, command, catalogue), catalogue)))
+    assert len(way.route.of_kind("filter")) == filters
