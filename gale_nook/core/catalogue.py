@@ -150,7 +150,7 @@ class SolidKind(Sourced):
     """What a kind of solid implies for the work around it.
 
     Attributes:
-        where: inside, below the floor, or outside the shell.
+        where: inside, below the floor, outside the shell, or in the engine bay.
         hazard: what drilling into it or heating it would be; None for furniture and the like.
         hole_mm: metal to leave between the edge of a hole and it; None when a hole cannot reach it.
         exhaust_mm: gap between an unlagged exhaust pipe and it; None where there is no such rule.
@@ -161,7 +161,7 @@ class SolidKind(Sourced):
         body_mm: gap between the heater's body and it; 0 where it may touch.
     """
 
-    where: Literal["inside", "below", "outside"]
+    where: Literal["inside", "below", "outside", "engine-bay"]
     hazard: Literal["structure", "brakes", "fire", "restraint", "shock", "fumes"] | None = None
     hole_mm: Annotated[float, Field(ge=0, le=500)] | None = None
     exhaust_mm: Annotated[float, Field(ge=0, le=1000)] | None = None
@@ -231,6 +231,7 @@ class MountHole(Frozen):
     Attributes:
         diameter_mm: of a round hole; of the drill for the corners of a cut.
         length_mm, width_mm: of a cut, along and across the heater; None for a round hole.
+        z_mm: above the mount's plane, of a hole through a wall or the bulkhead; None for one in the floor.
     """
 
     name: Name
@@ -239,6 +240,7 @@ class MountHole(Frozen):
     diameter_mm: Annotated[float, Field(gt=0, le=400)]
     length_mm: Annotated[float, Field(gt=0, le=600)] | None = None
     width_mm: Annotated[float, Field(gt=0, le=600)] | None = None
+    z_mm: OffsetMm | None = None
 
     @model_validator(mode="after")
     def _cut_has_both(self) -> MountHole:
@@ -269,6 +271,9 @@ class Mount(Frozen):
     """A way of fixing the heater, with its holes and the floor stack that it passes.
 
     Attributes:
+        place: of the heater: in the cabin, under the floor, or in the engine bay.
+        through: what its holes go through; a wall is the one that its ports point at, the bulkhead is that of the engine bay.
+        stack: thickness that it passes: of the floor; from the body to the outer skin; of the bulkhead.
         body: of the heater as it stands on this mount, where that is not as on the others: on its side, or in a box.
         ports: of the heater on this mount, where they are others than the sheet's.
         limits: of the sheet that are others on this mount.
@@ -277,7 +282,8 @@ class Mount(Frozen):
 
     id: CatalogueId
     label: Name
-    place: Literal["inside", "below"] = "inside"
+    place: Literal["inside", "below", "engine-bay"] = "inside"
+    through: Literal["floor", "wall", "bulkhead"] = "floor"
     holes: Annotated[tuple[MountHole, ...], Field(max_length=12)]
     stack: Limit
     body: Body | None = None
@@ -285,6 +291,20 @@ class Mount(Frozen):
     limits: Annotated[dict[CatalogueId, Limit], Field(max_length=40, default_factory=dict)]
     sealing: Note = ""
     service: Note = ""
+
+    @model_validator(mode="after")
+    def _holes_belong(self) -> Mount:
+        if any((hole.z_mm is None) != (self.through == "floor") for hole in self.holes):
+            raise ValueError(
+                "a hole through a wall or bulkhead has a height above the mount's plane; one in the floor has none"
+            )
+        if (self.place == "engine-bay") != (self.through == "bulkhead"):
+            raise ValueError("a heater in the engine bay has its fittings through the bulkhead, and no other has")
+        if self.through == "wall" and not all(
+            name in self.ports and self.ports[name].direction[2] == 0 for name in ("exhaust", "intake")
+        ):
+            raise ValueError("a mount through a wall has an exhaust and an intake port of its own that point level")
+        return self
 
 
 class Output(Frozen):

@@ -53,6 +53,23 @@ class PlacedHole:
         return 0.0 if self.is_cut else self.diameter_mm / 2
 
 
+@dataclass(frozen=True, slots=True)
+class FaceHole:
+    """A round hole through a side wall or the engine bay's bulkhead.
+
+    Attributes:
+        face: "left", "right" or "bulkhead".
+        along_mm: behind the datum; through the bulkhead, right of the centre line.
+        z_mm: above the load floor.
+    """
+
+    name: str
+    face: Literal["left", "right", "bulkhead"]
+    along_mm: float
+    z_mm: float
+    diameter_mm: float
+
+
 class Derived:
     """A plan with its catalogue, and the geometry and sums that follow from them.
 
@@ -109,8 +126,25 @@ class Derived:
         return -self.steel_mm - self.plan.vehicle.floor.corrugation_mm
 
     @cached_property
-    def stack_mm(self) -> float:
-        """What the mount has to pass: floor stack and ribs, less what is rebated, with what is packed."""
+    def stack_mm(self) -> float | None:
+        """What the mount has to pass; None where that was not measured.
+
+        Through the floor its stack and ribs, less what is rebated, with what is packed; through a wall the way from the
+        body to the outer skin; through the bulkhead its thickness.
+        """
+        mount, corners = self.mount, self.body_low_high
+        if mount is None or mount.through == "floor":
+            return self.floor_stack_mm
+        if mount.through == "bulkhead":
+            return self.plan.vehicle.shell.firewall_mm
+        if corners is None or self.wall is None:
+            return None
+        half = self.plan.vehicle.shell.outer_width_mm / 2
+        return corners[0][1] + half if self.wall == "left" else half - corners[1][1]
+
+    @cached_property
+    def floor_stack_mm(self) -> float:
+        """Floor stack and ribs, less what is rebated, with what is packed."""
         spot = self.plan.spot
         change = (spot.packing_mm - spot.rebate_mm) if spot is not None else 0.0
         return self.finish_z_mm - self.underside_z_mm + change
@@ -127,11 +161,11 @@ class Derived:
     def _solids_by_side(self) -> dict[str, list[tuple[Solid, SolidKind, Shape]]]:
         return {
             where: [entry for entry in self.solids if entry[1].where == where]
-            for where in ("inside", "below", "outside")
+            for where in ("inside", "below", "outside", "engine-bay")
         }
 
     def solids_where(self, where: str) -> list[tuple[Solid, SolidKind, Shape]]:
-        """Return the solids that are "inside" or "below"."""
+        """Return the solids that are "inside", "below", "outside" or in the "engine-bay"."""
         return self._solids_by_side[where]
 
     # --- the heater in its place ---
@@ -142,6 +176,34 @@ class Derived:
             return None
         return self.sheet.mount(self.plan.spot.mount)
 
+    def suits(self, mount: Mount) -> bool:
+        """Return whether the floor is neither too thick nor too thin for a mount; one that spares the floor always is."""
+        return mount.through != "floor" or mount.stack.holds(self.floor_stack_mm)
+
+    @cached_property
+    def wall(self) -> Literal["left", "right"] | None:
+        """The side wall that the ports of a mount through a wall point at; None where they point along the vehicle."""
+        if self.mount is None or self.mount.through != "wall":
+            return None
+        across = self.leaving("exhaust")[1]
+        return None if abs(across) < 0.5 else "right" if across > 0 else "left"
+
+    @cached_property
+    def face_holes(self) -> tuple[FaceHole, ...]:
+        """Every hole of the mount through the wall that it faces, or through the engine bay's bulkhead."""
+        spot, mount = self.plan.spot, self.mount
+        if spot is None or mount is None:
+            return ()
+        face = "bulkhead" if mount.through == "bulkhead" else self.wall
+        if face is None:
+            return ()
+        plane = self.mount_plane_z_mm
+        found = []
+        for hole in mount.holes:
+            along = spot.y_mm + hole.y_mm if face == "bulkhead" else self.at_spot(hole.x_mm, hole.y_mm)[0]
+            found.append(FaceHole(hole.name, face, along, plane + (hole.z_mm or 0.0), hole.diameter_mm))
+        return tuple(found)
+
     @property
     def body(self) -> Body:
         """The heater's body as it stands on its mount. Needs a sheet."""
@@ -149,12 +211,19 @@ class Derived:
             raise ValueError("there is no heater yet")
         return self.mount.body if self.mount is not None and self.mount.body is not None else self.sheet.body
 
+    @property
+    def mount_plane_top_mm(self) -> float:
+        """Height of whichever is higher, the floor's finish or the plane that the mount stands on."""
+        return max(self.finish_z_mm, self.mount_plane_z_mm)
+
     @cached_property
     def mount_plane_z_mm(self) -> float:
         """Height that the body stands on (inside), or hangs from (below)."""
         spot = self.plan.spot
         if self.mount is None or spot is None or self.mount.place == "below":
             return self.underside_z_mm
+        if self.mount.place == "engine-bay":
+            return spot.z_mm
         return self.finish_z_mm - spot.rebate_mm + spot.packing_mm
 
     def at_spot(self, x_mm: float, y_mm: float) -> tuple[float, float]:
@@ -177,7 +246,7 @@ class Derived:
         half_y = (body.length_mm if turned else body.width_mm) / 2
         plane = self.mount_plane_z_mm
         low_z, high_z = (
-            (plane, plane + body.height_mm) if self.mount.place == "inside" else (plane - body.height_mm, plane)
+            (plane - body.height_mm, plane) if self.mount.place == "below" else (plane, plane + body.height_mm)
         )
         return ((cx - half_x, cy - half_y, low_z), (cx + half_x, cy + half_y, high_z))
 
@@ -190,14 +259,22 @@ class Derived:
 
     @cached_property
     def holes(self) -> tuple[PlacedHole, ...]:
-        """Every hole of the mount in the vehicle's frame."""
+        """Every hole of the mount in the floor, in the vehicle's frame."""
         spot = self.plan.spot
-        if self.mount is None or spot is None:
+        if self.mount is None or spot is None or self.mount.through != "floor":
             return ()
         return tuple(
             PlacedHole(hole.name, *self.at_spot(hole.x_mm, hole.y_mm), hole.diameter_mm, *hole.half_mm(spot.yaw_deg))
             for hole in self.mount.holes
         )
+
+    @cached_property
+    def at_ports(self) -> list[tuple[Solid, SolidKind, Shape]]:
+        """The solids that pipes meet where they leave the heater: below it, or outside the wall."""
+        also = {"wall": "outside", "bulkhead": "engine-bay"}.get(
+            self.mount.through if self.mount is not None else "floor"
+        )
+        return [*self.solids_where("below"), *(self.solids_where(also) if also is not None else ())]
 
     def port(self, name: PortName) -> Port:
         """Return a port of the heater on its mount. Needs a sheet."""

@@ -56,7 +56,8 @@ def board(check: Check, options: BoardOptions) -> Scene:
         Group(list(survey.elevation_nodes(derived, m, view, options.selected)), {"clip-path": f"url(#{tag}clip-side)"}),
     ]
     if options.floor_picture:
-        picture = _floor_picture(derived.plan.vehicle.shell, m, options.floor_picture)
+        place = derived.mount.place if derived.mount is not None else "inside"
+        picture = _floor_picture(derived.plan.vehicle.shell, m, options.floor_picture, place)
         static.append(Group([picture], {"clip-path": f"url(#{tag}clip-plan)"}))
     name = f"{'Plan from below, mirrored' if view.below else 'Plan from above'}, and the {view.side} side, of {derived.plan.name}"
     nodes: list[Node] = [
@@ -83,9 +84,9 @@ def board(check: Check, options: BoardOptions) -> Scene:
     )
 
 
-def _floor_picture(shell: Shell, m: Mapping, href: str) -> Picture:
+def _floor_picture(shell: Shell, m: Mapping, href: str, place: str) -> Picture:
     """The map's cells stand on multiples of its step; each is drawn from half a step before it to half a step after."""
-    grid = floor_grid(shell)
+    grid = floor_grid(shell, place=place)
     half = STEP_MM / 2
     (u0, v0), (u1, v1) = (
         m.plan(grid.x_mm[0] - half, grid.y_mm[0] - half),

@@ -1,79 +1,220 @@
-"""The close-up: floor section through the mount, to scale."""
+"""The close-up: a section through what the mount passes, to scale, with its clearances as dimensions."""
 
 from __future__ import annotations
 
-from gale_nook.core.derived import Derived
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from gale_nook.core.derived import Derived, PlacedHole
+from gale_nook.core.plan.vehicle import Solid
 from gale_nook.core.quantities.length import UnitSystem, format_length
-from gale_nook.drawing.scene import Line, Node, Rect, Scene, Text
+from gale_nook.core.spot.rules import DRILL_REACH_MM, cut_to_solid_mm
+from gale_nook.drawing.scene import Circle, Line, Node, Point, Rect, Scene, Text
 
 WIDTH = 300.0
-MIDDLE = 84.0
+MIDDLE = 92.0
+RIGHT = 188.0  # where the words begin
+FLANGE_PX = 12.0
+SHOWN_MM = 130.0  # beside the hole, within which a part below is drawn
+TOP = 58.0
 
 
 def section(derived: Derived, system: UnitSystem) -> Scene | None:
-    """Return the floor layers with the mount's collar let in, or None without a place and mount."""
+    """Return the section through the mount's largest hole; None without a place, a mount, or a hole."""
     mount, spot = derived.mount, derived.plan.spot
     if mount is None or spot is None or not mount.holes:
         return None
-    width_mm = max(hole.width_mm or hole.diameter_mm for hole in mount.holes)
-    scale = min(0.9, 84 / width_mm, 120 / max(derived.finish_z_mm - derived.underside_z_mm + 90, 1))
-    top = 34 + 30 * scale
+    return _floor(derived, system) if mount.through == "floor" else _wall(derived, system)
 
-    def v(z_mm: float) -> float:
-        return top + (derived.finish_z_mm - z_mm) * scale
 
-    half = width_mm / 2 * scale
-    nodes: list[Node] = []
-    z = derived.finish_z_mm
-    labelled = -99.0
+# --- through the floor ---
+
+
+@dataclass(frozen=True)
+class _Floor:
+    """The section's scale: hole in the middle, heights downwards from the floor's finish."""
+
+    derived: Derived
+    hole: PlacedHole
+    scale: float
+    system: UnitSystem
+
+    @property
+    def half(self) -> float:
+        return max(self.hole.reach_mm) * self.scale
+
+    def v(self, z_mm: float) -> float:
+        return TOP + (self.derived.mount_plane_top_mm - z_mm) * self.scale
+
+    def words(self, mm: float) -> str:
+        return format_length(mm, self.system)
+
+
+def _floor(derived: Derived, system: UnitSystem) -> Scene:
+    hole = max(derived.holes, key=lambda hole: max(hole.reach_mm))
+    tall = derived.mount_plane_top_mm - derived.underside_z_mm + 110
+    cut = _Floor(derived, hole, min(0.9, 84 / (2 * max(hole.reach_mm)), 150 / tall), system)
+    nodes: list[Node] = [Text((4, 14), f"Section: {cut.words(derived.floor_stack_mm)} to pass", "section-title")]
+    advice = _advice(derived, system)
+    nodes += [Text((4, 28), advice, "section-text strong")] if advice else []
+    nodes += [*_layers(cut), *_below(cut), *_mount(cut), *_floor_dimensions(cut)]
+    return Scene(
+        "Section of the floor through the mount", (WIDTH, _lowest(nodes) + 12), nodes, {"class": "drawing section"}
+    )
+
+
+def _layers(cut: _Floor) -> Iterator[Node]:
+    derived, z, last = cut.derived, cut.derived.finish_z_mm, -99.0
     for layer in derived.plan.vehicle.floor.layers:
-        height = layer.thickness_mm * scale
-        for low, high in ((4.0, MIDDLE - half), (MIDDLE + half, 2 * MIDDLE - 4)):
-            nodes.append(Rect((low, v(z)), (high - low, max(height, 1.2)), f"layer layer-{layer.material}"))
-        at = max(v(z) + height / 2 + 4, labelled + 13)
-        labelled = at
+        height = layer.thickness_mm * cut.scale
+        for low, high in ((14.0, MIDDLE - cut.half), (MIDDLE + cut.half, 2 * MIDDLE - 4)):
+            yield Rect((low, cut.v(z)), (high - low, max(height, 1.2)), f"layer layer-{layer.material}")
+        last = max(cut.v(z) + height / 2 + 4, last + 13)
         label = derived.catalogue.materials[layer.material].label
-        nodes.append(
-            Text(
-                (2 * MIDDLE + 4, at),
-                f"{format_length(layer.thickness_mm, system, unit=False)} {label}"[:26],
-                "section-text",
-            )
+        yield Text(
+            (RIGHT, last), f"{format_length(layer.thickness_mm, cut.system, unit=False)} {label}"[:24], "section-text"
         )
         z -= layer.thickness_mm
     if derived.plan.vehicle.floor.corrugation_mm:
-        rib = derived.plan.vehicle.floor.corrugation_mm * scale
-        nodes.append(Line([(4, v(z) + rib), (2 * MIDDLE - 4, v(z) + rib)], "rib"))
-    plane = v(derived.mount_plane_z_mm)
-    reach = (mount.stack.maximum or 40.0) * scale
-    if mount.place == "inside":
-        nodes.append(Rect((MIDDLE - half - 12, plane - 4), (2 * half + 24, 4), "flange"))
-        nodes.append(Rect((MIDDLE - half + 2, plane), (2 * half - 4, reach), "collar"))
-        nodes.append(Line([(MIDDLE - half - 18, plane + reach), (MIDDLE + half + 18, plane + reach)], "collar-end"))
-        nodes.append(
-            Text(
-                (MIDDLE, plane + reach + 13),
-                f"collar reaches {format_length(mount.stack.maximum or 0, system)}",
-                "section-text",
-                "middle",
-            )
+        yield Line([(14, cut.v(derived.underside_z_mm)), (2 * MIDDLE - 4, cut.v(derived.underside_z_mm))], "rib")
+
+
+def _mount(cut: _Floor) -> Iterator[Node]:
+    mount, plane = cut.derived.mount, cut.v(cut.derived.mount_plane_z_mm)
+    if mount is None or mount.place != "inside":
+        return
+    reach = plane + (mount.stack.maximum or 40.0) * cut.scale
+    yield Rect((MIDDLE - cut.half - FLANGE_PX, plane - 4), (2 * (cut.half + FLANGE_PX), 4), "flange")
+    yield Rect((MIDDLE - cut.half + 2, plane), (2 * cut.half - 4, reach - plane), "collar")
+    yield Line([(MIDDLE - cut.half - 18, reach), (MIDDLE + cut.half + 18, reach)], "collar-end")
+    past = cut.derived.underside_z_mm - (cut.derived.mount_plane_z_mm - (mount.stack.maximum or 40.0))
+    words = f"{cut.words(abs(past))} {'past' if past >= 0 else 'short of'} the underside"
+    yield Text((RIGHT, reach + 4), words[:24], "section-text")
+
+
+def _below(cut: _Floor) -> Iterator[Node]:
+    """The part below that is nearest to the hole, where it is, with the floor that is left beside it."""
+    near = _nearest_below(cut.derived, cut.hole)
+    if near is None or near[1] > SHOWN_MM:
+        return
+    solid, gap, low_z, high_z = near
+    left, top = MIDDLE + cut.half + gap * cut.scale, cut.v(min(high_z, cut.derived.underside_z_mm))
+    width, height = max(2 * MIDDLE + 10 - left, 8.0), max(min((high_z - low_z) * cut.scale, 46.0), 3.0)
+    yield Rect((left, top), (width, height), "section-part", title=solid.name)
+    at = top + height + 9
+    yield from _level((MIDDLE + cut.half, at), (left, at), cut.words(gap), below=True)
+    yield Text((RIGHT, at + 12), solid.name[:24], "section-text")
+
+
+def _nearest_below(derived: Derived, hole: PlacedHole) -> tuple[Solid, float, float, float] | None:
+    """The part that a drill can reach nearest to a hole: itself, the gap, and its heights."""
+    found = []
+    for solid, kind, shape in derived.solids_where("below"):
+        if kind.hole_mm is None or shape.high_z_mm < derived.underside_z_mm - DRILL_REACH_MM:
+            continue
+        away = shape.footprint.signed_distance_mm(hole.x_mm, hole.y_mm) - hole.radius_mm
+        gap = cut_to_solid_mm(hole, solid) if hole.is_cut else away
+        found.append((solid, gap, shape.low_z_mm, shape.high_z_mm))
+    return min(found, key=lambda part: part[1], default=None)
+
+
+def _floor_dimensions(cut: _Floor) -> Iterator[Node]:
+    """Across the hole, down the stack, and what the mount is packed or let in by."""
+    derived, spot = cut.derived, cut.derived.plan.spot
+    at = TOP - 12
+    size = 2 * max(cut.hole.reach_mm)
+    yield from _level(
+        (MIDDLE - cut.half, at), (MIDDLE + cut.half, at), f"{'' if cut.hole.is_cut else '⌀ '}{cut.words(size)}"
+    )
+    yield from _upright((8, cut.v(derived.mount_plane_z_mm)), (8, cut.v(derived.underside_z_mm)))
+    change = (spot.packing_mm - spot.rebate_mm) if spot is not None else 0.0
+    if change:
+        yield Text(
+            (4, 40), f"{cut.words(abs(change))} {'packed' if change > 0 else 'let in'} under the flange", "section-text"
         )
-    advice = _advice(derived)
-    if advice:
-        nodes.append(Text((4, 28), advice, "section-text strong"))
-    nodes.append(Text((4, 14), f"Section: {format_length(derived.stack_mm, system)} to pass", "section-title"))
-    lowest = plane + reach if mount.place == "inside" else labelled
-    bottom = max(v(derived.underside_z_mm), lowest) + 22
-    return Scene("Section of the floor through the mount", (WIDTH, bottom), nodes, {"class": "drawing section"})
 
 
-def _advice(derived: Derived) -> str:
+def _advice(derived: Derived, system: UnitSystem) -> str:
     """What to pack or rebate so that the floor suits the mount; empty where it does."""
-    mount, stack = derived.mount, derived.stack_mm
+    mount, stack = derived.mount, derived.floor_stack_mm
     if mount is None:
         return ""
     if mount.stack.maximum is not None and stack > mount.stack.maximum:
-        return f"{stack - mount.stack.maximum:.0f} mm too thick: rebate, or take a longer collar"
+        return f"{format_length(stack - mount.stack.maximum, system)} too thick: rebate, or take a longer collar"
     if mount.stack.minimum is not None and stack < mount.stack.minimum:
-        return f"{mount.stack.minimum - stack:.0f} mm too thin: pack with a ring"
+        return f"{format_length(mount.stack.minimum - stack, system)} too thin: pack with a ring"
     return ""
+
+
+# --- through a wall or the bulkhead ---
+
+
+def _wall(derived: Derived, system: UnitSystem) -> Scene | None:
+    """Body, wall, and the fitting through it, seen along the wall: the room's side on the left."""
+    mount, corners, holes = derived.mount, derived.body_low_high, derived.face_holes
+    if mount is None or corners is None or not holes:
+        return None
+    shell, hole = derived.plan.vehicle.shell, max(holes, key=lambda hole: hole.diameter_mm)
+    thick, gap, stub = shell.firewall_mm or 0.0, 0.0, 0.0
+    if derived.wall is not None and derived.stack_mm is not None:
+        thick = (shell.outer_width_mm - shell.floor_width_mm) / 2
+        gap, stub = (
+            derived.stack_mm - thick,
+            abs(derived.port_point(derived.port("exhaust"))[1]) - shell.outer_width_mm / 2,
+        )
+    scale = min(0.9, 120 / max(thick + max(gap, 0.0) + max(stub, 0.0) + 40, 1.0))
+    inner = 40.0 + max(gap, 0.0) * scale
+    outer, half, middle = inner + max(thick * scale, 1.5), hole.diameter_mm / 2 * scale, TOP + 60
+    end = outer + max(stub, 6.0) * scale
+    stack = format_length(derived.stack_mm, system) if derived.stack_mm is not None else "not measured"
+    nodes: list[Node] = [
+        Text((4, 14), f"Section: {stack} to pass", "section-title"),
+        Rect((4, middle - 46), (36 - 4, 92), "section-part", title="the heater's body"),
+        Rect((inner, TOP), (outer - inner, 60 - half), "layer"), Rect((inner, middle + half), (outer - inner, 60 - half), "layer"),
+        Rect((36, middle - half + 2), (end - 36, 2 * half - 4), "collar"),
+        Rect((inner - 4, middle - half - FLANGE_PX), (4, 2 * (half + FLANGE_PX)), "flange"),
+        *_upright((end + 12, middle - half), (end + 12, middle + half)),
+        Text((RIGHT, middle), f"⌀ {format_length(hole.diameter_mm, system)} {hole.name}"[:24], "section-text"),
+        Text((RIGHT, middle + 14), f"{format_length(hole.z_mm, system)} above floor", "section-text"),
+    ]  # fmt: skip
+    if derived.wall is not None:
+        nodes += _level((36, TOP - 8), (inner, TOP - 8), format_length(gap, system))
+        nodes += _level((inner, middle + 72), (outer, middle + 72), format_length(thick, system), below=True)
+        nodes += _level((outer, middle + 46), (end, middle + 46), format_length(stub, system), below=True)
+    what = "bulkhead" if hole.face == "bulkhead" else "wall"
+    return Scene(
+        f"Section of the {what} through the mount", (WIDTH, _lowest(nodes) + 12), nodes, {"class": "drawing section"}
+    )
+
+
+# --- dimensions ---
+
+
+def _level(start: Point, end: Point, words: str, below: bool = False) -> list[Node]:
+    middle = ((start[0] + end[0]) / 2, start[1] + (12 if below else -4))
+    return [*_ended(start, end), Text(middle, words, "section-dimension-text", "middle")]
+
+
+def _upright(start: Point, end: Point) -> list[Node]:
+    return _ended(start, end)
+
+
+def _ended(start: Point, end: Point) -> list[Node]:
+    return [
+        Line([start, end], "section-dimension"),
+        Circle(start, 1.6, "section-dimension-end"),
+        Circle(end, 1.6, "section-dimension-end"),
+    ]
+
+
+def _lowest(nodes: list[Node]) -> float:
+    """The lowest point that is drawn."""
+    found = [TOP]
+    for node in nodes:
+        if isinstance(node, Rect):
+            found.append(node.low[1] + node.size[1])
+        elif isinstance(node, Text):
+            found.append(node.at[1])
+        elif isinstance(node, Line):
+            found += [point[1] for point in node.points]
+    return max(found)

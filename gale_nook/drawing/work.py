@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 
-from gale_nook.core.derived import Derived, PlacedHole, PortName
+from gale_nook.core.derived import Derived, FaceHole, PlacedHole, PortName
 from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.geometry.frames import turn_xy
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
+from gale_nook.core.spot.face_rules import hole_axis
 from gale_nook.drawing.labels import Labels, arrow_head
 from gale_nook.drawing.mapping import Mapping
 from gale_nook.drawing.scene import Circle, Group, Line, Node, Project, Rect, Text
@@ -33,6 +34,7 @@ def heater_in_plan(derived: Derived, m: Mapping, editable: bool) -> Iterator[Nod
     box = [m.plan(x, y) for x, y in ((low[0], low[1]), (high[0], low[1]), (high[0], high[1]), (low[0], high[1]))]
     inner: list[Node] = [Line(box, "heater-body", closed=True), *_warm_end(derived, m)]
     inner += [_hole(hole, m) for hole in derived.holes]
+    inner += [_face_hole_in_plan(derived, hole, m) for hole in derived.face_holes]
     for name in PORTS:
         port = derived.port(name)
         x, y, _ = derived.port_point(port)
@@ -50,6 +52,22 @@ def _hole(hole: PlacedHole, m: Mapping) -> Node:
     half_u, half_v = m.px(hole.half_x_mm), m.px(hole.half_y_mm)
     size = f"{2 * hole.half_x_mm:g} × {2 * hole.half_y_mm:g} mm"
     return Rect((u - half_u, v - half_v), (2 * half_u, 2 * half_v), "hole", title=f"{hole.name}, {size}")
+
+
+def _face_hole_in_plan(derived: Derived, hole: FaceHole, m: Mapping) -> Node:
+    start, end = hole_axis(derived, hole, 0.0)
+    line = [m.plan(start[0], start[1]), m.plan(end[0], end[1])]
+    return Line(
+        line, "face-hole", width=max(m.px(hole.diameter_mm), 2.0), title=f"{hole.name}, {hole.diameter_mm:g} mm"
+    )
+
+
+def _face_hole_in_elevation(derived: Derived, hole: FaceHole, m: Mapping) -> Node:
+    start, end = hole_axis(derived, hole, 0.0)
+    if hole.face == "bulkhead":
+        line = [m.elevation(start[0], start[2]), m.elevation(end[0], end[2])]
+        return Line(line, "face-hole", width=max(m.px(hole.diameter_mm), 2.0), title=hole.name)
+    return Circle(m.elevation(start[0], start[2]), m.px(hole.diameter_mm / 2), "hole", title=hole.name)
 
 
 def _warm_end(derived: Derived, m: Mapping) -> Iterator[Node]:
@@ -83,6 +101,7 @@ def heater_in_elevation(derived: Derived, m: Mapping, editable: bool) -> Iterato
         x, d = hole.x_mm, 2 * hole.reach_mm[0]
         depth = derived.mount_plane_z_mm - derived.underside_z_mm
         inner.append(Rect(m.elevation(x - d / 2, derived.mount_plane_z_mm), (m.px(d), m.px(depth)), "collar"))
+    inner += [_face_hole_in_elevation(derived, hole, m) for hole in derived.face_holes]
     yield Group(
         inner,
         _grip("heater-side", f"heater {derived.sheet.label}, seen from the side", editable),

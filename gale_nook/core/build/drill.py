@@ -109,7 +109,7 @@ def drill_sheet(derived: Derived) -> DrillSheet | None:
             DrillFace("inside", "Inside, seen from above", _offsets(derived, "inside", middle)),
             DrillFace("below", "From below, mirrored: as you see it lying there", _offsets(derived, "below", below)),
         ),
-        depth_mm=derived.stack_mm,
+        depth_mm=derived.floor_stack_mm,
         transfer_mm=transfer.here.long_mm if transfer is not None and transfer.here is not None else None,
     )
 

@@ -32,13 +32,14 @@ class PartLine:
 
 @dataclass(frozen=True, slots=True)
 class HoleLine:
-    """One hole to cut, where it is, and with what."""
+    """One hole to cut, where it is, and with what; its height where it goes through a wall or the bulkhead."""
 
     name: str
     x_mm: float
     y_mm: float
     diameter_mm: float
     saw: str
+    z_mm: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -123,7 +124,17 @@ def _supports(derived: Derived) -> list[Fitting]:
 
 def holes_to_cut(derived: Derived) -> tuple[HoleLine, ...]:
     """Return every hole with the next whole-millimetre saw that is not smaller."""
-    return tuple(HoleLine(h.name, h.x_mm, h.y_mm, h.diameter_mm, saw_of(h)) for h in derived.holes)
+    shell, found = (
+        derived.plan.vehicle.shell,
+        [HoleLine(h.name, h.x_mm, h.y_mm, h.diameter_mm, saw_of(h)) for h in derived.holes],
+    )
+    for hole in derived.face_holes:
+        if hole.face == "bulkhead":
+            x, y = shell.firewall_x_mm if shell.firewall_x_mm is not None else shell.front_x_mm, hole.along_mm
+        else:
+            x, y = hole.along_mm, (-0.5 if hole.face == "left" else 0.5) * shell.floor_width_mm
+        found.append(HoleLine(hole.name, x, y, hole.diameter_mm, saw_for(hole.diameter_mm), hole.z_mm))
+    return tuple(found)
 
 
 def saw_of(hole: PlacedHole) -> str:

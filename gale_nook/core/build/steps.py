@@ -46,14 +46,7 @@ def steps(derived: Derived) -> tuple[Step, ...]:
                 ("edges",),
             )
         )
-    saws = "; ".join(f"{h.name}: {h.saw}, at {q(h.x_mm)}, {q(h.y_mm)}" for h in holes_to_cut(derived))
-    found.append(
-        Step(
-            "Cut the holes",
-            f"{saws}. The floor is {q(derived.stack_mm)} thick there, ribs included.",
-            ("pilot", "edges"),
-        )
-    )
+    found.append(Step("Cut the holes", _cutting(derived), ("pilot", "edges")))
     extra = f" Rebate the floor {q(spot.rebate_mm)}." if spot.rebate_mm else ""
     extra += f" Pack the mount {q(spot.packing_mm)}." if spot.packing_mm else ""
     packing = rib_packing(derived, spot)
@@ -74,6 +67,21 @@ def steps(derived: Derived) -> tuple[Step, ...]:
                  ("fumes", "hot", "stands"))
         )  # fmt: skip
     return tuple(found)
+
+
+def _cutting(derived: Derived) -> str:
+    """What is cut with what, where, and through how much."""
+    saws = "; ".join(
+        f"{h.name}: {h.saw}, at {q(h.x_mm)}, {q(h.y_mm)}"
+        + (f", {q(h.z_mm)} above the load floor" if h.z_mm is not None else "")
+        for h in holes_to_cut(derived)
+    )
+    if derived.mount is None or derived.mount.through == "floor":
+        return f"{saws}. The floor is {q(derived.floor_stack_mm)} thick there, ribs included."
+    if derived.mount.through == "bulkhead":
+        return f"{saws}, through the engine bay's bulkhead: pilot from the bay, and look behind the dashboard first."
+    wall = f"the {derived.wall} wall" if derived.wall is not None else "the wall"
+    return f"{saws}, through {wall}: pilot from inside, square to it, then saw the outer skin from outside."
 
 
 def pilots_to_close(derived: Derived) -> list[Pilot]:

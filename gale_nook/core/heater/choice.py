@@ -177,9 +177,8 @@ def _fit(derived: Derived, sheet: HeaterSheet) -> tuple[int | None, str | None]:
     if plan.spot is None or sheet.medium != plan.heater.medium:
         return None, None
     best: tuple[int, str] | None = None
-    stack = derived.stack_mm
     # a mount that the floor stack does not suit is one check worse than the same hole with one that it suits
-    for mount in [m for m in sheet.mounts if m.stack.holds(stack)] or sheet.mounts:
+    for mount in [m for m in sheet.mounts if derived.suits(m)] or sheet.mounts:
         spot = plan.spot.model_copy(update={"mount": mount.id})
         heater = plan.heater.model_copy(update={"sheet": sheet.id})
         trial = plan.model_copy(update={"spot": spot, "heater": heater})

@@ -123,9 +123,10 @@ def joints_below(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 def within_shell(derived: Derived, point: tuple[float, float, float]) -> bool:
-    """Return whether a point lies within the vehicle's outline in plan."""
+    """Return whether a point lies within the cabin's outline in plan; the engine bay ahead of it is open below."""
     shell = derived.plan.vehicle.shell
-    return shell.front_x_mm <= point[0] <= shell.rear_x_mm and abs(point[1]) <= shell.outer_width_mm / 2
+    front = shell.firewall_x_mm if shell.firewall_x_mm is not None else shell.front_x_mm
+    return front <= point[0] <= shell.rear_x_mm and abs(point[1]) <= shell.outer_width_mm / 2
 
 
 @rule("pipes.support", "Supports of the exhaust", "mm")

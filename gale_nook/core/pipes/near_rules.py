@@ -10,12 +10,13 @@ from gale_nook.core.derived import Derived
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import Candidate, nearest_first, worst_and_nearest
 from gale_nook.core.findings.registry import Rule, rule, sheet_band
+from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import Shape, least_separations_mm
 from gale_nook.core.pipes.covers import Stretch
 from gale_nook.core.pipes.fitting_rules import within_shell
 from gale_nook.core.pipes.warmth import neighbour_c, shielded_c
 from gale_nook.core.plan.pipes import Tube
-from gale_nook.core.plan.vehicle import Solid
+from gale_nook.core.plan.vehicle import Shell, Solid
 from gale_nook.core.quantities.said import q
 
 WARMED_MM = 400.0  # what is farther from the skin is not looked at for heat
@@ -24,7 +25,7 @@ Part = tuple[Solid, SolidKind, Shape]
 
 def outside_parts(derived: Derived) -> list[Part]:
     """Return the surveyed parts that the burner's pipes can meet."""
-    return [*derived.solids_where("below"), *derived.solids_where("outside")]
+    return [part for where in ("below", "outside", "engine-bay") for part in derived.solids_where(where)]
 
 
 @rule("pipes.clearance", "Exhaust to its neighbours", "mm")
@@ -192,6 +193,10 @@ def _below_floor(derived: Derived, this: Rule, tube: Tube, band: Band | None) ->
         return
     what = "exhaust" if tube == "exhaust" else "combustion air's pipe"
     under = [p for p in run.points[1:] if within_shell(derived, p)]
+    spared = derived.mount is not None and derived.mount.through != "floor"
+    if spared and not under:
+        yield _beside_floor(derived, this, tube, band)
+        return
     highest = max(under or run.points[1:], key=lambda point: point[2])
     gap = derived.underside_z_mm - highest[2] - derived.port(tube).diameter_mm / 2
     inside = "fumes would get into the cabin" if tube == "exhaust" else "it would breathe the cabin's air"
@@ -201,3 +206,24 @@ def _below_floor(derived: Derived, this: Rule, tube: Tube, band: Band | None) ->
         else f"The {what} rises {q(-gap)} into or above the floor: {inside}.",
         marks=(Mark((highest[0], highest[1], derived.underside_z_mm), highest),),
     )  # fmt: skip
+
+
+def _beside_floor(derived: Derived, this: Rule, tube: Tube, band: Band) -> Finding:
+    """A run that never comes under the floor: from a wall or the engine bay it stays outside."""
+    run, shell = derived.run(tube), derived.plan.vehicle.shell
+    points = run.points if run is not None else ()
+    away = {point: _outside_mm(shell, point) for point in points}
+    nearest = min(points, key=lambda point: away[point])
+    what = "exhaust" if tube == "exhaust" else "combustion air's pipe"
+    return this.finding(
+        derived, subject=tube, subject_name="the cabin", measured=away[nearest] - derived.port(tube).diameter_mm / 2, band=band,
+        title=f"{what[0].upper()}{what[1:]} outside the cabin",
+        sentence=f"All of the {what} stays outside the cabin, {q(away[nearest])} from its outline or more.",
+        marks=(Mark(nearest, nearest),),
+    )  # fmt: skip
+
+
+def _outside_mm(shell: Shell, point: Vec3) -> float:
+    """How far a point lies outside the cabin's outline in plan."""
+    front = shell.firewall_x_mm if shell.firewall_x_mm is not None else shell.front_x_mm
+    return max(abs(point[1]) - shell.outer_width_mm / 2, front - point[0], point[0] - shell.rear_x_mm)

@@ -179,6 +179,7 @@ class Spot(Frozen):
         yaw_deg: 0 has the warm end rearward; 90 has it to the vehicle's right.
         rebate_mm: depth let into the floor stack under the mount.
         packing_mm: ring or pad added under the mount.
+        z_mm: height of the bracket above the load floor, for a heater in the engine bay.
     """
 
     x_mm: CoordinateMm
@@ -187,6 +188,7 @@ class Spot(Frozen):
     mount: CatalogueId = "turret"
     rebate_mm: Annotated[float, Field(ge=0, le=300)] = 0.0
     packing_mm: Annotated[float, Field(ge=0, le=300)] = 0.0
+    z_mm: CoordinateMm = 0.0
 
 
 class Candidate(Frozen):

@@ -59,6 +59,10 @@ class Shell(Frozen):
     """Main dimensions of the vehicle.
 
     The load space reaches from the bulkhead to the rear doors; the cab lies ahead of it.
+
+    Attributes:
+        firewall_x_mm, firewall_mm: where the engine bay ends and the cab begins, and how thick its bulkhead is; None where
+            there is no engine bay ahead of the cab, or it was not measured.
     """
 
     front_x_mm: CoordinateMm
@@ -73,9 +77,13 @@ class Shell(Frozen):
     front_axle_x_mm: CoordinateMm
     rear_axle_x_mm: CoordinateMm
     wheel_diameter_mm: SizeMm
+    firewall_x_mm: CoordinateMm | None = None
+    firewall_mm: ThicknessMm | None = None
 
     @model_validator(mode="after")
     def _in_order(self) -> Shell:
+        if self.firewall_x_mm is not None and not self.front_x_mm < self.firewall_x_mm < self.bulkhead_x_mm:
+            raise ValueError("the engine bay's bulkhead lies behind the nose and ahead of the load space")
         if not self.front_x_mm < self.bulkhead_x_mm < self.rear_x_mm:
             raise ValueError("front, bulkhead and rear must follow one another from nose to tail")
         if self.floor_width_mm > self.outer_width_mm:

@@ -65,6 +65,8 @@ FIELD_WORDS = {
     "mount": "mount",
     "rebate_mm": "rebate",
     "packing_mm": "packing",
+    "firewall_x_mm": "engine bay ends",
+    "firewall_mm": "its bulkhead, thick",
     "radius_mm": "bend radius",
     "drain": "drain hole",
     "at_mm": "from the port",

@@ -21,6 +21,8 @@ from gale_nook.core.geometry.frames import turn_xy
 from gale_nook.core.geometry.shapes import outline_crosses
 from gale_nook.core.plan.stations import Spot
 from gale_nook.core.plan.vehicle import OutlineSolid, Shell
+from gale_nook.core.spot.face_map import face_hole_margins, face_stack_margins
+from gale_nook.core.spot.face_rules import ASKEW_DEG, pull_mm
 from gale_nook.core.spot.field import CAP_MM, Field, Grid, Window, grid_over, merged
 from gale_nook.core.spot.freeway import FAR_MM, Obstacle
 from gale_nook.core.spot.parts import (
@@ -95,16 +97,19 @@ def map_key(derived: Derived) -> str:
     """Return a name for all that the map depends on; where the heater stands is not part of it."""
     plan, spot = derived.plan, derived.plan.spot
     told = (
-        plan.vehicle.shell, plan.vehicle.floor, plan.vehicle.solids, derived.sheet, plan.heater.own_limits,
+        plan.vehicle.shell, plan.vehicle.floor, plan.vehicle.solids, plan.vehicle.openings, derived.sheet, plan.heater.own_limits,
         [a.rule + a.subject for a in plan.acceptances],
-        (spot.mount, spot.rebate_mm, spot.packing_mm) if spot is not None else None,
+        (spot.mount, spot.rebate_mm, spot.packing_mm, spot.z_mm) if spot is not None else None,
     )  # fmt: skip
     return hashlib.sha256(repr(told).encode()).hexdigest()[:16]
 
 
-def floor_grid(shell: Shell, step_mm: float = STEP_MM) -> Grid:
-    """Return the places of the map: multiples of the step over the load floor."""
+def floor_grid(shell: Shell, step_mm: float = STEP_MM, place: str = "inside") -> Grid:
+    """Return the places of the map: multiples of the step over the load floor, or over the engine bay."""
     half = shell.floor_width_mm / 2
+    if place == "engine-bay":
+        end = shell.firewall_x_mm if shell.firewall_x_mm is not None else shell.bulkhead_x_mm
+        return grid_over((shell.front_x_mm, -half), (end, half), step_mm)
     return grid_over((shell.bulkhead_x_mm, -half), (shell.rear_x_mm, half), step_mm)
 
 
@@ -127,13 +132,14 @@ class FloorMap:
         if sheet.mount(spot.mount) is None:
             spot = spot.model_copy(update={"mount": sheet.mounts[0].id})
         self.derived = Derived(derived.plan.model_copy(update={"spot": spot}), derived.catalogue, like=derived)
-        self.grid = floor_grid(shell, step_mm)
         plan = derived.plan
         self._accepted = {(a.rule, a.subject) for a in plan.acceptances}
         mount = self.derived.mount
+        self.grid = floor_grid(shell, step_mm, mount.place if mount is not None else "inside")
         self._kept: dict[tuple[Any, ...], list[tuple[str, Window, Any]]] = {}
         self.mount_id = spot.mount
-        self._inside = mount is None or mount.place == "inside"
+        self._place = mount.place if mount is not None else "inside"
+        self._through = mount.through if mount is not None else "floor"
 
     @cached_property
     def fields(self) -> dict[int, Field]:
@@ -144,6 +150,7 @@ class FloorMap:
         """Return the margins with the heater turned one way."""
         field = Field(self.grid)
         self._holes(field, yaw_deg)
+        self._faces(field, yaw_deg)
         self._body(field, yaw_deg)
         self._air(field, yaw_deg)
         self._pipe_room(field, yaw_deg)
@@ -183,9 +190,9 @@ class FloorMap:
 
     def _stack(self, field: Field) -> None:
         mount = self.derived.mount
-        if mount is None:
+        if mount is None or mount.through != "floor":
             return
-        limit, stack = mount.stack, self.derived.stack_mm
+        limit, stack = mount.stack, self.derived.floor_stack_mm
         ends = [stack - limit.minimum] if limit.minimum is not None else []
         ends += [limit.maximum - stack] if limit.maximum is not None else []
         self._lower(field, "spot.stack", mount.id, field.everywhere, min(ends))
@@ -194,7 +201,7 @@ class FloorMap:
 
     def _holes(self, field: Field, yaw_deg: int) -> None:
         mount = self.derived.mount
-        for hole in mount.holes if mount is not None else ():
+        for hole in mount.holes if mount is not None and mount.through == "floor" else ():
             for subject, window, margin in self._hole(field, hole, yaw_deg):
                 self._lower(field, "spot.hole", subject, window, margin)
 
@@ -249,6 +256,26 @@ class FloorMap:
                 rings[solid.id] = list((polygon.convex_hull if outline_crosses(solid) else polygon).exterior.coords)
         return rings
 
+    # --- a mount through a wall or bulkhead ---
+
+    def _faces(self, field: Field, yaw_deg: int) -> None:
+        mount, spot = self.derived.mount, self.derived.plan.spot
+        if mount is None or spot is None or mount.through == "floor":
+            return
+        turned = self.derived.plan.model_copy(update={"spot": spot.model_copy(update={"yaw_deg": yaw_deg})})
+        at = Derived(turned, self.derived.catalogue, self.derived)
+        if mount.through == "wall" and at.wall is None:
+            self._lower(field, "spot.faces_wall", "-", field.everywhere, -ASKEW_DEG)
+            return
+        for subject, margin in face_hole_margins(at, self.grid):
+            self._lower(field, "spot.face_hole", subject, field.everywhere, margin)
+        stack = face_stack_margins(at, self.grid)
+        if stack is not None:
+            self._lower(field, "spot.face_stack", mount.id, field.everywhere, stack)
+        if at.wall is not None:
+            free = self._free_way(field, yaw_deg, 1, at.wall == "left", pull_mm(at))
+            self._lower(field, "spot.face_removal", "pull", field.everywhere, free - pull_mm(at))
+
     # --- body ---
 
     def _body(self, field: Field, yaw_deg: int) -> None:
@@ -271,7 +298,7 @@ class FloorMap:
             (body.width_mm if turned else body.length_mm) / 2,
             (body.length_mm if turned else body.width_mm) / 2,
         )
-        low, high = (plane, plane + body.height_mm) if self._inside else (plane - body.height_mm, plane)
+        low, high = (plane - body.height_mm, plane) if self._place == "below" else (plane, plane + body.height_mm)
         return MovingBox(half_x, half_y, low, high), turn_xy(body.x_mm, body.y_mm, yaw_deg)
 
     # --- clear air ---
@@ -285,13 +312,14 @@ class FloorMap:
                 dx, dy = turn_xy(way[0], way[1], yaw_deg)
                 free = self._free_way(field, yaw_deg, 0 if round(dx) else 1, dx + dy > 0, limit)
                 self._lower(field, rule, subject, field.everywhere, free - limit)
-        if not self._inside:
+        if self._place == "below":
             return
         limit, lift = self._limit("top_gap_mm"), lift_mm(self.derived)
         free = self._free_above(field, yaw_deg)
         if limit is not None:
             self._lower(field, "spot.top", "top", field.everywhere, free - limit)
-        self._lower(field, "spot.removal", "lift", field.everywhere, free - lift)
+        if self._place == "inside" and self._through == "floor":
+            self._lower(field, "spot.removal", "lift", field.everywhere, free - lift)
 
     def _free_way(self, field: Field, yaw_deg: int, axis: int, forward: bool, limit: float) -> Any:
         """Free distance from a face of the body along the floor at every place (ny, nx); exact up to limit + CAP_MM."""
@@ -345,7 +373,7 @@ class FloorMap:
     def _pipe_room(self, field: Field, yaw_deg: int) -> None:
         limit = self._limit("pipe_room_mm")
         mount, ground = self.derived.mount, self.derived.plan.vehicle.shell.ground_z_mm
-        if limit is None or mount is None:
+        if limit is None or mount is None or mount.through == "wall":
             return
         z = self.derived.underside_z_mm
         for name, port in (
@@ -355,7 +383,7 @@ class FloorMap:
         ):
             offset, r = turn_xy(port.x_mm, port.y_mm, yaw_deg), port.diameter_mm / 2
             port_z = self.derived.mount_plane_z_mm - port.drop_mm
-            top = min(z, port_z) if mount.place == "below" else z
+            top = {"inside": z, "below": min(z, port_z), "engine-bay": port_z}[mount.place]
             free = np.full(field.grid.shape, top - ground)
             for solid in self._below:
                 if solid.bounds[2] >= top:
@@ -366,12 +394,20 @@ class FloorMap:
     def _port_heat(self, field: Field, yaw_deg: int) -> None:
         port = self.derived.port("exhaust")
         dx, dy = turn_xy(port.x_mm, port.y_mm, yaw_deg)
-        top = self.derived.mount_plane_z_mm - port.drop_mm
-        stub, radius = MovingBox(0.0, 0.0, top - PORT_STUB_MM, top), port.diameter_mm / 2
+        top, radius = self.derived.mount_plane_z_mm - port.drop_mm, port.diameter_mm / 2
+        stub = MovingBox(0.0, 0.0, top - PORT_STUB_MM, top)
+        if self._through == "wall":
+            way = turn_xy(port.direction[0], port.direction[1], yaw_deg)
+            half_x, half_y = abs(way[0]) * PORT_STUB_MM / 2, abs(way[1]) * PORT_STUB_MM / 2
+            stub, dx, dy = (
+                MovingBox(half_x, half_y, top, top),
+                dx + way[0] * PORT_STUB_MM / 2,
+                dy + way[1] * PORT_STUB_MM / 2,
+            )
         for solid, gap in self._harmed:
             for part in solid.parts:
                 low_x, low_y, high_x, high_y = part_bounds(part)
-                window = self._near(field, (low_x, low_y, 0, high_x, high_y, 0), gap + radius, (dx, dy))
+                window = self._near(field, (low_x, low_y, 0, high_x, high_y, 0), gap + radius + PORT_STUB_MM, (dx, dy))
                 if window is not None:
                     x, y = window.places(self.grid)
                     margin = box_to_part_mm(part, stub, x + dx, y + dy) - radius - gap
@@ -400,7 +436,7 @@ class FloorMap:
 
     @cached_property
     def _below(self) -> list[_Solid]:
-        return [self._by_id[solid.id] for solid, _, _ in self.derived.solids_where("below")]
+        return [self._by_id[solid.id] for solid, _, _ in self.derived.at_ports]
 
     @cached_property
     def _drilled(self) -> list[tuple[_Solid, float]]:
@@ -416,7 +452,7 @@ class FloorMap:
     def _harmed(self) -> list[tuple[_Solid, float]]:
         return [
             (self._by_id[solid.id], kind.exhaust_mm or 0.0)
-            for solid, kind, _ in self.derived.solids_where("below")
+            for solid, kind, _ in self.derived.at_ports
             if harmed_by_heat(kind)
         ]
 

@@ -40,7 +40,7 @@ def other_collar(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
     for other in sheet.mounts:
         if other.id != mount.id:
             yield Remedy(f"Fit the {other.label} instead.", set_value("spot.mount", other.id))
-    limit, stack = mount.stack, derived.stack_mm
+    limit, stack = mount.stack, derived.floor_stack_mm
     if limit.maximum is not None and stack > limit.maximum:
         by = math.ceil(stack - limit.maximum)
         if spot.packing_mm >= by:
@@ -79,5 +79,9 @@ for _rule in (
     "spot.pipe_room",
     "spot.removal",
     "spot.port_heat",
+    "spot.faces_wall",
+    "spot.face_hole",
+    "spot.face_stack",
+    "spot.face_removal",
 ):
     remedy_for(_rule)(_move)

@@ -44,9 +44,26 @@ def _walls(shell: Shell, in_cab: bool) -> tuple[Obstacle, ...]:
     return tuple(Obstacle(wall_id, name, box_shape(low, size)) for wall_id, name, low, size in sides)
 
 
+@lru_cache(maxsize=64)
+def _bay_walls(shell: Shell) -> tuple[Obstacle, ...]:
+    """What closes the engine bay in; nothing below."""
+    firewall = shell.firewall_x_mm if shell.firewall_x_mm is not None else shell.front_x_mm
+    half, t, low = shell.outer_width_mm / 2, WALL_MM, shell.ground_z_mm
+    x0, length, high = shell.front_x_mm, firewall - shell.front_x_mm, shell.bonnet_z_mm - shell.ground_z_mm
+    sides: tuple[tuple[str, str, Vec3, Vec3], ...] = (
+        ("bay-nose", "the nose", (x0 - t, -half - t, low), (t, 2 * (half + t), high)),
+        ("bay-bulkhead", "the bulkhead", (firewall, -half - t, low), (t, 2 * (half + t), high)),
+        ("bay-left", "the left wing", (x0 - t, -half - t, low), (length + 2 * t, t, high)),
+        ("bay-right", "the right wing", (x0 - t, half, low), (length + 2 * t, t, high)),
+        ("bay-bonnet", "the bonnet", (x0 - t, -half - t, shell.bonnet_z_mm), (length + 2 * t, 2 * (half + t), t)),
+    )
+    return tuple(Obstacle(wall_id, name, box_shape(corner, size)) for wall_id, name, corner, size in sides)
+
+
 def obstacles(derived: Derived) -> tuple[Obstacle, ...]:
-    """Return everything on the heater's side of the floor: solids, and the room's walls for an inside mount."""
-    inside = derived.mount is None or derived.mount.place == "inside"
-    where = "inside" if inside else "below"
-    solids = tuple(Obstacle(solid.id, solid.name, shape, kind) for solid, kind, shape in derived.solids_where(where))
-    return (*solids, *walls(derived)) if inside else solids
+    """Return everything that stands where the heater does: solids, and the walls of the cabin or of the engine bay."""
+    place = derived.mount.place if derived.mount is not None else "inside"
+    solids = tuple(Obstacle(solid.id, solid.name, shape, kind) for solid, kind, shape in derived.solids_where(place))
+    if place == "below":
+        return solids
+    return (*solids, *(walls(derived) if place == "inside" else _bay_walls(derived.plan.vehicle.shell)))

@@ -13,11 +13,11 @@ from gale_nook.core.derived import Derived, PlacedHole, PortName
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import Candidate, nearest_first
 from gale_nook.core.findings.registry import Rule, rule, sheet_band
-from gale_nook.core.geometry.frames import Vec3, turn_xy
+from gale_nook.core.geometry.frames import Vec3, add, scale, turn_xy
 from gale_nook.core.geometry.shapes import Shape, least_separations_mm, separation, tube_shape
 from gale_nook.core.plan.vehicle import Solid
 from gale_nook.core.quantities.said import q
-from gale_nook.core.spot import remedies  # noqa: F401 - they register themselves
+from gale_nook.core.spot import face_rules, remedies  # noqa: F401 - they register themselves
 from gale_nook.core.spot.freeway import FAR_MM, Obstacle, free_way
 from gale_nook.core.spot.parts import footprint, parts_of, plan_distance_mm
 from gale_nook.core.spot.room import obstacles
@@ -125,18 +125,18 @@ def _rim_mark(hole: PlacedHole, target: tuple[float, float], z: float) -> Mark:
 @rule("spot.stack", "Floor stack against the mount", "mm", hazard="fire")
 def stack_fits(derived: Derived, this: Rule) -> Iterator[Finding]:
     """The mount has to pass board, insulation, steel and ribs: neither too thick nor too thin."""
-    mount, spot = derived.mount, derived.plan.spot
-    if mount is None or spot is None:
+    mount, spot, stack = derived.mount, derived.plan.spot, derived.floor_stack_mm
+    if mount is None or spot is None or mount.through != "floor":
         return
     limit = mount.stack
-    parts = f"{q(derived.stack_mm)} of floor stack and ribs"
+    parts = f"{q(stack)} of floor stack and ribs"
     sentence = f"{parts} for a {mount.label}."
-    if limit.maximum is not None and derived.stack_mm > limit.maximum:
+    if limit.maximum is not None and stack > limit.maximum:
         sentence = f"{parts}: the collar of the {mount.label} ends inside the floor, where heat and spray get at it."
-    elif limit.minimum is not None and derived.stack_mm < limit.minimum:
+    elif limit.minimum is not None and stack < limit.minimum:
         sentence = f"{parts}: too thin for the {mount.label} to clamp."
     yield this.finding(
-        derived, subject=mount.id, subject_name=mount.label, measured=derived.stack_mm,
+        derived, subject=mount.id, subject_name=mount.label, measured=stack,
         band=Band.of(limit, Whose.SHEET, "stack"), sentence=sentence,
         marks=(Mark((spot.x_mm, spot.y_mm, derived.mount_plane_z_mm), (spot.x_mm, spot.y_mm, derived.underside_z_mm)),),
     )  # fmt: skip
@@ -221,7 +221,7 @@ def side_gaps(derived: Derived, this: Rule) -> Iterator[Finding]:
 @rule("spot.top", "Gap above the body", "mm")
 def top_gap(derived: Derived, this: Rule) -> Iterator[Finding]:
     """Room above the body to cool it and to open it."""
-    if derived.mount is not None and derived.mount.place == "inside":
+    if derived.mount is not None and derived.mount.place != "below":
         yield from _air(derived, this, "top_gap_mm", (0, 0, 1), "top")
 
 
@@ -229,9 +229,9 @@ def top_gap(derived: Derived, this: Rule) -> Iterator[Finding]:
 def pipe_room(derived: Derived, this: Rule) -> Iterator[Finding]:
     """Pipes leave the ports downwards; what lies close below one stops them."""
     band = sheet_band(derived, "pipe_room_mm")
-    if derived.sheet is None or derived.mount is None or band is None:
+    if derived.sheet is None or derived.mount is None or band is None or derived.mount.through == "wall":
         return
-    below = [Obstacle(solid.id, solid.name, shape) for solid, _, shape in derived.solids_where("below")]
+    below = [Obstacle(solid.id, solid.name, shape) for solid, _, shape in derived.at_ports]
     z, ground = derived.underside_z_mm, derived.plan.vehicle.shell.ground_z_mm
     for name, port in (
         ("exhaust port", derived.port("exhaust")),
@@ -240,7 +240,7 @@ def pipe_room(derived: Derived, this: Rule) -> Iterator[Finding]:
     ):
         x, y, port_z = derived.port_point(port)
         r = port.diameter_mm / 2
-        top = min(z, port_z) if derived.mount.place == "below" else z
+        top = {"inside": z, "below": min(z, port_z), "engine-bay": port_z}[derived.mount.place]
         low: Vec3 = (x - r, y - r, top)
         way = free_way(low, (x + r, y + r, top + 0.1), (0, 0, -1), below)
         distance, met = min(way.distance_mm, top - ground), way.obstacle
@@ -259,6 +259,7 @@ def removal_path(derived: Derived, this: Rule) -> Iterator[Finding]:
         derived.sheet is None
         or derived.mount is None
         or derived.mount.place != "inside"
+        or derived.mount.through != "floor"
         or derived.body_low_high is None
     ):
         return
@@ -285,15 +286,21 @@ def port_heat(derived: Derived, this: Rule) -> Iterator[Finding]:
     if derived.sheet is None or derived.mount is None or derived.plan.spot is None:
         return
     port = derived.port("exhaust")
-    x, y, z = derived.port_point(port)
-    stub = tube_shape(((x, y, z), (x, y, z - PORT_STUB_MM)), port.diameter_mm)
-    harmed = [(s, kind, shape) for s, kind, shape in derived.solids_where("below") if harmed_by_heat(kind)]
+    start = derived.port_point(port)
+    stub = tube_shape((start, add(start, scale(stub_way(derived), PORT_STUB_MM))), port.diameter_mm)
+    harmed = [(s, kind, shape) for s, kind, shape in derived.at_ports if harmed_by_heat(kind)]
     least = least_separations_mm(stub, [shape for _, _, shape in harmed])
     looks = (
         Candidate(gap - (part[1].exhaust_mm or 0.0), partial(_stub_to, derived, this, stub, part))
         for gap, part in zip(least, harmed, strict=True)
     )
     yield from nearest_first(looks, derived.tolerance("mm"), 1)
+
+
+def stub_way(derived: Derived) -> Vec3:
+    """Return the way in which the first stretch of exhaust goes: straight down, or out of the wall."""
+    through_wall = derived.mount is not None and derived.mount.through == "wall"
+    return derived.leaving("exhaust") if through_wall else (0.0, 0.0, -1.0)
 
 
 def harmed_by_heat(kind: SolidKind) -> bool:
@@ -308,5 +315,5 @@ def _stub_to(derived: Derived, this: Rule, stub: Shape, part: tuple[Solid, Solid
         derived, subject=solid.id, subject_name=solid.name, measured=near.distance_mm, hazard=kind.hazard,
         band=Band(kind.exhaust_mm, None, Whose.WORKSHOP, "exhaust_mm", f"{kind.label}: {kind.source}"),
         title=f"Exhaust port to {solid.name}", marks=(Mark(near.start, near.end),),
-        sentence=f"{q(near.distance_mm)} between the exhaust just below its port and {solid.name}.",
+        sentence=f"{q(near.distance_mm)} between the exhaust just past its port and {solid.name}.",
     )  # fmt: skip

@@ -73,8 +73,9 @@ def _clear_places(derived: Derived, spot: Spot) -> Iterator[tuple[float, Spot]]:
 
 def _mounts(derived: Derived, spot: Spot) -> list[str]:
     """The mount in hand where the floor suits it, else every mount of the sheet that the floor suits."""
-    sheet = derived.sheet
-    fitting = [mount.id for mount in sheet.mounts if mount.stack.holds(derived.stack_mm)] if sheet is not None else []
+    sheet, mount = derived.sheet, derived.mount
+    place = mount.place if mount is not None else "inside"
+    fitting = [m.id for m in sheet.mounts if derived.suits(m) and m.place == place] if sheet is not None else []
     return [spot.mount] if spot.mount in fitting else fitting or [spot.mount]
 
 

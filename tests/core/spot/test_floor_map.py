@@ -24,6 +24,7 @@ from gale_nook.core.spot.search import APART_MM, best_spots, nearest_clear, noth
 from gale_nook.core.spot.why import why
 from gale_nook.demo.load import demo_plan
 from gale_nook.drawing.floor_picture import CELL_PX, CLEAR, floor_picture
+from tests.core.spot.test_face_mounts import in_the_bay
 
 PLACES = 2000
 
@@ -31,12 +32,25 @@ PLACES = 2000
 @pytest.mark.parametrize("name", ["heron", "quarto", "wren"])
 def test_the_map_is_the_exact_checker_at_two_thousand_places(name: str, catalogue: Catalogue) -> None:
     """Random cells and turns: the same verdict, and the margin within half a millimetre (all beyond the cap are one)."""
-    plan = demo_plan(name)
+    _assert_map_is_checker(demo_plan(name), catalogue, PLACES)
+
+
+@pytest.mark.parametrize("mount", ["wall", "upright", "sideways", "plate"])
+def test_the_map_of_other_mounts_is_the_exact_checker(mount: str, catalogue: Catalogue) -> None:
+    plan = apply(demo_plan("heron"), ChooseHeater(sheet="bothy-22"), catalogue)
+    _assert_map_is_checker(apply(plan, set_value("spot.mount", mount), catalogue), catalogue, 500)
+
+
+def test_the_map_of_the_engine_bay_is_the_exact_checker(wren: Plan, catalogue: Catalogue) -> None:
+    _assert_map_is_checker(in_the_bay(wren, catalogue), catalogue, 500)
+
+
+def _assert_map_is_checker(plan: Plan, catalogue: Catalogue, places: int) -> None:
     derived = Derived(plan, catalogue)
     floor, chance = FloorMap(derived), np.random.default_rng(20261125)
     base = floor.derived.plan.spot
     assert base is not None
-    for _ in range(PLACES):
+    for _ in range(places):
         yaw = int(chance.choice(YAWS))
         row, column = (int(chance.integers(n)) for n in floor.grid.shape)
         place = {"x_mm": float(floor.grid.x_mm[column]), "y_mm": float(floor.grid.y_mm[row]), "yaw_deg": yaw}

@@ -1,0 +1,50 @@
+"""Margins of a mount through a wall or bulkhead over a grid: its holes depend on one coordinate only, its reach on the other."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+
+from gale_nook.core.derived import Derived
+from gale_nook.core.spot.face_rules import gaps_of
+from gale_nook.core.spot.field import CAP_MM, Grid
+
+
+def face_hole_margins(at: Derived, grid: Grid) -> Iterator[tuple[str, Any]]:
+    """Yield (subject, margins) of each hole against each thing near it; margins (1, nx) or, in the bulkhead, (ny, 1).
+
+    Args:
+        at: with the heater turned as it is to be, anywhere.
+    """
+    spot = at.plan.spot
+    if spot is None:
+        return
+    for hole in at.face_holes:
+        across = hole.face == "bulkhead"
+        places, here = (grid.y_mm, spot.y_mm) if across else (grid.x_mm, spot.x_mm)
+        margins: dict[str, Any] = {}
+        for number, place in enumerate(places):
+            there = replace(hole, along_mm=hole.along_mm + float(place) - here)
+            for gap in gaps_of(at, there):
+                row = margins.setdefault(gap.subject_at(hole), np.full(len(places), CAP_MM))
+                row[number] = gap.left_mm - (gap.band.minimum or 0.0)
+        for subject, row in margins.items():
+            yield subject, row[:, None] if across else row[None, :]
+
+
+def face_stack_margins(at: Derived, grid: Grid) -> Any | None:
+    """Return by how much the mount suits what it passes, (ny, 1) or a number; None where that was not measured."""
+    spot, mount, stack = at.plan.spot, at.mount, at.stack_mm
+    if spot is None or mount is None or stack is None:
+        return None
+    passed: Any = stack
+    if at.wall is not None:
+        towards = 1.0 if at.wall == "left" else -1.0
+        passed = (stack + towards * (grid.y_mm - spot.y_mm))[:, None]
+    limit = mount.stack
+    ends = [passed - limit.minimum] if limit.minimum is not None else []
+    ends += [limit.maximum - passed] if limit.maximum is not None else []
+    return np.minimum.reduce(ends)

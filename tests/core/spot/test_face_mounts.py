@@ -1,0 +1,159 @@
+"""Mounts through a side wall and in the engine bay: where their holes come out, what stops them, what is told of them."""
+
+from __future__ import annotations
+
+import math
+
+import pytest
+from pydantic import ValidationError
+
+from gale_nook.core.build.parts import holes_to_cut
+from gale_nook.core.build.steps import steps
+from gale_nook.core.catalogue import Catalogue, Mount
+from gale_nook.core.checking import Check, check
+from gale_nook.core.derived import Derived
+from gale_nook.core.edits.apply import apply
+from gale_nook.core.edits.commands import AddItem, ChooseHeater, PlaceHeater, StartRun, set_value
+from gale_nook.core.errors import BadInput
+from gale_nook.core.findings.finding import Finding, Verdict
+from gale_nook.core.plan.document import Plan
+from gale_nook.core.plan.vehicle import BoxSolid, Opening
+from gale_nook.core.quantities.said import say
+from gale_nook.core.spot.face_rules import gaps_of
+
+
+def at_the_wall(plan: Plan, catalogue: Catalogue, x: float = 1200.0, yaw: int = 0, gap: float = 20.0) -> Plan:
+    """Heron with the small heater's flank so far from the left wall; at yaw 180 from the right one."""
+    plan = apply(plan, ChooseHeater(sheet="bothy-22"), catalogue)
+    y = (plan.vehicle.shell.floor_width_mm / 2 - 59 - gap) * (1 if yaw == 180 else -1)
+    return apply(plan, PlaceHeater(x_mm=x, y_mm=y, yaw_deg=yaw, mount="wall"), catalogue)  # type: ignore[arg-type]
+
+
+def in_the_bay(plan: Plan, catalogue: Catalogue) -> Plan:
+    """Wren with its engine bay measured, a servo in it, and the coolant heater on its bracket there."""
+    for address, value in (("vehicle.shell.firewall_x_mm", -700), ("vehicle.shell.firewall_mm", 1.2)):
+        plan = apply(plan, set_value(address, value), catalogue)
+    servo = {"x_mm": -860, "y_mm": -560, "z_mm": 80, "length_mm": 150, "width_mm": 180, "height_mm": 180}
+    solid = BoxSolid.model_validate({"id": "servo", "name": "brake servo", "kind": "bay-brakes", **servo})
+    plan = apply(plan, AddItem(collection="vehicle.solids", item=solid), catalogue)
+    plan = apply(plan, ChooseHeater(sheet="croft-52"), catalogue)
+    plan = apply(plan, PlaceHeater(x_mm=-900, y_mm=150, yaw_deg=0, mount="engine-bay"), catalogue)
+    return apply(plan, set_value("spot.z_mm", 60), catalogue)
+
+
+def _of(done: Check, rule: str) -> list[Finding]:
+    return [finding for finding in done.findings if finding.rule == rule]
+
+
+def test_holes_in_the_wall_lie_where_the_ports_go_out(heron: Plan, catalogue: Catalogue) -> None:
+    for yaw, wall in ((0, "left"), (180, "right")):
+        derived = Derived(at_the_wall(heron, catalogue, yaw=yaw), catalogue)
+        assert derived.wall == wall
+        assert derived.holes == ()
+        exhaust, intake = derived.face_holes
+        assert (exhaust.face, exhaust.z_mm) == (wall, pytest.approx(derived.finish_z_mm + 60))
+        assert exhaust.along_mm == pytest.approx(derived.port_point(derived.port("exhaust"))[0])
+        assert abs(exhaust.along_mm - intake.along_mm) == pytest.approx(80)
+        assert abs(derived.port_point(derived.port("exhaust"))[1]) > heron.vehicle.shell.outer_width_mm / 2
+
+
+def test_what_the_fitting_passes_is_gap_and_wall(heron: Plan, catalogue: Catalogue) -> None:
+    shell = heron.vehicle.shell
+    thick = (shell.outer_width_mm - shell.floor_width_mm) / 2
+    for gap in (15.0, 40.0):
+        derived = Derived(at_the_wall(heron, catalogue, gap=gap), catalogue)
+        assert derived.stack_mm == pytest.approx(thick + gap)
+    (finding,) = _of(check(at_the_wall(heron, catalogue, gap=200), catalogue), "spot.face_stack")
+    assert finding.verdict is Verdict.OVER
+    assert "does not reach through" in say(finding.sentence)
+
+
+def test_turned_along_the_vehicle_no_wall_is_faced_and_that_is_over(heron: Plan, catalogue: Catalogue) -> None:
+    done = check(at_the_wall(heron, catalogue, yaw=90), catalogue)
+    (finding,) = _of(done, "spot.faces_wall")
+    assert (finding.verdict, finding.measured) == (Verdict.OVER, 90)
+    assert done.derived.face_holes == ()
+    assert _of(check(at_the_wall(heron, catalogue), catalogue), "spot.faces_wall") == []
+
+
+def test_the_gap_to_a_window_by_hand(heron: Plan, catalogue: Catalogue) -> None:
+    """A window 100 rearward of the hole's middle and 80 above it: √(100² + 80²) less the hole's radius."""
+    plan = at_the_wall(heron, catalogue)
+    hole = Derived(plan, catalogue).face_holes[0]
+    window = Opening(
+        id="pane", name="pane", kind="window", face="left", start_mm=hole.along_mm + 100, base_mm=hole.z_mm + 80,
+        length_mm=300, height_mm=200, glazing=heron.vehicle.openings[0].glazing,
+    )  # fmt: skip
+    derived = Derived(apply(plan, AddItem(collection="vehicle.openings", item=window), catalogue), catalogue)
+    left = {gap.other: gap.left_mm for gap in gaps_of(derived, derived.face_holes[0])}
+    assert left["pane"] == pytest.approx(math.hypot(100, 80) - 31)
+    low = min(hole.z_mm - derived.finish_z_mm, hole.along_mm - heron.vehicle.shell.bulkhead_x_mm) - 31
+    assert left["edge"] == pytest.approx(low)
+    inside = window.model_copy(update={"start_mm": hole.along_mm - 50, "base_mm": hole.z_mm - 40})
+    over = Derived(apply(plan, AddItem(collection="vehicle.openings", item=inside), catalogue), catalogue)
+    assert {g.other: g.left_mm for g in gaps_of(over, hole)}["pane"] == pytest.approx(-40 - 31)
+
+
+def test_the_exhaust_of_a_wall_stays_outside(heron: Plan, catalogue: Catalogue) -> None:
+    plan = apply(at_the_wall(heron, catalogue), StartRun(tube="exhaust"), catalogue)
+    done = check(plan, catalogue, ("pipes",))
+    (floor,) = _of(done, "pipes.floor")
+    assert floor.verdict is not Verdict.OVER
+    assert all(f.verdict is not Verdict.OVER for f in _of(done, "pipes.joint_inside"))
+    assert [
+        f.rule
+        for f in done.findings
+        if f.verdict is Verdict.OVER and f.rule in {"pipes.mouth_edge", "pipes.first_straight"}
+    ] == []
+
+
+def test_a_wall_is_told_on_the_build_sheet(heron: Plan, catalogue: Catalogue) -> None:
+    derived = Derived(at_the_wall(heron, catalogue), catalogue)
+    assert [line.z_mm for line in holes_to_cut(derived)] == [hole.z_mm for hole in derived.face_holes]
+    told = " ".join(say(step.text) for step in steps(derived))
+    assert "through the left wall" in told
+    assert "above the load floor" in told
+    assert "double sleeve" in told
+
+
+def test_the_engine_bay_has_walls_of_its_own(wren: Plan, catalogue: Catalogue) -> None:
+    plan = in_the_bay(wren, catalogue)
+    done = check(plan, catalogue, ("spot",))
+    low, high = done.derived.body_low_high or ((0, 0, 0), (0, 0, 0))
+    assert (low[2], high[2]) == (60, 60 + 172)
+    against = {finding.subject for finding in _of(done, "spot.body")}
+    assert against & {"bay-nose", "bay-bulkhead", "bay-left", "bay-right", "bay-bonnet", "servo"}
+    assert not against & {"wall-front", "wall-left"}
+    at_servo = apply(plan, PlaceHeater(x_mm=-800, y_mm=-470), catalogue)
+    over = [f.subject for f in _of(check(at_servo, catalogue, ("spot",)), "spot.body") if f.verdict is Verdict.OVER]
+    assert "servo" in over
+    holes = {hole.name: (hole.along_mm, hole.z_mm) for hole in done.derived.face_holes}
+    assert holes == {"coolant flow fitting": (120, 150), "coolant return fitting": (180, 150)}
+    assert _of(done, "spot.face_stack")[0].measured == 1.2
+
+
+def test_an_engine_bay_that_was_not_measured_is_to_be_measured(wren: Plan, catalogue: Catalogue) -> None:
+    plan = in_the_bay(wren, catalogue)
+    for address in ("vehicle.shell.firewall_x_mm", "vehicle.shell.firewall_mm"):
+        plan = apply(plan, set_value(address, None), catalogue)
+    done = check(plan, catalogue, ("spot",))
+    assert _of(done, "spot.bay")[0].verdict is Verdict.UNKNOWN
+    assert _of(done, "spot.face_stack")[0].verdict is Verdict.UNKNOWN
+    with pytest.raises(BadInput, match="ahead of the load space"):
+        apply(plan, set_value("vehicle.shell.firewall_x_mm", 3000), catalogue)
+
+
+@pytest.mark.parametrize(
+    ("changes", "said"),
+    [
+        ({"through": "wall"}, "height above the mount's plane"),
+        ({"place": "engine-bay"}, "through the bulkhead"),
+        ({"through": "wall", "holes": []}, "point level"),
+    ],
+)
+def test_a_mount_that_contradicts_itself_is_refused(
+    catalogue: Catalogue, changes: dict[str, object], said: str
+) -> None:
+    turret = catalogue.heaters["bothy-22"].mounts[0].model_dump()
+    with pytest.raises(ValidationError, match=said):
+        Mount.model_validate({**turret, **changes})
