@@ -21,9 +21,9 @@ from gale_nook.core.heat.loss import HeatLoss, heat_loss
 from gale_nook.core.heat.night import simulate_night
 from gale_nook.core.heater.choice import derated_w
 from gale_nook.core.heater.sheets import book_of
-from gale_nook.core.pipes.air_ways import air_runs, air_ways, what_stops_air
 from gale_nook.core.pipes.proposals import proposals
 from gale_nook.core.pipes.report import pipes_report
+from gale_nook.core.pipes.short_ways import is_short, short_runs, short_ways, what_stops_short
 from gale_nook.core.pipes.ways import Proposal
 from gale_nook.core.pipes.why_not import reasons_against
 from gale_nook.core.plan.document import MAX_PLAN_BYTES, Plan, plan_schema, read_plan
@@ -242,10 +242,14 @@ def route_of_plan(plan_file: PlanFile, form: FormatOption = Format.TEXT, tube: T
             err=True,
         )
         raise typer.Exit(OVER)
-    ways = list(proposals(derived) if tube == "exhaust" else air_ways(derived))
+    ways = list(short_ways(derived, tube) if is_short(derived, tube) else proposals(derived))
     reasons: tuple[str, ...] = ()
     if not ways:
-        reasons = reasons_against(derived) if tube == "exhaust" else (what_stops_air(derived, air_runs(derived)),)
+        reasons = (
+            (what_stops_short(derived, tube, short_runs(derived, tube)),)
+            if is_short(derived, tube)
+            else reasons_against(derived)
+        )
     if form is Format.JSON:
         told = [_way_data(way) for way in ways]
         _print_json({"plan": derived.plan.name, "ways": told, "stopped": [say(reason) for reason in reasons]})

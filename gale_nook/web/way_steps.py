@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from gale_nook.core.derived import Derived
 from gale_nook.core.edits.commands import Command
 from gale_nook.core.geometry.frames import Vec3
-from gale_nook.core.pipes.air_ways import air_parts, air_runs, air_way, what_stops_air
 from gale_nook.core.pipes.proposals import EDGE_WORDS, edges_nearest_first, propose
+from gale_nook.core.pipes.short_ways import is_short, parts_of_runs, short_runs, short_way, what_stops_short
 from gale_nook.core.pipes.ways import Proposal
 from gale_nook.core.pipes.why_not import PARTS, nearest_shift, stage_names, what_stops
 from gale_nook.core.plan.pipes import EdgeName, Tube
@@ -21,8 +21,8 @@ class Step:
     """One step of looking for a way.
 
     Attributes:
-        kind: for the exhaust "way" for the first to an edge, "other" for one more, a stage of `why_not`, or "shift"; for
-            the combustion air "air", or "air-stops" for what stops it.
+        kind: "way" for the first to an edge, "other" for one more, a stage of `why_not`, or "shift"; "short" for short
+            runs, "short-stops" for what stops these.
         edge: that it leads to.
         part: of the runs, or of the places to shift to, that are looked at in this step.
     """
@@ -40,7 +40,7 @@ class Step:
             "length": f"looking for a longer way to {to}", "bends": f"looking for a more winding way to {to}",
             "mouth": f"looking for a way to {to} with its mouth anywhere", "gaps": f"looking for a tighter way to {to}",
             "all": f"looking for anything like a way to {to}", "shift": "looking from clear spots near here",
-            "air": "trying short runs all round", "air-stops": "looking what stops them",
+            "short": "trying short runs all round", "short-stops": "looking what stops them",
         }[self.kind]  # fmt: skip
 
 
@@ -55,10 +55,10 @@ class Told:
 
 def steps_of(derived: Derived, tube: Tube) -> tuple[Step, ...]:
     """Return every step, in order; most are passed over once there is something to show. Needs a heater in its place."""
-    if tube == "intake":
-        parts = max(air_parts(air_runs(derived)), 1)
+    if is_short(derived, tube):
+        parts = max(parts_of_runs(short_runs(derived, tube)), 1)
         # a part that has a way is tried again for another
-        return (*(Step("air", part=part) for part in range(parts) for _ in range(MOST_WAYS)), Step("air-stops"))
+        return (*(Step("short", part=part) for part in range(parts) for _ in range(MOST_WAYS)), Step("short-stops"))
     edges = edges_nearest_first(derived)
     return (
         *(Step("way", edge) for edge in edges),
@@ -82,14 +82,14 @@ def next_step(steps: tuple[Step, ...], number: int, told: Told, ways: int, stopp
         same_part = step.kind == now.kind and step.part == now.part and step.edge == now.edge
         worth = {
             "way": ways < MOST_WAYS, "other": 0 < ways < MOST_WAYS, "shift": ways == 0 and told.command is None,
-            "air": ways < MOST_WAYS and (told.way is not None or not same_part), "air-stops": ways == 0,
+            "short": ways < MOST_WAYS and (told.way is not None or not same_part), "short-stops": ways == 0,
         }.get(step.kind, ways == 0 and (not stopped or step.kind == now.kind))  # fmt: skip
         if worth:
             return after
     return None
 
 
-def taken(derived: Derived, step: Step, mouths: tuple[Vec3, ...]) -> Told:
+def taken(derived: Derived, tube: Tube, step: Step, mouths: tuple[Vec3, ...]) -> Told:
     """Return what a step has to show.
 
     Args:
@@ -97,10 +97,10 @@ def taken(derived: Derived, step: Step, mouths: tuple[Vec3, ...]) -> Told:
     """
     if step.kind in {"way", "other"}:
         return Told(way=propose(derived, step.edge, mouths if step.kind == "other" else ()))
-    if step.kind == "air":
-        return Told(way=air_way(derived, air_runs(derived), step.part, mouths))
-    if step.kind == "air-stops":
-        return Told(sentence=what_stops_air(derived, air_runs(derived)))
+    if step.kind == "short":
+        return Told(way=short_way(derived, tube, short_runs(derived, tube), step.part, mouths))
+    if step.kind == "short-stops":
+        return Told(sentence=what_stops_short(derived, tube, short_runs(derived, tube)))
     if step.kind == "shift":
         shift = nearest_shift(derived, step.part)
         return Told(sentence=shift.sentence, command=shift.command) if shift is not None else Told()

@@ -30,6 +30,23 @@ def to_the_edge(derived: Derived, finding: Finding) -> Iterator[Remedy]:
         yield Remedy(f"Lead the mouth {q(by)} farther out.", command)
 
 
+@remedy_for("pipes.overhang")
+def draw_in(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+    """Draw what stands out beside the vehicle back towards it, up the slope that it came down."""
+    run, nodes, shell = derived.exhaust, nodes_of(derived, "exhaust"), derived.plan.vehicle.shell
+    if run is None or finding.margin is None:
+        return
+    by = math.ceil(-finding.margin - 1e-9)
+    half, most = shell.outer_width_mm / 2, finding.band.maximum or 0.0
+    beside = tuple(node for node in nodes if abs(node.y_mm) - half > most)
+    behind = tuple(node for node in nodes if node.x_mm - shell.rear_x_mm > most)
+    inward = -math.copysign(by, run.mouth[1])
+    for moved, step in ((beside, (0.0, inward, 0.0)), (behind, (-float(by), 0.0, 0.0))):
+        command = shift("exhaust", moved, step)
+        if command is not None:
+            yield Remedy(f"Draw it {q(by)} in.", command)
+
+
 @remedy_for("pipes.mouth_forward")
 def turn_back(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
     """Bring the mouth rearward until it points square out."""

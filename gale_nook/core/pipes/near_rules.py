@@ -174,6 +174,21 @@ def above_ground(derived: Derived, this: Rule) -> Iterator[Finding]:
     )  # fmt: skip
 
 
+@rule("pipes.overhang", "Beyond the vehicle's side", "mm")
+def overhang(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """What stands out beside the vehicle is torn off in a gateway, or burns a leg."""
+    run, band, shell = derived.exhaust, sheet_band(derived, "exhaust_overhang_mm"), derived.plan.vehicle.shell
+    if run is None or band is None:
+        return
+    past = {point: max(abs(point[1]) - shell.outer_width_mm / 2, point[0] - shell.rear_x_mm) for point in run.points}
+    farthest = max(run.points, key=lambda point: past[point])
+    gap = max(past[farthest], 0.0)
+    yield this.finding(
+        derived, subject="exhaust", subject_name="the vehicle's side", measured=gap, band=band, marks=(Mark(farthest, farthest),),
+        sentence=f"The exhaust stands out {q(gap)} beside the vehicle." if gap else "The exhaust does not stand out beside the vehicle.",
+    )  # fmt: skip
+
+
 @rule("pipes.floor", "Below the floor", "mm", hazard="fumes")
 def below_floor(derived: Derived, this: Rule) -> Iterator[Finding]:
     """The run stays under the floor, clear of it: never inside, never touching timber."""
@@ -216,7 +231,7 @@ def _beside_floor(derived: Derived, this: Rule, tube: Tube, band: Band) -> Findi
     nearest = min(points, key=lambda point: away[point])
     what = "exhaust" if tube == "exhaust" else "combustion air's pipe"
     return this.finding(
-        derived, subject=tube, subject_name="the cabin", measured=away[nearest] - derived.port(tube).diameter_mm / 2, band=band,
+        derived, subject=tube, subject_name="the cabin", measured=away[nearest], band=band,
         title=f"{what[0].upper()}{what[1:]} outside the cabin",
         sentence=f"All of the {what} stays outside the cabin, {q(away[nearest])} from its outline or more.",
         marks=(Mark(nearest, nearest),),

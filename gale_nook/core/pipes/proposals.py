@@ -85,20 +85,20 @@ def route_of(found: Found, radius_mm: float) -> Route:
 def _proved(derived: Derived, found: Found, wanted: Wanted) -> Proposal | None:
     """The way fitted out, if nothing of the exhaust is over with it; corners that are not needed are left out."""
     route = route_of(found, wanted.radius_mm)
-    best = _fitted(derived, route)
+    best = fitted_out(derived, route)
     if _over(best, derived):
         return None
     for node in route.nodes[1:-1]:
         fewer = Route(nodes=tuple(n for n in best.pipes.exhaust.nodes if n.id != node.id))  # type: ignore[union-attr]
         if len(fewer.nodes) > 1:
-            straighter = _fitted(derived, fewer)
+            straighter = fitted_out(derived, fewer)
             if not _over(straighter, derived):
                 best = straighter
     return told(best, derived, "exhaust", f"to {EDGE_WORDS[found.edge]}", found.edge)
 
 
-def _fitted(derived: Derived, route: Route) -> Plan:
-    """The plan with a route that has its silencer, joints and supports."""
+def fitted_out(derived: Derived, route: Route) -> Plan:
+    """Return the plan with a route for the exhaust that has its silencer, joints and supports."""
     plan = apply(derived.plan, TakeRun(tube="exhaust", route=route), derived.catalogue)
     there = Derived(plan, derived.catalogue, derived)
     fittings: tuple[Fitting, ...] = ()

@@ -7,7 +7,7 @@ import math
 from gale_nook.core.derived import Derived
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.registry import sheet_band
-from gale_nook.core.geometry.frames import turn_xy
+from gale_nook.core.geometry.frames import add, scale, turn_xy
 from gale_nook.core.plan.pipes import Fitting, Route, RouteNode, Tube
 
 DROP_MM = 70.0
@@ -15,6 +15,7 @@ PAST_EDGE_MM = 15.0
 EXTRA_FALL_DEG = 1.5
 SILENCER_MM = 120.0
 FILTER_MM = 80.0
+LEVEL, WALL_RUN_MM = 0.7, 340.0
 AIR_LEVEL_MM = 260.0
 AIR_FALL_DEG = 5.0
 
@@ -40,6 +41,8 @@ def _least(derived: Derived, name: str, otherwise: float) -> float:
 
 
 def _exhaust(derived: Derived) -> Route:
+    if derived.leaving("exhaust")[2] > -LEVEL:
+        return _along_the_wall(derived)
     x, y, z = derived.port_point(derived.port("exhaust"))
     side = 1.0 if y >= 0 else -1.0
     mouth_y = side * (derived.plan.vehicle.shell.outer_width_mm / 2 + PAST_EDGE_MM)
@@ -58,6 +61,28 @@ def _exhaust(derived: Derived) -> Route:
         at = round(drop + (level - SILENCER_MM) / 2)
         fittings = (Fitting(id="silencer", kind="silencer", at_mm=at, length_mm=SILENCER_MM),)
     return Route(nodes=nodes, fittings=fittings)
+
+
+def _along_the_wall(derived: Derived) -> Route:
+    """Out of a level port, then rearward and down beside the wall."""
+    port, leaving = derived.port_point(derived.port("exhaust")), derived.leaving("exhaust")
+    radius_mm = _least(derived, "exhaust_radius_mm", 50.0) + 5.0
+    out_mm = radius_mm + _least(derived, "first_straight_mm", 0.0) + 10
+    x, y, z = add(port, scale(leaving, out_mm))
+    fall_deg = max(_least(derived, "exhaust_fall_deg", 0.0), derived.plan.settings.parked_tilt_deg) + EXTRA_FALL_DEG
+    z -= out_mm * math.tan(math.radians(fall_deg))
+    nodes = (
+        RouteNode(id="n-1", x_mm=round(x), y_mm=round(y), z_mm=math.floor(z), radius_mm=radius_mm),
+        RouteNode(
+            id="n-2",
+            x_mm=round(x + WALL_RUN_MM),
+            y_mm=round(y),
+            z_mm=math.floor(z - WALL_RUN_MM / 2),
+            radius_mm=radius_mm,
+        ),
+    )
+    silencer = Fitting(id="silencer", kind="silencer", at_mm=round(out_mm + 90), length_mm=SILENCER_MM)
+    return Route(nodes=nodes, fittings=(silencer,))
 
 
 def _intake(derived: Derived) -> Route:

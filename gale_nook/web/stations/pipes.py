@@ -51,7 +51,7 @@ def find(ask: Asked, job_id: JobId) -> Response:
     steps, mouths = steps_of(desk.derived, desk.look.tube), _mouths(ask)
     number = _number(ask, "step", len(steps) - 1)
     stopped = text_of(ask.form, "stopped", 10) == "yes"
-    told = taken(desk.derived, steps[number], mouths)
+    told = taken(desk.derived, desk.look.tube, steps[number], mouths)
     if told.way is not None:
         mouths = (*mouths, told.way.mouth)
     stopped = stopped or (bool(told.sentence) and steps[number].kind != "shift")

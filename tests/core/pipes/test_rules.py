@@ -8,11 +8,13 @@ from typing import Any
 import pytest
 
 from gale_nook.catalogue.load import load_catalogue
+from gale_nook.core.catalogue import Catalogue
 from gale_nook.core.checking import check
 from gale_nook.core.edits.apply import apply, plan_of
-from gale_nook.core.edits.commands import ChooseHeater, PlaceHeater
-from gale_nook.core.findings.finding import Finding
+from gale_nook.core.edits.commands import ChooseHeater, PlaceHeater, set_value
+from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.plan.document import Plan
+from gale_nook.core.remedies import remedies_for
 from gale_nook.demo.load import demo_plan
 
 
@@ -113,3 +115,14 @@ def test_clearance_names_the_neighbour_and_its_reason(wren: Plan) -> None:
 def test_no_run_is_to_measure() -> None:
     found = check(demo_plan("quarto"), load_catalogue(), ("pipes",)).findings
     assert [(f.rule, f.verdict.value) for f in found] == [("pipes.air_run", "unknown"), ("pipes.run", "unknown")]
+
+
+def test_what_stands_out_beside_the_vehicle_is_measured_and_drawn_in(heron: Plan, catalogue: Catalogue) -> None:
+    half = heron.vehicle.shell.outer_width_mm / 2
+    plan = apply(heron, set_value("pipes.exhaust.nodes.n-3.y_mm", -half - 210), catalogue)
+    done = check(plan, catalogue, ("pipes",))
+    (finding,) = [f for f in done.findings if f.rule == "pipes.overhang"]
+    assert (finding.verdict, finding.measured) == (Verdict.OVER, pytest.approx(210))
+    remedy = remedies_for(done.derived, finding)[0]
+    after = check(apply(plan, remedy.command, catalogue), catalogue, ("pipes",))
+    assert [f.measured for f in after.findings if f.rule == "pipes.overhang"] == [pytest.approx(150)]

@@ -1,6 +1,7 @@
-"""Ways for the combustion air: short runs from its port, of which the shortest that every check lets pass are shown.
+"""Short ways: of the combustion air from its port, and of an exhaust that leaves through a wall.
 
-It ends at no edge of the vehicle, so there is nothing to search a grid for: every short run in sixteen directions is tried.
+Neither has to be led to an edge of the vehicle, so there is nothing to search a grid for: every short run all round is tried,
+and the shortest that every check lets pass are shown.
 """
 
 from __future__ import annotations
@@ -17,23 +18,34 @@ from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.findings.registry import sheet_band
 from gale_nook.core.geometry.frames import Vec3, add, angle_deg, norm, scale, sub
 from gale_nook.core.geometry.route import route_geometry
+from gale_nook.core.pipes.finder import wanted_of
 from gale_nook.core.pipes.mouth_rules import FORWARD
+from gale_nook.core.pipes.proposals import fitted_out
 from gale_nook.core.pipes.start import FILTER_MM
 from gale_nook.core.pipes.supports import proposed_supports
 from gale_nook.core.pipes.tubes import tube_of
 from gale_nook.core.pipes.ways import Proposal, told
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.pipes import Fitting, Route, RouteNode
+from gale_nook.core.plan.pipes import Fitting, Route, RouteNode, Tube
+from gale_nook.core.plan.words import TUBE_WORDS
 
-REACHES_MM = (160.0, 240.0, 340.0, 460.0, 620.0)
+REACHES_MM: dict[Tube, tuple[float, ...]] = {
+    "intake": (160.0, 240.0, 340.0, 460.0, 620.0),
+    "exhaust": (200.0, 280.0, 360.0, 480.0, 700.0),
+}
 DROPS_MM = (0.0, 40.0, 90.0)  # more than the bend needs
-FALLS_DEG = (5.0, 15.0)
+FALLS_DEG: dict[Tube, tuple[float, ...]] = {"intake": (5.0, 15.0), "exhaust": (6.0, 15.0, 45.0, 85.0)}
 DIRECTIONS = 16
 DROP_COSTS = 2.0  # a millimetre down brings it nearer to spray and stones
 PART = 48  # runs that are tried at a time
 APART_MM = 250.0  # nearer mouths are one way
 ROOM_FOR_FILTER_MM = 30.0
 SHARED = ("pipes.tubes_apart", "pipes.mouths_apart", "pipes.mouths_facing")
+
+
+def is_short(derived: Derived, tube: Tube) -> bool:
+    """Return whether a pipe's ways are short ones."""
+    return tube == "intake" or (derived.mount is not None and derived.mount.through == "wall")
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,89 +56,107 @@ class Run:
     costs: float
 
 
-def air_runs(derived: Derived) -> tuple[Run, ...]:
+def short_runs(derived: Derived, tube: Tube) -> tuple[Run, ...]:
     """Return every run that may be tried, the cheapest first. Needs a heater in its place."""
-    port, leaving = derived.port_point(derived.port("intake")), derived.leaving("intake")
-    first_mm = _radius_mm(derived) + _least(derived, "first_straight_mm", 0.0) + derived.plan.settings.tolerance_mm + 5
+    port, leaving = derived.port_point(derived.port(tube)), derived.leaving(tube)
+    first_mm = (
+        _radius_mm(derived, tube) + _least(derived, "first_straight_mm", 0.0) + derived.plan.settings.tolerance_mm + 5
+    )
     found = [
         Run((corner, add(corner, scale(way, reach))), first_mm + DROP_COSTS * more + reach)
         for more in DROPS_MM
-        for corner in (add(port, scale(leaving, first_mm + more)),)
-        for reach in REACHES_MM
-        for way in _ways()
-        if angle_deg(leaving, way) < 120 and _may_end(derived, add(corner, scale(way, reach)), way)
+        for corner in (_first_corner(derived, tube, port, leaving, first_mm + more),)
+        for reach in REACHES_MM[tube]
+        for way in _ways(tube)
+        if (88 if tube == "exhaust" else 0) <= angle_deg(leaving, way) < 120
+        and _may_end(derived, tube, add(corner, scale(way, reach)), way)
     ]
     return tuple(sorted(found, key=lambda run: run.costs))
 
 
-def _ways() -> Iterator[Vec3]:
+def _first_corner(derived: Derived, tube: Tube, port: Vec3, leaving: Vec3, out_mm: float) -> Vec3:
+    """The end of the first straight; out of a level port it falls as little as it has to, or water would stand in it."""
+    x, y, z = add(port, scale(leaving, out_mm))
+    if tube == "exhaust" and leaving[2] > -0.7:
+        z -= out_mm * math.tan(math.radians(wanted_of(derived).falls_deg[0]))
+    return (x, y, z)
+
+
+def _ways(tube: Tube) -> Iterator[Vec3]:
     for number in range(DIRECTIONS):
         turn = 2 * math.pi * number / DIRECTIONS
-        for fall in FALLS_DEG:
+        for fall in FALLS_DEG[tube]:
             slope = math.radians(fall)
             yield (math.cos(turn) * math.cos(slope), math.sin(turn) * math.cos(slope), -math.sin(slope))
 
 
-def _may_end(derived: Derived, mouth: Vec3, way: Vec3) -> bool:
+def _may_end(derived: Derived, tube: Tube, mouth: Vec3, way: Vec3) -> bool:
     """What can be said of a mouth before the checks are asked."""
-    if angle_deg(way, FORWARD) < _least(derived, "intake_forward_deg", 0.0):
+    forward = "intake_forward_deg" if tube == "intake" else "mouth_forward_deg"
+    if angle_deg(way, FORWARD) < _least(derived, forward, 0.0):
         return False
-    exhaust = derived.exhaust
-    if exhaust is None:
+    other = derived.run("exhaust" if tube == "intake" else "intake")
+    if other is None:
         return True
-    apart = _least(derived, "mouths_apart_mm", 0.0) <= norm(sub(mouth, exhaust.mouth))
-    turned = angle_deg(exhaust.mouth_direction, sub(mouth, exhaust.mouth)) >= _least(derived, "mouths_facing_deg", 0.0)
-    return apart and turned
+    blowing, gas, breathing = (
+        (other.mouth, other.mouth_direction, mouth) if tube == "intake" else (mouth, way, other.mouth)
+    )
+    apart = _least(derived, "mouths_apart_mm", 0.0) <= norm(sub(breathing, blowing))
+    return apart and angle_deg(gas, sub(breathing, blowing)) >= _least(derived, "mouths_facing_deg", 0.0)
 
 
-def air_parts(runs: tuple[Run, ...]) -> int:
+def parts_of_runs(runs: tuple[Run, ...]) -> int:
     """Return how many parts the runs are tried in."""
     return math.ceil(len(runs) / PART)
 
 
-def air_way(derived: Derived, runs: tuple[Run, ...], part: int, avoid: tuple[Vec3, ...] = ()) -> Proposal | None:
+def short_way(
+    derived: Derived, tube: Tube, runs: tuple[Run, ...], part: int, avoid: tuple[Vec3, ...] = ()
+) -> Proposal | None:
     """Return the cheapest run of one part that every check lets pass, away from mouths that were found before."""
     for run in runs[part * PART : (part + 1) * PART]:
         if any(norm(sub(run.points[-1], other)) < APART_MM for other in avoid):
             continue
-        plan = _fitted(derived, run)
-        if plan is not None and not _over(plan, derived):
-            return told(plan, derived, "intake", _where(derived, run.points[-1]))
+        plan = _fitted(derived, tube, run)
+        if plan is not None and not _over(plan, derived, tube):
+            return told(plan, derived, tube, _where(derived, tube, run.points[-1]))
     return None
 
 
-def air_ways(derived: Derived) -> Iterator[Proposal]:
+def short_ways(derived: Derived, tube: Tube) -> Iterator[Proposal]:
     """Yield up to three ways, of which no two end near one another."""
-    runs = air_runs(derived)
+    runs = short_runs(derived, tube)
     mouths: tuple[Vec3, ...] = ()
-    for part in range(air_parts(runs)):
+    for part in range(parts_of_runs(runs)):
         while len(mouths) < 3:
-            way = air_way(derived, runs, part, mouths)
+            way = short_way(derived, tube, runs, part, mouths)
             if way is None:
                 break
             mouths = (*mouths, way.mouth)
             yield way
 
 
-def what_stops_air(derived: Derived, runs: tuple[Run, ...]) -> str:
+def what_stops_short(derived: Derived, tube: Tube, runs: tuple[Run, ...]) -> str:
     """Return what is over on the run that breaks the fewest limits, of a sample of all that were tried."""
     if not runs:
-        return "Every direction from the combustion air's port points forward or at the exhaust's mouth: move that mouth first."
-    tried = (_fitted(derived, run) for run in runs[:: max(len(runs) // PART, 1)])
-    over = [_over(plan, derived) for plan in tried if plan is not None]
+        return f"Every direction from the {TUBE_WORDS[tube]}'s port points forward or brings both mouths together: move the other mouth."
+    tried = (_fitted(derived, tube, run) for run in runs[:: max(len(runs) // PART, 1)])
+    over = [_over(plan, derived, tube) for plan in tried if plan is not None]
     least = min(over, key=lambda findings: (len(findings), -min(f.margin or 0.0 for f in findings)), default=[])
     words = " ".join(finding.sentence for finding in least[:3])
     count = f"{len(least)} limit{'' if len(least) == 1 else 's'}"
-    return f"No short run from the combustion air's port keeps to every limit; the best one breaks {count}. {words}"
+    return f"No short run from the {TUBE_WORDS[tube]}'s port keeps to every limit; the best one breaks {count}. {words}"
 
 
-def _fitted(derived: Derived, run: Run) -> Plan | None:
-    """The plan with a run that has its filter and supports; None where the filter finds no room on it."""
-    radius = _radius_mm(derived)
+def _fitted(derived: Derived, tube: Tube, run: Run) -> Plan | None:
+    """The plan with a run that has all that sits on it; None where the filter finds no room on it."""
+    radius = _radius_mm(derived, tube)
     nodes = tuple(
         RouteNode(id=f"n-{number}", x_mm=round(x), y_mm=round(y), z_mm=math.floor(z), radius_mm=radius)
         for number, (x, y, z) in enumerate(run.points, 1)
     )
+    if tube == "exhaust":
+        return fitted_out(derived, Route(nodes=nodes))
     fittings: tuple[Fitting, ...] = ()
     if derived.plan.pipes.filter == "expected":
         port = derived.port_point(derived.port("intake"))
@@ -147,22 +177,22 @@ def _taken(derived: Derived, route: Route) -> Plan:
     return apply(derived.plan, TakeRun(tube="intake", route=route), derived.catalogue)
 
 
-def _over(plan: Plan, derived: Derived) -> list[Finding]:
+def _over(plan: Plan, derived: Derived, tube: Tube) -> list[Finding]:
     found = check(plan, derived.catalogue, ("pipes",), derived).findings
-    return [f for f in found if f.verdict is Verdict.OVER and (tube_of(f.rule) == "intake" or f.rule in SHARED)]
+    return [f for f in found if f.verdict is Verdict.OVER and (tube_of(f.rule) == tube or f.rule in SHARED)]
 
 
-def _where(derived: Derived, mouth: Vec3) -> str:
+def _where(derived: Derived, tube: Tube, mouth: Vec3) -> str:
     """Which way a mouth lies from the port, in words."""
-    x, y, _ = derived.port_point(derived.port("intake"))
+    x, y, _ = derived.port_point(derived.port(tube))
     dx, dy = mouth[0] - x, mouth[1] - y
     parts = [word for word, value in (("rearward", dx), ("forward", -dx), ("to the right", dy), ("to the left", -dy))
              if value > 0.38 * math.hypot(dx, dy)]  # fmt: skip
     return " and ".join(parts)
 
 
-def _radius_mm(derived: Derived) -> float:
-    return _least(derived, "intake_radius_mm", 40.0) + 5.0
+def _radius_mm(derived: Derived, tube: Tube) -> float:
+    return _least(derived, f"{tube}_radius_mm", 45.0) + 5.0
 
 
 def _least(derived: Derived, name: str, otherwise: float) -> float:

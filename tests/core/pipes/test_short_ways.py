@@ -1,4 +1,4 @@
-"""Ways for the combustion air: clear by every check, apart from one another, or a word on what stops them."""
+"""Short ways of the combustion air, and of an exhaust through a wall: clear by every check, apart, or what stops them."""
 
 from __future__ import annotations
 
@@ -13,17 +13,28 @@ from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import AddItem, Command, SetOwnLimit, set_value
 from gale_nook.core.findings.finding import Verdict
-from gale_nook.core.pipes.air_ways import APART_MM, PART, air_parts, air_runs, air_way, air_ways, what_stops_air
+from gale_nook.core.pipes.short_ways import (
+    APART_MM,
+    PART,
+    is_short,
+    parts_of_runs,
+    short_runs,
+    short_way,
+    short_ways,
+    what_stops_short,
+)
+from gale_nook.core.pipes.tubes import tube_of
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.stations import OwnLimit
 from gale_nook.core.plan.vehicle import BoxSolid
 from gale_nook.demo.load import demo_plan
+from tests.core.spot.test_face_mounts import at_the_wall
 
 
 @pytest.mark.parametrize("name", ["heron", "wren", "quarto"])
 def test_each_way_is_clear_by_every_check_of_the_combustion_air(name: str, catalogue: Catalogue) -> None:
     plan = demo_plan(name)
-    ways = list(air_ways(Derived(plan, catalogue)))
+    ways = list(short_ways(Derived(plan, catalogue), "intake"))
     assert len(ways) == 3
     for way in ways:
         found = check(apply(plan, way.command, catalogue), catalogue, ("pipes",)).findings
@@ -40,13 +51,13 @@ def test_each_way_is_clear_by_every_check_of_the_combustion_air(name: str, catal
 
 def test_the_cheapest_come_first_and_none_points_at_the_exhausts_mouth(heron: Plan, catalogue: Catalogue) -> None:
     derived = Derived(heron, catalogue)
-    runs = air_runs(derived)
+    runs = short_runs(derived, "intake")
     assert [run.costs for run in runs] == sorted(run.costs for run in runs)
-    assert air_parts(runs) == math.ceil(len(runs) / PART)
+    assert parts_of_runs(runs) == math.ceil(len(runs) / PART)
     exhaust = derived.exhaust
     assert exhaust is not None
     far = apply(heron, SetOwnLimit(limit=OwnLimit(id="mouths_apart_mm", minimum=900, note="test")), catalogue)
-    kept = air_runs(Derived(far, catalogue))
+    kept = short_runs(Derived(far, catalogue), "intake")
     assert 0 < len(kept) < len(runs)
     assert all(math.dist(run.points[-1], exhaust.mouth) >= 900 for run in kept)
 
@@ -62,10 +73,10 @@ def _boxed_in(plan: Plan, catalogue: Catalogue) -> Plan:
 def test_what_stops_every_run_is_named_with_its_figure(heron: Plan, catalogue: Catalogue) -> None:
     plan = _boxed_in(heron, catalogue)
     derived = Derived(plan, catalogue)
-    runs = air_runs(derived)
-    assert all(air_way(derived, runs, part) is None for part in range(air_parts(runs)))
-    assert list(air_ways(derived)) == []
-    said = what_stops_air(derived, runs)
+    runs = short_runs(derived, "intake")
+    assert all(short_way(derived, "intake", runs, part) is None for part in range(parts_of_runs(runs)))
+    assert list(short_ways(derived, "intake")) == []
+    said = what_stops_short(derived, "intake", runs)
     assert "the best one breaks" in said
     assert "battery box" in said
 
@@ -73,8 +84,8 @@ def test_what_stops_every_run_is_named_with_its_figure(heron: Plan, catalogue: C
 def test_with_no_direction_left_that_is_said(heron: Plan, catalogue: Catalogue) -> None:
     plan = apply(heron, SetOwnLimit(limit=OwnLimit(id="mouths_apart_mm", minimum=2000, note="test")), catalogue)
     derived = Derived(plan, catalogue)
-    assert air_runs(derived) == ()
-    assert "exhaust's mouth" in what_stops_air(derived, ())
+    assert short_runs(derived, "intake") == ()
+    assert "brings both mouths together" in what_stops_short(derived, "intake", ())
 
 
 @pytest.mark.parametrize(
@@ -84,5 +95,18 @@ def test_with_no_direction_left_that_is_said(heron: Plan, catalogue: Catalogue) 
 def test_a_filter_goes_on_it_where_the_job_wants_one(
     heron: Plan, catalogue: Catalogue, command: Command, filters: int
 ) -> None:
-    way = next(air_ways(Derived(apply(heron, command, catalogue), catalogue)))
+    way = next(short_ways(Derived(apply(heron, command, catalogue), catalogue), "intake"))
     assert len(way.route.of_kind("filter")) == filters
+
+
+def test_an_exhaust_through_a_wall_has_short_ways_that_are_clear(heron: Plan, catalogue: Catalogue) -> None:
+    plan = at_the_wall(heron, catalogue)
+    assert is_short(Derived(plan, catalogue), "exhaust")
+    assert not is_short(Derived(heron, catalogue), "exhaust")
+    ways = list(short_ways(Derived(plan, catalogue), "exhaust"))
+    assert ways
+    for way in ways:
+        done = check(apply(plan, way.command, catalogue), catalogue, ("pipes",))
+        over = [f.rule for f in done.findings if f.verdict is Verdict.OVER and tube_of(f.rule) == "exhaust"]
+        assert over == []
+        assert abs(way.mouth[1]) > plan.vehicle.shell.outer_width_mm / 2
