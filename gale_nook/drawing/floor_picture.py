@@ -24,6 +24,8 @@ STOPS = {
     "spot.top": "air",
     "spot.removal": "air",
     "spot.stack": "stack",
+    "spot.face_hole": "hole",
+    "spot.face_removal": "air",
 }
 GROUNDS = {
     "hole": ((232, 205, 193), (150, 62, 36)),
@@ -52,7 +54,7 @@ def floor_picture(margin_mm: Any, reason: Any, fields: list[Field], below: bool)
         colours[tall >= level] = colour
     rows, columns = np.indices(tall.shape)
     for name, (ground, line) in GROUNDS.items():
-        numbers = [i for i, rule in enumerate(reasons) if STOPS.get(rule) == name]
+        numbers = [i for i, rule in enumerate(reasons) if STOPS.get(rule, "stack") == name]
         stopped = (tall < -1e-9) & np.isin(index, numbers)
         colours[stopped] = ground
         colours[stopped & _lines(name, rows, columns)] = line

@@ -13,7 +13,7 @@ from gale_nook.drawing.scene import Circle, Line, Node, Point, Rect, Scene, Text
 
 WIDTH = 300.0
 MIDDLE = 92.0
-RIGHT = 188.0  # where the words begin
+RIGHT = 184.0  # where the words begin
 FLANGE_PX = 12.0
 SHOWN_MM = 130.0  # beside the hole, within which a part below is drawn
 TOP = 58.0
@@ -72,7 +72,7 @@ def _layers(cut: _Floor) -> Iterator[Node]:
         last = max(cut.v(z) + height / 2 + 4, last + 13)
         label = derived.catalogue.materials[layer.material].label
         yield Text(
-            (RIGHT, last), f"{format_length(layer.thickness_mm, cut.system, unit=False)} {label}"[:24], "section-text"
+            (RIGHT, last), f"{format_length(layer.thickness_mm, cut.system, unit=False)} {label}"[:21], "section-text"
         )
         z -= layer.thickness_mm
     if derived.plan.vehicle.floor.corrugation_mm:
@@ -89,7 +89,7 @@ def _mount(cut: _Floor) -> Iterator[Node]:
     yield Line([(MIDDLE - cut.half - 18, reach), (MIDDLE + cut.half + 18, reach)], "collar-end")
     past = cut.derived.underside_z_mm - (cut.derived.mount_plane_z_mm - (mount.stack.maximum or 40.0))
     words = f"{cut.words(abs(past))} {'past' if past >= 0 else 'short of'} the underside"
-    yield Text((RIGHT, reach + 4), words[:24], "section-text")
+    yield Text((RIGHT, reach + 4), words[:21], "section-text")
 
 
 def _below(cut: _Floor) -> Iterator[Node]:
@@ -103,7 +103,7 @@ def _below(cut: _Floor) -> Iterator[Node]:
     yield Rect((left, top), (width, height), "section-part", title=solid.name)
     at = top + height + 9
     yield from _level((MIDDLE + cut.half, at), (left, at), cut.words(gap), below=True)
-    yield Text((RIGHT, at + 12), solid.name[:24], "section-text")
+    yield Text((RIGHT, at + 12), solid.name[:21], "section-text")
 
 
 def _nearest_below(derived: Derived, hole: PlacedHole) -> tuple[Solid, float, float, float] | None:
@@ -126,7 +126,12 @@ def _floor_dimensions(cut: _Floor) -> Iterator[Node]:
     yield from _level(
         (MIDDLE - cut.half, at), (MIDDLE + cut.half, at), f"{'' if cut.hole.is_cut else '⌀ '}{cut.words(size)}"
     )
-    yield from _upright((8, cut.v(derived.mount_plane_z_mm)), (8, cut.v(derived.underside_z_mm)))
+    plane = (
+        max(derived.mount_plane_z_mm, derived.finish_z_mm)
+        if spot is not None and not spot.rebate_mm
+        else derived.mount_plane_z_mm
+    )
+    yield from _upright((8, cut.v(plane)), (8, cut.v(derived.underside_z_mm)))
     change = (spot.packing_mm - spot.rebate_mm) if spot is not None else 0.0
     if change:
         yield Text(
@@ -174,7 +179,8 @@ def _wall(derived: Derived, system: UnitSystem) -> Scene | None:
         Rect((36, middle - half + 2), (end - 36, 2 * half - 4), "collar"),
         Rect((inner - 4, middle - half - FLANGE_PX), (4, 2 * (half + FLANGE_PX)), "flange"),
         *_upright((end + 12, middle - half), (end + 12, middle + half)),
-        Text((RIGHT, middle), f"⌀ {format_length(hole.diameter_mm, system)} {hole.name}"[:24], "section-text"),
+        Text((RIGHT, middle - 14), hole.name[:21], "section-text"),
+        Text((RIGHT, middle), f"⌀ {format_length(hole.diameter_mm, system)}", "section-text"),
         Text((RIGHT, middle + 14), f"{format_length(hole.z_mm, system)} above floor", "section-text"),
     ]  # fmt: skip
     if derived.wall is not None:

@@ -36,6 +36,7 @@ REACHES_MM: dict[Tube, tuple[float, ...]] = {
 DROPS_MM = (0.0, 40.0, 90.0)  # more than the bend needs
 FALLS_DEG: dict[Tube, tuple[float, ...]] = {"intake": (5.0, 15.0), "exhaust": (6.0, 15.0, 45.0, 85.0)}
 DIRECTIONS = 16
+LEAST_TURN_DEG: dict[Tube, float] = {"intake": 0.0, "exhaust": 88.0}  # an exhaust goes along its wall, not away from it
 DROP_COSTS = 2.0  # a millimetre down brings it nearer to spray and stones
 PART = 48  # runs that are tried at a time
 APART_MM = 250.0  # nearer mouths are one way
@@ -68,7 +69,7 @@ def short_runs(derived: Derived, tube: Tube) -> tuple[Run, ...]:
         for corner in (_first_corner(derived, tube, port, leaving, first_mm + more),)
         for reach in REACHES_MM[tube]
         for way in _ways(tube)
-        if (88 if tube == "exhaust" else 0) <= angle_deg(leaving, way) < 120
+        if LEAST_TURN_DEG[tube] <= angle_deg(leaving, way) < 120
         and _may_end(derived, tube, add(corner, scale(way, reach)), way)
     ]
     return tuple(sorted(found, key=lambda run: run.costs))

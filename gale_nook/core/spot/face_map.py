@@ -35,15 +35,13 @@ def face_hole_margins(at: Derived, grid: Grid) -> Iterator[tuple[str, Any]]:
             yield subject, row[:, None] if across else row[None, :]
 
 
-def face_stack_margins(at: Derived, grid: Grid) -> Any | None:
-    """Return by how much the mount suits what it passes, (ny, 1) or a number; None where that was not measured."""
+def wall_margins(at: Derived, grid: Grid) -> Any:
+    """Return by how much a mount suits the way from the body to the outer skin, (ny, 1). Needs one that faces a wall."""
     spot, mount, stack = at.plan.spot, at.mount, at.stack_mm
     if spot is None or mount is None or stack is None:
-        return None
-    passed: Any = stack
-    if at.wall is not None:
-        towards = 1.0 if at.wall == "left" else -1.0
-        passed = (stack + towards * (grid.y_mm - spot.y_mm))[:, None]
+        raise ValueError("the mount faces no wall")
+    towards = 1.0 if at.wall == "left" else -1.0
+    passed = (stack + towards * (grid.y_mm - spot.y_mm))[:, None]
     limit = mount.stack
     ends = [passed - limit.minimum] if limit.minimum is not None else []
     ends += [limit.maximum - passed] if limit.maximum is not None else []

@@ -21,7 +21,7 @@ from gale_nook.core.geometry.frames import turn_xy
 from gale_nook.core.geometry.shapes import outline_crosses
 from gale_nook.core.plan.stations import Spot
 from gale_nook.core.plan.vehicle import OutlineSolid, Shell
-from gale_nook.core.spot.face_map import face_hole_margins, face_stack_margins
+from gale_nook.core.spot.face_map import face_hole_margins, wall_margins
 from gale_nook.core.spot.face_rules import ASKEW_DEG, pull_mm
 from gale_nook.core.spot.field import CAP_MM, Field, Grid, Window, grid_over, merged
 from gale_nook.core.spot.freeway import FAR_MM, Obstacle
@@ -190,12 +190,13 @@ class FloorMap:
 
     def _stack(self, field: Field) -> None:
         mount = self.derived.mount
-        if mount is None or mount.through != "floor":
+        stack = self.derived.stack_mm
+        if mount is None or mount.through == "wall" or stack is None:
             return
-        limit, stack = mount.stack, self.derived.floor_stack_mm
+        limit, rule = mount.stack, "spot.stack" if mount.through == "floor" else "spot.face_stack"
         ends = [stack - limit.minimum] if limit.minimum is not None else []
         ends += [limit.maximum - stack] if limit.maximum is not None else []
-        self._lower(field, "spot.stack", mount.id, field.everywhere, min(ends))
+        self._lower(field, rule, mount.id, field.everywhere, min(ends))
 
     # --- holes ---
 
@@ -269,10 +270,8 @@ class FloorMap:
             return
         for subject, margin in face_hole_margins(at, self.grid):
             self._lower(field, "spot.face_hole", subject, field.everywhere, margin)
-        stack = face_stack_margins(at, self.grid)
-        if stack is not None:
-            self._lower(field, "spot.face_stack", mount.id, field.everywhere, stack)
         if at.wall is not None:
+            self._lower(field, "spot.face_stack", mount.id, field.everywhere, wall_margins(at, self.grid))
             free = self._free_way(field, yaw_deg, 1, at.wall == "left", pull_mm(at))
             self._lower(field, "spot.face_removal", "pull", field.everywhere, free - pull_mm(at))
 
