@@ -22,6 +22,7 @@ from gale_nook.core.heater.choice import Judgement, judge_heaters
 from gale_nook.core.heater.sheets import book_of
 from gale_nook.core.pipes.pressure import PressureLoss
 from gale_nook.core.pipes.report import Protection, SurveyPlace, first_firing, protections
+from gale_nook.core.pipes.short_ways import is_short
 from gale_nook.core.pipes.start import FILTER_MM, SILENCER_MM
 from gale_nook.core.pipes.supports import fixings
 from gale_nook.core.plan.pipes import Fitting, Route
@@ -299,6 +300,11 @@ class Desk:
         rule = "pipes.clearance" if self.look.tube == "exhaust" else "pipes.air_clearance"
         found = [f for f in self.check.findings if f.rule == rule and f.measured is not None]
         return min(found, key=lambda finding: finding.measured or 0.0, default=None)
+
+    @property
+    def short_ways(self) -> bool:
+        """Whether ways of the pipe that is worked on need no edge of the vehicle."""
+        return is_short(self.derived, self.look.tube)
 
     def edges_with(self, edge: str) -> list[str]:
         """The edges at which the exhaust may end, with one of them put in or taken out."""
