@@ -115,6 +115,59 @@ class PipeWorks(Sourced):
     filter_k: Annotated[float, Field(ge=0, le=50)]
 
 
+class FuelGrade(Sourced):
+    """A diesel: its density at 15 °C, viscosity at 40 °C and at 0 °C, and where wax stops a filter.
+
+    Attributes:
+        burnt_in: for when it is sold.
+    """
+
+    density_kg_m3: Annotated[float, Field(gt=700, lt=900)]
+    warm_mm2_s: Annotated[float, Field(gt=0.5, lt=10)]
+    cold_mm2_s: Annotated[float, Field(gt=0.8, lt=40)]
+    waxes_c: Annotated[float, Field(ge=-60, le=20)]
+    burnt_in: Name
+
+
+class FuelLineKind(Sourced):
+    """A line that fuel runs in; a soft one gives way to the pump's strokes."""
+
+    bore_mm: Annotated[float, Field(gt=0.5, le=20)]
+    outer_mm: Annotated[float, Field(gt=1, le=30)]
+    soft: bool
+
+
+class PumpKind(Sourced):
+    """A dosing pump.
+
+    Attributes:
+        stroke_share: of the time in which fuel moves.
+        prime_hz: strokes a second while priming.
+        filter_pa: what a clean filter takes at least output's flow.
+        length_mm, diameter_mm: of its body.
+    """
+
+    stroke_share: Annotated[float, Field(gt=0, le=1)]
+    prime_hz: Annotated[float, Field(gt=0, le=30)]
+    filter_pa: Annotated[float, Field(ge=0, le=20_000)]
+    length_mm: Annotated[float, Field(gt=10, le=500)]
+    diameter_mm: Annotated[float, Field(gt=5, le=200)]
+
+
+class FuelWorks(Frozen):
+    """Diesels, lines and the pump."""
+
+    grades: tuple[FuelGrade, ...]
+    lines: tuple[FuelLineKind, ...]
+    pump: PumpKind
+
+    def grade(self, grade_id: str) -> FuelGrade:
+        return next(grade for grade in self.grades if grade.id == grade_id)
+
+    def line(self, line_id: str) -> FuelLineKind:
+        return next(line for line in self.lines if line.id == line_id)
+
+
 class CabGuess(Sourced):
     """A usual cab, where its loss is not measured: how much of its length is cab, its height, glass and air."""
 
@@ -197,7 +250,7 @@ class LimitBand(Frozen):
 
     id: CatalogueId
     label: Name
-    unit: Literal["mm", "deg", "W", "Pa", "count"]
+    unit: Literal["mm", "deg", "W", "Pa", "K", "count"]
     lowest: float
     highest: float
 
@@ -383,6 +436,7 @@ class HeaterSheet(Sourced):
         source: of every value that has none of its own.
         sources: of single values, by their path in the sheet (`output.minimum_w`).
         joint_counts_mm: length that the sheet counts for each joint of an extended exhaust.
+        tee_allowed: a tee in an unpressurised line of the vehicle may feed it.
     """
 
     medium: Literal["air", "coolant"]
@@ -397,6 +451,7 @@ class HeaterSheet(Sourced):
     fan: FanCurve | None = None
     noise_db: Annotated[float, Field(ge=20, le=90)] | None = None
     joint_counts_mm: Annotated[float, Field(ge=0, le=1000)] = 0.0
+    tee_allowed: bool = False
     limits: Annotated[dict[CatalogueId, Limit], Field(max_length=80)]
     kit: Annotated[tuple[KitPart, ...], Field(max_length=60)] = ()
     sources: Annotated[dict[SheetPath, Name], Field(max_length=300, default_factory=dict)]
@@ -444,6 +499,7 @@ class Catalogue:
     bodies: Mapping[str, BodyType]
     pipes: Mapping[str, PipeKind]
     pipe_works: PipeWorks
+    fuel_works: FuelWorks
     glazings: Mapping[str, Glazing]
     rib_kinds: Mapping[str, RibKind]
     solid_kinds: Mapping[str, SolidKind]

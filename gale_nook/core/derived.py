@@ -17,6 +17,8 @@ from gale_nook.core.plan.pipes import Tube
 from gale_nook.core.plan.vehicle import Opening, Solid
 
 if TYPE_CHECKING:
+    from gale_nook.core.fuel.hydraulics import Heads
+    from gale_nook.core.fuel.line import FuelRun
     from gale_nook.core.pipes.covers import Stretch
     from gale_nook.core.pipes.gas import GasRun
     from gale_nook.core.pipes.pressure import PressureLoss
@@ -370,6 +372,20 @@ class Derived:
             "exhaust": exhaust_loss(self, gas) if gas is not None else None, "intake": intake_loss(self)
         }  # fmt: skip
         return {tube: loss for tube, loss in found.items() if loss is not None}
+
+    @cached_property
+    def fuel_run(self) -> FuelRun | None:
+        """The fuel line; None while source, heater or line are missing."""
+        from gale_nook.core.fuel.line import line_of
+
+        return line_of(self)
+
+    @cached_property
+    def fuel_heads(self) -> list[tuple[str, Heads]]:
+        """Heads of the fuel, full and nearly empty, level and askew, each with how it stands; empty without a line."""
+        from gale_nook.core.fuel.rules import all_heads
+
+        return all_heads(self, self.fuel_run) if self.fuel_run is not None else []
 
     def opening_box(self, opening: Opening) -> tuple[Vec3, Vec3]:
         """Return low corner and size of an opening as a thin box in its face (outside)."""

@@ -14,7 +14,7 @@ from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, Shell
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.spot.floor_map import STEP_MM, floor_grid
 from gale_nook.core.spot.transfer import transfer_of
-from gale_nook.drawing import cold, features, leaks, pipes, survey, work
+from gale_nook.drawing import cold, features, fuel, leaks, pipes, survey, work
 from gale_nook.drawing.mapping import PAPER_WIDTH, TAPE_HEIGHT, BoardView, Mapping, board_mapping
 from gale_nook.drawing.scene import Clip, Group, Line, Node, Picture, Project, Rect, Scene, Strokes, Text
 
@@ -114,6 +114,7 @@ def overlay(check: Check, m: Mapping, options: BoardOptions) -> Iterator[Node]:
         *work.heater_in_plan(derived, m, spot_grip),
         *solid_grip(derived, plan, "plan", options),
         *_pipes(derived, m, plan, "plan", options),
+        *fuel.fuel_nodes(derived, m, plan, "plan", options.editable and options.station == "fuel", options.system),
         *(features.transfer_nodes(transfer, m) if transfer is not None else ()),
         *work.marks(findings, plan, options.system),
     ]
@@ -121,6 +122,7 @@ def overlay(check: Check, m: Mapping, options: BoardOptions) -> Iterator[Node]:
         *work.heater_in_elevation(derived, m, spot_grip),
         *solid_grip(derived, side, "side", options),
         *_pipes(derived, m, side, "side", options),
+        *fuel.fuel_nodes(derived, m, side, "side", options.editable and options.station == "fuel", options.system),
         *work.marks((f for f in findings if _upright(f)), side, options.system),
     ]
     yield Group(upper, {"clip-path": f"url(#{tag}clip-plan)"})

@@ -38,6 +38,7 @@ from gale_nook.drawing.svg import svg
 from gale_nook.exchange.cards import VERDICT_MARKS, VERDICT_WORDS, Card, cards
 from gale_nook.exchange.sheet import Sheet, sheet
 from gale_nook.store.jobs import Head
+from gale_nook.web.fuel_view import FuelView, fuel_view
 from gale_nook.web.look import Look
 from gale_nook.web.nights import NightShown, night_shown
 from gale_nook.web.stationline import LineNode, Station, station_line
@@ -138,7 +139,7 @@ class Desk:
 
     @property
     def has_board(self) -> bool:
-        return self.station.word in {"vehicle", "heat", "spot", "pipes"}
+        return self.station.word in {"vehicle", "heat", "spot", "pipes", "fuel"}
 
     @cached_property
     def board(self) -> Markup:
@@ -339,6 +340,25 @@ class Desk:
     def fixing_choices(self) -> list[tuple[str, str]]:
         """What a support can hang on."""
         return [("", "a rivet nut"), *((feature.id, feature.name) for feature, _ in fixings(self.derived))]
+
+    # --- fuel ---
+
+    @cached_property
+    def fuel(self) -> FuelView:
+        return fuel_view(self.derived)
+
+    @property
+    def fuel_tanks(self) -> list[tuple[str, str]]:
+        """The surveyed tanks that the vehicle's own fuel can be in."""
+        return [(solid.id, solid.name) for solid, kind, _ in self.derived.solids if kind.id == "fuel-tank"]
+
+    @property
+    def fuel_lines(self) -> list[tuple[str, str]]:
+        return [(line.id, line.label) for line in self.catalogue.fuel_works.lines]
+
+    @property
+    def fuel_grades(self) -> list[tuple[str, str]]:
+        return [(grade.id, f"{grade.label}, for {grade.burnt_in}") for grade in self.catalogue.fuel_works.grades]
 
     # --- through the floor ---
 

@@ -33,7 +33,7 @@ from gale_nook.web.look import Look
 from gale_nook.web.stationline import READY
 
 router = APIRouter(default_response_class=HTMLResponse)
-Word = Literal["vehicle", "heat", "heater", "spot", "pipes", "build"]
+Word = Literal["vehicle", "heat", "heater", "spot", "pipes", "fuel", "build"]
 LEAST_REASON = 10
 _BY_WORD = {station.word: station for station in READY}
 

@@ -23,7 +23,7 @@ YES_NO = {"covered", "opens", "drain", "raised", "below_mirrored"}
 MAY_BE_EMPTY = {
     "heat.cab_c", "heat.cab_loss_w_k", "heat.leakage", "heat.night.start_c", "heat.warm_up_h", "heat.ribs.pitch_mm",
     "heat.ribs.length_m", "vehicle.floor.pitch_mm", "pipes.mouth_from_mm", "pipes.mouth_to_mm",
-    "vehicle.shell.firewall_x_mm", "vehicle.shell.firewall_mm",
+    "vehicle.shell.firewall_x_mm", "vehicle.shell.firewall_mm", "fuel.tap_x_mm", "fuel.tap_y_mm", "fuel.tap_z_mm",
 }  # fmt: skip
 TIMER_OFF = ("heat.night.timers.", ".set_c")
 WHOLE = {"spot.yaw_deg", "heat.sleepers", "heat.ribs.stringers"}

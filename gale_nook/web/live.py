@@ -8,6 +8,7 @@ from gale_nook.web.desk import Desk
 
 PARTS = {
     "heat": {"need-figures": "heat/need.html", "loss-bars": "heat/bars.html"},
+    "fuel": {"fuel-figures": "fuel/figures.html"},
     "pipes": {"run-figures": "pipes/figures.html"},
     "heater": {
         "heater-need": "heater/need.html",

@@ -26,7 +26,7 @@ STATIONS = (
     Station("heater", "Heater", "3"),
     Station("spot", "Spot", "4"),
     Station("pipes", "Pipes", "5"),
-    Station("fuel", "Fuel", "6", "Here the fuel's source, line, filter and pump will be laid out and checked."),
+    Station("fuel", "Fuel", "6"),
     Station(
         "air",
         "Air",
@@ -98,6 +98,8 @@ def _number(check: Check, word: str) -> str:
         return f"at {q(derived.plan.spot.x_mm)}"
     if word == "pipes" and derived.exhaust is not None:
         return q(derived.exhaust.length_mm)
+    if word == "fuel" and derived.fuel_run is not None:
+        return q(round(derived.fuel_run.length_mm))
     if word == "vehicle":
         return f"{len(derived.plan.vehicle.solids)} parts"
     return ""

@@ -19,6 +19,7 @@ from gale_nook.core.edits.commands import (
     DropSheet,
     PlaceHeater,
     PutFittings,
+    PutLine,
     PutSheet,
     RemoveItem,
     RemoveRun,
@@ -29,8 +30,10 @@ from gale_nook.core.edits.commands import (
     SetOwnLimit,
     SetPoints,
     SetPopTop,
+    SetSource,
     SetValues,
     ShiftBelow,
+    StartLine,
     StartRun,
     TakeBelow,
     TakeRun,
@@ -38,8 +41,10 @@ from gale_nook.core.edits.commands import (
     Withdraw,
 )
 from gale_nook.core.errors import BadInput, PlanUnreadable
+from gale_nook.core.fuel.start import starting_line, starting_tank
 from gale_nook.core.pipes.start import starting_run
 from gale_nook.core.plan.document import Plan, places_of
+from gale_nook.core.plan.fuel import OWN_TANKS, LinePart
 from gale_nook.core.references import check_references
 
 Data = dict[str, Any]
@@ -94,7 +99,10 @@ def _(command: AddItem, data: Data, _before: Derived) -> None:
     index = 0 if command.first else len(items)
     if command.after is not None:
         index = next((i + 1 for i, item in enumerate(items) if item.get("id") == command.after), len(items))
-    items.insert(index, command.item.model_dump(mode="json"))
+    item = command.item.model_dump(mode="json")
+    if command.collection == "fuel.line.parts":  # a filter of a pipe reads the same
+        item = {name: value for name, value in item.items() if name in LinePart.model_fields}
+    items.insert(index, item)
 
 
 @_change.register
@@ -255,6 +263,23 @@ def _(command: PutFittings, data: Data, _before: Derived) -> None:
 @_change.register
 def _(command: SetEdges, data: Data, _before: Derived) -> None:
     data["pipes"]["edges"] = [edge for edge in ("left", "right", "rear") if edge in command.edges]
+
+
+@_change.register
+def _(command: SetSource, data: Data, before: Derived) -> None:
+    data["fuel"]["source"] = command.source
+    if command.source in OWN_TANKS and data["fuel"]["tank"] is None:
+        data["fuel"]["tank"] = starting_tank(before, command.source).model_dump(mode="json")
+
+
+@_change.register
+def _(command: PutLine, data: Data, _before: Derived) -> None:
+    data["fuel"]["line"] = command.line.model_dump(mode="json") if command.line is not None else None
+
+
+@_change.register
+def _(_command: StartLine, data: Data, before: Derived) -> None:
+    data["fuel"]["line"] = starting_line(before).model_dump(mode="json")
 
 
 @_change.register

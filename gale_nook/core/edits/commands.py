@@ -10,6 +10,7 @@ from pydantic import Field, TypeAdapter
 from gale_nook.core.catalogue import HeaterSheet
 from gale_nook.core.plan.base import CatalogueId, CoordinateMm, Frozen, ItemId, Name, Note, Point2, Point3
 from gale_nook.core.plan.climate import Climate
+from gale_nook.core.plan.fuel import FuelLine, FuelSource, LinePart
 from gale_nook.core.plan.pipes import EdgeName, Fitting, Route, RouteNode, Tube
 from gale_nook.core.plan.stations import Acceptance, Candidate, OwnLimit, Pilot, SurfaceId, Timer
 from gale_nook.core.plan.vehicle import Feature, Layer, Layers, Opening, PopTop, Solid
@@ -37,7 +38,7 @@ class AddItem(Frozen):
 
     op: Literal["add"] = "add"
     collection: Address
-    item: Solid | Opening | Layer | RouteNode | Timer | Candidate | Feature | Pilot | Fitting
+    item: Solid | Opening | Layer | RouteNode | Timer | Candidate | Feature | Pilot | Fitting | LinePart
     first: bool = False
     after: ItemId | None = None
 
@@ -197,6 +198,26 @@ class SetEdges(Frozen):
     edges: Annotated[tuple[EdgeName, ...], Field(min_length=1, max_length=3)]
 
 
+class SetSource(Frozen):
+    """Choose where the fuel comes from; a tank of one's own begins in a usual place."""
+
+    op: Literal["source"] = "source"
+    source: FuelSource
+
+
+class PutLine(Frozen):
+    """Put in a fuel line in the place of what there was, or take it out."""
+
+    op: Literal["fuel-line"] = "fuel-line"
+    line: FuelLine | None
+
+
+class StartLine(Frozen):
+    """Begin the fuel line: from where it takes off to the heater, rising, with filter, pump and clips."""
+
+    op: Literal["start-line"] = "start-line"
+
+
 class SetOwnLimit(Frozen):
     """Put a limit of one's own over the sheet's or the workshop's."""
 
@@ -247,6 +268,9 @@ Command = Annotated[
     | RemoveRun
     | PutFittings
     | SetEdges
+    | SetSource
+    | PutLine
+    | StartLine
     | SetOwnLimit
     | DropOwnLimit
     | Accept
@@ -360,6 +384,21 @@ def _(command: PutFittings) -> set[str]:
 @touches.register
 def _(_command: SetEdges) -> set[str]:
     return {"pipes.edges"}
+
+
+@touches.register
+def _(_command: SetSource) -> set[str]:
+    return {"fuel.source", "fuel.tank"}
+
+
+@touches.register
+def _(_command: PutLine) -> set[str]:
+    return {"fuel.line"}
+
+
+@touches.register
+def _(_command: StartLine) -> set[str]:
+    return {"fuel.line"}
 
 
 @touches.register

@@ -14,6 +14,7 @@ from gale_nook.core.edits.commands import (
     DropSheet,
     PlaceHeater,
     PutFittings,
+    PutLine,
     PutSheet,
     RemoveItem,
     RemoveRun,
@@ -24,8 +25,10 @@ from gale_nook.core.edits.commands import (
     SetOwnLimit,
     SetPoints,
     SetPopTop,
+    SetSource,
     SetValues,
     ShiftBelow,
+    StartLine,
     StartRun,
     TakeBelow,
     TakeRun,
@@ -34,7 +37,7 @@ from gale_nook.core.edits.commands import (
 )
 from gale_nook.core.heater.sheets import book_of
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.words import FITTING_WORDS, TUBE_WORDS, field_words, item_id
+from gale_nook.core.plan.words import FITTING_WORDS, SOURCE_WORDS, TUBE_WORDS, field_words, item_id
 
 
 @singledispatch
@@ -147,6 +150,21 @@ def _(command: PutFittings, _plan: Plan, _catalogue: Catalogue) -> str:
 @summary_of.register
 def _(_command: SetEdges, _plan: Plan, _catalogue: Catalogue) -> str:
     return "sides at which the exhaust may end"
+
+
+@summary_of.register
+def _(command: SetSource, _plan: Plan, _catalogue: Catalogue) -> str:
+    return f"fuel from {SOURCE_WORDS[command.source]}"
+
+
+@summary_of.register
+def _(command: PutLine, _plan: Plan, _catalogue: Catalogue) -> str:
+    return "took the fuel line out" if command.line is None else "another fuel line"
+
+
+@summary_of.register
+def _(_command: StartLine, _plan: Plan, _catalogue: Catalogue) -> str:
+    return "began the fuel line"
 
 
 @summary_of.register

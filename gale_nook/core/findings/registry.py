@@ -14,7 +14,7 @@ if TYPE_CHECKING:
     from gale_nook.core.derived import Derived
     from gale_nook.core.edits.commands import Command
 
-STATIONS_WITH_RULES = ("vehicle", "heat", "heater", "spot", "pipes")
+STATIONS_WITH_RULES = ("vehicle", "heat", "heater", "spot", "pipes", "fuel")
 RuleFunction = Callable[["Derived", "Rule"], Iterator[Finding]]
 RemedyFunction = Callable[["Derived", Finding], Iterator["Remedy"]]
 

@@ -7,7 +7,7 @@ from dataclasses import replace
 from typing import Any
 
 from gale_nook.core.catalogue import Catalogue, HeaterSheet, Limit, LimitBand, Part
-from gale_nook.core.fuel_energy import output_w
+from gale_nook.core.fuel.energy import output_w
 from gale_nook.core.plan.document import Plan
 
 FUEL_RATE_TOLERANCE = 0.03  # sheets round their fuel rates

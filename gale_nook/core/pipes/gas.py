@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from gale_nook.core.catalogue import HeaterSheet, PipeKind, PipeWorks
 from gale_nook.core.derived import Derived
 from gale_nook.core.errors import NotConverged
-from gale_nook.core.fuel_energy import DIESEL_DENSITY_KG_L, LOWER_HEATING_VALUE_J_KG
+from gale_nook.core.fuel.energy import DIESEL_DENSITY_KG_L, LOWER_HEATING_VALUE_J_KG
 from gale_nook.core.heat.film import STEFAN_BOLTZMANN
 
 STOICHIOMETRIC_KG_KG = 14.5  # air to diesel; any combustion text

@@ -9,6 +9,7 @@ from pydantic import AfterValidator, Field, ValidationError
 
 from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.plan.base import Frozen, Name, Note, unique_ids
+from gale_nook.core.plan.fuel import Fuel
 from gale_nook.core.plan.pipes import Pipes
 from gale_nook.core.plan.stations import Acceptance, Candidate, HeaterChoice, HeatNeed, Pilot, Settings, Spot
 from gale_nook.core.plan.vehicle import Vehicle
@@ -32,6 +33,7 @@ class Plan(Frozen):
     candidates: Annotated[tuple[Candidate, ...], Field(max_length=40), AfterValidator(unique_ids)] = ()
     pilots: Annotated[tuple[Pilot, ...], Field(max_length=60), AfterValidator(unique_ids)] = ()
     pipes: Pipes = Pipes()
+    fuel: Fuel = Fuel()
     settings: Settings = Settings()
     acceptances: Annotated[tuple[Acceptance, ...], Field(max_length=200), AfterValidator(unique_ids)] = ()
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from gale_nook.core.plan.fuel import FuelSource
+
 FIELD_WORDS = {
     "x_mm": "behind the datum",
     "y_mm": "right of centre",
@@ -65,6 +67,12 @@ FIELD_WORDS = {
     "mount": "mount",
     "rebate_mm": "rebate",
     "packing_mm": "packing",
+    "level_percent": "level",
+    "reserve_l": "reserve",
+    "price_per_l": "price of a litre",
+    "tilt_deg": "tilt",
+    "grade": "diesel",
+    "stand_pipe_mm": "pick-up above the bottom",
     "firewall_x_mm": "engine bay ends",
     "firewall_mm": "its bulkhead, thick",
     "radius_mm": "bend radius",
@@ -101,6 +109,11 @@ FIELD_WORDS = {
 }
 
 TUBE_WORDS = {"exhaust": "exhaust", "intake": "combustion air"}
+SOURCE_WORDS: dict[FuelSource, str] = {
+    "take-off": "the vehicle tank's spare take-off", "stand-pipe": "a stand-pipe into the vehicle tank",
+    "tee-feed": "a tee in the feed ahead of the lift pump", "tee-return": "a tee in the return line",
+    "tank-outside": "a tank of its own outside", "tank-inside": "a tank of its own inside",
+}  # fmt: skip
 FITTING_WORDS = {
     "silencer": ("silencer", "silencers"),
     "filter": ("filter", "filters"),

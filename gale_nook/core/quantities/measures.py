@@ -50,6 +50,7 @@ QUANTITIES: dict[str, Quantity] = {
     "kj_k": Quantity({"kj/k": (1, 0)}, "kJ/K", "kJ/K", 0),
     "w_k": Quantity({"w/k": (1, 0)}, "W/K", "W/K", 0),
     "cm2": Quantity({"cm²": (1, 0), "cm2": (1, 0), "in²": (6.4516, 0), "in2": (6.4516, 0)}, "cm²", "in²", 0),
+    "l": Quantity({"l": (1, 0), "gal": (3.785411784, 0)}, "l", "l", 1),
     "number": Quantity(_PLAIN, "", "", 2),
 }
 
@@ -63,9 +64,11 @@ def quantity_of(address: str) -> str:
     leaf = address.rsplit(".", 1)[-1]
     if leaf in {"sleepers", "stringers"}:
         return "number"
+    if leaf == "price_per_l":
+        return "number"
     if leaf.endswith("_mm") or ".points." in address or ".outline." in address:
         return "mm"
-    for suffix in ("per_h", "kj_k", "w_k", "cm2", "m_s", "percent", "deg", "c", "w", "h", "m"):
+    for suffix in ("per_h", "kj_k", "w_k", "cm2", "m_s", "percent", "deg", "c", "w", "h", "m", "l"):
         if leaf.endswith(f"_{suffix}"):
             return suffix
     return "text"

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from fastapi import APIRouter
 
-from gale_nook.web.stations import build, heat, heater, pipes, spot, vehicle, waiting
+from gale_nook.web.stations import build, fuel, heat, heater, pipes, spot, vehicle, waiting
 
 
 def routers() -> tuple[APIRouter, ...]:
     """Return the router of every station."""
-    return tuple(module.router for module in (vehicle, heat, heater, spot, pipes, build, waiting))
+    return tuple(module.router for module in (vehicle, heat, heater, spot, pipes, fuel, build, waiting))

@@ -1,0 +1,121 @@
+"""Heads and losses of the fuel line, priming, and what the cold does.
+
+Laminar loss by Hagen–Poiseuille; at a heater's flow the Reynolds number stays far below 2,000.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from gale_nook.core.catalogue import FuelGrade, FuelLineKind
+from gale_nook.core.derived import Derived
+from gale_nook.core.fuel.diesel import density_kg_m3, viscosity_mm2_s
+from gale_nook.core.fuel.line import FuelRun
+
+G_M_S2 = 9.81
+L_H_TO_M3_S = 1e-3 / 3600
+
+
+def line_loss_pa(length_mm: float, bore_mm: float, flow_l_h: float, grade: FuelGrade, celsius: float) -> float:
+    """Return the laminar loss of a stretch, Pa."""
+    mu = viscosity_mm2_s(grade, celsius) * 1e-6 * density_kg_m3(grade, celsius)
+    d = bore_mm / 1000
+    return 128 * mu * (length_mm / 1000) * flow_l_h * L_H_TO_M3_S / (math.pi * d**4)
+
+
+def volume_ml(length_mm: float, bore_mm: float) -> float:
+    """Return what a stretch of line holds."""
+    return math.pi / 4 * bore_mm**2 * length_mm / 1000
+
+
+@dataclass(frozen=True, slots=True)
+class Heads:
+    """Heights and pressures at one level of the fuel.
+
+    Attributes:
+        surface_mm: height of the surface where the fuel is drawn.
+        over_pump_mm: of the surface over the pump; negative below it.
+        heater_over_pump_mm: of the heater's port over the pump.
+        suction_pa: by how much the pressure at the pump's inlet is under the air's, during a stroke.
+        delivery_pa: what the pump lifts and pushes against.
+        over_heater_mm: of the surface over the heater's port: above 0 fuel can siphon into it.
+    """
+
+    surface_mm: float
+    over_pump_mm: float
+    heater_over_pump_mm: float
+    suction_pa: float
+    delivery_pa: float
+    over_heater_mm: float
+
+
+def heads(derived: Derived, run: FuelRun, percent: float, tilt: tuple[float, float] = (0.0, 0.0)) -> Heads | None:
+    """Return heads and losses on the coldest night, at most output.
+
+    Args:
+        percent: of a full tank.
+        tilt: rise of everything level per length rearward and to the right; heights are over that sloping plane.
+    """
+    pump, sheet = run.pump_at, derived.sheet
+    slope_x, slope_y = -tilt[0], -tilt[1]
+    surface = run.supply.surface_mm(percent, slope_x, slope_y)
+    if pump is None or sheet is None or surface is None:
+        return None
+
+    def height(at: tuple[float, float, float]) -> float:
+        """Over the plane that is level as the vehicle stands."""
+        return at[2] - slope_x * at[0] - slope_y * at[1]
+
+    x, y, _ = run.supply.start
+    top, pump_z, heater_z = surface - slope_x * x - slope_y * y, height(pump), height(run.heater_at)
+    grade, celsius = derived.catalogue.fuel_works.grade(derived.plan.fuel.grade), derived.plan.heat.outside_c
+    works, weight = derived.catalogue.fuel_works.pump, density_kg_m3(grade, celsius) * G_M_S2 / 1000
+    flow = sheet.output.fuel_l_h_maximum / works.stroke_share
+    lost = line_loss_pa(run.suction_mm, run.suction.bore_mm, flow, grade, celsius)
+    lost += works.filter_pa / works.stroke_share if run.filter_mm is not None else 0.0
+    pushed = line_loss_pa(run.pressure_mm, run.pressure.bore_mm, flow, grade, celsius)
+    return Heads(
+        surface, top - pump_z, heater_z - pump_z, lost - weight * (top - pump_z), pushed + weight * (heater_z - pump_z), top - heater_z,
+    )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class PrimeStretch:
+    """One stretch to fill: its volume, and the strokes it takes."""
+
+    name: str
+    volume_ml: float
+    strokes: int
+
+
+@dataclass(frozen=True, slots=True)
+class Prime:
+    """Filling the line for the first time."""
+
+    stretches: tuple[PrimeStretch, ...]
+    volume_ml: float
+    strokes: int
+    minutes: float
+
+
+def prime(derived: Derived, run: FuelRun) -> Prime | None:
+    """Return what it takes to fill the line, pick-up pipe and all."""
+    if derived.sheet is None:
+        return None
+    pick_up = run.supply.start[2] - run.supply.tip[2] if run.supply.tip is not None else 0.0
+    parts = [
+        ("pick-up pipe", volume_ml(max(pick_up, 0.0), run.suction.bore_mm)),
+        (f"to the pump, {run.suction.label}", volume_ml(run.suction_mm, run.suction.bore_mm)),
+        (f"to the heater, {run.pressure.label}", volume_ml(run.pressure_mm, run.pressure.bore_mm)),
+    ]
+    dose = derived.sheet.output.dose_ml
+    stretches = tuple(PrimeStretch(name, volume, math.ceil(volume / dose)) for name, volume in parts if volume > 0)
+    total = sum(stretch.volume_ml for stretch in stretches)
+    strokes = math.ceil(total / dose)
+    return Prime(stretches, total, strokes, strokes / derived.catalogue.fuel_works.pump.prime_hz / 60)
+
+
+def bore_change(run: FuelRun) -> tuple[FuelLineKind, FuelLineKind] | None:
+    """Return both lines where their bores differ and a step-down adapter is needed."""
+    return (run.suction, run.pressure) if abs(run.suction.bore_mm - run.pressure.bore_mm) > 0.05 else None

@@ -1,0 +1,240 @@
+"""Candidate cures for the findings of the fuel; they are tried before they are offered."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+from gale_nook.core.derived import Derived
+from gale_nook.core.edits.commands import AddItem, Change, Command, PutLine, RemoveItem, SetValues, set_value
+from gale_nook.core.findings.finding import Finding
+from gale_nook.core.findings.registry import Remedy, remedy_for
+from gale_nook.core.fuel.line import FuelRun
+from gale_nook.core.plan.fuel import LinePart
+from gale_nook.core.plan.pipes import RouteNode
+from gale_nook.core.quantities.said import q
+
+SPARE_MM = 20.0
+
+
+@remedy_for("fuel.pump")
+def turn_pump(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
+    """Turn it round."""
+    run = derived.fuel_run
+    if run is not None and run.pump_mm is not None:
+        yield Remedy("Turn the pump round, its arrow to the heater.", set_value("fuel.line.pump.forwards", True))
+
+
+@remedy_for("fuel.rubber")
+def hang_in_rubber(_derived: Derived, _finding: Finding) -> Iterator[Remedy]:
+    """Rubber between pump and body."""
+    yield Remedy("Hang the pump in a rubber mount.", set_value("fuel.line.pump.rubber", True))
+
+
+@remedy_for("fuel.pump_tilt")
+def tilt_pump(_derived: Derived, finding: Finding) -> Iterator[Remedy]:
+    """To the nearer end of what is allowed, and a little into it."""
+    low, high = finding.band.minimum, finding.band.maximum
+    if low is not None and high is not None:
+        for tilt in (min(low + 10, high), (low + high) / 2):
+            yield Remedy(f"Hang it with its outlet {q(tilt, 'deg')} up.", set_value("fuel.line.pump.tilt_deg", tilt))
+
+
+@remedy_for("fuel.order")
+def filter_first(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
+    """Move the filter halfway between tank and pump."""
+    run = derived.fuel_run
+    if run is None or run.pump_mm is None:
+        return
+    filters = run.line.of_kind("filter")
+    at = round(run.pump_mm / 2)
+    if filters:
+        yield Remedy(
+            f"Move the filter to {q(at)} from the tank, before the pump.",
+            set_value(f"fuel.line.parts.{filters[0].id}.at_mm", at),
+        )
+        return
+    part = LinePart(id="filter", kind="filter", at_mm=at)
+    yield Remedy(f"Put a filter in, {q(at)} from the tank.", AddItem(collection="fuel.line.parts", item=part))
+
+
+def _steps(by: float) -> tuple[tuple[str, float, str], ...]:
+    return (
+        ("y", by, "to the right"), ("y", -by, "to the left"), ("x", by, "rearward"), ("x", -by, "forward"),
+        ("z", by, "up"), ("z", -by, "down"),
+    )  # fmt: skip
+
+
+def _shifted(node: RouteNode, axis: str, by: float) -> Change:
+    return Change(address=f"fuel.line.nodes.{node.id}.{axis}_mm", value=float(getattr(node, f"{axis}_mm")) + by)
+
+
+def _move_pump(run: FuelRun, to_mm: float) -> Command | None:
+    pumps = run.line.of_kind("pump")
+    if not pumps:
+        return None
+    changes = [Change(address=f"fuel.line.parts.{pumps[0].id}.at_mm", value=round(max(to_mm, 0.0)))]
+    changes += [
+        Change(address=f"fuel.line.parts.{part.id}.at_mm", value=round(max(to_mm, 0.0) / 2))
+        for part in run.line.of_kind("filter") if part.at_mm >= to_mm
+    ]  # fmt: skip
+    return SetValues(changes=tuple(changes))
+
+
+@remedy_for("fuel.suction")
+@remedy_for("fuel.pressure")
+@remedy_for("fuel.level_pump")
+@remedy_for("fuel.heater_pump")
+@remedy_for("fuel.suction_pressure")
+@remedy_for("fuel.pump_bed")
+@remedy_for("fuel.delivery_pressure")
+def move_pump(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+    """Move the pump along the line; the filter stays before it."""
+    run = derived.fuel_run
+    if run is None or run.pump_mm is None:
+        return
+    places = [100.0 * step for step in range(1, int(run.length_mm // 100))]
+    if finding.rule in {"fuel.suction", "fuel.pressure"} and finding.margin is not None:
+        by = math.ceil(-finding.margin) + SPARE_MM
+        places.insert(0, run.pump_mm - by if finding.rule == "fuel.suction" else run.pump_mm + by)
+    for at in sorted(places, key=lambda place: abs(place - (run.pump_mm or 0.0))):
+        command = _move_pump(run, at)
+        if command is not None and 0 < at < run.length_mm:
+            yield Remedy(f"Move the pump to {q(round(at))} from the tank.", command)
+
+
+@remedy_for("fuel.suction_pressure")
+def wider_suction(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
+    """A wider hard line on the suction side."""
+    run = derived.fuel_run
+    for kind in derived.catalogue.fuel_works.lines:
+        if run is not None and not kind.soft and kind.bore_mm > run.suction.bore_mm:
+            yield Remedy(f"Take {kind.label} from the tank to the pump.", set_value("fuel.line.suction", kind.id))
+
+
+@remedy_for("fuel.wax")
+def colder_grade(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
+    """A diesel for the season."""
+    for grade in derived.catalogue.fuel_works.grades:
+        if grade.id != derived.plan.fuel.grade:
+            yield Remedy(f"Fill {grade.label} for the cold.", set_value("fuel.grade", grade.id))
+
+
+@remedy_for("fuel.soft")
+def hard_line(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+    """The narrowest hard line."""
+    kinds = sorted(
+        (k for k in derived.catalogue.fuel_works.lines if not k.soft), key=lambda kind: abs(kind.bore_mm - 2.0)
+    )
+    for kind in kinds:
+        yield Remedy(f"Take {kind.label} instead.", set_value(f"fuel.line.{finding.subject}", kind.id))
+
+
+@remedy_for("fuel.hump")
+def take_down(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+    """Lower the high bend to a steady rise between what is before and after it; else leave it out."""
+    run = derived.fuel_run
+    if run is None:
+        return
+    index = int(finding.subject.rsplit("-", 1)[-1]) if finding.subject.rsplit("-", 1)[-1].isdigit() else 0
+    nodes = run.line.nodes
+    if not 0 < index <= len(nodes):
+        return
+    node, before, after = nodes[index - 1], run.geometry.points[index - 1], run.geometry.points[index + 1]
+    for share in (0.5, 0.0, 1.0):
+        z = math.floor(before[2] + share * (after[2] - before[2]))
+        yield Remedy(f"Lower bend {index} {q(node.z_mm - z)}.", set_value(f"fuel.line.nodes.{node.id}.z_mm", float(z)))
+    yield Remedy(f"Leave bend {index} out.", RemoveItem(collection="fuel.line.nodes", item_id=node.id))
+
+
+@remedy_for("fuel.exhaust")
+@remedy_for("fuel.near")
+def away(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+    """Move the nearest bends away from it."""
+    run = derived.fuel_run
+    if run is None or not finding.marks or finding.margin is None or not run.line.nodes:
+        return
+    at, by = finding.marks[0].start, math.ceil(-finding.margin) + 2.0
+    nodes = sorted(run.line.nodes, key=lambda node: math.dist(at, (node.x_mm, node.y_mm, node.z_mm)))
+    steps = _steps(by)
+    for count in (1, 2, len(nodes)):
+        for axis, step, way in steps:
+            changes = tuple(
+                Change(address=f"fuel.line.nodes.{node.id}.{axis}_mm", value=float(getattr(node, f"{axis}_mm")) + step)
+                for node in nodes[:count]
+            )
+            which = "the nearest bend" if count == 1 else f"the {count} nearest bends"
+            yield Remedy(f"Move {which} {q(abs(step))} {way}.", SetValues(changes=changes))
+
+
+@remedy_for("fuel.hump")
+@remedy_for("fuel.exhaust")
+@remedy_for("fuel.near")
+def lay_anew(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
+    """The whole line anew."""
+    from gale_nook.core.fuel.start import starting_line
+
+    yield Remedy("Lay the whole line anew, clear of everything.", PutLine(line=starting_line(derived)))
+
+
+@remedy_for("fuel.clips")
+def more_clips(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+    """Clips as far apart as they may be."""
+    run = derived.fuel_run
+    if run is None or finding.band.maximum is None:
+        return
+    count = math.ceil(run.length_mm / finding.band.maximum) - 1
+    others = tuple(part for part in run.line.parts if part.kind != "clip")
+    step = run.length_mm / (count + 1)
+    clips = tuple(
+        LinePart(id=f"clip-{number}", kind="clip", at_mm=round(step * number, 1)) for number in range(1, count + 1)
+    )
+    line = run.line.model_copy(update={"parts": (*others, *clips)})
+    yield Remedy(f"Put {count} clips, one every {q(round(step))}.", PutLine(line=line))
+
+
+for _rule, _leaf, _words in (
+    ("fuel.tank_vent", "vent", "Give the tank a vent, led outside."),
+    ("fuel.tank_bracket", "bracket", "Strap the tank to a bracket."),
+    ("fuel.tank_guard", "guard", "Guard the tank."),
+):
+
+    def _have(_derived: Derived, _finding: Finding, leaf: str = _leaf, words: str = _words) -> Iterator[Remedy]:
+        yield Remedy(words, set_value(f"fuel.tank.{leaf}", True))
+
+    remedy_for(_rule)(_have)
+
+
+@remedy_for("fuel.tank_room")
+@remedy_for("fuel.tank_ground")
+@remedy_for("fuel.tank_exhaust")
+@remedy_for("fuel.filler")
+def move_tank(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+    """Move the tank by what is missing; or fill it from another side."""
+    tank = derived.plan.fuel.tank
+    if tank is None or finding.margin is None:
+        return
+    if finding.rule == "fuel.filler":
+        for side in ("left", "right", "rear", "front", "top"):
+            if side != tank.filler:
+                yield Remedy(f"Fill it from the {side}.", set_value("fuel.tank.filler", side))
+    by = float(math.ceil(-finding.margin) + 1)
+    steps = (
+        ("x", by, "rearward"),
+        ("x", -by, "forward"),
+        ("y", by, "to the right"),
+        ("y", -by, "to the left"),
+        ("z", by, "up"),
+        ("z", -by, "down"),
+    )
+    for axis, step, way in steps:
+        value = float(getattr(tank, f"{axis}_mm")) + step
+        yield Remedy(f"Move the tank {q(abs(step))} {way}.", set_value(f"fuel.tank.{axis}_mm", value))
+
+
+@remedy_for("fuel.reserve")
+def longer_reserve(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+    """End the pick-up higher."""
+    if finding.band.minimum is not None and derived.plan.fuel.source == "stand-pipe":
+        tip = math.ceil(finding.band.minimum)
+        yield Remedy(f"Cut the stand-pipe to end {q(tip)} above the bottom.", set_value("fuel.stand_pipe_mm", tip))

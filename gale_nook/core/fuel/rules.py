@@ -1,0 +1,358 @@
+"""Every check of the fuel: source, tank, line, pump, heads, cold."""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Iterator
+from functools import partial
+
+from gale_nook.core.catalogue import SolidKind
+from gale_nook.core.derived import Derived
+from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
+from gale_nook.core.findings.listing import Candidate, nearest_first, worst_and_nearest
+from gale_nook.core.findings.registry import Rule, rule, sheet_band
+from gale_nook.core.fuel import remedies, tank_rules  # noqa: F401 - they register themselves
+from gale_nook.core.fuel.hydraulics import Heads, heads
+from gale_nook.core.fuel.line import EMPTY, FuelRun, supply
+from gale_nook.core.fuel.sources import against
+from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.geometry.shapes import Shape, least_separations_mm
+from gale_nook.core.plan.vehicle import Solid
+from gale_nook.core.plan.words import SOURCE_WORDS
+from gale_nook.core.quantities.said import q
+
+TO_SETTLE = Band(None, None, Whose.GEOMETRY, source="the plan")
+BEDS = {"bed"}
+
+
+@rule("fuel.source", "A source of fuel", "count")
+def source_settled(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Where the fuel comes from, whether it can, and that there is a line."""
+    fuel = derived.plan.fuel
+    if fuel.source is None:
+        yield this.finding(derived, measured=None, band=TO_SETTLE, sentence="Choose where the fuel comes from.")
+        return
+    problem = against(derived, fuel.source)
+    if problem:
+        band = Band(None, 0.0, Whose.GEOMETRY, source="what the vehicle, the sheet and the job allow")
+        yield this.finding(
+            derived, subject=fuel.source, subject_name=SOURCE_WORDS[fuel.source], measured=1.0, band=band, tolerance=0.0,
+            sentence=f"It cannot be {SOURCE_WORDS[fuel.source]}: {problem}",
+        )  # fmt: skip
+    elif supply(derived) is None:
+        yield this.finding(derived, measured=None, band=TO_SETTLE, sentence="Say where the tank or the tee is.")
+    elif fuel.line is None or derived.fuel_run is None:
+        yield this.finding(derived, measured=None, band=TO_SETTLE, sentence="There is no line to the heater yet.")
+
+
+# --- order and pump ---
+
+
+def _flag(derived: Derived, this: Rule, wrong: bool, words: tuple[str, str], at: Vec3, subject: str = "-") -> Finding:
+    """A yes or no: `words` for right and wrong."""
+    band = Band(None, 0.0, Whose.WORKSHOP, source="workshop rule 25: tank, filter, pump, heater")
+    return this.finding(
+        derived, subject=subject, measured=1.0 if wrong else 0.0, band=band, tolerance=0.0, sentence=words[1 if wrong else 0],
+        marks=(Mark(at, at),) if wrong else (),
+    )  # fmt: skip
+
+
+@rule("fuel.pump", "Pump in the line", "count", hazard="fire")
+def pump_there(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """One dosing pump, its arrow to the heater."""
+    run = derived.fuel_run
+    if run is None:
+        return
+    middle = run.geometry.point_at(run.length_mm / 2)
+    if run.pump_mm is None:
+        yield _flag(derived, this, True, ("", "There is no pump in the line."), middle)
+        return
+    yield _flag(
+        derived, this, not run.line.pump.forwards,
+        ("The pump's arrow points to the heater.", "The pump's arrow points to the tank: it is the wrong way round."),
+        run.pump_at or middle,
+    )  # fmt: skip
+
+
+@rule("fuel.order", "Filter before the pump", "count")
+def order(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Dirt is kept from the pump, not from the heater only."""
+    run = derived.fuel_run
+    if run is None:
+        return
+    if run.filter_mm is None:
+        if derived.plan.fuel.filter == "expected":
+            yield _flag(derived, this, True, ("", "There is no filter in the line."), run.geometry.point_at(0.0))
+        return
+    wrong = run.pump_mm is not None and run.filter_mm > run.pump_mm
+    words = ("The filter sits before the pump.", "The filter sits after the pump, which sucks the dirt in.")
+    yield _flag(derived, this, wrong, words, run.geometry.point_at(run.filter_mm))
+
+
+@rule("fuel.rubber", "Pump on rubber", "count")
+def on_rubber(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """It ticks all night: on bare metal the whole body hears it."""
+    run = derived.fuel_run
+    if run is not None and run.pump_at is not None:
+        words = ("The pump hangs in rubber.", "The pump is fixed hard: it ticks through the whole body.")
+        yield _flag(derived, this, not run.line.pump.rubber, words, run.pump_at)
+
+
+@rule("fuel.pump_tilt", "Pump's tilt", "deg")
+def pump_tilt(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Outlet end up, so that air leaves it, as the vehicle is parked at its worst."""
+    run, band = derived.fuel_run, sheet_band(derived, "pump_tilt_deg")
+    if run is None or run.pump_at is None or band is None:
+        return
+    tilt = run.line.pump.tilt_deg
+    sentence = f"The pump's outlet end points {q(abs(tilt), 'deg')} {'up' if tilt >= 0 else 'down'}."
+    if tilt < 0:
+        sentence += " Air stays in it."
+    yield this.finding(derived, measured=tilt, band=band, sentence=sentence, marks=(Mark(run.pump_at, run.pump_at),))
+
+
+@rule("fuel.pump_bed", "Pump to the bed", "mm")
+def pump_to_bed(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """The ticking is heard where one sleeps."""
+    run, band = derived.fuel_run, sheet_band(derived, "pump_bed_mm")
+    if run is None or run.pump_at is None or band is None:
+        return
+    for solid, kind, shape in derived.solids_where("inside"):
+        if kind.id in BEDS:
+            near = min(
+                (piece.nearest(run.pump_at) for piece in shape.pieces), key=lambda p: math.dist(p, run.pump_at or p)
+            )
+            gap = math.dist(near, run.pump_at)
+            yield this.finding(
+                derived, subject=solid.id, subject_name=solid.name, measured=gap, band=band, marks=(Mark(run.pump_at, near),),
+                sentence=f"{q(gap)} from the pump to {solid.name}.",
+            )  # fmt: skip
+
+
+# --- lengths, heights, pressures ---
+
+
+def _length(derived: Derived, this: Rule, name: str, what: str, suction: bool) -> Iterator[Finding]:
+    run, band = derived.fuel_run, sheet_band(derived, name)
+    if run is None or band is None or run.pump_mm is None:
+        return
+    length = run.suction_mm if suction else run.pressure_mm
+    yield this.finding(derived, measured=length, band=band, sentence=f"{q(length)} of line {what}.")
+
+
+@rule("fuel.suction", "Suction line", "mm")
+def suction_length(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """The pump pushes better than it sucks."""
+    yield from _length(derived, this, "fuel_suction_mm", "from the tank to the pump", suction=True)
+
+
+@rule("fuel.pressure", "Pressure line", "mm")
+def pressure_length(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """A long line takes long to prime and smooths the doses away."""
+    yield from _length(derived, this, "fuel_pressure_mm", "from the pump to the heater", suction=False)
+
+
+def standings(derived: Derived) -> list[tuple[str, tuple[float, float]]]:
+    """Return level and the four ways of standing askew: words, and the rise of what is level in the vehicle's frame."""
+    rise = math.tan(math.radians(derived.plan.settings.parked_tilt_deg))
+    if rise <= 0:
+        return [("level", (0.0, 0.0))]
+    return [
+        ("level", (0.0, 0.0)), ("nose up", (-rise, 0.0)), ("nose down", (rise, 0.0)),
+        ("left side up", (0.0, -rise)), ("right side up", (0.0, rise)),
+    ]  # fmt: skip
+
+
+def all_heads(derived: Derived, run: FuelRun) -> list[tuple[str, Heads]]:
+    """Return heads full to the brim and down to the tip, level and askew, each with how it stands in words."""
+    found = []
+    for words, tilt in standings(derived):
+        for percent, filled in ((100.0, "full"), (EMPTY, "nearly empty")):
+            there = heads(derived, run, percent, tilt)
+            if there is not None:
+                found.append((f"{filled}, {words}", there))
+    return found
+
+
+def _worst_head(derived: Derived, this: Rule, name: str, which: str, sentence: str) -> Iterator[Finding]:
+    """The worst of one head over full and empty, level and askew. The sentence takes {value} and {when}."""
+    run, band = derived.fuel_run, sheet_band(derived, name)
+    if run is None or band is None:
+        return
+    found = []
+    for when, there in derived.fuel_heads:
+        value = float(getattr(there, which))
+        kind = "pa" if this.unit == "Pa" else "mm"
+        shown = f"{value:.0f} Pa" if kind == "pa" else q(abs(value))
+        over = "above" if value >= 0 else "below"
+        found.append(
+            this.finding(
+                derived, measured=value, band=band, sentence=sentence.format(value=shown, over=over, when=when)
+            )
+        )
+    if found:
+        yield min(found, key=lambda finding: finding.margin or 0.0)
+
+
+@rule("fuel.level_pump", "Fuel's level against the pump", "mm")
+def level_over_pump(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Too far below it draws air; too far above it the pump leaks through."""
+    yield from _worst_head(
+        derived, this, "fuel_over_pump_mm", "over_pump_mm", "The fuel stands {value} {over} the pump ({when})."
+    )
+
+
+@rule("fuel.heater_pump", "Heater against the pump", "mm")
+def heater_over_pump(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """How far the pump has to lift."""
+    yield from _worst_head(
+        derived,
+        this,
+        "heater_over_pump_mm",
+        "heater_over_pump_mm",
+        "The heater's port is {value} {over} the pump ({when}).",
+    )
+
+
+@rule("fuel.siphon", "Fuel's level against the heater", "mm", hazard="fire")
+def siphon(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Where the fuel can stand above the heater, a leaking pump fills the burner."""
+    yield from _worst_head(
+        derived,
+        this,
+        "fuel_over_heater_mm",
+        "over_heater_mm",
+        "The fuel stands {value} {over} the heater's port ({when}).",
+    )
+
+
+@rule("fuel.suction_pressure", "Under-pressure at the pump", "Pa")
+def suction_pressure(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Too much of it and the fuel foams: height, line and filter together, on the coldest night."""
+    yield from _worst_head(
+        derived, this, "fuel_suction_pa", "suction_pa", "{value} under the air's pressure at the pump's inlet ({when})."
+    )
+
+
+@rule("fuel.delivery_pressure", "What the pump pushes against", "Pa")
+def delivery_pressure(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Height and line to the heater, on the coldest night."""
+    yield from _worst_head(
+        derived, this, "fuel_delivery_pa", "delivery_pa", "The pump pushes against {value} ({when})."
+    )
+
+
+@rule("fuel.wax", "Fuel in the cold", "C")
+def wax(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Waxed fuel stops the filter on just the night that the heater is for."""
+    grade, band = derived.catalogue.fuel_works.grade(derived.plan.fuel.grade), sheet_band(derived, "wax_margin_k")
+    if derived.plan.fuel.source is None or band is None:
+        return
+    least = grade.waxes_c + (band.minimum or 0.0)
+    yield this.finding(
+        derived, subject=grade.id, subject_name=grade.label, measured=derived.plan.heat.outside_c, tolerance=0.0,
+        band=Band(least, None, band.whose, band.name, band.source),
+        sentence=f"{grade.label} stops a filter at {q(grade.waxes_c, 'c')}; the coldest night is {q(derived.plan.heat.outside_c, 'c')}.",
+    )  # fmt: skip
+
+
+# --- how the line lies ---
+
+
+@rule("fuel.hump", "Humps in the line", "mm")
+def humps(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Air gathers where the line goes down again."""
+    run = derived.fuel_run
+    if run is None:
+        return
+    band = Band(None, 0.0, Whose.WORKSHOP, "hump", "workshop rule 25: the line rises all the way")
+    for hump in run.humps:
+        yield this.finding(
+            derived, subject=f"corner-{hump.corner}", subject_name=f"bend {hump.corner}", measured=hump.falls_mm, band=band, tolerance=0.0,
+            sentence=f"The line falls {q(hump.falls_mm)} after bend {hump.corner}: air will sit there.", marks=(Mark(hump.at, hump.at),),
+        )  # fmt: skip
+    if not run.humps:
+        yield this.finding(
+            derived, measured=0.0, band=band, tolerance=0.0, sentence="The line has no hump in which air would sit."
+        )
+
+
+@rule("fuel.exhaust", "Line to the exhaust", "mm", hazard="fire")
+def from_exhaust(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Fuel and a hot pipe are kept apart, more so where it is bare; right at the heater they leave side by side."""
+    run, kind = derived.fuel_run, derived.catalogue.solid_kinds["fuel-pipe"]
+    if run is None:
+        return
+    found = []
+    for number, stretch in enumerate(derived.stretches, 1):
+        near = derived.separation(run.shape_before_heater, stretch.shape)
+        least = kind.covered_mm if stretch.is_covered and kind.covered_mm is not None else kind.exhaust_mm
+        band = Band(least, None, Whose.WORKSHOP, "exhaust_mm", f"{kind.label}: {kind.source}")
+        found.append(this.finding(
+            derived, subject=f"stretch-{number}", subject_name="the exhaust", measured=near.distance_mm, band=band,
+            sentence=f"{q(near.distance_mm)} between the fuel line and the exhaust.", marks=(Mark(near.start, near.end),),
+        ))  # fmt: skip
+    yield from worst_and_nearest(found, 1)
+
+
+@rule("fuel.near", "Line to what is near", "mm")
+def near_parts(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """It does not chafe, and keeps from what moves and what is hot."""
+    run = derived.fuel_run
+    if run is None:
+        return
+    own = derived.plan.fuel.tank_id
+    parts = [
+        part
+        for part in derived.solids_where("below")
+        if part[1].id != "fuel-tank" and part[0].id != own and part[1].intake_mm > 0
+    ]
+    least = least_separations_mm(run.shape, [part[2] for part in parts])
+    looks = (
+        Candidate(gap - part[1].intake_mm, partial(_near, derived, this, run, part))
+        for gap, part in zip(least, parts, strict=True)
+    )
+    yield from nearest_first(looks, derived.tolerance("mm"), 1)
+
+
+def _near(derived: Derived, this: Rule, run: FuelRun, part: tuple[Solid, SolidKind, Shape]) -> Finding:
+    solid, kind, other = part
+    near = derived.separation(run.shape, other)
+    words = f"{q(near.distance_mm)} between the fuel line and {solid.name}."
+    if near.distance_mm < 0:
+        words = f"The fuel line runs {q(-near.distance_mm)} into {solid.name}."
+    return this.finding(
+        derived, subject=solid.id, subject_name=solid.name, measured=near.distance_mm, title=f"Fuel line to {solid.name}",
+        band=Band(kind.intake_mm, None, Whose.WORKSHOP, "intake_mm", f"{kind.label}: {kind.source}"), sentence=words,
+        hazard=kind.hazard, marks=(Mark(near.start, near.end),),
+    )  # fmt: skip
+
+
+@rule("fuel.clips", "Clips of the line", "mm")
+def clips(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """A line that hangs chafes through."""
+    run, band = derived.fuel_run, sheet_band(derived, "fuel_clip_mm")
+    if run is None or band is None:
+        return
+    ends = [0.0, *(clip.at_mm for clip in run.line.of_kind("clip")), run.length_mm]
+    longest = max(b - a for a, b in itertools.pairwise(ends))
+    yield this.finding(derived, measured=longest, band=band, sentence=f"{q(longest)} of line hangs between two clips.")
+
+
+@rule("fuel.soft", "Soft line", "count")
+def soft(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """A soft line gives way to the strokes: on the pressure side never, on the suction side as the job wants."""
+    run = derived.fuel_run
+    if run is None:
+        return
+    yield _flag(
+        derived, this, run.pressure.soft,
+        (f"{run.pressure.label} to the heater.", f"{run.pressure.label} to the heater: it swallows the doses."), run.heater_at, "pressure",
+    )  # fmt: skip
+    if derived.plan.fuel.soft_suction == "never":
+        words = (
+            f"{run.suction.label} from the tank.",
+            f"{run.suction.label} from the tank: it draws flat, and chafes.",
+        )
+        yield _flag(derived, this, run.suction.soft, words, run.supply.start, "suction")

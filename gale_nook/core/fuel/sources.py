@@ -1,0 +1,104 @@
+"""The six sources of fuel: which of them there can be, what each needs, risks, leaves and lasts."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from gale_nook.core.derived import Derived
+from gale_nook.core.fuel.line import supply, vehicle_tank
+from gale_nook.core.fuel.tank import vessel_of_solid
+from gale_nook.core.heat.night import simulate_night
+from gale_nook.core.heater.choice import derated_w
+from gale_nook.core.plan.fuel import FuelSource
+from gale_nook.core.plan.vehicle import VehicleFuel
+from gale_nook.core.plan.words import SOURCE_WORDS
+
+NEEDS: dict[FuelSource, str] = {
+    "take-off": "The spare pipe on the tank's sender unit, found and open.",
+    "stand-pipe": "A hole in the tank's top: empty the tank first, support it, never alone under it.",
+    "tee-feed": "The line between tank and lift pump, which is not under pressure; clamps on all three ends.",
+    "tee-return": "The line back to the tank, where fuel always flows; clamps on all three ends.",
+    "tank-outside": "A bracket, a vent, a guard against stones and sun, a filler in reach.",
+    "tank-inside": "A vent led outside, a filler that does not spill indoors, a tray below.",
+}
+RISKS: dict[FuelSource, str] = {
+    "take-off": "Some end so high that half a tank stays in it: dip it.",
+    "stand-pipe": "A leak on top of the tank is seen late.",
+    "tee-feed": "The engine can draw air through the heater's line.",
+    "tee-return": "Runs dry when the engine stands; surges while it runs.",
+    "tank-outside": "Stones, frost in the line, and another fuel to keep.",
+    "tank-inside": "Every drop spilt is smelt for weeks.",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Offer:
+    """One source.
+
+    Attributes:
+        against: why it cannot be; empty where it can.
+        usable_l: of a full tank; None where that is not known yet.
+        nights: that it lasts at the coldest night's use.
+    """
+
+    source: FuelSource
+    words: str
+    needs: str
+    risks: str
+    against: str
+    usable_l: float | None
+    nights: float | None
+
+
+def offers(derived: Derived) -> tuple[Offer, ...]:
+    """Return all six, those that cannot be with the reason."""
+    per_night = night_l(derived)
+    found = []
+    for source, words in SOURCE_WORDS.items():
+        usable = usable_l(derived, source)
+        nights = usable / per_night if usable is not None and per_night else None
+        found.append(Offer(source, words, NEEDS[source], RISKS[source], against(derived, source), usable, nights))
+    return tuple(found)
+
+
+def against(derived: Derived, source: FuelSource) -> str:
+    """Return why a source cannot be used here; empty where it can."""
+    vehicle, fuel = derived.plan.vehicle, derived.plan.fuel
+    if source in {"tank-outside", "tank-inside"}:
+        return ""
+    if vehicle.fuel is not VehicleFuel.DIESEL:
+        return {
+            VehicleFuel.PETROL: "The vehicle runs on petrol.", VehicleFuel.ELECTRIC: "The vehicle has no fuel tank.",
+        }.get(vehicle.fuel, "The body has no fuel of its own; nothing is tied to what carries it.")  # fmt: skip
+    if source in {"take-off", "stand-pipe"}:
+        return "" if vehicle_tank(derived) is not None else "No fuel tank is surveyed, or it is not said which."
+    if derived.sheet is not None and not derived.sheet.tee_allowed:
+        return f"The sheet of {derived.sheet.label} forbids a tee in a fuel line."
+    wanted = {"tee-feed": "feed", "tee-return": "return"}[source]
+    return "" if fuel.tee == wanted else "The job does not want this line tapped: it is left to the settings below."
+
+
+def usable_l(derived: Derived, source: FuelSource) -> float | None:
+    """Return what a full tank gives the heater: down to the tip, above the reserve of a vehicle's tank."""
+    fuel = derived.plan.fuel
+    if source == fuel.source:
+        taken = supply(derived)
+        if taken is None or taken.vessel is None:
+            return None
+        kept = taken.unusable_l if taken.own else max(taken.unusable_l, fuel.reserve_l)
+        return max(taken.vessel.full_l - kept, 0.0)
+    solid = vehicle_tank(derived)
+    vessel = vessel_of_solid(solid) if solid is not None and source not in {"tank-outside", "tank-inside"} else None
+    if vessel is None:
+        return None
+    kept = vessel.litres(vessel.bottom_mm + fuel.stand_pipe_mm) if source in {"take-off", "stand-pipe"} else 0.0
+    return max(vessel.full_l - max(kept, fuel.reserve_l), 0.0)
+
+
+def night_l(derived: Derived) -> float | None:
+    """Return the fuel of the coldest night, as simulated; None without a heater."""
+    sheet = derived.sheet
+    if sheet is None:
+        return None
+    most = derated_w(sheet.output, derived.plan.heat.altitude_m)
+    return simulate_night(derived.plan, derived.catalogue, sheet, most).fuel_l

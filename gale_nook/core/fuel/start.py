@@ -1,0 +1,173 @@
+"""First proposals: a tank of one's own where there is room, and a line that rises to the heater clear of heat.
+
+Every line over a range of lanes along the vehicle is drawn, with filter, pump and clips where they may be; the checks say which
+breaks the fewest limits.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from itertools import pairwise
+
+from gale_nook.core.derived import Derived
+from gale_nook.core.errors import BadInput
+from gale_nook.core.findings.finding import Verdict
+from gale_nook.core.findings.registry import rules, sheet_band
+from gale_nook.core.fuel.line import supply
+from gale_nook.core.fuel.tank_rules import tank_shape
+from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.plan.fuel import FuelLine, FuelSource, LinePart, OwnTank, Pump
+from gale_nook.core.plan.pipes import RouteNode
+
+LANE_MM = 120.0
+BESIDE_MM = 960.0
+PUMP_PLACES_MM = (350.0, 600.0, 200.0, 900.0, 1200.0)
+RADIUS_MM = 30.0
+TILT_DEG = 45.0
+UNDER_MM = (0.0, 115.0, 135.0, 160.0, 210.0, 260.0, 330.0)  # the floor, at which a line passes under rails and members
+RISE_MM = 10.0
+TANK_STEP_MM = 100.0
+TANK_GAP_MM = 15.0
+
+
+def starting_tank(derived: Derived, source: FuelSource) -> OwnTank:
+    """Return a tank of usual size in the first clear place from the rear on: under the floor, or on it."""
+    shell, size = derived.plan.vehicle.shell, (460.0, 240.0, 180.0)
+    inside = source == "tank-inside"
+    z = derived.finish_z_mm if inside else derived.underside_z_mm - size[2] - 40
+    around = [shape for _, _, shape in derived.solids_where("inside" if inside else "below")]
+    half = (shell.floor_width_mm if inside else shell.outer_width_mm) / 2
+    first: OwnTank | None = None
+    x = shell.rear_x_mm - size[0] - 150
+    while x > shell.bulkhead_x_mm:
+        for y in (half - size[1] - 60, -half + 60, 0.0 - size[1] / 2):
+            tank = OwnTank(
+                x_mm=round(x), y_mm=round(y), z_mm=round(z), length_mm=size[0], width_mm=size[1], height_mm=size[2],
+                outlet_y_mm=size[1] / 2, filler="left" if y < 0 else "right",
+            )  # fmt: skip
+            first = first or tank
+            if all(derived.separation(tank_shape(tank), other).distance_mm >= TANK_GAP_MM for other in around):
+                return tank
+        x -= TANK_STEP_MM
+    if first is None:
+        raise BadInput("fuel.source", source, "The vehicle is too short for a tank of its own.")
+    return first
+
+
+def starting_line(derived: Derived) -> FuelLine:
+    """Return the line that breaks the fewest limits.
+
+    Raises:
+        BadInput: source, tank, heater or spot are missing.
+    """
+    if derived.plan.spot is None or derived.sheet is None or derived.mount is None:
+        raise BadInput("fuel.line", None, "The line ends at the heater: choose a heater and a spot first.")
+    if supply(derived) is None:
+        raise BadInput("fuel.line", None, "The line begins at the tank: say first where the fuel comes from.")
+    best: tuple[tuple[int, float], FuelLine] | None = None
+    for line in candidate_lines(derived):
+        cost = _cost(derived, line)
+        if best is None or cost < best[0]:
+            best = (cost, line)
+        if cost[0] == 0:
+            return line
+    if best is None:
+        raise BadInput("fuel.line", None, "No line can be drawn from there to the heater.")
+    others = [(_cost(derived, line), line) for line in with_other_pump_places(derived, best[1])]
+    return min([best, *others], key=lambda pair: pair[0])[1]
+
+
+def candidate_lines(derived: Derived) -> Iterator[FuelLine]:
+    """Yield lines to try, the shortest first: straight to a lane along the vehicle, along it, and across to the heater."""
+    source = supply(derived)
+    if source is None:
+        return
+    start, end = source.start, derived.port_point(derived.port("fuel"))
+    count = int(BESIDE_MM // LANE_MM)
+    lanes = [start[1], end[1], *(lane * LANE_MM for lane in range(-count, count + 1))]
+    lanes.sort(key=lambda lane: abs(lane - start[1]) + abs(lane - end[1]))
+    for under in UNDER_MM:
+        for lane in dict.fromkeys(round(lane) for lane in lanes):
+            points = _corners(start, lane, end, derived.underside_z_mm - under if under else None)
+            length = sum(math.dist(a, b) for a, b in pairwise([start, *points, end]))
+            yield _fitted(derived, points, length, min(PUMP_PLACES_MM[0], length / 2))
+
+
+def with_other_pump_places(derived: Derived, line: FuelLine) -> Iterator[FuelLine]:
+    """Yield a line with its pump elsewhere, filter and clips with it."""
+    source = supply(derived)
+    if source is None:
+        return
+    end, points = derived.port_point(derived.port("fuel")), [(n.x_mm, n.y_mm, n.z_mm) for n in line.nodes]
+    length = sum(math.dist(a, b) for a, b in pairwise([source.start, *points, end]))
+    for pump_mm in PUMP_PLACES_MM:
+        if pump_mm < 0.8 * length:
+            yield _fitted(derived, points, length, pump_mm)
+
+
+def _corners(start: Vec3, lane: float, end: Vec3, low_z: float | None) -> list[Vec3]:
+    """The corners of a way along a lane: at heights of a steady slope from start to end, or lower to pass under things."""
+    flat = [(start[0], start[1]), (start[0], float(lane)), (end[0], float(lane)), (end[0], end[1])]
+    if low_z is not None:  # straight down first, and straight up last
+        beside = [
+            (start[0], start[1], low_z),
+            (*flat[1], low_z),
+            (*flat[2], low_z + RISE_MM),
+            (end[0], end[1], low_z + 2 * RISE_MM),
+        ]
+        return _apart(start, beside, end)
+    lengths = [math.dist(a, b) for a, b in pairwise(flat)]
+    total = sum(lengths) or 1.0
+    shares = (lengths[0] / total, (lengths[0] + lengths[1]) / total)
+    first, second = (start[2] + share * (end[2] - start[2]) for share in shares)
+    return _apart(start, [(*flat[1], first), (*flat[2], second)], end)
+
+
+def _apart(start: Vec3, corners: list[Vec3], end: Vec3) -> list[Vec3]:
+    """The corners that are far enough from one another for their bends."""
+    kept: list[Vec3] = []
+    for corner in corners:
+        if math.dist(corner, kept[-1] if kept else start) > 2 * RADIUS_MM and math.dist(corner, end) > 2 * RADIUS_MM:
+            kept.append(corner)
+    return kept
+
+
+def _fitted(derived: Derived, points: list[Vec3], length: float, pump_mm: float) -> FuelLine:
+    nodes = tuple(
+        RouteNode(id=f"n-{number}", x_mm=round(x), y_mm=round(y), z_mm=round(z), radius_mm=RADIUS_MM)
+        for number, (x, y, z) in enumerate(points, 1)
+    )
+    spacing = sheet_band(derived, "fuel_clip_mm")
+    apart = spacing.maximum if spacing is not None and spacing.maximum is not None else 300.0
+    count = math.ceil(length / (0.95 * apart))
+    clips = tuple(LinePart(id=f"clip-{n}", kind="clip", at_mm=round(length * n / count)) for n in range(1, count))
+    filters = (
+        (LinePart(id="filter", kind="filter", at_mm=round(pump_mm / 2)),)
+        if derived.plan.fuel.filter == "expected"
+        else ()
+    )
+    pump = LinePart(id="pump", kind="pump", at_mm=round(pump_mm))
+    return FuelLine(nodes=nodes, parts=(*filters, pump, *clips), pump=Pump(tilt_deg=_tilt(derived)))
+
+
+def _tilt(derived: Derived) -> float:
+    """The usual tilt, within what the sheet allows."""
+    band = sheet_band(derived, "pump_tilt_deg")
+    low = band.minimum if band is not None and band.minimum is not None else 0.0
+    high = band.maximum if band is not None and band.maximum is not None else 90.0
+    return min(max(TILT_DEG, low), high)
+
+
+def _cost(derived: Derived, line: FuelLine) -> tuple[int, float]:
+    """How many of the line's checks are over, and its length."""
+    fuel = derived.plan.fuel.model_copy(update={"line": line})
+    there = Derived(derived.plan.model_copy(update={"fuel": fuel}), derived.catalogue, derived)
+    over = sum(
+        1 for rule in rules() if rule.station == "fuel" and not rule.id.startswith(("fuel.tank", "fuel.filler", "fuel.reserve"))
+        for finding in rule.check(there, rule) if finding.verdict is Verdict.OVER
+    )  # fmt: skip
+    ends = [derived.port_point(derived.port("fuel"))]
+    points = [(n.x_mm, n.y_mm, n.z_mm) for n in line.nodes]
+    source = supply(derived)
+    return over, sum(math.dist(a, b) for a, b in pairwise([*([source.start] if source else []), *points, *ends]))

@@ -1,0 +1,159 @@
+"""Checks of a tank of one's own, and of what is left in the vehicle's."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from gale_nook.core.derived import Derived
+from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
+from gale_nook.core.findings.listing import worst_and_nearest
+from gale_nook.core.findings.registry import Rule, rule, sheet_band
+from gale_nook.core.fuel.line import supply
+from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.geometry.shapes import Shape, box_shape
+from gale_nook.core.plan.fuel import OWN_TANKS, OwnTank
+from gale_nook.core.quantities.said import q
+from gale_nook.core.spot.freeway import Obstacle, free_way
+
+DIRECTIONS: dict[str, tuple[int, int, int]] = {
+    "top": (0, 0, 1), "left": (0, -1, 0), "right": (0, 1, 0), "front": (-1, 0, 0), "rear": (1, 0, 0),
+}  # fmt: skip
+
+
+def own_tank(derived: Derived) -> OwnTank | None:
+    fuel = derived.plan.fuel
+    return fuel.tank if fuel.source in OWN_TANKS else None
+
+
+def tank_shape(tank: OwnTank) -> Shape:
+    """Return the tank as the box that it takes up."""
+    return box_shape((tank.x_mm, tank.y_mm, tank.z_mm), (tank.length_mm, tank.width_mm, tank.height_mm))
+
+
+def _middle(tank: OwnTank) -> Vec3:
+    return (tank.x_mm + tank.length_mm / 2, tank.y_mm + tank.width_mm / 2, tank.z_mm + tank.height_mm / 2)
+
+
+def _has(derived: Derived, this: Rule, there: bool, words: tuple[str, str], source: str) -> Iterator[Finding]:
+    tank = own_tank(derived)
+    if tank is None:
+        return
+    at = _middle(tank)
+    yield this.finding(
+        derived, subject="tank", subject_name="tank", measured=1.0 if there else 0.0, tolerance=0.0, sentence=words[0 if there else 1],
+        band=Band(1.0, None, Whose.WORKSHOP, source=source), marks=() if there else (Mark(at, at),),
+    )  # fmt: skip
+
+
+@rule("fuel.tank_vent", "Tank's vent", "count", hazard="fire")
+def vented(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Without air the tank is sucked flat and the heater starves."""
+    tank = own_tank(derived)
+    words = ("The tank has a vent, led outside.", "The tank has no vent: it is sucked flat, and the heater starves.")
+    yield from _has(derived, this, tank is not None and tank.vent, words, "workshop rule 26: a vent, led outside")
+
+
+@rule("fuel.tank_bracket", "Tank's bracket", "count")
+def bracketed(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Full it weighs as much as a child, and moves like one."""
+    tank = own_tank(derived)
+    words = ("The tank is strapped to a bracket.", "The tank is not strapped to a bracket.")
+    yield from _has(derived, this, tank is not None and tank.bracket, words, "workshop rule 26: strapped to a bracket")
+
+
+@rule("fuel.tank_guard", "Tank's guard", "count")
+def guarded(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Outside, stones and sun get at it; inside, a tray keeps what is spilt."""
+    tank, inside = own_tank(derived), derived.plan.fuel.source == "tank-inside"
+    words = ("A tray lies under the tank.", "No tray lies under the tank.") if inside else (
+        "The tank is guarded against stones and sun.", "Nothing guards the tank against stones and sun.")  # fmt: skip
+    yield from _has(
+        derived, this, tank is not None and tank.guard, words, "workshop rule 26: guard outside, tray inside"
+    )
+
+
+@rule("fuel.tank_room", "Room for the tank", "mm")
+def tank_clear(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """The tank and what is surveyed cannot be in one place; inside a wall, not through it."""
+    tank = own_tank(derived)
+    if tank is None:
+        return
+    shape, where = tank_shape(tank), "inside" if derived.plan.fuel.source == "tank-inside" else "below"
+    band, found = Band(0.0, None, Whose.GEOMETRY, source="two things cannot be in one place"), []
+    for solid, _, other in derived.solids_where(where):
+        near = derived.separation(shape, other)
+        words = f"{q(near.distance_mm)} between the tank and {solid.name}."
+        if near.distance_mm < 0:
+            words = f"The tank reaches {q(-near.distance_mm)} into {solid.name}."
+        found.append(this.finding(
+            derived, subject=solid.id, subject_name=solid.name, measured=near.distance_mm, band=band, sentence=words,
+            title=f"Tank to {solid.name}", marks=(Mark(near.start, near.end),),
+        ))  # fmt: skip
+    yield from worst_and_nearest(found, 1)
+
+
+@rule("fuel.tank_exhaust", "Tank to the exhaust", "mm", hazard="fire")
+def tank_from_exhaust(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """The tank and a hot pipe are kept apart, more so where it is bare."""
+    tank, kind = own_tank(derived), derived.catalogue.solid_kinds["fuel-tank"]
+    if tank is None:
+        return
+    shape, found = tank_shape(tank), []
+    for number, stretch in enumerate(derived.stretches, 1):
+        near = derived.separation(shape, stretch.shape)
+        least = kind.covered_mm if stretch.is_covered and kind.covered_mm is not None else kind.exhaust_mm
+        found.append(this.finding(
+            derived, subject=f"stretch-{number}", subject_name="the exhaust", measured=near.distance_mm,
+            marks=(Mark(near.start, near.end),), band=Band(least, None, Whose.WORKSHOP, "exhaust_mm", f"{kind.label}: {kind.source}"),
+            sentence=f"{q(near.distance_mm)} between the tank and the exhaust.",
+        ))  # fmt: skip
+    yield from worst_and_nearest(found, 1)
+
+
+@rule("fuel.tank_ground", "Tank above the ground", "mm")
+def tank_ground(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """What hangs low is torn off."""
+    tank, band = own_tank(derived), sheet_band(derived, "tank_ground_mm")
+    if tank is None or band is None or derived.plan.fuel.source != "tank-outside":
+        return
+    ground = derived.plan.vehicle.shell.ground_z_mm
+    x, y, _ = _middle(tank)
+    yield this.finding(
+        derived, subject="tank", subject_name="the ground", measured=tank.z_mm - ground, band=band,
+        sentence=f"The tank hangs {q(tank.z_mm - ground)} above the ground.", marks=(Mark((x, y, tank.z_mm), (x, y, ground)),),
+    )  # fmt: skip
+
+
+@rule("fuel.filler", "Room to fill the tank", "mm")
+def filler_room(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """The nozzle or the can has to come to it, at its angle."""
+    tank, band = own_tank(derived), sheet_band(derived, "filler_room_mm")
+    if tank is None or band is None:
+        return
+    where = "inside" if derived.plan.fuel.source == "tank-inside" else "below"
+    around = [Obstacle(solid.id, solid.name, shape) for solid, _, shape in derived.solids_where(where)]
+    low: Vec3 = (tank.x_mm, tank.y_mm, tank.z_mm)
+    high = (low[0] + tank.length_mm, low[1] + tank.width_mm, low[2] + tank.height_mm)
+    way = free_way(low, high, DIRECTIONS[tank.filler], around)
+    room, met = way.distance_mm, way.obstacle.name if way.obstacle is not None else "nothing near"
+    if where == "below" and tank.filler == "top" and derived.underside_z_mm - high[2] < room:
+        room, met = derived.underside_z_mm - high[2], "the floor"
+    yield this.finding(
+        derived, subject="filler", subject_name=met, measured=room, band=band, marks=(Mark(way.start, way.end),),
+        sentence=f"{q(room)} free at the filler ({tank.filler}), to {met}.",
+    )  # fmt: skip
+
+
+@rule("fuel.reserve", "Reserve to drive on", "mm")
+def reserve(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """The heater can never strand the vehicle: the pick-up ends above the reserve."""
+    fuel, taken = derived.plan.fuel, supply(derived)
+    if taken is None or taken.own or taken.vessel is None or taken.tip is None:
+        return
+    needed = taken.vessel.level_mm(fuel.reserve_l) - taken.vessel.bottom_mm
+    tip = taken.tip[2] - taken.vessel.bottom_mm
+    yield this.finding(
+        derived, subject="tip", subject_name="the reserve", measured=tip, tolerance=0.0, marks=(Mark(taken.start, taken.tip),),
+        band=Band(needed, None, Whose.GEOMETRY, source=f"{fuel.reserve_l:g} l are kept for driving on"),
+        sentence=f"The pick-up ends {q(tip)} above the tank's bottom; {fuel.reserve_l:g} l stand {q(needed)} high.",
+    )  # fmt: skip

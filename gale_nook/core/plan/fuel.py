@@ -1,0 +1,136 @@
+"""The plan's part for the fuel: where it comes from, a tank of one's own, the line with filter and pump."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import AfterValidator, Field, model_validator
+
+from gale_nook.core.plan.base import CatalogueId, CoordinateMm, Frozen, ItemId, Point2, SizeMm, unique_ids
+from gale_nook.core.plan.pipes import RouteNode
+
+FuelSource = Literal["take-off", "stand-pipe", "tee-feed", "tee-return", "tank-outside", "tank-inside"]
+OWN_TANKS: tuple[FuelSource, ...] = ("tank-outside", "tank-inside")
+LinePartKind = Literal["filter", "pump", "joint", "clip"]
+
+
+class OwnTank(Frozen):
+    """A tank of one's own: a cross-section drawn out along or across the vehicle.
+
+    Attributes:
+        shape: a box with rounded long edges, a cylinder lying, or a profile of one's own.
+        x_mm, y_mm, z_mm: low corner of its outside; length_mm along the vehicle, width_mm across it.
+        lying: which way the cross-section is drawn out.
+        edge_mm: outside radius of a box's four long edges.
+        profile: corners of a profile, (across the extrusion, up) in mm from the low corner.
+        wall_mm: thickness of its walls.
+        outlet: where the line takes off; through the top by a pick-up pipe.
+        outlet_x_mm, outlet_y_mm: of it, from the low corner.
+        pick_up_mm: of the pick-up's tip, or a side outlet's middle, above the inside of the bottom.
+        vent: there is one, led outside.
+        filler: side from which it is filled.
+        bracket, guard: it is strapped to a bracket; stones and sun are kept off.
+    """
+
+    shape: Literal["box", "cylinder", "profile"] = "box"
+    x_mm: CoordinateMm
+    y_mm: CoordinateMm
+    z_mm: CoordinateMm
+    length_mm: SizeMm = 400.0
+    width_mm: SizeMm = 250.0
+    height_mm: SizeMm = 200.0
+    lying: Literal["along", "across"] = "along"
+    edge_mm: Annotated[float, Field(ge=0, le=500)] = 30.0
+    profile: Annotated[tuple[Point2, ...], Field(max_length=40)] = ()
+    wall_mm: Annotated[float, Field(ge=0, le=30)] = 4.0
+    outlet: Literal["bottom", "side", "top"] = "top"
+    outlet_x_mm: Annotated[float, Field(ge=0, le=30_000)] = 60.0
+    outlet_y_mm: Annotated[float, Field(ge=0, le=30_000)] = 125.0
+    pick_up_mm: Annotated[float, Field(ge=0, le=2_000)] = 15.0
+    vent: bool = True
+    filler: Literal["top", "left", "right", "front", "rear"] = "top"
+    bracket: bool = True
+    guard: bool = True
+
+    @model_validator(mode="after")
+    def _believable(self) -> OwnTank:
+        across = self.width_mm if self.lying == "along" else self.length_mm
+        if self.shape == "cylinder" and abs(across - self.height_mm) > 0.5:
+            raise ValueError("a lying cylinder is as wide as it is high")
+        if self.shape == "box" and 2 * self.edge_mm > min(across, self.height_mm) + 1e-9:
+            raise ValueError("the rounded edges are larger than the box")
+        if self.shape == "profile" and len(self.profile) < 3:
+            raise ValueError("a profile has at least three corners")
+        if 2 * self.wall_mm >= min(self.length_mm, self.width_mm, self.height_mm):
+            raise ValueError("the walls leave no room inside")
+        return self
+
+
+class LinePart(Frozen):
+    """Something in the line, at a distance from where it takes off."""
+
+    id: ItemId
+    kind: LinePartKind
+    at_mm: Annotated[float, Field(ge=0, le=30_000)] = 0.0
+
+
+class Pump(Frozen):
+    """The dosing pump as it hangs.
+
+    Attributes:
+        tilt_deg: of its axis above level, outlet end up; negative points the outlet down.
+        forwards: its arrow points to the heater.
+        rubber: it hangs in a rubber mount.
+    """
+
+    tilt_deg: Annotated[float, Field(ge=-90, le=90)] = 45.0
+    forwards: bool = True
+    rubber: bool = True
+
+
+class FuelLine(Frozen):
+    """The line from where it takes off to the heater's fuel port.
+
+    Attributes:
+        nodes: its corners; both ends follow from source and heater.
+        suction, pressure: lines of the catalogue, before and after the pump.
+    """
+
+    nodes: Annotated[tuple[RouteNode, ...], Field(max_length=40), AfterValidator(unique_ids)] = ()
+    parts: Annotated[tuple[LinePart, ...], Field(max_length=80), AfterValidator(unique_ids)] = ()
+    pump: Pump = Pump()
+    suction: CatalogueId = "nylon-2"
+    pressure: CatalogueId = "nylon-2"
+
+    def of_kind(self, kind: LinePartKind) -> tuple[LinePart, ...]:
+        """Return the parts of a kind, from the take-off on."""
+        return tuple(sorted((part for part in self.parts if part.kind == kind), key=lambda part: part.at_mm))
+
+
+class Fuel(Frozen):
+    """Everything about the fuel.
+
+    Attributes:
+        tank_id: the surveyed tank that the vehicle's own fuel is in.
+        tap_x_mm, tap_y_mm, tap_z_mm: where the line takes off the vehicle: at its tank's top, or at a tee.
+        stand_pipe_mm: height of the pick-up's tip over the vehicle tank's bottom; of a spare take-off as found.
+        reserve_l: left in the vehicle's tank for driving on.
+        level_percent: of a full tank, at which heads and nights are told.
+        filter, tee: how the job wants them; `tee` says which lines may be tapped.
+    """
+
+    source: FuelSource | None = None
+    tank: OwnTank | None = None
+    tank_id: ItemId | None = None
+    tap_x_mm: CoordinateMm | None = None
+    tap_y_mm: CoordinateMm | None = None
+    tap_z_mm: CoordinateMm | None = None
+    stand_pipe_mm: Annotated[float, Field(ge=0, le=1_000)] = 60.0
+    reserve_l: Annotated[float, Field(ge=0, le=500)] = 12.0
+    level_percent: Annotated[float, Field(ge=0, le=100)] = 100.0
+    grade: CatalogueId = "winter"
+    price_per_l: Annotated[float, Field(ge=0, le=100)] = 1.7
+    line: FuelLine | None = None
+    filter: Literal["expected", "optional"] = "expected"
+    soft_suction: Literal["never", "allowed"] = "never"
+    tee: Literal["feed", "return", "never"] = "never"

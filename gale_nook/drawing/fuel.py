@@ -1,0 +1,126 @@
+"""The fuel on the board: tank with its level, line with what is in it, the pump as it hangs, air where it would sit."""
+
+from __future__ import annotations
+
+import json
+import math
+from collections.abc import Iterator
+
+from gale_nook.core.derived import Derived
+from gale_nook.core.fuel.line import FuelRun, supply
+from gale_nook.core.fuel.tank_rules import own_tank
+from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.plan.fuel import LinePart, OwnTank
+from gale_nook.core.quantities.length import UnitSystem
+from gale_nook.core.quantities.measures import format_quantity
+from gale_nook.drawing.labels import arrow_head
+from gale_nook.drawing.mapping import Mapping
+from gale_nook.drawing.scene import Circle, Group, Line, Node, Point, Project, Text
+
+PUMP_PX, HANDLE = 15.0, 6.0
+
+
+def fuel_nodes(
+    derived: Derived, m: Mapping, project: Project, board: str, editable: bool, system: UnitSystem
+) -> Iterator[Node]:
+    """Yield tank, line, parts and, when editable, their grips."""
+    tank, run = own_tank(derived), derived.fuel_run
+    if tank is not None:
+        yield from _tank(derived, tank, project, board, editable)
+    source = supply(derived)
+    if source is not None:
+        yield Circle(project(source.start), 3.2, "fuel-start", title="the line takes off here")
+    if run is None:
+        return
+    yield Line(
+        [project(point) for point in run.geometry.centre_line],
+        "fuel-line",
+        width=max(m.px(run.suction.outer_mm), 2.4),
+        title="fuel line",
+    )
+    for hump in run.humps:
+        yield Circle(project(hump.at), 7.0, "fuel-air", title="air will sit here")
+    for part in run.line.parts:
+        yield from _part(run, part, project, board, editable, system)
+    if editable:
+        yield from _bends(run, project, board)
+
+
+def _corners(tank: OwnTank, board: str) -> list[Vec3]:
+    low: Vec3 = (tank.x_mm, tank.y_mm, tank.z_mm)
+    high = (low[0] + tank.length_mm, low[1] + tank.width_mm, low[2] + tank.height_mm)
+    if board == "plan":
+        return [low, (high[0], low[1], low[2]), (high[0], high[1], low[2]), (low[0], high[1], low[2])]
+    return [low, (high[0], low[1], low[2]), (high[0], low[1], high[2]), (low[0], low[1], high[2])]
+
+
+def _tank(derived: Derived, tank: OwnTank, project: Project, board: str, editable: bool) -> Iterator[Node]:
+    corners = [project(corner) for corner in _corners(tank, board)]
+    marks: list[Node] = [Line(corners, "fuel-tank", closed=True)]
+    source = supply(derived)
+    if board == "side" and source is not None and source.vessel is not None:
+        level = source.vessel.level_mm(source.vessel.full_l * derived.plan.fuel.level_percent / 100)
+        ends = [(tank.x_mm, tank.y_mm, level), (tank.x_mm + tank.length_mm, tank.y_mm, level)]
+        marks.append(Line([project(end) for end in ends], "fuel-level", title="the fuel stands here"))
+    grip = {"class": "part"}
+    if editable:
+        grip = {
+            "class": "part grip grip-tank", "data-drag": "tank", "data-place": "fuel.tank", "data-board": board, "tabindex": "0",
+            "role": "button", "aria-label": "tank: arrow keys move it", "id": f"grip-{board}-tank",
+        }  # fmt: skip
+    yield Group(marks, grip, title="tank of its own")
+
+
+def _part(
+    run: FuelRun, part: LinePart, project: Project, board: str, editable: bool, system: UnitSystem
+) -> Iterator[Node]:
+    at = project(run.geometry.point_at(min(part.at_mm, run.length_mm)))
+    if part.kind == "clip":
+        yield Circle(at, 1.8, "fuel-clip", title="clip")
+        return
+    marks: list[Node] = (
+        [*_pump(run, at, system)]
+        if part.kind == "pump" and board == "side"
+        else [Circle(at, HANDLE, f"fuel-{part.kind}")]
+    )
+    if not editable:
+        yield Group(marks, {"class": "part"}, title=part.kind)
+        return
+    points = [
+        (*project(point), along) for point, along in zip(run.geometry.centre_line, run.geometry.passed_mm, strict=True)
+    ]
+    grip = {
+        "class": "part grip grip-fitting", "tabindex": "0", "role": "button", "id": f"grip-{board}-{part.id}",
+        "aria-label": f"{part.kind} of the fuel line: arrow keys move it along", "data-along": f"fuel.line.parts.{part.id}.at_mm",
+        "data-line": json.dumps([[round(value, 1) for value in point] for point in points], separators=(",", ":")),
+    }  # fmt: skip
+    yield Group([*marks, Circle(at, 4.0, "fitting-grip")], grip, title=part.kind)
+
+
+def _pump(run: FuelRun, at: Point, system: UnitSystem) -> Iterator[Node]:
+    """The pump as it hangs, seen from the side: its body tilted, an arrow in the way it pumps."""
+    tilt = math.radians(run.line.pump.tilt_deg)
+    dx, dy = math.cos(tilt) * PUMP_PX, -math.sin(tilt) * PUMP_PX
+    low, high = (at[0] - dx, at[1] - dy), (at[0] + dx, at[1] + dy)
+    yield Line([low, high], "fuel-pump-body", width=9.0)
+    start, end = (low, high) if run.line.pump.forwards else (high, low)
+    yield Line(arrow_head(start, end), "fuel-pump-arrow", closed=True)
+    words = format_quantity(run.line.pump.tilt_deg, "deg", system)
+    yield Text((at[0] + 14, at[1] + 18), words, "fuel-pump-words")
+
+
+def _bends(run: FuelRun, project: Project, board: str) -> Iterator[Node]:
+    points = run.geometry.points
+    for number, node in enumerate(run.line.nodes, 1):
+        near = [[round(value, 1) for value in point] for point in (points[number - 1], points[number + 1])]
+        at = project((node.x_mm, node.y_mm, node.z_mm))
+        grip = {
+            "class": "part grip grip-node", "data-drag": f"fuel-{node.id}", "data-place": f"fuel.line.nodes.{node.id}", "data-board": board,
+            "tabindex": "0", "role": "button", "aria-label": f"bend {number} of the fuel line: arrow keys move it",
+            "id": f"grip-{board}-fuel-{node.id}", "data-near": json.dumps(near, separators=(",", ":")),
+        }  # fmt: skip
+        marks: list[Node] = [
+            Circle(at, HANDLE, "node fuel-node"),
+            Text((at[0], at[1] + 4), str(number), "node-name", "middle"),
+        ]
+        yield Group(marks, grip, title=f"bend {number} of the fuel line")

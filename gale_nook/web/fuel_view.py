@@ -1,0 +1,59 @@
+"""What the fuel station shows: sources, level, heads, dip-stick, priming, nights."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from gale_nook.core.derived import Derived
+from gale_nook.core.fuel.hydraulics import Heads, Prime, bore_change, heads, prime
+from gale_nook.core.fuel.line import FuelRun, Supply, supply
+from gale_nook.core.fuel.sources import Offer, night_l, offers
+from gale_nook.core.fuel.tank import DipRow, dip_stick
+
+DIP_STEP_MM = 20.0
+
+
+@dataclass(frozen=True)
+class FuelView:
+    """Everything the station's figures are made of.
+
+    Attributes:
+        litres, usable_l: in the tank at the chosen level, and what of it the heater can have.
+        nights, cost: that it lasts at the coldest night's use, and what such a night costs.
+    """
+
+    offers: tuple[Offer, ...]
+    supply: Supply | None
+    run: FuelRun | None
+    heads: Heads | None
+    prime: Prime | None
+    dip: tuple[DipRow, ...]
+    litres: float | None
+    usable_l: float | None
+    height_mm: float | None
+    night_l: float | None
+    nights: float | None
+    cost: float | None
+    adapter: str
+
+
+def fuel_view(derived: Derived) -> FuelView:
+    """Return what there is to show; every figure that cannot be told yet is None."""
+    fuel, source, run = derived.plan.fuel, supply(derived), derived.fuel_run
+    per_night = night_l(derived)
+    litres = usable = height = None
+    if source is not None and source.vessel is not None:
+        vessel = source.vessel
+        litres = vessel.full_l * fuel.level_percent / 100
+        kept = source.unusable_l if source.own else max(source.unusable_l, fuel.reserve_l)
+        usable, height = max(litres - kept, 0.0), vessel.level_mm(litres) - vessel.bottom_mm
+    bores = bore_change(run) if run is not None else None
+    return FuelView(
+        offers=offers(derived), supply=source, run=run, heads=heads(derived, run, fuel.level_percent) if run is not None else None,
+        prime=prime(derived, run) if run is not None else None,
+        dip=dip_stick(source.vessel, DIP_STEP_MM) if source is not None and source.vessel is not None else (),
+        litres=litres, usable_l=usable, height_mm=height, night_l=per_night,
+        nights=usable / per_night if usable is not None and per_night else None,
+        cost=per_night * fuel.price_per_l if per_night is not None else None,
+        adapter=f"{bores[0].label} to {bores[1].label}" if bores is not None else "",
+    )  # fmt: skip

@@ -1,0 +1,41 @@
+"""Fuel station: its page, bends of the line, and the dip-stick to print."""
+
+from __future__ import annotations
+
+from fastapi.responses import Response
+
+from gale_nook.core.derived import Derived
+from gale_nook.core.edits.apply import fresh_id
+from gale_nook.core.edits.commands import AddItem
+from gale_nook.core.errors import BadInput
+from gale_nook.core.plan.pipes import RouteNode
+from gale_nook.store import jobs as store
+from gale_nook.web.context import Asked, Book, Db, JobId, Units, desk_for, render
+from gale_nook.web.editing import edited
+from gale_nook.web.forms import text_of
+from gale_nook.web.look import Look
+from gale_nook.web.stations.page import by_word, station_router
+
+router = station_router(by_word("fuel"))
+
+
+@router.post("/jobs/{job_id}/fuel/insert")
+def insert_bend(ask: Asked, job_id: JobId) -> Response:
+    """Put a bend into the middle of one straight of the line."""
+    plan = store.head_of(ask.db, job_id).plan
+    run, line = Derived(plan, ask.book).fuel_run, plan.fuel.line
+    text = text_of(ask.form, "straight", 4)
+    index = int(text) if text.isascii() and text.isdigit() else -1
+    if run is None or line is None or not 0 <= index < len(run.geometry.straights):
+        raise BadInput("straight", text, "This stretch is not there any more.")
+    straight = run.geometry.straights[index]
+    x, y, z = (round((straight.start[i] + straight.end[i]) / 2, 1) for i in range(3))
+    node = RouteNode(id=fresh_id(line.nodes, "n"), x_mm=x, y_mm=y, z_mm=z, radius_mm=30.0)
+    after = line.nodes[index - 1].id if index > 0 else None
+    return edited(ask, job_id, "fuel", AddItem(collection="fuel.line.nodes", item=node, first=index == 0, after=after))
+
+
+@router.get("/jobs/{job_id}/fuel/dip-stick")
+def dip_stick_page(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
+    """The dip-stick's marks on a page to print, in mm and in inches."""
+    return render("fuel/dip_stick.html", desk=desk_for(db, book, system, job_id, by_word("fuel"), Look()))
