@@ -6,11 +6,11 @@ import logging
 
 import structlog
 
-from benchmarks import core, night, pipes, server, spot
+from benchmarks import core, fuel, night, pipes, server, spot
 
 
 def main() -> None:
-    for figure, aim in (*core.figures(), *night.figures(), *spot.figures(), *pipes.figures()):
+    for figure, aim in (*core.figures(), *night.figures(), *spot.figures(), *pipes.figures(), *fuel.figures()):
         print(figure.line(aim))
     with server.running() as (client, job, url):
         structlog.configure(wrapper_class=structlog.make_filtering_bound_logger(logging.ERROR))

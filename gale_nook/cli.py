@@ -17,6 +17,7 @@ from gale_nook.core.checking import Check, check
 from gale_nook.core.derived import Derived
 from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.findings.finding import Finding
+from gale_nook.core.fuel.report import fuel_report, fuel_words
 from gale_nook.core.heat.loss import HeatLoss, heat_loss
 from gale_nook.core.heat.night import simulate_night
 from gale_nook.core.heater.choice import derated_w
@@ -277,6 +278,21 @@ def _print_run(name: str, run: dict[str, Any], tilt_deg: float) -> None:
     for fall in run["falls"]:
         words = f"{fall['fall_deg']:.1f}° level, {fall['worst_fall_deg']:.1f}° parked {tilt_deg:g}° {fall['parked']}"
         typer.echo(f"  straight {fall['straight']}: falls {words}")
+
+
+@app.command("fuel")
+def fuel_of_plan(plan_file: PlanFile, form: FormatOption = Format.TEXT) -> None:
+    """Print sources, line, heads full and empty on every slope, priming and nights. Ends with 1 when a check is over."""
+    done = check(_read(plan_file), load_catalogue(), ("fuel",))
+    report = fuel_report(done.derived)
+    if form is Format.JSON:
+        _print_json({**report, "findings": [_as_data(finding) for finding in done.findings]})
+    else:
+        for line in fuel_words(report):
+            typer.echo(line)
+        for finding in done.findings:
+            typer.echo(f"{finding.verdict.value:8} {say(finding.sentence)}")
+    raise typer.Exit(OVER if any(finding.verdict.value == "over" for finding in done.findings) else CLEAR)
 
 
 @app.command("drill")

@@ -56,7 +56,7 @@ def test_the_description_names_every_form() -> None:
 
 
 ADDRESSES = sorted({f"set:{a}" for name in ("heron", "wren") for a in leaves(demo_plan(name).model_dump(mode="json"))})
-WORDS = ("vehicle", "heat", "heater", "spot", "pipes", "build")
+WORDS = ("vehicle", "heat", "heater", "spot", "pipes", "fuel", "build")
 FIELDS = (
     "base",
     "command",
@@ -139,6 +139,9 @@ OPS = (
     "take-run",
     "put-fittings",
     "edges",
+    "source",
+    "fuel-line",
+    "start-line",
     "accept",
     "withdraw",
     "points",
@@ -164,7 +167,7 @@ json_value = st.recursive(
     | st.booleans()
     | st.floats(allow_nan=False, allow_infinity=False)
     | st.text(max_size=12)
-    | st.sampled_from(["vehicle.solids", "tank", "n-1", "exhaust", "intake", "rear"]),
+    | st.sampled_from(["vehicle.solids", "tank", "n-1", "exhaust", "intake", "rear", "tank-outside", "tee-feed"]),
     lambda inner: (
         st.lists(inner, max_size=3)
         | st.dictionaries(
@@ -192,10 +195,15 @@ command_text = st.builds(
                 "sheet",
                 "rule",
                 "subject",
+                "source",
+                "line",
                 "tube",
                 "route",
                 "fittings",
                 "edges",
+                "source",
+                "fuel-line",
+                "start-line",
             ]
         ),
         json_value,

@@ -6,10 +6,12 @@ import math
 from dataclasses import dataclass
 
 from gale_nook.core.derived import Derived, PlacedHole
+from gale_nook.core.fuel.hydraulics import bore_change
 from gale_nook.core.pipes.joints import CUT_ALLOWANCE_MM, extension_mm, joints_needed, kit_pipe_mm, pipe_needed_mm
 from gale_nook.core.plan.pipes import Fitting
 
 CLAMPS_PER_JOINT = 2
+FUEL_SPARE = 1.1  # of line, for loops at pump and tank
 LAGGING_OVERLAP = 1.1  # wound or lapped over itself
 SAW_SIZES_MM = tuple(range(16, 181))
 
@@ -68,6 +70,7 @@ def parts_list(derived: Derived) -> tuple[PartLine, ...]:
 def _needed(derived: Derived) -> dict[str, float]:
     needed: dict[str, float] = {}
     needed |= _exhaust_parts(derived) | _intake_parts(derived)
+    needed |= _fuel_parts(derived)
     supports = _supports(derived)
     if supports:
         needed["pipe-clip"] = len(supports)
@@ -115,6 +118,24 @@ def _intake_parts(derived: Derived) -> dict[str, float]:
     pipe = math.ceil(max(run.length_mm - sum(f.length_mm for f in route.of_kind("filter")), 0.0) + CUT_ALLOWANCE_MM)
     found: dict[str, float] = {"intake-pipe": pipe, "intake-clamp": 1 + 2 * filters}
     return found | ({"air-filter": filters} if filters else {})
+
+
+def _fuel_parts(derived: Derived) -> dict[str, float]:
+    run, tank = derived.fuel_run, derived.plan.fuel.tank
+    if run is None:
+        return {}
+    ends = 2 + 2 * (run.pump_mm is not None) + 2 * (run.filter_mm is not None)
+    found: dict[str, float] = {
+        "fuel-line": math.ceil(run.length_mm * FUEL_SPARE), "fuel-clamp": 2 * ends, "fuel-joiner": ends,
+        "fuel-clip": len(run.line.of_kind("clip")),
+        "split-loom": math.ceil(run.length_mm),
+    }  # fmt: skip
+    found |= {"fuel-pump": 1, "pump-rubber": 1} if run.pump_mm is not None else {}
+    found |= {"fuel-filter": 1} if run.filter_mm is not None else {}
+    found |= {"fuel-adapter": 1} if bore_change(run) is not None else {}
+    found |= {"fuel-tank": 1, "tank-bracket": 1} if run.supply.own and tank is not None else {}
+    found |= {"stand-pipe": 1} if derived.plan.fuel.source == "stand-pipe" else {}
+    return found | ({"fuel-tee": 1} if derived.plan.fuel.source in {"tee-feed", "tee-return"} else {})
 
 
 def _supports(derived: Derived) -> list[Fitting]:

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 from gale_nook.core.build.parts import cuts, holes_to_cut
 from gale_nook.core.derived import Derived, PlacedHole
+from gale_nook.core.fuel.hydraulics import prime
 from gale_nook.core.plan.stations import Pilot
 from gale_nook.core.quantities.said import q
 from gale_nook.core.spot.ribs import rib_packing
@@ -66,7 +68,43 @@ def steps(derived: Derived) -> tuple[Step, ...]:
             Step("Hang the exhaust", f"Cut {q(cut.length_mm)} of pipe ({cut.remark}). Clip it, clamp every joint, silencer's drain down.",
                  ("fumes", "hot", "stands"))
         )  # fmt: skip
-    return tuple(found)
+    return (*found, *_fuel_steps(derived))
+
+
+def _fuel_steps(derived: Derived) -> Iterator[Step]:
+    """Getting at the fuel, laying the line, priming it."""
+    run, fuel = derived.fuel_run, derived.plan.fuel
+    if run is None or fuel.source is None:
+        return
+    x, y, z = run.supply.start
+    where = f"{q(round(x))} behind the datum, {q(round(abs(y)))} {'right' if y >= 0 else 'left'} of the centre line"
+    opening = {
+        "take-off": "Find the spare pipe on the sender unit and blow through it.",
+        "stand-pipe": f"Drill its top, seal the stand-pipe in, and cut it to end {q(fuel.stand_pipe_mm)} above the bottom.",
+    }.get(fuel.source)
+    if opening is not None:
+        text = "Drive the tank empty or pump it out. Support it, undo its straps, lower it as far as its hoses allow."
+        yield Step("Get at the tank's top", f"{text} {opening} The line takes off {where}.", ("fuel", "stands"))
+    elif run.supply.own:
+        text = f"On its bracket, strapped; vent led outside. The line takes off {where}, {q(round(z))} above the load floor."
+        yield Step("Fit the tank", text, ("fuel", "stands"))
+    else:
+        yield Step(
+            "Set the tee",
+            f"Into the unpressurised line, {where}; a clamp on each of its three ends.",
+            ("fuel", "stands"),
+        )
+    lengths = (
+        f"{q(round(run.suction_mm))} of {run.suction.label} to the pump, {q(round(run.pressure_mm))} of {run.pressure.label} on to the "
+        f"heater, {len(run.line.of_kind('clip'))} clips."
+    )
+    pump = f"Filter before the pump; the pump in rubber, its outlet {q(run.line.pump.tilt_deg, 'deg')} up, its arrow to the heater."
+    cut = "Cut square with a blade; pipe ends touch inside their joiners."
+    yield Step("Lay the fuel line", f"{lengths} {pump} {cut}", ("fuel", "edges"))
+    primed = prime(derived, run)
+    if primed is not None:
+        text = f"{primed.volume_ml:.1f} ml, {primed.strokes} strokes, about {primed.minutes:.1f} minutes"
+        yield Step("Prime the line", f"{text}, until fuel without bubbles stands at the heater's port.", ("fuel",))
 
 
 def _cutting(derived: Derived) -> str:

@@ -23,6 +23,7 @@ from gale_nook.core.edits.commands import (
     FeatureBelow,
     PlaceHeater,
     PutFittings,
+    PutLine,
     PutSheet,
     RemoveItem,
     RemoveRun,
@@ -32,6 +33,7 @@ from gale_nook.core.edits.commands import (
     SetOwnLimit,
     SetPoints,
     SetPopTop,
+    SetSource,
     ShiftBelow,
     StartRun,
     TakeBelow,
@@ -44,6 +46,7 @@ from gale_nook.core.edits.commands import (
 from gale_nook.core.edits.summary import summary_of
 from gale_nook.core.errors import BadInput
 from gale_nook.core.plan.document import Plan
+from gale_nook.core.plan.fuel import LinePart
 from gale_nook.core.plan.pipes import Fitting, Route, RouteNode
 from gale_nook.core.plan.stations import Acceptance, Candidate, OwnLimit, Pilot, Spot, Timer
 from gale_nook.core.plan.vehicle import BoxSolid, Layer, PopTop
@@ -96,6 +99,11 @@ COMMANDS: list[Command] = [
     PutFittings(tube="exhaust", kind="joint", fittings=(Fitting(id="joint-7", kind="joint", at_mm=600),)),
     AddItem(collection="pipes.intake.fittings", item=Fitting(id="cap-1", kind="cap", at_mm=300)),
     SetEdges(edges=("rear",)),
+    SetSource(source="tank-outside"),
+    PutLine(line=None),
+    AddItem(collection="fuel.line.parts", item=LinePart(id="joint-9", kind="joint", at_mm=300)),
+    set_value("fuel.line.pump.tilt_deg", 60),
+    set_value("fuel.tap_x_mm", None),
     SetOwnLimit(limit=OwnLimit(id="outlet_gap_mm", minimum=340, note="sheet of the heater in hand, page 4")),
     Accept(acceptance=ACCEPTANCE),
     Withdraw(rule="spot.outlet", subject="outlet"),

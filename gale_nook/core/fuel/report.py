@@ -1,0 +1,52 @@
+"""The fuel in figures, for the command line and other programs."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import asdict
+from typing import Any
+
+from gale_nook.core.derived import Derived
+from gale_nook.core.fuel.hydraulics import prime
+from gale_nook.core.fuel.line import supply
+from gale_nook.core.fuel.sources import night_l, offers
+from gale_nook.core.fuel.tank import dip_stick
+
+DIP_STEP_MM = 10.0
+
+
+def fuel_report(derived: Derived) -> dict[str, Any]:
+    """Return sources, tank, line, heads, priming and nights as plain data; what is not known yet is None."""
+    fuel, source, run = derived.plan.fuel, supply(derived), derived.fuel_run
+    vessel = source.vessel if source is not None else None
+    primed = prime(derived, run) if run is not None else None
+    return {
+        "plan": derived.plan.name, "source": fuel.source, "sources": [asdict(offer) for offer in offers(derived)],
+        "tank": {
+            "full_l": vessel.full_l, "unusable_l": source.unusable_l if source is not None else None,
+            "dip_stick": [asdict(row) for row in dip_stick(vessel, DIP_STEP_MM)],
+        } if vessel is not None else None,
+        "line": {
+            "length_mm": run.length_mm, "suction_mm": run.suction_mm, "pressure_mm": run.pressure_mm, "suction": run.suction.id,
+            "pressure": run.pressure.id, "filter_mm": run.filter_mm, "pump_mm": run.pump_mm,
+            "humps": [asdict(hump) for hump in run.humps],
+        } if run is not None else None,
+        "heads": [{"when": when, **asdict(there)} for when, there in derived.fuel_heads],
+        "prime": asdict(primed) if primed is not None else None,
+        "night_l": night_l(derived),
+    }  # fmt: skip
+
+
+def fuel_words(report: dict[str, Any]) -> Iterator[str]:
+    """Yield the report as lines of text."""
+    for offer in report["sources"]:
+        told = f"not here: {offer['against']}" if offer["against"] else offer["needs"]
+        yield f"{'*' if offer['source'] == report['source'] else ' '} {offer['words']}: {told}"
+    if report["tank"] is not None:
+        yield f"tank {report['tank']['full_l']:.1f} l, {report['tank']['unusable_l']:.1f} l of it below the pick-up"
+    if report["line"] is not None:
+        yield f"line {report['line']['suction_mm']:.0f} mm to the pump, {report['line']['pressure_mm']:.0f} mm to the heater"
+    for head in report["heads"]:
+        yield f"{head['when']}: {head['over_pump_mm']:.0f} mm over the pump, {head['suction_pa']:.0f} Pa of suction"
+    if report["prime"] is not None:
+        yield f"priming {report['prime']['volume_ml']:.1f} ml, {report['prime']['strokes']} strokes, {report['prime']['minutes']:.1f} min"

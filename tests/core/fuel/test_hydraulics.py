@@ -1,0 +1,126 @@
+"""Diesel, line losses, heads, priming: against the fluid library and on paper."""
+
+from __future__ import annotations
+
+import math
+
+import fluids
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.checking import check
+from gale_nook.core.derived import Derived
+from gale_nook.core.edits.apply import apply
+from gale_nook.core.edits.commands import set_value
+from gale_nook.core.fuel.diesel import density_kg_m3, viscosity_mm2_s
+from gale_nook.core.fuel.hydraulics import bore_change, heads, line_loss_pa, prime, volume_ml
+from gale_nook.core.fuel.line import EMPTY
+from gale_nook.core.plan.document import Plan
+
+
+def test_viscosity_goes_through_both_points_and_thickens_in_the_cold(catalogue: Catalogue) -> None:
+    for grade in catalogue.fuel_works.grades:
+        assert viscosity_mm2_s(grade, 40) == pytest.approx(grade.warm_mm2_s, rel=1e-9)
+        assert viscosity_mm2_s(grade, 0) == pytest.approx(grade.cold_mm2_s, rel=1e-9)
+        colder = [viscosity_mm2_s(grade, c) for c in range(40, -41, -10)]
+        assert colder == sorted(colder)
+        assert density_kg_m3(grade, 15) == grade.density_kg_m3
+
+
+def test_viscosity_by_the_standards_own_numbers(catalogue: Catalogue) -> None:
+    """ASTM D341 by hand at −20 °C for winter diesel, with lg lg(ν + 0.7) linear in lg T."""
+    grade = catalogue.fuel_works.grade("winter")
+    a, b = math.log10(math.log10(2.5 + 0.7)), math.log10(math.log10(5.2 + 0.7))
+    share = (math.log10(313.15) - math.log10(253.15)) / (math.log10(313.15) - math.log10(273.15))
+    assert viscosity_mm2_s(grade, -20) == pytest.approx(10 ** (10 ** (a + share * (b - a))) - 0.7, rel=1e-9)
+
+
+@given(st.floats(100, 6000), st.floats(1.2, 6), st.floats(0.05, 2.5), st.floats(-35, 40))
+def test_line_loss_against_the_fluid_library(length: float, bore: float, flow: float, celsius: float) -> None:
+    from gale_nook.catalogue.load import load_catalogue
+
+    grade = load_catalogue().fuel_works.grade("winter")
+    rho, nu, d = density_kg_m3(grade, celsius), viscosity_mm2_s(grade, celsius) * 1e-6, bore / 1000
+    speed = flow * 1e-3 / 3600 / (math.pi / 4 * d**2)
+    reynolds = fluids.Reynolds(V=speed, D=d, nu=nu)
+    assert reynolds < 2000
+    by_library = fluids.friction_factor(Re=reynolds) * (length / 1000) / d * rho * speed**2 / 2
+    assert line_loss_pa(length, bore, flow, grade, celsius) == pytest.approx(by_library, rel=0.01)
+
+
+def test_heads_on_paper(heron: Plan, catalogue: Catalogue) -> None:
+    """Level, the pump's suction is its height over the fuel by ρg, with line and filter on top."""
+    derived = Derived(heron, catalogue)
+    run = derived.fuel_run
+    assert run is not None
+    assert run.pump_at is not None
+    assert run.supply.tip is not None
+    there = heads(derived, run, EMPTY)
+    assert there is not None
+    assert there.over_pump_mm == pytest.approx(run.supply.tip[2] - run.pump_at[2])
+    assert there.heater_over_pump_mm == pytest.approx(run.heater_at[2] - run.pump_at[2])
+    grade, cold = catalogue.fuel_works.grade(heron.fuel.grade), heron.heat.outside_c
+    lift = density_kg_m3(grade, cold) * 9.81 * -there.over_pump_mm / 1000
+    sheet, pump = derived.sheet, catalogue.fuel_works.pump
+    assert sheet is not None
+    lost = line_loss_pa(
+        run.suction_mm, run.suction.bore_mm, sheet.output.fuel_l_h_maximum / pump.stroke_share, grade, cold
+    )
+    assert there.suction_pa == pytest.approx(lift + lost + pump.filter_pa / pump.stroke_share)
+
+
+def test_full_is_never_less_suction_than_empty_and_tilt_works_both_ways(heron: Plan, catalogue: Catalogue) -> None:
+    derived = Derived(heron, catalogue)
+    by_when = dict(derived.fuel_heads)
+    assert len(by_when) == 10
+    for how in ("level", "nose up", "nose down", "left side up", "right side up"):
+        assert by_when[f"full, {how}"].over_pump_mm > by_when[f"nearly empty, {how}"].over_pump_mm
+        assert by_when[f"full, {how}"].suction_pa < by_when[f"nearly empty, {how}"].suction_pa
+    level = by_when["nearly empty, level"].over_pump_mm
+    up, down = (by_when[f"nearly empty, nose {way}"].over_pump_mm for way in ("up", "down"))
+    assert (up - level) * (down - level) < 0
+
+
+@given(st.floats(0, 100))
+def test_a_lower_level_is_a_lower_head(percent: float) -> None:
+    from gale_nook.catalogue.load import load_catalogue
+    from gale_nook.demo.load import demo_plan
+
+    derived = Derived(demo_plan("wren"), load_catalogue())
+    run = derived.fuel_run
+    assert run is not None
+    here, brim = heads(derived, run, percent), heads(derived, run, 100.0)
+    assert here is not None
+    assert brim is not None
+    assert here.over_pump_mm <= brim.over_pump_mm + 1e-6
+
+
+def test_priming_by_stretch(heron: Plan, catalogue: Catalogue) -> None:
+    derived = Derived(heron, catalogue)
+    run = derived.fuel_run
+    assert run is not None
+    assert derived.sheet is not None
+    told = prime(derived, run)
+    assert told is not None
+    assert volume_ml(1000, 2.0) == pytest.approx(math.pi)
+    assert told.volume_ml == pytest.approx(sum(stretch.volume_ml for stretch in told.stretches))
+    assert told.strokes == math.ceil(told.volume_ml / derived.sheet.output.dose_ml)
+    assert told.minutes == pytest.approx(told.strokes / catalogue.fuel_works.pump.prime_hz / 60)
+    wider = Derived(apply(heron, set_value("fuel.line.suction", "nylon-4"), catalogue), catalogue)
+    assert wider.fuel_run is not None
+    more = prime(wider, wider.fuel_run)
+    assert more is not None
+    assert more.volume_ml > told.volume_ml
+    assert bore_change(wider.fuel_run) is not None
+    assert bore_change(run) is None
+
+
+def test_the_rules_are_quick_enough_to_drag_by(heron: Plan, catalogue: Catalogue) -> None:
+    """Not a timing: each pair of bodies is measured once a check, however many rules look at it."""
+    done = check(heron, catalogue, ("fuel",))
+    run = done.derived.fuel_run
+    assert run is not None
+    assert run.shape is run.shape
+    assert done.derived.fuel_heads is done.derived.fuel_heads

@@ -1,0 +1,97 @@
+"""Fuel station: sources, tank, level, line and dip-stick."""
+
+from __future__ import annotations
+
+import json
+import re
+
+import pytest
+
+from tests.web.conftest import Page
+
+pytestmark = pytest.mark.store
+
+
+def test_sources_are_told_with_what_they_need_and_why_not(page: Page) -> None:
+    heron, wren = (page.get(f"/jobs/{page.new(name)}/fuel").text for name in ("heron", "wren"))
+    assert heron.count('class="source') == wren.count('class="source') == 7  # six and their list
+    assert "Not here: The sheet of Bothy 40 forbids a tee" in heron
+    assert wren.count("Not here: The vehicle has no fuel tank.") == 4
+    assert "12 nights" in heron
+
+
+def test_an_empty_job_is_led_from_source_to_spot(page: Page) -> None:
+    job = page.new("blank")
+    assert "Choose where the fuel comes from." in page.get(f"/jobs/{job}/fuel").text
+    page.command(job, "fuel", 1, {"op": "source", "source": "tank-outside"})
+    assert page.head(job).plan.fuel.tank is not None
+    text = page.get(f"/jobs/{job}/fuel").text
+    assert "Find a spot first" in text
+    assert 'name="set:fuel.tank.length_mm"' in text
+    refused = page.command(job, "fuel", 2, {"op": "start-line"})
+    assert refused.status_code == 422
+    assert "choose a heater and a spot first" in refused.text
+
+
+def test_the_level_moves_litres_stick_and_nights_together(page: Page) -> None:
+    job = page.new("wren")
+    shown = []
+    for number, level in ((1, "100"), (2, "50")):
+        page.set(job, "fuel", number, fuel__level_percent=level) if level != "100" else None
+        text = page.get(f"/jobs/{job}/fuel").text
+        shown.append([float(re.search(f'id="{name}">([0-9.]+)', text)[1]) for name in ("litres", "fuel-nights")])  # type: ignore[index]
+        if level == "100":
+            page.set(job, "fuel", 1, fuel__price_per_l="2,05")
+    assert shown[1][0] == pytest.approx(shown[0][0] / 2, abs=0.06)
+    assert shown[1][1] < shown[0][1]
+
+
+def test_a_preview_gives_the_figures_with_the_board(page: Page) -> None:
+    job = page.new("wren")
+    command = {"op": "set", "changes": [{"address": "fuel.level_percent", "value": 25}]}
+    answer = page.post(f"/jobs/{job}/fuel/preview", {"base": "1", "command": json.dumps(command)}).json()
+    assert "in the tank" in answer["parts"]["fuel-figures"]
+    assert 'class="fuel-level"' in answer["overlay"]
+    assert page.head(job).number == 1
+
+
+def test_bends_are_inserted_typed_from_features_and_taken_out(page: Page) -> None:
+    job = page.new("heron")
+    before = page.head(job).plan.fuel.line.nodes
+    page.post(f"/jobs/{job}/fuel/insert", {"base": "1", "straight": "1"})
+    after = page.head(job).plan.fuel.line.nodes
+    assert [n.id for n in after if n in before] == [n.id for n in before]
+    new = next(n for n in after if n not in before)
+    assert after.index(new) == 1
+    fields = {f"set:fuel.line.nodes.{new.id}.x_mm": "420 behind sliding door, rear edge", "base": "2"}
+    assert page.post(f"/jobs/{job}/fuel/set", fields).status_code == 200
+    assert next(n for n in page.head(job).plan.fuel.line.nodes if n.id == new.id).x_mm == 1985 + 420
+    page.command(job, "fuel", 3, {"op": "remove", "collection": "fuel.line.nodes", "item_id": new.id})
+    assert page.head(job).plan.fuel.line.nodes == before
+    assert page.post(f"/jobs/{job}/fuel/insert", {"base": "4", "straight": "77"}).status_code == 422
+
+
+@pytest.mark.parametrize(
+    ("address", "typed", "said"),
+    [
+        ("fuel.tank.length_mm", "long", "cannot be read as a length"), ("fuel.reserve_l", "lots", "not a number"),
+        ("fuel.line.pump.tilt_deg", "120", "less than or equal to 90"), ("fuel.tank.wall_mm", "30", "no room inside"),
+        ("fuel.tank.shape", "cylinder", "as wide as it is high"),
+    ],
+)  # fmt: skip
+def test_slips_are_refused_with_their_name(page: Page, address: str, typed: str, said: str) -> None:
+    job = page.new("wren")
+    page.set(job, "fuel", 1, fuel__tank__height_mm="60 mm")
+    answer = page.post(f"/jobs/{job}/fuel/set", {"base": "2", f"set:{address}": typed})
+    assert answer.status_code == 422
+    assert said in answer.text
+
+
+def test_the_dip_stick_prints_in_both_measures(page: Page) -> None:
+    text = page.get(f"/jobs/{page.new('wren')}/fuel/dip-stick").text
+    rows = re.findall(r'<td class="number">([0-9.]+)</td>' * 3, text)
+    assert len(rows) > 8
+    for mm, inches, _ in rows:
+        assert float(inches) == pytest.approx(float(mm) / 25.4, abs=0.03)
+    assert [float(row[2]) for row in rows] == sorted(float(row[2]) for row in rows)
+    assert "There is no tank yet" in page.get(f"/jobs/{page.new('blank')}/fuel/dip-stick").text
