@@ -114,7 +114,7 @@ def overlay(check: Check, m: Mapping, options: BoardOptions) -> Iterator[Node]:
         *work.heater_in_plan(derived, m, spot_grip),
         *solid_grip(derived, plan, "plan", options),
         *_pipes(derived, m, plan, "plan", options),
-        *fuel.fuel_nodes(derived, m, plan, "plan", options.editable and options.station == "fuel", options.system),
+        *fuel.fuel_nodes(_seen(derived, plan, "plan", options), m),
         *(features.transfer_nodes(transfer, m) if transfer is not None else ()),
         *work.marks(findings, plan, options.system),
     ]
@@ -122,11 +122,15 @@ def overlay(check: Check, m: Mapping, options: BoardOptions) -> Iterator[Node]:
         *work.heater_in_elevation(derived, m, spot_grip),
         *solid_grip(derived, side, "side", options),
         *_pipes(derived, m, side, "side", options),
-        *fuel.fuel_nodes(derived, m, side, "side", options.editable and options.station == "fuel", options.system),
+        *fuel.fuel_nodes(_seen(derived, side, "side", options), m),
         *work.marks((f for f in findings if _upright(f)), side, options.system),
     ]
     yield Group(upper, {"clip-path": f"url(#{tag}clip-plan)"})
     yield Group(lower, {"clip-path": f"url(#{tag}clip-side)"})
+
+
+def _seen(derived: Derived, project: Project, on: str, options: BoardOptions) -> fuel.Seen:
+    return fuel.Seen(derived, project, on, options.editable and options.station == "fuel", options.system)
 
 
 def _of_the_tube(finding: Finding, options: BoardOptions) -> bool:

@@ -5,9 +5,11 @@ from __future__ import annotations
 import json
 import math
 from collections.abc import Iterator
+from dataclasses import dataclass
 
 from gale_nook.core.derived import Derived
-from gale_nook.core.fuel.line import FuelRun, supply
+from gale_nook.core.findings.registry import sheet_band
+from gale_nook.core.fuel.line import FuelRun, Supply, supply
 from gale_nook.core.fuel.tank_rules import own_tank
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.plan.fuel import LinePart, OwnTank
@@ -17,33 +19,43 @@ from gale_nook.drawing.labels import arrow_head
 from gale_nook.drawing.mapping import Mapping
 from gale_nook.drawing.scene import Circle, Group, Line, Node, Point, Project, Text
 
-PUMP_PX, HANDLE = 15.0, 6.0
+PUMP_PX, BAND_PX, BAND_STEPS, HANDLE = 15.0, 26.0, 12, 6.0
 
 
-def fuel_nodes(
-    derived: Derived, m: Mapping, project: Project, board: str, editable: bool, system: UnitSystem
-) -> Iterator[Node]:
+@dataclass(frozen=True)
+class Seen:
+    """One of the two drawings, and what is on it.
+
+    Attributes:
+        board: "plan" or "side".
+        editable: grips are drawn too.
+    """
+
+    derived: Derived
+    project: Project
+    board: str
+    editable: bool
+    system: UnitSystem
+
+
+def fuel_nodes(seen: Seen, m: Mapping) -> Iterator[Node]:
     """Yield tank, line, parts and, when editable, their grips."""
-    tank, run = own_tank(derived), derived.fuel_run
+    derived, project = seen.derived, seen.project
+    tank, run, source = own_tank(derived), derived.fuel_run, supply(derived)
     if tank is not None:
-        yield from _tank(derived, tank, project, board, editable)
-    source = supply(derived)
+        yield from _tank(seen, tank, source)
     if source is not None:
         yield Circle(project(source.start), 3.2, "fuel-start", title="the line takes off here")
     if run is None:
         return
-    yield Line(
-        [project(point) for point in run.geometry.centre_line],
-        "fuel-line",
-        width=max(m.px(run.suction.outer_mm), 2.4),
-        title="fuel line",
-    )
+    line, width = [project(point) for point in run.geometry.centre_line], max(m.px(run.suction.outer_mm), 2.4)
+    yield Line(line, "fuel-line", width=width, title="fuel line")
     for hump in run.humps:
         yield Circle(project(hump.at), 7.0, "fuel-air", title="air will sit here")
     for part in run.line.parts:
-        yield from _part(run, part, project, board, editable, system)
-    if editable:
-        yield from _bends(run, project, board)
+        yield from _part(seen, run, part)
+    if seen.editable:
+        yield from _bends(run, project, seen.board)
 
 
 def _corners(tank: OwnTank, board: str) -> list[Vec3]:
@@ -54,16 +66,15 @@ def _corners(tank: OwnTank, board: str) -> list[Vec3]:
     return [low, (high[0], low[1], low[2]), (high[0], low[1], high[2]), (low[0], low[1], high[2])]
 
 
-def _tank(derived: Derived, tank: OwnTank, project: Project, board: str, editable: bool) -> Iterator[Node]:
-    corners = [project(corner) for corner in _corners(tank, board)]
-    marks: list[Node] = [Line(corners, "fuel-tank", closed=True)]
-    source = supply(derived)
+def _tank(seen: Seen, tank: OwnTank, source: Supply | None) -> Iterator[Node]:
+    project, board = seen.project, seen.board
+    marks: list[Node] = [Line([project(corner) for corner in _corners(tank, board)], "fuel-tank", closed=True)]
     if board == "side" and source is not None and source.vessel is not None:
-        level = source.vessel.level_mm(source.vessel.full_l * derived.plan.fuel.level_percent / 100)
+        level = source.vessel.level_mm(source.vessel.full_l * seen.derived.plan.fuel.level_percent / 100)
         ends = [(tank.x_mm, tank.y_mm, level), (tank.x_mm + tank.length_mm, tank.y_mm, level)]
         marks.append(Line([project(end) for end in ends], "fuel-level", title="the fuel stands here"))
     grip = {"class": "part"}
-    if editable:
+    if seen.editable:
         grip = {
             "class": "part grip grip-tank", "data-drag": "tank", "data-place": "fuel.tank", "data-board": board, "tabindex": "0",
             "role": "button", "aria-label": "tank: arrow keys move it", "id": f"grip-{board}-tank",
@@ -71,41 +82,49 @@ def _tank(derived: Derived, tank: OwnTank, project: Project, board: str, editabl
     yield Group(marks, grip, title="tank of its own")
 
 
-def _part(
-    run: FuelRun, part: LinePart, project: Project, board: str, editable: bool, system: UnitSystem
-) -> Iterator[Node]:
-    at = project(run.geometry.point_at(min(part.at_mm, run.length_mm)))
+def _part(seen: Seen, run: FuelRun, part: LinePart) -> Iterator[Node]:
+    at = seen.project(run.geometry.point_at(min(part.at_mm, run.length_mm)))
     if part.kind == "clip":
         yield Circle(at, 1.8, "fuel-clip", title="clip")
         return
-    marks: list[Node] = (
-        [*_pump(run, at, system)]
-        if part.kind == "pump" and board == "side"
-        else [Circle(at, HANDLE, f"fuel-{part.kind}")]
-    )
-    if not editable:
+    marks: list[Node] = [Circle(at, HANDLE, f"fuel-{part.kind}")]
+    if part.kind == "pump" and seen.board == "side":
+        marks = list(_pump(seen, run, at))
+    if not seen.editable:
         yield Group(marks, {"class": "part"}, title=part.kind)
         return
-    points = [
-        (*project(point), along) for point, along in zip(run.geometry.centre_line, run.geometry.passed_mm, strict=True)
-    ]
+    along = zip(run.geometry.centre_line, run.geometry.passed_mm, strict=True)
+    points = [[round(value, 1) for value in (*seen.project(point), passed)] for point, passed in along]
     grip = {
-        "class": "part grip grip-fitting", "tabindex": "0", "role": "button", "id": f"grip-{board}-{part.id}",
+        "class": "part grip grip-fitting", "tabindex": "0", "role": "button", "id": f"grip-{seen.board}-{part.id}",
         "aria-label": f"{part.kind} of the fuel line: arrow keys move it along", "data-along": f"fuel.line.parts.{part.id}.at_mm",
-        "data-line": json.dumps([[round(value, 1) for value in point] for point in points], separators=(",", ":")),
+        "data-line": json.dumps(points, separators=(",", ":")),
     }  # fmt: skip
     yield Group([*marks, Circle(at, 4.0, "fitting-grip")], grip, title=part.kind)
 
 
-def _pump(run: FuelRun, at: Point, system: UnitSystem) -> Iterator[Node]:
-    """The pump as it hangs, seen from the side: its body tilted, an arrow in the way it pumps."""
+def _turned(at: Point, tilt_deg: float) -> Point:
+    """A point of the band's rim."""
+    tilt = math.radians(tilt_deg)
+    return (at[0] + math.cos(tilt) * BAND_PX, at[1] - math.sin(tilt) * BAND_PX)
+
+
+def _pump(seen: Seen, run: FuelRun, at: Point) -> Iterator[Node]:
+    """The pump as it hangs, seen from the side: the sheet's band, its body tilted, an arrow in the way it pumps."""
     tilt = math.radians(run.line.pump.tilt_deg)
     dx, dy = math.cos(tilt) * PUMP_PX, -math.sin(tilt) * PUMP_PX
     low, high = (at[0] - dx, at[1] - dy), (at[0] + dx, at[1] + dy)
+    band = sheet_band(seen.derived, "pump_tilt_deg")
+    if band is not None and band.minimum is not None and band.maximum is not None:
+        rim = [
+            _turned(at, band.minimum + (band.maximum - band.minimum) * step / BAND_STEPS)
+            for step in range(BAND_STEPS + 1)
+        ]
+        yield Line([at, *rim], "fuel-pump-band", closed=True, title="where the outlet end may point")
     yield Line([low, high], "fuel-pump-body", width=9.0)
     start, end = (low, high) if run.line.pump.forwards else (high, low)
     yield Line(arrow_head(start, end), "fuel-pump-arrow", closed=True)
-    words = format_quantity(run.line.pump.tilt_deg, "deg", system)
+    words = format_quantity(run.line.pump.tilt_deg, "deg", seen.system)
     yield Text((at[0] + 14, at[1] + 18), words, "fuel-pump-words")
 
 

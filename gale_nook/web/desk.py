@@ -38,7 +38,7 @@ from gale_nook.drawing.svg import svg
 from gale_nook.exchange.cards import VERDICT_MARKS, VERDICT_WORDS, Card, cards
 from gale_nook.exchange.sheet import Sheet, sheet
 from gale_nook.store.jobs import Head
-from gale_nook.web.fuel_view import FuelView, fuel_view
+from gale_nook.web.fuel_view import HEAD_RULES, FuelView, fuel_view, nearness
 from gale_nook.web.look import Look
 from gale_nook.web.nights import NightShown, night_shown
 from gale_nook.web.stationline import LineNode, Station, station_line
@@ -346,6 +346,12 @@ class Desk:
     @cached_property
     def fuel(self) -> FuelView:
         return fuel_view(self.derived)
+
+    @property
+    def nearest_head(self) -> Finding | None:
+        """Of the limits on lengths, heights and pressures of the fuel, the one that is the nearest for its size."""
+        found = [(f, nearness(f)) for f in self.check.of("fuel") if f.rule in HEAD_RULES and f.margin is not None]
+        return min(found, key=lambda pair: pair[1], default=(None, 0.0))[0]
 
     @property
     def fuel_tanks(self) -> list[tuple[str, str]]:

@@ -5,12 +5,27 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from gale_nook.core.derived import Derived
+from gale_nook.core.findings.finding import Finding
 from gale_nook.core.fuel.hydraulics import Heads, Prime, bore_change, heads, prime
 from gale_nook.core.fuel.line import FuelRun, Supply, supply
 from gale_nook.core.fuel.sources import Offer, night_l, offers
 from gale_nook.core.fuel.tank import DipRow, dip_stick
 
 DIP_STEP_MM = 20.0
+SAME = 1e-6
+HEAD_RULES = {
+    "fuel.suction", "fuel.pressure", "fuel.level_pump", "fuel.heater_pump", "fuel.siphon", "fuel.suction_pressure",
+    "fuel.delivery_pressure",
+}  # fmt: skip
+
+
+def nearness(finding: Finding) -> float:
+    """Return a margin as a share of the limit that it is to, so that mm and Pa can be told against each other."""
+    margin, measured = finding.margin or 0.0, finding.measured or 0.0
+    for end in (finding.band.minimum, finding.band.maximum):
+        if end is not None and abs(abs(measured - end) - abs(margin)) < SAME:
+            return margin / max(abs(end), 1.0)
+    return margin
 
 
 @dataclass(frozen=True)

@@ -100,16 +100,25 @@ def test_a_line_is_laid_and_its_bend_dragged(tab: Page, jobs: Jobs) -> None:
     assert pumped.of_kind("pump")[0].at_mm == line.of_kind("pump")[0].at_mm + 50
 
 
-def test_mistakes_are_mended_through_their_remedies(tab: Page, jobs: Jobs) -> None:
+def test_every_mistake_in_wren_is_mended_through_its_remedies(tab: Page, jobs: Jobs) -> None:
+    """One remedy after another until only the cross-member under the wished-for spot is left: another spot cures that."""
     job = jobs.new("wren")
     tab.goto(f"/jobs/{job}/fuel")
-    cards = tab.locator("article.finding.verdict-over", has=tab.get_by_text("Find a remedy"))
-    number = 1
-    for title in ("Tank's vent", "Pump on rubber", "Fuel in the cold", "Filter before the pump", "Clips of the line"):
-        card = cards.filter(has=tab.get_by_role("heading", name=title)).first
+    cards = tab.locator("article.finding.verdict-over")
+    begun, number = cards.count(), 1
+    assert begun > 10
+    skipped = 0
+    while cards.count() > skipped:
+        card = cards.nth(skipped)
         card.get_by_text("Find a remedy").click()
-        card.get_by_text("Apply").first.click()
-        number += 1
+        told = card.locator(".remedy")
+        expect(told).not_to_be_empty()
+        if told.get_by_text("Apply").count() == 0:
+            skipped += 1
+            continue
+        told.get_by_text("Apply").first.click()
+        number, skipped = number + 1, 0
         _saved(tab, number)
-    left = {f.get_attribute("id") for f in tab.locator("article.finding.verdict-over").all()}
-    assert not any(name and ("vent" in name or "rubber" in name or "wax" in name) for name in left)
+        assert number < 40
+    expect(cards).to_have_count(1)
+    expect(cards.first).to_contain_text("cross-member 2")

@@ -87,6 +87,15 @@ def test_slips_are_refused_with_their_name(page: Page, address: str, typed: str,
     assert said in answer.text
 
 
+def test_two_readings_of_the_stick_tell_what_was_used(page: Page) -> None:
+    job = page.new("wren")
+    assert re.fullmatch(r"\d\.\d l used", page.get(f"/jobs/{job}/fuel/fell?before=120&after=3 in").text)
+    assert "filled in" in page.get(f"/jobs/{job}/fuel/fell?before=20&after=100").text
+    for query in ("before=far&after=1", "before=900&after=1", "before=&after="):
+        assert page.get(f"/jobs/{job}/fuel/fell?{query}").status_code == 422
+    assert page.get(f"/jobs/{page.new('blank')}/fuel/fell?before=1&after=0").status_code == 422
+
+
 def test_the_dip_stick_prints_in_both_measures(page: Page) -> None:
     text = page.get(f"/jobs/{page.new('wren')}/fuel/dip-stick").text
     rows = re.findall(r'<td class="number">([0-9.]+)</td>' * 3, text)

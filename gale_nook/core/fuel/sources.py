@@ -9,7 +9,7 @@ from gale_nook.core.fuel.line import supply, vehicle_tank
 from gale_nook.core.fuel.tank import vessel_of_solid
 from gale_nook.core.heat.night import simulate_night
 from gale_nook.core.heater.choice import derated_w
-from gale_nook.core.plan.fuel import FuelSource
+from gale_nook.core.plan.fuel import OWN_TANKS, FuelSource
 from gale_nook.core.plan.vehicle import VehicleFuel
 from gale_nook.core.plan.words import SOURCE_WORDS
 
@@ -38,6 +38,7 @@ class Offer:
     Attributes:
         against: why it cannot be; empty where it can.
         usable_l: of a full tank; None where that is not known yet.
+        leaves_l: what stays in a full tank: under the pick-up, or kept to drive on.
         nights: that it lasts at the coldest night's use.
     """
 
@@ -47,6 +48,7 @@ class Offer:
     risks: str
     against: str
     usable_l: float | None
+    leaves_l: float | None
     nights: float | None
 
 
@@ -55,9 +57,12 @@ def offers(derived: Derived) -> tuple[Offer, ...]:
     per_night = night_l(derived)
     found = []
     for source, words in SOURCE_WORDS.items():
-        usable = usable_l(derived, source)
+        shares = shares_l(derived, source)
+        usable, leaves = shares if shares is not None else (None, None)
         nights = usable / per_night if usable is not None and per_night else None
-        found.append(Offer(source, words, NEEDS[source], RISKS[source], against(derived, source), usable, nights))
+        found.append(
+            Offer(source, words, NEEDS[source], RISKS[source], against(derived, source), usable, leaves, nights)
+        )
     return tuple(found)
 
 
@@ -78,21 +83,23 @@ def against(derived: Derived, source: FuelSource) -> str:
     return "" if fuel.tee == wanted else "The job does not want this line tapped: it is left to the settings below."
 
 
-def usable_l(derived: Derived, source: FuelSource) -> float | None:
-    """Return what a full tank gives the heater: down to the tip, above the reserve of a vehicle's tank."""
+def shares_l(derived: Derived, source: FuelSource) -> tuple[float, float] | None:
+    """Return what a full tank gives the heater, and what it leaves: under the tip, or the reserve of a vehicle's tank."""
     fuel = derived.plan.fuel
     if source == fuel.source:
         taken = supply(derived)
         if taken is None or taken.vessel is None:
             return None
-        kept = taken.unusable_l if taken.own else max(taken.unusable_l, fuel.reserve_l)
-        return max(taken.vessel.full_l - kept, 0.0)
-    solid = vehicle_tank(derived)
-    vessel = vessel_of_solid(solid) if solid is not None and source not in {"tank-outside", "tank-inside"} else None
-    if vessel is None:
-        return None
-    kept = vessel.litres(vessel.bottom_mm + fuel.stand_pipe_mm) if source in {"take-off", "stand-pipe"} else 0.0
-    return max(vessel.full_l - max(kept, fuel.reserve_l), 0.0)
+        vessel, kept = taken.vessel, taken.unusable_l if taken.own else max(taken.unusable_l, fuel.reserve_l)
+    else:
+        solid = vehicle_tank(derived) if source not in OWN_TANKS else None
+        found = vessel_of_solid(solid) if solid is not None else None
+        if found is None:
+            return None
+        piped = source in {"take-off", "stand-pipe"}
+        vessel = found
+        kept = max(vessel.litres(vessel.bottom_mm + fuel.stand_pipe_mm) if piped else 0.0, fuel.reserve_l)
+    return max(vessel.full_l - kept, 0.0), min(kept, vessel.full_l)
 
 
 def night_l(derived: Derived) -> float | None:

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
-from fastapi.responses import Response
+from fastapi.responses import HTMLResponse, Response
 
 from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import fresh_id
 from gale_nook.core.edits.commands import AddItem
 from gale_nook.core.errors import BadInput
+from gale_nook.core.fuel.line import supply
+from gale_nook.core.fuel.tank import fallen_l
 from gale_nook.core.plan.pipes import RouteNode
+from gale_nook.core.quantities.length import parse_length_mm
 from gale_nook.store import jobs as store
 from gale_nook.web.context import Asked, Book, Db, JobId, Units, desk_for, render
 from gale_nook.web.editing import edited
@@ -33,6 +36,25 @@ def insert_bend(ask: Asked, job_id: JobId) -> Response:
     node = RouteNode(id=fresh_id(line.nodes, "n"), x_mm=x, y_mm=y, z_mm=z, radius_mm=30.0)
     after = line.nodes[index - 1].id if index > 0 else None
     return edited(ask, job_id, "fuel", AddItem(collection="fuel.line.nodes", item=node, first=index == 0, after=after))
+
+
+@router.get("/jobs/{job_id}/fuel/fell")
+def fell(db: Db, book: Book, system: Units, job_id: JobId, before: str = "", after: str = "") -> Response:
+    """What was used between two readings of the dip-stick."""
+    derived = Derived(store.head_of(db, job_id).plan, book)
+    source = supply(derived)
+    if source is None or source.vessel is None:
+        raise BadInput("level", None, "There is no tank yet.")
+    tall = source.vessel.top_mm - source.vessel.bottom_mm
+    high, low = (
+        parse_length_mm(text, system, name) for text, name in ((before, "the stick said"), (after, "and says now"))
+    )
+    for name, value in (("the stick said", high), ("and says now", low)):
+        if not 0 <= value <= tall + 1:
+            raise BadInput(name, value, f"The tank is {tall:.0f} mm high inside.")
+    used = fallen_l(source.vessel, high, high - low)
+    words = f"{abs(used):.1f} l {'used' if used >= 0 else 'filled in'}"
+    return HTMLResponse(words)
 
 
 @router.get("/jobs/{job_id}/fuel/dip-stick")
