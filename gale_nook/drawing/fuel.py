@@ -100,6 +100,11 @@ def _part(seen: Seen, run: FuelRun, part: LinePart) -> Iterator[Node]:
         "aria-label": f"{part.kind} of the fuel line: arrow keys move it along", "data-along": f"fuel.line.parts.{part.id}.at_mm",
         "data-line": json.dumps(points, separators=(",", ":")),
     }  # fmt: skip
+    if part.kind == "pump":
+        grip |= {
+            "data-turn": "fuel.line.pump.tilt_deg",
+            "aria-label": "pump: arrow keys move it along, R and Shift R turn it",
+        }
     yield Group([*marks, Circle(at, 4.0, "fitting-grip")], grip, title=part.kind)
 
 

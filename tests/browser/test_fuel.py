@@ -54,9 +54,12 @@ def test_the_pump_is_turned_and_its_verdict_follows(tab: Page, jobs: Jobs) -> No
     expect(card).to_have_class("finding verdict-clear")
     tab.get_by_label("arrow to the heater").check()
     _saved(tab, 3)
+    tab.locator("#grip-side-pump").focus()
+    tab.keyboard.press("r")
+    _saved(tab, 4)
     line = jobs.head(job).plan.fuel.line
     assert line is not None
-    assert (line.pump.tilt_deg, line.pump.forwards) == (40, True)
+    assert (line.pump.tilt_deg, line.pump.forwards) == (55, True)
 
 
 def test_the_level_is_pulled_and_the_dip_stick_read(tab: Page, jobs: Jobs) -> None:

@@ -3,6 +3,7 @@
 
 (() => {
   const SNAP_MM = 5;
+  const TURN_DEG = 15;
   const SQUARE_MM = 15; // a corner that comes this near to being square to its neighbour is
   const $ = (selector) => document.querySelector(selector);
   const cookie = (name) => document.cookie.split("; ").find((pair) => pair.startsWith(name + "="))?.split("=")[1] ?? "";
@@ -450,6 +451,11 @@
   }
   function gripKeys(event, grip) {
     const step = event.shiftKey ? 50 : event.altKey ? 1 : 5;
+    if (grip.dataset.turn && event.key.toLowerCase() === "r") {
+      const turned = field(grip.dataset.turn) + (event.shiftKey ? -TURN_DEG : TURN_DEG);
+      send({ op: "set", changes: [{ address: grip.dataset.turn, value: Math.min(Math.max(turned, -90), 90) }] });
+      return true;
+    }
     if (grip.dataset.along) {
       const way = { ArrowLeft: -1, ArrowUp: -1, ArrowRight: 1, ArrowDown: 1 }[event.key];
       if (way) send(setAlong(grip.dataset.along, Math.max(field(grip.dataset.along) + way * step, 0)));
