@@ -57,6 +57,12 @@ def _references(plan: Plan, catalogue: Catalogue) -> Iterator[tuple[str, str, Ma
     if plan.heat.leakage is not None:
         yield "heat.leakage", plan.heat.leakage, catalogue.leakage
     yield "heat.ribs.kind", plan.heat.ribs.kind, catalogue.rib_kinds
+    works, line = catalogue.fuel_works, plan.fuel.line
+    yield "fuel.grade", plan.fuel.grade, {grade.id: grade for grade in works.grades}
+    if line is not None:
+        known = {kind.id: kind for kind in works.lines}
+        yield "fuel.line.suction", line.suction, known
+        yield "fuel.line.pressure", line.pressure, known
     if plan.heater.sheet is not None:
         yield "heater.sheet", plan.heater.sheet, book_of(plan, catalogue).heaters
     for limit in plan.heater.own_limits:

@@ -60,7 +60,7 @@ def fuel_nodes(seen: Seen, m: Mapping) -> Iterator[Node]:
 
 def _corners(tank: OwnTank, board: str) -> list[Vec3]:
     low: Vec3 = (tank.x_mm, tank.y_mm, tank.z_mm)
-    high = (low[0] + tank.length_mm, low[1] + tank.width_mm, low[2] + tank.height_mm)
+    high = (low[0] + tank.size_mm[0], low[1] + tank.size_mm[1], low[2] + tank.size_mm[2])
     if board == "plan":
         return [low, (high[0], low[1], low[2]), (high[0], high[1], low[2]), (low[0], high[1], low[2])]
     return [low, (high[0], low[1], low[2]), (high[0], low[1], high[2]), (low[0], low[1], high[2])]
@@ -71,7 +71,7 @@ def _tank(seen: Seen, tank: OwnTank, source: Supply | None) -> Iterator[Node]:
     marks: list[Node] = [Line([project(corner) for corner in _corners(tank, board)], "fuel-tank", closed=True)]
     if board == "side" and source is not None and source.vessel is not None:
         level = source.vessel.level_mm(source.vessel.full_l * seen.derived.plan.fuel.level_percent / 100)
-        ends = [(tank.x_mm, tank.y_mm, level), (tank.x_mm + tank.length_mm, tank.y_mm, level)]
+        ends = [(tank.x_mm, tank.y_mm, level), (tank.x_mm + tank.size_mm[0], tank.y_mm, level)]
         marks.append(Line([project(end) for end in ends], "fuel-level", title="the fuel stands here"))
     grip = {"class": "part"}
     if seen.editable:

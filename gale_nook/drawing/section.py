@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from gale_nook.core.derived import Derived, PlacedHole
 from gale_nook.core.plan.vehicle import Solid
@@ -17,6 +17,7 @@ RIGHT = 184.0  # where the words begin
 FLANGE_PX = 12.0
 SHOWN_MM = 130.0  # beside the hole, within which a part below is drawn
 TOP = 58.0
+LINE_PX = 13.0
 
 
 def section(derived: Derived, system: UnitSystem) -> Scene | None:
@@ -57,22 +58,35 @@ def _floor(derived: Derived, system: UnitSystem) -> Scene:
     nodes: list[Node] = [Text((4, 14), f"Section: {cut.words(derived.floor_stack_mm)} to pass", "section-title")]
     advice = _advice(derived, system)
     nodes += [Text((4, 28), advice, "section-text strong")] if advice else []
-    nodes += [*_layers(cut), *_below(cut), *_mount(cut), *_floor_dimensions(cut)]
+    nodes += _spaced([*_layers(cut), *_below(cut), *_mount(cut), *_floor_dimensions(cut)])
     return Scene(
         "Section of the floor through the mount", (WIDTH, _lowest(nodes) + 12), nodes, {"class": "drawing section"}
     )
 
 
+def _spaced(nodes: list[Node]) -> list[Node]:
+    """The same with the words on the right moved down where they would lie on one another."""
+    beside = sorted(
+        (node for node in nodes if isinstance(node, Text) and node.at[0] == RIGHT), key=lambda text: text.at[1]
+    )
+    moved, last = [], -LINE_PX
+    for text in beside:
+        last = max(text.at[1], last + LINE_PX)
+        moved.append(replace(text, at=(RIGHT, last)))
+    return [*(node for node in nodes if node not in beside), *moved]
+
+
 def _layers(cut: _Floor) -> Iterator[Node]:
-    derived, z, last = cut.derived, cut.derived.finish_z_mm, -99.0
+    derived, z = cut.derived, cut.derived.finish_z_mm
     for layer in derived.plan.vehicle.floor.layers:
         height = layer.thickness_mm * cut.scale
         for low, high in ((14.0, MIDDLE - cut.half), (MIDDLE + cut.half, 2 * MIDDLE - 4)):
             yield Rect((low, cut.v(z)), (high - low, max(height, 1.2)), f"layer layer-{layer.material}")
-        last = max(cut.v(z) + height / 2 + 4, last + 13)
         label = derived.catalogue.materials[layer.material].label
         yield Text(
-            (RIGHT, last), f"{format_length(layer.thickness_mm, cut.system, unit=False)} {label}"[:21], "section-text"
+            (RIGHT, cut.v(z) + height / 2 + 4),
+            f"{format_length(layer.thickness_mm, cut.system, unit=False)} {label}"[:21],
+            "section-text",
         )
         z -= layer.thickness_mm
     if derived.plan.vehicle.floor.corrugation_mm:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 import re
 from xml.etree import ElementTree
@@ -23,7 +24,7 @@ from gale_nook.drawing.gauge import AXIS, LEFT, RIGHT, gauge
 from gale_nook.drawing.leaks import plan_arrows, side_arrows, watts_by_face
 from gale_nook.drawing.mapping import PAPER_WIDTH, BoardView, board_mapping
 from gale_nook.drawing.night import night_chart
-from gale_nook.drawing.scene import Group, Line, Rect, Strokes
+from gale_nook.drawing.scene import Group, Line, Rect, Strokes, Text
 from gale_nook.drawing.season import season_chart
 from gale_nook.drawing.section import section
 from gale_nook.drawing.svg import STYLES, svg
@@ -186,3 +187,13 @@ def test_ranges_and_section_are_well_formed(any_demo: Plan, catalogue: Catalogue
     assert len([n for n in drawn.nodes if isinstance(n, Rect)]) == len(judged)
     cut = section(derived, UnitSystem.METRIC)
     assert (cut is None) == (derived.mount is None)
+
+
+def test_words_beside_the_section_never_lie_on_one_another(any_demo: Plan, catalogue: Catalogue) -> None:
+    from gale_nook.drawing import section as module
+
+    cut = section(check(any_demo, catalogue).derived, UnitSystem.METRIC)
+    heights = (
+        sorted(n.at[1] for n in cut.nodes if isinstance(n, Text) and n.at[0] == module.RIGHT) if cut is not None else []
+    )
+    assert all(low - high >= module.LINE_PX - 1e-6 for high, low in itertools.pairwise(heights))

@@ -103,10 +103,10 @@ def _own_outlet(derived: Derived, tank: OwnTank) -> tuple[Vec3, Vec3]:
     if tank.outlet == "bottom":
         return (x, y, tank.z_mm), (x, y, low)
     if tank.outlet == "top":
-        return (x, y, tank.z_mm + tank.height_mm), (x, y, low + tank.pick_up_mm)
+        return (x, y, tank.z_mm + tank.size_mm[2]), (x, y, low + tank.pick_up_mm)
     heater = derived.port_point(derived.port("fuel"))[1] if derived.mount is not None else 0.0
-    middle = tank.y_mm + tank.width_mm / 2
-    side = tank.y_mm + tank.width_mm if heater >= middle else tank.y_mm
+    middle = tank.y_mm + tank.size_mm[1] / 2
+    side = tank.y_mm + tank.size_mm[1] if heater >= middle else tank.y_mm
     return (x, side, low + tank.pick_up_mm), (x, side, low + tank.pick_up_mm)
 
 

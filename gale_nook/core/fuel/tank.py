@@ -149,14 +149,15 @@ def _root(excess: Callable[[float], float], low: float, high: float) -> float:
 
 def vessel_of(tank: OwnTank) -> Vessel:
     """Return the inside of a tank of one's own."""
-    across, low = (tank.width_mm, tank.y_mm) if tank.lying == "along" else (tank.length_mm, tank.x_mm)
-    start, length = (tank.x_mm, tank.length_mm) if tank.lying == "along" else (tank.y_mm, tank.width_mm)
+    size_x, size_y, height = tank.size_mm
+    across, low = (size_y, tank.y_mm) if tank.lying == "along" else (size_x, tank.x_mm)
+    start, length = (tank.x_mm, size_x) if tank.lying == "along" else (tank.y_mm, size_y)
     w, z = tank.wall_mm, tank.z_mm
     if tank.shape == "profile":
         section = _inset(np.array(tank.profile, dtype=float) + np.array((low, z)), w)
     else:
         radius = (across - 2 * w) / 2 if tank.shape == "cylinder" else max(tank.edge_mm - w, 0.0)
-        section = _rounded(low + w, z + w, across - 2 * w, tank.height_mm - 2 * w, radius)
+        section = _rounded(low + w, z + w, across - 2 * w, height - 2 * w, radius)
     return Vessel(section, tank.lying, start + w, start + length - w)
 
 

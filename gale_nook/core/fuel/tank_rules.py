@@ -27,11 +27,11 @@ def own_tank(derived: Derived) -> OwnTank | None:
 
 def tank_shape(tank: OwnTank) -> Shape:
     """Return the tank as the box that it takes up."""
-    return box_shape((tank.x_mm, tank.y_mm, tank.z_mm), (tank.length_mm, tank.width_mm, tank.height_mm))
+    return box_shape((tank.x_mm, tank.y_mm, tank.z_mm), tank.size_mm)
 
 
 def _middle(tank: OwnTank) -> Vec3:
-    return (tank.x_mm + tank.length_mm / 2, tank.y_mm + tank.width_mm / 2, tank.z_mm + tank.height_mm / 2)
+    return (tank.x_mm + tank.size_mm[0] / 2, tank.y_mm + tank.size_mm[1] / 2, tank.z_mm + tank.size_mm[2] / 2)
 
 
 def _has(derived: Derived, this: Rule, there: bool, words: tuple[str, str], source: str) -> Iterator[Finding]:
@@ -133,7 +133,7 @@ def filler_room(derived: Derived, this: Rule) -> Iterator[Finding]:
     where = "inside" if derived.plan.fuel.source == "tank-inside" else "below"
     around = [Obstacle(solid.id, solid.name, shape) for solid, _, shape in derived.solids_where(where)]
     low: Vec3 = (tank.x_mm, tank.y_mm, tank.z_mm)
-    high = (low[0] + tank.length_mm, low[1] + tank.width_mm, low[2] + tank.height_mm)
+    high = (low[0] + tank.size_mm[0], low[1] + tank.size_mm[1], low[2] + tank.size_mm[2])
     way = free_way(low, high, DIRECTIONS[tank.filler], around)
     room, met = way.distance_mm, way.obstacle.name if way.obstacle is not None else "nothing near"
     if where == "below" and tank.filler == "top" and derived.underside_z_mm - high[2] < room:

@@ -19,7 +19,8 @@ class OwnTank(Frozen):
 
     Attributes:
         shape: a box with rounded long edges, a cylinder lying, or a profile of one's own.
-        x_mm, y_mm, z_mm: low corner of its outside; length_mm along the vehicle, width_mm across it.
+        x_mm, y_mm, z_mm: low corner of its outside; length_mm along the vehicle, width_mm across it; of a cylinder height_mm
+            is the diameter, and its size the other way across counts for nothing.
         lying: which way the cross-section is drawn out.
         edge_mm: outside radius of a box's four long edges.
         profile: corners of a profile, (across the extrusion, up) in mm from the low corner.
@@ -52,16 +53,24 @@ class OwnTank(Frozen):
     bracket: bool = True
     guard: bool = True
 
+    @property
+    def size_mm(self) -> tuple[float, float, float]:
+        """Length, width and height; a lying cylinder is as wide as it is high."""
+        if self.shape != "cylinder":
+            return self.length_mm, self.width_mm, self.height_mm
+        if self.lying == "along":
+            return self.length_mm, self.height_mm, self.height_mm
+        return self.height_mm, self.width_mm, self.height_mm
+
     @model_validator(mode="after")
     def _believable(self) -> OwnTank:
-        across = self.width_mm if self.lying == "along" else self.length_mm
-        if self.shape == "cylinder" and abs(across - self.height_mm) > 0.5:
-            raise ValueError("a lying cylinder is as wide as it is high")
-        if self.shape == "box" and 2 * self.edge_mm > min(across, self.height_mm) + 1e-9:
+        length, width, height = self.size_mm
+        across = width if self.lying == "along" else length
+        if self.shape == "box" and 2 * self.edge_mm > min(across, height) + 1e-9:
             raise ValueError("the rounded edges are larger than the box")
         if self.shape == "profile" and len(self.profile) < 3:
             raise ValueError("a profile has at least three corners")
-        if 2 * self.wall_mm >= min(self.length_mm, self.width_mm, self.height_mm):
+        if 2 * self.wall_mm >= min(length, width, height):
             raise ValueError("the walls leave no room inside")
         return self
 

@@ -162,7 +162,6 @@ def test_a_started_line_is_complete_and_breaks_nothing(heron: Plan, catalogue: C
 @pytest.mark.parametrize(
     ("changes", "said"),
     [
-        ({"shape": "cylinder", "width_mm": 200, "height_mm": 300}, "as wide as it is high"),
         ({"edge_mm": 200}, "larger than the box"), ({"shape": "profile"}, "three corners"), ({"wall_mm": 30, "height_mm": 50}, "no room"),
     ],
 )  # fmt: skip
@@ -179,6 +178,12 @@ def test_a_tank_that_cannot_be_is_refused(changes: dict[str, Any], said: str) ->
 )  # fmt: skip
 def test_edits_of_the_fuel_hold(heron: Plan, catalogue: Catalogue, command: Command) -> None:
     assert apply(heron, command, catalogue).fuel != heron.fuel or isinstance(command, StartLine)
+
+
+@pytest.mark.parametrize("address", ["fuel.grade", "fuel.line.suction", "fuel.line.pressure"])
+def test_names_that_the_catalogue_lacks_are_refused(heron: Plan, catalogue: Catalogue, address: str) -> None:
+    with pytest.raises(BadInput, match="there is no 'moonshine'"):
+        apply(heron, set_value(address, "moonshine"), catalogue)
 
 
 def test_the_build_sheet_tells_how_to_get_at_the_fuel(heron: Plan, catalogue: Catalogue) -> None:

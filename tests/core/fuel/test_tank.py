@@ -15,7 +15,8 @@ from gale_nook.core.plan.fuel import OwnTank
 from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, OutlineSolid
 
 BOX = OwnTank(x_mm=1000, y_mm=-900, z_mm=-380, length_mm=508, width_mm=258, height_mm=208, edge_mm=44, wall_mm=4)
-DRUM = OwnTank(shape="cylinder", x_mm=0, y_mm=0, z_mm=-300, length_mm=608, width_mm=258, height_mm=258, wall_mm=4)
+# a cylinder is as wide as it is high, whatever width is kept from another shape
+DRUM = OwnTank(shape="cylinder", x_mm=0, y_mm=0, z_mm=-300, length_mm=608, width_mm=90, height_mm=258, wall_mm=4)
 
 
 def _rounded_width(z: float, width: float, height: float, radius: float) -> float:
@@ -42,7 +43,7 @@ def test_a_lying_cylinder_against_the_segments_formula(share: float) -> None:
 
 @pytest.mark.parametrize(("slope_x", "slope_y"), [(0.05, 0.0), (0.0, -0.08), (0.09, 0.05), (-0.3, 0.2)])
 @pytest.mark.parametrize(
-    "tank", [BOX, DRUM, DRUM.model_copy(update={"lying": "across", "length_mm": 258.0, "width_mm": 608.0})]
+    "tank", [BOX, DRUM, DRUM.model_copy(update={"lying": "across", "length_mm": 90.0, "width_mm": 608.0})]
 )
 def test_under_tilt_against_counting_small_cubes(tank: OwnTank, slope_x: float, slope_y: float) -> None:
     vessel = vessel_of(tank)
@@ -97,6 +98,11 @@ def test_what_stays_under_a_pick_up_grows_where_the_tank_leans_away_from_it() ->
     level = vessel.unusable_l(tip)
     assert level == pytest.approx(vessel.litres(vessel.bottom_mm + 15))
     assert vessel.unusable_l(tip, slope_x=0.08) > level > vessel.unusable_l(tip, slope_x=-0.01)
+
+
+def test_a_cylinder_takes_up_its_diameter_both_ways() -> None:
+    assert DRUM.size_mm == (608, 258, 258)
+    assert DRUM.model_copy(update={"lying": "across"}).size_mm == (258, 90, 258)
 
 
 def test_the_dip_stick_says_what_a_fall_of_the_level_used() -> None:
