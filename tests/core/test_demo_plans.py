@@ -25,7 +25,14 @@ def test_quarto_waits_for_its_burner_pipes(catalogue: Catalogue) -> None:
 def test_blank_leads_to_what_is_missing(catalogue: Catalogue) -> None:
     done = check(demo_plan("blank"), catalogue)
     unknown = {f.rule for f in done.findings if f.verdict == "unknown"}
-    assert unknown == {"vehicle.survey_below", "heater.chosen", "spot.place", "pipes.run", "pipes.air_run"}
+    assert unknown == {
+        "vehicle.survey_below",
+        "heater.chosen",
+        "spot.place",
+        "pipes.run",
+        "pipes.air_run",
+        "fuel.source",
+    }
     assert done.tally()["over"] == 0
 
 

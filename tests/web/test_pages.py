@@ -28,8 +28,8 @@ def test_every_station_of_every_demo_job_opens(page: Page, name: str, word: str)
 
 
 def test_a_waiting_station_says_one_honest_line(page: Page) -> None:
-    text = page.get(f"/jobs/{page.new('heron')}/fuel").text
-    assert "Not started. Here the fuel" in text
+    text = page.get(f"/jobs/{page.new('heron')}/air").text
+    assert "Not started. Here the warm air" in text
 
 
 def test_the_line_shows_coolant_where_the_job_has_a_loop(page: Page) -> None:

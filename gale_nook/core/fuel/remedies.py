@@ -196,7 +196,7 @@ def more_clips(derived: Derived, finding: Finding) -> Iterator[Remedy]:
 for _rule, _leaf, _words in (
     ("fuel.tank_vent", "vent", "Give the tank a vent, led outside."),
     ("fuel.tank_bracket", "bracket", "Strap the tank to a bracket."),
-    ("fuel.tank_guard", "guard", "Guard the tank."),
+    ("fuel.tank_guard", "guard", "Guard the tank: stones and sun outside, a tray inside."),
 ):
 
     def _have(_derived: Derived, _finding: Finding, leaf: str = _leaf, words: str = _words) -> Iterator[Remedy]:

@@ -170,7 +170,8 @@ def vessel_of_solid(solid: Solid) -> Vessel | None:
         across, along = (solid.y_mm, solid.x_mm) if solid.axis == "x" else (solid.x_mm, solid.y_mm)
         r = solid.diameter_mm / 2
         section = _rounded(across - r, solid.z_mm - r, 2 * r, 2 * r, r)
-        return Vessel(section, "along" if solid.axis == "x" else "across", along, along + solid.length_mm)
+        half = solid.length_mm / 2
+        return Vessel(section, "along" if solid.axis == "x" else "across", along - half, along + half)
     if isinstance(solid, OutlineSolid):
         points = np.array(solid.outline, dtype=float)
         x, y = points[:, 0], points[:, 1]

@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from scipy import integrate
 
 from gale_nook.core.fuel.tank import Vessel, dip_stick, fallen_l, vessel_of, vessel_of_solid
+from gale_nook.core.geometry.shapes import solid_shape
 from gale_nook.core.plan.fuel import OwnTank
 from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, OutlineSolid
 
@@ -141,3 +142,6 @@ def test_surveyed_tanks_of_each_shape() -> None:
         vessel = vessel_of_solid(solid)
         assert vessel is not None
         assert vessel.full_l == pytest.approx(litres, rel=0.001)
+        bounds = solid_shape(solid).bounds
+        assert (vessel.start_mm, vessel.end_mm) == pytest.approx((bounds[0], bounds[3]))
+        assert (vessel.bottom_mm, vessel.top_mm) == pytest.approx((bounds[2], bounds[5]), abs=0.01)
