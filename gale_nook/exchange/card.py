@@ -10,7 +10,8 @@ from jinja2 import Environment, FileSystemLoader, StrictUndefined
 from markupsafe import Markup
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
-from gale_nook.core.build.drill import Offset, drill_sheet
+from gale_nook.core.build.drill import drill_sheet
+from gale_nook.core.build.drill_sheet import Offset
 from gale_nook.core.checking import Check
 from gale_nook.core.edits.apply import fresh_id
 from gale_nook.core.edits.commands import TakeBelow
@@ -90,7 +91,7 @@ def card_of(done: Check, job_id: int, revision: int, system: UnitSystem) -> Card
     m = board_mapping(plan.vehicle.shell, view)
     part = ((PAPER_WIDTH / 2 - CARD_WIDTH / 2, 0.0), (CARD_WIDTH, m.plan_height)) if plan.spot is not None else None
     drawn = svg(board(done, BoardOptions(view, "spot", "", system, editable=False, tag="card-")), part=part)
-    below = sheet.faces[1].offsets if sheet is not None else ()
+    below = sheet.faces[1].offsets if sheet is not None and sheet.faces[1].face == "below" else ()
     return Card(
         job_id=job_id,
         revision=revision,
@@ -119,10 +120,10 @@ def _offset(offset: Offset, system: UnitSystem) -> CardOffset:
         return format_quantity(round(value), "mm", system)
 
     ways = []
-    if round(offset.rearward_mm):
-        ways.append(f"{length(abs(offset.rearward_mm))} to the {'rear' if offset.rearward_mm > 0 else 'front'}")
-    if round(offset.right_mm):
-        ways.append(f"{length(abs(offset.right_mm))} to the vehicle's {'right' if offset.right_mm > 0 else 'left'}")
+    if round(offset.along_mm):
+        ways.append(f"{length(abs(offset.along_mm))} to the {'rear' if offset.along_mm > 0 else 'front'}")
+    if round(offset.across_mm):
+        ways.append(f"{length(abs(offset.across_mm))} to the vehicle's {'right' if offset.across_mm > 0 else 'left'}")
     return CardOffset(offset.name, length(offset.tape_mm), ", ".join(ways) or "on it")
 
 

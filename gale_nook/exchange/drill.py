@@ -17,7 +17,8 @@ from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
-from gale_nook.core.build.drill import PILOT_DRILL_MM, DrillFace, DrillHole, DrillSheet
+from gale_nook.core.build.drill import PILOT_DRILL_MM
+from gale_nook.core.build.drill_sheet import DrillFace, DrillHole, DrillSheet
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
 
@@ -87,8 +88,7 @@ def _fonts() -> None:
 
 
 def _page(canvas: Canvas, sheet: DrillSheet, face: DrillFace, tile: Tile, system: UnitSystem) -> None:
-    """Draw one tile in the page's upper part; up the page is the vehicle's right from above, its left from below."""
-    sign = 1 if face.face == "inside" else -1
+    """Draw one tile in the page's upper part, as the face is seen."""
     left, bottom = (A4[0] / mm - TILE_MM[0]) / 2, A4[1] / mm - 18 - TILE_MM[1]
     canvas.saveState()
     frame = canvas.beginPath()
@@ -99,7 +99,7 @@ def _page(canvas: Canvas, sheet: DrillSheet, face: DrillFace, tile: Tile, system
     canvas.translate((left + TILE_MM[0] / 2 - tile.x_mm) * mm, (bottom + TILE_MM[1] / 2 - tile.y_mm) * mm)
     canvas.setLineWidth(0.8)
     for hole in sheet.holes:
-        x, y = hole.x_mm * mm, sign * hole.y_mm * mm
+        x, y = face.along_sign * hole.x_mm * mm, face.across_sign * hole.y_mm * mm
         if hole.half_x_mm:
             canvas.rect(
                 x - hole.half_x_mm * mm, y - hole.half_y_mm * mm, 2 * hole.half_x_mm * mm, 2 * hole.half_y_mm * mm
@@ -114,7 +114,7 @@ def _page(canvas: Canvas, sheet: DrillSheet, face: DrillFace, tile: Tile, system
     canvas.line(-2000, 0, 2000, 0)
     canvas.line(0, -2000, 0, 2000)
     canvas.restoreState()
-    _directions(canvas, left, bottom, sign)
+    _directions(canvas, left, bottom, face)
     if tile.columns * tile.rows > 1:
         canvas.setFont("Drill-Bold", 10)
         place = f"tile {tile.column + 1} of {tile.columns} across, {tile.row + 1} of {tile.rows} up; overlap {OVERLAP_MM:g} mm"
@@ -131,14 +131,15 @@ def _cross(canvas: Canvas, x: float, y: float) -> None:
     canvas.line(x, y - half, x, y + half)
 
 
-def _directions(canvas: Canvas, left: float, bottom: float, sign: int) -> None:
+def _directions(canvas: Canvas, left: float, bottom: float, face: DrillFace) -> None:
     """Write which way is which along the frame."""
     middle_x, middle_y = (left + TILE_MM[0] / 2) * mm, (bottom + TILE_MM[1] / 2) * mm
-    up, down = ("RIGHT", "LEFT") if sign > 0 else ("LEFT", "RIGHT")
+    top, foot, least, most = face.sides
     canvas.setFont("Drill-Bold", 9)
-    canvas.drawCentredString(middle_x, (bottom + TILE_MM[1] - 5) * mm, f"{up} SIDE OF THE VEHICLE")
-    canvas.drawCentredString(middle_x, (bottom + 2.5) * mm, f"{down} SIDE")
-    for x, words in ((left + 4, "FRONT"), (left + TILE_MM[0] - 2, "REAR")):
+    canvas.drawCentredString(middle_x, (bottom + TILE_MM[1] - 5) * mm, top)
+    canvas.drawCentredString(middle_x, (bottom + 2.5) * mm, foot)
+    ends = (least, most) if face.along_sign > 0 else (most, least)
+    for x, words in zip((left + 4, left + TILE_MM[0] - 2), ends, strict=True):
         canvas.saveState()
         canvas.translate(x * mm, middle_y)
         canvas.rotate(90)
@@ -172,21 +173,20 @@ def _lines(sheet: DrillSheet, face: DrillFace, system: UnitSystem) -> Iterator[s
         return format_quantity(value, "mm", system)
 
     yield f"{sheet.heater}, {sheet.mount}. The dashed cross is the mount's middle. Measure to it:"
+    along, against, across, back = face.ways
     for offset in face.offsets:
         ways = (
-            [f"{length(abs(offset.rearward_mm))} {'behind' if offset.rearward_mm > 0 else 'ahead of'} it"]
-            if offset.rearward_mm
-            else []
+            [f"{length(abs(offset.along_mm))} {along if offset.along_mm > 0 else against}"] if offset.along_mm else []
         )
-        if offset.right_mm:
-            ways.append(
-                f"{length(abs(offset.right_mm))} towards the vehicle's {'right' if offset.right_mm > 0 else 'left'}"
-            )
+        ways += (
+            [f"{length(abs(offset.across_mm))} {across if offset.across_mm > 0 else back}"] if offset.across_mm else []
+        )
         yield f"from {offset.name}: {', '.join(ways) or 'on it'}; straight tape {length(offset.tape_mm)}"
     holes = "; ".join(f"{h.order}. {h.name}: {h.saw}" for h in sheet.holes)
-    yield f"Pilots of {PILOT_DRILL_MM:g} mm first, all of them; look from below; then {holes}."
+    yield f"Pilots of {PILOT_DRILL_MM:g} mm first, all of them; look {sheet.look}; then {holes}."
     doubt = f" The place below is known to ±{sheet.transfer_mm:.0f} mm (95 %)." if sheet.transfer_mm is not None else ""
-    yield f"Depth through floor and ribs: {length(sheet.depth_mm)}. File and paint every edge, then seal.{doubt}"
+    depth = length(sheet.depth_mm) if sheet.depth_mm is not None else "measure it"
+    yield f"{sheet.passes}: {depth}. File and paint every edge, then seal.{doubt}"
 
 
 def _wrapped(canvas: Canvas, text: str, width: float) -> list[str]:
@@ -203,11 +203,11 @@ def _wrapped(canvas: Canvas, text: str, width: float) -> list[str]:
 def drill_dxf(sheet: DrillSheet, face: DrillFace) -> str:
     """Return one face as DXF text, in millimetres about the mount's middle, layers by what is on them."""
     document = new("R2010", units=units.MM)
-    space, sign = document.modelspace(), 1 if face.face == "inside" else -1
+    space = document.modelspace()
     for name, colour in LAYERS.items():
         document.layers.add(name, color=colour)
     for hole in sheet.holes:
-        centre = (hole.x_mm, sign * hole.y_mm)
+        centre = (face.along_sign * hole.x_mm, face.across_sign * hole.y_mm)
         if hole.half_x_mm:
             ring = [(centre[0] + sx * hole.half_x_mm, centre[1] + sy * hole.half_y_mm) for sx, sy in CORNERS]
             space.add_lwpolyline(ring, close=True, dxfattribs={"layer": "HOLES"})
@@ -218,10 +218,13 @@ def drill_dxf(sheet: DrillSheet, face: DrillFace) -> str:
     low = -sheet.half_size_mm[1] - MARGIN_MM
     space.add_line((-CHECK_MM / 2, low), (CHECK_MM / 2, low), dxfattribs={"layer": "CHECK"})
     _dxf_text(space, "check: 100 mm", (0, low - 6))
-    up = "right side up" if sign > 0 else "from below, mirrored: left side up"
-    _dxf_text(space, f"{face.title}; rear to the right, {up}", (0, -low + 4), "DIRECTION")
+    to_the_right = face.sides[3 if face.along_sign > 0 else 2].lower()
+    _dxf_text(
+        space, f"{face.title}; up: {face.sides[0].lower()}, to the right: {to_the_right}", (0, -low + 4), "DIRECTION"
+    )
     for number, offset in enumerate(face.offsets):
-        words = f"from {offset.name}: {offset.rearward_mm:.0f} rearward, {offset.right_mm:.0f} right, tape {offset.tape_mm:.0f}"
+        away = f"{offset.along_mm:.0f} {face.ways[0]}, {offset.across_mm:.0f} {face.ways[2]}"
+        words = f"from {offset.name}: {away}, tape {offset.tape_mm:.0f}"
         _dxf_text(space, words, (0, low - 14 - 6 * number))
     out = io.StringIO()
     document.write(out)

@@ -82,8 +82,8 @@ def test_offsets_lead_from_features_to_the_middle_on_both_faces(heron: Plan, cat
             feature = places[offset.name]
             at = feature.inside if face.face == "inside" else feature.below
             assert at is not None
-            assert offset.tape_mm == pytest.approx(math.hypot(offset.rearward_mm, offset.right_mm))
-            middles.append((at[0] + offset.rearward_mm, at[1] + offset.right_mm))
+            assert offset.tape_mm == pytest.approx(math.hypot(offset.along_mm, offset.across_mm))
+            middles.append((at[0] + offset.along_mm, at[1] + offset.across_mm))
         assert middles[0] == pytest.approx(middles[1])
         assert middles[0] == pytest.approx(sheet.middle_mm, abs=4 if face.face == "below" else 1e-9)
 

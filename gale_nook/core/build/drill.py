@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import Literal
 
+from gale_nook.core.build.drill_sheet import DrillFace, DrillHole, DrillSheet, Offset
+from gale_nook.core.build.face_drill import face_drill_sheet
 from gale_nook.core.build.parts import saw_of
 from gale_nook.core.derived import Derived
 from gale_nook.core.plan.vehicle import Feature
@@ -14,79 +15,18 @@ from gale_nook.core.spot.transfer import transfer_of
 Face = Literal["inside", "below"]
 FACES: tuple[Face, Face] = ("inside", "below")
 PILOT_DRILL_MM = 3.0
+FROM_ABOVE = ("RIGHT SIDE OF THE VEHICLE", "LEFT SIDE", "FRONT", "REAR")
+FROM_BELOW = ("LEFT SIDE OF THE VEHICLE", "RIGHT SIDE", "FRONT", "REAR")
+WAYS = ("behind it", "ahead of it", "towards the vehicle's right", "towards the vehicle's left")
+BELOW_TITLE = "From below, mirrored: as you see it lying there"
 LEAST_SPREAD_DEG = 25.0  # two tapes that meet flatter than this leave the point open
-
-
-@dataclass(frozen=True, slots=True)
-class DrillHole:
-    """A hole, its centre from the middle of the drawing, and the saw; half its sides where it is a cut."""
-
-    name: str
-    x_mm: float
-    y_mm: float
-    diameter_mm: float
-    saw: str
-    order: int
-    half_x_mm: float = 0.0
-    half_y_mm: float = 0.0
-
-    @property
-    def reach_mm(self) -> tuple[float, float]:
-        """How far it reaches along and across from its centre."""
-        return (self.half_x_mm, self.half_y_mm) if self.half_x_mm else (self.diameter_mm / 2, self.diameter_mm / 2)
-
-
-@dataclass(frozen=True, slots=True)
-class Offset:
-    """From a named feature to the middle of the drawing: along, across, and by a straight tape."""
-
-    name: str
-    rearward_mm: float
-    right_mm: float
-    tape_mm: float
-
-
-@dataclass(frozen=True, slots=True)
-class DrillFace:
-    """One face of the floor: what it is called, and where to measure from."""
-
-    face: Face
-    title: str
-    offsets: tuple[Offset, ...]
-
-
-@dataclass(frozen=True, slots=True)
-class DrillSheet:
-    """Everything that the sheet prints.
-
-    Attributes:
-        middle_mm: of the drawing in the vehicle's frame, as drilled from inside.
-        holes: in the order of drilling, the pilots first.
-        faces: inside and below; lengths below are those of the survey there.
-        depth_mm: floor stack and ribs that the saw passes.
-        mount: label of the mount.
-        transfer_mm: half axis of the 95 % ellipse of the transfer; None where nothing is measured on both sides.
-    """
-
-    job: str
-    heater: str
-    mount: str
-    middle_mm: tuple[float, float]
-    holes: tuple[DrillHole, ...]
-    faces: tuple[DrillFace, DrillFace]
-    depth_mm: float
-    transfer_mm: float | None
-
-    @property
-    def half_size_mm(self) -> tuple[float, float]:
-        """Half the width and height that the holes take, about the middle."""
-        reach = [(abs(h.x_mm) + h.reach_mm[0], abs(h.y_mm) + h.reach_mm[1]) for h in self.holes]
-        return max(r[0] for r in reach), max(r[1] for r in reach)
 
 
 def drill_sheet(derived: Derived) -> DrillSheet | None:
     """Return the drill sheet; None without heater, spot and a mount with holes."""
     spot, mount, sheet = derived.plan.spot, derived.mount, derived.sheet
+    if mount is not None and mount.through != "floor":
+        return face_drill_sheet(derived)
     if spot is None or mount is None or sheet is None or not derived.holes:
         return None
     middle = (spot.x_mm, spot.y_mm)
@@ -106,11 +46,21 @@ def drill_sheet(derived: Derived) -> DrillSheet | None:
         middle_mm=middle,
         holes=holes,
         faces=(
-            DrillFace("inside", "Inside, seen from above", _offsets(derived, "inside", middle)),
-            DrillFace("below", "From below, mirrored: as you see it lying there", _offsets(derived, "below", below)),
+            DrillFace("inside", "Inside, seen from above", _offsets(derived, "inside", middle), 1, 1, FROM_ABOVE, WAYS),
+            DrillFace(
+                "below",
+                BELOW_TITLE,
+                _offsets(derived, "below", below),
+                1,
+                -1,
+                FROM_BELOW,
+                WAYS,
+            ),
         ),
         depth_mm=derived.floor_stack_mm,
         transfer_mm=transfer.here.long_mm if transfer is not None and transfer.here is not None else None,
+        passes="Depth through floor and ribs",
+        look="from below",
     )
 
 

@@ -10,7 +10,8 @@ from fastapi.responses import HTMLResponse, JSONResponse, Response
 from pydantic import BaseModel, Field
 from starlette.datastructures import UploadFile
 
-from gale_nook.core.build.drill import DrillSheet, drill_sheet
+from gale_nook.core.build.drill import drill_sheet
+from gale_nook.core.build.drill_sheet import DrillSheet, Views
 from gale_nook.core.checking import check
 from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import fresh_id
@@ -101,11 +102,14 @@ def drill_sheet_pdf(db: Db, book: Book, system: Units, job_id: JobId) -> Respons
 
 
 @router.get("/jobs/{job_id}/spot/drill-{face}.dxf", response_class=Response)
-def drill_sheet_dxf(db: Db, book: Book, job_id: JobId, face: Literal["inside", "below"]) -> Response:
+def drill_sheet_dxf(db: Db, book: Book, job_id: JobId, face: Views) -> Response:
     """One face of the drill sheet as DXF, in millimetres."""
     sheet, _ = _drill(Derived(head_of(db, job_id).plan, book))
     disposition = f'attachment; filename="gale-nook-{job_id}-drill-{face}.dxf"'
-    text = drill_dxf(sheet, next(f for f in sheet.faces if f.face == face))
+    found = next((f for f in sheet.faces if f.face == face), None)
+    if found is None:
+        raise BadInput("face", face, f"This sheet has {' and '.join(f.face for f in sheet.faces)}.")
+    text = drill_dxf(sheet, found)
     return Response(text, media_type="image/vnd.dxf", headers={"content-disposition": disposition})
 
 

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import io
 import math
 
 import pytest
+from ezdxf.filemanagement import read
 from pydantic import ValidationError
 
+from gale_nook.core.build.drill import drill_sheet
 from gale_nook.core.build.parts import holes_to_cut
 from gale_nook.core.build.steps import steps
 from gale_nook.core.catalogue import Catalogue, Mount
@@ -20,6 +23,7 @@ from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.vehicle import BoxSolid, Opening
 from gale_nook.core.quantities.said import say
 from gale_nook.core.spot.face_rules import gaps_of
+from gale_nook.exchange.drill import drill_dxf, drill_pdf
 
 
 def at_the_wall(plan: Plan, catalogue: Catalogue, x: float = 1200.0, yaw: int = 0, gap: float = 20.0) -> Plan:
@@ -157,3 +161,32 @@ def test_a_mount_that_contradicts_itself_is_refused(
     turret = catalogue.heaters["bothy-22"].mounts[0].model_dump()
     with pytest.raises(ValidationError, match=said):
         Mount.model_validate({**turret, **changes})
+
+
+@pytest.mark.parametrize(("yaw", "wall"), [(0, "left"), (180, "right")])
+def test_the_walls_drill_sheet_is_measured_from_floor_and_edges_and_mirrored(
+    heron: Plan, catalogue: Catalogue, yaw: int, wall: str
+) -> None:
+    derived = Derived(at_the_wall(heron, catalogue, yaw=yaw), catalogue)
+    sheet = drill_sheet(derived)
+    assert sheet is not None
+    inside, outside = sheet.faces
+    assert (inside.face, outside.face) == ("inside", "outside")
+    assert inside.along_sign == -outside.along_sign
+    assert inside.along_sign == (-1 if wall == "left" else 1)  # facing the left wall the nose is to the right
+    assert inside.offsets[0].across_mm == pytest.approx(60)  # the sheet's height over the finished floor
+    assert outside.offsets[0].across_mm == pytest.approx(derived.finish_z_mm + 60 - heron.vehicle.shell.sill_z_mm)
+    gaps = {hole.name: hole.x_mm for hole in sheet.holes}
+    assert abs(gaps["exhaust hole"] - gaps["intake hole"]) == pytest.approx(80)
+    drawn = [list(read(io.StringIO(drill_dxf(sheet, face))).modelspace().query("CIRCLE")) for face in sheet.faces]
+    left_to_right = [[circle.dxf.radius for circle in sorted(face, key=lambda c: c.dxf.center.x)] for face in drawn]
+    assert left_to_right[0] == left_to_right[1][::-1]
+    assert drill_pdf(sheet, ()).startswith(b"%PDF")
+
+
+def test_the_bulkheads_drill_sheet_is_measured_from_the_centre_line(wren: Plan, catalogue: Catalogue) -> None:
+    sheet = drill_sheet(Derived(in_the_bay(wren, catalogue), catalogue))
+    assert sheet is not None
+    assert sheet.depth_mm == 1.2
+    assert sheet.faces[0].offsets[1].along_mm == pytest.approx(150)
+    assert "engine bay" in sheet.faces[1].title
