@@ -383,7 +383,7 @@ class Derived:
     @cached_property
     def fuel_heads(self) -> list[tuple[str, Heads]]:
         """Heads of the fuel, full and nearly empty, level and askew, each with how it stands; empty without a line."""
-        from gale_nook.core.fuel.rules import all_heads
+        from gale_nook.core.fuel.hydraulics import all_heads
 
         return all_heads(self, self.fuel_run) if self.fuel_run is not None else []
 

@@ -11,9 +11,10 @@ from typing import Any
 from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import fresh_id
 from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.geometry.parked import LEVEL, ways_of_standing
 from gale_nook.core.geometry.route import RouteGeometry
 from gale_nook.core.pipes.supports import hangs_from
-from gale_nook.core.pipes.tilt import Parked, standing_water, ways_of_standing
+from gale_nook.core.pipes.tilt import standing_water
 from gale_nook.core.pipes.tubes import drained_corners
 from gale_nook.core.plan.pipes import Fitting, Route, Tube
 from gale_nook.core.plan.words import FITTING_WORDS, TUBE_WORDS
@@ -23,7 +24,6 @@ from gale_nook.drawing.labels import Labels, arrow_head
 from gale_nook.drawing.mapping import Mapping
 from gale_nook.drawing.scene import Circle, Group, Line, Node, Point, Project, Strokes, Text
 
-LEVEL = Parked("level", (0.0, 0.0, -1.0))
 HANDLE = 7.0
 WEDGE_PX = 34.0  # a straight that is shorter on paper carries no wedge
 STEEP_DEG = 60.0

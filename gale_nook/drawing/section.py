@@ -102,7 +102,7 @@ def _mount(cut: _Floor) -> Iterator[Node]:
     yield Rect((MIDDLE - cut.half + 2, plane), (2 * cut.half - 4, reach - plane), "collar")
     yield Line([(MIDDLE - cut.half - 18, reach), (MIDDLE + cut.half + 18, reach)], "collar-end")
     past = cut.derived.underside_z_mm - (cut.derived.mount_plane_z_mm - (mount.stack.maximum or 40.0))
-    words = f"{cut.words(abs(past))} {'past' if past >= 0 else 'short of'} the underside"
+    words = f"{cut.words(abs(past))} {'past' if past >= 0 else 'short of'} steel"
     yield Text((RIGHT, reach + 4), words[:21], "section-text")
 
 

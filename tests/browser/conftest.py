@@ -94,3 +94,24 @@ class Jobs:
 @pytest.fixture
 def jobs(site: FastAPI) -> Jobs:
     return Jobs(site)
+
+
+def saved(tab: Page, number: int) -> None:
+    """Wait until an edit is kept."""
+    expect(tab.locator("#saved")).to_have_text(f"edit {number} · saved")
+
+
+def centre(tab: Page, selector: str) -> tuple[float, float]:
+    """The middle of something on the page, px."""
+    box = tab.locator(selector).bounding_box()
+    assert box is not None
+    return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+
+
+def drag_from(tab: Page, at: tuple[float, float], dx: float, dy: float) -> None:
+    """Press at a place, move by so many px in five steps, and let go."""
+    tab.mouse.move(*at)
+    tab.mouse.down()
+    for step in range(1, 6):
+        tab.mouse.move(at[0] + dx * step / 5, at[1] + dy * step / 5)
+    tab.mouse.up()

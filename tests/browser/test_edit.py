@@ -7,28 +7,9 @@ import math
 import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 
-from tests.browser.conftest import Jobs
+from tests.browser.conftest import Jobs, centre, drag_from, saved
 
 pytestmark = pytest.mark.browser
-
-
-def _saved(tab: Page, number: int) -> None:
-    expect(tab.locator("#saved")).to_have_text(f"edit {number} · saved")
-
-
-def _centre(tab: Page, selector: str) -> tuple[float, float]:
-    box = tab.locator(selector).bounding_box()
-    assert box is not None
-    return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
-
-
-def _drag(tab: Page, selector: str, dx: float, dy: float) -> None:
-    x, y = _centre(tab, selector)
-    tab.mouse.move(x, y)
-    tab.mouse.down()
-    for step in range(1, 6):
-        tab.mouse.move(x + dx * step / 5, y + dy * step / 5)
-    tab.mouse.up()
 
 
 def test_walking_the_station_line_by_keys(tab: Page, jobs: Jobs) -> None:
@@ -53,7 +34,7 @@ def test_a_typed_dimension_redraws_the_board(tab: Page, jobs: Jobs) -> None:
     before = tab.locator('#survey [data-item="tank"] polygon').first.get_attribute("points")
     tab.get_by_label("length", exact=True).fill('30 1/2"')
     tab.get_by_label("length", exact=True).press("Enter")
-    _saved(tab, 2)
+    saved(tab, 2)
     expect(tab.locator('#survey [data-item="tank"] polygon').first).not_to_have_attribute("points", before or "")
     tank = next(s for s in jobs.head(job).plan.vehicle.solids if s.id == "tank")
     assert tank.model_dump()["length_mm"] == pytest.approx(774.7)
@@ -68,11 +49,11 @@ def test_a_slip_is_refused_beside_what_was_typed_and_stays_through_other_edits(t
     expect(field).to_have_attribute("aria-invalid", "true")
     tab.get_by_label("wind", exact=True).fill("7")
     tab.get_by_label("wind", exact=True).press("Tab")
-    _saved(tab, 2)
+    saved(tab, 2)
     expect(field).to_have_value("minus ten")
     field.fill("-10")
     field.press("Enter")
-    _saved(tab, 3)
+    saved(tab, 3)
     expect(tab.get_by_role("alert")).to_be_empty()
     expect(field).not_to_have_attribute("aria-invalid", "true")
 
@@ -84,7 +65,7 @@ def test_dragging_the_heater_shows_verdicts_before_it_is_dropped(tab: Page, jobs
     shown = tab.locator("#board-drawing").bounding_box()
     assert shown is not None
     px_per_mm = scale * shown["width"] / 812
-    x, y = _centre(tab, "#grip-plan-heater .mount-centre")
+    x, y = centre(tab, "#grip-plan-heater .mount-centre")
     tab.mouse.move(x, y)
     tab.mouse.down()
     tab.mouse.move(x - 180 * px_per_mm, y)
@@ -94,7 +75,7 @@ def test_dragging_the_heater_shows_verdicts_before_it_is_dropped(tab: Page, jobs
     expect(tab.locator("#overlay .mark.verdict-over").first).to_be_visible()
     assert jobs.head(job).number == 1
     tab.mouse.up()
-    _saved(tab, 2)
+    saved(tab, 2)
     spot = jobs.head(job).plan.spot
     assert spot is not None
     assert spot.x_mm == pytest.approx(2760 - 340, abs=8)
@@ -105,7 +86,7 @@ def test_dragging_the_heater_shows_verdicts_before_it_is_dropped(tab: Page, jobs
 def test_escape_lets_go_of_a_drag(tab: Page, jobs: Jobs) -> None:
     job = jobs.new("heron")
     tab.goto(f"/jobs/{job}/spot")
-    x, y = _centre(tab, "#grip-plan-heater .mount-centre")
+    x, y = centre(tab, "#grip-plan-heater .mount-centre")
     tab.mouse.move(x, y)
     tab.mouse.down()
     tab.mouse.move(x - 40, y)
@@ -130,7 +111,7 @@ def test_the_heater_by_keyboard_alone(tab: Page, jobs: Jobs) -> None:
         2,
     ):
         tab.keyboard.press(key)
-        _saved(tab, number)
+        saved(tab, number)
         spot = jobs.head(job).plan.spot
         assert spot is not None
         assert (spot.x_mm, spot.y_mm, spot.yaw_deg) == (x, y, yaw)
@@ -143,7 +124,7 @@ def test_arrow_up_follows_the_mirror(tab: Page, jobs: Jobs) -> None:
     tab.goto(f"/jobs/{job}/spot?plan=below")
     tab.locator("#grip-plan-heater").focus()
     tab.keyboard.press("ArrowUp")
-    _saved(tab, 2)
+    saved(tab, 2)
     spot = jobs.head(job).plan.spot
     assert spot is not None
     assert spot.y_mm == -291
@@ -152,8 +133,8 @@ def test_arrow_up_follows_the_mirror(tab: Page, jobs: Jobs) -> None:
 def test_a_bend_is_dragged_on_the_elevation_and_nudged_by_keys(tab: Page, jobs: Jobs) -> None:
     job = jobs.new("heron")
     tab.goto(f"/jobs/{job}/pipes?zoom=2")
-    _drag(tab, "#grip-side-node-n-1 .node", 0, 20)
-    _saved(tab, 2)
+    drag_from(tab, centre(tab, "#grip-side-node-n-1 .node"), 0, 20)
+    saved(tab, 2)
     route = jobs.head(job).plan.pipes.exhaust
     assert route is not None
     assert route.nodes[0].z_mm < -170
@@ -161,7 +142,7 @@ def test_a_bend_is_dragged_on_the_elevation_and_nudged_by_keys(tab: Page, jobs: 
     z = route.nodes[1].z_mm
     tab.locator("#grip-plan-node-n-2").focus()
     tab.keyboard.press("PageUp")
-    _saved(tab, 3)
+    saved(tab, 3)
     route = jobs.head(job).plan.pipes.exhaust
     assert route is not None
     assert route.nodes[1].z_mm == z + 5
@@ -171,15 +152,15 @@ def test_corners_are_inserted_typed_and_taken_out(tab: Page, jobs: Jobs) -> None
     job = jobs.new("heron")
     tab.goto(f"/jobs/{job}/pipes")
     tab.get_by_label("Insert a bend before mouth").click()
-    _saved(tab, 2)
+    saved(tab, 2)
     tab.get_by_label("bend 3, above the load floor").fill("-8 1/4 in")
     tab.get_by_label("bend 3, above the load floor").press("Enter")
-    _saved(tab, 3)
+    saved(tab, 3)
     route = jobs.head(job).plan.pipes.exhaust
     assert route is not None
     assert route.nodes[2].z_mm == pytest.approx(-209.55)
     tab.get_by_label("Take out bend 3").click()
-    _saved(tab, 4)
+    saved(tab, 4)
     assert tab.locator("#nodes").get_by_text("drain hole").count() == 2
 
 
@@ -188,14 +169,14 @@ def test_undo_redo_reload_come_back(tab: Page, jobs: Jobs) -> None:
     tab.goto(f"/jobs/{job}/heat")
     tab.get_by_label("altitude", exact=True).fill("6500 ft")
     tab.get_by_label("altitude", exact=True).press("Tab")
-    _saved(tab, 2)
+    saved(tab, 2)
     tab.reload()
     expect(tab.get_by_label("altitude", exact=True)).to_have_value("1981 m")
     tab.locator("body").press("Control+z")
-    _saved(tab, 1)
+    saved(tab, 1)
     expect(tab.get_by_label("altitude", exact=True)).to_have_value("650 m")
     tab.locator("body").press("Control+Shift+z")
-    _saved(tab, 2)
+    saved(tab, 2)
     expect(tab.locator("#redo")).to_be_disabled()
 
 
@@ -205,7 +186,7 @@ def test_the_night_is_worked_out_anew_after_an_edit(tab: Page, jobs: Jobs) -> No
     expect(tab.locator(".night-chart svg")).to_be_visible()
     tab.get_by_label("for", exact=True).fill("20 h")
     tab.get_by_label("for", exact=True).press("Enter")
-    _saved(tab, 2)
+    saved(tab, 2)
     expect(tab.locator("#nights tr.chosen")).not_to_have_text(before or "")
 
 
@@ -216,10 +197,10 @@ def test_two_tabs_lose_nothing(context: BrowserContext, jobs: Jobs) -> None:
     second.goto(f"/jobs/{job}/heat")
     first.get_by_label("wind", exact=True).fill("9")
     first.get_by_label("wind", exact=True).press("Enter")
-    _saved(first, 2)
+    saved(first, 2)
     second.get_by_label("margin", exact=True).fill("20")
     second.get_by_label("margin", exact=True).press("Enter")
-    _saved(second, 3)
+    saved(second, 3)
     heat = jobs.head(job).plan.heat
     assert (heat.wind_m_s, heat.margin_percent) == (9, 20)
     expect(second.get_by_label("wind", exact=True)).to_have_value("9 m/s")
@@ -233,7 +214,7 @@ def test_a_true_collision_is_shown_and_chosen(context: BrowserContext, jobs: Job
         tab.goto(f"/jobs/{job}/heat")
     first.get_by_label("coldest night", exact=True).fill("-20")
     first.get_by_label("coldest night", exact=True).press("Enter")
-    _saved(first, 2)
+    saved(first, 2)
     second.get_by_label("coldest night", exact=True).fill("-30")
     second.get_by_label("coldest night", exact=True).press("Enter")
     notice = second.get_by_role("alert")
@@ -262,7 +243,7 @@ def test_a_remedy_is_previewed_and_applied(tab: Page, jobs: Jobs) -> None:
     expect(card).to_have_class("finding verdict-over")
     card.get_by_text("Find a remedy").click()
     card.get_by_text("Apply").click()
-    _saved(tab, 2)
+    saved(tab, 2)
     expect(card).to_have_class("finding verdict-clear")
 
 
@@ -276,10 +257,10 @@ def test_a_deviation_is_accepted_with_a_reason_and_withdrawn(tab: Page, jobs: Jo
     expect(tab.get_by_role("alert")).to_contain_text("type why it is acceptable")
     card.get_by_label("Why it is acceptable here").fill("a longer collar is ordered")
     card.get_by_role("button", name="Accept").click()
-    _saved(tab, 2)
+    saved(tab, 2)
     expect(card).to_contain_text("Accepted by Ina: a longer collar is ordered")
     card.get_by_text("Withdraw").click()
-    _saved(tab, 3)
+    saved(tab, 3)
     expect(card).to_have_class("finding verdict-over")
 
 

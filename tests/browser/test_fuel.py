@@ -5,13 +5,9 @@ from __future__ import annotations
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import Jobs
+from tests.browser.conftest import Jobs, saved
 
 pytestmark = pytest.mark.browser
-
-
-def _saved(tab: Page, number: int) -> None:
-    expect(tab.locator("#saved")).to_have_text(f"edit {number} · saved")
 
 
 def _type(tab: Page, label: str, text: str) -> None:
@@ -24,18 +20,18 @@ def test_a_tank_is_entered_and_dragged(tab: Page, jobs: Jobs) -> None:
     job = jobs.new("heron")
     tab.goto(f"/jobs/{job}/fuel?zoom=2")
     tab.get_by_role("button", name="Take the fuel from a tank of its own outside").click()
-    _saved(tab, 2)
+    saved(tab, 2)
     for number, (label, text) in enumerate(
         (("length", "18 in"), ("pick-up above the bottom", "12"), ("walls", "3 mm")), 3
     ):
         _type(tab, label, text)
-        _saved(tab, number)
+        saved(tab, number)
     tank = jobs.head(job).plan.fuel.tank
     assert tank is not None
     assert (tank.length_mm, tank.pick_up_mm, tank.wall_mm) == (pytest.approx(457.2), 12, 3)
     tab.locator("#grip-plan-tank").focus()
     tab.keyboard.press("Shift+ArrowLeft")
-    _saved(tab, 6)
+    saved(tab, 6)
     moved = jobs.head(job).plan.fuel.tank
     assert moved is not None
     assert moved.x_mm == tank.x_mm - 50
@@ -50,13 +46,13 @@ def test_the_pump_is_turned_and_its_verdict_follows(tab: Page, jobs: Jobs) -> No
     card = tab.locator("#fuel-pump_tilt--, #fuel-pump-tilt--, [id^='fuel-pump_tilt'], [id^='fuel-pump-tilt']").first
     expect(card).to_have_class("finding verdict-over")
     _type(tab, "outlet end up", "40")
-    _saved(tab, 2)
+    saved(tab, 2)
     expect(card).to_have_class("finding verdict-clear")
     tab.get_by_label("arrow to the heater").check()
-    _saved(tab, 3)
+    saved(tab, 3)
     tab.locator("#grip-side-pump").focus()
     tab.keyboard.press("r")
-    _saved(tab, 4)
+    saved(tab, 4)
     line = jobs.head(job).plan.fuel.line
     assert line is not None
     assert (line.pump.tilt_deg, line.pump.forwards) == (55, True)
@@ -83,21 +79,21 @@ def test_a_line_is_laid_and_its_bend_dragged(tab: Page, jobs: Jobs) -> None:
     job = jobs.new("heron")
     tab.goto(f"/jobs/{job}/fuel?zoom=2")
     tab.get_by_role("button", name="Take the line out").click()
-    _saved(tab, 2)
+    saved(tab, 2)
     tab.get_by_role("button", name="Lay a line").click()
-    _saved(tab, 3)
+    saved(tab, 3)
     line = jobs.head(job).plan.fuel.line
     assert line is not None
     node = line.nodes[0]
     tab.locator(f"#grip-plan-fuel-{node.id}").focus()
     tab.keyboard.press("ArrowRight")
-    _saved(tab, 4)
+    saved(tab, 4)
     after = jobs.head(job).plan.fuel.line
     assert after is not None
     assert after.nodes[0].x_mm == node.x_mm + 5
     tab.locator("#grip-plan-pump").focus()
     tab.keyboard.press("Shift+ArrowRight")
-    _saved(tab, 5)
+    saved(tab, 5)
     pumped = jobs.head(job).plan.fuel.line
     assert pumped is not None
     assert pumped.of_kind("pump")[0].at_mm == line.of_kind("pump")[0].at_mm + 50
@@ -121,7 +117,7 @@ def test_every_mistake_in_wren_is_mended_through_its_remedies(tab: Page, jobs: J
             continue
         told.get_by_text("Apply").first.click()
         number, skipped = number + 1, 0
-        _saved(tab, number)
+        saved(tab, number)
         assert number < 40
     expect(cards).to_have_count(1)
     expect(cards.first).to_contain_text("cross-member 2")

@@ -9,13 +9,9 @@ from playwright.sync_api import Page, expect
 
 from gale_nook.catalogue.load import load_catalogue
 from gale_nook.exchange.heater_sheets import write_sheet
-from tests.browser.conftest import Jobs
+from tests.browser.conftest import Jobs, saved
 
 pytestmark = pytest.mark.browser
-
-
-def _saved(tab: Page, number: int) -> None:
-    expect(tab.locator("#saved")).to_have_text(f"edit {number} · saved")
 
 
 def _slide(tab: Page, label: str, value: float) -> None:
@@ -37,7 +33,7 @@ def test_the_altitude_slider_moves_the_bars_before_it_is_let_go(tab: Page, jobs:
     expect(tab.locator("#night-sentence")).not_to_have_text(before)
     assert jobs.head(job).number == 1
     tab.get_by_label("altitude, slider").dispatch_event("change")
-    _saved(tab, 2)
+    saved(tab, 2)
     assert jobs.head(job).plan.heat.altitude_m == 3000
 
 
@@ -72,16 +68,16 @@ def test_the_start_of_the_night_is_dragged_and_nudged(tab: Page, jobs: Jobs) -> 
     expect(tab.locator("#night-sentence")).to_contain_text("from 20:00")
     assert jobs.head(job).number == 1
     tab.mouse.up()
-    _saved(tab, 2)
+    saved(tab, 2)
     night = jobs.head(job).plan.heat.night
     assert (night.start_h, night.hours_h) == (20, 12)
     tab.locator("#start-grip").focus()
     tab.keyboard.press("ArrowLeft")
-    _saved(tab, 3)
+    saved(tab, 3)
     expect(tab.locator("#night-sentence")).to_contain_text("from 19:45")
     expect(tab.locator("#start-grip")).to_be_focused()
     tab.keyboard.press("Shift+ArrowRight")
-    _saved(tab, 4)
+    saved(tab, 4)
     assert jobs.head(job).plan.heat.night.start_h == 20.75
 
 
@@ -93,7 +89,7 @@ def test_another_heater_over_the_recommended_one_asks_why(tab: Page, jobs: Jobs)
     expect(tab.get_by_role("alert")).to_contain_text("type why this one is taken instead")
     byre.get_by_label("why this one over the Bothy 40").fill("stood in the shed")
     byre.get_by_role("button", name="Choose the Byre 50").click()
-    _saved(tab, 2)
+    saved(tab, 2)
     expect(tab.locator(".overruled")).to_contain_text("Taken instead of the Bothy 40")
     expect(tab.get_by_label("why this heater")).to_have_value("stood in the shed")
 
@@ -111,17 +107,17 @@ def test_a_heater_of_ones_own_by_form_and_by_file(tab: Page, jobs: Jobs, tmp_pat
     expect(form.get_by_label("name", exact=True)).to_have_value("Corrie 38")
     form.get_by_label("least output", exact=True).fill("900 W")
     form.get_by_role("button", name="Keep it").click()
-    _saved(tab, 2)
+    saved(tab, 2)
     expect(tab.locator("#heater-corrie-38")).to_contain_text("your own")
     path = tmp_path / "mine.yaml"
     path.write_text(write_sheet(load_catalogue().heaters["bothy-22"]).replace("label: Bothy 22", "label: Tarn 20"))
     tab.get_by_label("a heater's sheet, YAML or JSON").set_input_files(path)
     tab.locator(".import-sheet").get_by_role("button", name="Take it in").click()
-    _saved(tab, 3)
+    saved(tab, 3)
     expect(tab.locator("#heater-tarn-20")).to_be_visible()
     expect(tab.locator("#nights")).to_contain_text("Tarn 20")
     tab.locator("#heater-tarn-20").get_by_role("button", name="Take it out").click()
-    _saved(tab, 4)
+    saved(tab, 4)
     expect(tab.locator("#heater-tarn-20")).to_have_count(0)
 
 

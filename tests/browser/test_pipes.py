@@ -6,13 +6,9 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from gale_nook.core.plan.pipes import Route
-from tests.browser.conftest import Jobs
+from tests.browser.conftest import Jobs, centre, drag_from, saved
 
 pytestmark = pytest.mark.browser
-
-
-def _saved(tab: Page, number: int) -> None:
-    expect(tab.locator("#saved")).to_have_text(f"edit {number} · saved")
 
 
 def _exhaust(jobs: Jobs, job: int) -> Route:
@@ -27,44 +23,26 @@ def _px_per_mm(tab: Page) -> float:
     return float(tab.locator("#board-drawing").get_attribute("data-scale") or 0) * shown["width"] / 812
 
 
-def _centre(tab: Page, selector: str) -> tuple[float, float]:
-    box = tab.locator(selector).bounding_box()
-    assert box is not None
-    return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
-
-
-def _pull(tab: Page, selector: str, dx: float, dy: float) -> None:
-    _pull_from(tab, *_centre(tab, selector), dx, dy)
-
-
-def _pull_from(tab: Page, x: float, y: float, dx: float, dy: float) -> None:
-    tab.mouse.move(x, y)
-    tab.mouse.down()
-    for step in range(1, 6):
-        tab.mouse.move(x + dx * step / 5, y + dy * step / 5)
-    tab.mouse.up()
-
-
 def test_a_run_is_drawn_by_mouse(tab: Page, jobs: Jobs) -> None:
     """Started at the port, a bend pulled out of a straight, the mouth pulled rearward."""
     job = jobs.new("quarto")
     tab.goto(f"/jobs/{job}/pipes?zoom=2")
     tab.get_by_role("button", name="Start at the port").click()
-    _saved(tab, 2)
+    saved(tab, 2)
     begun = _exhaust(jobs, job)
     px = _px_per_mm(tab)
     last, mouth = begun.nodes[-2:]
-    (x0, y0), (x1, y1) = (_centre(tab, f"#grip-plan-node-{node.id} .node") for node in (last, mouth))
-    _pull_from(tab, x0 + 0.8 * (x1 - x0), y0 + 0.8 * (y1 - y0), 150 * px, 0)
-    _saved(tab, 3)
+    (x0, y0), (x1, y1) = (centre(tab, f"#grip-plan-node-{node.id} .node") for node in (last, mouth))
+    drag_from(tab, (x0 + 0.8 * (x1 - x0), y0 + 0.8 * (y1 - y0)), 150 * px, 0)
+    saved(tab, 3)
     bent = _exhaust(jobs, job)
     assert [n for n in bent.nodes if n in begun.nodes] == list(begun.nodes)
     new = bent.nodes[-2]
     assert new not in begun.nodes
     assert new.x_mm == pytest.approx(last.x_mm + 0.8 * (mouth.x_mm - last.x_mm) + 150, abs=12)
     assert begun.nodes[-1].z_mm < new.z_mm < begun.nodes[-2].z_mm
-    _pull(tab, f"#grip-plan-node-{mouth.id} .node", 100 * px, 0)
-    _saved(tab, 4)
+    drag_from(tab, centre(tab, f"#grip-plan-node-{mouth.id} .node"), 100 * px, 0)
+    saved(tab, 4)
     moved = _exhaust(jobs, job).nodes[-1]
     assert moved.x_mm == pytest.approx(mouth.x_mm + 100, abs=16)
     assert (moved.y_mm, moved.z_mm) == (mouth.y_mm, mouth.z_mm)
@@ -74,8 +52,10 @@ def test_a_corner_pulled_near_its_neighbour_comes_square_to_it(tab: Page, jobs: 
     job = jobs.new("heron")
     tab.goto(f"/jobs/{job}/pipes?zoom=2")
     first, second, mouth = _exhaust(jobs, job).nodes
-    _pull(tab, f"#grip-plan-node-{mouth.id} .node", (second.x_mm + 8 - mouth.x_mm) * _px_per_mm(tab), 0)
-    _saved(tab, 2)
+    drag_from(
+        tab, centre(tab, f"#grip-plan-node-{mouth.id} .node"), (second.x_mm + 8 - mouth.x_mm) * _px_per_mm(tab), 0
+    )
+    saved(tab, 2)
     assert _exhaust(jobs, job).nodes[-1].x_mm == second.x_mm
     assert first.x_mm != second.x_mm
 
@@ -85,17 +65,17 @@ def test_a_run_is_drawn_by_keys_alone(tab: Page, jobs: Jobs) -> None:
     tab.goto(f"/jobs/{job}/pipes")
     tab.get_by_role("button", name="Start at the port").focus()
     tab.keyboard.press("Enter")
-    _saved(tab, 2)
+    saved(tab, 2)
     begun = _exhaust(jobs, job)
     tab.get_by_label("Insert a bend before mouth").focus()
     tab.keyboard.press("Enter")
-    _saved(tab, 3)
+    saved(tab, 3)
     new = _exhaust(jobs, job).nodes[-2]
     tab.locator(f"#grip-plan-node-{new.id}").focus()
     tab.keyboard.press("Shift+ArrowRight")
-    _saved(tab, 4)
+    saved(tab, 4)
     tab.keyboard.press("PageDown")
-    _saved(tab, 5)
+    saved(tab, 5)
     expect(tab.locator(f"#grip-plan-node-{new.id}")).to_be_focused()
     at = _exhaust(jobs, job).nodes[-2]
     assert (at.x_mm, at.y_mm, at.z_mm) == (new.x_mm + 50, new.y_mm, new.z_mm - 5)
@@ -104,7 +84,7 @@ def test_a_run_is_drawn_by_keys_alone(tab: Page, jobs: Jobs) -> None:
     tab.keyboard.press("Control+a")
     tab.keyboard.type("1.4 m")
     tab.keyboard.press("Enter")
-    _saved(tab, 6)
+    saved(tab, 6)
     assert _exhaust(jobs, job).nodes[-1].x_mm == 1400
     tab.get_by_role("button", name="Take the run out").focus()
     tab.keyboard.press("Enter")
@@ -117,7 +97,7 @@ def test_the_figures_follow_a_bend_that_is_dragged(tab: Page, jobs: Jobs) -> Non
     job = jobs.new("heron")
     tab.goto(f"/jobs/{job}/pipes?zoom=2")
     before = tab.locator("#run-length").text_content() or ""
-    x, y = _centre(tab, "#grip-plan-node-n-3 .node")
+    x, y = centre(tab, "#grip-plan-node-n-3 .node")
     tab.mouse.move(x, y)
     tab.mouse.down()
     tab.mouse.move(x, y + 30)
@@ -145,7 +125,7 @@ def test_a_way_is_found_shown_and_taken(tab: Page, jobs: Jobs) -> None:
     expect(tab.locator("#work")).to_have_class("work")
     tab.get_by_role("button", name="Find a way").click()
     way.get_by_role("button", name="Take way A").click()
-    _saved(tab, 2)
+    saved(tab, 2)
     route = _exhaust(jobs, job)
     assert route.of_kind("support")
     expect(tab.locator("#pipes-length-exhaust, #pipes-length-run").first).to_be_visible()
@@ -163,24 +143,24 @@ def test_a_search_can_be_stopped_and_keeps_what_it_found(tab: Page, jobs: Jobs) 
 def test_what_sits_on_the_pipe_is_put_on_and_moved_along(tab: Page, jobs: Jobs) -> None:
     job = jobs.new("heron")
     tab.goto(f"/jobs/{job}/pipes?zoom=2")
-    x, y = _centre(tab, "#grip-plan-fitting-exhaust-silencer .fitting-grip")
+    x, y = centre(tab, "#grip-plan-fitting-exhaust-silencer .fitting-grip")
     px = _px_per_mm(tab)
     tab.mouse.move(x, y)
     tab.mouse.down()
     tab.mouse.move(x, y + 30 * px)
     tab.mouse.move(x, y + 60 * px)
     tab.mouse.up()
-    _saved(tab, 2)
+    saved(tab, 2)
     (silencer,) = _exhaust(jobs, job).of_kind("silencer")
     assert silencer.at_mm != 700
     assert silencer.at_mm % 5 == 0
     tab.locator("#grip-plan-fitting-exhaust-silencer").focus()
     tab.keyboard.press("Shift+ArrowRight")
-    _saved(tab, 3)
+    saved(tab, 3)
     (further,) = _exhaust(jobs, job).of_kind("silencer")
     assert further.at_mm == silencer.at_mm + 50
     tab.get_by_role("button", name="+ lagged stretch").click()
-    _saved(tab, 4)
+    saved(tab, 4)
     expect(tab.locator("#fittings")).to_contain_text("lagged stretch")
     assert len(_exhaust(jobs, job).of_kind("lagging")) == 1
 
@@ -192,7 +172,7 @@ def test_the_combustion_airs_pipe_has_the_same_editor(tab: Page, jobs: Jobs) -> 
     tab.wait_for_url("**tube=intake**")
     tab.locator("#grip-plan-air-n-2").focus()
     tab.keyboard.press("ArrowRight")
-    _saved(tab, 2)
+    saved(tab, 2)
     route = jobs.head(job).plan.pipes.intake
     assert route is not None
     assert route.nodes[-1].x_mm == 2980
@@ -220,6 +200,6 @@ def test_a_pipe_deviation_is_accepted_with_a_reason(tab: Page, jobs: Jobs) -> No
     card.get_by_label("Why it is acceptable here").fill("measured at the first firing: cool enough")
     card.get_by_label("Accepted by").fill("Ina")
     card.get_by_role("button", name="Accept", exact=True).click()
-    _saved(tab, 2)
+    saved(tab, 2)
     expect(card).to_contain_text("Accepted by Ina: measured at the first firing")
     assert jobs.head(job).plan.acceptances[0].rule.startswith("pipes.")

@@ -7,14 +7,10 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 
-from tests.browser.conftest import Jobs
+from tests.browser.conftest import Jobs, saved
 
 pytestmark = pytest.mark.browser
 PHONE = {"width": 390, "height": 844}
-
-
-def _saved(tab: Page, number: int) -> None:
-    expect(tab.locator("#saved")).to_have_text(f"edit {number} · saved")
 
 
 def _type(tab: Page, label: str, text: str) -> None:
@@ -58,27 +54,27 @@ def _begin(tab: Page) -> int:
 def _survey(tab: Page) -> None:
     """Edits 2 to 7: a dimension, a cross-member, a feature measured on both sides."""
     _type(tab, "rear doors", "4.2 m")
-    _saved(tab, 2)
+    saved(tab, 2)
     tab.get_by_label("Add", exact=True).first.focus()
     tab.keyboard.type("cross-member")
     _press(tab, "Add part")
-    _saved(tab, 3)
+    saved(tab, 3)
     tab.locator("#chosen").get_by_label("behind the datum").focus()
     tab.keyboard.press("Control+a")
     tab.keyboard.type("1560")
     tab.keyboard.press("Enter")
-    _saved(tab, 4)
+    saved(tab, 4)
     tab.locator("#feature-name").focus()
     tab.keyboard.type("seat bolt")
     _press(tab, "Add feature")
-    _saved(tab, 5)
+    saved(tab, 5)
     for number, (side, x, y) in enumerate((("inside", "250", "-510"), ("below", "252", "-512")), 6):
         tab.get_by_label(f"seat bolt, {side}, behind datum").focus()
         tab.keyboard.type(x)
         tab.keyboard.press("Tab")
         tab.keyboard.type(y)
         tab.keyboard.press("Tab")
-        _saved(tab, number)
+        saved(tab, number)
 
 
 def test_a_van_from_tape_measurements_to_a_drill_sheet_by_keyboard(tab: Page, jobs: Jobs) -> None:
@@ -86,23 +82,23 @@ def test_a_van_from_tape_measurements_to_a_drill_sheet_by_keyboard(tab: Page, jo
     _survey(tab)
     _station(tab, "2", "heat")
     _press(tab, "Put it in")
-    _saved(tab, 8)
+    saved(tab, 8)
     _station(tab, "3", "heater")
     tab.locator(".heater.recommended").get_by_role("button", name="Choose the").focus()
     tab.keyboard.press("Enter")
-    _saved(tab, 9)
+    saved(tab, 9)
     _station(tab, "4", "spot")
     _write(tab, "behind the datum", "1.6 m")
     _write(tab, "right of centre", "-200")
     _press(tab, "Put it there")
-    _saved(tab, 10)
+    saved(tab, 10)
     expect(tab.locator("#findings .verdict-over").first).to_be_visible()
     tab.get_by_role("button", name="Put the heater on A").focus()
     tab.keyboard.press("Enter")
-    _saved(tab, 11)
+    saved(tab, 11)
     expect(tab.locator("#findings .verdict-over")).to_have_count(0)
     _type(tab, "behind the datum", "1000 behind seat bolt")
-    _saved(tab, 12)
+    saved(tab, 12)
     spot = jobs.head(job).plan.spot
     assert spot is not None
     assert spot.x_mm == 1250
@@ -127,11 +123,11 @@ def test_the_nearest_clear_place_from_the_map_is_applied(tab: Page, jobs: Jobs) 
     job = jobs.new("heron")
     tab.goto(f"/jobs/{job}/spot")
     _type(tab, "behind the datum", "2420")
-    _saved(tab, 2)
+    saved(tab, 2)
     expect(tab.locator("#findings .verdict-over").first).to_be_visible()
     tab.get_by_role("button", name="Nearest clear place").click()
     tab.locator("#nearest").get_by_role("button", name="Apply").click()
-    _saved(tab, 3)
+    saved(tab, 3)
     expect(tab.locator("#findings .verdict-over")).to_have_count(0)
 
 
@@ -156,7 +152,7 @@ def test_the_card_as_a_file_keeps_what_is_typed_and_gives_it_back(
     line = phone.get_by_label("what was typed, as a line of text").input_value()
     desk.get_by_label("what the card gave back").fill(line)
     desk.locator("#through").get_by_role("button", name="Take it in").click()
-    _saved(desk, 2)
+    saved(desk, 2)
     plan = jobs.head(job).plan
     assert plan.pilots[0].rearward_mm == -4
     assert plan.vehicle.features[3].below == (3910, 231)
@@ -203,7 +199,7 @@ def test_a_part_is_drawn_on_the_plan_and_dragged(tab: Page, jobs: Jobs) -> None:
     tab.mouse.move(*at(1000, -300))
     tab.mouse.move(*at(1400, -100))
     tab.mouse.up()
-    _saved(tab, 2)
+    saved(tab, 2)
     tank = jobs.head(job).plan.vehicle.solids[0].model_dump()
     assert (tank["kind"], tank["shape"]) == ("fuel-tank", "box")
     assert (tank["x_mm"], tank["length_mm"], tank["width_mm"]) == (
@@ -221,10 +217,10 @@ def test_a_part_is_drawn_on_the_plan_and_dragged(tab: Page, jobs: Jobs) -> None:
     tab.mouse.move(x + 200 * scale, y)
     expect(tab.locator("#work")).to_have_class("work previewing")
     tab.mouse.up()
-    _saved(tab, 3)
+    saved(tab, 3)
     moved = jobs.head(job).plan.vehicle.solids[0].model_dump()
     assert moved["x_mm"] == pytest.approx(tank["x_mm"] + 200, abs=8)
     tab.locator(f"#grip-side-solid-{tank['id']}").focus()
     tab.keyboard.press("Shift+ArrowDown")
-    _saved(tab, 4)
+    saved(tab, 4)
     assert jobs.head(job).plan.vehicle.solids[0].model_dump()["z_mm"] == moved["z_mm"] - 50

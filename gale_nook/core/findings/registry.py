@@ -125,4 +125,16 @@ def sheet_band(derived: Derived, name: str) -> Band | None:
     return Band.of(workshop, Whose.WORKSHOP, name) if workshop is not None else None
 
 
-__all__ = ["Remedy", "Rule", "Verdict", "remedy_for", "rule", "rules", "sheet_band"]
+def least_of(derived: Derived, name: str, otherwise: float) -> float:
+    """Return the lower end of a named limit, or another value where nothing gives one."""
+    band = sheet_band(derived, name)
+    return band.minimum if band is not None and band.minimum is not None else otherwise
+
+
+def most_of(derived: Derived, name: str, otherwise: float) -> float:
+    """Return the upper end of a named limit, or another value where nothing gives one."""
+    band = sheet_band(derived, name)
+    return band.maximum if band is not None and band.maximum is not None else otherwise
+
+
+__all__ = ["Remedy", "Rule", "Verdict", "least_of", "most_of", "remedy_for", "rule", "rules", "sheet_band"]

@@ -11,7 +11,8 @@ from dataclasses import dataclass
 from gale_nook.core.catalogue import FuelGrade, FuelLineKind
 from gale_nook.core.derived import Derived
 from gale_nook.core.fuel.diesel import density_kg_m3, viscosity_mm2_s
-from gale_nook.core.fuel.line import FuelRun
+from gale_nook.core.fuel.line import EMPTY, FuelRun
+from gale_nook.core.geometry.parked import LEVEL, Parked, ways_of_standing
 
 G_M_S2 = 9.81
 L_H_TO_M3_S = 1e-3 / 3600
@@ -50,15 +51,15 @@ class Heads:
     over_heater_mm: float
 
 
-def heads(derived: Derived, run: FuelRun, percent: float, tilt: tuple[float, float] = (0.0, 0.0)) -> Heads | None:
+def heads(derived: Derived, run: FuelRun, percent: float, parked: Parked = LEVEL) -> Heads | None:
     """Return heads and losses on the coldest night, at most output.
 
     Args:
         percent: of a full tank.
-        tilt: rise of everything level per length rearward and to the right; heights are over that sloping plane.
+        parked: how the vehicle stands; heights are over the plane that is level then.
     """
     pump, sheet = run.pump_at, derived.sheet
-    slope_x, slope_y = -tilt[0], -tilt[1]
+    slope_x, slope_y = parked.slopes
     surface = run.supply.surface_mm(percent, slope_x, slope_y)
     if pump is None or sheet is None or surface is None:
         return None
@@ -78,6 +79,17 @@ def heads(derived: Derived, run: FuelRun, percent: float, tilt: tuple[float, flo
     return Heads(
         surface, top - pump_z, heater_z - pump_z, lost - weight * (top - pump_z), pushed + weight * (heater_z - pump_z), top - heater_z,
     )  # fmt: skip
+
+
+def all_heads(derived: Derived, run: FuelRun) -> list[tuple[str, Heads]]:
+    """Return heads full to the brim and down to the tip, level and askew, each with how it stands in words."""
+    found = []
+    for parked in (LEVEL, *ways_of_standing(derived.plan.settings.parked_tilt_deg)):
+        for percent, filled in ((100.0, "full"), (EMPTY, "nearly empty")):
+            there = heads(derived, run, percent, parked)
+            if there is not None:
+                found.append((f"{filled}, {parked.name}", there))
+    return found
 
 
 @dataclass(frozen=True, slots=True)

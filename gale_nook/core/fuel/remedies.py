@@ -10,6 +10,7 @@ from gale_nook.core.edits.commands import AddItem, Change, Command, PutLine, Rem
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.findings.registry import Remedy, remedy_for
 from gale_nook.core.fuel.line import FuelRun
+from gale_nook.core.fuel.start import starting_line
 from gale_nook.core.plan.fuel import LinePart
 from gale_nook.core.plan.pipes import RouteNode
 from gale_nook.core.quantities.said import q
@@ -172,8 +173,6 @@ def away(derived: Derived, finding: Finding) -> Iterator[Remedy]:
 @remedy_for("fuel.near")
 def lay_anew(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
     """The whole line anew."""
-    from gale_nook.core.fuel.start import starting_line
-
     yield Remedy("Lay the whole line anew, clear of everything.", PutLine(line=starting_line(derived)))
 
 

@@ -13,8 +13,7 @@ from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import Candidate, nearest_first, worst_and_nearest
 from gale_nook.core.findings.registry import Rule, rule, sheet_band
 from gale_nook.core.fuel import remedies, tank_rules  # noqa: F401 - they register themselves
-from gale_nook.core.fuel.hydraulics import Heads, heads
-from gale_nook.core.fuel.line import EMPTY, FuelRun, supply
+from gale_nook.core.fuel.line import FuelRun, supply
 from gale_nook.core.fuel.sources import against
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import Shape, least_separations_mm
@@ -151,28 +150,6 @@ def suction_length(derived: Derived, this: Rule) -> Iterator[Finding]:
 def pressure_length(derived: Derived, this: Rule) -> Iterator[Finding]:
     """A long line takes long to prime and smooths the doses away."""
     yield from _length(derived, this, "fuel_pressure_mm", "from the pump to the heater", suction=False)
-
-
-def standings(derived: Derived) -> list[tuple[str, tuple[float, float]]]:
-    """Return level and the four ways of standing askew: words, and the rise of what is level in the vehicle's frame."""
-    rise = math.tan(math.radians(derived.plan.settings.parked_tilt_deg))
-    if rise <= 0:
-        return [("level", (0.0, 0.0))]
-    return [
-        ("level", (0.0, 0.0)), ("nose up", (-rise, 0.0)), ("nose down", (rise, 0.0)),
-        ("left side up", (0.0, -rise)), ("right side up", (0.0, rise)),
-    ]  # fmt: skip
-
-
-def all_heads(derived: Derived, run: FuelRun) -> list[tuple[str, Heads]]:
-    """Return heads full to the brim and down to the tip, level and askew, each with how it stands in words."""
-    found = []
-    for words, tilt in standings(derived):
-        for percent, filled in ((100.0, "full"), (EMPTY, "nearly empty")):
-            there = heads(derived, run, percent, tilt)
-            if there is not None:
-                found.append((f"{filled}, {words}", there))
-    return found
 
 
 def _worst_head(derived: Derived, this: Rule, name: str, which: str, sentence: str) -> Iterator[Finding]:

@@ -13,7 +13,7 @@ from itertools import pairwise
 from gale_nook.core.derived import Derived
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Verdict
-from gale_nook.core.findings.registry import rules, sheet_band
+from gale_nook.core.findings.registry import least_of, most_of, rules
 from gale_nook.core.fuel.line import supply
 from gale_nook.core.fuel.tank_rules import tank_shape
 from gale_nook.core.geometry.frames import Vec3
@@ -138,8 +138,7 @@ def _fitted(derived: Derived, points: list[Vec3], length: float, pump_mm: float)
         RouteNode(id=f"n-{number}", x_mm=round(x), y_mm=round(y), z_mm=round(z), radius_mm=RADIUS_MM)
         for number, (x, y, z) in enumerate(points, 1)
     )
-    spacing = sheet_band(derived, "fuel_clip_mm")
-    apart = spacing.maximum if spacing is not None and spacing.maximum is not None else 300.0
+    apart = most_of(derived, "fuel_clip_mm", 300.0)
     count = math.ceil(length / (0.95 * apart))
     clips = tuple(LinePart(id=f"clip-{n}", kind="clip", at_mm=round(length * n / count)) for n in range(1, count))
     filters = (
@@ -153,10 +152,7 @@ def _fitted(derived: Derived, points: list[Vec3], length: float, pump_mm: float)
 
 def _tilt(derived: Derived) -> float:
     """The usual tilt, within what the sheet allows."""
-    band = sheet_band(derived, "pump_tilt_deg")
-    low = band.minimum if band is not None and band.minimum is not None else 0.0
-    high = band.maximum if band is not None and band.maximum is not None else 90.0
-    return min(max(TILT_DEG, low), high)
+    return min(max(TILT_DEG, least_of(derived, "pump_tilt_deg", 0.0)), most_of(derived, "pump_tilt_deg", 90.0))
 
 
 def _cost(derived: Derived, line: FuelLine) -> tuple[int, float]:

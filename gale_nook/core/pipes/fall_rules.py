@@ -8,7 +8,8 @@ from gale_nook.core.derived import Derived
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import worst_and_nearest
 from gale_nook.core.findings.registry import Rule, rule, sheet_band
-from gale_nook.core.pipes.tilt import WorstFall, standing_water, ways_of_standing, worst_falls
+from gale_nook.core.geometry.parked import ways_of_standing
+from gale_nook.core.pipes.tilt import WorstFall, standing_water, worst_falls
 from gale_nook.core.pipes.tubes import drained_corners, nodes_of, risers, straight_id, straight_name
 from gale_nook.core.plan.pipes import Tube
 from gale_nook.core.quantities.said import q

@@ -17,7 +17,7 @@ from typing import Any, NamedTuple
 import numpy as np
 
 from gale_nook.core.derived import Derived
-from gale_nook.core.findings.registry import sheet_band
+from gale_nook.core.findings.registry import least_of, most_of, sheet_band
 from gale_nook.core.geometry.frames import Vec3, angle_deg, norm, sub
 from gale_nook.core.pipes.mouth_rules import FORWARD, nearest_in_box
 from gale_nook.core.pipes.room import FAR, PAST_EDGE_MM, Room, room_of
@@ -74,25 +74,17 @@ class Wanted:
 def wanted_of(derived: Derived) -> Wanted:
     """Return what the sheet, the workshop and the job ask for."""
 
-    def least(name: str, otherwise: float) -> float:
-        band = sheet_band(derived, name)
-        return band.minimum if band is not None and band.minimum is not None else otherwise
-
-    def most(name: str, otherwise: float) -> float:
-        band = sheet_band(derived, name)
-        return band.maximum if band is not None and band.maximum is not None else otherwise
-
     pipes = derived.plan.pipes
-    fall = max(least("exhaust_fall_deg", 0.0), derived.plan.settings.parked_tilt_deg) + SPARE_FALL_DEG
+    fall = max(least_of(derived, "exhaust_fall_deg", 0.0), derived.plan.settings.parked_tilt_deg) + SPARE_FALL_DEG
     return Wanted(
-        length_mm=most("exhaust_length_mm", 6000.0),
-        bend_sum_deg=most("exhaust_bend_sum_deg", 900.0),
-        radius_mm=least("exhaust_radius_mm", 50.0),
+        length_mm=most_of(derived, "exhaust_length_mm", 6000.0),
+        bend_sum_deg=most_of(derived, "exhaust_bend_sum_deg", 900.0),
+        radius_mm=least_of(derived, "exhaust_radius_mm", 50.0),
         falls_deg=(fall, max(STEEP_DEG, fall + 5)),
-        first_mm=least("first_straight_mm", 0.0) + derived.plan.settings.tolerance_mm,
-        mouth_opening_mm=least("mouth_opening_mm", 0.0),
-        mouth_ground_mm=least("mouth_ground_mm", 0.0),
-        mouth_forward_deg=least("mouth_forward_deg", 0.0),
+        first_mm=least_of(derived, "first_straight_mm", 0.0) + derived.plan.settings.tolerance_mm,
+        mouth_opening_mm=least_of(derived, "mouth_opening_mm", 0.0),
+        mouth_ground_mm=least_of(derived, "mouth_ground_mm", 0.0),
+        mouth_forward_deg=least_of(derived, "mouth_forward_deg", 0.0),
         from_mm=pipes.mouth_from_mm if pipes.mouth_from_mm is not None else -math.inf,
         to_mm=pipes.mouth_to_mm if pipes.mouth_to_mm is not None else math.inf,
     )

@@ -7,9 +7,10 @@ from functools import partial
 from typing import Any
 
 from gale_nook.core.derived import Derived
+from gale_nook.core.geometry.parked import ways_of_standing
 from gale_nook.core.pipes.gas import AlongPipe
 from gale_nook.core.pipes.near_rules import WARMED_MM, outside_parts, warmed_c
-from gale_nook.core.pipes.tilt import fall_deg, ways_of_standing, worst_falls
+from gale_nook.core.pipes.tilt import fall_deg, worst_falls
 from gale_nook.core.pipes.tubes import drained_corners, risers
 from gale_nook.core.pipes.warmth import gap_for_mm, neighbour_c, shielded_c
 from gale_nook.core.plan.pipes import Tube

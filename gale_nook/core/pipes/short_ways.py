@@ -15,7 +15,7 @@ from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import TakeRun
 from gale_nook.core.findings.finding import Finding, Verdict
-from gale_nook.core.findings.registry import sheet_band
+from gale_nook.core.findings.registry import least_of, sheet_band
 from gale_nook.core.geometry.frames import Vec3, add, angle_deg, norm, scale, sub
 from gale_nook.core.geometry.route import route_geometry
 from gale_nook.core.pipes.finder import wanted_of
@@ -61,7 +61,7 @@ def short_runs(derived: Derived, tube: Tube) -> tuple[Run, ...]:
     """Return every run that may be tried, the cheapest first. Needs a heater in its place."""
     port, leaving = derived.port_point(derived.port(tube)), derived.leaving(tube)
     first_mm = (
-        _radius_mm(derived, tube) + _least(derived, "first_straight_mm", 0.0) + derived.plan.settings.tolerance_mm + 5
+        _radius_mm(derived, tube) + least_of(derived, "first_straight_mm", 0.0) + derived.plan.settings.tolerance_mm + 5
     )
     found = [
         Run((corner, add(corner, scale(way, reach))), first_mm + DROP_COSTS * more + reach)
@@ -94,7 +94,7 @@ def _ways(tube: Tube) -> Iterator[Vec3]:
 def _may_end(derived: Derived, tube: Tube, mouth: Vec3, way: Vec3) -> bool:
     """What can be said of a mouth before the checks are asked."""
     forward = "intake_forward_deg" if tube == "intake" else "mouth_forward_deg"
-    if angle_deg(way, FORWARD) < _least(derived, forward, 0.0):
+    if angle_deg(way, FORWARD) < least_of(derived, forward, 0.0):
         return False
     other = derived.run("exhaust" if tube == "intake" else "intake")
     if other is None:
@@ -102,8 +102,8 @@ def _may_end(derived: Derived, tube: Tube, mouth: Vec3, way: Vec3) -> bool:
     blowing, gas, breathing = (
         (other.mouth, other.mouth_direction, mouth) if tube == "intake" else (mouth, way, other.mouth)
     )
-    apart = _least(derived, "mouths_apart_mm", 0.0) <= norm(sub(breathing, blowing))
-    return apart and angle_deg(gas, sub(breathing, blowing)) >= _least(derived, "mouths_facing_deg", 0.0)
+    apart = least_of(derived, "mouths_apart_mm", 0.0) <= norm(sub(breathing, blowing))
+    return apart and angle_deg(gas, sub(breathing, blowing)) >= least_of(derived, "mouths_facing_deg", 0.0)
 
 
 def parts_of_runs(runs: tuple[Run, ...]) -> int:
@@ -193,9 +193,4 @@ def _where(derived: Derived, tube: Tube, mouth: Vec3) -> str:
 
 
 def _radius_mm(derived: Derived, tube: Tube) -> float:
-    return _least(derived, f"{tube}_radius_mm", 45.0) + 5.0
-
-
-def _least(derived: Derived, name: str, otherwise: float) -> float:
-    band = sheet_band(derived, name)
-    return band.minimum if band is not None and band.minimum is not None else otherwise
+    return least_of(derived, f"{tube}_radius_mm", 45.0) + 5.0

@@ -6,7 +6,7 @@ import math
 
 from gale_nook.core.derived import Derived
 from gale_nook.core.errors import BadInput
-from gale_nook.core.findings.registry import sheet_band
+from gale_nook.core.findings.registry import least_of
 from gale_nook.core.geometry.frames import add, scale, turn_xy
 from gale_nook.core.plan.pipes import Fitting, Route, RouteNode, Tube
 
@@ -35,20 +35,15 @@ def starting_run(derived: Derived, tube: Tube) -> Route:
     return _exhaust(derived) if tube == "exhaust" else _intake(derived)
 
 
-def _least(derived: Derived, name: str, otherwise: float) -> float:
-    band = sheet_band(derived, name)
-    return band.minimum if band is not None and band.minimum is not None else otherwise
-
-
 def _exhaust(derived: Derived) -> Route:
     if derived.leaving("exhaust")[2] > -LEVEL:
         return _along_the_wall(derived)
     x, y, z = derived.port_point(derived.port("exhaust"))
     side = 1.0 if y >= 0 else -1.0
     mouth_y = side * (derived.plan.vehicle.shell.outer_width_mm / 2 + PAST_EDGE_MM)
-    fall_deg = max(_least(derived, "exhaust_fall_deg", 0.0), derived.plan.settings.parked_tilt_deg) + EXTRA_FALL_DEG
-    radius_mm = _least(derived, "exhaust_radius_mm", 50.0) + 5.0
-    low_z = z - max(DROP_MM, radius_mm + _least(derived, "first_straight_mm", 0.0) + 10)
+    fall_deg = max(least_of(derived, "exhaust_fall_deg", 0.0), derived.plan.settings.parked_tilt_deg) + EXTRA_FALL_DEG
+    radius_mm = least_of(derived, "exhaust_radius_mm", 50.0) + 5.0
+    low_z = z - max(DROP_MM, radius_mm + least_of(derived, "first_straight_mm", 0.0) + 10)
     mouth_z = low_z - abs(mouth_y - y) * math.tan(math.radians(fall_deg))
     nodes = (
         RouteNode(id="n-1", x_mm=round(x), y_mm=round(y), z_mm=round(low_z), radius_mm=radius_mm),
@@ -66,10 +61,10 @@ def _exhaust(derived: Derived) -> Route:
 def _along_the_wall(derived: Derived) -> Route:
     """Out of a level port, then rearward and down beside the wall."""
     port, leaving = derived.port_point(derived.port("exhaust")), derived.leaving("exhaust")
-    radius_mm = _least(derived, "exhaust_radius_mm", 50.0) + 5.0
-    out_mm = radius_mm + _least(derived, "first_straight_mm", 0.0) + 10
+    radius_mm = least_of(derived, "exhaust_radius_mm", 50.0) + 5.0
+    out_mm = radius_mm + least_of(derived, "first_straight_mm", 0.0) + 10
     x, y, z = add(port, scale(leaving, out_mm))
-    fall_deg = max(_least(derived, "exhaust_fall_deg", 0.0), derived.plan.settings.parked_tilt_deg) + EXTRA_FALL_DEG
+    fall_deg = max(least_of(derived, "exhaust_fall_deg", 0.0), derived.plan.settings.parked_tilt_deg) + EXTRA_FALL_DEG
     z -= out_mm * math.tan(math.radians(fall_deg))
     nodes = (
         RouteNode(id="n-1", x_mm=round(x), y_mm=round(y), z_mm=math.floor(z), radius_mm=radius_mm),
@@ -90,8 +85,8 @@ def _intake(derived: Derived) -> Route:
     yaw = spot.yaw_deg if spot is not None else 0
     x, y, z = derived.port_point(derived.port("intake"))
     ex, ey, _ = derived.port_point(derived.port("exhaust"))
-    radius_mm = _least(derived, "intake_radius_mm", 40.0) + 5.0
-    low_z = z - radius_mm - _least(derived, "first_straight_mm", 0.0) - 10
+    radius_mm = least_of(derived, "intake_radius_mm", 40.0) + 5.0
+    low_z = z - radius_mm - least_of(derived, "first_straight_mm", 0.0) - 10
     # away from the exhaust, and never forward
     away = (x - ex, y - ey)
     length = math.hypot(*away)

@@ -6,15 +6,8 @@ import math
 from dataclasses import dataclass
 
 from gale_nook.core.geometry.frames import Vec3, dot, sub, unit
+from gale_nook.core.geometry.parked import Parked, ways_of_standing
 from gale_nook.core.geometry.route import RouteGeometry, Straight
-
-
-@dataclass(frozen=True, slots=True)
-class Parked:
-    """One way of standing: its name, and the unit vector that points down in the vehicle's frame."""
-
-    name: str
-    down: Vec3
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,17 +17,6 @@ class WorstFall:
     straight: Straight
     fall_deg: float
     parked: Parked
-
-
-def ways_of_standing(tilt_deg: float) -> tuple[Parked, ...]:
-    """Return nose up, nose down, left and right side down by an angle."""
-    s, c = math.sin(math.radians(tilt_deg)), math.cos(math.radians(tilt_deg))
-    return (
-        Parked("nose up", (s, 0.0, -c)),
-        Parked("nose down", (-s, 0.0, -c)),
-        Parked("right side down", (0.0, s, -c)),
-        Parked("left side down", (0.0, -s, -c)),
-    )
 
 
 def fall_deg(straight: Straight, down: Vec3) -> float:

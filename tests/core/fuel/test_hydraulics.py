@@ -75,7 +75,7 @@ def test_full_is_never_less_suction_than_empty_and_tilt_works_both_ways(heron: P
     derived = Derived(heron, catalogue)
     by_when = dict(derived.fuel_heads)
     assert len(by_when) == 10
-    for how in ("level", "nose up", "nose down", "left side up", "right side up"):
+    for how in ("level", "nose up", "nose down", "left side down", "right side down"):
         assert by_when[f"full, {how}"].over_pump_mm > by_when[f"nearly empty, {how}"].over_pump_mm
         assert by_when[f"full, {how}"].suction_pa < by_when[f"nearly empty, {how}"].suction_pa
     level = by_when["nearly empty, level"].over_pump_mm
@@ -117,8 +117,7 @@ def test_priming_by_stretch(heron: Plan, catalogue: Catalogue) -> None:
     assert bore_change(run) is None
 
 
-def test_the_rules_are_quick_enough_to_drag_by(heron: Plan, catalogue: Catalogue) -> None:
-    """Not a timing: each pair of bodies is measured once a check, however many rules look at it."""
+def test_what_several_rules_look_at_is_worked_out_once(heron: Plan, catalogue: Catalogue) -> None:
     done = check(heron, catalogue, ("fuel",))
     run = done.derived.fuel_run
     assert run is not None

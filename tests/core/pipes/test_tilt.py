@@ -13,8 +13,9 @@ from gale_nook.core.checking import check
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import set_value
 from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.geometry.parked import ways_of_standing
 from gale_nook.core.geometry.route import RouteGeometry, route_geometry
-from gale_nook.core.pipes.tilt import fall_deg, standing_water, ways_of_standing, worst_falls
+from gale_nook.core.pipes.tilt import fall_deg, standing_water, worst_falls
 from gale_nook.core.plan.document import Plan
 
 LEVEL = (0.0, 0.0, -1.0)
