@@ -17,6 +17,7 @@ from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.drawing.labels import arrow_head
 from gale_nook.drawing.mapping import Mapping
+from gale_nook.drawing.pipes import along_line
 from gale_nook.drawing.scene import Circle, Group, Line, Node, Point, Project, Text
 
 PUMP_PX, BAND_PX, BAND_STEPS, HANDLE = 15.0, 26.0, 12, 6.0
@@ -49,7 +50,8 @@ def fuel_nodes(seen: Seen, m: Mapping) -> Iterator[Node]:
     if run is None:
         return
     line, width = [project(point) for point in run.geometry.centre_line], max(m.px(run.suction.outer_mm), 2.4)
-    yield Line(line, "fuel-line", width=width, title="fuel line")
+    body = Line(line, "fuel-line", width=width, title="fuel line")
+    yield Group([body], along_line(run.geometry, project, f"line-{seen.board}-fuel")) if seen.editable else body
     for hump in run.humps:
         yield Circle(project(hump.at), 7.0, "fuel-air", title="air will sit here")
     for part in run.line.parts:
@@ -93,12 +95,10 @@ def _part(seen: Seen, run: FuelRun, part: LinePart) -> Iterator[Node]:
     if not seen.editable:
         yield Group(marks, {"class": "part"}, title=part.kind)
         return
-    along = zip(run.geometry.centre_line, run.geometry.passed_mm, strict=True)
-    points = [[round(value, 1) for value in (*seen.project(point), passed)] for point, passed in along]
     grip = {
         "class": "part grip grip-fitting", "tabindex": "0", "role": "button", "id": f"grip-{seen.board}-{part.id}",
         "aria-label": f"{part.kind} of the fuel line: arrow keys move it along", "data-along": f"fuel.line.parts.{part.id}.at_mm",
-        "data-line": json.dumps(points, separators=(",", ":")),
+        "data-on": f"line-{seen.board}-fuel",
     }  # fmt: skip
     if part.kind == "pump":
         grip |= {

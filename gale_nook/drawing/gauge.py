@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from gale_nook.core.findings.finding import Finding, Verdict
-from gale_nook.drawing.scene import Line, Node, Point, Scene, Strokes
+from gale_nook.drawing.scene import Line, Node, Point, Scene
 
 WIDTH, HEIGHT = 300.0, 26.0
 LEFT, RIGHT, AXIS = 4.0, 296.0, 9.0
@@ -24,7 +24,7 @@ def gauge(finding: Finding) -> Scene | None:
     end = u(high) if high is not None else RIGHT
     nodes: list[Node] = [
         Line([(LEFT, AXIS), (RIGHT, AXIS)], "gauge-line"),
-        Strokes(_hatch(start, end), "gauge-hatch"),
+        Line([(start, AXIS), (end, AXIS)], "gauge-hatch", width=2 * BAND),  # dashed across its width
         Line(
             [(start, AXIS - BAND), (end, AXIS - BAND), (end, AXIS + BAND), (start, AXIS + BAND)],
             "gauge-band",
@@ -44,16 +44,6 @@ def _domain(measured: float, low: float | None, high: float | None) -> tuple[flo
     span = max(last - first, abs(last) * 0.2, 1e-6)
     # an open band runs on to the end of the line
     return first - 0.12 * span, last + (0.35 if high is None else 0.12) * span
-
-
-def _hatch(start: float, end: float) -> list[tuple[Point, Point]]:
-    strokes: list[tuple[Point, Point]] = []
-    u = start
-    while u < end - 0.5:
-        reach = min(2 * BAND, end - u)
-        strokes.append(((u, AXIS + BAND), (u + reach, AXIS + BAND - reach)))
-        u += 5.0
-    return strokes
 
 
 def _needle(u: float, verdict: Verdict) -> list[Node]:

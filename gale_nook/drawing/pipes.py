@@ -74,7 +74,8 @@ def run_nodes(pipe: Drawn) -> Iterator[Node]:
     derived, run = pipe.derived, pipe.run
     line = [pipe.project(point) for point in run.centre_line]
     yield from _covers(pipe)
-    yield Line(line, pipe.tube, width=pipe.width, title=TUBE_WORDS[pipe.tube])
+    body = Line(line, pipe.tube, width=pipe.width, title=TUBE_WORDS[pipe.tube])
+    yield Group([body], along_line(pipe.run, pipe.project, _line_id(pipe))) if pipe.editable else body
     yield from _gas_arrow(line, pipe.tube)
     drained = drained_corners(derived, pipe.tube)
     for parked in (LEVEL, *ways_of_standing(derived.plan.settings.parked_tilt_deg)):
@@ -128,7 +129,7 @@ def _fitting(pipe: Drawn, fitting: Fitting) -> Iterator[Node]:
     grip = {
         "class": "part grip grip-fitting", "tabindex": "0", "role": "button", "id": f"grip-{pipe.board}-fitting-{pipe.tube}-{fitting.id}",
         "aria-label": f"{name} of the {TUBE_WORDS[pipe.tube]}: arrow keys move it along",
-        "data-along": f"pipes.{pipe.tube}.fittings.{fitting.id}.at_mm", "data-line": _along_line(pipe),
+        "data-along": f"pipes.{pipe.tube}.fittings.{fitting.id}.at_mm", "data-on": _line_id(pipe),
     }  # fmt: skip
     yield Group([*marks, Circle(at, 4.5, "fitting-grip")], grip, title=name)
 
@@ -161,11 +162,15 @@ _MARKS: dict[str, Callable[[Drawn, Fitting, Point], list[Node]]] = {
 }  # fmt: skip
 
 
-def _along_line(pipe: Drawn) -> str:
-    """The centre line on paper with the distance from the port at each point, for dragging along it."""
-    run = pipe.run
-    points = [(*pipe.project(point), at) for point, at in zip(run.centre_line, run.passed_mm, strict=True)]
-    return json.dumps([[round(u, 1), round(v, 1), round(at, 1)] for u, v, at in points], separators=(",", ":"))
+def _line_id(pipe: Drawn) -> str:
+    return f"line-{pipe.board}-{pipe.tube}"
+
+
+def along_line(run: RouteGeometry, project: Project, name: str) -> dict[str, str]:
+    """Return attributes that hold a centre line on paper with the distance from its start, for dragging along it."""
+    points = [(*project(point), at) for point, at in zip(run.centre_line, run.passed_mm, strict=True)]
+    line = json.dumps([[round(u, 1), round(v, 1), round(at, 1)] for u, v, at in points], separators=(",", ":"))
+    return {"id": name, "data-line": line}
 
 
 def _across(pipe: Drawn, at_mm: float, half_px: float, cls: str) -> list[Node]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping, Sequence
 from functools import lru_cache
 from html import escape
@@ -10,6 +11,8 @@ from pathlib import Path
 from gale_nook.drawing.scene import Circle, Clip, Group, Line, Node, Picture, Point, Rect, Scene, Strokes, Text
 
 STYLES = Path(__file__).with_name("drawing.css")
+
+_CLASS, _NAME = re.compile(r'class="([^"]*)"'), re.compile(r"\.([a-z][\w-]*)")
 
 Part = tuple[Point, tuple[float, float]]  # low corner and size, in paper units
 
@@ -30,11 +33,25 @@ def svg(scene: Scene, *, embed_styles: bool = False, width_mm: float | None = No
     """
     (x, y), (width, height) = part if part is not None else ((0.0, 0.0), scene.size)
     size = f' width="{_n(width_mm)}mm" height="{_n(width_mm * height / width)}mm"' if width_mm is not None else ""
-    style = f"<style>{styles()}</style>" if embed_styles else ""
+    drawn = nodes(scene.nodes)
+    style = f"<style>{_styles_for(drawn, scene.attributes)}</style>" if embed_styles else ""
+    alone = ' xmlns="http://www.w3.org/2000/svg"' if embed_styles else ""  # inside a page it is understood
     return (
-        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="{_n(x)} {_n(y)} {_n(width)} {_n(height)}"{size}'
+        f'<svg{alone} viewBox="{_n(x)} {_n(y)} {_n(width)} {_n(height)}"{size}'
         f"{_attributes({'role': 'img', 'aria-label': scene.label, **scene.attributes})}>"
-        f"{style}{nodes(scene.nodes)}</svg>"
+        f"{style}{drawn}</svg>"
+    )
+
+
+def _styles_for(drawn: str, attributes: Mapping[str, str]) -> str:
+    """The rules of the style sheet, one a line, that a drawing can use: a print of a hundred gauges reads them all."""
+    used = {name for found in _CLASS.findall(drawn) for name in found.split()} | set(
+        attributes.get("class", "").split()
+    )
+    return "\n".join(
+        rule
+        for rule in styles().splitlines()
+        if any(used.issuperset(_NAME.findall(selector)) for selector in rule.split("{")[0].split(","))
     )
 
 
@@ -45,7 +62,7 @@ def nodes(children: Sequence[Node]) -> str:
 
 def _n(value: float) -> str:
     """A tenth of a paper unit is finer than any line that is drawn."""
-    return f"{value:.1f}"
+    return f"{value:.1f}".removesuffix(".0")
 
 
 def _attributes(attributes: Mapping[str, str]) -> str:

@@ -9,8 +9,9 @@ from markupsafe import Markup
 
 from gale_nook.core.catalogue import Catalogue, Caution
 from gale_nook.core.checking import check
-from gale_nook.core.edits.address import leaves
+from gale_nook.core.edits.address import find
 from gale_nook.core.edits.apply import fresh_id
+from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.findings.registry import sheet_band
 from gale_nook.core.geometry.route import RouteGeometry
@@ -50,9 +51,15 @@ FITTING_LENGTHS: dict[str, dict[str, float]] = {
 
 
 class Desk:
-    """A job's head with the user's units and look; everything else is derived when asked for."""
+    """A job's head with the user's units and look; everything else is derived when asked for.
 
-    def __init__(self, head: Head, catalogue: Catalogue, system: UnitSystem, station: Station, look: Look) -> None:
+    Args:
+        alone: check this station only, for what changes while something is dragged.
+    """
+
+    def __init__(
+        self, head: Head, catalogue: Catalogue, system: UnitSystem, station: Station, look: Look, *, alone: bool = False
+    ) -> None:
         self.head = head
         self.job_id = head.job_id
         self.plan = head.plan
@@ -60,7 +67,7 @@ class Desk:
         self.system = system
         self.station = station
         self.look = look
-        self.check = check(head.plan, catalogue)
+        self.check = check(head.plan, catalogue, {station.word} if alone else None)
         self.derived = self.check.derived
 
     @property
@@ -76,11 +83,15 @@ class Desk:
     # --- values and words ---
 
     @cached_property
-    def _values(self) -> dict[str, Any]:
-        return leaves(self.plan.model_dump(mode="json"))
+    def _data(self) -> dict[str, Any]:
+        return self.plan.model_dump(mode="json")
 
     def value(self, address: str) -> Any:
-        return self._values.get(address)
+        """The plain value at an address; None where there is nothing."""
+        try:
+            return find(self._data, address)
+        except BadInput:
+            return None
 
     @property
     def length_unit(self) -> str:
@@ -88,7 +99,7 @@ class Desk:
 
     def text(self, address: str, unit: bool = True) -> str:
         """The value at an address as its field shows it; without the unit in tables that name it in their head."""
-        value, kind = self._values.get(address), quantity_of(address)
+        value, kind = self.value(address), quantity_of(address)
         if value is None:
             return ""
         if kind == "text" or isinstance(value, str | bool):
@@ -295,7 +306,7 @@ class Desk:
         falls = [straight.fall_deg for straight in self.run.straights] if self.run is not None else []
         return min(falls, default=None)
 
-    @property
+    @cached_property
     def nearest_part(self) -> Finding | None:
         """The check of the pipe that is worked on to what is nearest to it."""
         rule = "pipes.clearance" if self.look.tube == "exhaust" else "pipes.air_clearance"
@@ -312,11 +323,11 @@ class Desk:
         now = self.plan.pipes.edges
         return [e for e in now if e != edge] if edge in now else [*now, edge]
 
-    @property
+    @cached_property
     def first_firing(self) -> tuple[SurveyPlace, ...]:
         return first_firing(self.derived)
 
-    @property
+    @cached_property
     def protections(self) -> tuple[Protection, ...]:
         return protections(self.derived)
 
@@ -347,7 +358,7 @@ class Desk:
     def fuel(self) -> FuelView:
         return fuel_view(self.derived)
 
-    @property
+    @cached_property
     def nearest_head(self) -> Finding | None:
         """Of the limits on lengths, heights and pressures of the fuel, the one that is the nearest for its size."""
         found = [(f, nearness(f)) for f in self.check.of("fuel") if f.rule in HEAD_RULES and f.margin is not None]

@@ -68,7 +68,7 @@ def preview(ask: Asked, job_id: JobId, word: Word) -> Response:
     head = store.head_of(ask.db, job_id)
     command, look = command_of(ask.form), Look.of(ask.form)
     after = replace(head, plan=apply(head.plan, command, ask.book))
-    desk = Desk(after, ask.book, ask.system, _BY_WORD[word], look)
+    desk = Desk(after, ask.book, ask.system, _BY_WORD[word], look, alone=word != "build")
     # a near view stays where it is while something is dragged
     still = check(head.plan, ask.book, ()) if look.zoom != "1" else desk.check
     options = look.options(still, word, ask.system)

@@ -64,7 +64,8 @@ def fuel_view(derived: Derived) -> FuelView:
         usable, height = max(litres - kept, 0.0), vessel.level_mm(litres) - vessel.bottom_mm
     bores = bore_change(run) if run is not None else None
     return FuelView(
-        offers=offers(derived), supply=source, run=run, heads=heads(derived, run, fuel.level_percent) if run is not None else None,
+        offers=offers(derived, per_night), supply=source, run=run,
+        heads=heads(derived, run, fuel.level_percent) if run is not None else None,
         prime=prime(derived, run) if run is not None else None,
         dip=dip_stick(source.vessel, DIP_STEP_MM) if source is not None and source.vessel is not None else (),
         litres=litres, usable_l=usable, height_mm=height, night_l=per_night,

@@ -20,16 +20,14 @@ from gale_nook.core.plan.document import Plan
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.drawing.bars import heater_ranges, loss_bars
 from gale_nook.drawing.board import BoardOptions, board
-from gale_nook.drawing.gauge import AXIS, LEFT, RIGHT, gauge
+from gale_nook.drawing.gauge import LEFT, RIGHT, gauge
 from gale_nook.drawing.leaks import plan_arrows, side_arrows, watts_by_face
 from gale_nook.drawing.mapping import PAPER_WIDTH, BoardView, board_mapping
 from gale_nook.drawing.night import night_chart
-from gale_nook.drawing.scene import Group, Line, Rect, Strokes, Text
+from gale_nook.drawing.scene import Group, Line, Rect, Text
 from gale_nook.drawing.season import season_chart
 from gale_nook.drawing.section import section
 from gale_nook.drawing.svg import STYLES, svg
-
-SVG = "{http://www.w3.org/2000/svg}"
 
 
 def _parsed(text: str) -> ElementTree.Element:
@@ -44,7 +42,7 @@ def _parsed(text: str) -> ElementTree.Element:
 )
 def test_every_board_is_well_formed(any_demo: Plan, catalogue: Catalogue, station: str, view: BoardView) -> None:
     drawn = _parsed(svg(board(check(any_demo, catalogue), BoardOptions(view, station))))
-    ids = [node.get("data-item") for node in drawn.iter(f"{SVG}g") if node.get("data-item")]
+    ids = [node.get("data-item") for node in drawn.iter("g") if node.get("data-item")]
     assert sorted(ids) == sorted([solid.id for solid in any_demo.vehicle.solids] * 2)
     assert drawn.get("role") == "group"
     assert drawn.get("aria-label")
@@ -129,8 +127,8 @@ def test_the_gauge_puts_the_needle_where_the_value_is(any_demo: Plan, catalogue:
         assert LEFT <= u <= RIGHT
         inside = finding.margin is not None and finding.margin >= 0
         assert (low - 1e-6 <= u <= high + 1e-6) == inside
-        hatch = next(n for n in drawn.nodes if isinstance(n, Strokes))
-        assert all(low - 1e-6 <= x <= high + 1e-6 and abs(y - AXIS) <= 4 for pair in hatch.pairs for x, y in pair)
+        hatch = next(n for n in drawn.nodes if isinstance(n, Line) and n.cls == "gauge-hatch")
+        assert [point[0] for point in hatch.points] == [low, high]
 
 
 def test_leak_arrows_are_as_wide_as_their_watts(heron_check: Check) -> None:

@@ -20,8 +20,9 @@ def fuel_report(derived: Derived) -> dict[str, Any]:
     fuel, source, run = derived.plan.fuel, supply(derived), derived.fuel_run
     vessel = source.vessel if source is not None else None
     primed = prime(derived, run) if run is not None else None
+    per_night = night_l(derived)
     return {
-        "plan": derived.plan.name, "source": fuel.source, "sources": [asdict(offer) for offer in offers(derived)],
+        "plan": derived.plan.name, "source": fuel.source, "sources": [asdict(offer) for offer in offers(derived, per_night)],
         "tank": {
             "full_l": vessel.full_l, "unusable_l": source.unusable_l if source is not None else None,
             "dip_stick": [asdict(row) for row in dip_stick(vessel, DIP_STEP_MM)],
@@ -33,7 +34,7 @@ def fuel_report(derived: Derived) -> dict[str, Any]:
         } if run is not None else None,
         "heads": [{"when": when, **asdict(there)} for when, there in derived.fuel_heads],
         "prime": asdict(primed) if primed is not None else None,
-        "night_l": night_l(derived),
+        "night_l": per_night,
     }  # fmt: skip
 
 

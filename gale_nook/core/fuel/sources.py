@@ -52,14 +52,17 @@ class Offer:
     nights: float | None
 
 
-def offers(derived: Derived) -> tuple[Offer, ...]:
-    """Return all six, those that cannot be with the reason."""
-    per_night = night_l(derived)
+def offers(derived: Derived, per_night_l: float | None) -> tuple[Offer, ...]:
+    """Return all six, those that cannot be with the reason.
+
+    Args:
+        per_night_l: what `night_l` gives.
+    """
     found = []
     for source, words in SOURCE_WORDS.items():
         shares = shares_l(derived, source)
         usable, leaves = shares if shares is not None else (None, None)
-        nights = usable / per_night if usable is not None and per_night else None
+        nights = usable / per_night_l if usable is not None and per_night_l else None
         found.append(
             Offer(source, words, NEEDS[source], RISKS[source], against(derived, source), usable, leaves, nights)
         )

@@ -4,8 +4,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from typing import Any
+
+import numpy as np
 
 from gale_nook.core.geometry.frames import Vec3, dot, sub
+
+TINY, PARALLEL = 1e-18, 1e-12
 
 
 def nearest_in_box(centre: Vec3, size: Vec3, along: tuple[float, float], point: Vec3) -> Vec3:
@@ -55,6 +60,28 @@ def nearest_on_segment(start: Vec3, end: Vec3, point: Vec3) -> Vec3:
     length2 = dot(along, along)
     share = min(max(dot(sub(point, start), along) / length2, 0.0), 1.0) if length2 > 0 else 0.0
     return (start[0] + share * along[0], start[1] + share * along[1], start[2] + share * along[2])
+
+
+def nearest_of_segments(starts: Any, ends: Any, other_starts: Any, other_ends: Any) -> tuple[Any, Any]:
+    """Return for every pair of segments the point of the first and that of the second at their least distance, (m, n, 3).
+
+    Source: C. Ericson, Real-Time Collision Detection, 2005, 5.1.9.
+
+    Args:
+        starts, ends: of m segments, (m, 3); other_starts, other_ends: of n segments, (n, 3). They may have no length.
+    """
+    one, two = (ends - starts)[:, None, :], (other_ends - other_starts)[None, :, :]
+    between = starts[:, None, :] - other_starts[None, :, :]
+    a = np.maximum(np.einsum("ijk,ijk->ij", one, one), TINY)
+    e = np.maximum(np.einsum("ijk,ijk->ij", two, two), TINY)
+    b, c, f = (one * two).sum(2), (one * between).sum(2), (two * between).sum(2)
+    parallel = np.maximum(a * e - b * b, 0.0)
+    skew = parallel > PARALLEL * a * e
+    s = np.where(skew, np.clip((b * f - c * e) / np.where(skew, parallel, 1.0), 0.0, 1.0), 0.0)
+    t = (b * s + f) / e
+    s = np.where(t < 0, np.clip(-c / a, 0.0, 1.0), np.where(t > 1, np.clip((b - c) / a, 0.0, 1.0), s))
+    t = np.clip(t, 0.0, 1.0)
+    return starts[:, None, :] + s[..., None] * one, other_starts[None, :, :] + t[..., None] * two
 
 
 def _clamped(value: float, half: float) -> float:

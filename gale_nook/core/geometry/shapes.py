@@ -18,12 +18,18 @@ import numpy as np
 import shapely
 
 from gale_nook.core.geometry.frames import Vec3, norm, sub, turn_xy
-from gale_nook.core.geometry.projection import nearest_in_box, nearest_in_capsule, nearest_in_cylinder, nearest_in_prism
+from gale_nook.core.geometry.projection import (
+    nearest_in_box,
+    nearest_in_capsule,
+    nearest_in_cylinder,
+    nearest_in_prism,
+    nearest_of_segments,
+)
 from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, OutlineSolid, Solid, TubeSolid
 
 _REQUEST = fcl.DistanceRequest(enable_nearest_points=True, enable_signed_distance=True)
 MAX_PROJECTIONS = 200
-POLISHED_MM = 1e-5
+POLISHED_MM, TINY_MM = 1e-5, 1e-12
 Bounds = tuple[float, float, float, float, float, float]
 
 
@@ -68,11 +74,20 @@ class Plan2D:
         return self.geometry.buffer(self.swell_mm, quad_segs=24) if self.swell_mm else self.geometry
 
 
+@dataclass(frozen=True, slots=True)
+class Axes:
+    """The centre line of a tube of one radius: its points, (n, 3) in mm."""
+
+    points: Any
+    radius_mm: float
+
+
 @dataclass(frozen=True)
 class Shape:
     """A solid as convex pieces with its footprint and height band.
 
     Attributes:
+        axes: of a tube.
         fills_bounds: it is the box of its own bounds, so planar geometry is not needed for it.
     """
 
@@ -80,6 +95,7 @@ class Shape:
     footprint: Plan2D
     bounds: Bounds
     fills_bounds: bool = False
+    axes: Axes | None = None
 
     @cached_property
     def piece_bounds(self) -> Any:
@@ -107,9 +123,11 @@ class Separation:
 def separation(first: Shape, second: Shape) -> Separation:
     """Return the least distance between two shapes, in mm; negative is the depth of overlap.
 
-    Pairs of pieces are tried nearest bounds first and left out once their bounds lie farther apart
-    than the best found, which cannot change the answer.
+    Two tubes are told in closed form. Of other shapes, pairs of pieces are tried nearest bounds first and left out
+    once their bounds lie farther apart than the best found, which cannot change the answer.
     """
+    if first.axes is not None and second.axes is not None:
+        return _between_tubes(first.axes, second.axes)
     gaps = _bounds_gaps(first.piece_bounds, second.piece_bounds).ravel()
     columns = len(second.pieces)
     best = Separation(math.inf, (0.0, 0.0, 0.0), (0.0, 0.0, 0.0))
@@ -117,14 +135,26 @@ def separation(first: Shape, second: Shape) -> Separation:
         if gaps[flat] > max(best.distance_mm, 0.0):
             break
         i, j = divmod(flat, columns)
+        one, other = first.pieces[i], second.pieces[j]
         result = fcl.DistanceResult()
-        distance = fcl.distance(first.pieces[i].body, second.pieces[j].body, _REQUEST, result)
+        distance = fcl.distance(one.body, other.body, _REQUEST, result)
         start, end = _vec(result.nearest_points[0]), _vec(result.nearest_points[1])
         if distance > 0:
-            distance, start, end = _polished(first.pieces[i], second.pieces[j], start, distance)
+            distance, start, end = _polished(one, other, start, distance)
         if distance < best.distance_mm:
             best = Separation(float(distance), start, end)
     return best
+
+
+def _between_tubes(first: Axes, second: Axes) -> Separation:
+    """Return the separation of two tubes: that of their centre lines less both radii."""
+    one, other = nearest_of_segments(first.points[:-1], first.points[1:], second.points[:-1], second.points[1:])
+    between = other - one
+    apart = np.sqrt(np.einsum("ijk,ijk->ij", between, between))
+    i, j = divmod(int(apart.argmin()), apart.shape[1])
+    away = between[i, j] / max(float(apart[i, j]), TINY_MM)
+    start, end = one[i, j] + first.radius_mm * away, other[i, j] - second.radius_mm * away
+    return Separation(float(apart[i, j]) - first.radius_mm - second.radius_mm, _vec(start), _vec(end))
 
 
 def _polished(a: Piece, b: Piece, start: Vec3, distance_mm: float) -> tuple[float, Vec3, Vec3]:
@@ -201,7 +231,8 @@ def _tube_shape(points: tuple[Vec3, ...], diameter_mm: float) -> Shape:
     pieces = tuple(_capsule(start, end, radius) for start, end in stretches)
     line = shapely.LineString([(p[0], p[1]) for p in points])
     flat: Any = line if line.length > 0 else shapely.Point(points[0][0], points[0][1])
-    return Shape(pieces, Plan2D(flat, radius), _joined(pieces))
+    axes = Axes(np.array(points if len(points) > 1 else [points[0]] * 2), radius)
+    return Shape(pieces, Plan2D(flat, radius), _joined(pieces), axes=axes)
 
 
 def _capsule(start: Vec3, end: Vec3, radius: float) -> Piece:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from functools import partial
 
 from gale_nook.core.catalogue import SolidKind
@@ -14,6 +14,7 @@ from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import Shape, least_separations_mm
 from gale_nook.core.pipes.covers import Stretch
 from gale_nook.core.pipes.fitting_rules import within_shell
+from gale_nook.core.pipes.gas import AlongPipe, GasRun
 from gale_nook.core.pipes.warmth import neighbour_c, shielded_c
 from gale_nook.core.plan.pipes import Tube
 from gale_nook.core.plan.vehicle import Shell, Solid
@@ -79,12 +80,16 @@ def heat_on_neighbours(derived: Derived, this: Rule) -> Iterator[Finding]:
     if gas is None:
         return
     parts = [part for part in outside_parts(derived) if part[1].heat_c is not None]
-    found = []
+    looks = []
     for stretch in derived.stretches:
+        hottest = max(place.skin_c for place in _along(gas, stretch))
         for gap, part in zip(least_separations_mm(stretch.shape, [p[2] for p in parts]), parts, strict=True):
             if gap <= WARMED_MM:
-                found.append(_warmed(derived, this, stretch, part))
-    yield from worst_and_nearest(_worst_of_each(iter(found)), 2)
+                at_most = _warm_c(derived, stretch, hottest, gap)
+                look = partial(_warmed, derived, this, stretch, part)
+                looks.append(Candidate((part[1].heat_c or 0.0) - at_most, look))
+    # a part is near several stretches at once: two of each kept, so that two parts are left
+    yield from worst_and_nearest(_worst_of_each(nearest_first(looks, derived.tolerance("C"), 4)), 2)
 
 
 def _warmed(derived: Derived, this: Rule, stretch: Stretch, part: Part) -> Finding:
@@ -107,10 +112,21 @@ def warmed_c(derived: Derived, stretch: Stretch, gap: float, at: tuple[float, fl
     if gas is None or run is None:
         return works.warm_day_c, works.warm_day_c
     where = min(max(run.distance_of(at), stretch.from_mm), stretch.to_mm)
-    within = [place for place in gas.along if stretch.from_mm < place.distance_mm <= stretch.to_mm] or list(gas.along)
-    skin = min(within, key=lambda place: abs(place.distance_mm - where)).skin_c
+    skin = min(_along(gas, stretch), key=lambda place: abs(place.distance_mm - where)).skin_c
+    return skin, _warm_c(derived, stretch, skin, gap)
+
+
+def _along(gas: GasRun, stretch: Stretch) -> Sequence[AlongPipe]:
+    """The places of the gas along a stretch."""
+    within = [place for place in gas.along if stretch.from_mm < place.distance_mm <= stretch.to_mm]
+    return within or gas.along
+
+
+def _warm_c(derived: Derived, stretch: Stretch, skin: float, gap: float) -> float:
+    """What a neighbour at a gap from a skin gets to behind a stretch's cover, on a warm day."""
+    works = derived.catalogue.pipe_works
     warm = shielded_c if stretch.shielded else neighbour_c
-    return skin, warm(skin, stretch.diameter_mm, gap, works.warm_day_c, works)
+    return warm(skin, stretch.diameter_mm, gap, works.warm_day_c, works)
 
 
 @rule("pipes.air_clearance", "Combustion air to its neighbours", "mm")

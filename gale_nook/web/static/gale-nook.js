@@ -191,7 +191,7 @@
   let along = null;
   const setAlong = (address, mm) => ({ op: "set", changes: [{ address, value: mm }] });
   function takeAlong(event, grip) {
-    along = { address: grip.dataset.along, line: JSON.parse(grip.dataset.line), to: null };
+    along = { address: grip.dataset.along, line: JSON.parse(document.getElementById(grip.dataset.on).dataset.line), to: null };
     drawing().setPointerCapture(event.pointerId);
     grip.focus({ preventScroll: true });
     event.preventDefault();

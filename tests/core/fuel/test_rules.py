@@ -114,7 +114,7 @@ def test_a_hump_is_a_high_point_after_which_the_line_falls(heron: Plan, catalogu
 
 def test_sources_that_cannot_be_say_why(wren: Plan, heron: Plan, catalogue: Catalogue) -> None:
     quarto = demo_plan("quarto")
-    electric = {offer.source: offer.against for offer in offers(Derived(wren, catalogue))}
+    electric = {offer.source: offer.against for offer in offers(Derived(wren, catalogue), None)}
     assert [source for source, why in electric.items() if not why] == ["tank-outside", "tank-inside"]
     assert "no fuel tank" in electric["take-off"]
     tee = against(Derived(quarto, catalogue), "tee-feed")
@@ -129,11 +129,13 @@ def test_nights_are_usable_litres_by_the_simulated_nights_use(heron: Plan, catal
     derived = Derived(heron, catalogue)
     per_night = night_l(derived)
     assert per_night is not None
-    offer = next(o for o in offers(derived) if o.source == "take-off")
+    offer = next(o for o in offers(derived, per_night) if o.source == "take-off")
     assert offer.usable_l is not None
     assert offer.nights == pytest.approx(offer.usable_l / per_night)
     more = next(
-        o for o in offers(Derived(_with(heron, catalogue, ("reserve_l", 30)), catalogue)) if o.source == "take-off"
+        o
+        for o in offers(Derived(_with(heron, catalogue, ("reserve_l", 30)), catalogue), per_night)
+        if o.source == "take-off"
     )
     assert more.usable_l is not None
     assert more.usable_l < offer.usable_l
