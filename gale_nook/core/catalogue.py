@@ -100,6 +100,9 @@ class PipeWorks(Sourced):
         neighbour_emissivity, neighbour_film_w_m2k: of whatever is near a hot pipe, in still air.
         warm_day_c: air under the vehicle on a warm day, when neighbours get hottest.
         entry_k, cap_k, joint_k, filter_k: losses in velocity heads.
+        sleeve_mm, grommet_mm: what a bulkhead fitting keeps between the panel's edge and an exhaust, and a cool pipe.
+        spray_reach_mm, spray_rise_deg, spray_spread_deg: how far, how steep and how wide a wheel throws what it picks up.
+        tyre_width_mm: of a wheel that is not surveyed.
     """
 
     lagging_mm: Annotated[float, Field(gt=0, le=50)]
@@ -113,6 +116,12 @@ class PipeWorks(Sourced):
     cap_k: Annotated[float, Field(ge=0, le=50)]
     joint_k: Annotated[float, Field(ge=0, le=10)]
     filter_k: Annotated[float, Field(ge=0, le=50)]
+    sleeve_mm: Annotated[float, Field(ge=5, le=200)]
+    grommet_mm: Annotated[float, Field(ge=0, le=50)]
+    spray_reach_mm: Annotated[float, Field(ge=100, le=5000)]
+    spray_rise_deg: Annotated[float, Field(gt=0, lt=80)]
+    spray_spread_deg: Annotated[float, Field(ge=0, lt=60)]
+    tyre_width_mm: Annotated[float, Field(ge=50, le=600)]
 
 
 class FuelGrade(Sourced):
@@ -212,6 +221,7 @@ class SolidKind(Sourced):
         intake_mm: gap between the combustion-air pipe and it; 0 where it may touch.
         mouth_mm: distance of the exhaust's mouth from it; None where there is no such rule.
         body_mm: gap between the heater's body and it; 0 where it may touch.
+        through: a pipe may pass through it in a fitting.
     """
 
     where: Literal["inside", "below", "outside", "engine-bay"]
@@ -223,6 +233,7 @@ class SolidKind(Sourced):
     intake_mm: Annotated[float, Field(ge=0, le=1000)] = 0.0
     mouth_mm: Annotated[float, Field(ge=0, le=5000)] | None = None
     body_mm: Annotated[float, Field(ge=0, le=500)] = 0.0
+    through: bool = False
 
 
 class Limit(Frozen):

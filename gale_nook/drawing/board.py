@@ -14,7 +14,7 @@ from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, Shell
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.spot.floor_map import STEP_MM, floor_grid
 from gale_nook.core.spot.transfer import transfer_of
-from gale_nook.drawing import cold, features, fuel, leaks, pipes, survey, work
+from gale_nook.drawing import cold, features, fuel, leaks, pipes, spray, survey, work
 from gale_nook.drawing.mapping import PAPER_WIDTH, TAPE_HEIGHT, BoardView, Mapping, board_mapping
 from gale_nook.drawing.scene import Clip, Group, Line, Node, Picture, Project, Rect, Scene, Strokes, Text
 
@@ -141,6 +141,8 @@ def _of_the_tube(finding: Finding, options: BoardOptions) -> bool:
 def _pipes(derived: Derived, m: Mapping, project: Project, on: str, options: BoardOptions) -> Iterator[Node]:
     """The burner's pipes; at their own station the one that is worked on lies on top and carries the grips."""
     here = options.editable and options.station == "pipes"
+    if here:
+        yield from spray.spray_nodes(derived, project, on)
     for tube in TUBES if options.tube == "intake" else reversed(TUBES):
         how = {"board": on, "system": options.system, "editable": here and tube == options.tube}
         pipe = pipes.drawn(derived, m, project, tube, **how)

@@ -157,8 +157,27 @@ def _ring_marks(pipe: Drawn, fitting: Fitting, _at: Point) -> list[Node]:
     return _across(pipe, fitting.at_mm, pipe.width / 2 + 3, f"{fitting.kind}-ring")
 
 
+def _clamp_marks(pipe: Drawn, fitting: Fitting, at: Point) -> list[Node]:
+    """A band with its screw."""
+    bar = _across(pipe, fitting.at_mm, pipe.width / 2 + 2, "clamp-band")
+    ends = [node.points[0] for node in bar if isinstance(node, Line)]
+    return [*bar, *(Circle(end, 2.0, "clamp-screw") for end in ends or [at])]
+
+
+def _bulkhead_marks(pipe: Drawn, fitting: Fitting, _at: Point) -> list[Node]:
+    """A sleeve with a flange at both ends."""
+    sleeve: list[Node] = [Line(pipe.stretch(fitting), "bulkhead", width=pipe.width + 6)]
+    half = pipe.width / 2 + 8
+    return [
+        *sleeve,
+        *_across(pipe, fitting.at_mm, half, "bulkhead-flange"),
+        *_across(pipe, fitting.end_mm, half, "bulkhead-flange"),
+    ]
+
+
 _MARKS: dict[str, Callable[[Drawn, Fitting, Point], list[Node]]] = {
     "silencer": _thick_marks, "filter": _thick_marks, "support": _support_marks, "joint": _ring_marks, "cap": _ring_marks,
+    "clamp": _clamp_marks, "bulkhead": _bulkhead_marks,
 }  # fmt: skip
 
 

@@ -45,8 +45,17 @@ from gale_nook.web.nights import NightShown, night_shown
 from gale_nook.web.stationline import LineNode, Station, station_line
 
 FITTING_LENGTHS: dict[str, dict[str, float]] = {
-    "exhaust": {"silencer": SILENCER_MM, "support": 0.0, "joint": 0.0, "lagging": 300.0, "shield": 200.0, "cap": 0.0},
-    "intake": {"filter": FILTER_MM, "support": 0.0},
+    "exhaust": {
+        "silencer": SILENCER_MM,
+        "support": 0.0,
+        "joint": 0.0,
+        "lagging": 300.0,
+        "shield": 200.0,
+        "cap": 0.0,
+        "clamp": 0.0,
+        "bulkhead": 40.0,
+    },
+    "intake": {"filter": FILTER_MM, "support": 0.0, "clamp": 0.0, "bulkhead": 40.0},
 }
 
 
@@ -343,6 +352,14 @@ class Desk:
             item = {"id": fresh_id(route.fittings, kind), "kind": kind, "at_mm": max(middle, 0.0), "length_mm": length}
             found.append((FITTING_WORDS[kind][0], {"op": "add", "collection": f"pipes.{tube}.fittings", "item": item}))
         return found
+
+    def split_of(self, index: int) -> dict[str, Any]:
+        """The command that cuts a straight of the pipe in two with a joint in its middle."""
+        if self.run is None or self.route is None:
+            return {}
+        start, end = self.run.straight_spans_mm[index]
+        item = {"id": fresh_id(self.route.fittings, "joint"), "kind": "joint", "at_mm": float(round((start + end) / 2))}
+        return {"op": "add", "collection": f"pipes.{self.look.tube}.fittings", "item": item}
 
     def fitting_words(self, fitting: Fitting) -> str:
         return FITTING_WORDS[fitting.kind][0]

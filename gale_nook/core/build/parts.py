@@ -7,10 +7,12 @@ from dataclasses import dataclass
 
 from gale_nook.core.derived import Derived, PlacedHole
 from gale_nook.core.fuel.hydraulics import bore_change
+from gale_nook.core.pipes.clamps import unclamped
 from gale_nook.core.pipes.joints import CUT_ALLOWANCE_MM, extension_mm, joints_needed, kit_pipe_mm, pipe_needed_mm
-from gale_nook.core.plan.pipes import Fitting
+from gale_nook.core.pipes.panels import panels, passed, ring_mm
+from gale_nook.core.plan.pipes import Fitting, Tube
+from gale_nook.core.plan.words import TUBE_WORDS
 
-CLAMPS_PER_JOINT = 2
 FUEL_SPARE = 1.1  # of line, for loops at pump and tank
 LAGGING_OVERLAP = 1.1  # wound or lapped over itself
 SAW_SIZES_MM = tuple(range(16, 181))
@@ -100,7 +102,8 @@ def _exhaust_parts(derived: Derived) -> dict[str, float]:
     if route is None or run is None:
         return {}
     joints, silencers = joints_needed(derived), len(route.of_kind("silencer"))
-    found = {"exhaust-pipe": pipe_needed_mm(derived), "exhaust-clamp": 1 + 2 * silencers + CLAMPS_PER_JOINT * joints}
+    found = {"exhaust-pipe": pipe_needed_mm(derived), "exhaust-clamp": _clamps(derived, "exhaust")}
+    found |= _through_panels(derived, "exhaust", "bulkhead-fitting")
     found |= {"exhaust-joint": joints} if joints else {}
     found |= {"silencer": silencers} if silencers else {}
     lagging = sum(f.layers * (min(f.end_mm, run.length_mm) - f.at_mm) for f in route.of_kind("lagging"))
@@ -110,13 +113,25 @@ def _exhaust_parts(derived: Derived) -> dict[str, float]:
     return found | ({"exhaust-cap": 1} if route.of_kind("cap") else {})
 
 
+def _clamps(derived: Derived, tube: Tube) -> float:
+    """Those on the pipe, and those that it still lacks."""
+    route = derived.plan.pipes.route(tube)
+    return len(route.of_kind("clamp")) + len(unclamped(derived, tube)) if route is not None else 0
+
+
+def _through_panels(derived: Derived, tube: Tube, part: str) -> dict[str, float]:
+    fittings = {fitting.id for fitting in passed(derived, tube).values()}
+    return {part: len(fittings)} if fittings else {}
+
+
 def _intake_parts(derived: Derived) -> dict[str, float]:
     route, run = derived.plan.pipes.intake, derived.intake
     if route is None or run is None:
         return {}
     filters = len(route.of_kind("filter"))
     pipe = math.ceil(max(run.length_mm - sum(f.length_mm for f in route.of_kind("filter")), 0.0) + CUT_ALLOWANCE_MM)
-    found: dict[str, float] = {"intake-pipe": pipe, "intake-clamp": 1 + 2 * filters}
+    found: dict[str, float] = {"intake-pipe": pipe, "intake-clamp": _clamps(derived, "intake")}
+    found |= _through_panels(derived, "intake", "bulkhead-grommet")
     return found | ({"air-filter": filters} if filters else {})
 
 
@@ -155,7 +170,19 @@ def holes_to_cut(derived: Derived) -> tuple[HoleLine, ...]:
         else:
             x, y = hole.along_mm, (-0.5 if hole.face == "left" else 0.5) * shell.floor_width_mm
         found.append(HoleLine(hole.name, x, y, hole.diameter_mm, saw_for(hole.diameter_mm), hole.z_mm))
-    return tuple(found)
+    return (*found, *_panel_holes(derived, "exhaust"), *_panel_holes(derived, "intake"))
+
+
+def _panel_holes(derived: Derived, tube: Tube) -> list[HoleLine]:
+    """The holes through panels, each wide enough for its fitting."""
+    run, names = derived.run(tube), {solid.id: solid.name for solid, _, _ in panels(derived)}
+    if run is None:
+        return []
+    wide, found = derived.port(tube).diameter_mm + 2 * ring_mm(derived, tube), []
+    for panel, fitting in passed(derived, tube).items():
+        x, y, z = run.point_at(fitting.at_mm + fitting.length_mm / 2)
+        found.append(HoleLine(f"{names[panel]}, for the {TUBE_WORDS[tube]}", x, y, wide, saw_for(wide), z))
+    return found
 
 
 def saw_of(hole: PlacedHole) -> str:

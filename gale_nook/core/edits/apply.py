@@ -13,6 +13,7 @@ from gale_nook.core.edits import address as addresses
 from gale_nook.core.edits.commands import (
     Accept,
     AddItem,
+    Change,
     ChooseHeater,
     Command,
     DropOwnLimit,
@@ -23,6 +24,7 @@ from gale_nook.core.edits.commands import (
     PutSheet,
     RemoveItem,
     RemoveRun,
+    ReverseRun,
     SetClimate,
     SetEdges,
     SetFeature,
@@ -40,8 +42,10 @@ from gale_nook.core.edits.commands import (
     TakeSurvey,
     Withdraw,
 )
+from gale_nook.core.edits.reverse import reversed_line, reversed_run
 from gale_nook.core.errors import BadInput, PlanUnreadable
 from gale_nook.core.fuel.start import starting_line, starting_tank
+from gale_nook.core.pipes.clamps import clamps_of
 from gale_nook.core.pipes.start import starting_run
 from gale_nook.core.plan.document import Plan, places_of
 from gale_nook.core.plan.fuel import OWN_TANKS, LinePart
@@ -49,6 +53,7 @@ from gale_nook.core.references import check_references
 
 Data = dict[str, Any]
 RUNS = {f"pipes.{tube}.nodes": tube for tube in ("exhaust", "intake")}
+FITTINGS = tuple(f"pipes.{tube}.fittings" for tube in ("exhaust", "intake"))
 OWNED_ELSEWHERE = ("format", "version", "acceptances")
 
 
@@ -90,7 +95,21 @@ def _(command: SetValues, data: Data, _before: Derived) -> None:
         old = addresses.find(data, change.address)
         if isinstance(old, dict | list):
             raise BadInput(change.address, change.value, "This names a group, not one value.")
+        _carry_clamps(change, data)
         addresses.put(data, change.address, change.value)
+
+
+def _carry_clamps(change: Change, data: Data) -> None:
+    """Clamps go along with the joint, silencer or filter that they hold."""
+    collection, _, leaf = change.address.rpartition(".")
+    place, _, held_id = collection.rpartition(".")
+    if leaf != "at_mm" or place not in FITTINGS or not isinstance(change.value, int | float):
+        return
+    fittings = _items(data, place)
+    held = addresses.find(data, f"{place}.{held_id}")
+    by = change.value - held["at_mm"]
+    for clamp in clamps_of(fittings, held):
+        clamp["at_mm"] = max(clamp["at_mm"] + by, 0.0)
 
 
 @_change.register
@@ -111,6 +130,9 @@ def _(command: RemoveItem, data: Data, _before: Derived) -> None:
     kept = [item for item in items if not (isinstance(item, dict) and item.get("id") == command.item_id)]
     if len(kept) == len(items):
         raise BadInput(command.collection, command.item_id, f"'{command.item_id}' is not there any more.")
+    if command.collection in FITTINGS:  # with the clamps that hold it
+        gone = addresses.find(data, f"{command.collection}.{command.item_id}")
+        kept = [item for item in kept if item not in clamps_of(kept, gone)]
     tube = RUNS.get(command.collection)
     if not kept and tube is not None:
         data["pipes"][tube] = None
@@ -247,6 +269,14 @@ def _(command: TakeRun, data: Data, _before: Derived) -> None:
 @_change.register
 def _(command: RemoveRun, data: Data, _before: Derived) -> None:
     data["pipes"][command.tube] = None
+
+
+@_change.register
+def _(command: ReverseRun, data: Data, before: Derived) -> None:
+    if command.line == "fuel":
+        data["fuel"]["line"] = reversed_line(before)
+    else:
+        data["pipes"][command.line] = reversed_run(before, command.line)
 
 
 @_change.register

@@ -182,12 +182,19 @@ class RemoveRun(Frozen):
     tube: Tube
 
 
+class ReverseRun(Frozen):
+    """Turn the order of a line's corners round, for one that was typed from its far end; what sits on it stays where it is."""
+
+    op: Literal["reverse-run"] = "reverse-run"
+    line: Tube | Literal["fuel"]
+
+
 class PutFittings(Frozen):
     """Replace every fitting of one kind on a run, the others staying as they are."""
 
     op: Literal["put-fittings"] = "put-fittings"
     tube: Tube
-    kind: Literal["joint", "support", "lagging", "shield"]
+    kind: Literal["joint", "support", "lagging", "shield", "clamp"]
     fittings: Annotated[tuple[Fitting, ...], Field(max_length=40)]
 
 
@@ -266,6 +273,7 @@ Command = Annotated[
     | StartRun
     | TakeRun
     | RemoveRun
+    | ReverseRun
     | PutFittings
     | SetEdges
     | SetSource
@@ -374,6 +382,11 @@ def _(_command: SetPopTop) -> set[str]:
 @touches.register(RemoveRun)
 def _(command: StartRun | TakeRun | RemoveRun) -> set[str]:
     return {f"pipes.{command.tube}"}
+
+
+@touches.register
+def _(command: ReverseRun) -> set[str]:
+    return {"fuel.line"} if command.line == "fuel" else {f"pipes.{command.line}"}
 
 
 @touches.register

@@ -18,6 +18,7 @@ from gale_nook.core.edits.commands import (
     PutSheet,
     RemoveItem,
     RemoveRun,
+    ReverseRun,
     SetClimate,
     SetEdges,
     SetFeature,
@@ -140,6 +141,12 @@ def _(command: TakeRun, _plan: Plan, _catalogue: Catalogue) -> str:
 @summary_of.register
 def _(command: RemoveRun, _plan: Plan, _catalogue: Catalogue) -> str:
     return f"took out the {TUBE_WORDS[command.tube]}"
+
+
+@summary_of.register
+def _(command: ReverseRun, _plan: Plan, _catalogue: Catalogue) -> str:
+    what = "fuel line" if command.line == "fuel" else TUBE_WORDS[command.line]
+    return f"turned the order of the {what}'s bends round"
 
 
 @summary_of.register

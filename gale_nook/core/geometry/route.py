@@ -102,15 +102,21 @@ class RouteGeometry:
     @cached_property
     def stations_mm(self) -> tuple[tuple[str, float], ...]:
         """The port, the middle of each bend and the mouth, with their distances along the centre line."""
-        found, passed = [("port", 0.0)], 0.0
         arcs = {bend.corner: bend.arc_mm for bend in self.bends}
+        spans = self.straight_spans_mm
+        bends = [(f"bend {corner}", spans[corner - 1][1] + arc / 2) for corner, arc in arcs.items()]
+        return (("port", 0.0), *bends, ("mouth", spans[-1][1]))
+
+    @cached_property
+    def straight_spans_mm(self) -> tuple[tuple[float, float], ...]:
+        """Where each straight begins and ends between its bends, along the centre line."""
+        arcs = {bend.corner: bend.arc_mm for bend in self.bends}
+        found, passed = [], 0.0
         for straight in self.straights:
-            passed += max(straight.room_mm, 0.0)
-            corner = straight.index + 1
-            if corner in arcs:
-                found.append((f"bend {corner}", passed + arcs[corner] / 2))
-                passed += arcs[corner]
-        return (*found, ("mouth", passed))
+            end = passed + max(straight.room_mm, 0.0)
+            found.append((passed, end))
+            passed = end + arcs.get(straight.index + 1, 0.0)
+        return tuple(found)
 
     @property
     def mouth(self) -> Vec3:

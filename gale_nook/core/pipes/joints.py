@@ -74,12 +74,5 @@ def bend_spans(derived: Derived) -> tuple[tuple[float, float], ...]:
     run = derived.exhaust
     if run is None:
         return ()
-    arcs = {bend.corner: bend.arc_mm for bend in run.bends}
-    found, passed = [], 0.0
-    for straight in run.straights:
-        passed += max(straight.room_mm, 0.0)
-        arc = arcs.get(straight.index + 1)
-        if arc is not None:
-            found.append((passed, passed + arc))
-            passed += arc
-    return tuple(found)
+    spans = run.straight_spans_mm
+    return tuple((spans[bend.corner - 1][1], spans[bend.corner - 1][1] + bend.arc_mm) for bend in run.bends)

@@ -15,12 +15,14 @@ from gale_nook.core.geometry.shapes import Shape, least_separations_mm
 from gale_nook.core.pipes.covers import Stretch
 from gale_nook.core.pipes.fitting_rules import within_shell
 from gale_nook.core.pipes.gas import AlongPipe, GasRun
+from gale_nook.core.pipes.panels import passed, ring_mm
 from gale_nook.core.pipes.warmth import neighbour_c, shielded_c
-from gale_nook.core.plan.pipes import Tube
+from gale_nook.core.plan.pipes import Fitting, Tube
 from gale_nook.core.plan.vehicle import Shell, Solid
 from gale_nook.core.quantities.said import q
 
 WARMED_MM = 400.0  # what is farther from the skin is not looked at for heat
+TITLES: dict[Tube, str] = {"exhaust": "Exhaust", "intake": "Combustion air"}
 Part = tuple[Solid, SolidKind, Shape]
 
 
@@ -32,7 +34,8 @@ def outside_parts(derived: Derived) -> list[Part]:
 @rule("pipes.clearance", "Exhaust to its neighbours", "mm")
 def neighbours(derived: Derived, this: Rule) -> Iterator[Finding]:
     """Distance from the exhaust's skin to each surveyed part, through the suspension's travel."""
-    parts = [part for part in outside_parts(derived) if part[1].exhaust_mm is not None]
+    through = passed(derived, "exhaust")
+    parts = [part for part in outside_parts(derived) if part[1].exhaust_mm is not None and part[0].id not in through]
     looks = []
     for stretch in derived.stretches:
         least = least_separations_mm(stretch.shape, [part[2] for part in parts])
@@ -41,12 +44,34 @@ def neighbours(derived: Derived, this: Rule) -> Iterator[Finding]:
             for gap, part in zip(least, parts, strict=True)
         ]
     yield from _worst_of_each(nearest_first(looks, derived.tolerance("mm"), 3))
+    yield from _passages(derived, this, "exhaust", through)
+
+
+def _passages(derived: Derived, this: Rule, tube: Tube, through: dict[str, Fitting]) -> Iterator[Finding]:
+    """What a bulkhead fitting keeps between the pipe and the edge of the panel that it passes."""
+    ring, run = ring_mm(derived, tube), derived.run(tube)
+    for solid, kind, _ in outside_parts(derived):
+        fitting = through.get(solid.id)
+        if fitting is None or run is None:
+            continue
+        wanted = _passed_gap_mm(kind) if tube == "exhaust" else kind.intake_mm
+        limit = "covered_mm" if tube == "exhaust" else "intake_mm"
+        at, title = run.point_at(fitting.at_mm + fitting.length_mm / 2), TITLES[tube]
+        yield this.finding(
+            derived, subject=solid.id, subject_name=solid.name, measured=ring, hazard=kind.hazard, title=f"{title} to {solid.name}",
+            band=Band(wanted, None, Whose.WORKSHOP, limit, f"{kind.label}: {kind.source}"), tolerance=0.0,
+            sentence=f"It passes through {solid.name} in a bulkhead fitting that keeps {q(ring)} to the edge.",
+            marks=(Mark(at, at),),
+        )  # fmt: skip
+
+
+def _passed_gap_mm(kind: SolidKind) -> float:
+    return kind.covered_mm if kind.covered_mm is not None else kind.exhaust_mm or 0.0
 
 
 def gap_mm(kind: SolidKind, stretch: Stretch) -> float:
     """Return the gap to be kept between a kind of part and a stretch of exhaust under its cover."""
-    covered = kind.covered_mm if stretch.is_covered else None
-    return covered if covered is not None else kind.exhaust_mm or 0.0
+    return _passed_gap_mm(kind) if stretch.is_covered else kind.exhaust_mm or 0.0
 
 
 def _worst_of_each(findings: Iterator[Finding]) -> Iterator[Finding]:
@@ -79,7 +104,8 @@ def heat_on_neighbours(derived: Derived, this: Rule) -> Iterator[Finding]:
     gas = derived.gas(derived.catalogue.pipe_works.warm_day_c)
     if gas is None:
         return
-    parts = [part for part in outside_parts(derived) if part[1].heat_c is not None]
+    through = passed(derived, "exhaust")
+    parts = [part for part in outside_parts(derived) if part[1].heat_c is not None and part[0].id not in through]
     looks = []
     for stretch in derived.stretches:
         hottest = max(place.skin_c for place in _along(gas, stretch))
@@ -90,6 +116,24 @@ def heat_on_neighbours(derived: Derived, this: Rule) -> Iterator[Finding]:
                 looks.append(Candidate((part[1].heat_c or 0.0) - at_most, look))
     # a part is near several stretches at once: two of each kept, so that two parts are left
     yield from worst_and_nearest(_worst_of_each(nearest_first(looks, derived.tolerance("C"), 4)), 2)
+    yield from _warmed_edges(derived, this, gas, through)
+
+
+def _warmed_edges(derived: Derived, this: Rule, gas: GasRun, through: dict[str, Fitting]) -> Iterator[Finding]:
+    """The edge of a panel round a bulkhead fitting: its bright sleeve stands between."""
+    works, ring, run = derived.catalogue.pipe_works, ring_mm(derived, "exhaust"), derived.exhaust
+    for solid, kind, _ in outside_parts(derived):
+        fitting = through.get(solid.id)
+        if fitting is None or kind.heat_c is None or run is None:
+            continue
+        middle = fitting.at_mm + fitting.length_mm / 2
+        skin, at = gas.at(middle).skin_c, run.point_at(middle)
+        celsius = shielded_c(skin, derived.port("exhaust").diameter_mm, ring, works.warm_day_c, works)
+        yield this.finding(
+            derived, subject=solid.id, subject_name=solid.name, measured=celsius, title=f"Heat on {solid.name}", marks=(Mark(at, at),),
+            band=Band(None, kind.heat_c, Whose.WORKSHOP, "heat_c", f"{kind.label}: what it stands for good, {kind.source}"),
+            sentence=f"{solid.name} gets up to {q(celsius, 'c')} round its bulkhead fitting, {q(ring)} from a skin of {q(skin, 'c')}.",
+        )  # fmt: skip
 
 
 def _warmed(derived: Derived, this: Rule, stretch: Stretch, part: Part) -> Finding:
@@ -135,13 +179,15 @@ def air_neighbours(derived: Derived, this: Rule) -> Iterator[Finding]:
     shape = derived.run_shape("intake")
     if shape is None:
         return
-    parts = outside_parts(derived)
+    through = passed(derived, "intake")
+    parts = [part for part in outside_parts(derived) if part[0].id not in through]
     least = least_separations_mm(shape, [part[2] for part in parts])
     looks = (
         Candidate(gap - part[1].intake_mm, partial(_air_neighbour, derived, this, shape, part))
         for gap, part in zip(least, parts, strict=True)
     )
     yield from nearest_first(looks, derived.tolerance("mm"), 1)
+    yield from _passages(derived, this, "intake", through)
 
 
 def _air_neighbour(derived: Derived, this: Rule, shape: Shape, part: Part) -> Finding:

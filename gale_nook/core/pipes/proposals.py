@@ -13,6 +13,7 @@ from gale_nook.core.edits.commands import TakeRun
 from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.findings.registry import sheet_band
 from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.pipes.clamps import proposed_clamps
 from gale_nook.core.pipes.finder import Found, Wanted, find_way, wanted_of
 from gale_nook.core.pipes.fitting_remedies import places_on_straights
 from gale_nook.core.pipes.joints import proposed_joints
@@ -105,7 +106,7 @@ def fitted_out(derived: Derived, route: Route) -> Plan:
     places = places_on_straights(there, "exhaust", SILENCER_MM)
     if derived.plan.pipes.silencer == "expected" and places:
         fittings = (Fitting(id="silencer", kind="silencer", at_mm=places[0], length_mm=SILENCER_MM),)
-    for more in (proposed_joints, _supports):
+    for more in (proposed_joints, _clamps, _supports):
         plan = apply(
             plan, TakeRun(tube="exhaust", route=route.model_copy(update={"fittings": fittings})), derived.catalogue
         )
@@ -113,6 +114,10 @@ def fitted_out(derived: Derived, route: Route) -> Plan:
     return apply(
         plan, TakeRun(tube="exhaust", route=route.model_copy(update={"fittings": fittings})), derived.catalogue
     )
+
+
+def _clamps(derived: Derived) -> tuple[Fitting, ...]:
+    return proposed_clamps(derived, "exhaust")
 
 
 def _supports(derived: Derived) -> tuple[Fitting, ...]:

@@ -14,8 +14,10 @@ from gale_nook.core.pipes import (  # noqa: F401 - they register themselves
     mouth_remedies,
     mouth_rules,
     near_rules,
+    panel_rules,
     remedies,
     run_rules,
+    spray_rules,
 )
 
 

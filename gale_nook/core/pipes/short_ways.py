@@ -18,6 +18,7 @@ from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.findings.registry import least_of, sheet_band
 from gale_nook.core.geometry.frames import Vec3, add, angle_deg, norm, scale, sub
 from gale_nook.core.geometry.route import route_geometry
+from gale_nook.core.pipes.clamps import proposed_clamps
 from gale_nook.core.pipes.finder import wanted_of
 from gale_nook.core.pipes.mouth_rules import FORWARD
 from gale_nook.core.pipes.proposals import fitted_out
@@ -166,6 +167,8 @@ def _fitted(derived: Derived, tube: Tube, run: Run) -> Plan | None:
         if geometry.straights[-1].room_mm < FILTER_MM + ROOM_FOR_FILTER_MM:
             return None
         fittings = (Fitting(id="filter", kind="filter", at_mm=float(math.floor(at)), length_mm=FILTER_MM),)
+    bare = _taken(derived, Route(nodes=nodes, fittings=fittings))
+    fittings = (*fittings, *proposed_clamps(Derived(bare, derived.catalogue, derived), "intake"))
     plan = _taken(derived, Route(nodes=nodes, fittings=fittings))
     spacing = sheet_band(derived, "support_spacing_mm")
     if spacing is None or spacing.maximum is None:

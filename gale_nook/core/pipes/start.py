@@ -8,6 +8,8 @@ from gale_nook.core.derived import Derived
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.registry import least_of
 from gale_nook.core.geometry.frames import add, scale, turn_xy
+from gale_nook.core.geometry.route import route_geometry
+from gale_nook.core.pipes.clamps import clamps_for
 from gale_nook.core.plan.pipes import Fitting, Route, RouteNode, Tube
 
 DROP_MM = 70.0
@@ -32,7 +34,13 @@ def starting_run(derived: Derived, tube: Tube) -> Route:
     if derived.plan.spot is None or derived.sheet is None or derived.mount is None:
         problem = "The burner's pipes start at the heater's ports: choose a heater and a spot first."
         raise BadInput(f"pipes.{tube}", None, problem)
-    return _exhaust(derived) if tube == "exhaust" else _intake(derived)
+    return _with_clamps(derived, tube, _exhaust(derived) if tube == "exhaust" else _intake(derived))
+
+
+def _with_clamps(derived: Derived, tube: Tube, route: Route) -> Route:
+    nodes = [((n.x_mm, n.y_mm, n.z_mm), n.radius_mm) for n in route.nodes]
+    run = route_geometry(derived.port_point(derived.port(tube)), derived.leaving(tube), nodes)
+    return route.model_copy(update={"fittings": (*route.fittings, *clamps_for(route, run.length_mm))})
 
 
 def _exhaust(derived: Derived) -> Route:

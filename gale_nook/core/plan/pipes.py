@@ -9,7 +9,7 @@ from pydantic import AfterValidator, Field
 from gale_nook.core.plan.base import CoordinateMm, Frozen, ItemId, SizeMm, unique_ids
 
 Tube = Literal["exhaust", "intake"]
-FittingKind = Literal["silencer", "filter", "joint", "support", "lagging", "shield", "cap"]
+FittingKind = Literal["silencer", "filter", "joint", "support", "lagging", "shield", "cap", "clamp", "bulkhead"]
 EdgeName = Literal["left", "right", "rear"]
 
 
@@ -33,7 +33,7 @@ class Fitting(Frozen):
 
     Attributes:
         at_mm: where it begins, along the centre line from the port.
-        length_mm: of a silencer or filter, and of a lagged or shielded stretch; 0 for what has no length.
+        length_mm: of a silencer, filter or bulkhead fitting, and of a lagged or shielded stretch; 0 for what has no length.
         layers: of lagging.
         drain_down: a silencer hangs with its drain lowest.
         feature: the factory hole or thread that a support hangs on; None for a rivet nut.

@@ -122,6 +122,8 @@ FITTING_WORDS = {
     "lagging": ("lagged stretch", "lagging"),
     "shield": ("shield", "shields"),
     "cap": ("cap", "caps"),
+    "clamp": ("clamp", "clamps"),
+    "bulkhead": ("bulkhead fitting", "bulkhead fittings"),
 }
 
 

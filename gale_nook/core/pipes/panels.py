@@ -1,0 +1,61 @@
+"""Panels that a burner pipe passes through: where it does, and which bulkhead fitting carries it."""
+
+from __future__ import annotations
+
+import math
+
+from gale_nook.core.catalogue import SolidKind
+from gale_nook.core.derived import Derived
+from gale_nook.core.geometry.route import RouteGeometry
+from gale_nook.core.geometry.shapes import Shape, tube_shape
+from gale_nook.core.plan.pipes import Fitting, Tube
+from gale_nook.core.plan.vehicle import Solid
+
+STEP_MM = 2.0
+PROUD_MM = 5.0  # a fitting stands out of its panel by this much on both sides
+Panel = tuple[Solid, SolidKind, Shape]
+
+
+def panels(derived: Derived) -> list[Panel]:
+    """Return the surveyed parts that a pipe may pass through in a fitting."""
+    return [part for part in derived.solids if part[1].through]
+
+
+def ring_mm(derived: Derived, tube: Tube) -> float:
+    """Return what a bulkhead fitting keeps between the panel's edge and the pipe's skin."""
+    works = derived.catalogue.pipe_works
+    return works.sleeve_mm if tube == "exhaust" else works.grommet_mm
+
+
+def fitting_shape(derived: Derived, tube: Tube, fitting: Fitting) -> Shape | None:
+    """Return the piece of pipe that lies in a bulkhead fitting."""
+    run = derived.run(tube)
+    if run is None:
+        return None
+    end = min(fitting.end_mm, run.passed_mm[-1])
+    return tube_shape(run.stretch(min(fitting.at_mm, end), end), derived.port(tube).diameter_mm)
+
+
+def passed(derived: Derived, tube: Tube) -> dict[str, Fitting]:
+    """Return the bulkhead fitting by the id of the panel that it carries the pipe through."""
+    route = derived.plan.pipes.route(tube)
+    found: dict[str, Fitting] = {}
+    for fitting in route.of_kind("bulkhead") if route is not None else ():
+        piece = fitting_shape(derived, tube, fitting)
+        for solid, _, shape in panels(derived) if piece is not None else ():
+            if piece is not None and derived.separation(piece, shape).distance_mm < 0:
+                found.setdefault(solid.id, fitting)
+    return found
+
+
+def crossing(run: RouteGeometry, shape: Shape) -> tuple[float, float] | None:
+    """Return where a pipe's centre line is first inside a shape and where it leaves it, in mm from the port."""
+    inside: list[float] = []
+    for step in range(math.ceil(run.length_mm / STEP_MM) + 1):
+        at = min(step * STEP_MM, run.length_mm)
+        point = run.point_at(at)
+        if any(math.dist(piece.nearest(point), point) == 0 for piece in shape.pieces):
+            inside.append(at)
+        elif inside:
+            break
+    return (inside[0], inside[-1]) if inside else None
