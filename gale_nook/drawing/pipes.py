@@ -85,7 +85,7 @@ def run_nodes(pipe: Drawn) -> Iterator[Node]:
             )
     if pipe.editable:
         yield from _straights(pipe)
-    for fitting in pipe.route.fittings:
+    for fitting in sorted(pipe.route.fittings, key=lambda f: f.kind != "clamp"):  # clamps lie under what they hold
         yield from _fitting(pipe, fitting)
     if pipe.editable:
         labels = Labels()
@@ -131,7 +131,9 @@ def _fitting(pipe: Drawn, fitting: Fitting) -> Iterator[Node]:
         "aria-label": f"{name} of the {TUBE_WORDS[pipe.tube]}: arrow keys move it along",
         "data-along": f"pipes.{pipe.tube}.fittings.{fitting.id}.at_mm", "data-on": _line_id(pipe),
     }  # fmt: skip
-    yield Group([*marks, Circle(at, 4.5, "fitting-grip")], grip, title=name)
+    if fitting.kind != "clamp":  # taken hold of by its screw, so that it does not cover the pipe
+        marks.append(Circle(at, 4.5, "fitting-grip"))
+    yield Group(marks, grip, title=name)
 
 
 def _no_marks(_pipe: Drawn, _fitting: Fitting, _at: Point) -> list[Node]:
@@ -245,7 +247,7 @@ def _warmth(pipe: Drawn, labels: Labels) -> Iterator[Node]:
 
 
 def _straights(pipe: Drawn) -> Iterator[Node]:
-    """Each straight as something to pull a new bend out of; by keyboard, "insert before" in the panel does it."""
+    """Each straight as something to pull a new bend out of; by keyboard, "insert" in the panel does it."""
     fresh, nodes = fresh_id(pipe.route.nodes, "n"), pipe.route.nodes
     for index, straight in enumerate(pipe.run.straights):
         ends = [pipe.project(straight.start), pipe.project(straight.end)]

@@ -203,3 +203,37 @@ def test_a_pipe_deviation_is_accepted_with_a_reason(tab: Page, jobs: Jobs) -> No
     saved(tab, 2)
     expect(card).to_contain_text("Accepted by Ina: measured at the first firing")
     assert jobs.head(job).plan.acceptances[0].rule.startswith("pipes.")
+
+
+def test_a_straight_is_split_clamped_and_its_clamps_go_along(tab: Page, jobs: Jobs) -> None:
+    """A joint in the middle of a straight; the clamps that it lacks by remedy; dragged, they stay with it."""
+    job = jobs.new("heron")
+    tab.goto(f"/jobs/{job}/pipes?zoom=2")
+    before = _exhaust(jobs, job)
+    tab.get_by_label("Split the straight before bend 2 with a joint").click()
+    saved(tab, 2)
+    joint = next(f for f in _exhaust(jobs, job).of_kind("joint") if f not in before.fittings)
+    card = tab.locator("#pipes-clamps-exhaust")
+    expect(card).to_contain_text("No clamp holds")
+    card.get_by_role("button", name="Find a remedy").click()
+    card.get_by_role("button", name="Apply").click()
+    saved(tab, 3)
+    tab.locator(f"#grip-plan-fitting-exhaust-{joint.id}").focus()
+    tab.keyboard.press("Shift+ArrowRight")
+    saved(tab, 4)
+    after = _exhaust(jobs, job)
+    moved = next(f for f in after.fittings if f.id == joint.id)
+    assert moved.at_mm == joint.at_mm + 50
+    assert sum(1 for clamp in after.of_kind("clamp") if abs(clamp.at_mm - moved.at_mm) == 12) == 2
+
+
+def test_a_run_typed_from_its_mouth_is_turned_round(tab: Page, jobs: Jobs) -> None:
+    job = jobs.new("heron")
+    tab.goto(f"/jobs/{job}/pipes")
+    before = [node.id for node in _exhaust(jobs, job).nodes]
+    tab.get_by_label("Turn the order of its bends round").click()
+    saved(tab, 2)
+    assert [node.id for node in _exhaust(jobs, job).nodes] == before[::-1]
+    tab.locator("#undo").click()
+    saved(tab, 1)
+    assert [node.id for node in _exhaust(jobs, job).nodes] == before

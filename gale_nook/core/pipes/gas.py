@@ -219,7 +219,7 @@ def inside_w_m2k(gas_c: float, gas_kg_s: float, inner_m: float) -> float:
     """
     reynolds = 4 * gas_kg_s / (math.pi * inner_m * viscosity_pa_s(gas_c))
     turbulent = 0.0214 * (reynolds**0.8 - 100) * PRANDTL**0.4
-    return max(turbulent, LAMINAR_NUSSELT) * conductivity_w_mk(gas_c) / inner_m
+    return float(max(turbulent, LAMINAR_NUSSELT)) * conductivity_w_mk(gas_c) / inner_m
 
 
 def outside_w_m(skin: float, outer_m: float, emissivity: float, ambient_c: float) -> float:
