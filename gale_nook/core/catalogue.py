@@ -154,6 +154,7 @@ class PumpKind(Sourced):
         prime_hz: strokes a second while priming.
         filter_pa: what a clean filter takes at least output's flow.
         length_mm, diameter_mm: of its body.
+        tick_db: sound power of its ticking on rubber, dB(A); hard_db: more where it is fixed to the body.
     """
 
     stroke_share: Annotated[float, Field(gt=0, le=1)]
@@ -161,14 +162,28 @@ class PumpKind(Sourced):
     filter_pa: Annotated[float, Field(ge=0, le=20_000)]
     length_mm: Annotated[float, Field(gt=10, le=500)]
     diameter_mm: Annotated[float, Field(gt=5, le=200)]
+    tick_db: Annotated[float, Field(ge=10, le=110)]
+    hard_db: Annotated[float, Field(ge=0, le=40)]
+
+
+class FillWith(Sourced):
+    """What a tank is filled with: how long and thick it is at the filler, and how steep it has to come."""
+
+    length_mm: Annotated[float, Field(ge=50, le=1000)]
+    diameter_mm: Annotated[float, Field(ge=10, le=400)]
+    least_deg: Annotated[float, Field(ge=0, le=90)]
 
 
 class FuelWorks(Frozen):
-    """Diesels, lines and the pump."""
+    """Diesels, lines, the pump, and what tanks are filled with."""
 
     grades: tuple[FuelGrade, ...]
     lines: tuple[FuelLineKind, ...]
     pump: PumpKind
+    fills: tuple[FillWith, ...]
+
+    def fill(self, fill_id: str) -> FillWith:
+        return next(fill for fill in self.fills if fill.id == fill_id)
 
     def grade(self, grade_id: str) -> FuelGrade:
         return next(grade for grade in self.grades if grade.id == grade_id)
@@ -261,7 +276,7 @@ class LimitBand(Frozen):
 
     id: CatalogueId
     label: Name
-    unit: Literal["mm", "deg", "W", "Pa", "K", "count"]
+    unit: Literal["mm", "deg", "W", "Pa", "K", "count", "dB"]
     lowest: float
     highest: float
 

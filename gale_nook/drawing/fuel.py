@@ -9,9 +9,11 @@ from dataclasses import dataclass
 
 from gale_nook.core.derived import Derived
 from gale_nook.core.findings.registry import sheet_band
-from gale_nook.core.fuel.line import FuelRun, Supply, supply
+from gale_nook.core.fuel.filler import neck_of
+from gale_nook.core.fuel.line import FuelRun, supply
+from gale_nook.core.fuel.tank import Vessel, outline_of, span_at
 from gale_nook.core.fuel.tank_rules import own_tank
-from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.geometry.frames import Vec3, add, scale
 from gale_nook.core.plan.fuel import LinePart, OwnTank
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
@@ -21,6 +23,8 @@ from gale_nook.drawing.pipes import along_line
 from gale_nook.drawing.scene import Circle, Group, Line, Node, Point, Project, Text
 
 PUMP_PX, BAND_PX, BAND_STEPS, HANDLE = 15.0, 26.0, 12, 6.0
+LEVEL_STEP, TURN_STEP_DEG, TURN_PX = 5, 5, 24.0
+FILLER_MM = 140.0
 
 
 @dataclass(frozen=True)
@@ -44,7 +48,9 @@ def fuel_nodes(seen: Seen, m: Mapping) -> Iterator[Node]:
     derived, project = seen.derived, seen.project
     tank, run, source = own_tank(derived), derived.fuel_run, supply(derived)
     if tank is not None:
-        yield from _tank(seen, tank, source)
+        yield from _tank(seen, tank)
+    if source is not None and source.vessel is not None and seen.board == "side":
+        yield from _level(seen, source.vessel)
     if source is not None:
         yield Circle(project(source.start), 3.2, "fuel-start", title="the line takes off here")
     if run is None:
@@ -61,6 +67,9 @@ def fuel_nodes(seen: Seen, m: Mapping) -> Iterator[Node]:
 
 
 def _corners(tank: OwnTank, board: str) -> list[Vec3]:
+    """Its outline: the cross-section where the drawing looks along the extrusion, else the box that it takes up."""
+    if board == "side" and tank.lying == "across":
+        return [(float(x), tank.y_mm, float(z)) for x, z in outline_of(tank)]
     low: Vec3 = (tank.x_mm, tank.y_mm, tank.z_mm)
     high = (low[0] + tank.size_mm[0], low[1] + tank.size_mm[1], low[2] + tank.size_mm[2])
     if board == "plan":
@@ -68,13 +77,44 @@ def _corners(tank: OwnTank, board: str) -> list[Vec3]:
     return [low, (high[0], low[1], low[2]), (high[0], low[1], high[2]), (low[0], low[1], high[2])]
 
 
-def _tank(seen: Seen, tank: OwnTank, source: Supply | None) -> Iterator[Node]:
+def _level(seen: Seen, vessel: Vessel) -> Iterator[Node]:
+    """The fuel's surface in the elevation, pulled up and down by its end."""
+    percent = seen.derived.plan.fuel.level_percent
+    ends = _surface(vessel, vessel.level_mm(vessel.full_l * percent / 100))
+    line = [seen.project(end) for end in ends]
+    yield Line(line, "fuel-level", title="the fuel stands here")
+    if not seen.editable:
+        return
+    right = max(line, key=lambda point: point[0])
+    along = []
+    for share in range(0, 101, LEVEL_STEP):
+        _, v = seen.project(_surface(vessel, vessel.level_mm(vessel.full_l * share / 100))[1])
+        along.append([round(right[0], 1), round(v, 1), share])
+    yield Group([], {"id": "line-side-level", "data-line": json.dumps(along, separators=(",", ":"))})
+    grip = {
+        "class": "part grip grip-level", "tabindex": "0", "role": "button", "id": "grip-side-level", "data-up": "1", "data-high": "100",
+        "aria-label": "level of the fuel: arrow keys move it", "data-along": "fuel.level_percent", "data-on": "line-side-level",
+    }  # fmt: skip
+    yield Group([Circle(right, HANDLE, "fuel-level-grip")], grip, title="pull the level")
+
+
+def _surface(vessel: Vessel, level_mm: float) -> tuple[Vec3, Vec3]:
+    """The ends of a level surface as the elevation sees it."""
+    across = vessel.middle[1]
+    if vessel.lying == "along":
+        return (vessel.start_mm, across, level_mm), (vessel.end_mm, across, level_mm)
+    inside = min(max(level_mm, vessel.bottom_mm), vessel.top_mm)
+    low, high = span_at(vessel.section, inside) or (vessel.middle[0], vessel.middle[0])
+    return (low, across, level_mm), (high, across, level_mm)
+
+
+def _tank(seen: Seen, tank: OwnTank) -> Iterator[Node]:
     project, board = seen.project, seen.board
     marks: list[Node] = [Line([project(corner) for corner in _corners(tank, board)], "fuel-tank", closed=True)]
-    if board == "side" and source is not None and source.vessel is not None:
-        level = source.vessel.level_mm(source.vessel.full_l * seen.derived.plan.fuel.level_percent / 100)
-        ends = [(tank.x_mm, tank.y_mm, level), (tank.x_mm + tank.size_mm[0], tank.y_mm, level)]
-        marks.append(Line([project(end) for end in ends], "fuel-level", title="the fuel stands here"))
+    neck, way = neck_of(tank)
+    marks.append(
+        Line([project(neck), project(add(neck, scale(way, FILLER_MM)))], "fuel-filler-neck", title="filled here")
+    )
     grip = {"class": "part"}
     if seen.editable:
         grip = {
@@ -106,12 +146,28 @@ def _part(seen: Seen, run: FuelRun, part: LinePart) -> Iterator[Node]:
             "aria-label": "pump: arrow keys move it along, R and Shift R turn it",
         }
     yield Group([*marks, Circle(at, 4.0, "fitting-grip")], grip, title=part.kind)
+    if part.kind == "pump" and seen.board == "side":
+        yield from _turn(run, at)
 
 
-def _turned(at: Point, tilt_deg: float) -> Point:
-    """A point of the band's rim."""
+def _turn(run: FuelRun, at: Point) -> Iterator[Node]:
+    """The pump's outlet end, by which it is turned."""
+    turns = range(-90, 91, TURN_STEP_DEG)
+    rim = [[*(round(value, 1) for value in _turned(at, turn, TURN_PX)), turn] for turn in turns]
+    yield Group([], {"id": "line-side-turn", "data-line": json.dumps(rim, separators=(",", ":"))})
+    grip = {
+        "class": "part grip grip-turn", "tabindex": "0", "role": "button", "id": "grip-side-turn", "data-up": "1", "data-low": "-90",
+        "data-high": "90", "data-along": "fuel.line.pump.tilt_deg", "data-on": "line-side-turn",
+        "aria-label": "outlet end of the pump: arrow keys turn it",
+    }  # fmt: skip
+    end = _turned(at, run.line.pump.tilt_deg, TURN_PX)
+    yield Group([Circle(end, 4.5, "fuel-turn-grip")], grip, title="turn the pump")
+
+
+def _turned(at: Point, tilt_deg: float, radius_px: float = BAND_PX) -> Point:
+    """A point of a rim round the pump, of the band's where nothing else is said."""
     tilt = math.radians(tilt_deg)
-    return (at[0] + math.cos(tilt) * BAND_PX, at[1] - math.sin(tilt) * BAND_PX)
+    return (at[0] + math.cos(tilt) * radius_px, at[1] - math.sin(tilt) * radius_px)
 
 
 def _pump(seen: Seen, run: FuelRun, at: Point) -> Iterator[Node]:

@@ -382,6 +382,28 @@ class Desk:
         return min(found, key=lambda pair: pair[1], default=(None, 0.0))[0]
 
     @property
+    def profile_begun(self) -> dict[str, Any]:
+        """The command that gives the tank a profile as large as it is, one edge cut off."""
+        tank = self.plan.fuel.tank
+        if tank is None:
+            return {}
+        length, width, high = tank.size_mm
+        wide = width if tank.lying == "along" else length
+        corners = [(0, 0), (wide, 0), (wide, round(0.6 * high)), (round(0.7 * wide), high), (0, high)]
+        return {"op": "tank-profile", "corners": corners}
+
+    def profile_with(self, index: int) -> dict[str, Any]:
+        """The command that puts a corner halfway between one of the profile's and the next."""
+        corners = list(self.plan.fuel.tank.profile) if self.plan.fuel.tank is not None else []
+        here, after = corners[index], corners[(index + 1) % len(corners)]
+        corners.insert(index + 1, (round((here[0] + after[0]) / 2), round((here[1] + after[1]) / 2)))
+        return {"op": "tank-profile", "corners": corners}
+
+    def profile_without(self, index: int) -> dict[str, Any]:
+        corners = self.plan.fuel.tank.profile if self.plan.fuel.tank is not None else ()
+        return {"op": "tank-profile", "corners": [*corners[:index], *corners[index + 1 :]]}
+
+    @property
     def fuel_tanks(self) -> list[tuple[str, str]]:
         """The surveyed tanks that the vehicle's own fuel can be in."""
         return [(solid.id, solid.name) for solid, kind, _ in self.derived.solids if kind.id == "fuel-tank"]

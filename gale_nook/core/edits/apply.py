@@ -32,6 +32,7 @@ from gale_nook.core.edits.commands import (
     SetOwnLimit,
     SetPoints,
     SetPopTop,
+    SetProfile,
     SetSource,
     SetValues,
     ShiftBelow,
@@ -300,6 +301,13 @@ def _(command: SetSource, data: Data, before: Derived) -> None:
     data["fuel"]["source"] = command.source
     if command.source in OWN_TANKS and data["fuel"]["tank"] is None:
         data["fuel"]["tank"] = starting_tank(before, command.source).model_dump(mode="json")
+
+
+@_change.register
+def _(command: SetProfile, data: Data, _before: Derived) -> None:
+    if data["fuel"]["tank"] is None:
+        raise BadInput("fuel.tank", None, "There is no tank of its own whose profile could be set.")
+    data["fuel"]["tank"] |= {"shape": "profile", "profile": [list(corner) for corner in command.corners]}
 
 
 @_change.register

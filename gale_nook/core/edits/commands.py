@@ -212,6 +212,13 @@ class SetSource(Frozen):
     source: FuelSource
 
 
+class SetProfile(Frozen):
+    """Give the tank of one's own a cross-section of these corners (across the extrusion, up; mm from its low corner)."""
+
+    op: Literal["tank-profile"] = "tank-profile"
+    corners: Annotated[tuple[Point2, ...], Field(min_length=3, max_length=40)]
+
+
 class PutLine(Frozen):
     """Put in a fuel line in the place of what there was, or take it out."""
 
@@ -277,6 +284,7 @@ Command = Annotated[
     | PutFittings
     | SetEdges
     | SetSource
+    | SetProfile
     | PutLine
     | StartLine
     | SetOwnLimit
@@ -402,6 +410,11 @@ def _(_command: SetEdges) -> set[str]:
 @touches.register
 def _(_command: SetSource) -> set[str]:
     return {"fuel.source", "fuel.tank"}
+
+
+@touches.register
+def _(_command: SetProfile) -> set[str]:
+    return {"fuel.tank.shape", "fuel.tank.profile"}
 
 
 @touches.register

@@ -26,6 +26,7 @@ from gale_nook.core.edits.commands import (
     SetOwnLimit,
     SetPoints,
     SetPopTop,
+    SetProfile,
     SetSource,
     SetValues,
     ShiftBelow,
@@ -157,6 +158,11 @@ def _(command: PutFittings, _plan: Plan, _catalogue: Catalogue) -> str:
 @summary_of.register
 def _(_command: SetEdges, _plan: Plan, _catalogue: Catalogue) -> str:
     return "sides at which the exhaust may end"
+
+
+@summary_of.register
+def _(command: SetProfile, _plan: Plan, _catalogue: Catalogue) -> str:
+    return f"tank's profile of {len(command.corners)} corners"
 
 
 @summary_of.register

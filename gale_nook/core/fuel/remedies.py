@@ -26,6 +26,7 @@ def turn_pump(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
         yield Remedy("Turn the pump round, its arrow to the heater.", set_value("fuel.line.pump.forwards", True))
 
 
+@remedy_for("fuel.noise")
 @remedy_for("fuel.rubber")
 def hang_in_rubber(_derived: Derived, _finding: Finding) -> Iterator[Remedy]:
     """Rubber between pump and body."""
@@ -87,6 +88,7 @@ def _move_pump(run: FuelRun, to_mm: float) -> Command | None:
 @remedy_for("fuel.level_pump")
 @remedy_for("fuel.heater_pump")
 @remedy_for("fuel.suction_pressure")
+@remedy_for("fuel.noise")
 @remedy_for("fuel.pump_bed")
 @remedy_for("fuel.delivery_pressure")
 def move_pump(derived: Derived, finding: Finding) -> Iterator[Remedy]:
@@ -209,14 +211,10 @@ for _rule, _leaf, _words in (
 @remedy_for("fuel.tank_exhaust")
 @remedy_for("fuel.filler")
 def move_tank(derived: Derived, finding: Finding) -> Iterator[Remedy]:
-    """Move the tank by what is missing; or fill it from another side."""
+    """Move the tank by what is missing."""
     tank = derived.plan.fuel.tank
     if tank is None or finding.margin is None:
         return
-    if finding.rule == "fuel.filler":
-        for side in ("left", "right", "rear", "front", "top"):
-            if side != tank.filler:
-                yield Remedy(f"Fill it from the {side}.", set_value("fuel.tank.filler", side))
     by = float(math.ceil(-finding.margin) + 1)
     steps = (
         ("x", by, "rearward"),

@@ -12,8 +12,9 @@ from gale_nook.core.derived import Derived
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import Candidate, nearest_first, worst_and_nearest
 from gale_nook.core.findings.registry import Rule, rule, sheet_band
-from gale_nook.core.fuel import remedies, tank_rules  # noqa: F401 - they register themselves
+from gale_nook.core.fuel import filler, remedies, tank_rules  # noqa: F401 - they register themselves
 from gale_nook.core.fuel.line import FuelRun, supply
+from gale_nook.core.fuel.noise import at_bed_db
 from gale_nook.core.fuel.sources import against
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import Shape, least_separations_mm
@@ -111,22 +112,40 @@ def pump_tilt(derived: Derived, this: Rule) -> Iterator[Finding]:
     yield this.finding(derived, measured=tilt, band=band, sentence=sentence, marks=(Mark(run.pump_at, run.pump_at),))
 
 
+def _beds(derived: Derived, at: Vec3) -> Iterator[tuple[Solid, Vec3]]:
+    """Every bed, with its point that is nearest to a place."""
+    for solid, kind, shape in derived.solids_where("inside"):
+        if kind.id in BEDS:
+            yield solid, min((piece.nearest(at) for piece in shape.pieces), key=lambda point: math.dist(point, at))
+
+
 @rule("fuel.pump_bed", "Pump to the bed", "mm")
 def pump_to_bed(derived: Derived, this: Rule) -> Iterator[Finding]:
-    """The ticking is heard where one sleeps."""
+    """The pump hangs away from where one sleeps."""
     run, band = derived.fuel_run, sheet_band(derived, "pump_bed_mm")
     if run is None or run.pump_at is None or band is None:
         return
-    for solid, kind, shape in derived.solids_where("inside"):
-        if kind.id in BEDS:
-            near = min(
-                (piece.nearest(run.pump_at) for piece in shape.pieces), key=lambda p: math.dist(p, run.pump_at or p)
-            )
-            gap = math.dist(near, run.pump_at)
-            yield this.finding(
-                derived, subject=solid.id, subject_name=solid.name, measured=gap, band=band, marks=(Mark(run.pump_at, near),),
-                sentence=f"{q(gap)} from the pump to {solid.name}.",
-            )  # fmt: skip
+    for solid, near in _beds(derived, run.pump_at):
+        gap = math.dist(near, run.pump_at)
+        yield this.finding(
+            derived, subject=solid.id, subject_name=solid.name, measured=gap, band=band, marks=(Mark(run.pump_at, near),),
+            sentence=f"{q(gap)} from the pump to {solid.name}.",
+        )  # fmt: skip
+
+
+@rule("fuel.noise", "Pump's ticking at the bed", "dB")
+def ticking(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """What is heard of it where one sleeps: through the floor, and through the body where it is fixed hard."""
+    run, band = derived.fuel_run, sheet_band(derived, "pump_noise_db")
+    if run is None or run.pump_at is None or band is None:
+        return
+    rubber = run.line.pump.rubber
+    for solid, near in _beds(derived, run.pump_at):
+        heard = at_bed_db(derived, derived.catalogue.fuel_works.pump, run.pump_at, near, rubber)
+        yield this.finding(
+            derived, subject=solid.id, subject_name=solid.name, measured=heard, band=band, marks=(Mark(run.pump_at, near),),
+            sentence=f"About {heard:.0f} dB(A) of ticking at {solid.name}, the pump {'on rubber' if rubber else 'fixed hard'}.",
+        )  # fmt: skip
 
 
 # --- lengths, heights, pressures ---

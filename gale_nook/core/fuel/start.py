@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
+from dataclasses import dataclass
 from itertools import pairwise
 
 from gale_nook.core.derived import Derived
@@ -28,7 +29,8 @@ TILT_DEG = 45.0
 UNDER_MM = (0.0, 115.0, 135.0, 160.0, 210.0, 260.0, 330.0)  # the floor, at which a line passes under rails and members
 RISE_MM = 10.0
 TANK_STEP_MM = 100.0
-TANK_GAP_MM = 15.0
+NOT_OF_THE_LINE = ("fuel.tank", "fuel.filler", "fuel.reserve", "fuel.source", "fuel.wax")
+TANK_GAP_MM, EDGE_MM = 15.0, 40.0
 
 
 def starting_tank(derived: Derived, source: FuelSource) -> OwnTank:
@@ -41,7 +43,7 @@ def starting_tank(derived: Derived, source: FuelSource) -> OwnTank:
     first: OwnTank | None = None
     x = shell.rear_x_mm - size[0] - 150
     while x > shell.bulkhead_x_mm:
-        for y in (half - size[1] - 60, -half + 60, 0.0 - size[1] / 2):
+        for y in (half - size[1] - EDGE_MM, -half + EDGE_MM, 0.0 - size[1] / 2):
             tank = OwnTank(
                 x_mm=round(x), y_mm=round(y), z_mm=round(z), length_mm=size[0], width_mm=size[1], height_mm=size[2],
                 outlet_y_mm=size[1] / 2, filler="left" if y < 0 else "right",
@@ -61,25 +63,54 @@ def starting_line(derived: Derived) -> FuelLine:
     Raises:
         BadInput: source, tank, heater or spot are missing.
     """
+    best: Tried | None = None
+    for tried in tried_lines(derived):
+        if tried.cost[0] == 0:
+            return tried.line
+        if best is None or tried.cost < best.cost:
+            best = tried
+    if best is None:
+        raise BadInput("fuel.line", None, "No line can be drawn from there to the heater.")
+    return best_pump_place(derived, best)
+
+
+@dataclass(frozen=True, slots=True)
+class Tried:
+    """A line that was tried.
+
+    Attributes:
+        lane_mm: right of the centre line, along which it runs.
+        under_mm: the floor, at which it does; 0 where it rises steadily.
+        cost: how many of its checks are over, and its length.
+    """
+
+    lane_mm: float
+    under_mm: float
+    line: FuelLine
+    cost: tuple[int, float]
+
+
+def tried_lines(derived: Derived) -> Iterator[Tried]:
+    """Yield lines, the shortest first: straight to a lane along the vehicle, along it, and across to the heater.
+
+    Raises:
+        BadInput: source, tank, heater or spot are missing.
+    """
     if derived.plan.spot is None or derived.sheet is None or derived.mount is None:
         raise BadInput("fuel.line", None, "The line ends at the heater: choose a heater and a spot first.")
     if supply(derived) is None:
         raise BadInput("fuel.line", None, "The line begins at the tank: say first where the fuel comes from.")
-    best: tuple[tuple[int, float], FuelLine] | None = None
-    for line in candidate_lines(derived):
-        cost = _cost(derived, line)
-        if best is None or cost < best[0]:
-            best = (cost, line)
-        if cost[0] == 0:
-            return line
-    if best is None:
-        raise BadInput("fuel.line", None, "No line can be drawn from there to the heater.")
-    others = [(_cost(derived, line), line) for line in with_other_pump_places(derived, best[1])]
-    return min([best, *others], key=lambda pair: pair[0])[1]
+    for lane, under, line in _candidates(derived):
+        yield Tried(lane, under, line, _cost(derived, line))
 
 
-def candidate_lines(derived: Derived) -> Iterator[FuelLine]:
-    """Yield lines to try, the shortest first: straight to a lane along the vehicle, along it, and across to the heater."""
+def best_pump_place(derived: Derived, tried: Tried) -> FuelLine:
+    """Return a line with its pump where it breaks the fewest limits."""
+    others = [(_cost(derived, line), line) for line in with_other_pump_places(derived, tried.line)]
+    return min([(tried.cost, tried.line), *others], key=lambda pair: pair[0])[1]
+
+
+def _candidates(derived: Derived) -> Iterator[tuple[float, float, FuelLine]]:
     source = supply(derived)
     if source is None:
         return
@@ -91,7 +122,7 @@ def candidate_lines(derived: Derived) -> Iterator[FuelLine]:
         for lane in dict.fromkeys(round(lane) for lane in lanes):
             points = _corners(start, lane, end, derived.underside_z_mm - under if under else None)
             length = sum(math.dist(a, b) for a, b in pairwise([start, *points, end]))
-            yield _fitted(derived, points, length, min(PUMP_PLACES_MM[0], length / 2))
+            yield float(lane), under, _fitted(derived, points, length, min(PUMP_PLACES_MM[0], length / 2))
 
 
 def with_other_pump_places(derived: Derived, line: FuelLine) -> Iterator[FuelLine]:
@@ -160,7 +191,7 @@ def _cost(derived: Derived, line: FuelLine) -> tuple[int, float]:
     fuel = derived.plan.fuel.model_copy(update={"line": line})
     there = Derived(derived.plan.model_copy(update={"fuel": fuel}), derived.catalogue, derived)
     over = sum(
-        1 for rule in rules() if rule.station == "fuel" and not rule.id.startswith(("fuel.tank", "fuel.filler", "fuel.reserve"))
+        1 for rule in rules() if rule.station == "fuel" and not rule.id.startswith(NOT_OF_THE_LINE)
         for finding in rule.check(there, rule) if finding.verdict is Verdict.OVER
     )  # fmt: skip
     ends = [derived.port_point(derived.port("fuel"))]

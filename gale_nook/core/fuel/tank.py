@@ -184,6 +184,28 @@ def vessel_of_solid(solid: Solid) -> Vessel | None:
     return None
 
 
+def outline_of(tank: OwnTank) -> Any:
+    """Return the outside of a tank's cross-section, (n, 2), across the extrusion and up, in the vehicle's frame."""
+    size_x, size_y, height = tank.size_mm
+    across, low = (size_y, tank.y_mm) if tank.lying == "along" else (size_x, tank.x_mm)
+    if tank.shape == "profile":
+        return np.array(tank.profile, dtype=float) + np.array((low, tank.z_mm))
+    if tank.shape == "cylinder":
+        return _rounded(low, tank.z_mm, across, height, across / 2)[:: CIRCLE_STEPS // 48]
+    return _rounded(low, tank.z_mm, across, height, tank.edge_mm)
+
+
+def span_at(section: Any, level_mm: float) -> tuple[float, float] | None:
+    """Return between which places across the extrusion a level surface reaches; None where it meets no wall."""
+    t, z = section[:, 0], section[:, 1]
+    t2, z2 = np.roll(t, -1), np.roll(z, -1)
+    meets = (np.minimum(z, z2) <= level_mm) & (np.maximum(z, z2) >= level_mm) & (z != z2)
+    if not meets.any():
+        return None
+    at = t[meets] + (level_mm - z[meets]) / (z2[meets] - z[meets]) * (t2[meets] - t[meets])
+    return float(at.min()), float(at.max())
+
+
 def _rounded(low: float, bottom: float, width: float, height: float, radius: float) -> Any:
     """A rectangle with rounded corners, counter-clockwise; a circle where the radius is half of both sides."""
     if radius <= 0:

@@ -13,11 +13,6 @@ from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import Shape, box_shape
 from gale_nook.core.plan.fuel import OWN_TANKS, OwnTank
 from gale_nook.core.quantities.said import q
-from gale_nook.core.spot.freeway import Obstacle, free_way
-
-DIRECTIONS: dict[str, tuple[int, int, int]] = {
-    "top": (0, 0, 1), "left": (0, -1, 0), "right": (0, 1, 0), "front": (-1, 0, 0), "rear": (1, 0, 0),
-}  # fmt: skip
 
 
 def own_tank(derived: Derived) -> OwnTank | None:
@@ -121,26 +116,6 @@ def tank_ground(derived: Derived, this: Rule) -> Iterator[Finding]:
     yield this.finding(
         derived, subject="tank", subject_name="the ground", measured=tank.z_mm - ground, band=band,
         sentence=f"The tank hangs {q(tank.z_mm - ground)} above the ground.", marks=(Mark((x, y, tank.z_mm), (x, y, ground)),),
-    )  # fmt: skip
-
-
-@rule("fuel.filler", "Room to fill the tank", "mm")
-def filler_room(derived: Derived, this: Rule) -> Iterator[Finding]:
-    """The nozzle or the can has to come to it, at its angle."""
-    tank, band = own_tank(derived), sheet_band(derived, "filler_room_mm")
-    if tank is None or band is None:
-        return
-    where = "inside" if derived.plan.fuel.source == "tank-inside" else "below"
-    around = [Obstacle(solid.id, solid.name, shape) for solid, _, shape in derived.solids_where(where)]
-    low: Vec3 = (tank.x_mm, tank.y_mm, tank.z_mm)
-    high = (low[0] + tank.size_mm[0], low[1] + tank.size_mm[1], low[2] + tank.size_mm[2])
-    way = free_way(low, high, DIRECTIONS[tank.filler], around)
-    room, met = way.distance_mm, way.obstacle.name if way.obstacle is not None else "nothing near"
-    if where == "below" and tank.filler == "top" and derived.underside_z_mm - high[2] < room:
-        room, met = derived.underside_z_mm - high[2], "the floor"
-    yield this.finding(
-        derived, subject="filler", subject_name=met, measured=room, band=band, marks=(Mark(way.start, way.end),),
-        sentence=f"{q(room)} free at the filler ({tank.filler}), to {met}.",
     )  # fmt: skip
 
 

@@ -11,6 +11,7 @@ from gale_nook.core.plan.pipes import RouteNode
 
 FuelSource = Literal["take-off", "stand-pipe", "tee-feed", "tee-return", "tank-outside", "tank-inside"]
 OWN_TANKS: tuple[FuelSource, ...] = ("tank-outside", "tank-inside")
+LEAST_SECTION_MM2 = 400.0
 LinePartKind = Literal["filter", "pump", "joint", "clip"]
 
 
@@ -29,7 +30,8 @@ class OwnTank(Frozen):
         outlet_x_mm, outlet_y_mm: of it, from the low corner.
         pick_up_mm: of the pick-up's tip, or a side outlet's middle, above the inside of the bottom.
         vent: there is one, led outside.
-        filler: side from which it is filled.
+        filler: side from which it is filled; filler_deg: above level, of a filler in its side.
+        filled_with: what comes to the filler.
         bracket, guard: it is strapped to a bracket; stones and sun are kept off.
     """
 
@@ -50,12 +52,17 @@ class OwnTank(Frozen):
     pick_up_mm: Annotated[float, Field(ge=0, le=2_000)] = 15.0
     vent: bool = True
     filler: Literal["top", "left", "right", "front", "rear"] = "top"
+    filler_deg: Annotated[float, Field(ge=0, le=90)] = 30.0
+    filled_with: Literal["nozzle", "can"] = "nozzle"
     bracket: bool = True
     guard: bool = True
 
     @property
     def size_mm(self) -> tuple[float, float, float]:
-        """Length, width and height; a lying cylinder is as wide as it is high."""
+        """Length, width and height; a lying cylinder is as wide as it is high, a profile as its corners reach."""
+        if self.shape == "profile" and self.profile:
+            across, height = (max(corner[axis] for corner in self.profile) for axis in (0, 1))
+            return (self.length_mm, across, height) if self.lying == "along" else (across, self.width_mm, height)
         if self.shape != "cylinder":
             return self.length_mm, self.width_mm, self.height_mm
         if self.lying == "along":
@@ -64,15 +71,36 @@ class OwnTank(Frozen):
 
     @model_validator(mode="after")
     def _believable(self) -> OwnTank:
+        if self.shape == "profile":
+            self._believable_profile()
         length, width, height = self.size_mm
         across = width if self.lying == "along" else length
         if self.shape == "box" and 2 * self.edge_mm > min(across, height) + 1e-9:
             raise ValueError("the rounded edges are larger than the box")
-        if self.shape == "profile" and len(self.profile) < 3:
-            raise ValueError("a profile has at least three corners")
         if 2 * self.wall_mm >= min(length, width, height):
             raise ValueError("the walls leave no room inside")
         return self
+
+    def _believable_profile(self) -> None:
+        if len(self.profile) < 3:
+            raise ValueError("a profile has at least three corners")
+        if any(value < 0 for corner in self.profile for value in corner):
+            raise ValueError("a profile's corners are measured from its low corner: none lies left of it or below")
+        edges = list(zip(self.profile, (*self.profile[1:], self.profile[0]), strict=True))
+        twice = sum(a[0] * b[1] - b[0] * a[1] for a, b in edges)
+        if abs(twice) / 2 < LEAST_SECTION_MM2:
+            raise ValueError("the profile's corners enclose next to nothing")
+        if any(_cross(*edges[i], *edges[j]) for i in range(len(edges)) for j in range(i + 1, len(edges))):
+            raise ValueError("the profile's outline crosses itself: give its corners in order, all the way round")
+
+
+def _cross(a: Point2, b: Point2, c: Point2, d: Point2) -> bool:
+    """Whether two edges cross between their ends."""
+
+    def side(p: Point2, q: Point2, r: Point2) -> float:
+        return (q[0] - p[0]) * (r[1] - p[1]) - (q[1] - p[1]) * (r[0] - p[0])
+
+    return side(a, b, c) * side(a, b, d) < 0 and side(c, d, a) * side(c, d, b) < 0
 
 
 class LinePart(Frozen):

@@ -71,6 +71,8 @@ FIELD_WORDS = {
     "reserve_l": "reserve",
     "price_per_l": "price of a litre",
     "tilt_deg": "tilt",
+    "filler_deg": "filler above level",
+    "filled_with": "filled with",
     "grade": "diesel",
     "stand_pipe_mm": "pick-up above the bottom",
     "firewall_x_mm": "engine bay ends",
@@ -134,6 +136,8 @@ def field_words(address: str) -> str:
     'rear doors'
     """
     parts = address.split(".")
+    if parts[-1].isdigit() and "profile" in parts:
+        return ("across", "up")[min(int(parts[-1]), 1)]
     if parts[-1].isdigit() and len(parts) > 2:
         return ("behind the datum", "right of centre", "above the load floor")[min(int(parts[-1]), 2)]
     return FIELD_WORDS.get(parts[-1], parts[-1].replace("_", " "))

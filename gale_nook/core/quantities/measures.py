@@ -66,7 +66,7 @@ def quantity_of(address: str) -> str:
         return "number"
     if leaf == "price_per_l":
         return "number"
-    if leaf.endswith("_mm") or ".points." in address or ".outline." in address:
+    if leaf.endswith("_mm") or any(f".{name}." in address for name in ("points", "outline", "profile")):
         return "mm"
     for suffix in ("per_h", "kj_k", "w_k", "cm2", "m_s", "percent", "deg", "c", "w", "h", "m", "l"):
         if leaf.endswith(f"_{suffix}"):

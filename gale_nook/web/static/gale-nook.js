@@ -189,9 +189,10 @@
   // --- what sits on a pipe: dragged along it ---
 
   let along = null;
+  const within = (grip, value) => Math.min(Math.max(value, Number(grip.dataset.low ?? 0)), Number(grip.dataset.high ?? Infinity));
   const setAlong = (address, mm) => ({ op: "set", changes: [{ address, value: mm }] });
   function takeAlong(event, grip) {
-    along = { address: grip.dataset.along, line: JSON.parse(document.getElementById(grip.dataset.on).dataset.line), to: null };
+    along = { address: grip.dataset.along, within: (mm) => within(grip, mm), line: JSON.parse(document.getElementById(grip.dataset.on).dataset.line), to: null };
     drawing().setPointerCapture(event.pointerId);
     grip.focus({ preventScroll: true });
     event.preventDefault();
@@ -212,7 +213,7 @@
   }
   document.addEventListener("pointermove", (event) => {
     if (!along) return;
-    const to = snapped(nearestAlong(along.line, paperPoint(event)), event.altKey ? 1 : SNAP_MM);
+    const to = along.within(snapped(nearestAlong(along.line, paperPoint(event)), event.altKey ? 1 : SNAP_MM));
     if (to === along.to) return;
     along.to = to;
     preview(setAlong(along.address, to));
@@ -457,8 +458,9 @@
       return true;
     }
     if (grip.dataset.along) {
-      const way = { ArrowLeft: -1, ArrowUp: -1, ArrowRight: 1, ArrowDown: 1 }[event.key];
-      if (way) send(setAlong(grip.dataset.along, Math.max(field(grip.dataset.along) + way * step, 0)));
+      const up = grip.dataset.up ? 1 : -1;
+      const way = { ArrowLeft: -1, ArrowUp: up, ArrowRight: 1, ArrowDown: -up }[event.key];
+      if (way) send(setAlong(grip.dataset.along, within(grip, field(grip.dataset.along) + way * step)));
       return Boolean(way);
     }
     const thing = target(grip);

@@ -10,6 +10,7 @@ from gale_nook.core.edits.commands import AddItem
 from gale_nook.core.errors import BadInput
 from gale_nook.core.fuel.line import supply
 from gale_nook.core.fuel.tank import fallen_l
+from gale_nook.core.fuel.ways import line_ways, ways_told
 from gale_nook.core.plan.pipes import RouteNode
 from gale_nook.core.quantities.length import parse_length_mm
 from gale_nook.store import jobs as store
@@ -36,6 +37,13 @@ def insert_bend(ask: Asked, job_id: JobId) -> Response:
     node = RouteNode(id=fresh_id(line.nodes, "n"), x_mm=x, y_mm=y, z_mm=z, radius_mm=30.0)
     after = line.nodes[index - 1].id if index > 0 else None
     return edited(ask, job_id, "fuel", AddItem(collection="fuel.line.nodes", item=node, first=index == 0, after=after))
+
+
+@router.post("/jobs/{job_id}/fuel/find")
+def find(ask: Asked, job_id: JobId) -> Response:
+    """Show up to three ways for the line."""
+    desk = desk_for(ask.db, ask.book, ask.system, job_id, by_word("fuel"), Look.of(ask.form))
+    return render("fuel/found.html", desk=desk, ways=list(ways_told(line_ways(desk.derived))))
 
 
 @router.get("/jobs/{job_id}/fuel/fell")
