@@ -130,6 +130,9 @@ def _part(seen: Seen, run: FuelRun, part: LinePart) -> Iterator[Node]:
         yield Circle(at, 1.8, "fuel-clip", title="clip")
         return
     marks: list[Node] = [Circle(at, HANDLE, f"fuel-{part.kind}")]
+    if part.kind == "flex":
+        stretch = run.geometry.stretch(part.at_mm, min(part.at_mm + part.length_mm, run.length_mm))
+        marks = [Line([seen.project(point) for point in stretch], "fuel-flex", width=6.0)]
     if part.kind == "pump" and seen.board == "side":
         marks = list(_pump(seen, run, at))
     if not seen.editable:

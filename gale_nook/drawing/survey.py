@@ -45,6 +45,7 @@ def plan_nodes(derived: Derived, m: Mapping, view: BoardView, selected: str) -> 
     ]
     yield Line([m.plan(x, y) for x, y in floor], "floor", closed=True)
     yield Line([m.plan(shell.front_x_mm, 0), m.plan(shell.rear_x_mm, 0)], "centre-line")
+    yield from _slide_in_plan(derived, m)
     near = "below" if view.below else "inside"
     ordered = sorted(derived.solids, key=lambda entry: (entry[1].where == near, entry[2].high_z_mm))
     for opening in derived.plan.vehicle.openings:
@@ -53,6 +54,22 @@ def plan_nodes(derived: Derived, m: Mapping, view: BoardView, selected: str) -> 
     forms = [(solid, kind, _plan_form(solid, shape, m), kind.where == near) for solid, kind, shape in ordered]
     yield from (_solid(*form, selected) for form in forms)
     yield from _labels(forms)
+
+
+def _slide_in_plan(derived: Derived, m: Mapping) -> Iterator[Node]:
+    """A slide-out as far out as it comes, its inner edge as it is when it is in."""
+    slide, shell = derived.plan.vehicle.slide, derived.plan.vehicle.shell
+    if slide is None:
+        return
+    half, reach = shell.outer_width_mm / 2, slide.travel_mm
+    if slide.side == "rear":
+        low, high = (shell.rear_x_mm - slide.inner_mm, slide.from_mm), (shell.rear_x_mm + reach, slide.to_mm)
+    elif slide.side == "left":
+        low, high = (slide.from_mm, -half - reach), (slide.to_mm, -half + slide.inner_mm)
+    else:
+        low, high = (slide.from_mm, half - slide.inner_mm), (slide.to_mm, half + reach)
+    corners = [low, (high[0], low[1]), high, (low[0], high[1])]
+    yield Line([m.plan(x, y) for x, y in corners], "slide-out", closed=True, title="slide-out, as far as it comes")
 
 
 def elevation_nodes(derived: Derived, m: Mapping, view: BoardView, selected: str) -> Iterator[Node]:

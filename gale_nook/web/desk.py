@@ -259,6 +259,19 @@ class Desk:
             "width_mm": round(0.75 * shell.floor_width_mm), "rise_mm": 500,
         }  # fmt: skip
 
+    @property
+    def usual_slide(self) -> dict[str, Any]:
+        """A slide-out to begin with, in the middle of the left side."""
+        shell = self.plan.vehicle.shell
+        middle = (shell.bulkhead_x_mm + shell.rear_x_mm) / 2
+        return {
+            "side": "left",
+            "from_mm": round(middle - 600),
+            "to_mm": round(middle + 600),
+            "inner_mm": 500,
+            "travel_mm": 450,
+        }
+
     def u_of(self, face: str) -> float:
         return float(self._faces[face].u_w_m2k)
 

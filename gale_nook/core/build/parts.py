@@ -147,6 +147,8 @@ def _fuel_parts(derived: Derived) -> dict[str, float]:
     }  # fmt: skip
     found |= {"fuel-pump": 1, "pump-rubber": 1} if run.pump_mm is not None else {}
     found |= {"fuel-filter": 1} if run.filter_mm is not None else {}
+    flexes = sum(part.hose_mm for part in run.line.of_kind("flex"))
+    found |= {"fuel-flex": math.ceil(flexes)} if flexes else {}
     found |= {"fuel-adapter": 1} if bore_change(run) is not None else {}
     found |= {"fuel-tank": 1, "tank-bracket": 1} if run.supply.own and tank is not None else {}
     found |= {"stand-pipe": 1} if derived.plan.fuel.source == "stand-pipe" else {}

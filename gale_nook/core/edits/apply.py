@@ -33,6 +33,7 @@ from gale_nook.core.edits.commands import (
     SetPoints,
     SetPopTop,
     SetProfile,
+    SetSlide,
     SetSource,
     SetValues,
     ShiftBelow,
@@ -255,6 +256,11 @@ def _(command: DropSheet, data: Data, _before: Derived) -> None:
 @_change.register
 def _(command: SetPopTop, data: Data, _before: Derived) -> None:
     data["vehicle"]["pop_top"] = command.pop_top.model_dump(mode="json") if command.pop_top is not None else None
+
+
+@_change.register
+def _(command: SetSlide, data: Data, _before: Derived) -> None:
+    data["vehicle"]["slide"] = command.slide.model_dump(mode="json") if command.slide is not None else None
 
 
 @_change.register

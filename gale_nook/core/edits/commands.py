@@ -13,7 +13,7 @@ from gale_nook.core.plan.climate import Climate
 from gale_nook.core.plan.fuel import FuelLine, FuelSource, LinePart
 from gale_nook.core.plan.pipes import EdgeName, Fitting, Route, RouteNode, Tube
 from gale_nook.core.plan.stations import Acceptance, Candidate, OwnLimit, Pilot, SurfaceId, Timer
-from gale_nook.core.plan.vehicle import Feature, Layer, Layers, Opening, PopTop, Solid
+from gale_nook.core.plan.vehicle import Feature, Layer, Layers, Opening, PopTop, SlideOut, Solid
 
 Address = Annotated[str, Field(max_length=160, pattern=r"^[A-Za-z0-9_.-]+$")]
 Value = bool | int | float | Annotated[str, Field(max_length=2000)] | None
@@ -160,6 +160,13 @@ class SetPopTop(Frozen):
     pop_top: PopTop | None
 
 
+class SetSlide(Frozen):
+    """Give the body a slide-out, or none."""
+
+    op: Literal["slide"] = "slide"
+    slide: SlideOut | None
+
+
 class StartRun(Frozen):
     """Begin a run at the port: straight down, then out; the exhaust falls to the nearer side of the vehicle."""
 
@@ -277,6 +284,7 @@ Command = Annotated[
     | PutSheet
     | DropSheet
     | SetPopTop
+    | SetSlide
     | StartRun
     | TakeRun
     | RemoveRun
@@ -383,6 +391,11 @@ def _(command: DropSheet) -> set[str]:
 @touches.register
 def _(_command: SetPopTop) -> set[str]:
     return {"vehicle.pop_top"}
+
+
+@touches.register
+def _(_command: SetSlide) -> set[str]:
+    return {"vehicle.slide"}
 
 
 @touches.register(StartRun)

@@ -27,6 +27,7 @@ from gale_nook.core.edits.commands import (
     SetPoints,
     SetPopTop,
     SetProfile,
+    SetSlide,
     SetSource,
     SetValues,
     ShiftBelow,
@@ -158,6 +159,11 @@ def _(command: PutFittings, _plan: Plan, _catalogue: Catalogue) -> str:
 @summary_of.register
 def _(_command: SetEdges, _plan: Plan, _catalogue: Catalogue) -> str:
     return "sides at which the exhaust may end"
+
+
+@summary_of.register
+def _(command: SetSlide, _plan: Plan, _catalogue: Catalogue) -> str:
+    return "a slide-out" if command.slide is not None else "no slide-out"
 
 
 @summary_of.register

@@ -85,13 +85,15 @@ def supply(derived: Derived) -> Supply | None:
         start, tip = _own_outlet(derived, fuel.tank)
         return Supply(vessel_of(fuel.tank), start, tip, own=True)
     solid = vehicle_tank(derived)
-    vessel = vessel_of_solid(solid) if solid is not None else None
+    vessel = vessel_of_solid(solid, fuel.tank_wall_mm) if solid is not None else None
     if fuel.source in {"take-off", "stand-pipe"}:
         if vessel is None:
             return None
         x = fuel.tap_x_mm if fuel.tap_x_mm is not None else vessel.middle[0]
         y = fuel.tap_y_mm if fuel.tap_y_mm is not None else vessel.middle[1]
-        return Supply(vessel, (x, y, vessel.top_mm), (x, y, vessel.bottom_mm + fuel.stand_pipe_mm), own=False)
+        return Supply(
+            vessel, (x, y, vessel.top_mm + fuel.tank_wall_mm), (x, y, vessel.bottom_mm + fuel.stand_pipe_mm), own=False
+        )
     if fuel.tap_x_mm is None or fuel.tap_y_mm is None or fuel.tap_z_mm is None:
         return None
     return Supply(vessel, (fuel.tap_x_mm, fuel.tap_y_mm, fuel.tap_z_mm), None, own=False)

@@ -12,7 +12,7 @@ from gale_nook.core.derived import Derived
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import Candidate, nearest_first, worst_and_nearest
 from gale_nook.core.findings.registry import Rule, rule, sheet_band
-from gale_nook.core.fuel import filler, remedies, tank_rules  # noqa: F401 - they register themselves
+from gale_nook.core.fuel import filler, flex, remedies, tank_rules  # noqa: F401 - they register themselves
 from gale_nook.core.fuel.line import FuelRun, supply
 from gale_nook.core.fuel.noise import at_bed_db
 from gale_nook.core.fuel.sources import against
@@ -42,8 +42,17 @@ def source_settled(derived: Derived, this: Rule) -> Iterator[Finding]:
         )  # fmt: skip
     elif supply(derived) is None:
         yield this.finding(derived, measured=None, band=TO_SETTLE, sentence="Say where the tank or the tee is.")
+    elif tapped_blind(derived):
+        words = "Survey the tank, or say which it is, from which the tapped line draws: until then heights and suction are not told."
+        yield this.finding(derived, measured=None, band=TO_SETTLE, sentence=words)
     elif fuel.line is None or derived.fuel_run is None:
         yield this.finding(derived, measured=None, band=TO_SETTLE, sentence="There is no line to the heater yet.")
+
+
+def tapped_blind(derived: Derived) -> bool:
+    """Whether the line draws from a tee of which the tank is not known."""
+    source = supply(derived)
+    return source is not None and source.vessel is None and not source.own
 
 
 # --- order and pump ---

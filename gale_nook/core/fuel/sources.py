@@ -96,7 +96,7 @@ def shares_l(derived: Derived, source: FuelSource) -> tuple[float, float] | None
         vessel, kept = taken.vessel, taken.unusable_l if taken.own else max(taken.unusable_l, fuel.reserve_l)
     else:
         solid = vehicle_tank(derived) if source not in OWN_TANKS else None
-        found = vessel_of_solid(solid) if solid is not None else None
+        found = vessel_of_solid(solid, fuel.tank_wall_mm) if solid is not None else None
         if found is None:
             return None
         piped = source in {"take-off", "stand-pipe"}

@@ -31,12 +31,19 @@ class Vessel:
         section: corners (n, 2), across the extrusion and up, in the vehicle's frame; counter-clockwise.
         lying: "along" the vehicle (the section is y, z) or "across" it (the section is x, z).
         start_mm, end_mm: of the extrusion.
+        turn_deg: of the whole about the upright through its middle, from where it is given.
     """
 
     section: Any
     lying: str
     start_mm: float
     end_mm: float
+    turn_deg: float = 0.0
+
+    def _own(self, slope_x: float, slope_y: float) -> tuple[float, float]:
+        """Slopes of the vehicle's frame in that of the tank before it was turned."""
+        cosine, sine = math.cos(math.radians(self.turn_deg)), math.sin(math.radians(self.turn_deg))
+        return slope_x * cosine + slope_y * sine, slope_y * cosine - slope_x * sine
 
     @property
     def bottom_mm(self) -> float:
@@ -64,7 +71,8 @@ class Vessel:
             level_mm: height of the surface over the tank's middle.
             slope_x, slope_y: rise of the surface in the vehicle's frame per length rearward and to the right.
         """
-        along, across = (slope_x, slope_y) if self.lying == "along" else (slope_y, slope_x)
+        own_x, own_y = self._own(slope_x, slope_y)
+        along, across = (own_x, own_y) if self.lying == "along" else (own_y, own_x)
         length = self.end_mm - self.start_mm
         s = np.linspace(-length / 2, length / 2, SLICES if along else 1)
         centre = self.middle[1] if self.lying == "along" else self.middle[0]
@@ -89,6 +97,7 @@ class Vessel:
     def full_mm(self, slope_x: float, slope_y: float) -> float:
         """Return the height over the tank's middle of the surface that touches its highest corner: full to the brim."""
         x, y = self.middle
+        slope_x, slope_y = self._own(slope_x, slope_y)
         highest = -math.inf
         for end in (self.start_mm, self.end_mm):
             along, across = np.full(len(self.section), end), self.section[:, 0]
@@ -161,16 +170,25 @@ def vessel_of(tank: OwnTank) -> Vessel:
     return Vessel(section, tank.lying, start + w, start + length - w)
 
 
-def vessel_of_solid(solid: Solid) -> Vessel | None:
-    """Return a surveyed tank taken as full to its outside; None for a shape that holds nothing."""
+def vessel_of_solid(solid: Solid, wall_mm: float) -> Vessel | None:
+    """Return the inside of a surveyed tank; None for a shape that holds nothing.
+
+    Args:
+        wall_mm: thickness of its walls.
+    """
+    w = wall_mm
     if isinstance(solid, BoxSolid):
-        section = _rounded(solid.y_mm, solid.z_mm, solid.width_mm, solid.height_mm, 0.0)
-        return Vessel(section, "along", solid.x_mm, solid.x_mm + solid.length_mm)
+        if min(solid.width_mm, solid.height_mm, solid.length_mm) <= 2 * w:
+            return None
+        section = _rounded(solid.y_mm + w, solid.z_mm + w, solid.width_mm - 2 * w, solid.height_mm - 2 * w, 0.0)
+        return Vessel(section, "along", solid.x_mm + w, solid.x_mm + solid.length_mm - w, solid.yaw_deg)
     if isinstance(solid, CylinderSolid) and solid.axis in {"x", "y"}:
         across, along = (solid.y_mm, solid.x_mm) if solid.axis == "x" else (solid.x_mm, solid.y_mm)
-        r = solid.diameter_mm / 2
+        r = solid.diameter_mm / 2 - w
+        if min(r, solid.length_mm / 2 - w) <= 0:
+            return None
         section = _rounded(across - r, solid.z_mm - r, 2 * r, 2 * r, r)
-        half = solid.length_mm / 2
+        half = solid.length_mm / 2 - w
         return Vessel(section, "along" if solid.axis == "x" else "across", along - half, along + half)
     if isinstance(solid, OutlineSolid):
         points = np.array(solid.outline, dtype=float)
@@ -179,8 +197,12 @@ def vessel_of_solid(solid: Solid) -> Vessel | None:
         length, width = float(np.ptp(x)), float(np.ptp(y))
         # as wide all along as its footprint is on the average
         mean = area / length if length else width
-        section = _rounded(float(y.min()) + (width - mean) / 2, solid.z_mm, mean, solid.height_mm, 0.0)
-        return Vessel(section, "along", float(x.min()), float(x.max()))
+        if min(mean, length, solid.height_mm) <= 2 * w:
+            return None
+        section = _rounded(
+            float(y.min()) + (width - mean) / 2 + w, solid.z_mm + w, mean - 2 * w, solid.height_mm - 2 * w, 0.0
+        )
+        return Vessel(section, "along", float(x.min()) + w, float(x.max()) - w)
     return None
 
 

@@ -12,7 +12,7 @@ from gale_nook.core.plan.pipes import RouteNode
 FuelSource = Literal["take-off", "stand-pipe", "tee-feed", "tee-return", "tank-outside", "tank-inside"]
 OWN_TANKS: tuple[FuelSource, ...] = ("tank-outside", "tank-inside")
 LEAST_SECTION_MM2 = 400.0
-LinePartKind = Literal["filter", "pump", "joint", "clip"]
+LinePartKind = Literal["filter", "pump", "joint", "clip", "flex"]
 
 
 class OwnTank(Frozen):
@@ -88,10 +88,10 @@ class OwnTank(Frozen):
             raise ValueError("a profile's corners are measured from its low corner: none lies left of it or below")
         edges = list(zip(self.profile, (*self.profile[1:], self.profile[0]), strict=True))
         twice = sum(a[0] * b[1] - b[0] * a[1] for a, b in edges)
-        if abs(twice) / 2 < LEAST_SECTION_MM2:
-            raise ValueError("the profile's corners enclose next to nothing")
         if any(_cross(*edges[i], *edges[j]) for i in range(len(edges)) for j in range(i + 1, len(edges))):
             raise ValueError("the profile's outline crosses itself: give its corners in order, all the way round")
+        if abs(twice) / 2 < LEAST_SECTION_MM2:
+            raise ValueError("the profile's corners enclose next to nothing")
 
 
 def _cross(a: Point2, b: Point2, c: Point2, d: Point2) -> bool:
@@ -104,11 +104,18 @@ def _cross(a: Point2, b: Point2, c: Point2, d: Point2) -> bool:
 
 
 class LinePart(Frozen):
-    """Something in the line, at a distance from where it takes off."""
+    """Something in the line, at a distance from where it takes off.
+
+    Attributes:
+        length_mm: of the drawn line that a flexible stretch takes the place of.
+        hose_mm: length of that stretch itself, its slack with it.
+    """
 
     id: ItemId
     kind: LinePartKind
     at_mm: Annotated[float, Field(ge=0, le=30_000)] = 0.0
+    length_mm: Annotated[float, Field(ge=0, le=5_000)] = 0.0
+    hose_mm: Annotated[float, Field(ge=0, le=10_000)] = 0.0
 
 
 class Pump(Frozen):
@@ -148,7 +155,7 @@ class Fuel(Frozen):
     """Everything about the fuel.
 
     Attributes:
-        tank_id: the surveyed tank that the vehicle's own fuel is in.
+        tank_id: the surveyed tank that the vehicle's own fuel is in; tank_wall_mm: thickness of its walls.
         tap_x_mm, tap_y_mm, tap_z_mm: where the line takes off the vehicle: at its tank's top, or at a tee.
         stand_pipe_mm: height of the pick-up's tip over the vehicle tank's bottom; of a spare take-off as found.
         reserve_l: left in the vehicle's tank for driving on.
@@ -159,6 +166,7 @@ class Fuel(Frozen):
     source: FuelSource | None = None
     tank: OwnTank | None = None
     tank_id: ItemId | None = None
+    tank_wall_mm: Annotated[float, Field(ge=0, le=30)] = 5.0
     tap_x_mm: CoordinateMm | None = None
     tap_y_mm: CoordinateMm | None = None
     tap_z_mm: CoordinateMm | None = None

@@ -211,6 +211,30 @@ class PopTop(Frozen):
     raised: bool = True
 
 
+class SlideOut(Frozen):
+    """A part of the body that slides out where the vehicle is parked. The survey has it in.
+
+    Attributes:
+        from_mm, to_mm: its edges along the vehicle; of one at the rear, across it.
+        inner_mm: how far in from the outside it reaches.
+        travel_mm: how far it comes out.
+        base_mm: lower edge of what moves, with all that hangs on it.
+    """
+
+    side: Literal["left", "right", "rear"] = "left"
+    from_mm: CoordinateMm
+    to_mm: CoordinateMm
+    inner_mm: SizeMm
+    travel_mm: SizeMm
+    base_mm: CoordinateMm = -150.0
+
+    @model_validator(mode="after")
+    def _has_a_width(self) -> SlideOut:
+        if self.from_mm >= self.to_mm:
+            raise ValueError("the slide-out's first edge lies before its second")
+        return self
+
+
 class Feature(Frozen):
     """Something with a name that can be measured from, on one side of the floor or on both.
 
@@ -250,6 +274,7 @@ class Vehicle(Frozen):
     openings: Annotated[tuple[Opening, ...], Field(max_length=60), AfterValidator(unique_ids)] = ()
     solids: Annotated[tuple[Solid, ...], Field(max_length=400), AfterValidator(unique_ids)] = ()
     pop_top: PopTop | None = None
+    slide: SlideOut | None = None
     features: Annotated[tuple[Feature, ...], Field(max_length=120), AfterValidator(unique_ids)] = ()
     below_mirrored: bool = False
 

@@ -139,9 +139,39 @@ def test_surveyed_tanks_of_each_shape() -> None:
         outline=((0, 0), (600, 0), (600, 200), (300, 200), (300, 400), (0, 400)),
     )  # fmt: skip
     for solid, litres in ((box, 40.0), (drum, math.pi * 0.15**2 * 0.6 * 1000), (saddle, 36.0)):
-        vessel = vessel_of_solid(solid)
+        vessel = vessel_of_solid(solid, 0.0)
         assert vessel is not None
         assert vessel.full_l == pytest.approx(litres, rel=0.001)
         bounds = solid_shape(solid).bounds
         assert (vessel.start_mm, vessel.end_mm) == pytest.approx((bounds[0], bounds[3]))
         assert (vessel.bottom_mm, vessel.top_mm) == pytest.approx((bounds[2], bounds[5]), abs=0.01)
+
+
+def test_walls_are_taken_off_and_a_tank_that_is_all_wall_holds_nothing() -> None:
+    box = BoxSolid(
+        id="t", name="t", kind="fuel-tank", x_mm=0, y_mm=0, z_mm=-300, length_mm=500, width_mm=400, height_mm=200
+    )
+    vessel = vessel_of_solid(box, 5.0)
+    assert vessel is not None
+    assert vessel.full_l == pytest.approx(490 * 390 * 190 / 1e6)
+    assert (vessel.bottom_mm, vessel.top_mm) == (-295, -105)
+    assert vessel_of_solid(box, 100.0) is None
+
+
+@pytest.mark.parametrize("slopes", [(0.05, 0.0), (0.0, 0.05), (0.04, -0.03)])
+def test_a_tank_turned_a_quarter_is_the_one_laid_the_other_way(slopes: tuple[float, float]) -> None:
+    """A box turned by 90° about its middle against a box of swapped sides in the same place; also at any other turn by symmetry."""
+    turned = BoxSolid(
+        id="t", name="t", kind="fuel-tank", x_mm=0, y_mm=0, z_mm=0, length_mm=500, width_mm=300, height_mm=200, yaw_deg=90
+    )
+    laid = BoxSolid(
+        id="t", name="t", kind="fuel-tank", x_mm=100, y_mm=-100, z_mm=0, length_mm=300, width_mm=500, height_mm=200
+    )
+    one, other = vessel_of_solid(turned, 0.0), vessel_of_solid(laid, 0.0)
+    assert one is not None
+    assert other is not None
+    assert one.middle == pytest.approx(other.middle)
+    for level in (20.0, 90.0, 150.0, 195.0):
+        assert one.litres(level, *slopes) == pytest.approx(other.litres(level, *slopes), rel=1e-4)
+    assert one.full_mm(*slopes) == pytest.approx(other.full_mm(*slopes))
+    assert one.level_mm(12.0, *slopes) == pytest.approx(other.level_mm(12.0, *slopes), abs=0.05)

@@ -1,0 +1,168 @@
+"""The line where it has to flex: from what stands still to a slide-out that moves, and back."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from gale_nook.core.derived import Derived
+from gale_nook.core.edits.apply import fresh_id
+from gale_nook.core.edits.commands import AddItem, set_value
+from gale_nook.core.findings.finding import Finding, Mark
+from gale_nook.core.findings.registry import Remedy, Rule, least_of, remedy_for, rule, sheet_band
+from gale_nook.core.fuel.line import FuelRun
+from gale_nook.core.geometry.frames import Vec3, add
+from gale_nook.core.plan.fuel import LinePart
+from gale_nook.core.plan.vehicle import Shell, SlideOut
+from gale_nook.core.quantities.said import q
+
+STEP_MM = 10.0
+REACH_MM = 150.0  # a proposed stretch reaches this far to both sides of the edge
+SPARE_MM = 10.0
+
+
+def moves(slide: SlideOut, shell: Shell, point: Vec3) -> bool:
+    """Return whether a place goes along with a slide-out; the survey has it in."""
+    x, y, z = point
+    half = shell.outer_width_mm / 2
+    along, inward = {"left": (x, y + half), "right": (x, half - y), "rear": (y, shell.rear_x_mm - x)}[slide.side]
+    return slide.from_mm <= along <= slide.to_mm and inward <= slide.inner_mm and z >= slide.base_mm
+
+
+def way_out(slide: SlideOut) -> Vec3:
+    """Return how what moves is displaced when the slide is out."""
+    t = slide.travel_mm
+    return {"left": (0.0, -t, 0.0), "right": (0.0, t, 0.0), "rear": (t, 0.0, 0.0)}[slide.side]
+
+
+@dataclass(frozen=True, slots=True)
+class Crossing:
+    """Where the line passes the slide's edge.
+
+    Attributes:
+        at_mm: from where the line takes off.
+        flex: the flexible stretch that takes it up; None where there is none.
+        ends: of that stretch, with the slide in.
+        longest_mm, shortest_mm: straight between its ends, of in and out; without one, of the two sides of the edge.
+    """
+
+    at_mm: float
+    flex: LinePart | None
+    ends: tuple[Vec3, Vec3]
+    longest_mm: float
+    shortest_mm: float
+
+    @property
+    def slack_mm(self) -> float:
+        """What the stretch has to spare when it is pulled longest; without one, what is missing."""
+        return (self.flex.hose_mm if self.flex is not None else 0.0) - self.longest_mm
+
+    def lowest_mm(self) -> float:
+        """Return the least height that the stretch can hang down to, with its ends at their nearest.
+
+        A line of a length between two points reaches no farther than an ellipse with these as its foci.
+        """
+        hose = self.flex.hose_mm if self.flex is not None else 0.0
+        (_, _, z0), (_, _, z1) = self.ends
+        near = self.shortest_mm
+        deep = math.sqrt(max(hose**2 - near**2, 0.0)) / 2
+        slope = min(abs(z1 - z0) / near, 1.0) if near > 0 else 1.0
+        return (z0 + z1) / 2 - math.hypot(hose / 2 * slope, deep * math.sqrt(1 - slope**2))
+
+
+def crossings(derived: Derived, run: FuelRun) -> tuple[Crossing, ...]:
+    """Return every place where the line passes the edge of what moves; none without a slide-out."""
+    slide, shell = derived.plan.vehicle.slide, derived.plan.vehicle.shell
+    if slide is None:
+        return ()
+    found, before = [], moves(slide, shell, run.geometry.point_at(0.0))
+    for step in range(1, math.ceil(run.length_mm / STEP_MM) + 1):
+        at = min(step * STEP_MM, run.length_mm)
+        here = moves(slide, shell, run.geometry.point_at(at))
+        if here != before:
+            found.append(_crossing(derived, run, slide, at - STEP_MM / 2))
+            before = here
+    return tuple(found)
+
+
+def _crossing(derived: Derived, run: FuelRun, slide: SlideOut, at_mm: float) -> Crossing:
+    flex = next((f for f in run.line.of_kind("flex") if f.at_mm <= at_mm <= f.at_mm + f.length_mm), None)
+    start, end = (flex.at_mm, flex.at_mm + flex.length_mm) if flex is not None else (at_mm - STEP_MM, at_mm + STEP_MM)
+    return _span(derived, run, slide, (at_mm, max(start, 0.0), min(end, run.length_mm)), flex)
+
+
+def _span(
+    derived: Derived, run: FuelRun, slide: SlideOut, places: tuple[float, float, float], flex: LinePart | None
+) -> Crossing:
+    shell, out = derived.plan.vehicle.shell, way_out(slide)
+    at_mm, start, end = places
+    ends = (run.geometry.point_at(start), run.geometry.point_at(end))
+    moved = [add(point, out) if moves(slide, shell, point) else point for point in ends]
+    spans = (math.dist(*ends), math.dist(*moved))
+    return Crossing(at_mm, flex, ends, max(spans), min(spans))
+
+
+@rule("fuel.flex", "Line to the slide-out", "mm", hazard="fire")
+def flexes(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """Where the line passes to what moves, a flexible stretch is long enough for the whole travel."""
+    run, band = derived.fuel_run, sheet_band(derived, "flex_slack_mm")
+    if run is None or band is None:
+        return
+    for number, crossing in enumerate(crossings(derived, run), 1):
+        words = (
+            f"The flexible stretch of {q(crossing.flex.hose_mm)} spans {q(crossing.longest_mm)} at its longest:"
+            f" {q(abs(crossing.slack_mm))} {'to spare' if crossing.slack_mm >= 0 else 'too short'}."
+            if crossing.flex is not None
+            else f"The line passes to the slide-out {q(crossing.at_mm)} from the tank without a flexible stretch."
+        )
+        at = run.geometry.point_at(crossing.at_mm)
+        yield this.finding(
+            derived, subject=f"crossing-{number}", subject_name="the slide-out", measured=crossing.slack_mm, band=band, sentence=words,
+            marks=(Mark(*crossing.ends),) if crossing.flex is not None else (Mark(at, at),),
+        )  # fmt: skip
+
+
+@rule("fuel.flex_ground", "Flexible stretch above the ground", "mm")
+def hangs_high(derived: Derived, this: Rule) -> Iterator[Finding]:
+    """What is slack when the ends are near one another does not hang where it is torn off."""
+    run, band, ground = derived.fuel_run, sheet_band(derived, "flex_ground_mm"), derived.plan.vehicle.shell.ground_z_mm
+    if run is None or band is None:
+        return
+    for number, crossing in enumerate(crossings(derived, run), 1):
+        if crossing.flex is None:
+            continue
+        low = crossing.lowest_mm()
+        middle = run.geometry.point_at(crossing.flex.at_mm + crossing.flex.length_mm / 2)
+        yield this.finding(
+            derived, subject=f"crossing-{number}", subject_name="the ground", measured=low - ground, band=band,
+            sentence=f"Slack, the flexible stretch can hang down to {q(low - ground)} above the ground.",
+            marks=(Mark((middle[0], middle[1], low), (middle[0], middle[1], ground)),),
+        )  # fmt: skip
+
+
+@remedy_for("fuel.flex")
+@remedy_for("fuel.flex_ground")
+def make_it_flex(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+    """A flexible stretch over the edge, or one of the right length."""
+    run, slide = derived.fuel_run, derived.plan.vehicle.slide
+    if run is None or slide is None:
+        return
+    found = {f"crossing-{n}": crossing for n, crossing in enumerate(crossings(derived, run), 1)}
+    crossing, slack = found.get(finding.subject), least_of(derived, "flex_slack_mm", 0.0) + SPARE_MM
+    if crossing is None:
+        return
+    if crossing.flex is not None:
+        hose = float(math.ceil(crossing.longest_mm + slack))
+        address = f"fuel.line.parts.{crossing.flex.id}.hose_mm"
+        yield Remedy(f"Make the flexible stretch {q(hose)} long.", set_value(address, hose))
+        return
+    for reach in (REACH_MM, 2 * REACH_MM, REACH_MM / 2):
+        start, end = max(crossing.at_mm - reach, 0.0), min(crossing.at_mm + reach, run.length_mm)
+        span = _span(derived, run, slide, (crossing.at_mm, start, end), None)
+        hose = float(math.ceil(span.longest_mm + slack))
+        part = LinePart(
+            id=fresh_id(run.line.parts, "flex"), kind="flex", at_mm=float(round(start)), length_mm=float(round(end - start)), hose_mm=hose
+        )  # fmt: skip
+        words = f"Put in a flexible stretch of {q(hose)}, from {q(part.at_mm)} to {q(part.at_mm + part.length_mm)} from the tank."
+        yield Remedy(words, AddItem(collection="fuel.line.parts", item=part))
