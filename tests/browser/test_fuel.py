@@ -5,7 +5,8 @@ from __future__ import annotations
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import Jobs, saved
+from gale_nook.core.plan.fuel import FuelLine, OwnTank
+from tests.browser.conftest import Jobs, centre, drag_from, saved
 
 pytestmark = pytest.mark.browser
 
@@ -14,6 +15,18 @@ def _type(tab: Page, label: str, text: str) -> None:
     field = tab.get_by_label(label, exact=True).first
     field.fill(text)
     field.press("Enter")
+
+
+def _tank(jobs: Jobs, job: int) -> OwnTank:
+    tank = jobs.head(job).plan.fuel.tank
+    assert tank is not None
+    return tank
+
+
+def _line(jobs: Jobs, job: int) -> FuelLine:
+    line = jobs.head(job).plan.fuel.line
+    assert line is not None
+    return line
 
 
 def test_a_tank_is_entered_and_dragged(tab: Page, jobs: Jobs) -> None:
@@ -121,3 +134,85 @@ def test_every_mistake_in_wren_is_mended_through_its_remedies(tab: Page, jobs: J
         assert number < 40
     expect(cards).to_have_count(1)
     expect(cards.first).to_contain_text("cross-member 2")
+
+
+def test_a_profile_is_entered_corner_by_corner(tab: Page, jobs: Jobs) -> None:
+    """Begun from the tank's size, a corner inserted, typed and taken out again; an outline that crosses itself is refused."""
+    job = jobs.new("wren")
+    tab.goto(f"/jobs/{job}/fuel")
+    litres = tab.locator("#litres").text_content()
+    tab.get_by_role("button", name="Give it a profile of its own").click()
+    saved(tab, 2)
+    expect(tab.locator("#litres")).not_to_have_text(litres or "")
+    begun = _tank(jobs, job).profile
+    tab.get_by_label("Insert a corner after corner 2").click()
+    saved(tab, 3)
+    _type(tab, "corner 3, across", "190 mm")
+    saved(tab, 4)
+    assert _tank(jobs, job).profile[2][0] == 190
+    tab.get_by_label("Take out corner 3").click()
+    saved(tab, 5)
+    assert _tank(jobs, job).profile == begun
+    _type(tab, "corner 1, up", "500")
+    expect(tab.get_by_role("alert")).to_contain_text("crosses itself")
+    assert jobs.head(job).number == 5
+
+
+def test_level_and_pump_are_pulled_on_the_drawing(tab: Page, jobs: Jobs) -> None:
+    """The level by the end of its line; the pump by its outlet end, from pointing down to pointing up."""
+    job = jobs.new("wren")
+    tab.goto(f"/jobs/{job}/fuel?zoom=2")
+    at = centre(tab, "#grip-side-level .fuel-level-grip")
+    drag_from(tab, at, 0, 40)
+    saved(tab, 2)
+    percent = jobs.head(job).plan.fuel.level_percent
+    assert 5 <= percent <= 90
+    assert percent % 5 == 0
+    tab.locator("#grip-side-level").focus()
+    tab.keyboard.press("ArrowUp")
+    saved(tab, 3)
+    assert jobs.head(job).plan.fuel.level_percent == percent + 5
+    pump, end = centre(tab, "#grip-side-pump .fitting-grip"), centre(tab, "#grip-side-turn .fuel-turn-grip")
+    assert _line(jobs, job).pump.tilt_deg == -60
+    drag_from(tab, end, 0, 2 * (pump[1] - end[1]))
+    saved(tab, 4)
+    assert _line(jobs, job).pump.tilt_deg == pytest.approx(60, abs=5)
+
+
+def test_lines_are_found_shown_and_taken(tab: Page, jobs: Jobs) -> None:
+    job = jobs.new("heron")
+    tab.goto(f"/jobs/{job}/fuel")
+    tab.get_by_role("button", name="Find other lines").click()
+    ways = tab.locator("#lines article.way")
+    expect(ways.first).to_contain_text("can be clipped")
+    assert ways.count() >= 2
+    before = _line(jobs, job)
+    ways.nth(1).get_by_role("button", name="show").click()
+    expect(tab.locator("#work")).to_have_class("work previewing")
+    tab.get_by_role("button", name="Take line A").click()
+    saved(tab, 2)
+    assert _line(jobs, job).nodes != before.nodes
+    expect(tab.locator("article.finding.verdict-over")).to_have_count(0)
+
+
+def test_a_slide_out_pulls_the_line_until_it_flexes(tab: Page, jobs: Jobs) -> None:
+    """Given at the vehicle; the fuel station tells that the line is pulled, and its remedy puts a flexible stretch in."""
+    job = jobs.new("heron")
+    tab.goto(f"/jobs/{job}/vehicle")
+    tab.get_by_role("button", name="The body has a slide-out").click()
+    saved(tab, 2)
+    for number, (label, text) in enumerate(
+        (("from, behind the datum", "2200"), ("to", "3200"), ("reaches in", "1100"), ("what moves begins at, above the floor", "-400")), 3
+    ):  # fmt: skip
+        tab.get_by_label("Slide-out").get_by_label(label, exact=True).fill(text)
+        tab.keyboard.press("Enter")
+        saved(tab, number)
+    expect(tab.locator(".slide-out")).to_have_count(1)
+    tab.goto(f"/jobs/{job}/fuel")
+    card = tab.locator("#fuel-flex-crossing-1")
+    expect(card).to_contain_text("without a flexible stretch")
+    card.get_by_role("button", name="Find a remedy").click()
+    card.get_by_role("button", name="Apply").first.click()
+    saved(tab, 7)
+    assert len(_line(jobs, job).of_kind("flex")) == 1
+    expect(card).to_have_class("finding verdict-clear")

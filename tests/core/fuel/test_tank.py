@@ -162,7 +162,16 @@ def test_walls_are_taken_off_and_a_tank_that_is_all_wall_holds_nothing() -> None
 def test_a_tank_turned_a_quarter_is_the_one_laid_the_other_way(slopes: tuple[float, float]) -> None:
     """A box turned by 90° about its middle against a box of swapped sides in the same place; also at any other turn by symmetry."""
     turned = BoxSolid(
-        id="t", name="t", kind="fuel-tank", x_mm=0, y_mm=0, z_mm=0, length_mm=500, width_mm=300, height_mm=200, yaw_deg=90
+        id="t",
+        name="t",
+        kind="fuel-tank",
+        x_mm=0,
+        y_mm=0,
+        z_mm=0,
+        length_mm=500,
+        width_mm=300,
+        height_mm=200,
+        yaw_deg=90,
     )
     laid = BoxSolid(
         id="t", name="t", kind="fuel-tank", x_mm=100, y_mm=-100, z_mm=0, length_mm=300, width_mm=500, height_mm=200
