@@ -7,6 +7,7 @@ from dataclasses import asdict
 from typing import Any
 
 from gale_nook.core.derived import Derived
+from gale_nook.core.fuel.flex import crossings
 from gale_nook.core.fuel.hydraulics import prime
 from gale_nook.core.fuel.line import supply
 from gale_nook.core.fuel.sources import night_l, offers
@@ -32,6 +33,10 @@ def fuel_report(derived: Derived) -> dict[str, Any]:
             "pressure": run.pressure.id, "filter_mm": run.filter_mm, "pump_mm": run.pump_mm,
             "humps": [asdict(hump) for hump in run.humps],
         } if run is not None else None,
+        "flex": [
+            {"at_mm": crossing.at_mm, "hose_mm": crossing.flex.hose_mm if crossing.flex is not None else None,
+             "longest_mm": crossing.longest_mm, "slack_mm": crossing.slack_mm} for crossing in crossings(derived, run)
+        ] if run is not None else [],
         "heads": [{"when": when, **asdict(there)} for when, there in derived.fuel_heads],
         "prime": asdict(primed) if primed is not None else None,
         "night_l": per_night,

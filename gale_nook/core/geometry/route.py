@@ -8,10 +8,13 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Any
+
+import numpy as np
 
 from gale_nook.core.geometry.frames import Vec3, add, angle_deg, norm, scale, sub, unit
-from gale_nook.core.geometry.projection import nearest_on_segment
 
+TINY_MM2 = 1e-18
 ARC_STEP_DEG = 10.0  # a chord of 10° leaves a 60 mm bend's true line by 0.23 mm
 
 
@@ -178,13 +181,19 @@ class RouteGeometry:
 
     def distance_of(self, point: Vec3) -> float:
         """Return the distance from the port of the centre line's point nearest to a point."""
-        best, found = math.inf, 0.0
-        for index, (start, end) in enumerate(itertools.pairwise(self.centre_line)):
-            near = nearest_on_segment(start, end, point)
-            away = norm(sub(near, point))
-            if away < best:
-                best, found = away, self.passed_mm[index] + norm(sub(near, start))
-        return found
+        starts, along, length2 = self._segments
+        from_start = np.array(point) - starts
+        share = np.clip((from_start * along).sum(1) / length2, 0.0, 1.0)
+        away = from_start - share[:, None] * along
+        best = int((away * away).sum(1).argmin())
+        return self.passed_mm[best] + float(share[best] * math.sqrt(length2[best]))
+
+    @cached_property
+    def _segments(self) -> tuple[Any, Any, Any]:
+        """Starts of the centre line's chords and the way along each, (n, 3), and their squared lengths."""
+        points = np.array(self.centre_line)
+        along = points[1:] - points[:-1]
+        return points[:-1], along, np.maximum((along * along).sum(1), TINY_MM2)
 
     def _place(self, at_mm: float) -> tuple[int, float]:
         passed = self.passed_mm

@@ -45,6 +45,8 @@
       if (old.nodeType !== 1) return true;
       if (old.id && old.id === fresh.id && old.matches("[hx-trigger^=load]")) return false; // loaded already
       if (old.getAttribute("aria-invalid") === "true" && old !== document.activeElement) return false;
+      // the active element's inside is left alone, but a button that was pressed may say something else now
+      if (old.tagName === "BUTTON" && old === document.activeElement && fresh.nodeType === 1) old.innerHTML = fresh.innerHTML;
       if (old.tagName === "DETAILS" && old.open && fresh.nodeType === 1) fresh.setAttribute("open", "");
       return true;
     };
