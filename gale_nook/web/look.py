@@ -67,16 +67,23 @@ class Look:
         turn = "best" if self.floor == "best" else str(yaw)
         return f"spot/floor.png?key={map_key(derived)}&turn={turn}&plan={self.plan}"
 
+    def _line(self, check: Check, station: str) -> tuple[Vec3, ...]:
+        """The corners of the line that is worked on."""
+        derived = check.derived
+        if station == "pipes":
+            run = derived.run(self.tube)
+            return run.points if run is not None else ()
+        return derived.fuel_run.geometry.points if station == "fuel" and derived.fuel_run is not None else ()
+
     def _centre(self, check: Check, station: str) -> Vec3:
-        """What a near view is centred on: the chosen part, or the heater, or the middle of the vehicle."""
+        """What a near view is centred on: the chosen part, or the line worked on, or the heater, or the middle of the vehicle."""
         derived = check.derived
         chosen = next((shape for solid, _, shape in derived.solids if solid.id == self.item), None)
         if chosen is not None and station == "vehicle":
             b = chosen.bounds
             return ((b[0] + b[3]) / 2, (b[1] + b[4]) / 2, (b[2] + b[5]) / 2)
-        run = derived.run(self.tube) if station == "pipes" else None
-        if run is not None:
-            points = run.points
+        points = self._line(check, station)
+        if points:
             low = [min(p[i] for p in points) for i in range(3)]
             high = [max(p[i] for p in points) for i in range(3)]
             return ((low[0] + high[0]) / 2, (low[1] + high[1]) / 2, (low[2] + high[2]) / 2)
