@@ -15,6 +15,7 @@ from gale_nook.core.spot.ribs import rib_packing
 
 BEDDED = "Gasket on, flange bedded in high-temperature sealant."
 PILOT_MM = 3.0  # a pilot this near to a hole's rim would be half cut
+FILLED_FROM = {"left": "the left", "right": "the right", "front": "ahead", "rear": "behind"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,7 +87,8 @@ def _fuel_steps(derived: Derived) -> Iterator[Step]:
         text = "Drive the tank empty or pump it out. Support it, undo its straps, lower it as far as its hoses allow."
         yield Step("Get at the tank's top", f"{text} {opening} The line takes off {where}.", ("fuel", "stands"))
     elif run.supply.own:
-        text = f"On its bracket, strapped; vent led outside. The line takes off {where}, {q(round(z))} above the load floor."
+        taken = f"The line takes off {where}, {q(round(z))} above the load floor."
+        text = f"On its bracket, strapped; vent led outside. {_filling(derived)} {taken}"
         yield Step("Fit the tank", text, ("fuel", "stands"))
     else:
         yield Step(
@@ -100,11 +102,30 @@ def _fuel_steps(derived: Derived) -> Iterator[Step]:
     )
     pump = f"Filter before the pump; the pump in rubber, its outlet {q(run.line.pump.tilt_deg, 'deg')} up, its arrow to the heater."
     cut = "Cut square with a blade; pipe ends touch inside their joiners."
-    yield Step("Lay the fuel line", f"{lengths} {pump} {cut}", ("fuel", "edges"))
+    flexes = "".join(
+        f" A flexible stretch of {q(part.hose_mm)} from {q(part.at_mm)} to {q(part.at_mm + part.length_mm)} from the tank,"
+        " sleeved: move the slide-out all the way and watch it."
+        for part in run.line.of_kind("flex")
+    )
+    yield Step("Lay the fuel line", f"{lengths} {pump} {cut}{flexes}", ("fuel", "edges"))
     primed = prime(derived, run)
     if primed is not None:
         text = f"{primed.volume_ml:.1f} ml, {primed.strokes} strokes, about {primed.minutes:.1f} minutes"
         yield Step("Prime the line", f"{text}, until fuel without bubbles stands at the heater's port.", ("fuel",))
+
+
+def _filling(derived: Derived) -> str:
+    """How the tank is filled."""
+    tank = derived.plan.fuel.tank
+    if tank is None:
+        return ""
+    fill = derived.catalogue.fuel_works.fill(tank.filled_with)
+    side = (
+        "from above"
+        if tank.filler == "top"
+        else f"from {FILLED_FROM[tank.filler]}, {q(tank.filler_deg, 'deg')} above level"
+    )
+    return f"Filled {side}, with {fill.label}: try it before the straps are tight."
 
 
 def _cutting(derived: Derived) -> str:

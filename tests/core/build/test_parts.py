@@ -11,8 +11,10 @@ from gale_nook.core.build.steps import steps
 from gale_nook.core.catalogue import Catalogue
 from gale_nook.core.checking import Check, check
 from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import ChooseHeater, set_value
+from gale_nook.core.edits.commands import AddItem, ChooseHeater, set_value
 from gale_nook.core.plan.document import Plan
+from gale_nook.core.plan.fuel import LinePart
+from gale_nook.core.quantities.said import say
 from gale_nook.demo.load import demo_plan
 
 
@@ -54,6 +56,15 @@ def test_steps_name_their_dimensions_and_cautions(heron_check: Check, catalogue:
     assert "⟦2760.0 mm⟧" in told[0].text
     known = {caution.id for caution in catalogue.cautions}
     assert all(step.cautions and set(step.cautions) <= known for step in told)
+
+
+def test_the_tanks_step_says_how_it_is_filled_and_the_lines_where_it_flexes(wren: Plan, catalogue: Catalogue) -> None:
+    side = apply(wren, set_value("fuel.tank.filler", "right"), catalogue)
+    flex = LinePart(id="flex-1", kind="flex", at_mm=300, length_mm=200, hose_mm=800)
+    plan = apply(side, AddItem(collection="fuel.line.parts", item=flex), catalogue)
+    told = {step.title: say(step.text) for step in steps(check(plan, catalogue).derived)}
+    assert "Filled from the right, 30° above level, with a pump's nozzle" in told["Fit the tank"]
+    assert "A flexible stretch of 800 mm from 300 mm to 500 mm" in told["Lay the fuel line"]
 
 
 def test_nothing_to_do_before_there_is_a_place(catalogue: Catalogue) -> None:
