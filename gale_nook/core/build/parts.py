@@ -13,6 +13,7 @@ from gale_nook.core.pipes.panels import panels, passed, ring_mm
 from gale_nook.core.plan.pipes import Fitting, Tube
 from gale_nook.core.plan.words import TUBE_WORDS
 
+CLAMPS_PER_JOINT = 2
 FUEL_SPARE = 1.1  # of line, for loops at pump and tank
 LAGGING_OVERLAP = 1.1  # wound or lapped over itself
 SAW_SIZES_MM = tuple(range(16, 181))
@@ -102,7 +103,9 @@ def _exhaust_parts(derived: Derived) -> dict[str, float]:
     if route is None or run is None:
         return {}
     joints, silencers = joints_needed(derived), len(route.of_kind("silencer"))
-    found = {"exhaust-pipe": pipe_needed_mm(derived), "exhaust-clamp": _clamps(derived, "exhaust")}
+    to_place = max(joints - len(route.of_kind("joint")), 0)
+    clamps = _clamps(derived, "exhaust") + CLAMPS_PER_JOINT * to_place
+    found = {"exhaust-pipe": pipe_needed_mm(derived), "exhaust-clamp": clamps}
     found |= _through_panels(derived, "exhaust", "bulkhead-fitting")
     found |= {"exhaust-joint": joints} if joints else {}
     found |= {"silencer": silencers} if silencers else {}
