@@ -1,40 +1,38 @@
-"""The fuel's rules against the distance calls they make; the tank's litres against counting them out by quadrature."""
+"""The fuel's rules against those of the pipes; ways for the line; the tank's litres against counting them out by quadrature."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 
-import fcl
 import numpy as np
 from scipy import integrate
 
-from benchmarks.core import recorded_pairs
 from benchmarks.timing import Figure, compare
 from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.checking import check
 from gale_nook.core.derived import Derived
 from gale_nook.core.fuel.start import starting_line
 from gale_nook.core.fuel.tank import area_below_mm2, dip_stick, vessel_of
+from gale_nook.core.fuel.ways import line_ways
 from gale_nook.demo.load import demo_plan
 
 
 def figures() -> Iterator[tuple[Figure, str]]:
     book, plan = load_catalogue(), demo_plan("heron")
-    request = fcl.DistanceRequest(enable_nearest_points=True, enable_signed_distance=True)
-    made = recorded_pairs("heron", ("fuel",))
 
     def rules() -> None:
         check(plan, book, ("fuel",))
 
-    def bare() -> None:
-        for a, b in made:
-            fcl.distance(a, b, request, fcl.DistanceResult())
+    def pipe_rules() -> None:
+        check(plan, book, ("pipes",))
 
-    yield compare("all fuel rules of Heron", rules, f"its {len(made)} bare distance calls", bare), "under 10 ms"
+    yield compare("all fuel rules of Heron", rules, "all its pipe rules", pipe_rules), "under 10 ms"
     yield (
         compare("laying Heron's fuel line", lambda: starting_line(Derived(plan, book)), "all its fuel rules", rules, 3),
         "-",
     )
+    ways = "three lines for Heron, each with its pump placed"
+    yield compare(ways, lambda: line_ways(Derived(plan, book)), "all its fuel rules", rules, 3), "-"
     tank = demo_plan("wren").fuel.tank
     if tank is None:
         return

@@ -13,6 +13,7 @@ from benchmarks.timing import Figure, compare
 from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.checking import check
 from gale_nook.core.derived import Derived
+from gale_nook.core.geometry.shapes import separation
 from gale_nook.core.pipes.finder import find_way, wanted_of
 from gale_nook.core.pipes.proposals import HASTE, proposals
 from gale_nook.demo.load import demo_plan
@@ -32,6 +33,7 @@ def figures() -> Iterator[tuple[Figure, str]]:
 
     yield compare("all pipe rules of Heron", rules, f"its {len(made)} bare distance calls", bare), "under 10 ms"
     derived = Derived(plan, book)
+    yield from _tubes_apart(derived)
 
     def way(at: Derived, step_mm: float = 20.0) -> None:
         find_way(at, "left", replace(wanted_of(at), step_mm=step_mm, haste=HASTE))
@@ -50,3 +52,18 @@ def figures() -> Iterator[tuple[Figure, str]]:
         found = find_way(many, "left", replace(wanted_of(many), haste=HASTE))
         name = f"a way with {number} solids ({'found' if found else 'none there'})"
         yield compare(name, lambda m=many: way(m), "with 25", lambda: way(few), 3), "growth"  # type: ignore[misc]
+
+
+def _tubes_apart(derived: Derived) -> Iterator[tuple[Figure, str]]:
+    hot, cool = derived.exhaust_shape, derived.run_shape("intake")
+    if hot is None or cool is None:
+        return
+    pairs = [(a.body, b.body) for a in hot.pieces for b in cool.pieces]
+    request = fcl.DistanceRequest(enable_nearest_points=True, enable_signed_distance=True)
+
+    def by_library() -> None:
+        for a, b in pairs:
+            fcl.distance(a, b, request, fcl.DistanceResult())
+
+    name = f"the library's distances of all {len(pairs)} pairs of pieces"
+    yield compare("both pipes apart, in closed form", lambda: separation(hot, cool), name, by_library), "-"
