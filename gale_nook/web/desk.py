@@ -13,21 +13,13 @@ from gale_nook.core.edits.address import find
 from gale_nook.core.edits.apply import fresh_id
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Finding, Verdict
-from gale_nook.core.findings.registry import sheet_band
-from gale_nook.core.geometry.route import RouteGeometry
 from gale_nook.core.heat.cab import guessed_cab_w_k
 from gale_nook.core.heat.dew import ColdSpot, cold_spots, dew_point_c
 from gale_nook.core.heat.envelope import FACE_NAMES, hoops, rib_length_m
 from gale_nook.core.heat.season import design_temperature_c, season
 from gale_nook.core.heater.choice import Judgement, judge_heaters
 from gale_nook.core.heater.sheets import book_of
-from gale_nook.core.pipes.pressure import PressureLoss
-from gale_nook.core.pipes.report import Protection, SurveyPlace, first_firing, protections
-from gale_nook.core.pipes.short_ways import is_short
-from gale_nook.core.pipes.start import FILTER_MM, SILENCER_MM
-from gale_nook.core.pipes.supports import fixings
-from gale_nook.core.plan.pipes import Fitting, Route
-from gale_nook.core.plan.words import FITTING_WORDS, field_words
+from gale_nook.core.plan.words import field_words
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity, quantity_of
 from gale_nook.core.quantities.said import say
@@ -42,21 +34,8 @@ from gale_nook.store.jobs import Head
 from gale_nook.web.fuel_view import HEAD_RULES, FuelView, fuel_view, nearness
 from gale_nook.web.look import Look
 from gale_nook.web.nights import NightShown, night_shown
+from gale_nook.web.pipes_view import PipesView
 from gale_nook.web.stationline import LineNode, Station, station_line
-
-FITTING_LENGTHS: dict[str, dict[str, float]] = {
-    "exhaust": {
-        "silencer": SILENCER_MM,
-        "support": 0.0,
-        "joint": 0.0,
-        "lagging": 300.0,
-        "shield": 200.0,
-        "cap": 0.0,
-        "clamp": 0.0,
-        "bulkhead": 40.0,
-    },
-    "intake": {"filter": FILTER_MM, "support": 0.0, "clamp": 0.0, "bulkhead": 40.0},
-}
 
 
 class Desk:
@@ -300,87 +279,9 @@ class Desk:
     def cold_spots(self) -> tuple[ColdSpot, ...]:
         return cold_spots(self.derived.loss, self.plan.heat.inside_c, self.plan.heat.humidity_percent)
 
-    # --- the burner's pipes ---
-
-    @property
-    def run(self) -> RouteGeometry | None:
-        """The pipe that is worked on."""
-        return self.derived.run(self.look.tube)
-
-    @property
-    def route(self) -> Route | None:
-        return self.plan.pipes.route(self.look.tube)
-
-    @property
-    def pressure(self) -> PressureLoss | None:
-        return self.derived.pressure.get(self.look.tube)
-
-    @property
-    def pressure_most(self) -> float | None:
-        """What the sheet allows the pipe that is worked on to cost."""
-        name = "exhaust_back_pressure_pa" if self.look.tube == "exhaust" else "intake_pressure_pa"
-        band = sheet_band(self.derived, name)
-        return band.maximum if band is not None else None
-
-    @property
-    def least_fall_deg(self) -> float | None:
-        """Of the straights; negative where one rises."""
-        falls = [straight.fall_deg for straight in self.run.straights] if self.run is not None else []
-        return min(falls, default=None)
-
     @cached_property
-    def nearest_part(self) -> Finding | None:
-        """The check of the pipe that is worked on to what is nearest to it."""
-        rule = "pipes.clearance" if self.look.tube == "exhaust" else "pipes.air_clearance"
-        found = [f for f in self.check.findings if f.rule == rule and f.measured is not None]
-        return min(found, key=lambda finding: finding.measured or 0.0, default=None)
-
-    @property
-    def short_ways(self) -> bool:
-        """Whether ways of the pipe that is worked on need no edge of the vehicle."""
-        return is_short(self.derived, self.look.tube)
-
-    def edges_with(self, edge: str) -> list[str]:
-        """The edges at which the exhaust may end, with one of them put in or taken out."""
-        now = self.plan.pipes.edges
-        return [e for e in now if e != edge] if edge in now else [*now, edge]
-
-    @cached_property
-    def first_firing(self) -> tuple[SurveyPlace, ...]:
-        return first_firing(self.derived)
-
-    @cached_property
-    def protections(self) -> tuple[Protection, ...]:
-        return protections(self.derived)
-
-    @property
-    def next_fittings(self) -> list[tuple[str, dict[str, Any]]]:
-        """What can be put on the pipe that is worked on, each with the command that does it."""
-        run, route, tube = self.run, self.route, self.look.tube
-        if run is None or route is None:
-            return []
-        found = []
-        for kind, length in FITTING_LENGTHS[tube].items():
-            middle = float(round((run.length_mm - length) / 2))
-            item = {"id": fresh_id(route.fittings, kind), "kind": kind, "at_mm": max(middle, 0.0), "length_mm": length}
-            found.append((FITTING_WORDS[kind][0], {"op": "add", "collection": f"pipes.{tube}.fittings", "item": item}))
-        return found
-
-    def split_of(self, index: int) -> dict[str, Any]:
-        """The command that cuts a straight of the pipe in two with a joint in its middle."""
-        if self.run is None or self.route is None:
-            return {}
-        start, end = self.run.straight_spans_mm[index]
-        item = {"id": fresh_id(self.route.fittings, "joint"), "kind": "joint", "at_mm": float(round((start + end) / 2))}
-        return {"op": "add", "collection": f"pipes.{self.look.tube}.fittings", "item": item}
-
-    def fitting_words(self, fitting: Fitting) -> str:
-        return FITTING_WORDS[fitting.kind][0]
-
-    @property
-    def fixing_choices(self) -> list[tuple[str, str]]:
-        """What a support can hang on."""
-        return [("", "a rivet nut"), *((feature.id, feature.name) for feature, _ in fixings(self.derived))]
+    def pipes(self) -> PipesView:
+        return PipesView(self.check, self.look.tube)
 
     # --- fuel ---
 
@@ -393,28 +294,6 @@ class Desk:
         """Of the limits on lengths, heights and pressures of the fuel, the one that is the nearest for its size."""
         found = [(f, nearness(f)) for f in self.check.of("fuel") if f.rule in HEAD_RULES and f.margin is not None]
         return min(found, key=lambda pair: pair[1], default=(None, 0.0))[0]
-
-    @property
-    def profile_begun(self) -> dict[str, Any]:
-        """The command that gives the tank a profile as large as it is, one edge cut off."""
-        tank = self.plan.fuel.tank
-        if tank is None:
-            return {}
-        length, width, high = tank.size_mm
-        wide = width if tank.lying == "along" else length
-        corners = [(0, 0), (wide, 0), (wide, round(0.6 * high)), (round(0.7 * wide), high), (0, high)]
-        return {"op": "tank-profile", "corners": corners}
-
-    def profile_with(self, index: int) -> dict[str, Any]:
-        """The command that puts a corner halfway between one of the profile's and the next."""
-        corners = list(self.plan.fuel.tank.profile) if self.plan.fuel.tank is not None else []
-        here, after = corners[index], corners[(index + 1) % len(corners)]
-        corners.insert(index + 1, (round((here[0] + after[0]) / 2), round((here[1] + after[1]) / 2)))
-        return {"op": "tank-profile", "corners": corners}
-
-    def profile_without(self, index: int) -> dict[str, Any]:
-        corners = self.plan.fuel.tank.profile if self.plan.fuel.tank is not None else ()
-        return {"op": "tank-profile", "corners": [*corners[:index], *corners[index + 1 :]]}
 
     @property
     def fuel_tanks(self) -> list[tuple[str, str]]:

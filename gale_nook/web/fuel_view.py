@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 from gale_nook.core.derived import Derived
 from gale_nook.core.findings.finding import Finding
@@ -10,6 +11,7 @@ from gale_nook.core.fuel.hydraulics import Heads, Prime, bore_change, heads, pri
 from gale_nook.core.fuel.line import FuelRun, Supply, supply
 from gale_nook.core.fuel.sources import Offer, night_l, offers
 from gale_nook.core.fuel.tank import DipRow, dip_stick
+from gale_nook.core.plan.fuel import OwnTank
 
 DIP_STEP_MM = 20.0
 SAME = 1e-6
@@ -50,6 +52,29 @@ class FuelView:
     nights: float | None
     cost: float | None
     adapter: str
+    tank: OwnTank | None
+
+    @property
+    def profile_begun(self) -> dict[str, Any]:
+        """The command that gives the tank a profile as large as it is, one edge cut off."""
+        tank = self.tank
+        if tank is None:
+            return {}
+        length, width, high = tank.size_mm
+        wide = width if tank.lying == "along" else length
+        corners = [(0, 0), (wide, 0), (wide, round(0.6 * high)), (round(0.7 * wide), high), (0, high)]
+        return {"op": "tank-profile", "corners": corners}
+
+    def profile_with(self, index: int) -> dict[str, Any]:
+        """The command that puts a corner halfway between one of the profile's and the next."""
+        corners = list(self.tank.profile) if self.tank is not None else []
+        here, after = corners[index], corners[(index + 1) % len(corners)]
+        corners.insert(index + 1, (round((here[0] + after[0]) / 2), round((here[1] + after[1]) / 2)))
+        return {"op": "tank-profile", "corners": corners}
+
+    def profile_without(self, index: int) -> dict[str, Any]:
+        corners = self.tank.profile if self.tank is not None else ()
+        return {"op": "tank-profile", "corners": [*corners[:index], *corners[index + 1 :]]}
 
 
 def fuel_view(derived: Derived) -> FuelView:
@@ -72,4 +97,5 @@ def fuel_view(derived: Derived) -> FuelView:
         nights=usable / per_night if usable is not None and per_night else None,
         cost=per_night * fuel.price_per_l if per_night is not None else None,
         adapter=f"{bores[0].label} to {bores[1].label}" if bores is not None else "",
+        tank=fuel.tank,
     )  # fmt: skip
