@@ -21,10 +21,11 @@ from gale_nook.drawing.labels import arrow_head
 from gale_nook.drawing.mapping import Mapping
 from gale_nook.drawing.pipes import along_line
 from gale_nook.drawing.scene import Circle, Group, Line, Node, Point, Project, Text
+from gale_nook.drawing.straights import LineOnPaper, near, straight_grips
 
 PUMP_PX, BAND_PX, BAND_STEPS, HANDLE = 15.0, 26.0, 12, 6.0
 LEVEL_STEP, TURN_STEP_DEG, TURN_PX = 5, 5, 24.0
-FILLER_MM = 140.0
+FILLER_MM, RADIUS_MM = 140.0, 30.0
 
 
 @dataclass(frozen=True)
@@ -58,6 +59,9 @@ def fuel_nodes(seen: Seen, m: Mapping) -> Iterator[Node]:
     line, width = [project(point) for point in run.geometry.centre_line], max(m.px(run.suction.outer_mm), 2.4)
     body = Line(line, "fuel-line", width=width, title="fuel line")
     yield Group([body], along_line(run.geometry, project, f"line-{seen.board}-fuel")) if seen.editable else body
+    if seen.editable:
+        pulled = LineOnPaper("fuel", "fuel.line.nodes", seen.board, project, width, RADIUS_MM)
+        yield from straight_grips(run.geometry, run.line.nodes, pulled)
     for hump in run.humps:
         yield Circle(project(hump.at), 7.0, "fuel-air", title="air will sit here")
     for part in run.line.parts:
@@ -195,12 +199,11 @@ def _pump(seen: Seen, run: FuelRun, at: Point) -> Iterator[Node]:
 def _bends(run: FuelRun, project: Project, board: str) -> Iterator[Node]:
     points = run.geometry.points
     for number, node in enumerate(run.line.nodes, 1):
-        near = [[round(value, 1) for value in point] for point in (points[number - 1], points[number + 1])]
         at = project((node.x_mm, node.y_mm, node.z_mm))
         grip = {
             "class": "part grip grip-node", "data-drag": f"fuel-{node.id}", "data-place": f"fuel.line.nodes.{node.id}", "data-board": board,
             "tabindex": "0", "role": "button", "aria-label": f"bend {number} of the fuel line: arrow keys move it",
-            "id": f"grip-{board}-fuel-{node.id}", "data-near": json.dumps(near, separators=(",", ":")),
+            "id": f"grip-{board}-fuel-{node.id}", "data-near": near([points[number - 1], points[number + 1]]),
         }  # fmt: skip
         marks: list[Node] = [
             Circle(at, HANDLE, "node fuel-node"),

@@ -9,8 +9,6 @@ from dataclasses import dataclass
 from typing import Any
 
 from gale_nook.core.derived import Derived
-from gale_nook.core.edits.apply import fresh_id
-from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.parked import LEVEL, ways_of_standing
 from gale_nook.core.geometry.route import RouteGeometry
 from gale_nook.core.pipes.supports import hangs_from
@@ -23,8 +21,8 @@ from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.drawing.labels import Labels, arrow_head
 from gale_nook.drawing.mapping import Mapping
 from gale_nook.drawing.scene import Circle, Group, Line, Node, Point, Project, Strokes, Text
+from gale_nook.drawing.straights import HANDLE, LineOnPaper, near, straight_grips
 
-HANDLE = 7.0
 WEDGE_PX = 34.0  # a straight that is shorter on paper carries no wedge
 STEEP_DEG = 60.0
 END_ON_PX = 0.05
@@ -84,7 +82,8 @@ def run_nodes(pipe: Drawn) -> Iterator[Node]:
                 [pipe.project(start), pipe.project(end)], "standing-water", title=f"water stands here, {parked.name}"
             )
     if pipe.editable:
-        yield from _straights(pipe)
+        pulled = LineOnPaper(pipe.tube, f"pipes.{pipe.tube}.nodes", pipe.board, pipe.project, pipe.width, 60.0)
+        yield from straight_grips(run, pipe.route.nodes, pulled)
     for fitting in sorted(pipe.route.fittings, key=lambda f: f.kind != "clamp"):  # clamps lie under what they hold
         yield from _fitting(pipe, fitting)
     if pipe.editable:
@@ -246,34 +245,6 @@ def _warmth(pipe: Drawn, labels: Labels) -> Iterator[Node]:
         yield Group(figures, {}, title=f"skin at the {name}, first firing")
 
 
-def _straights(pipe: Drawn) -> Iterator[Node]:
-    """Each straight as something to pull a new bend out of; by keyboard, "insert" in the panel does it."""
-    fresh, nodes = fresh_id(pipe.route.nodes, "n"), pipe.route.nodes
-    for index, straight in enumerate(pipe.run.straights):
-        ends = [pipe.project(straight.start), pipe.project(straight.end)]
-        if math.dist(*ends) < 2 * HANDLE:
-            continue
-        middle = ((ends[0][0] + ends[1][0]) / 2, (ends[0][1] + ends[1][1]) / 2)
-        new = {
-            "collection": f"pipes.{pipe.tube}.nodes", "id": fresh, "radius_mm": nodes[max(index - 1, 0)].radius_mm,
-            "after": nodes[index - 1].id if index else None, "start": straight.start, "end": straight.end,
-        }  # fmt: skip
-        grip = {
-            "class": "part grip grip-straight", "data-board": pipe.board, "data-insert": json.dumps(new),
-            "data-near": _near([straight.start, straight.end]), "id": f"grip-{pipe.board}-straight-{pipe.tube}-{index + 1}",
-        }  # fmt: skip
-        marks: list[Node] = [
-            Line(ends, "straight-grip", width=max(pipe.width, 2 * HANDLE)),
-            Circle(middle, 3.0, "insert-mark"),
-        ]
-        yield Group(marks, grip, title="pull a new bend out of this straight")
-
-
-def _near(points: list[Vec3]) -> str:
-    """The places next to a corner along its run, for pulling it square to them."""
-    return json.dumps([[round(value, 1) for value in point] for point in points], separators=(",", ":"))
-
-
 def _corners(pipe: Drawn) -> Iterator[Node]:
     for number, node in enumerate(pipe.route.nodes, 1):
         at = pipe.project((node.x_mm, node.y_mm, node.z_mm))
@@ -292,6 +263,6 @@ def _corners(pipe: Drawn) -> Iterator[Node]:
             grip = {
                 "class": "part grip grip-node", "data-drag": short, "data-place": f"pipes.{pipe.tube}.nodes.{node.id}",
                 "data-board": pipe.board, "tabindex": "0", "role": "button", "aria-label": f"{name}: arrow keys move it",
-                "id": f"grip-{pipe.board}-{short}", "data-near": _near(neighbours),
+                "id": f"grip-{pipe.board}-{short}", "data-near": near(neighbours),
             }  # fmt: skip
         yield Group(marks, grip, title=name)

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from gale_nook.core.derived import Derived
+from gale_nook.core.edits.apply import fresh_id
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.fuel.hydraulics import Heads, Prime, bore_change, heads, prime
 from gale_nook.core.fuel.line import FuelRun, Supply, supply
@@ -15,6 +16,7 @@ from gale_nook.core.plan.fuel import OwnTank
 
 DIP_STEP_MM = 20.0
 SAME = 1e-6
+PART_WORDS = {"filter": "filter", "pump": "pump", "joint": "joint", "clip": "clip", "flex": "flexible stretch"}
 HEAD_RULES = {
     "fuel.suction", "fuel.pressure", "fuel.level_pump", "fuel.heater_pump", "fuel.siphon", "fuel.suction_pressure",
     "fuel.delivery_pressure",
@@ -53,6 +55,23 @@ class FuelView:
     cost: float | None
     adapter: str
     tank: OwnTank | None
+
+    @property
+    def next_parts(self) -> list[tuple[str, dict[str, Any]]]:
+        """What can be put into the line, each in its middle, with the command that does it."""
+        if self.run is None:
+            return []
+        found, middle = [], float(round(self.run.length_mm / 2))
+        for kind, words in PART_WORDS.items():
+            item = {"id": fresh_id(self.run.line.parts, kind), "kind": kind, "at_mm": middle}
+            if kind == "flex":
+                item |= {"at_mm": max(middle - 100.0, 0.0), "length_mm": 200.0, "hose_mm": 400.0}
+            elif (kind == "pump" and self.run.pump_mm is not None) or (
+                kind == "filter" and self.run.filter_mm is not None
+            ):
+                continue
+            found.append((words, {"op": "add", "collection": "fuel.line.parts", "item": item}))
+        return found
 
     @property
     def profile_begun(self) -> dict[str, Any]:

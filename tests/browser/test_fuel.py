@@ -112,6 +112,25 @@ def test_a_line_is_laid_and_its_bend_dragged(tab: Page, jobs: Jobs) -> None:
     assert pumped.of_kind("pump")[0].at_mm == line.of_kind("pump")[0].at_mm + 50
 
 
+def test_a_bend_is_pulled_out_of_the_line_and_parts_are_put_in(tab: Page, jobs: Jobs) -> None:
+    job = jobs.new("heron")
+    tab.goto(f"/jobs/{job}/fuel?zoom=2")
+    before = _line(jobs, job)
+    drag_from(tab, centre(tab, "#grip-plan-straight-fuel-2 .insert-mark"), 0, 40)
+    saved(tab, 2)
+    bent = _line(jobs, job)
+    assert len(bent.nodes) == len(before.nodes) + 1
+    assert [node for node in bent.nodes if node in before.nodes] == list(before.nodes)
+    tab.get_by_role("button", name="+ joint").click()
+    saved(tab, 3)
+    assert len(_line(jobs, job).of_kind("joint")) == 1
+    tab.get_by_label("Take off the pump").click()
+    saved(tab, 4)
+    tab.get_by_role("button", name="+ pump").click()
+    saved(tab, 5)
+    assert len(_line(jobs, job).of_kind("pump")) == 1
+
+
 def test_every_mistake_in_wren_is_mended_through_its_remedies(tab: Page, jobs: Jobs) -> None:
     """One remedy after another until only the cross-member under the wished-for spot is left: another spot cures that."""
     job = jobs.new("wren")

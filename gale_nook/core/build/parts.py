@@ -142,7 +142,7 @@ def _fuel_parts(derived: Derived) -> dict[str, float]:
     run, tank = derived.fuel_run, derived.plan.fuel.tank
     if run is None:
         return {}
-    ends = 2 + 2 * (run.pump_mm is not None) + 2 * (run.filter_mm is not None)
+    ends = 2 + 2 * (run.pump_mm is not None) + 2 * (run.filter_mm is not None) + len(run.line.of_kind("joint"))
     found: dict[str, float] = {
         "fuel-line": math.ceil(run.length_mm * FUEL_SPARE), "fuel-clamp": 2 * ends, "fuel-joiner": ends,
         "fuel-clip": len(run.line.of_kind("clip")),

@@ -1,0 +1,61 @@
+"""Straights of a line as something to pull a new bend out of, on either drawing."""
+
+from __future__ import annotations
+
+import json
+import math
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+from gale_nook.core.edits.apply import fresh_id
+from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.geometry.route import RouteGeometry
+from gale_nook.core.plan.pipes import RouteNode
+from gale_nook.drawing.scene import Circle, Group, Line, Node, Project
+
+HANDLE = 7.0
+
+
+@dataclass(frozen=True, slots=True)
+class LineOnPaper:
+    """Which line it is, and how it is drawn.
+
+    Attributes:
+        name: in the ids of its grips; collection: address of its corners.
+        width: of the line on paper; radius_mm: of a bend where no other tells it.
+    """
+
+    name: str
+    collection: str
+    board: str
+    project: Project
+    width: float
+    radius_mm: float
+
+
+def straight_grips(run: RouteGeometry, nodes: Sequence[RouteNode], line: LineOnPaper) -> Iterator[Node]:
+    """Yield a grip over each straight that is long enough on paper; by keyboard, "insert" in the panel does it."""
+    fresh = fresh_id(tuple(nodes), "n")
+    for index, straight in enumerate(run.straights):
+        ends = [line.project(straight.start), line.project(straight.end)]
+        if math.dist(*ends) < 2 * HANDLE:
+            continue
+        middle = ((ends[0][0] + ends[1][0]) / 2, (ends[0][1] + ends[1][1]) / 2)
+        new = {
+            "collection": line.collection, "id": fresh, "radius_mm": nodes[max(index - 1, 0)].radius_mm if nodes else line.radius_mm,
+            "after": nodes[index - 1].id if index else None, "start": straight.start, "end": straight.end,
+        }  # fmt: skip
+        grip = {
+            "class": "part grip grip-straight", "data-board": line.board, "data-insert": json.dumps(new),
+            "data-near": near([straight.start, straight.end]), "id": f"grip-{line.board}-straight-{line.name}-{index + 1}",
+        }  # fmt: skip
+        marks: list[Node] = [
+            Line(ends, "straight-grip", width=max(line.width, 2 * HANDLE)),
+            Circle(middle, 3.0, "insert-mark"),
+        ]
+        yield Group(marks, grip, title="pull a new bend out of this straight")
+
+
+def near(points: Sequence[Vec3]) -> str:
+    """Return the places next to a corner along its line, for pulling it square to them."""
+    return json.dumps([[round(value, 1) for value in point] for point in points], separators=(",", ":"))
