@@ -19,6 +19,7 @@ from gale_nook.core.plan.vehicle import Opening, Solid
 if TYPE_CHECKING:
     from gale_nook.core.fuel.hydraulics import Heads
     from gale_nook.core.fuel.line import FuelRun
+    from gale_nook.core.heater.choice import Judgement
     from gale_nook.core.pipes.covers import Stretch
     from gale_nook.core.pipes.gas import GasRun
     from gale_nook.core.pipes.pressure import PressureLoss
@@ -386,6 +387,20 @@ class Derived:
         from gale_nook.core.fuel.hydraulics import all_heads
 
         return all_heads(self, self.fuel_run) if self.fuel_run is not None else []
+
+    @cached_property
+    def night_l(self) -> float | None:
+        """The fuel of the coldest night, as simulated; None without a heater."""
+        from gale_nook.core.fuel.sources import night_l
+
+        return night_l(self)
+
+    @cached_property
+    def judged(self) -> tuple[Judgement, ...]:
+        """Every heater of the book, judged for this job."""
+        from gale_nook.core.heater.choice import judge_heaters
+
+        return judge_heaters(self.plan, self.catalogue)
 
     def opening_box(self, opening: Opening) -> tuple[Vec3, Vec3]:
         """Return low corner and size of an opening as a thin box in its face (outside)."""

@@ -24,7 +24,7 @@ def gauge(finding: Finding) -> Scene | None:
     end = u(high) if high is not None else RIGHT
     nodes: list[Node] = [
         Line([(LEFT, AXIS), (RIGHT, AXIS)], "gauge-line"),
-        Line([(start, AXIS), (end, AXIS)], "gauge-hatch", width=2 * BAND),  # dashed across its width
+        Line([(start, AXIS), (end, AXIS)], "gauge-hatch"),  # as wide as the band, and dashed
         Line(
             [(start, AXIS - BAND), (end, AXIS - BAND), (end, AXIS + BAND), (start, AXIS + BAND)],
             "gauge-band",

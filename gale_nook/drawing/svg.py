@@ -36,9 +36,11 @@ def svg(scene: Scene, *, embed_styles: bool = False, width_mm: float | None = No
     drawn = nodes(scene.nodes)
     style = f"<style>{_styles_for(drawn, scene.attributes)}</style>" if embed_styles else ""
     alone = ' xmlns="http://www.w3.org/2000/svg"' if embed_styles else ""  # inside a page it is understood
+    # what is hidden from those who cannot see it needs no name for them
+    told = {} if scene.attributes.get("aria-hidden") == "true" else {"role": "img", "aria-label": scene.label}
     return (
         f'<svg{alone} viewBox="{_n(x)} {_n(y)} {_n(width)} {_n(height)}"{size}'
-        f"{_attributes({'role': 'img', 'aria-label': scene.label, **scene.attributes})}>"
+        f"{_attributes({**told, **scene.attributes})}>"
         f"{style}{drawn}</svg>"
     )
 

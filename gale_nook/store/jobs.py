@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 from dataclasses import dataclass
 from datetime import datetime
+from functools import lru_cache
 
 from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session
@@ -106,14 +107,20 @@ def head_of(session: Session, job_id: int) -> Head:
     revision = _revision(session, job_id, job.head)
     undo = revision.summary if revision.parent is not None and _exists(session, job_id, revision.parent) else None
     forward = _next(session, job)
-    plan = read_plan(revision.plan.encode())
+    plan = _plan_of(revision.plan)
     return Head(job_id, job.head, plan, undo, forward.summary if forward is not None else None)
+
+
+@lru_cache(maxsize=32)
+def _plan_of(text: str) -> Plan:
+    """The plan that a revision's text stands for; plans never change, so it may be one and the same."""
+    return read_plan(text.encode())
 
 
 def plan_at(session: Session, job_id: int, number: int) -> Plan | None:
     """Return the plan of a revision, or None if it is not kept any more."""
     text = session.scalar(select(Revision.plan).where(Revision.job_id == job_id, Revision.number == number))
-    return read_plan(text.encode()) if text is not None else None
+    return _plan_of(text) if text is not None else None
 
 
 def append(session: Session, job: Job, plan: Plan, summary: str) -> int:

@@ -17,7 +17,7 @@ from gale_nook.core.heat.cab import guessed_cab_w_k
 from gale_nook.core.heat.dew import ColdSpot, cold_spots, dew_point_c
 from gale_nook.core.heat.envelope import FACE_NAMES, hoops, rib_length_m
 from gale_nook.core.heat.season import design_temperature_c, season
-from gale_nook.core.heater.choice import Judgement, judge_heaters
+from gale_nook.core.heater.choice import Judgement
 from gale_nook.core.heater.sheets import book_of
 from gale_nook.core.plan.words import field_words
 from gale_nook.core.quantities.length import UnitSystem
@@ -32,6 +32,7 @@ from gale_nook.exchange.cards import VERDICT_MARKS, VERDICT_WORDS, Card, cards
 from gale_nook.exchange.sheet import Sheet, sheet
 from gale_nook.store.jobs import Head
 from gale_nook.web.fuel_view import HEAD_RULES, FuelView, fuel_view, nearness
+from gale_nook.web.kept import kept_checks
 from gale_nook.web.look import Look
 from gale_nook.web.nights import NightShown, night_shown
 from gale_nook.web.pipes_view import PipesView
@@ -55,7 +56,7 @@ class Desk:
         self.system = system
         self.station = station
         self.look = look
-        self.check = check(head.plan, catalogue, {station.word} if alone else None)
+        self.check = check(head.plan, catalogue, {station.word}) if alone else kept_checks.of(head.plan, catalogue)
         self.derived = self.check.derived
 
     @property
@@ -155,9 +156,9 @@ class Desk:
     def loss_bars(self) -> Markup:
         return Markup(svg(loss_bars(self.derived.loss, self.system)))
 
-    @cached_property
+    @property
     def judged(self) -> tuple[Judgement, ...]:
-        return judge_heaters(self.plan, self.catalogue)
+        return self.derived.judged
 
     @property
     def heater_ranges(self) -> Markup:

@@ -28,6 +28,7 @@ from gale_nook.store.editing import save
 from gale_nook.web.context import Ask, Asked, Book, Db, JobId, Units, desk_for, environment, render, show
 from gale_nook.web.desk import Desk
 from gale_nook.web.forms import base_of, command_of, text_of, typed_values
+from gale_nook.web.kept import kept_checks
 from gale_nook.web.live import live_fields, live_parts
 from gale_nook.web.look import Look
 from gale_nook.web.stationline import READY
@@ -110,7 +111,7 @@ def remedy(
     db: Db, book: Book, system: Units, job_id: JobId, word: Word, asking: Annotated[Asking, Query()]
 ) -> Response:
     """Show the remedies of one finding that really clear it."""
-    done = check(store.head_of(db, job_id).plan, book)
+    done = kept_checks.of(store.head_of(db, job_id).plan, book)
     finding = done.find(asking.rule, asking.subject)
     offered = remedies_for(done.derived, finding) if finding is not None else ()
     return render("remedies.html", offered=offered, desk_url=f"/jobs/{job_id}/{word}", system=system)
@@ -145,7 +146,7 @@ def accept(ask: Asked, job_id: JobId, word: Word) -> Response:
     """Accept a finding that is over, with name and reason."""
     plan = store.head_of(ask.db, job_id).plan
     rule, subject = text_of(ask.form, "rule", 60), text_of(ask.form, "subject", 80)
-    finding = check(plan, ask.book).find(rule, subject)
+    finding = kept_checks.of(plan, ask.book).find(rule, subject)
     if finding is None or finding.verdict is not Verdict.OVER:
         raise BadInput("finding", rule, "This finding is not over any more; there is nothing to accept.")
     return edited(ask, job_id, word, Accept(acceptance=_acceptance(ask, plan, finding)))

@@ -10,7 +10,7 @@ from gale_nook.core.edits.apply import fresh_id
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.fuel.hydraulics import Heads, Prime, bore_change, heads, prime
 from gale_nook.core.fuel.line import FuelRun, Supply, supply
-from gale_nook.core.fuel.sources import Offer, night_l, offers
+from gale_nook.core.fuel.sources import Offer, offers
 from gale_nook.core.fuel.tank import DipRow, dip_stick
 from gale_nook.core.plan.fuel import OwnTank
 
@@ -99,7 +99,7 @@ class FuelView:
 def fuel_view(derived: Derived) -> FuelView:
     """Return what there is to show; every figure that cannot be told yet is None."""
     fuel, source, run = derived.plan.fuel, supply(derived), derived.fuel_run
-    per_night = night_l(derived)
+    per_night = derived.night_l
     litres = usable = height = None
     if source is not None and source.vessel is not None:
         vessel = source.vessel

@@ -104,3 +104,40 @@ def test_the_dip_stick_prints_in_both_measures(page: Page) -> None:
         assert float(inches) == pytest.approx(float(mm) / 25.4, abs=0.03)
     assert [float(row[2]) for row in rows] == sorted(float(row[2]) for row in rows)
     assert "There is no tank yet" in page.get(f"/jobs/{page.new('blank')}/fuel/dip-stick").text
+
+
+@pytest.mark.parametrize(
+    ("station", "values", "told"),
+    [
+        ("fuel", {"fuel.tank.profile.0.1": "wide"}, "up"),
+        ("fuel", {"fuel.tank.filler_deg": "120°"}, "filler above level"),
+        ("fuel", {"fuel.tank_wall_mm": "60"}, "30"),
+        ("vehicle", {"vehicle.slide.to_mm": "-9000"}, "first edge"),
+        ("vehicle", {"vehicle.slide.travel_mm": "0"}, "comes out"),
+        ("fuel", {"fuel.line.parts.flex-1.hose_mm": "-5"}, "length of the hose"),
+    ],
+)
+def test_wrong_input_is_refused_by_its_name_and_nothing_is_lost(
+    page: Page, station: str, values: dict[str, str], told: str
+) -> None:
+    """Each of the new fields with something that cannot be: named in the field's own words, the job unchanged."""
+    job = page.new("wren")
+    page.command(job, "fuel", 1, {"op": "tank-profile", "corners": [[0, 0], [220, 0], [220, 170], [0, 170]]})
+    slide = {"side": "left", "from_mm": 400, "to_mm": 1600, "inner_mm": 500, "travel_mm": 400}
+    page.command(job, "vehicle", 2, {"op": "slide", "slide": slide})
+    flex = {"id": "flex-1", "kind": "flex", "at_mm": 200, "length_mm": 200, "hose_mm": 400}
+    page.command(job, "fuel", 3, {"op": "add", "collection": "fuel.line.parts", "item": flex})
+    assert page.head(job).number == 4
+    form = {"base": "4", **{f"set:{address}": text for address, text in values.items()}}
+    refused = page.post(f"/jobs/{job}/{station}/set", form)
+    assert refused.status_code == 422
+    assert told in refused.text.lower()
+    assert page.head(job).number == 4
+
+
+def test_turning_round_what_is_not_there_is_refused(page: Page) -> None:
+    job = page.new("blank")
+    for line in ("exhaust", "intake", "fuel"):
+        refused = page.command(job, "pipes", 1, {"op": "reverse-run", "line": line})
+        assert refused.status_code == 422
+        assert "could be turned round" in refused.text
