@@ -21,6 +21,10 @@ NEEDS: dict[FuelSource, str] = {
     "tank-outside": "A bracket, a vent, a guard against stones and sun, a filler in reach.",
     "tank-inside": "A vent led outside, a filler that does not spill indoors, a tray below.",
 }
+UNDER_PRESSURE = {
+    "tank": "The vehicle's lift pump sits in the tank: the feed is under pressure all the way.",
+    "unknown": "Find out first where the vehicle's lift pump sits: one in the tank puts the whole feed under pressure.",
+}
 RISKS: dict[FuelSource, str] = {
     "take-off": "Some end so high that half a tank stays in it: dip it.",
     "stand-pipe": "A leak on top of the tank is seen late.",
@@ -82,6 +86,8 @@ def against(derived: Derived, source: FuelSource) -> str:
         return "" if vehicle_tank(derived) is not None else "No fuel tank is surveyed, or it is not said which."
     if derived.sheet is not None and not derived.sheet.tee_allowed:
         return f"The sheet of {derived.sheet.label} forbids a tee in a fuel line."
+    if source == "tee-feed" and fuel.lift_pump != "engine":
+        return UNDER_PRESSURE[fuel.lift_pump]
     wanted = {"tee-feed": "feed", "tee-return": "return"}[source]
     return "" if fuel.tee == wanted else "The job does not want this line tapped: it is left to the settings below."
 

@@ -161,6 +161,7 @@ class Fuel(Frozen):
         reserve_l: left in the vehicle's tank for driving on.
         level_percent: of a full tank, at which heads and nights are told.
         filter, tee: how the job wants them; `tee` says which lines may be tapped.
+        lift_pump: where the vehicle's own is; one in the tank puts the whole feed under pressure.
     """
 
     source: FuelSource | None = None
@@ -179,3 +180,4 @@ class Fuel(Frozen):
     filter: Literal["expected", "optional"] = "expected"
     soft_suction: Literal["never", "allowed"] = "never"
     tee: Literal["feed", "return", "never"] = "never"
+    lift_pump: Literal["unknown", "tank", "engine"] = "unknown"

@@ -77,6 +77,7 @@ FIELD_WORDS = {
     "inner_mm": "reaches in",
     "travel_mm": "comes out",
     "hose_mm": "length of the hose",
+    "lift_pump": "vehicle's lift pump",
     "filler_deg": "filler above level",
     "filled_with": "filled with",
     "grade": "diesel",

@@ -12,7 +12,16 @@ from gale_nook.core.catalogue import Catalogue
 from gale_nook.core.checking import check
 from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import AddItem, Command, PutLine, RemoveItem, SetSource, StartLine, set_value
+from gale_nook.core.edits.commands import (
+    AddItem,
+    ChooseHeater,
+    Command,
+    PutLine,
+    RemoveItem,
+    SetSource,
+    StartLine,
+    set_value,
+)
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.fuel.sources import against, night_l, offers
@@ -123,6 +132,39 @@ def test_sources_that_cannot_be_say_why(wren: Plan, heron: Plan, catalogue: Cata
     assert _find(plan, catalogue, "fuel.source", "tee-feed").verdict is Verdict.OVER
     petrol = heron.model_copy(update={"vehicle": heron.vehicle.model_copy(update={"fuel": "petrol"})})
     assert "petrol" in against(Derived(petrol, catalogue), "stand-pipe")
+
+
+def test_a_feed_under_pressure_is_never_tapped(heron: Plan, catalogue: Catalogue) -> None:
+    """A sheet that allows a tee is not enough: the lift pump has to be found out, and must not sit in the tank."""
+    byre = apply(heron, ChooseHeater(sheet="byre-50"), catalogue)
+    wanted = _with(byre, catalogue, ("tee", "feed"))
+
+    def why(where: str) -> str:
+        return against(Derived(_with(wanted, catalogue, ("lift_pump", where)), catalogue), "tee-feed")
+
+    assert "Find out first" in against(Derived(wanted, catalogue), "tee-feed")
+    assert "under pressure" in why("tank")
+    assert why("engine") == ""
+    back = _with(byre, catalogue, ("tee", "return"))
+    assert against(Derived(back, catalogue), "tee-return") == ""
+    settled = _with(back, catalogue, ("lift_pump", "engine"))
+    assert "does not want" in against(Derived(settled, catalogue), "tee-feed")
+
+
+def test_a_tee_is_told_by_its_tank_and_says_so_where_that_is_not_known(heron: Plan, catalogue: Catalogue) -> None:
+    """Heads follow from the only surveyed tank; with the tank not surveyed the source asks for it."""
+    byre = _with(
+        apply(heron, ChooseHeater(sheet="byre-50"), catalogue), catalogue, ("tee", "feed"), ("lift_pump", "engine")
+    )
+    plan = apply(byre, SetSource(source="tee-feed"), catalogue)
+    for leaf, value in (("tap_x_mm", 900.0), ("tap_y_mm", -400.0), ("tap_z_mm", -180.0)):
+        plan = _with(plan, catalogue, (leaf, value))
+    assert Derived(plan, catalogue).fuel_heads
+    tank = next(solid.id for solid in plan.vehicle.solids if solid.kind == "fuel-tank")
+    blind = apply(plan, RemoveItem(collection="vehicle.solids", item_id=tank), catalogue)
+    asked = _find(blind, catalogue, "fuel.source")
+    assert asked.verdict is Verdict.UNKNOWN
+    assert "Survey the tank" in asked.sentence
 
 
 def test_nights_are_usable_litres_by_the_simulated_nights_use(heron: Plan, catalogue: Catalogue) -> None:
