@@ -29,6 +29,7 @@ from gale_nook.core.catalogue import (
     Region,
     RibKind,
     SolidKind,
+    SolidMaterial,
     Sourced,
 )
 from gale_nook.core.errors import BadInput
@@ -67,6 +68,7 @@ def load_catalogue() -> Catalogue:
         glazings=_by_id(_rows("glazings.yaml", Glazing)),
         rib_kinds=_by_id(_rows("ribs.yaml", RibKind)),
         solid_kinds=_by_id(_rows("solid_kinds.yaml", SolidKind)),
+        solid_materials=_by_id(_rows("solid_materials.yaml", SolidMaterial)),
         workshop_limits=workshop,
         limit_bands=bands,
         parts=parts,

@@ -251,6 +251,14 @@ class SolidKind(Sourced):
     through: bool = False
 
 
+class SolidMaterial(Sourced):
+    """What a material asks of a hot pipe: heat that it stands for good, gap to a bare and to a covered one; None for nothing."""
+
+    heat_c: Annotated[float, Field(ge=20, le=1000)] | None = None
+    exhaust_mm: Annotated[float, Field(ge=0, le=1000)] | None = None
+    covered_mm: Annotated[float, Field(ge=0, le=1000)] | None = None
+
+
 class Limit(Frozen):
     """A permitted band; at least one end is given. The unit follows from the limit's name."""
 
@@ -529,6 +537,7 @@ class Catalogue:
     glazings: Mapping[str, Glazing]
     rib_kinds: Mapping[str, RibKind]
     solid_kinds: Mapping[str, SolidKind]
+    solid_materials: Mapping[str, SolidMaterial]
     workshop_limits: Mapping[str, Limit]
     limit_bands: Mapping[str, LimitBand]
     parts: Mapping[str, Part]

@@ -15,6 +15,7 @@ from gale_nook.core.heater.sheets import book_of
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.pipes import Tube
 from gale_nook.core.plan.vehicle import Opening, Solid
+from gale_nook.core.vehicle.materials import made_of
 
 if TYPE_CHECKING:
     from gale_nook.core.fuel.hydraulics import Heads
@@ -156,9 +157,12 @@ class Derived:
 
     @cached_property
     def solids(self) -> tuple[tuple[Solid, SolidKind, Shape], ...]:
-        """Every solid with its kind and its shape (swept through its travel)."""
-        kinds = self.catalogue.solid_kinds
-        return tuple((solid, kinds[solid.kind], solid_shape(solid)) for solid in self.plan.vehicle.solids)
+        """Every solid with its kind as its material makes it, and its shape (swept through its travel)."""
+        kinds, materials = self.catalogue.solid_kinds, self.catalogue.solid_materials
+        return tuple(
+            (solid, made_of(kinds[solid.kind], materials.get(solid.material)), solid_shape(solid))
+            for solid in self.plan.vehicle.solids
+        )
 
     @cached_property
     def _solids_by_side(self) -> dict[str, list[tuple[Solid, SolidKind, Shape]]]:
