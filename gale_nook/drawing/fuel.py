@@ -7,6 +7,8 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+import numpy as np
+
 from gale_nook.core.derived import Derived
 from gale_nook.core.findings.registry import sheet_band
 from gale_nook.core.fuel.filler import neck_of
@@ -24,7 +26,7 @@ from gale_nook.drawing.scene import Circle, Group, Line, Node, Point, Project, T
 from gale_nook.drawing.straights import LineOnPaper, near, straight_grips
 
 PUMP_PX, BAND_PX, BAND_STEPS, HANDLE = 15.0, 26.0, 12, 6.0
-LEVEL_STEP, TURN_STEP_DEG, TURN_PX = 5, 5, 24.0
+LEVEL_HEIGHTS, LEVEL_STEP, TURN_STEP_DEG, TURN_PX = 25, 5, 5, 24.0
 FILLER_MM, RADIUS_MM = 140.0, 30.0
 
 
@@ -91,8 +93,8 @@ def _level(seen: Seen, vessel: Vessel) -> Iterator[Node]:
         return
     right = max(line, key=lambda point: point[0])
     along = []
-    for share in range(0, 101, LEVEL_STEP):
-        _, v = seen.project(_surface(vessel, vessel.level_mm(vessel.full_l * share / 100))[1])
+    for share, level in _levels(vessel):
+        _, v = seen.project(_surface(vessel, level)[1])
         along.append([round(right[0], 1), round(v, 1), share])
     yield Group([], {"id": "line-side-level", "data-line": json.dumps(along, separators=(",", ":"))})
     grip = {
@@ -100,6 +102,15 @@ def _level(seen: Seen, vessel: Vessel) -> Iterator[Node]:
         "aria-label": "level of the fuel: arrow keys move it", "data-along": "fuel.level_percent", "data-on": "line-side-level",
     }  # fmt: skip
     yield Group([Circle(right, HANDLE, "fuel-level-grip")], grip, title="pull the level")
+
+
+def _levels(vessel: Vessel) -> Iterator[tuple[int, float]]:
+    """Percents of a full tank with the height of each, near enough for a path to pull along."""
+    heights = np.linspace(vessel.bottom_mm, vessel.top_mm, LEVEL_HEIGHTS)
+    litres = [vessel.litres(float(height)) for height in heights]
+    shares = range(0, 101, LEVEL_STEP)
+    found = np.interp([share / 100 * litres[-1] for share in shares], litres, heights)
+    yield from zip(shares, (float(height) for height in found), strict=True)
 
 
 def _surface(vessel: Vessel, level_mm: float) -> tuple[Vec3, Vec3]:

@@ -30,7 +30,7 @@ def gauge(finding: Finding) -> Scene | None:
             "gauge-band",
             closed=True,
         ),
-        *_needle(u(measured), finding.verdict),
+        _needle(u(measured), finding.verdict),
     ]
     label = f"{finding.title}: {finding.verdict.value}"
     return Scene(label, (WIDTH, HEIGHT), nodes, {"class": "gauge", "aria-hidden": "true"})
@@ -46,15 +46,13 @@ def _domain(measured: float, low: float | None, high: float | None) -> tuple[flo
     return first - 0.12 * span, last + (0.35 if high is None else 0.12) * span
 
 
-def _needle(u: float, verdict: Verdict) -> list[Node]:
-    """Over: a square on a stem; tight: a diamond; accepted: an open triangle; clear: a triangle."""
-    cls = f"needle verdict-{verdict.value}"
-    stem = Line([(u, AXIS - 7), (u, AXIS + 8)], cls)
+def _needle(u: float, verdict: Verdict) -> Line:
+    """A stem on its head. Over: a square; tight: a diamond; accepted: an open triangle; clear: a triangle."""
     y = AXIS + 8
-    shapes: dict[Verdict, list[Point]] = {
-        Verdict.OVER: [(u - 5, y), (u + 5, y), (u + 5, y + 8), (u - 5, y + 8)],
-        Verdict.TIGHT: [(u, y - 1), (u + 6, y + 4), (u, y + 9), (u - 6, y + 4)],
+    heads: dict[Verdict, list[Point]] = {
+        Verdict.OVER: [(u, y), (u + 5, y), (u + 5, y + 8), (u - 5, y + 8), (u - 5, y), (u, y)],
+        Verdict.TIGHT: [(u, y - 1), (u + 6, y + 4), (u, y + 9), (u - 6, y + 4), (u, y - 1)],
     }
-    triangle = [(u, y - 1), (u + 6, y + 8), (u - 6, y + 8)]
-    head = Line(shapes.get(verdict, triangle), cls + (" open" if verdict is Verdict.ACCEPTED else ""), closed=True)
-    return [stem, head]
+    triangle = [(u, y - 1), (u + 6, y + 8), (u - 6, y + 8), (u, y - 1)]
+    cls = f"needle verdict-{verdict.value}" + (" open" if verdict is Verdict.ACCEPTED else "")
+    return Line([(u, AXIS - 7), *heads.get(verdict, triangle)], cls, closed=True)

@@ -120,6 +120,12 @@ class Desk:
         return station_line(self.check)
 
     @property
+    def not_started(self) -> str:
+        """The stations to come, in words."""
+        *first, last = (node.station.label.lower() for node in self.line if node.station.to_come)
+        return f"{', '.join(first)} and {last}"
+
+    @property
     def tally(self) -> list[tuple[str, str, str, int]]:
         """(verdict, word, mark, count) of the whole plan; what does not occur is left out, clear excepted."""
         counts = self.check.tally()

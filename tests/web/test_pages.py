@@ -373,3 +373,10 @@ def test_back_pressure_and_temperatures_stand_beside_the_run(page: Page) -> None
     assert "</strong> of 620" in text
     assert "bend 2, " in text
     assert "back-pressure" not in page.get(f"/jobs/{page.new('blank')}/pipes").text
+
+
+def test_the_build_sheet_names_the_stations_that_are_to_come(page: Page) -> None:
+    """From the line itself, so that a station that is started drops out."""
+    air, coolant = (page.get(f"/jobs/{page.new(name)}/build").text for name in ("heron", "quarto"))
+    assert "not on it: air, power, first fire and log." in air
+    assert "not on it: coolant, power, first fire and log." in coolant
