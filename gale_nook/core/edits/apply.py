@@ -47,7 +47,7 @@ from gale_nook.core.edits.commands import (
 from gale_nook.core.edits.reverse import reversed_line, reversed_run
 from gale_nook.core.errors import BadInput, PlanUnreadable
 from gale_nook.core.fuel.start import starting_line, starting_tank
-from gale_nook.core.pipes.clamps import clamps_of
+from gale_nook.core.pipes.clamps import clamps_of, reclamped
 from gale_nook.core.pipes.start import starting_run
 from gale_nook.core.plan.document import Plan, places_of
 from gale_nook.core.plan.fuel import OWN_TANKS, LinePart
@@ -294,6 +294,8 @@ def _(command: PutFittings, data: Data, _before: Derived) -> None:
         raise BadInput("fittings", other, f"Each of these should be a {command.kind}.")
     kept = [fitting for fitting in fittings if fitting["kind"] != command.kind]
     fresh = [fitting.model_dump(mode="json") for fitting in command.fittings]
+    if command.kind == "joint":
+        kept = reclamped(kept, [fitting for fitting in fittings if fitting["kind"] == "joint"], fresh)
     data["pipes"][command.tube]["fittings"] = [*kept, *fresh]
 
 

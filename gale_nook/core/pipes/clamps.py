@@ -63,6 +63,25 @@ def clamps_for(route: Route, length_mm: float) -> tuple[Fitting, ...]:
     )
 
 
+def reclamped(kept: list[dict[str, Any]], old: list[dict[str, Any]], new: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """Return what stays on the pipe, as plain data, with the clamps of old joints replaced by those of new ones.
+
+    A pipe without any clamp stays without: its finding says so.
+    """
+    if not any(fitting["kind"] == "clamp" for fitting in kept):
+        return kept
+    loose = [clamp["id"] for joint in old for clamp in clamps_of(kept, joint)]
+    found = [fitting for fitting in kept if fitting["id"] not in loose]
+    taken = {fitting["id"] for fitting in (*found, *new)}
+    for at_mm in (end for joint in new for end in (joint["at_mm"] - CLAMP_MM, joint["at_mm"] + CLAMP_MM)):
+        number = 1
+        while f"clamp-{number}" in taken:
+            number += 1
+        taken.add(f"clamp-{number}")
+        found.append(Fitting(id=f"clamp-{number}", kind="clamp", at_mm=max(at_mm, 0.0)).model_dump(mode="json"))
+    return found
+
+
 def clamps_of(fittings: list[dict[str, Any]], held: dict[str, Any]) -> list[dict[str, Any]]:
     """Return the clamps, as plain data, that hold the ends of something on the pipe."""
     if held["kind"] not in HELD:

@@ -75,6 +75,21 @@ def test_clamps_go_along_with_what_they_hold(heron: Plan, catalogue: Catalogue) 
     assert _find(off, catalogue, "pipes.clamps", "exhaust").measured == 0
 
 
+def test_joints_that_are_put_in_anew_take_their_clamps_along(heron: Plan, catalogue: Catalogue) -> None:
+    """Two joints, then one elsewhere: the clamps of what is gone are gone, those of what is there are there."""
+    two = tuple(Fitting(id=f"joint-{n}", kind="joint", at_mm=at) for n, at in ((1, 250.0), (2, 1000.0)))
+    joined = apply(heron, PutFittings(tube="exhaust", kind="joint", fittings=two), catalogue)
+    assert _find(joined, catalogue, "pipes.clamps", "exhaust").measured == 0
+    one = (Fitting(id="joint-1", kind="joint", at_mm=900.0),)
+    again = apply(joined, PutFittings(tube="exhaust", kind="joint", fittings=one), catalogue)
+    assert _find(again, catalogue, "pipes.clamps", "exhaust").measured == 0
+    counts = [len(plan.pipes.exhaust.of_kind("clamp")) for plan in (heron, joined, again)]  # type: ignore[union-attr]
+    assert counts == [counts[0], counts[0] + 4, counts[0] + 2]
+    bare = apply(heron, PutFittings(tube="exhaust", kind="clamp", fittings=()), catalogue)
+    unclamped = apply(bare, PutFittings(tube="exhaust", kind="joint", fittings=one), catalogue)
+    assert not unclamped.pipes.exhaust.of_kind("clamp")  # type: ignore[union-attr]
+
+
 def test_the_parts_list_counts_clamps_on_the_pipe_and_those_it_lacks(heron: Plan, catalogue: Catalogue) -> None:
     def clamps(plan: Plan) -> float:
         return next(line.needed for line in parts_list(Derived(plan, catalogue)) if line.part == "exhaust-clamp")
