@@ -88,6 +88,18 @@ def test_the_level_is_pulled_and_the_dip_stick_read(tab: Page, jobs: Jobs) -> No
     expect(tab.locator("#dip-marks th").nth(1)).to_have_text("in")
 
 
+def test_quick_presses_are_one_edit_after_another(tab: Page, jobs: Jobs) -> None:
+    """Six presses on the slider without waiting: the level is where the last one put it, and no edit met another."""
+    job = jobs.new("wren")
+    tab.goto(f"/jobs/{job}/fuel")
+    tab.get_by_label("level in the tank, slider").focus()
+    for _ in range(6):
+        tab.keyboard.press("ArrowLeft")
+    expect(tab.locator('[data-exact="fuel.level_percent"]')).to_have_attribute("data-value", "70.0")
+    expect(tab.locator("#notice")).to_be_empty()
+    assert jobs.head(job).plan.fuel.level_percent == 70
+
+
 def test_a_line_is_laid_and_its_bend_dragged(tab: Page, jobs: Jobs) -> None:
     job = jobs.new("heron")
     tab.goto(f"/jobs/{job}/fuel?zoom=2")

@@ -4,8 +4,12 @@ from __future__ import annotations
 
 import pytest
 from playwright.sync_api import Page, expect
+from sqlalchemy.orm import Session
 
+from gale_nook.catalogue.load import load_catalogue
+from gale_nook.core.edits.commands import set_value
 from gale_nook.core.plan.pipes import Route
+from gale_nook.store.editing import save
 from tests.browser.conftest import Jobs, centre, drag_from, saved
 
 pytestmark = pytest.mark.browser
@@ -225,6 +229,21 @@ def test_a_straight_is_split_clamped_and_its_clamps_go_along(tab: Page, jobs: Jo
     moved = next(f for f in after.fittings if f.id == joint.id)
     assert moved.at_mm == joint.at_mm + 50
     assert sum(1 for clamp in after.of_kind("clamp") if abs(clamp.at_mm - moved.at_mm) == 12) == 2
+
+
+def test_a_move_that_meets_another_edit_is_told_in_its_place_each_time(tab: Page, jobs: Jobs) -> None:
+    """Refused twice: the notice stands where notices stand, and the job is as the other edit left it."""
+    job = jobs.new("heron")
+    tab.goto(f"/jobs/{job}/pipes")
+    node = _exhaust(jobs, job).nodes[1].id
+    with Session(jobs.engine) as db, db.begin():
+        save(db, job, 1, set_value(f"pipes.exhaust.nodes.{node}.x_mm", 2250.0), load_catalogue())
+    for _ in range(2):
+        tab.locator(f"#grip-plan-node-{node}").focus()
+        tab.keyboard.press("ArrowRight")
+        expect(tab.locator("#notice .collision")).to_be_visible()
+        tab.evaluate("document.querySelector('#notice').replaceChildren()")
+    assert _exhaust(jobs, job).nodes[1].x_mm == 2250
 
 
 def test_a_run_typed_from_its_mouth_is_turned_round(tab: Page, jobs: Jobs) -> None:

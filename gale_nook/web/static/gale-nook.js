@@ -34,7 +34,7 @@
     if (event.detail.target.id === "work") {
       const sender = event.detail.requestConfig?.elt;
       sender?.removeAttribute?.("aria-invalid");
-      if (event.detail.xhr.status < 400) $("#notice").replaceChildren();
+      if (event.detail.xhr.status < 400) $("#notice")?.replaceChildren();
     }
   });
   document.addEventListener("DOMContentLoaded", () => {
@@ -52,9 +52,28 @@
     };
   });
 
-  const post = (path, values) =>
-    htmx.ajax("POST", stationUrl() + path, { source: work(), target: "#work", swap: "morph:outerHTML", values: { ...state(), ...values } });
-  const send = (command) => post("/command", { command: JSON.stringify(command) });
+  // Edits go one after another, each on the revision that the one before it made; of one value only the newest waits.
+  // Target and swap are #work's own: given here, they would put a refusal in the place of #notice instead of into it.
+  let posting = false;
+  const queue = [];
+  async function post(path, values, of = "") {
+    if (posting) {
+      const waits = of ? queue.findIndex((edit) => edit.of === of) : -1;
+      if (waits >= 0) queue.splice(waits, 1);
+      queue.push({ path, values, of });
+      return;
+    }
+    posting = true;
+    try {
+      await htmx.ajax("POST", stationUrl() + path, { source: work(), values: { ...state(), ...values } });
+    } finally {
+      posting = false;
+      const next = queue.shift();
+      if (next && work()) post(next.path, next.values, next.of);
+    }
+  }
+  const send = (command) =>
+    post("/command", { command: JSON.stringify(command) }, command.op === "set" ? command.changes.map((change) => change.address).join(" ") : "");
 
   // --- the board: paper to millimetres ---
 
@@ -120,10 +139,10 @@
     inFlight = true;
     try {
       const body = new URLSearchParams({ ...state(), command: JSON.stringify(command) });
-      const answer = await fetch(stationUrl() + "/preview", { method: "POST", body, headers: { "x-csrftoken": cookie("csrftoken"), "hx-request": "true" } });
-      if (answer.ok) {
-        show(await answer.json());
-      }
+      const url = stationUrl();
+      const answer = await fetch(url + "/preview", { method: "POST", body, headers: { "x-csrftoken": cookie("csrftoken"), "hx-request": "true" } });
+      const shown = answer.ok ? await answer.json() : null;
+      if (shown && work() && stationUrl() === url) show(shown);
     } finally {
       inFlight = false;
       if (waiting) { const next = waiting; waiting = null; preview(next); }
