@@ -20,10 +20,9 @@ from gale_nook.core.plan.fuel import LinePart, OwnTank
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.drawing.labels import arrow_head
+from gale_nook.drawing.line_grips import LineOnPaper, along_line, near, straight_grips
 from gale_nook.drawing.mapping import Mapping
-from gale_nook.drawing.pipes import along_line
 from gale_nook.drawing.scene import Circle, Group, Line, Node, Point, Project, Text
-from gale_nook.drawing.straights import LineOnPaper, near, straight_grips
 
 PUMP_PX, BAND_PX, BAND_STEPS, HANDLE = 15.0, 26.0, 12, 6.0
 LEVEL_HEIGHTS, LEVEL_STEP, TURN_STEP_DEG, TURN_PX = 25, 5, 5, 24.0

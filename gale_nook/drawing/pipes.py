@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import math
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
@@ -19,9 +18,9 @@ from gale_nook.core.plan.words import FITTING_WORDS, TUBE_WORDS
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.drawing.labels import Labels, arrow_head
+from gale_nook.drawing.line_grips import HANDLE, LineOnPaper, along_line, near, straight_grips
 from gale_nook.drawing.mapping import Mapping
 from gale_nook.drawing.scene import Circle, Group, Line, Node, Point, Project, Strokes, Text
-from gale_nook.drawing.straights import HANDLE, LineOnPaper, near, straight_grips
 
 WEDGE_PX = 34.0  # a straight that is shorter on paper carries no wedge
 STEEP_DEG = 60.0
@@ -184,13 +183,6 @@ _MARKS: dict[str, Callable[[Drawn, Fitting, Point], list[Node]]] = {
 
 def _line_id(pipe: Drawn) -> str:
     return f"line-{pipe.board}-{pipe.tube}"
-
-
-def along_line(run: RouteGeometry, project: Project, name: str) -> dict[str, str]:
-    """Return attributes that hold a centre line on paper with the distance from its start, for dragging along it."""
-    points = [(*project(point), at) for point, at in zip(run.centre_line, run.passed_mm, strict=True)]
-    line = json.dumps([[round(u, 1), round(v, 1), round(at, 1)] for u, v, at in points], separators=(",", ":"))
-    return {"id": name, "data-line": line}
 
 
 def _across(pipe: Drawn, at_mm: float, half_px: float, cls: str) -> list[Node]:

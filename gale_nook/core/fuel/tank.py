@@ -7,7 +7,6 @@ A tank is a cross-section drawn out along or across the vehicle. What of a secti
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
@@ -17,10 +16,11 @@ import numpy as np
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.plan.fuel import OwnTank
 from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, OutlineSolid, Solid
+from gale_nook.core.roots import root_of
 
 ARC_STEPS, CIRCLE_STEPS, SLICES = 16, 720, 65
 MM3_PER_L = 1e6
-MOST_STEPS, NEAR_L = 80, 1e-8
+NEAR_L = 1e-8
 
 
 @dataclass(frozen=True)
@@ -92,7 +92,7 @@ class Vessel:
             * math.hypot(self.end_mm - self.start_mm, float(np.ptp(self.section[:, 0])))
         )
         low, high = self.bottom_mm - reach, self.top_mm + reach
-        return _root(lambda level: self.litres(level, slope_x, slope_y) - litres, low - 1.0, high + 1.0)
+        return root_of(lambda level: self.litres(level, slope_x, slope_y) - litres, low - 1.0, high + 1.0, NEAR_L)
 
     def full_mm(self, slope_x: float, slope_y: float) -> float:
         """Return the height over the tank's middle of the surface that touches its highest corner: full to the brim."""
@@ -131,26 +131,6 @@ def area_below_mm2(t: Any, z: Any, levels: Any, slope: float) -> Any:
     tb, wb = t1 + last * (t2 - t1), w1 + last * (w2 - w1)
     below = np.minimum(w1, w2) < 0
     return np.where(below, ta * wb - tb * wa, 0.0).sum(axis=1) / 2
-
-
-def _root(excess: Callable[[float], float], low: float, high: float) -> float:
-    """Return where a rising function crosses 0, by false position in its Illinois form."""
-    below, above = excess(low), excess(high)
-    side, found = 0, low
-    for _ in range(MOST_STEPS):
-        found = (low * above - high * below) / (above - below) if above != below else (low + high) / 2
-        here = excess(found)
-        if abs(here) < NEAR_L:
-            break
-        if here < 0:
-            low, below = found, here
-            above = above / 2 if side < 0 else above
-            side = -1
-        else:
-            high, above = found, here
-            below = below / 2 if side > 0 else below
-            side = 1
-    return found
 
 
 # --- where vessels come from ---

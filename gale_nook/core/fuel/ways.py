@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from gale_nook.core.checking import check
@@ -109,9 +109,3 @@ def _can_clip(derived: Derived, carriers: Sequence[Shape], point: Vec3) -> bool:
     if abs(point[2] - derived.underside_z_mm) <= CLIP_REACH_MM:
         return True
     return any(math.dist(piece.nearest(point), point) <= CLIP_REACH_MM for shape in carriers for piece in shape.pieces)
-
-
-def ways_told(ways: tuple[LineWay, ...]) -> Iterator[tuple[str, LineWay]]:
-    """Yield the ways with their letters."""
-    for number, way in enumerate(ways):
-        yield chr(65 + number), way

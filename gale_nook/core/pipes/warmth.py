@@ -6,9 +6,10 @@ from collections.abc import Callable
 
 from gale_nook.core.catalogue import PipeWorks
 from gale_nook.core.heat.film import STEFAN_BOLTZMANN
+from gale_nook.core.roots import root_of
 
 KELVIN = 273.15
-SOLVED_K, SOLVED_W_M2 = 1e-3, 1e-3  # the film alone gives off several W/m² for each kelvin
+SOLVED_W_M2 = 1e-3  # the film alone gives off several W/m² for each kelvin
 SOLVED_MM = 0.5
 FAR_MM = 2000.0
 
@@ -80,22 +81,5 @@ def _radiated(hot_c: float, cold_c: float) -> float:
 
 
 def _where_it_balances(surplus: Callable[[float], float], low: float, high: float) -> float:
-    """Return where a falling function crosses zero between two temperatures, by false position in its Illinois form."""
-    above, below = surplus(low), surplus(high)
-    if above <= 0 or below >= 0 or high - low < SOLVED_K:
-        return low if above <= 0 else high
-    kept = 0
-    while high - low > SOLVED_K:
-        middle = (low * below - high * above) / (below - above)
-        here = surplus(middle)
-        if abs(here) < SOLVED_W_M2:
-            return middle
-        if here > 0:
-            low, above = middle, here
-            below = below / 2 if kept > 0 else below
-            kept = 1
-        else:
-            high, below = middle, here
-            above = above / 2 if kept < 0 else above
-            kept = -1
-    return (low + high) / 2
+    """Return where a falling function crosses zero between two temperatures."""
+    return root_of(lambda celsius: -surplus(celsius), low, high, SOLVED_W_M2)

@@ -10,7 +10,7 @@ from gale_nook.core.edits.commands import AddItem
 from gale_nook.core.errors import BadInput
 from gale_nook.core.fuel.line import supply
 from gale_nook.core.fuel.tank import fallen_l
-from gale_nook.core.fuel.ways import line_ways, ways_told
+from gale_nook.core.fuel.ways import line_ways
 from gale_nook.core.plan.pipes import RouteNode
 from gale_nook.core.quantities.length import parse_length_mm
 from gale_nook.store import jobs as store
@@ -43,7 +43,7 @@ def insert_bend(ask: Asked, job_id: JobId) -> Response:
 def find(ask: Asked, job_id: JobId) -> Response:
     """Show up to three ways for the line."""
     desk = desk_for(ask.db, ask.book, ask.system, job_id, by_word("fuel"), Look.of(ask.form))
-    return render("fuel/found.html", desk=desk, ways=list(ways_told(line_ways(desk.derived))))
+    return render("fuel/found.html", desk=desk, ways=line_ways(desk.derived))
 
 
 @router.get("/jobs/{job_id}/fuel/fell")

@@ -1,4 +1,4 @@
-"""Straights of a line as something to pull a new bend out of, on either drawing."""
+"""What a line is taken hold of by, on either drawing: its straights, its neighbours, the way along it."""
 
 from __future__ import annotations
 
@@ -59,3 +59,10 @@ def straight_grips(run: RouteGeometry, nodes: Sequence[RouteNode], line: LineOnP
 def near(points: Sequence[Vec3]) -> str:
     """Return the places next to a corner along its line, for pulling it square to them."""
     return json.dumps([[round(value, 1) for value in point] for point in points], separators=(",", ":"))
+
+
+def along_line(run: RouteGeometry, project: Project, name: str) -> dict[str, str]:
+    """Return attributes that hold a centre line on paper with the distance from its start, for dragging along it."""
+    points = [(*project(point), at) for point, at in zip(run.centre_line, run.passed_mm, strict=True)]
+    line = json.dumps([[round(u, 1), round(v, 1), round(at, 1)] for u, v, at in points], separators=(",", ":"))
+    return {"id": name, "data-line": line}
