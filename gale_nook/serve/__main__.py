@@ -4,16 +4,19 @@ from __future__ import annotations
 
 import argparse
 import fcntl
+import os
 import sys
 from pathlib import Path
 from typing import IO
 
-from gale_nook.serve import postgres
+from gale_nook.serve import postgres, rights
+from gale_nook.serve.folder import data_folder, make_usable, secret
 from gale_nook.serve.supervisor import Supervisor, lan_addresses
 from gale_nook.serve.trouble import StartTrouble
 from gale_nook.store.database import open_engine
 from gale_nook.store.demo import load_demo_once
-from gale_nook.store.migrate import migrate
+from gale_nook.store.migrate import NewerData, migrate
+from gale_nook.store.roles import let_in
 
 TREE = Path(__file__).resolve().parents[2]
 LOOPBACK = {"127.0.0.1", "localhost"}
@@ -28,6 +31,9 @@ def main() -> int:
     except StartTrouble as trouble:
         print(trouble, file=sys.stderr)
         return 1
+    except OSError as error:
+        print(f"It could not be started: {error.strerror or 'no answer'} ({error.filename or 'this machine'}).", file=sys.stderr)
+        return 1
     return 0
 
 
@@ -40,6 +46,7 @@ def _options() -> argparse.Namespace:
     )
     parser.add_argument("--lan", action="store_true", help="let paired phones on the local network in")
     parser.add_argument("--processes", type=int, default=2, help="number of web processes (default 2)")
+    parser.add_argument("--workers", type=int, default=1, help="number of processes for long work (default 1)")
     parser.add_argument("--fresh", action="store_true", help="delete all jobs and load the demo anew, after asking")
     parser.add_argument("--yes", action="store_true", help="with --fresh: do not ask")
     return parser.parse_args()
@@ -47,9 +54,9 @@ def _options() -> argparse.Namespace:
 
 def _serve(options: argparse.Namespace) -> None:
     _check(options)
-    folder: Path = options.data_dir or postgres.data_folder(TREE)
+    folder: Path = options.data_dir or data_folder(TREE)
     cluster = postgres.cluster_at(folder)
-    folder.mkdir(parents=True, exist_ok=True)
+    make_usable(folder)
     with (folder / "start.lock").open("w") as lock:
         _only_one(lock, folder)
         if options.fresh and not options.yes and not _agreed(folder):
@@ -66,19 +73,44 @@ def _serve(options: argparse.Namespace) -> None:
 def _run(options: argparse.Namespace, cluster: postgres.Cluster) -> None:
     if options.fresh:
         postgres.drop_database(cluster)
-    url = cluster.url()
-    migrate(url)
-    engine = open_engine(url)
-    load_demo_once(engine)
-    engine.dispose()
+    _make_tables(cluster)
     addresses = lan_addresses() if options.lan else ()
-    supervisor = Supervisor(options.port, url, max(1, options.processes), addresses)
+    environment = {
+        "GALE_NOOK_DATABASE_URL": cluster.web_url(),
+        "GALE_NOOK_SECRET": secret(cluster.folder, "form-secret"),
+        # a process with many threads otherwise keeps a pool of freed memory for each
+        "MALLOC_ARENA_MAX": "2",
+        "OMP_NUM_THREADS": "1",
+        "OPENBLAS_NUM_THREADS": "1",
+    }
+    if rights.may_drop(TREE):
+        environment[rights.RUN_AS] = rights.UNPRIVILEGED
+    supervisor = Supervisor(
+        options.port, environment, web=max(1, options.processes), workers=max(1, options.workers), lan=addresses
+    )
     print(f"Gale Nook is open at http://127.0.0.1:{options.port}  (Ctrl-C stops it)", flush=True)
     for address in addresses:
         print(f"Paired phones reach it at http://{address}:{options.port}; pair them on the list of jobs.", flush=True)
     if options.lan and not addresses:
         print("This machine has no address on a local network just now; it is open here only.", flush=True)
-    supervisor.run()
+    if os.geteuid() == 0 and rights.RUN_AS not in environment:
+        print(f"{TREE} can be read by root only, so the web processes keep root's rights.", flush=True)
+    supervisor.run(cluster)
+
+
+def _make_tables(cluster: postgres.Cluster) -> None:
+    url = cluster.url()
+    try:
+        migrate(url)
+    except NewerData:
+        raise StartTrouble(
+            f"The data in {cluster.folder} was written by a newer Gale Nook than this one. Start that one, or give another "
+            "--data-dir. The data was not touched."
+        ) from None
+    engine = open_engine(url)
+    let_in(engine, postgres.WEB_USER, cluster.web_password)
+    load_demo_once(engine)
+    engine.dispose()
 
 
 def _check(options: argparse.Namespace) -> None:

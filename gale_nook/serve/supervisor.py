@@ -1,4 +1,4 @@
-"""Keeps the web processes running on one socket."""
+"""Keeps web processes, worker processes and the database running."""
 
 from __future__ import annotations
 
@@ -8,66 +8,158 @@ import signal
 import socket
 import subprocess
 import sys
+import threading
 import time
-from collections.abc import Sequence
+from collections import deque
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 
+from gale_nook.serve import postgres
 from gale_nook.serve.trouble import StartTrouble
 
 STOP_SECONDS = 10
-MAX_DEATHS = 20  # web processes that end by themselves, before it is called hopeless
+LOOK_SECONDS = 0.3
+WINDOW_SECONDS = 60.0
+MANY_DEATHS = 20  # of one kind of process within the window: from then on each is started again only after a pause
+PAUSE_SECONDS = 5.0
+
+
+@dataclass
+class Deaths:
+    """When the processes of one kind ended by themselves; many at once are met with patience, not with giving up."""
+
+    times: deque[float] = field(default_factory=deque)
+
+    def count(self, now: float) -> int:
+        """Return how many ended within the window before `now`."""
+        while self.times and self.times[0] < now - WINDOW_SECONDS:
+            self.times.popleft()
+        return len(self.times)
+
+    def pause_s(self, now: float) -> float:
+        """Return how long to wait before another is started."""
+        return PAUSE_SECONDS if self.count(now) > MANY_DEATHS else 0.0
+
+
+@dataclass
+class Child:
+    """One process that is kept running.
+
+    Attributes:
+        start_at: not before this moment is it started again.
+    """
+
+    command: list[str]
+    deaths: Deaths
+    process: subprocess.Popen[bytes] | None = None
+    start_at: float = 0.0
 
 
 class Supervisor:
-    """Starts the web processes, starts one again that ends, and stops them all."""
+    """Starts the web and worker processes and starts again what ends, the database too; stops them all in order."""
 
-    def __init__(self, port: int, database_url: str, processes: int, lan: Sequence[str] = ()) -> None:
+    def __init__(
+        self, port: int, environment: Mapping[str, str], *, web: int, workers: int, lan: Sequence[str] = ()
+    ) -> None:
         self.socket = _listen(port, everywhere=bool(lan))
-        self.lan = ",".join(lan)
-        self.url = database_url
+        self.environment = {**environment, "GALE_NOOK_LAN": ",".join(lan)}
         self.reader, self.writer = os.pipe()
-        self.processes = [self._spawn() for _ in range(processes)]
         self.stopping = False
-        self.deaths = 0
+        of_web, of_workers = Deaths(), Deaths()
+        serve = ["gale_nook.serve.web_process", str(self.socket.fileno()), str(self.reader)]
+        work = ["gale_nook.serve.worker_process", str(self.reader)]
+        self.children = [
+            *(Child([sys.executable, "-m", *serve], of_web) for _ in range(web)),
+            *(Child([sys.executable, "-m", *work], of_workers) for _ in range(workers)),
+        ]
+        for child in self.children:
+            self._spawn(child)
 
-    def _spawn(self) -> subprocess.Popen[bytes]:
-        listening = self.socket.fileno()
-        return subprocess.Popen(
-            [sys.executable, "-m", "gale_nook.serve.worker", str(listening), str(self.reader)],
-            pass_fds=(listening, self.reader),
-            env={**os.environ, "GALE_NOOK_DATABASE_URL": self.url, "GALE_NOOK_LAN": self.lan},
+    def _spawn(self, child: Child) -> None:
+        child.process = subprocess.Popen(
+            child.command,
+            pass_fds=(self.socket.fileno(), self.reader),
+            env={**os.environ, **self.environment},
             start_new_session=True,  # Ctrl-C reaches the parent only, which then stops them in order
         )
 
-    def run(self) -> None:
+    def run(self, cluster: postgres.Cluster) -> None:
         """Return when SIGINT or SIGTERM has been received and every process has ended."""
         for number in (signal.SIGINT, signal.SIGTERM):
             signal.signal(number, self._stop)
+        database = DatabaseWatch(cluster)
+        database.start()
         try:
             while not self.stopping:
-                self._revive()
-                time.sleep(0.3)
+                self._revive(time.monotonic())
+                time.sleep(LOOK_SECONDS)
         finally:
             self._end()
+            database.end()
 
     def _end(self) -> None:
         os.close(self.writer)
         deadline = time.monotonic() + STOP_SECONDS
-        for process in self.processes:
+        for child in self.children:
+            if child.process is None:
+                continue
             try:
-                process.wait(max(deadline - time.monotonic(), 0.1))
+                child.process.wait(max(deadline - time.monotonic(), 0.1))
             except subprocess.TimeoutExpired:
-                process.kill()
+                child.process.kill()
 
-    def _revive(self) -> None:
-        for index, process in enumerate(self.processes):
-            if process.poll() is not None:
-                self.deaths += 1
-                if self.deaths > MAX_DEATHS:
-                    raise StartTrouble("The web processes keep ending; what they said stands above.")
-                self.processes[index] = self._spawn()
+    def _revive(self, now: float) -> None:
+        for child in self.children:
+            if child.process is not None and child.process.poll() is not None:
+                child.process = None
+                child.deaths.times.append(now)
+                child.start_at = now + child.deaths.pause_s(now)
+                if child.deaths.count(now) == MANY_DEATHS + 1:
+                    print("Processes keep ending; what they said stands above. Still trying.", file=sys.stderr)
+            if child.process is None and now >= child.start_at:
+                self._spawn(child)
 
     def _stop(self, *_: object) -> None:
         self.stopping = True
+
+
+class DatabaseWatch(threading.Thread):
+    """Starts PostgreSQL again, on the same port, when nothing listens there any more; keeps its log short."""
+
+    def __init__(self, cluster: postgres.Cluster, every_s: float = 0.5) -> None:
+        super().__init__(daemon=True)
+        self.cluster = cluster
+        self.port = cluster.port
+        self.every_s = every_s
+        self._ended = threading.Event()
+
+    def run(self) -> None:
+        while not self._ended.wait(self.every_s):
+            with contextlib.suppress(OSError):
+                postgres.rotate_log(self.cluster)
+            if listens(self.port):
+                continue
+            print("The database ended; it is started again.", file=sys.stderr)
+            try:
+                postgres.start(self.cluster, self.port)
+            except (StartTrouble, OSError, subprocess.SubprocessError) as trouble:
+                print(f"The database could not be started again: {trouble}", file=sys.stderr)
+
+    def end(self) -> None:
+        """Watch no more, so that the database can be stopped."""
+        self._ended.set()
+        self.join(postgres.START_SECONDS)
+
+
+def listens(port: int) -> bool:
+    """Return whether something listens on a loopback port; what is too busy to answer counts."""
+    try:
+        socket.create_connection(("127.0.0.1", port), timeout=1).close()
+    except ConnectionRefusedError:
+        return False
+    except OSError:
+        return True
+    return True
 
 
 def lan_addresses() -> tuple[str, ...]:
@@ -86,6 +178,6 @@ def _listen(port: int, everywhere: bool = False) -> socket.socket:
         listening.bind(("0.0.0.0" if everywhere else "127.0.0.1", port))
     except OSError:
         raise StartTrouble(f"Port {port} is taken. Give another one: ./start --port {port + 1}") from None
-    listening.listen(128)
+    listening.listen(256)
     listening.set_inheritable(True)
     return listening

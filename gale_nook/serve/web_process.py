@@ -9,6 +9,8 @@ import threading
 
 import uvicorn
 
+from gale_nook.serve import rights
+from gale_nook.serve.connection import PatientProtocol
 from gale_nook.web.app import create_app
 
 
@@ -16,11 +18,14 @@ def main() -> None:
     """Serve until told to stop. Arguments: the listening socket's and the parent pipe's file numbers."""
     listening, parent = int(sys.argv[1]), int(sys.argv[2])
     lan = [address for address in os.environ.get("GALE_NOOK_LAN", "").split(",") if address]
-    app = create_app(os.environ["GALE_NOOK_DATABASE_URL"], lan=lan)
+    rights.drop()
+    url, secret = os.environ["GALE_NOOK_DATABASE_URL"], os.environ["GALE_NOOK_SECRET"]
+    app = create_app(url, secret, lan=lan, queued=True)
     # no proxy is believed: who is let in is told by where the connection comes from
     config = uvicorn.Config(
-        app, log_config=None, access_log=False, server_header=False, proxy_headers=False, timeout_graceful_shutdown=5
-    )
+        app, http=PatientProtocol, log_config=None, access_log=False, server_header=False, proxy_headers=False,
+        timeout_graceful_shutdown=5,
+    )  # fmt: skip
     server = uvicorn.Server(config)
 
     def watch() -> None:
