@@ -27,7 +27,7 @@ from gale_nook.core.pipes.report import pipes_report
 from gale_nook.core.pipes.short_ways import is_short, short_runs, short_ways, what_stops_short
 from gale_nook.core.pipes.ways import Proposal
 from gale_nook.core.pipes.why_not import reasons_against
-from gale_nook.core.plan.document import MAX_PLAN_BYTES, Plan, plan_schema, read_plan
+from gale_nook.core.plan.document import MAX_FILE_BYTES, Plan, plan_schema, read_plan
 from gale_nook.core.plan.words import TUBE_WORDS
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.said import say
@@ -57,7 +57,7 @@ FormatOption = Annotated[Format, typer.Option("--format", help="how to print")]
 def _read(path: Path) -> Plan:
     """Return the plan of a file; ends the program with UNREADABLE and the reason when it is none."""
     try:
-        raw = sys.stdin.buffer.read(MAX_PLAN_BYTES + 1) if str(path) == "-" else path.read_bytes()
+        raw = sys.stdin.buffer.read(MAX_FILE_BYTES + 1) if str(path) == "-" else path.read_bytes()
         return check_references(read_plan(raw), load_catalogue())
     except OSError as error:
         typer.echo(f"{path}: {error.strerror}", err=True)
@@ -198,7 +198,7 @@ def export_plan(
     plan_file: PlanFile, pdf: Annotated[Path, typer.Option("--pdf", help="where to write the build sheet")]
 ) -> None:
     """Write the build sheet as a PDF."""
-    from gale_nook.exchange.sheet import build_pdf
+    from gale_nook.exchange.sheet_pdf import build_pdf
 
     printed = build_pdf(_read(plan_file), load_catalogue())
     try:

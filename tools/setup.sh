@@ -28,4 +28,4 @@ prepare() {
         echo "$wanted" > ".venv/lock-stamp-$(basename "$lock")"
     fi
 }
-DEBIAN_PACKAGES=(python3 python3-venv postgresql libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0 fonts-dejavu-core)
+DEBIAN_PACKAGES=(python3 python3-venv postgresql fonts-dejavu-core)

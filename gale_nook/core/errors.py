@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import traceback
+
 
 class GaleNookError(Exception):
     """Root of every error that Gale Nook raises on purpose; its text may be shown to the user."""
@@ -54,3 +56,9 @@ class NotConverged(GaleNookError):
         self.steps = steps
         self.left_over = left_over
         super().__init__(f"The {what} was not found in {steps} steps; {left_over:.3g} was left over.")
+
+
+def places(error: BaseException, most: int = 6) -> list[str]:
+    """Return where an error came from: our own files and lines, innermost last, and never what it says."""
+    frames = [f for f in traceback.extract_tb(error.__traceback__) if "/gale_nook/" in f.filename]
+    return [f"{frame.filename.rsplit('/gale_nook/', 1)[1]}:{frame.lineno}" for frame in frames][-most:]

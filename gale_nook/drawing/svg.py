@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Mapping, Sequence
 from functools import lru_cache
 from html import escape
@@ -12,48 +11,27 @@ from gale_nook.drawing.scene import Circle, Clip, Group, Line, Node, Picture, Po
 
 STYLES = Path(__file__).with_name("drawing.css")
 
-_CLASS, _NAME = re.compile(r'class="([^"]*)"'), re.compile(r"\.([a-z][\w-]*)")
-
 Part = tuple[Point, tuple[float, float]]  # low corner and size, in paper units
 
 
 @lru_cache(maxsize=1)
 def styles() -> str:
-    """Return the style sheet of the drawings, for a page to serve or a print to embed."""
+    """Return the style sheet of the drawings, for a page to serve or a print to read."""
     return STYLES.read_text("utf-8")
 
 
-def svg(scene: Scene, *, embed_styles: bool = False, width_mm: float | None = None, part: Part | None = None) -> str:
-    """Return a scene as an SVG element.
+def svg(scene: Scene, *, part: Part | None = None) -> str:
+    """Return a scene as an SVG element for a page that has the drawings' styles.
 
     Args:
-        embed_styles: put the drawings' style sheet into it, for a file that stands alone.
-        width_mm: give it this width on paper.
         part: show only this rectangle of it.
     """
     (x, y), (width, height) = part if part is not None else ((0.0, 0.0), scene.size)
-    size = f' width="{_n(width_mm)}mm" height="{_n(width_mm * height / width)}mm"' if width_mm is not None else ""
-    drawn = nodes(scene.nodes)
-    style = f"<style>{_styles_for(drawn, scene.attributes)}</style>" if embed_styles else ""
-    alone = ' xmlns="http://www.w3.org/2000/svg"' if embed_styles else ""  # inside a page it is understood
     # what is hidden from those who cannot see it needs no name for them
     told = {} if scene.attributes.get("aria-hidden") == "true" else {"role": "img", "aria-label": scene.label}
     return (
-        f'<svg{alone} viewBox="{_n(x)} {_n(y)} {_n(width)} {_n(height)}"{size}'
-        f"{_attributes({**told, **scene.attributes})}>"
-        f"{style}{drawn}</svg>"
-    )
-
-
-def _styles_for(drawn: str, attributes: Mapping[str, str]) -> str:
-    """The rules of the style sheet, one a line, that a drawing can use: a print of a hundred gauges reads them all."""
-    used = {name for found in _CLASS.findall(drawn) for name in found.split()} | set(
-        attributes.get("class", "").split()
-    )
-    return "\n".join(
-        rule
-        for rule in styles().splitlines()
-        if any(used.issuperset(_NAME.findall(selector)) for selector in rule.split("{")[0].split(","))
+        f'<svg viewBox="{_n(x)} {_n(y)} {_n(width)} {_n(height)}"{_attributes({**told, **scene.attributes})}>'
+        f"{nodes(scene.nodes)}</svg>"
     )
 
 

@@ -13,6 +13,7 @@ from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.core.quantities.said import say
 from gale_nook.drawing.gauge import gauge
+from gale_nook.drawing.scene import Scene
 from gale_nook.drawing.svg import svg
 
 VERDICT_WORDS = {
@@ -39,7 +40,7 @@ class Card:
     margin: str
     whose: str
     source: str
-    gauge: Markup
+    gauge_scene: Scene | None
     has_remedy: bool
     can_accept: bool
     hazard: str
@@ -50,20 +51,22 @@ class Card:
     most: str
 
     @property
+    def gauge(self) -> Markup:
+        """The gauge for a page; empty where there is nothing to draw."""
+        return Markup(svg(self.gauge_scene)) if self.gauge_scene is not None else Markup("")
+
+    @property
     def anchor(self) -> str:
         return f"{self.rule}-{self.subject}".replace(".", "-").replace(":", "-").replace("_", "-")
 
 
-def cards(
-    findings: tuple[Finding, ...], system: UnitSystem, editable: Collection[str] = (), for_paper: bool = False
-) -> list[Card]:
+def cards(findings: tuple[Finding, ...], system: UnitSystem, editable: Collection[str] = ()) -> list[Card]:
     """Return the cards of findings, in their order; `editable` names the limits that can be replaced by one's own."""
     curable = {rule.id for rule in rules() if rule.remedies}
-    return [_card(finding, system, curable, editable, for_paper) for finding in findings]
+    return [_card(finding, system, curable, editable) for finding in findings]
 
 
-def _card(finding: Finding, system: UnitSystem, curable: set[str], editable: Collection[str], for_paper: bool) -> Card:
-    drawn = gauge(finding)
+def _card(finding: Finding, system: UnitSystem, curable: set[str], editable: Collection[str]) -> Card:
     open_verdict = finding.verdict in {Verdict.OVER, Verdict.UNKNOWN}
     return Card(
         rule=finding.rule,
@@ -79,7 +82,7 @@ def _card(finding: Finding, system: UnitSystem, curable: set[str], editable: Col
         margin=amount(finding.margin, "K" if finding.unit == "C" else finding.unit, system, sign=True),
         whose=finding.band.whose.value,
         source=finding.band.source,
-        gauge=Markup(svg(drawn, embed_styles=for_paper)) if drawn is not None else Markup(""),
+        gauge_scene=gauge(finding),
         has_remedy=open_verdict and finding.rule in curable,
         can_accept=finding.verdict is Verdict.OVER,
         hazard=finding.hazard or "",

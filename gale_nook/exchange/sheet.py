@@ -1,4 +1,4 @@
-"""The build sheet: one view object for screen and paper, and its PDF."""
+"""The build sheet: one view object for screen and paper."""
 
 from __future__ import annotations
 
@@ -6,13 +6,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
-from jinja2 import Environment, FileSystemLoader, StrictUndefined
 from markupsafe import Markup
 
 from gale_nook.core.build.parts import CutLine, HoleLine, PartLine, cuts, holes_to_cut, parts_list
 from gale_nook.core.build.steps import Step, steps
-from gale_nook.core.catalogue import Catalogue
-from gale_nook.core.checking import Check, check
+from gale_nook.core.checking import Check
 from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.quantities.length import UnitSystem
@@ -26,10 +24,6 @@ from gale_nook.drawing.svg import svg
 from gale_nook.exchange.cards import VERDICT_MARKS, VERDICT_WORDS, Card, cards
 
 TEMPLATES = Path(__file__).with_name("templates")
-PAPER_WIDTH_MM = 180.0
-_environment = Environment(
-    loader=FileSystemLoader(TEMPLATES), autoescape=True, undefined=StrictUndefined, trim_blocks=True, lstrip_blocks=True
-)
 
 
 @dataclass(frozen=True)
@@ -43,33 +37,35 @@ class Sheet:
     cuts: Sequence[CutLine]
     holes: Sequence[HoleLine]
     steps: Sequence[Step]
-    for_paper: bool = False
 
     @property
     def plan(self) -> Plan:
         return self.check.derived.plan
 
     @property
-    def drawings(self) -> list[tuple[str, Markup]]:
-        """The board from above with the left side, from below with the right side, and the section."""
+    def scenes(self) -> list[tuple[str, Scene]]:
+        """The board from above with the left side, and from below with the right side, each with its title."""
         found = []
         for below, side in ((False, "left"), (True, "right")):
             tag = "below-" if below else "above-"
             options = BoardOptions(BoardView(below, side), "build", "", self.system, editable=False, tag=tag)
             title = "From below, mirrored, and the right side" if below else "From above, and the left side"
-            found.append((title, self._drawn(board(self.check, options))))
+            found.append((title, board(self.check, options)))
         return found
 
     @property
-    def section(self) -> Markup:
-        scene = section(self.check.derived, self.system)
-        if scene is None:
-            return Markup("")
-        return Markup(svg(scene, embed_styles=self.for_paper, width_mm=80 if self.for_paper else None))
+    def section_scene(self) -> Scene | None:
+        """The section through the mount; None where there is none yet."""
+        return section(self.check.derived, self.system)
 
-    def _drawn(self, scene: Scene) -> Markup:
-        drawn = svg(scene, embed_styles=self.for_paper, width_mm=PAPER_WIDTH_MM if self.for_paper else None)
-        return Markup(drawn)
+    @property
+    def drawings(self) -> list[tuple[str, Markup]]:
+        return [(title, Markup(svg(scene))) for title, scene in self.scenes]
+
+    @property
+    def section(self) -> Markup:
+        scene = self.section_scene
+        return Markup(svg(scene)) if scene is not None else Markup("")
 
     @property
     def tally(self) -> list[tuple[str, str, str, int]]:
@@ -106,32 +102,8 @@ class Sheet:
         return say(sentence, self.system)
 
 
-def sheet(done: Check, system: UnitSystem, for_paper: bool = False) -> Sheet:
+def sheet(done: Check, system: UnitSystem) -> Sheet:
     """Return the build sheet of a checked plan."""
     derived = done.derived
-    return Sheet(
-        done,
-        system,
-        cards(done.findings, system, for_paper=for_paper),
-        parts_list(derived),
-        cuts(derived),
-        holes_to_cut(derived),
-        steps(derived),
-        for_paper,
-    )
-
-
-def build_pdf(plan: Plan, catalogue: Catalogue, system: UnitSystem = UnitSystem.METRIC) -> bytes:
-    """Return the build sheet as a PDF on A4."""
-    from weasyprint import HTML
-
-    page = _environment.get_template("build_page.html").render(
-        sheet=sheet(check(plan, catalogue), system, for_paper=True)
-    )
-    # no address is ever fetched: what is printed is all in the text
-    printed: bytes = HTML(string=page, url_fetcher=_no_fetching).write_pdf()
-    return printed
-
-
-def _no_fetching(url: str, *_: object, **__: object) -> dict[str, object]:
-    raise ValueError(f"the build sheet refers to {url}")
+    listed = cards(done.findings, system)
+    return Sheet(done, system, listed, parts_list(derived), cuts(derived), holes_to_cut(derived), steps(derived))

@@ -32,7 +32,10 @@ def main() -> int:
         print(trouble, file=sys.stderr)
         return 1
     except OSError as error:
-        print(f"It could not be started: {error.strerror or 'no answer'} ({error.filename or 'this machine'}).", file=sys.stderr)
+        print(
+            f"It could not be started: {error.strerror or 'no answer'} ({error.filename or 'this machine'}).",
+            file=sys.stderr,
+        )
         return 1
     return 0
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import asyncio
 from typing import Any
 
+import h11
 from uvicorn.protocols.http.h11_impl import H11Protocol
 
 REQUEST_SECONDS = 20.0  # from the first byte of a request, or from connecting, to its last
@@ -45,8 +46,8 @@ class PatientProtocol(H11Protocol):
         super().resume_writing()
 
     def _expects_more(self) -> bool:
-        """Whether the client has yet to send the rest of a request: h11's word for the state it is in."""
-        return str(self.conn.their_state) in {"IDLE", "SEND_BODY"}
+        """Whether the client has yet to send a request, or the rest of one."""
+        return self.conn.their_state in {h11.IDLE, h11.SEND_BODY}
 
     def _wait(self) -> None:
         self._waiting = self.loop.call_later(REQUEST_SECONDS, self.transport.abort)

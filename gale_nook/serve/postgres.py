@@ -182,7 +182,8 @@ def _prepare_folder(cluster: Cluster) -> None:
         uid = cluster.data.stat().st_uid
         if uid != (user.pw_uid if user is not None else os.geteuid()):
             raise StartTrouble(
-                f"The data folder {cluster.data} belongs to the user {_name(uid)}. Start as the user that made it, or give another --data-dir."
+                f"The data folder {cluster.data} belongs to the user {_name(uid)}. "
+                "Start as the user that made it, or give another --data-dir."
             )
     _ = cluster.password
     if user is not None:

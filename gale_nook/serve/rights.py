@@ -1,17 +1,14 @@
-"""Giving up root's rights in the processes that meet the network, and their tie to the process that started them."""
+"""Giving up root's rights in the processes that meet the network and those that work for them."""
 
 from __future__ import annotations
 
-import ctypes
 import importlib
 import os
 import pkgutil
 import pwd
-import signal
 from pathlib import Path
 
 UNPRIVILEGED = "nobody"
-PR_SET_PDEATHSIG = 1  # linux/prctl.h
 RUN_AS = "GALE_NOOK_RUN_AS"
 
 
@@ -50,8 +47,3 @@ def _import_everything() -> None:
     for found in pkgutil.walk_packages(gale_nook.__path__, "gale_nook."):
         if not found.name.endswith(("__main__", ".env")) and ".migrations" not in found.name:
             importlib.import_module(found.name)
-
-
-def end_with_parent() -> None:
-    """Let the kernel end this process when the one that started it is gone, however it went."""
-    ctypes.CDLL(None, use_errno=True).prctl(PR_SET_PDEATHSIG, signal.SIGKILL, 0, 0, 0)

@@ -1,11 +1,9 @@
-"""Saving an edit: on the revision it was made on, or on a newer one where that is unambiguous."""
+"""What an edit leads to: on the revision it was made on, or on a newer one where that is unambiguous."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 from typing import Any
-
-from sqlalchemy.orm import Session
 
 from gale_nook.core.catalogue import Catalogue
 from gale_nook.core.edits.address import changed, find, overlap
@@ -14,7 +12,7 @@ from gale_nook.core.edits.commands import Command, SetValues, touches
 from gale_nook.core.edits.summary import summary_of
 from gale_nook.core.errors import BadInput, GaleNookError
 from gale_nook.core.plan.document import Plan
-from gale_nook.store.jobs import append, head_of, locked_job, plan_at
+from gale_nook.store.jobs import Head
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,35 +35,38 @@ class Collision(GaleNookError):
         super().__init__("Somebody else changed the same thing in the meantime.")
 
 
-def save(session: Session, job_id: int, base: int, command: Command, catalogue: Catalogue) -> int:
-    """Apply and save a command; returns the new revision's number.
+@dataclass(frozen=True, slots=True)
+class Edit:
+    """What a command makes of the plan that it is laid on."""
 
-    Args:
-        base: number of the revision that the user saw.
+    plan: Plan
+    summary: str
 
-    Raises:
-        Collision: what the command writes was written by another edit since then.
-        BadInput: the command cannot be carried out.
-    """
-    job = locked_job(session, job_id)
-    head = head_of(session, job_id)
-    if base != head.number:
-        _refuse_collision(session, job_id, base, command, head.plan, head.number)
-    plan = apply(head.plan, command, catalogue)
-    if plan == head.plan:
-        return head.number
-    return append(session, job, plan, summary_of(command, head.plan, catalogue))
+    @classmethod
+    def of(cls, command: Command, base: int, seen: Plan | None, head: Head, catalogue: Catalogue) -> Edit:
+        """Return the edit of a command on a job's head.
+
+        Args:
+            base: number of the revision that the user saw.
+            seen: the plan of that revision; None where it is not kept any more.
+
+        Raises:
+            Collision: what the command writes was written by another edit since then.
+            BadInput: the command cannot be carried out.
+        """
+        if base != head.number:
+            _refuse_collision(command, seen, head)
+        return cls(apply(head.plan, command, catalogue), summary_of(command, head.plan, catalogue))
 
 
-def _refuse_collision(session: Session, job_id: int, base: int, command: Command, head: Plan, number: int) -> None:
-    seen = plan_at(session, job_id, base)
+def _refuse_collision(command: Command, seen: Plan | None, head: Head) -> None:
     if seen is None:
-        raise Collision(command, number, ())
-    before, now = seen.model_dump(mode="json"), head.model_dump(mode="json")
+        raise Collision(command, head.number, ())
+    before, now = seen.model_dump(mode="json"), head.plan.model_dump(mode="json")
     hit = overlap(touches(command), changed(before, now))
     clashes = tuple(Clash(a, _at(before, a), _at(now, a), _wanted(command, a)) for a in sorted(hit))
     if any(clash.theirs != clash.yours for clash in clashes):
-        raise Collision(command, number, clashes)
+        raise Collision(command, head.number, clashes)
 
 
 def _at(data: Any, address: str) -> Any:

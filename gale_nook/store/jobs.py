@@ -5,13 +5,13 @@ from __future__ import annotations
 import json
 from dataclasses import dataclass
 from datetime import datetime
-from functools import lru_cache
 
-from sqlalchemy import delete, func, select
+from sqlalchemy import JSON, cast, delete, func, select
 from sqlalchemy.orm import Session
 
+from gale_nook.core.bounded import BoundedCache
 from gale_nook.core.errors import GaleNookError
-from gale_nook.core.plan.document import Plan, read_plan, write_plan
+from gale_nook.core.plan.document import Plan, compact, kept_plan
 from gale_nook.store.tables import Job, Revision
 
 KEEP_REVISIONS = 400
@@ -63,22 +63,20 @@ def create_job(session: Session, plan: Plan, summary: str) -> int:
     job = Job(name=plan.name, head=1, tip=1)
     session.add(job)
     session.flush()
-    session.add(Revision(job_id=job.id, number=1, parent=None, summary=summary, plan=write_plan(plan)))
+    session.add(Revision(job_id=job.id, number=1, parent=None, summary=summary, plan=compact(plan)))
     session.flush()
     return job.id
 
 
 def list_jobs(session: Session, page: int = 1) -> tuple[list[JobLine], bool]:
     """Return one page of jobs, last changed first, and whether there are more."""
-    shown = select(Job, Revision.plan).join(Revision, (Revision.job_id == Job.id) & (Revision.number == Job.head))
+    told = cast(Revision.plan, JSON)
+    vehicle, note = told["vehicle"]["name"].as_string(), told["note"].as_string()
+    shown = select(Job, vehicle, note).join(Revision, (Revision.job_id == Job.id) & (Revision.number == Job.head))
     ordered = shown.order_by(Job.changed_at.desc(), Job.id.desc())
     rows = session.execute(ordered.offset((page - 1) * PAGE_SIZE).limit(PAGE_SIZE + 1)).all()
-    return [_line(job, plan) for job, plan in rows[:PAGE_SIZE]], len(rows) > PAGE_SIZE
-
-
-def _line(job: Job, plan: str) -> JobLine:
-    told = json.loads(plan)
-    return JobLine(job.id, job.name, told["vehicle"]["name"], told["note"], job.head, job.changed_at)
+    lines = [JobLine(job.id, job.name, vehicle, note, job.head, job.changed_at) for job, vehicle, note in rows]
+    return lines[:PAGE_SIZE], len(rows) > PAGE_SIZE
 
 
 def delete_job(session: Session, job_id: int) -> None:
@@ -111,10 +109,14 @@ def head_of(session: Session, job_id: int) -> Head:
     return Head(job_id, job.head, plan, undo, forward.summary if forward is not None else None)
 
 
-@lru_cache(maxsize=32)
+# a plan takes some ten times the bytes of its text
+PLAN_SIZE_FACTOR = 10
+_kept_plans: BoundedCache[str, Plan] = BoundedCache(40_000_000)
+
+
 def _plan_of(text: str) -> Plan:
     """The plan that a revision's text stands for; plans never change, so it may be one and the same."""
-    return read_plan(text.encode())
+    return _kept_plans.of(text, lambda: kept_plan(text), PLAN_SIZE_FACTOR * len(text))
 
 
 def plan_at(session: Session, job_id: int, number: int) -> Plan | None:
@@ -126,7 +128,7 @@ def plan_at(session: Session, job_id: int, number: int) -> Plan | None:
 def append(session: Session, job: Job, plan: Plan, summary: str) -> int:
     """Add a revision on top of the head and show it; returns its number. The job must be locked."""
     number = job.tip + 1
-    session.add(Revision(job_id=job.id, number=number, parent=job.head, summary=summary, plan=write_plan(plan)))
+    session.add(Revision(job_id=job.id, number=number, parent=job.head, summary=summary, plan=compact(plan)))
     job.head = job.tip = number
     job.name = plan.name
     job.changed_at = func.now()
@@ -161,7 +163,7 @@ def redo(session: Session, job_id: int, base: int) -> str | None:
 
 def _show(session: Session, job: Job, number: int) -> None:
     job.head = number
-    job.name = read_plan(_revision(session, job.id, number).plan.encode()).name
+    job.name = json.loads(_revision(session, job.id, number).plan)["name"]
     job.changed_at = func.now()
     session.flush()
 

@@ -1,10 +1,10 @@
-"""The tables: jobs, their revisions, paired devices, and marks of what was set up once."""
+"""The tables: jobs, their revisions, long work, paired devices, and marks of what was set up once."""
 
 from __future__ import annotations
 
 from datetime import datetime
 
-from sqlalchemy import DateTime, ForeignKey, Identity, Index, Text, UniqueConstraint, func
+from sqlalchemy import DateTime, ForeignKey, Identity, Index, LargeBinary, Text, UniqueConstraint, func
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 
@@ -73,3 +73,34 @@ class PairingCode(Base):
     code_hash: Mapped[str] = mapped_column(Text)
     tries_left: Mapped[int]
     expires_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+
+
+class Work(Base):
+    """Something long that was asked for, by the content that it depends on.
+
+    Attributes:
+        state: "waiting", "working", "done", "stopped" or "failed".
+        plan: what to work on; dropped when it has ended.
+        partial, result: as its kind writes them.
+    """
+
+    __tablename__ = "works"
+
+    key: Mapped[str] = mapped_column(Text, primary_key=True)
+    kind: Mapped[str] = mapped_column(Text)
+    person: Mapped[str] = mapped_column(Text)
+    state: Mapped[str] = mapped_column(Text)
+    plan: Mapped[str | None] = mapped_column(Text)
+    arguments: Mapped[str] = mapped_column(Text)
+    done: Mapped[int] = mapped_column(default=0)
+    of: Mapped[int] = mapped_column(default=0)
+    words: Mapped[str] = mapped_column(Text, default="")
+    partial: Mapped[bytes | None] = mapped_column(LargeBinary)
+    result: Mapped[bytes | None] = mapped_column(LargeBinary)
+    problem: Mapped[str] = mapped_column(Text, default="")
+    attempts: Mapped[int] = mapped_column(default=0)
+    stop_wanted: Mapped[bool] = mapped_column(default=False)
+    asked_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+    used_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+
+    __table_args__ = (Index("ix_works_waiting", "state", "asked_at"), Index("ix_works_used_at", "used_at"))

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import logging
+import os
+import secrets
 from collections.abc import AsyncIterator, Sequence
 from contextlib import asynccontextmanager
 from pathlib import Path
@@ -12,43 +14,56 @@ from fastapi import FastAPI
 from fastapi.responses import FileResponse, Response
 from fastapi.staticfiles import StaticFiles
 from starlette.middleware.trustedhost import TrustedHostMiddleware
-from starlette_csrf.middleware import CSRFMiddleware
 
 from gale_nook import __version__
 from gale_nook.catalogue.load import load_catalogue
 from gale_nook.drawing.svg import styles
 from gale_nook.store.database import open_engine
+from gale_nook.store.job_store import JobStore
 from gale_nook.web import troubles
+from gale_nook.web.csrf import FormGuard
 from gale_nook.web.editing import router as editing
-from gale_nook.web.guard import Headers, RequestLog, UploadLimit
+from gale_nook.web.fairness import Fairness
+from gale_nook.web.guard import Headers, LastResort, RequestLog, UploadLimit
+from gale_nook.web.health import Health
+from gale_nook.web.health import router as health
 from gale_nook.web.jobs import router as jobs
 from gale_nook.web.pairing import Pairing
 from gale_nook.web.pairing import router as pairing
 from gale_nook.web.stations import routers
+from gale_nook.web.works import router as works_router
+from gale_nook.worker.works import QueuedWorks, WorksHere
 
 STATIC = Path(__file__).with_name("static")
 HOSTS = ["127.0.0.1", "localhost"]
 
 
-def create_app(database_url: str, csrf_secret: str = "", lan: Sequence[str] = ()) -> FastAPI:
+def create_app(database_url: str, form_secret: str = "", lan: Sequence[str] = (), *, queued: bool = False) -> FastAPI:
     """Return the application on a database.
 
     Args:
+        form_secret: shared by every process behind the same database; made up for this one when left out.
+        queued: long work goes to the workers; else it is done in the request, as tests and single commands want it.
         lan: this machine's addresses on the local network, where paired devices are let in; none for this machine only.
     """
     _configure_log()
     engine = open_engine(database_url)
+    works = QueuedWorks(engine) if queued else WorksHere(engine)
 
     @asynccontextmanager
     async def lifespan(_: FastAPI) -> AsyncIterator[None]:
         yield
+        works.close()
         engine.dispose()
 
     app = FastAPI(title="Gale Nook", version=__version__, docs_url=None, redoc_url=None, lifespan=lifespan)
     app.state.engine = engine
+    app.state.jobs = JobStore(engine)
+    app.state.works = works
+    app.state.health = Health(database_url)
     app.state.catalogue = load_catalogue()
     app.state.lan = list(lan)
-    for router in (*routers(), editing, jobs, pairing):
+    for router in (*routers(), editing, jobs, pairing, health, works_router):
         app.include_router(router)
 
     @app.get("/static/drawing.css", include_in_schema=False)
@@ -62,17 +77,27 @@ def create_app(database_url: str, csrf_secret: str = "", lan: Sequence[str] = ()
             STATIC / "card-worker.js", media_type="text/javascript", headers={"cache-control": "no-cache"}
         )
 
-    app.mount("/static", StaticFiles(directory=STATIC), name="static")
+    app.mount("/static", Files(directory=STATIC), name="static")
     troubles.install(app)
-    # every process behind the same database has to accept the others' tokens
-    secret = csrf_secret or database_url
-    app.add_middleware(CSRFMiddleware, secret=secret, cookie_samesite="strict", header_name="x-csrftoken")
+    app.add_middleware(LastResort)
+    app.add_middleware(Fairness)
     app.add_middleware(UploadLimit)
+    app.add_middleware(FormGuard, secret=form_secret or secrets.token_urlsafe(32))
     app.add_middleware(Pairing, engine=engine)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=[*HOSTS, *lan], www_redirect=False)
     app.add_middleware(Headers)
     app.add_middleware(RequestLog)
     return app
+
+
+class Files(StaticFiles):
+    """Our own files; a name that no file can have is a file that is not there."""
+
+    def lookup_path(self, path: str) -> tuple[str, os.stat_result | None]:
+        try:
+            return super().lookup_path(path)
+        except (ValueError, OSError):
+            return "", None
 
 
 def _configure_log() -> None:

@@ -1,8 +1,7 @@
-"""What requests share: the database session, the catalogue, the user's units, the desk, and rendering."""
+"""What requests share: the jobs, the catalogue, the user's units, the desk, and rendering."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path as FilePath
 from typing import Annotated, Any
@@ -10,14 +9,14 @@ from typing import Annotated, Any
 from fastapi import Depends, Path, Request
 from fastapi.responses import HTMLResponse
 from jinja2 import Environment, FileSystemLoader, StrictUndefined
-from sqlalchemy.orm import Session
 from starlette.datastructures import FormData
 
 from gale_nook.core.catalogue import Catalogue
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.said import say
 from gale_nook.exchange.sheet import TEMPLATES as SHEET_TEMPLATES
-from gale_nook.store.jobs import MAX_JOB_ID, head_of
+from gale_nook.store.job_store import JobStore
+from gale_nook.store.jobs import MAX_JOB_ID
 from gale_nook.web.desk import Desk
 from gale_nook.web.forms import Form
 from gale_nook.web.look import Look
@@ -35,9 +34,9 @@ environment.filters["say"] = say
 environment.filters["zip_labels"] = lambda ids, table: [(entry_id, table[entry_id].label) for entry_id in ids]
 
 
-def _session(request: Request) -> Iterator[Session]:
-    with Session(request.app.state.engine) as session, session.begin():
-        yield session
+def _jobs(request: Request) -> JobStore:
+    found: JobStore = request.app.state.jobs
+    return found
 
 
 def _catalogue(request: Request) -> Catalogue:
@@ -50,8 +49,7 @@ def units(request: Request) -> UnitSystem:
     return UnitSystem.IMPERIAL if request.cookies.get(UNITS_COOKIE) == "imperial" else UnitSystem.METRIC
 
 
-# scope "function": the transaction is committed before the answer goes out, so that "saved" is never said too soon
-Db = Annotated[Session, Depends(_session, scope="function")]
+Db = Annotated[JobStore, Depends(_jobs)]
 Book = Annotated[Catalogue, Depends(_catalogue)]
 Units = Annotated[UnitSystem, Depends(units)]
 
@@ -61,10 +59,24 @@ class Ask:
     """A change that a form asks for, with all that carrying it out needs."""
 
     request: Request
-    db: Session
+    db: JobStore
     book: Catalogue
     system: UnitSystem
     form: FormData
+
+
+@dataclass(frozen=True, slots=True)
+class Reading:
+    """A request that only looks at a job, with all that answering it needs."""
+
+    request: Request
+    db: JobStore
+    book: Catalogue
+    system: UnitSystem
+
+
+def _read(request: Request, db: Db, book: Book, system: Units) -> Reading:
+    return Reading(request, db, book, system)
 
 
 def _ask(request: Request, db: Db, book: Book, system: Units, form: Form) -> Ask:
@@ -72,6 +84,7 @@ def _ask(request: Request, db: Db, book: Book, system: Units, form: Form) -> Ask
 
 
 Asked = Annotated[Ask, Depends(_ask)]
+Reads = Annotated[Reading, Depends(_read)]
 JobId = Annotated[int, Path(ge=1, le=MAX_JOB_ID)]
 
 
@@ -85,9 +98,9 @@ def render(template: str, status: int = 200, headers: dict[str, str] | None = No
     return HTMLResponse(environment.get_template(template).render(**values), status, headers)
 
 
-def desk_for(db: Session, book: Catalogue, system: UnitSystem, job_id: int, station: Station, look: Look) -> Desk:
+def desk_for(db: JobStore, book: Catalogue, system: UnitSystem, job_id: int, station: Station, look: Look) -> Desk:
     """Return the desk of a job at a station; raises NoSuchJob."""
-    return Desk(head_of(db, job_id), book, system, station, look)
+    return Desk(db.head(job_id), book, system, station, look)
 
 
 def show(desk: Desk, request: Request, headers: dict[str, str] | None = None) -> HTMLResponse:

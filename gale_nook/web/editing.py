@@ -19,19 +19,17 @@ from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.plan.document import Plan, places_of
 from gale_nook.core.plan.stations import Acceptance, OwnLimit
 from gale_nook.core.quantities.measures import parse_quantity
-from gale_nook.core.remedies import remedies_for
 from gale_nook.drawing.board import overlay_of
 from gale_nook.drawing.svg import nodes
 from gale_nook.exchange.cards import cards
-from gale_nook.store import jobs as store
-from gale_nook.store.editing import save
-from gale_nook.web.context import Ask, Asked, Book, Db, JobId, Units, desk_for, environment, render, show
+from gale_nook.web.context import Ask, Asked, JobId, Reads, desk_for, environment, render, show
 from gale_nook.web.desk import Desk
 from gale_nook.web.forms import base_of, command_of, text_of, typed_values
 from gale_nook.web.kept import kept_checks
 from gale_nook.web.live import live_fields, live_parts
 from gale_nook.web.look import Look
 from gale_nook.web.stationline import READY
+from gale_nook.web.works import ask_for, show_waiting
 
 router = APIRouter(default_response_class=HTMLResponse)
 Word = Literal["vehicle", "heat", "heater", "spot", "pipes", "fuel", "build"]
@@ -47,14 +45,14 @@ def show_after(ask: Ask, job_id: int, word: str, look: Look | None = None) -> Re
 
 def edited(ask: Ask, job_id: int, word: str, command: Command, look: Look | None = None) -> Response:
     """Save a command and show the station again."""
-    save(ask.db, job_id, base_of(ask.form), command, ask.book)
+    ask.db.save(job_id, base_of(ask.form), command, ask.book)
     return show_after(ask, job_id, word, look)
 
 
 @router.post("/jobs/{job_id}/{word}/set")
 def set_typed(ask: Asked, job_id: JobId, word: Word) -> Response:
     """Set typed values, named `set:<address>`."""
-    return edited(ask, job_id, word, typed_values(ask.form, ask.system, store.head_of(ask.db, job_id).plan.vehicle))
+    return edited(ask, job_id, word, typed_values(ask.form, ask.system, ask.db.head(job_id).plan.vehicle))
 
 
 @router.post("/jobs/{job_id}/{word}/command")
@@ -66,7 +64,7 @@ def run_command(ask: Asked, job_id: JobId, word: Word) -> Response:
 @router.post("/jobs/{job_id}/{word}/preview", response_class=JSONResponse)
 def preview(ask: Asked, job_id: JobId, word: Word) -> Response:
     """Show what a command would lead to, without saving: the board's overlay, the findings, the figures."""
-    head = store.head_of(ask.db, job_id)
+    head = ask.db.head(job_id)
     command, look = command_of(ask.form), Look.of(ask.form)
     after = replace(head, plan=apply(head.plan, command, ask.book))
     desk = Desk(after, ask.book, ask.system, _BY_WORD[word], look, alone=word != "build")
@@ -88,14 +86,14 @@ def preview(ask: Asked, job_id: JobId, word: Word) -> Response:
 @router.post("/jobs/{job_id}/{word}/undo")
 def undo(ask: Asked, job_id: JobId, word: Word) -> Response:
     """Go back one revision."""
-    store.undo(ask.db, job_id, base_of(ask.form))
+    ask.db.undo(job_id, base_of(ask.form))
     return show_after(ask, job_id, word)
 
 
 @router.post("/jobs/{job_id}/{word}/redo")
 def redo(ask: Asked, job_id: JobId, word: Word) -> Response:
     """Go forward one revision."""
-    store.redo(ask.db, job_id, base_of(ask.form))
+    ask.db.redo(job_id, base_of(ask.form))
     return show_after(ask, job_id, word)
 
 
@@ -104,17 +102,18 @@ class Asking(BaseModel):
 
     rule: Annotated[str, Field(max_length=60)] = ""
     subject: Annotated[str, Field(max_length=80)] = ""
+    anew: bool = False
 
 
 @router.get("/jobs/{job_id}/{word}/remedy")
-def remedy(
-    db: Db, book: Book, system: Units, job_id: JobId, word: Word, asking: Annotated[Asking, Query()]
-) -> Response:
+def remedy(read: Reads, job_id: JobId, word: Word, asking: Annotated[Asking, Query()]) -> Response:
     """Show the remedies of one finding that really clear it."""
-    done = kept_checks.of(store.head_of(db, job_id).plan, book)
-    finding = done.find(asking.rule, asking.subject)
-    offered = remedies_for(done.derived, finding) if finding is not None else ()
-    return render("remedies.html", offered=offered, desk_url=f"/jobs/{job_id}/{word}", system=system)
+    about = {"rule": asking.rule, "subject": asking.subject}
+    state = ask_for(read.request, "remedies", read.db.head(job_id).plan, read.book, about, anew=asking.anew)
+    url = f"/jobs/{job_id}/{word}"
+    if state.state != "done":
+        return show_waiting(state, f"{url}/remedy", **about)
+    return render("remedies.html", offered=state.found, desk_url=url, system=read.system)
 
 
 @router.post("/jobs/{job_id}/{word}/limit")
@@ -144,7 +143,7 @@ def _limit_end(ask: Ask, band: LimitBand, field: str) -> float | None:
 @router.post("/jobs/{job_id}/{word}/accept")
 def accept(ask: Asked, job_id: JobId, word: Word) -> Response:
     """Accept a finding that is over, with name and reason."""
-    plan = store.head_of(ask.db, job_id).plan
+    plan = ask.db.head(job_id).plan
     rule, subject = text_of(ask.form, "rule", 60), text_of(ask.form, "subject", 80)
     finding = kept_checks.of(plan, ask.book).find(rule, subject)
     if finding is None or finding.verdict is not Verdict.OVER:

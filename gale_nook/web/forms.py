@@ -11,6 +11,7 @@ from starlette.datastructures import FormData
 
 from gale_nook.core.edits.commands import COMMAND, Change, Command, SetValues, Value
 from gale_nook.core.errors import BadInput
+from gale_nook.core.plan.base import printable
 from gale_nook.core.plan.document import places_of
 from gale_nook.core.plan.vehicle import Vehicle
 from gale_nook.core.plan.words import field_words
@@ -43,6 +44,10 @@ def text_of(form: Mapping[str, Any], name: str, most: int = 2000) -> str:
     text = value if isinstance(value, str) else ""
     if len(text) > most:
         raise BadInput(name, text[:60], f"The text is longer than {most} characters.")
+    try:
+        printable(text.replace("\r\n", "\n").replace("\t", " "))
+    except ValueError as error:
+        raise BadInput(name, text[:60], f"{str(error)[:1].upper()}{str(error)[1:]}.") from None
     return text
 
 

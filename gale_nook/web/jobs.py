@@ -1,23 +1,23 @@
-"""The workshop's list of jobs; making, copying, importing and exporting them; units; health."""
+"""The workshop's list of jobs; making, copying, importing and exporting them; units."""
 
 from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query
+from fastapi import APIRouter, Query, Request
 from fastapi.responses import HTMLResponse, JSONResponse, RedirectResponse, Response
 from pydantic import ValidationError
-from sqlalchemy import text
+from starlette.concurrency import run_in_threadpool
 from starlette.datastructures import UploadFile
 
 from gale_nook.core.errors import BadInput, PlanUnreadable
 from gale_nook.core.plan.document import places_of, plan_schema, read_plan, write_plan
+from gale_nook.core.plan.size import too_large
 from gale_nook.core.references import check_references
 from gale_nook.demo.load import like, new_plan
-from gale_nook.exchange.sheet import build_pdf
-from gale_nook.store import jobs as store
 from gale_nook.web.context import UNITS_COOKIE, Book, Db, JobId, Units, render
 from gale_nook.web.forms import Form, text_of
+from gale_nook.web.works import Waiting, file_of
 
 router = APIRouter(default_response_class=HTMLResponse)
 ONE_YEAR_S = 365 * 24 * 3600
@@ -26,7 +26,7 @@ ONE_YEAR_S = 365 * 24 * 3600
 @router.get("/")
 def workshop(db: Db, book: Book, system: Units, page: Annotated[int, Query(ge=1, le=100_000)] = 1) -> Response:
     """The list of jobs, last changed first."""
-    lines, more = store.list_jobs(db, page)
+    lines, more = db.page(page)
     return render("jobs/list.html", jobs=lines, page=page, more=more, system=system, bodies=book.bodies.values())
 
 
@@ -37,14 +37,14 @@ def new_job(db: Db, book: Book, form: Form) -> Response:
     kind, _, wanted = start.partition(":")
     try:
         if kind == "job" and wanted.isascii() and wanted.isdigit():
-            plan = like(name, store.head_of(db, int(wanted)).plan)
+            plan = like(name, db.head(int(wanted)).plan)
         elif kind == "body" and wanted not in book.bodies:
             raise BadInput("body type", wanted, "Choose a body type from the list.")
         else:
             plan = new_plan(name, book.bodies[wanted] if kind == "body" else None)
     except ValidationError as error:
         raise BadInput("name of the job", text_of(form, "name", 200), places_of(error)[0][1]) from None
-    return _go_to(store.create_job(db, plan, "new job"))
+    return _go_to(db.create(plan, "new job"))
 
 
 @router.post("/jobs/import")
@@ -54,21 +54,24 @@ def import_job(db: Db, book: Book, form: Form) -> Response:
     if not isinstance(upload, UploadFile) or not upload.filename:
         raise PlanUnreadable("No file was chosen. Choose a plan file that was exported from here.")
     plan = check_references(read_plan(upload.file.read()), book)
-    return _go_to(store.create_job(db, plan, "imported"))
+    problem = too_large(plan)
+    if problem:
+        raise PlanUnreadable(problem)
+    return _go_to(db.create(plan, "imported"))
 
 
 @router.post("/jobs/{job_id}/copy")
 def copy_job(db: Db, job_id: JobId) -> Response:
     """Begin a job as a copy of another."""
-    plan = store.head_of(db, job_id).plan
+    plan = db.head(job_id).plan
     named = plan.model_copy(update={"name": f"{plan.name[:73]}, copy"})
-    return _go_to(store.create_job(db, named, "copied"))
+    return _go_to(db.create(named, "copied"))
 
 
 @router.post("/jobs/{job_id}/delete")
 def delete_job(db: Db, job_id: JobId) -> Response:
     """Take a job out for good; the page asks first."""
-    store.delete_job(db, job_id)
+    db.delete(job_id)
     return Response(status_code=204, headers={"hx-refresh": "true"})
 
 
@@ -81,19 +84,20 @@ def job(job_id: JobId) -> Response:
 @router.get("/jobs/{job_id}/plan.json", response_class=JSONResponse)
 def export_plan(db: Db, job_id: JobId) -> Response:
     """The plan as a file."""
-    head = store.head_of(db, job_id)
+    head = db.head(job_id)
     disposition = f'attachment; filename="gale-nook-{job_id}-edit-{head.number}.json"'
     return Response(write_plan(head.plan), media_type="application/json", headers={"content-disposition": disposition})
 
 
-@router.get("/jobs/{job_id}/build.pdf")
-def export_pdf(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
+@router.get("/jobs/{job_id}/build.pdf", response_class=Response)
+async def export_pdf(request: Request, db: Db, book: Book, system: Units, job_id: JobId) -> Response:
     """The build sheet on paper."""
-    head = store.head_of(db, job_id)
+    plan = (await run_in_threadpool(db.head, job_id)).plan
+    printed = await file_of(request, "print", plan, book, {"system": system.value})
+    if not isinstance(printed, bytes):
+        raise Waiting(printed)
     disposition = f'attachment; filename="gale-nook-{job_id}-build.pdf"'
-    return Response(
-        build_pdf(head.plan, book, system), media_type="application/pdf", headers={"content-disposition": disposition}
-    )
+    return Response(printed, media_type="application/pdf", headers={"content-disposition": disposition})
 
 
 @router.get("/plan.schema.json", response_class=JSONResponse)
@@ -109,13 +113,6 @@ def switch_units(system: Units) -> Response:
     other = "metric" if system == "imperial" else "imperial"
     answer.set_cookie(UNITS_COOKIE, other, max_age=ONE_YEAR_S, samesite="strict", httponly=True)
     return answer
-
-
-@router.get("/health", response_class=JSONResponse)
-def health(db: Db) -> Response:
-    """Whether the database answers."""
-    db.execute(text("SELECT 1"))
-    return JSONResponse({"database": "answers"})
 
 
 def _go_to(job_id: int) -> Response:

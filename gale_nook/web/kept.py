@@ -5,42 +5,31 @@ Nothing is lost with a process: another one checks anew.
 
 from __future__ import annotations
 
-import threading
-from collections import OrderedDict
-
+from gale_nook.core.bounded import BoundedCache
 from gale_nook.core.catalogue import Catalogue
 from gale_nook.core.checking import Check, check
 from gale_nook.core.plan.document import Plan
+from gale_nook.core.plan.size import pieces
 
-MOST = 16
+MOST_BYTES = 60_000_000
+CHECK_BYTES = 1_500_000  # measured for a plan with few parts
+PIECE_BYTES = 15_000  # more for each convex piece of the survey
 
 
 class KeptChecks:
-    """The last checks, by the very plan and catalogue that they are of; both are held, so that their ids stay theirs."""
+    """The last checks, by the plan and catalogue that they are of."""
 
-    def __init__(self, most: int = MOST) -> None:
-        self._most = most
-        self._kept: OrderedDict[tuple[int, int], tuple[Plan, Catalogue, Check]] = OrderedDict()
-        self._lock = threading.Lock()
+    def __init__(self, most_bytes: int = MOST_BYTES) -> None:
+        self._kept: BoundedCache[tuple[int, int], tuple[Plan, Catalogue, Check]] = BoundedCache(most_bytes)
 
     def of(self, plan: Plan, catalogue: Catalogue) -> Check:
         """Return the check of a plan, made now or kept."""
-        key = (id(plan), id(catalogue))
-        with self._lock:
-            found = self._kept.get(key)
-            if found is not None:
-                self._kept.move_to_end(key)
-                return found[2]
-        made = check(plan, catalogue)
-        with self._lock:
-            self._kept[key] = (plan, catalogue, made)
-            while len(self._kept) > self._most:
-                self._kept.popitem(last=False)
-        return made
+        size = CHECK_BYTES + PIECE_BYTES * pieces(plan)
+        # both are held beside the check, so that their ids stay theirs
+        return self._kept.of((id(plan), id(catalogue)), lambda: (plan, catalogue, check(plan, catalogue)), size)[2]
 
     def clear(self) -> None:
-        with self._lock:
-            self._kept.clear()
+        self._kept.clear()
 
 
 kept_checks = KeptChecks()

@@ -133,7 +133,7 @@ async def _plain(send: Send, status: int, code: str, said: str = "") -> None:
 def list_devices(request: Request, db: Db) -> Response:
     """The paired devices, at the main screen only."""
     _only_here(request)
-    return render("jobs/devices.html", devices=store.devices(db), code="", picture="", url="", open=_addresses(request))
+    return _shown(request, db)
 
 
 @router.post("/devices/code")
@@ -145,18 +145,26 @@ def show_code(request: Request, db: Db) -> Response:
         raise BadInput(
             "network", None, "This was started for this machine only. Start it with ./start --lan to pair a phone."
         )
-    code = store.new_code(db)
+    with db.transaction() as session:
+        code = store.new_code(session)
     url = f"http://{addresses[0]}:{request.url.port or 80}/pair?code={code}"
     picture = Markup(segno.make(url, error="m").svg_inline(scale=5, border=2))
-    return render("jobs/devices.html", devices=store.devices(db), code=code, picture=picture, url=url, open=addresses)
+    return _shown(request, db, code, picture, url)
 
 
 @router.post("/devices/{device_id}/revoke")
 def revoke(request: Request, db: Db, device_id: int) -> Response:
     """Let a device in no more."""
     _only_here(request)
-    store.revoke(db, min(max(device_id, 0), 2**31 - 1))
-    return render("jobs/devices.html", devices=store.devices(db), code="", picture="", url="", open=_addresses(request))
+    with db.transaction() as session:
+        store.revoke(session, min(max(device_id, 0), 2**31 - 1))
+    return _shown(request, db)
+
+
+def _shown(request: Request, db: Db, code: str = "", picture: Markup | str = "", url: str = "") -> Response:
+    with db.transaction() as session:
+        known = store.devices(session)
+    return render("jobs/devices.html", devices=known, code=code, picture=picture, url=url, open=_addresses(request))
 
 
 def _addresses(request: Request) -> list[str]:

@@ -4,22 +4,32 @@ from __future__ import annotations
 
 import json
 
+import psycopg
 import structlog
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
+from psycopg import errors as pg
+from pydantic import ValidationError
 from sqlalchemy.exc import DBAPIError, InterfaceError, OperationalError
 from sqlalchemy.exc import TimeoutError as PoolTimeout
 from starlette.exceptions import HTTPException
 from starlette.responses import Response
 
 from gale_nook.core.errors import BadInput, GaleNookError, PlanUnreadable, UnknownEntry
+from gale_nook.core.plan.document import places_of
 from gale_nook.core.plan.words import field_words, item_id
 from gale_nook.core.quantities.measures import format_quantity, quantity_of
 from gale_nook.store.editing import Collision
 from gale_nook.store.jobs import MovedOn, NoSuchJob
 from gale_nook.web.context import is_fragment, render, units
+from gale_nook.web.works import Waiting
 
 log = structlog.get_logger("gale_nook.web")
+BUSY = "Others are changing the same thing just now. What you typed is still in its field; try again in a moment."
+FULL = "The disk is full: nothing more can be kept until there is room on it. What you typed is still in its field."
+UNKEPT = (
+    "A text holds a character, or a number is of a size, that cannot be kept. What you typed is still in its field."
+)
 AWAY = "The database is not answering just now. What you typed is still in its field; try again in a moment."
 
 
@@ -33,8 +43,10 @@ def install(app: FastAPI) -> None:
     app.add_exception_handler(MovedOn, _moved_on)
     app.add_exception_handler(RequestValidationError, _bad_request)
     app.add_exception_handler(HTTPException, _http)
+    app.add_exception_handler(ValidationError, _invalid)
+    app.add_exception_handler(Waiting, _still_waiting)
     for away in (OperationalError, InterfaceError, PoolTimeout, DBAPIError):
-        app.add_exception_handler(away, _database_away)
+        app.add_exception_handler(away, _database)
     app.add_exception_handler(GaleNookError, _other)
 
 
@@ -126,10 +138,42 @@ def _http(request: Request, error: Exception) -> Response:
     return answer
 
 
-def _database_away(request: Request, error: Exception) -> Response:
-    log.error("database away", kind=type(error).__name__)
-    answer = _answer(request, 503, "The database is away", AWAY)
-    answer.headers["retry-after"] = "3"
+def _database(request: Request, error: Exception) -> Response:
+    """Tell apart a database that is busy, full, given what it cannot hold, or away."""
+    cause = getattr(error, "orig", None)
+    status, title, text = next(row[1:] for row in _DATABASE if isinstance(cause, row[0]) or isinstance(error, row[0]))
+    log.error("database", kind=type(cause or error).__name__, status=status)
+    answer = _answer(request, status, title, text)
+    if status in {429, 503}:
+        answer.headers["retry-after"] = "3"
+    return answer
+
+
+_DATABASE: tuple[tuple[tuple[type[BaseException], ...], int, str, str], ...] = (
+    ((pg.LockNotAvailable, pg.QueryCanceled, pg.DeadlockDetected, PoolTimeout), 429, "Busy", BUSY),
+    ((pg.DiskFull, pg.OutOfMemory, pg.ConfigurationLimitExceeded), 507, "No room", FULL),
+    ((psycopg.DataError,), 422, "That cannot be kept", UNKEPT),
+    ((BaseException,), 503, "The database is away", AWAY),
+)
+
+
+def _invalid(request: Request, error: Exception) -> Response:
+    """A value that a part of the plan cannot have, met while the part was being made."""
+    if not isinstance(error, ValidationError):
+        raise error
+    place, problem = places_of(error)[0]
+    return _bad_input(request, BadInput(place, None, problem))
+
+
+def _still_waiting(request: Request, error: Exception) -> Response:
+    if not isinstance(error, Waiting):
+        raise error
+    state = error.state
+    before = f" {state.ahead} came before it." if state.ahead else ""
+    answer = _answer(
+        request, 202, "Yours is waiting", f"{state.words}: it is on its way.{before} This page looks again by itself."
+    )
+    answer.headers["refresh"] = "2"
     return answer
 
 

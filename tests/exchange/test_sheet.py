@@ -13,7 +13,7 @@ from gale_nook.core.plan.document import Plan
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.demo.load import demo_plan
 from gale_nook.exchange.cards import cards
-from gale_nook.exchange.sheet import build_pdf, sheet
+from gale_nook.exchange.sheet_pdf import build_pdf
 
 
 def _text(plan: Plan, catalogue: Catalogue, system: UnitSystem = UnitSystem.METRIC) -> str:
@@ -60,11 +60,4 @@ def test_nothing_on_it_says_safe(any_demo: Plan, catalogue: Catalogue) -> None:
 def test_cards_carry_owner_and_source_of_each_limit(any_demo: Plan, catalogue: Catalogue) -> None:
     for card in cards(check(any_demo, catalogue).findings, UnitSystem.METRIC):
         assert card.whose
-        assert "⟦" not in card.sentence + card.title + card.limit
-
-
-def test_screen_and_paper_print_the_same_findings(any_demo: Plan, catalogue: Catalogue) -> None:
-    done = check(any_demo, catalogue)
-    screen, paper = sheet(done, UnitSystem.METRIC), sheet(done, UnitSystem.METRIC, for_paper=True)
-    assert [c.title for c in screen.cards] == [c.title for c in paper.cards]
-    assert screen.tally == paper.tally
+        assert "\ue000" not in card.sentence + card.title + card.limit

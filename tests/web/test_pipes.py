@@ -8,8 +8,8 @@ import re
 from typing import Any
 
 import pytest
-
 from gale_nook.web.way_steps import MOST_WAYS
+
 from tests.web.conftest import Page
 
 pytestmark = pytest.mark.store

@@ -16,7 +16,8 @@ from gale_nook.core.plan.stations import Acceptance, Candidate, OwnLimit, Pilot,
 from gale_nook.core.plan.vehicle import Feature, Layer, Layers, Opening, PopTop, SlideOut, Solid
 
 Address = Annotated[str, Field(max_length=160, pattern=r"^[A-Za-z0-9_.-]+$")]
-Value = bool | int | float | Annotated[str, Field(max_length=2000)] | None
+Whole = Annotated[int, Field(ge=-(10**12), le=10**12)]
+Value = bool | Whole | float | Annotated[str, Field(max_length=2000)] | None
 
 
 class Change(Frozen):

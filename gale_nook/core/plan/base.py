@@ -14,10 +14,12 @@ class Frozen(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False, validate_default=True)
 
 
-def _printable(text: str) -> str:
-    """Refuse control characters: they do not print, and a database text cannot hold all of them."""
+def printable(text: str) -> str:
+    """Return the text; raises ValueError for characters that do not print, that a database text cannot hold, or that mark
+    quantities inside sentences (Unicode's categories Cc, Cs and Co, the line feed excepted).
+    """
     for character in text:
-        if unicodedata.category(character) in {"Cc", "Cs"} and character != "\n":
+        if unicodedata.category(character) in {"Cc", "Cs", "Co"} and character != "\n":
             raise ValueError(f"the character U+{ord(character):04X} cannot be kept in a text")
     return text
 
@@ -32,11 +34,11 @@ def _one_line(text: str) -> str:
 
 ItemId = Annotated[str, Field(pattern=r"^[a-z][a-z0-9-]{0,39}$")]
 CatalogueId = Annotated[str, Field(pattern=r"^[a-z][a-z0-9_-]{0,59}$")]
-Name = Annotated[str, Field(max_length=80), AfterValidator(_printable), AfterValidator(_one_line)]
-Note = Annotated[str, Field(max_length=2000), AfterValidator(_printable)]
+Name = Annotated[str, Field(max_length=80), AfterValidator(printable), AfterValidator(_one_line)]
+Note = Annotated[str, Field(max_length=2000), AfterValidator(printable)]
 
 CoordinateMm = Annotated[float, Field(ge=-30_000, le=30_000)]
-SizeMm = Annotated[float, Field(gt=0, le=30_000)]
+SizeMm = Annotated[float, Field(ge=0.01, le=30_000)]  # less is no size that a tape or gauge shows
 ThicknessMm = Annotated[float, Field(ge=0, le=1_000)]
 Point3 = tuple[CoordinateMm, CoordinateMm, CoordinateMm]
 Point2 = tuple[CoordinateMm, CoordinateMm]

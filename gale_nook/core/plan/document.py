@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import codecs
 import json
 from typing import Annotated, Any, Literal
 
@@ -16,7 +17,7 @@ from gale_nook.core.plan.vehicle import Vehicle
 
 FORMAT = "gale-nook-plan"
 VERSION = 1
-MAX_PLAN_BYTES = 2_000_000
+MAX_FILE_BYTES = 2_300_000  # a plan that can be kept always fits, spread over lines or not
 
 
 class Plan(Frozen):
@@ -55,10 +56,11 @@ def read_plan(raw: bytes) -> Plan:
         PlanUnreadable: too large, not UTF-8, not JSON, not a plan, of a later version, or with values
             that a plan cannot hold; names each place in the file.
     """
-    if len(raw) > MAX_PLAN_BYTES:
+    if len(raw) > MAX_FILE_BYTES:
         raise PlanUnreadable(
-            f"The file is {len(raw) / 1e6:.1f} MB; plan files up to {MAX_PLAN_BYTES / 1e6:.0f} MB are read."
+            f"The file is {len(raw) / 1e6:.1f} MB; plan files up to {MAX_FILE_BYTES / 1e6:.1f} MB are read."
         )
+    raw = raw.removeprefix(codecs.BOM_UTF8)
     document = _json_object(raw)
     if document.get("format") != FORMAT:
         raise PlanUnreadable("This is not a Gale Nook plan.", (("format", f'should read "{FORMAT}"'),))
@@ -72,11 +74,13 @@ def read_plan(raw: bytes) -> Plan:
         return Plan.model_validate_json(raw)
     except ValidationError as error:
         raise PlanUnreadable("The plan holds values that cannot be taken.", places_of(error)) from None
+    except (OverflowError, ValueError):
+        raise PlanUnreadable("The plan holds a number that is too long.") from None
 
 
 def _json_object(raw: bytes) -> dict[str, Any]:
     try:
-        text = raw.decode("utf-8-sig")
+        text = raw.decode("utf-8")
     except UnicodeDecodeError as error:
         raise PlanUnreadable("The file is not UTF-8 text.", ((f"byte {error.start}", "cannot be read"),)) from None
     try:
@@ -91,9 +95,20 @@ def _json_object(raw: bytes) -> dict[str, Any]:
     return document
 
 
+def compact(plan: Plan) -> str:
+    """Return the plan as JSON without spaces, as it is kept; `kept_plan` reads it."""
+    return plan.model_dump_json()
+
+
+def kept_plan(text: str) -> Plan:
+    """Return the plan of a text that `compact` or `write_plan` made."""
+    return Plan.model_validate_json(text)
+
+
 def write_plan(plan: Plan) -> str:
-    """Return the plan as the text of a plan file: indented JSON, ending in a line feed."""
-    return json.dumps(plan.model_dump(mode="json"), ensure_ascii=False, indent=2) + "\n"
+    """Return the plan as the text of a plan file that `read_plan` takes: spread over lines unless that makes it too large."""
+    text = json.dumps(plan.model_dump(mode="json"), ensure_ascii=False, indent=2) + "\n"
+    return text if len(text.encode()) <= MAX_FILE_BYTES else compact(plan) + "\n"
 
 
 def places_of(error: ValidationError, limit: int = 12) -> tuple[tuple[str, str], ...]:

@@ -1,6 +1,7 @@
 """Quantities inside sentences: written once by the core, shown in the reader's units.
 
-A rule writes `f"The hole ends {q(12.4)} from the rail."`; whoever shows the sentence calls `say`.
+A rule writes `f"The hole ends {q(12.4)} from the rail."`; whoever shows the sentence calls `say`. The marks are
+characters of Unicode's private use, which no text that is typed or read can hold (see `core.plan.base.printable`).
 """
 
 from __future__ import annotations
@@ -10,12 +11,13 @@ import re
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
 
-_MARKED = re.compile(r"⟦(-?[0-9.e+-]+) ([a-z_]+)⟧")
+OPEN, CLOSE = "\ue000", "\ue001"
+_MARKED = re.compile(f"{OPEN}(-?[0-9.e+-]+) ([a-z_]+){CLOSE}")
 
 
 def q(value: float, kind: str = "mm") -> str:
     """Return a marked quantity of a kind known to `measures` for use in a sentence."""
-    return f"⟦{value!r} {kind}⟧" if isinstance(value, int) else f"⟦{float(value)!r} {kind}⟧"
+    return f"{OPEN}{value if isinstance(value, int) else float(value)!r} {kind}{CLOSE}"
 
 
 def say(text: str, system: UnitSystem = UnitSystem.METRIC) -> str:

@@ -10,15 +10,14 @@ from gale_nook.core.edits.commands import AddItem
 from gale_nook.core.errors import BadInput
 from gale_nook.core.fuel.line import supply
 from gale_nook.core.fuel.tank import fallen_l
-from gale_nook.core.fuel.ways import line_ways
 from gale_nook.core.plan.pipes import RouteNode
 from gale_nook.core.quantities.length import parse_length_mm
-from gale_nook.store import jobs as store
-from gale_nook.web.context import Asked, Book, Db, JobId, Units, desk_for, render
+from gale_nook.web.context import Asked, Book, Db, JobId, Reading, Reads, Units, desk_for, render
 from gale_nook.web.editing import edited
-from gale_nook.web.forms import text_of
+from gale_nook.web.forms import Form, text_of
 from gale_nook.web.look import Look
 from gale_nook.web.stations.page import by_word, station_router
+from gale_nook.web.works import ask_for, show_waiting
 
 router = station_router(by_word("fuel"))
 
@@ -26,7 +25,7 @@ router = station_router(by_word("fuel"))
 @router.post("/jobs/{job_id}/fuel/insert")
 def insert_bend(ask: Asked, job_id: JobId) -> Response:
     """Put a bend into the middle of one straight of the line."""
-    plan = store.head_of(ask.db, job_id).plan
+    plan = ask.db.head(job_id).plan
     run, line = Derived(plan, ask.book).fuel_run, plan.fuel.line
     text = text_of(ask.form, "straight", 4)
     index = int(text) if text.isascii() and text.isdigit() else -1
@@ -40,16 +39,29 @@ def insert_bend(ask: Asked, job_id: JobId) -> Response:
 
 
 @router.post("/jobs/{job_id}/fuel/find")
-def find(ask: Asked, job_id: JobId) -> Response:
-    """Show up to three ways for the line."""
-    desk = desk_for(ask.db, ask.book, ask.system, job_id, by_word("fuel"), Look.of(ask.form))
-    return render("fuel/found.html", desk=desk, ways=line_ways(desk.derived))
+def find(read: Reads, _form: Form, job_id: JobId) -> Response:
+    """Begin to look for up to three lines; a search that was stopped is begun anew."""
+    return _search(read, job_id, anew=True)
+
+
+@router.get("/jobs/{job_id}/fuel/find")
+def found(read: Reads, job_id: JobId, anew: bool = False) -> Response:
+    """How far the search is, and the lines that it found."""
+    return _search(read, job_id, anew=anew)
+
+
+def _search(read: Reading, job_id: int, *, anew: bool) -> Response:
+    desk = desk_for(read.db, read.book, read.system, job_id, by_word("fuel"), Look())
+    state = ask_for(read.request, "lines", desk.plan, read.book, {}, anew=anew)
+    if state.state != "done":
+        return show_waiting(state, f"{desk.url}/find")
+    return render("fuel/found.html", desk=desk, ways=state.found)
 
 
 @router.get("/jobs/{job_id}/fuel/fell")
 def fell(db: Db, book: Book, system: Units, job_id: JobId, before: str = "", after: str = "") -> Response:
     """What was used between two readings of the dip-stick."""
-    derived = Derived(store.head_of(db, job_id).plan, book)
+    derived = Derived(db.head(job_id).plan, book)
     source = supply(derived)
     if source is None or source.vessel is None:
         raise BadInput("level", None, "There is no tank yet.")

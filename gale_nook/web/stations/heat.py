@@ -17,7 +17,6 @@ from gale_nook.core.plan.climate import Climate
 from gale_nook.core.plan.vehicle import Layer
 from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.exchange.weather import read_weather
-from gale_nook.store import jobs as store
 from gale_nook.web.context import Asked, Book, Db, JobId, Units, render
 from gale_nook.web.editing import edited
 from gale_nook.web.forms import text_of
@@ -32,7 +31,7 @@ SHELL_FACES = ("roof", "left", "right", "rear")
 @router.get("/jobs/{job_id}/heat/savings")
 def what_matters_most(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
     """Single changes to the envelope with what each saves, worked out after the page is shown."""
-    found = savings(store.head_of(db, job_id).plan, book)
+    found = savings(db.head(job_id).plan, book)
 
     def amount(power_w: float) -> str:
         return format_quantity(power_w, "w", system)
@@ -43,13 +42,13 @@ def what_matters_most(db: Db, book: Book, system: Units, job_id: JobId) -> Respo
 @router.get("/jobs/{job_id}/heat/worked")
 def how_it_was_worked_out(db: Db, book: Book, job_id: JobId) -> Response:
     """The calculation with its own numbers."""
-    return render("heat/worked.html", chapters=worked_out(store.head_of(db, job_id).plan, book))
+    return render("heat/worked.html", chapters=worked_out(db.head(job_id).plan, book))
 
 
 @router.get("/jobs/{job_id}/heat/damp")
 def flued_or_unflued(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
     """The air inside with the flued heater, and with an unflued one in its place."""
-    plan = store.head_of(db, job_id).plan
+    plan = db.head(job_id).plan
 
     def amount(value: float, kind: str) -> str:
         return format_quantity(value, kind, system)
@@ -77,7 +76,7 @@ def take_in_weather(ask: Asked, job_id: JobId) -> Response:
 @router.post("/jobs/{job_id}/heat/months")
 def choose_months(ask: Asked, job_id: JobId) -> Response:
     """Choose the months in which the vehicle is heated."""
-    climate = store.head_of(ask.db, job_id).plan.heat.climate
+    climate = ask.db.head(job_id).plan.heat.climate
     months = [int(month) for month in ask.form.getlist("month") if isinstance(month, str) and month in MONTHS]
     if climate is None or not months:
         raise BadInput("months", None, "Choose at least one month, after a region or a weather file.")
@@ -101,7 +100,7 @@ def put_in_preset(ask: Asked, job_id: JobId) -> Response:
 @router.post("/jobs/{job_id}/heat/add-layer")
 def add_layer(ask: Asked, job_id: JobId) -> Response:
     """Add a layer to a face's build-up, inside its outer skin."""
-    plan = store.head_of(ask.db, job_id).plan
+    plan = ask.db.head(job_id).plan
     face, material = text_of(ask.form, "face"), text_of(ask.form, "material")
     known: dict[str, tuple[str, tuple[Layer, ...]]] = {
         surface.id: (f"heat.surfaces.{surface.id}.layers", surface.layers) for surface in plan.heat.surfaces

@@ -17,7 +17,6 @@ from gale_nook.core.heater.choice import derated_w, judge_heaters
 from gale_nook.core.heater.sheets import book_of, contradictions
 from gale_nook.core.plan.document import Plan
 from gale_nook.exchange.heater_sheets import read_sheet, sheet_schema, write_sheet
-from gale_nook.store import jobs as store
 from gale_nook.web.context import Asked, Book, Db, JobId, Units, render
 from gale_nook.web.editing import edited
 from gale_nook.web.forms import text_of
@@ -33,7 +32,7 @@ SheetId = Annotated[str, Query(max_length=60)]
 @router.get("/jobs/{job_id}/heater/night")
 def night(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
     """The night of the chosen heater as a chart, and of every heater in a table."""
-    plan = store.head_of(db, job_id).plan
+    plan = db.head(job_id).plan
     book = book_of(plan, book)
     return render("heater/night.html", rows=night_rows(plan, book, system), shown=night_shown(plan, book, system),
                   chosen=plan.heater.sheet)  # fmt: skip
@@ -47,7 +46,7 @@ def season_of(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
     from gale_nook.drawing.season import season_chart
     from gale_nook.drawing.svg import svg
 
-    plan = store.head_of(db, job_id).plan
+    plan = db.head(job_id).plan
     book, bins = book_of(plan, book), season(plan, book)
     altitude, chosen = plan.heat.altitude_m, plan.heater.sheet
     sheet = book.heaters.get(chosen) if chosen is not None else None
@@ -69,7 +68,7 @@ def beside(
     heater: Annotated[list[Annotated[str, Query(max_length=60)]] | None, Query(max_length=12)] = None,
 ) -> Response:  # fmt: skip
     """Two or three heaters side by side; the chosen and the recommended one where none are named."""
-    plan = store.head_of(db, job_id).plan
+    plan = db.head(job_id).plan
     judged = judge_heaters(plan, book)
     shown = picked(judged, plan.heater.sheet, heater or [])
     return render("heater/beside.html", judged=judged, shown=[j.sheet.id for j in shown], most=MOST_BESIDE,
@@ -80,7 +79,7 @@ def beside(
 @router.post("/jobs/{job_id}/heater/choose")
 def choose(ask: Asked, job_id: JobId) -> Response:
     """Choose a heater; over the recommended one, with the reason why."""
-    plan = store.head_of(ask.db, job_id).plan
+    plan = ask.db.head(job_id).plan
     wanted, reason = text_of(ask.form, "sheet", 60), text_of(ask.form, "reason", 400).strip()
     if wanted not in book_of(plan, ask.book).heaters:
         raise BadInput("heater", wanted, "There is no heater of that name any more.")
@@ -94,7 +93,7 @@ def choose(ask: Asked, job_id: JobId) -> Response:
 @router.get("/jobs/{job_id}/heater/sheet")
 def open_sheet(db: Db, book: Book, system: Units, job_id: JobId, sheet: SheetId = "") -> Response:
     """The limit sheet of a heater as a form: one's own to change, the catalogue's to begin one's own from."""
-    plan = store.head_of(db, job_id).plan
+    plan = db.head(job_id).plan
     base = _sheet(plan, book, sheet)
     own = any(known.id == base.id for known in plan.heater.own_sheets)
     label = base.label if own else f"{base.label}, my own"[:80]
@@ -105,7 +104,7 @@ def open_sheet(db: Db, book: Book, system: Units, job_id: JobId, sheet: SheetId 
 @router.post("/jobs/{job_id}/heater/sheet")
 def keep_sheet(ask: Asked, job_id: JobId) -> Response:
     """Keep a heater of one's own as the form describes it."""
-    plan = store.head_of(ask.db, job_id).plan
+    plan = ask.db.head(job_id).plan
     base = _sheet(plan, ask.book, text_of(ask.form, "base_sheet", 60))
     sheet = sheet_of(ask.form, base, ask.book, ask.system)
     if base.id in ask.book.heaters:
@@ -119,7 +118,7 @@ def import_sheet(ask: Asked, job_id: JobId) -> Response:
     upload = ask.form.get("file")
     if not isinstance(upload, UploadFile) or not upload.filename:
         raise PlanUnreadable("No file was chosen. Choose a heater's sheet, YAML or JSON.")
-    plan, sheet = store.head_of(ask.db, job_id).plan, read_sheet(upload.file.read())
+    plan, sheet = ask.db.head(job_id).plan, read_sheet(upload.file.read())
     if sheet.id in ask.book.heaters:
         sheet = sheet.model_copy(update={"id": _fresh(plan, ask.book, sheet.label)})
     troubles = tuple(
@@ -134,7 +133,7 @@ def import_sheet(ask: Asked, job_id: JobId) -> Response:
 @router.post("/jobs/{job_id}/heater/drop-sheet")
 def drop_sheet(ask: Asked, job_id: JobId) -> Response:
     """Take out a heater of one's own."""
-    plan, wanted = store.head_of(ask.db, job_id).plan, text_of(ask.form, "sheet", 60)
+    plan, wanted = ask.db.head(job_id).plan, text_of(ask.form, "sheet", 60)
     if wanted not in {sheet.id for sheet in plan.heater.own_sheets}:
         raise BadInput("heater", wanted, "There is no heater of your own of that name any more.")
     return edited(ask, job_id, "heater", DropSheet(sheet_id=wanted))
@@ -143,7 +142,7 @@ def drop_sheet(ask: Asked, job_id: JobId) -> Response:
 @router.get("/jobs/{job_id}/heater/sheet.yaml", response_class=Response)
 def export_sheet(db: Db, book: Book, job_id: JobId, sheet: SheetId = "") -> Response:
     """A heater's sheet as a file, to be filled in for another and taken in again."""
-    found = _sheet(store.head_of(db, job_id).plan, book, sheet)
+    found = _sheet(db.head(job_id).plan, book, sheet)
     disposition = f'attachment; filename="heater-{found.id}.yaml"'
     return Response(write_sheet(found), media_type="application/yaml", headers={"content-disposition": disposition})
 

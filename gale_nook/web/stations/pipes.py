@@ -1,9 +1,6 @@
-"""Pipes station: its page, inserting corners into a run, and finding a way step by step."""
+"""Pipes station: its page, inserting corners into a run, and looking for a way."""
 
 from __future__ import annotations
-
-import json
-import math
 
 from fastapi.responses import Response
 
@@ -11,15 +8,14 @@ from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import fresh_id
 from gale_nook.core.edits.commands import AddItem
 from gale_nook.core.errors import BadInput
-from gale_nook.core.geometry.frames import Vec3
-from gale_nook.core.plan.pipes import RouteNode
-from gale_nook.store import jobs as store
-from gale_nook.web.context import Ask, Asked, JobId, desk_for, render
+from gale_nook.core.pipes.way_search import WaySearch
+from gale_nook.core.plan.pipes import RouteNode, Tube
+from gale_nook.web.context import Asked, JobId, Reading, Reads, desk_for, render
 from gale_nook.web.editing import edited
-from gale_nook.web.forms import text_of
+from gale_nook.web.forms import Form, text_of
 from gale_nook.web.look import Look
 from gale_nook.web.stations.page import by_word, station_router
-from gale_nook.web.way_steps import MOST_WAYS, next_step, steps_of, taken
+from gale_nook.web.works import LOOK_AGAIN_MS, ask_for
 
 router = station_router(by_word("pipes"))
 
@@ -27,7 +23,7 @@ router = station_router(by_word("pipes"))
 @router.post("/jobs/{job_id}/pipes/insert")
 def insert_corner(ask: Asked, job_id: JobId) -> Response:
     """Put a corner into the middle of the straight that leads to a node."""
-    plan, tube = store.head_of(ask.db, job_id).plan, Look.of(ask.form).tube
+    plan, tube = ask.db.head(job_id).plan, Look.of(ask.form).tube
     route, run = plan.pipes.route(tube), Derived(plan, ask.book).run(tube)
     wanted = text_of(ask.form, "node")
     index = next((i for i, node in enumerate(route.nodes) if node.id == wanted), -1) if route is not None else -1
@@ -43,39 +39,24 @@ def insert_corner(ask: Asked, job_id: JobId) -> Response:
 
 
 @router.post("/jobs/{job_id}/pipes/find")
-def find(ask: Asked, job_id: JobId) -> Response:
-    """Take one step of looking for a way and say what comes next."""
-    desk = desk_for(ask.db, ask.book, ask.system, job_id, by_word("pipes"), Look.of(ask.form))
+def find(read: Reads, form: Form, job_id: JobId) -> Response:
+    """Begin to look for a way; one that was stopped is begun anew."""
+    return _search(read, job_id, Look.of(form).tube, anew=True)
+
+
+@router.get("/jobs/{job_id}/pipes/find")
+def found(read: Reads, job_id: JobId, tube: Tube = "exhaust", anew: bool = False) -> Response:
+    """How far the search is, and what it has found."""
+    return _search(read, job_id, tube, anew=anew)
+
+
+def _search(read: Reading, job_id: int, tube: Tube, *, anew: bool) -> Response:
+    desk = desk_for(read.db, read.book, read.system, job_id, by_word("pipes"), Look(tube=tube))
     if desk.plan.spot is None or desk.derived.mount is None:
         raise BadInput("way", None, "The burner's pipes start at the heater's ports: choose a heater and a spot first.")
-    steps, mouths = steps_of(desk.derived, desk.look.tube), _mouths(ask)
-    number = _number(ask, "step", len(steps) - 1)
-    stopped = text_of(ask.form, "stopped", 10) == "yes"
-    told = taken(desk.derived, desk.look.tube, steps[number], mouths)
-    if told.way is not None:
-        mouths = (*mouths, told.way.mouth)
-    stopped = stopped or (bool(told.sentence) and steps[number].kind != "shift")
-    after = next_step(steps, number, told, len(mouths), stopped)
+    state = ask_for(read.request, "ways", desk.plan, read.book, {"tube": tube}, anew=anew)
+    url = f"{desk.url}/find?tube={tube}"
     return render(
-        "pipes/found.html", desk=desk, told=told, letter=chr(64 + len(mouths)), mouths=json.dumps(mouths), stopped=stopped,
-        step=steps[after] if after is not None else None, number=after, done=number + 1, of=len(steps), any_way=bool(mouths),
+        "pipes/found.html", desk=desk, state=state, found=state.found or WaySearch(), tube=tube, url=url,
+        again=f"{url}&anew=yes", delay_ms=LOOK_AGAIN_MS,
     )  # fmt: skip
-
-
-def _number(ask: Ask, name: str, most: int) -> int:
-    text = text_of(ask.form, name, 6)
-    if not (text.isascii() and text.isdigit() and int(text) <= most):
-        raise BadInput(name, text, f"This is a step from 0 to {most}.")
-    return int(text)
-
-
-def _mouths(ask: Ask) -> tuple[Vec3, ...]:
-    """The mouths of the ways found so far, as the page sends them back."""
-    text = text_of(ask.form, "mouths", 400) or "[]"
-    try:
-        mouths = [(float(x), float(y), float(z)) for x, y, z in json.loads(text)]
-    except (ValueError, TypeError):
-        raise BadInput("mouths", text, "These are not places of mouths.") from None
-    if not all(math.isfinite(value) for mouth in mouths for value in mouth):
-        raise BadInput("mouths", text, "These are not places of mouths.")
-    return tuple(mouths[:MOST_WAYS])

@@ -5,9 +5,10 @@ from __future__ import annotations
 from pathlib import Path as FilePath
 from typing import Annotated, Literal
 
-from fastapi import Query
+from fastapi import Query, Request
 from fastapi.responses import HTMLResponse, JSONResponse, Response
 from pydantic import BaseModel, Field
+from starlette.concurrency import run_in_threadpool
 from starlette.datastructures import UploadFile
 
 from gale_nook.core.build.drill import drill_sheet
@@ -21,19 +22,16 @@ from gale_nook.core.plan.stations import Candidate, Spot
 from gale_nook.core.quantities.length import parse_length_mm
 from gale_nook.core.quantities.said import say
 from gale_nook.core.spot.costs import Weights
-from gale_nook.core.spot.floor_map import YAWS, FloorMap
-from gale_nook.core.spot.search import best_spots, nearest_clear
+from gale_nook.core.spot.floor_map import YAWS
 from gale_nook.core.spot.why import why
-from gale_nook.drawing.floor_picture import floor_picture
 from gale_nook.exchange.card import MAX_LINE, card_of, card_page, read_below
 from gale_nook.exchange.drill import drill_dxf, drill_pdf
-from gale_nook.store.editing import save
-from gale_nook.store.jobs import head_of
-from gale_nook.web.context import Asked, Book, Db, JobId, Units, render
+from gale_nook.web.context import Asked, Book, Db, JobId, Reads, Units, render
 from gale_nook.web.editing import edited, show_after
 from gale_nook.web.forms import text_of
 from gale_nook.web.spots import best_rows, candidate_rows
 from gale_nook.web.stations.page import by_word, station_router
+from gale_nook.web.works import Waiting, ask_for, file_of, show_waiting
 
 router = station_router(by_word("spot"))
 REACH_MM = 30_000
@@ -59,6 +57,7 @@ class Weighing(BaseModel):
     duct: Weight = 3.0
     quiet: Weight = 4.0
     margin: Weight = 2.0
+    anew: bool = False
 
 
 class Picture(BaseModel):
@@ -81,20 +80,21 @@ def put_there(ask: Asked, job_id: JobId) -> Response:
 
 
 @router.get("/jobs/{job_id}/spot/floor.png", response_class=Response)
-def floor(db: Db, book: Book, job_id: JobId, asked: Annotated[Picture, Query()]) -> Response:
+async def floor(request: Request, db: Db, book: Book, job_id: JobId, asked: Annotated[Picture, Query()]) -> Response:
     """The clear-spot map as a picture; its address names all that it depends on, so it may be kept."""
-    derived = Derived(head_of(db, job_id).plan, book)
-    if derived.sheet is None:
+    plan = (await run_in_threadpool(db.head, job_id)).plan
+    if plan.heater.sheet is None:
         raise BadInput("heater", None, "The map needs a heater.")
-    shown = FloorMap(derived).shown(None if asked.turn == "best" else int(asked.turn))
-    picture = floor_picture(*shown, asked.plan == "below")
+    picture = await file_of(request, "floor", plan, book, {"turn": asked.turn, "plan": asked.plan})
+    if not isinstance(picture, bytes):
+        raise Waiting(picture)
     return Response(picture, media_type="image/png", headers={"cache-control": f"private, max-age={KEPT_S}, immutable"})
 
 
 @router.get("/jobs/{job_id}/spot/drill.pdf", response_class=Response)
 def drill_sheet_pdf(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
     """The drill sheet at 1:1, both faces."""
-    sheet, cautions = _drill(Derived(head_of(db, job_id).plan, book))
+    sheet, cautions = _drill(Derived(db.head(job_id).plan, book))
     disposition = f'attachment; filename="gale-nook-{job_id}-drill.pdf"'
     return Response(
         drill_pdf(sheet, cautions, system), media_type="application/pdf", headers={"content-disposition": disposition}
@@ -104,7 +104,7 @@ def drill_sheet_pdf(db: Db, book: Book, system: Units, job_id: JobId) -> Respons
 @router.get("/jobs/{job_id}/spot/drill-{face}.dxf", response_class=Response)
 def drill_sheet_dxf(db: Db, book: Book, job_id: JobId, face: Views) -> Response:
     """One face of the drill sheet as DXF, in millimetres."""
-    sheet, _ = _drill(Derived(head_of(db, job_id).plan, book))
+    sheet, _ = _drill(Derived(db.head(job_id).plan, book))
     disposition = f'attachment; filename="gale-nook-{job_id}-drill-{face}.dxf"'
     found = next((f for f in sheet.faces if f.face == face), None)
     if found is None:
@@ -125,14 +125,14 @@ def _drill(derived: Derived) -> tuple[DrillSheet, tuple[str, ...]]:
 @router.get("/jobs/{job_id}/spot/card")
 def card(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
     """The card for someone lying under the vehicle."""
-    head = head_of(db, job_id)
+    head = db.head(job_id)
     return HTMLResponse(card_page(card_of(check(head.plan, book), job_id, head.number, system)))
 
 
 @router.get("/jobs/{job_id}/spot/card.html", response_class=Response)
 def card_file(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
     """The same card as one file that needs no server."""
-    head = head_of(db, job_id)
+    head = db.head(job_id)
     style, script = ((STATIC / name).read_text("utf-8") for name in ("card.css", "card.js"))
     page = card_page(card_of(check(head.plan, book), job_id, head.number, system), style, script)
     disposition = f'attachment; filename="below-{job_id}.html"'
@@ -146,16 +146,16 @@ def take_below(ask: Asked, job_id: JobId) -> Response:
     line = text_of(ask.form, "line", MAX_LINE)
     if isinstance(upload, UploadFile) and upload.filename:
         line = upload.file.read().decode("utf-8", "replace")
-    head = head_of(ask.db, job_id)
+    head = ask.db.head(job_id)
     holes = {hole.name: (hole.x_mm, hole.y_mm) for hole in Derived(head.plan, ask.book).holes}
-    save(ask.db, job_id, head.number, read_below(line, head.plan, job_id, holes), ask.book)
+    ask.db.save(job_id, head.number, read_below(line, head.plan, job_id, holes), ask.book)
     return show_after(ask, job_id, "spot")
 
 
 @router.get("/jobs/{job_id}/spot/why", response_class=JSONResponse)
 def why_not(db: Db, book: Book, system: Units, job_id: JobId, place: Annotated[Place, Query()]) -> Response:
     """What stops a place, or by how much it is clear: at the heater's turn, or at the best of the four."""
-    derived = Derived(head_of(db, job_id).plan, book)
+    derived = Derived(db.head(job_id).plan, book)
     if derived.sheet is None:
         return JSONResponse({"words": ""})
     spot = derived.plan.spot
@@ -164,27 +164,31 @@ def why_not(db: Db, book: Book, system: Units, job_id: JobId, place: Annotated[P
 
 
 @router.get("/jobs/{job_id}/spot/nearest")
-def nearest(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
+def nearest(read: Reads, job_id: JobId, anew: bool = False) -> Response:
     """Show the nearest place at which no spot check is over."""
-    done = check(head_of(db, job_id).plan, book)
-    found = nearest_clear(done.derived)
-    offered = (found,) if found is not None else ()
-    return render("remedies.html", offered=offered, desk_url=f"/jobs/{job_id}/spot", system=system, searched=True)
+    state = ask_for(read.request, "nearest", read.db.head(job_id).plan, read.book, {}, anew=anew)
+    url = f"/jobs/{job_id}/spot"
+    if state.state != "done":
+        return show_waiting(state, f"{url}/nearest")
+    return render("remedies.html", offered=state.found, desk_url=url, system=read.system, searched=True)
 
 
 @router.get("/jobs/{job_id}/spot/best")
-def best(db: Db, book: Book, system: Units, job_id: JobId, weighing: Annotated[Weighing, Query()]) -> Response:
+def best(read: Reads, job_id: JobId, weighing: Annotated[Weighing, Query()]) -> Response:
     """The best places, scored on weights that can be slid."""
-    derived, weights = Derived(head_of(db, job_id).plan, book), Weights(**weighing.model_dump())
-    found = best_spots(derived, weights)
-    return render("spot/best.html", rows=best_rows(derived, found, system), weights=weights, job_id=job_id,
-                  desk_url=f"/jobs/{job_id}/spot")  # fmt: skip
+    plan, weights = read.db.head(job_id).plan, weighing.model_dump(exclude={"anew"})
+    state = ask_for(read.request, "best", plan, read.book, weights, anew=weighing.anew)
+    url = f"/jobs/{job_id}/spot"
+    if state.state != "done":
+        return show_waiting(state, f"{url}/best", **weights)
+    rows = best_rows(Derived(plan, read.book), state.found, read.system)
+    return render("spot/best.html", rows=rows, weights=Weights(**weights), job_id=job_id, desk_url=url)
 
 
 @router.get("/jobs/{job_id}/spot/candidates")
 def candidates(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
     """The spots that were kept, side by side, the rejected ones with their reasons."""
-    derived = Derived(head_of(db, job_id).plan, book)
+    derived = Derived(db.head(job_id).plan, book)
     return render("spot/candidates.html", rows=candidate_rows(derived, system), job_id=job_id,
                   desk_url=f"/jobs/{job_id}/spot")  # fmt: skip
 
@@ -192,7 +196,7 @@ def candidates(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
 @router.post("/jobs/{job_id}/spot/keep")
 def keep(ask: Asked, job_id: JobId) -> Response:
     """Keep the heater's present place beside others, with a name and why it was rejected, if it was."""
-    plan = head_of(ask.db, job_id).plan
+    plan = ask.db.head(job_id).plan
     if plan.spot is None:
         raise BadInput("spot", None, "There is no place yet that could be kept.")
     note = text_of(ask.form, "note", 400).strip()

@@ -24,7 +24,6 @@ from gale_nook.core.plan.vehicle import (
 )
 from gale_nook.core.quantities.length import parse_length_mm
 from gale_nook.exchange.survey import read_survey_csv, read_survey_dxf, survey_csv, survey_dxf
-from gale_nook.store import jobs as store
 from gale_nook.web.context import Ask, Asked, Db, JobId, render
 from gale_nook.web.editing import edited
 from gale_nook.web.forms import text_of
@@ -40,7 +39,7 @@ SHAPES = ("box", "cylinder", "tube")
 @router.post("/jobs/{job_id}/vehicle/add")
 def add_part(ask: Asked, job_id: JobId) -> Response:
     """Add a part of a kind and shape in the middle of the vehicle, chosen and ready to be measured."""
-    vehicle = store.head_of(ask.db, job_id).plan.vehicle
+    vehicle = ask.db.head(job_id).plan.vehicle
     kind = ask.book.solid_kinds.get(text_of(ask.form, "kind"))
     shape = text_of(ask.form, "shape")
     if kind is None:
@@ -69,7 +68,7 @@ def _drawn(solid: BoxSolid, drawn: str) -> BoxSolid:
 @router.post("/jobs/{job_id}/vehicle/copy")
 def copy_part(ask: Asked, job_id: JobId) -> Response:
     """Add a copy of a part, a little farther back."""
-    vehicle = store.head_of(ask.db, job_id).plan.vehicle
+    vehicle = ask.db.head(job_id).plan.vehicle
     wanted = text_of(ask.form, "item")
     solid = next((s for s in vehicle.solids if s.id == wanted), None)
     if solid is None:
@@ -88,7 +87,7 @@ def copy_part(ask: Asked, job_id: JobId) -> Response:
 @router.post("/jobs/{job_id}/vehicle/point")
 def edit_points(ask: Asked, job_id: JobId) -> Response:
     """Put a point into a tube or an outline after one of its points, or take that one out."""
-    vehicle, wanted = store.head_of(ask.db, job_id).plan.vehicle, text_of(ask.form, "item")
+    vehicle, wanted = ask.db.head(job_id).plan.vehicle, text_of(ask.form, "item")
     solid = next((s for s in vehicle.solids if s.id == wanted), None)
     row = text_of(ask.form, "row", 4)
     points = _points(solid)
@@ -122,14 +121,14 @@ def _between(points: list[tuple[float, ...]], at: int, closed: bool) -> tuple[fl
 @router.get("/jobs/{job_id}/survey.csv", response_class=Response)
 def export_csv(db: Db, job_id: JobId) -> Response:
     """Everything surveyed as CSV."""
-    text = survey_csv(store.head_of(db, job_id).plan.vehicle.solids)
+    text = survey_csv(db.head(job_id).plan.vehicle.solids)
     return _file(text, "text/csv; charset=utf-8", f"gale-nook-{job_id}-survey.csv")
 
 
 @router.get("/jobs/{job_id}/survey.dxf", response_class=Response)
 def export_dxf(db: Db, job_id: JobId) -> Response:
     """Everything surveyed as DXF, in millimetres, a layer for each kind."""
-    text = survey_dxf(store.head_of(db, job_id).plan.vehicle.solids)
+    text = survey_dxf(db.head(job_id).plan.vehicle.solids)
     return _file(text, "image/vnd.dxf", f"gale-nook-{job_id}-survey.dxf")
 
 
@@ -155,7 +154,7 @@ def import_survey(ask: Asked, job_id: JobId) -> Response:
 @router.post("/jobs/{job_id}/vehicle/add-feature")
 def add_feature(ask: Asked, job_id: JobId) -> Response:
     """Add a named feature, to be measured inside and below."""
-    vehicle = store.head_of(ask.db, job_id).plan.vehicle
+    vehicle = ask.db.head(job_id).plan.vehicle
     name = text_of(ask.form, "name", 80).strip() or f"feature {len(vehicle.features) + 1}"
     kind = text_of(ask.form, "kind", 20)
     if kind not in FEATURE_KINDS:
@@ -188,7 +187,7 @@ def measure_feature(ask: Asked, job_id: JobId) -> Response:
 @router.post("/jobs/{job_id}/vehicle/add-opening")
 def add_opening(ask: Asked, job_id: JobId) -> Response:
     """Add a window in the left side."""
-    vehicle = store.head_of(ask.db, job_id).plan.vehicle
+    vehicle = ask.db.head(job_id).plan.vehicle
     middle = (vehicle.shell.bulkhead_x_mm + vehicle.shell.rear_x_mm) / 2
     opening = Opening(
         id=fresh_id(vehicle.openings, "window"), name="new window", kind="window", face=Face.LEFT, start_mm=middle - 300,

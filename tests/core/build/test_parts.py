@@ -56,7 +56,7 @@ def test_saws(heron: Plan, catalogue: Catalogue) -> None:
 def test_steps_name_their_dimensions_and_cautions(heron_check: Check, catalogue: Catalogue) -> None:
     told = steps(heron_check.derived)
     assert [step.title for step in told][:3] == ["Mark the place", "Pilot and look", "Cut the holes"]
-    assert "⟦2760.0 mm⟧" in told[0].text
+    assert "\ue0002760.0 mm\ue001" in told[0].text
     known = {caution.id for caution in catalogue.cautions}
     assert all(step.cautions and set(step.cautions) <= known for step in told)
 

@@ -49,7 +49,7 @@ def test_hole_to_a_member() -> None:
 def test_a_hole_into_a_member_is_negative() -> None:
     finding = _found("spot.hole", "turret-hole:m", _add(_box("m", "member", (1540, -800, -70), (60, 1600, 60))))
     assert finding.measured == pytest.approx(-22)
-    assert "cuts ⟦22.0 mm⟧ into m" in finding.sentence
+    assert "cuts \ue00022.0 mm\ue001 into m" in finding.sentence
 
 
 def test_what_a_drill_cannot_reach_does_not_stop_the_hole() -> None:

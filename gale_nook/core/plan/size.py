@@ -1,0 +1,45 @@
+"""How large a plan may be: by what it takes to keep it, and by what it takes to compute with it."""
+
+from __future__ import annotations
+
+from gale_nook.core.plan.document import Plan, compact
+from gale_nook.core.plan.vehicle import OutlineSolid, Solid, TubeSolid
+
+MAX_PLAN_BYTES = 1_500_000
+MAX_PIECES = 2_000
+
+
+def plan_bytes(plan: Plan) -> int:
+    """Return the size of a plan: of its text without spaces, however it was written in a file."""
+    return len(compact(plan).encode())
+
+
+def pieces_of(solid: Solid) -> int:
+    """Return into how many convex pieces a solid is taken apart at the most.
+
+    >>> from gale_nook.core.plan.vehicle import TubeSolid
+    >>> pieces_of(TubeSolid(id="a", name="a", kind="wiring", points=((0, 0, 0), (1, 0, 0), (2, 1, 0)), diameter_mm=6))
+    2
+    """
+    if isinstance(solid, TubeSolid):
+        return len(solid.points) - 1
+    return len(solid.outline) - 2 if isinstance(solid, OutlineSolid) else 1
+
+
+def pieces(plan: Plan) -> int:
+    """Return the convex pieces of everything surveyed: what the time of every check grows with."""
+    return sum(pieces_of(solid) for solid in plan.vehicle.solids)
+
+
+def too_large(plan: Plan) -> str:
+    """Return what is too large about a plan, as a sentence; an empty text when nothing is."""
+    count = pieces(plan)
+    if count > MAX_PIECES:
+        return (
+            f"The parts of the survey have {count} straight pieces together; up to {MAX_PIECES} can be computed with. "
+            "Give long tubes and outlines fewer points."
+        )
+    size = plan_bytes(plan)
+    if size > MAX_PLAN_BYTES:
+        return f"The plan takes {size / 1e6:.1f} MB; plans up to {MAX_PLAN_BYTES / 1e6:.1f} MB are kept. Take something out first."
+    return ""

@@ -1,0 +1,88 @@
+"""The jobs as the web sees them: each call is one short transaction, and none is open while something is computed."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+from sqlalchemy import Engine
+from sqlalchemy.orm import Session
+
+from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.edits.commands import Command
+from gale_nook.core.plan.document import Plan
+from gale_nook.store import jobs
+from gale_nook.store.editing import Edit
+from gale_nook.store.jobs import Head, JobLine
+
+TRIES = 8  # of laying an edit on a head that others keep moving
+
+
+class JobStore:
+    """Jobs and revisions in one database."""
+
+    def __init__(self, engine: Engine) -> None:
+        self.engine = engine
+
+    @contextmanager
+    def transaction(self) -> Iterator[Session]:
+        """A session that is committed at the end, or rolled back."""
+        with Session(self.engine) as session, session.begin():
+            yield session
+
+    def head(self, job_id: int) -> Head:
+        """Return a job as it stands; raises NoSuchJob."""
+        with self.transaction() as session:
+            return jobs.head_of(session, job_id)
+
+    def page(self, number: int = 1) -> tuple[list[JobLine], bool]:
+        """Return one page of jobs, last changed first, and whether there are more."""
+        with self.transaction() as session:
+            return jobs.list_jobs(session, number)
+
+    def create(self, plan: Plan, summary: str) -> int:
+        """Add a job; returns its id."""
+        with self.transaction() as session:
+            return jobs.create_job(session, plan, summary)
+
+    def delete(self, job_id: int) -> None:
+        """Take a job out with all its revisions; raises NoSuchJob."""
+        with self.transaction() as session:
+            jobs.delete_job(session, job_id)
+
+    def undo(self, job_id: int, base: int) -> str | None:
+        """Show the revision before the head; returns what was undone."""
+        with self.transaction() as session:
+            return jobs.undo(session, job_id, base)
+
+    def redo(self, job_id: int, base: int) -> str | None:
+        """Show the revision that was last undone; returns what was redone."""
+        with self.transaction() as session:
+            return jobs.redo(session, job_id, base)
+
+    def save(self, job_id: int, base: int, command: Command, catalogue: Catalogue) -> int:
+        """Apply and keep a command; returns the new revision's number.
+
+        The command is worked out with no transaction open, then kept if the job still stands as it was read; where
+        somebody was quicker it is worked out again.
+
+        Args:
+            base: number of the revision that the user saw.
+
+        Raises:
+            Collision: what the command writes was written by another edit since then.
+            BadInput: the command cannot be carried out.
+            MovedOn: others keep changing the job.
+        """
+        for _ in range(TRIES):
+            with self.transaction() as session:
+                head = jobs.head_of(session, job_id)
+                seen = jobs.plan_at(session, job_id, base) if base != head.number else head.plan
+            edit = Edit.of(command, base, seen, head, catalogue)
+            if edit.plan == head.plan:
+                return head.number
+            with self.transaction() as session:
+                job = jobs.locked_job(session, job_id)
+                if job.head == head.number:
+                    return jobs.append(session, job, edit.plan, edit.summary)
+        raise jobs.MovedOn

@@ -1,0 +1,146 @@
+"""The kinds of long work: what each does, what its result depends on, and how that is written down.
+
+Each is a function of a plan, the catalogue and a few arguments; it knows neither queue nor database.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from functools import cache
+from pathlib import Path
+from typing import Any
+
+from pydantic import TypeAdapter
+
+import gale_nook
+from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.checking import check
+from gale_nook.core.derived import Derived
+from gale_nook.core.findings.registry import Remedy
+from gale_nook.core.fuel.ways import LineWay, line_ways
+from gale_nook.core.pipes.way_search import WaySearch, search_ways, way_steps
+from gale_nook.core.plan.document import Plan, compact
+from gale_nook.core.plan.pipes import Tube
+from gale_nook.core.quantities.length import UnitSystem
+from gale_nook.core.remedies import remedies_for
+from gale_nook.core.spot.costs import Weights
+from gale_nook.core.spot.floor_map import FloorMap, map_key
+from gale_nook.core.spot.search import BestSpot, best_spots, nearest_clear
+from gale_nook.drawing.floor_picture import floor_picture
+from gale_nook.exchange.sheet_pdf import build_pdf
+
+Arguments = Mapping[str, Any]
+# done, of how many steps, what is being done, what there is so far
+Report = Callable[[int, int, str, Any], None]
+
+
+@dataclass(frozen=True)
+class Kind:
+    """One kind of long work.
+
+    Attributes:
+        words: what is being done, for whoever waits.
+        run: returns the result.
+        content: returns all that the result depends on, besides the arguments.
+        result: how a result is written and read; None for bytes.
+        seconds, memory_bytes: what it may take, beyond what its process begins with.
+    """
+
+    words: str
+    run: Callable[[Plan, Catalogue, Arguments, Report], Any]
+    content: Callable[[Plan, Catalogue], str]
+    result: TypeAdapter[Any] | None = None
+    seconds: float = 120.0
+    memory_bytes: int = 1_500_000_000
+
+    def write(self, found: Any) -> bytes:
+        """Return a result as bytes."""
+        return bytes(found) if self.result is None else self.result.dump_json(found)
+
+    def read(self, raw: bytes) -> Any:
+        """Return the result that bytes stand for."""
+        return raw if self.result is None else self.result.validate_json(raw)
+
+
+def whole_plan(plan: Plan, _book: Catalogue) -> str:
+    """All of the plan."""
+    return compact(plan)
+
+
+def floor_content(plan: Plan, book: Catalogue) -> str:
+    """What the floor's map depends on; where the heater stands is not part of it."""
+    return map_key(Derived(plan, book))
+
+
+def best_content(plan: Plan, book: Catalogue) -> str:
+    """What the best spots depend on: the map, and the holes that are there already."""
+    derived = Derived(plan.model_copy(update={"acceptances": ()}), book)
+    return map_key(derived) + repr(plan.vehicle.features) + repr(plan.settings)
+
+
+def _print(plan: Plan, book: Catalogue, arguments: Arguments, _report: Report) -> bytes:
+    return build_pdf(plan, book, UnitSystem(arguments["system"]))
+
+
+def _floor(plan: Plan, book: Catalogue, arguments: Arguments, _report: Report) -> bytes:
+    turn = arguments["turn"]
+    shown = FloorMap(Derived(plan, book)).shown(None if turn == "best" else int(turn))
+    return floor_picture(*shown, arguments["plan"] == "below")
+
+
+def _best(plan: Plan, book: Catalogue, arguments: Arguments, _report: Report) -> tuple[BestSpot, ...]:
+    return best_spots(Derived(plan, book), Weights(**arguments))
+
+
+def _nearest(plan: Plan, book: Catalogue, _arguments: Arguments, _report: Report) -> tuple[Remedy, ...]:
+    found = nearest_clear(Derived(plan, book))
+    return (found,) if found is not None else ()
+
+
+def _remedies(plan: Plan, book: Catalogue, arguments: Arguments, _report: Report) -> tuple[Remedy, ...]:
+    done = check(plan, book)
+    finding = done.find(arguments["rule"], arguments["subject"])
+    return remedies_for(done.derived, finding) if finding is not None else ()
+
+
+def _lines(plan: Plan, book: Catalogue, _arguments: Arguments, _report: Report) -> tuple[LineWay, ...]:
+    return line_ways(Derived(plan, book))
+
+
+def _ways(plan: Plan, book: Catalogue, arguments: Arguments, report: Report) -> WaySearch:
+    tube: Tube = arguments["tube"]
+    derived = Derived(plan, book)
+    steps, found = way_steps(derived, tube), WaySearch()
+    for number, words, found in search_ways(derived, tube, steps):
+        report(number, len(steps), words, found)
+    return found
+
+
+KINDS: dict[str, Kind] = {
+    "print": Kind("Printing the build sheet", _print, whole_plan),
+    "floor": Kind("Looking over the whole floor", _floor, floor_content),
+    "best": Kind("Looking over the whole floor", _best, best_content, TypeAdapter(tuple[BestSpot, ...])),
+    "nearest": Kind("Looking for the nearest clear place", _nearest, whole_plan, TypeAdapter(tuple[Remedy, ...])),
+    "remedies": Kind("Trying what would clear it", _remedies, whole_plan, TypeAdapter(tuple[Remedy, ...])),
+    "lines": Kind("Looking for lines", _lines, whole_plan, TypeAdapter(tuple[LineWay, ...])),
+    "ways": Kind("Looking for a way", _ways, whole_plan, TypeAdapter(WaySearch)),
+}
+
+
+def key_of(name: str, plan: Plan, book: Catalogue, arguments: Arguments) -> str:
+    """Return the name of a result: of its kind, its arguments, all that it depends on, and the code that makes it."""
+    told = (name, json.dumps(dict(arguments), sort_keys=True), KINDS[name].content(plan, book), code_version())
+    return hashlib.sha256("\n".join(told).encode()).hexdigest()
+
+
+@cache
+def code_version() -> str:
+    """Return a digest of the application's own code and data, so that no result outlives what made it."""
+    digest = hashlib.sha256()
+    folder = Path(gale_nook.__file__).parent
+    for path in sorted([*folder.rglob("*.py"), *folder.rglob("*.yaml")]):
+        digest.update(path.read_bytes())
+    return digest.hexdigest()

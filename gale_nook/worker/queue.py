@@ -1,0 +1,32 @@
+"""The queue: one task, which does a piece of work by its key. It lives in the same PostgreSQL as everything else."""
+
+from __future__ import annotations
+
+import contextlib
+from typing import Any
+
+from procrastinate import App, BaseConnector, SyncPsycopgConnector
+from procrastinate.exceptions import AlreadyEnqueued
+from sqlalchemy.orm import Session
+
+QUEUE = "works"
+TASK = "work"
+
+
+def queue_app(connector: BaseConnector | None = None) -> App:
+    """Return the queue; without a connector it can only put on it, on connections that are handed to it."""
+    return App(connector=connector or SyncPsycopgConnector())
+
+
+def put_on(app: App, session: Session, key: str, waiting: int) -> None:
+    """Put a piece of work on the queue, in the session's own transaction; what is on it already is left there.
+
+    Args:
+        waiting: how many pieces the same person is waiting for: each goes behind the next person's first.
+    """
+    connection: Any = session.connection().connection.driver_connection
+    task = app.configure_task(
+        TASK, allow_unknown=True, queue=QUEUE, queueing_lock=key, priority=-min(waiting, 1000), connection=connection
+    )
+    with contextlib.suppress(AlreadyEnqueued), session.begin_nested():
+        task.defer(key=key)

@@ -1,0 +1,132 @@
+"""A worker: takes pieces of work from the queue one after another, and mends what dead workers left behind."""
+
+from __future__ import annotations
+
+import asyncio
+import contextlib
+import os
+import threading
+from datetime import timedelta
+
+import structlog
+from procrastinate import App, PsycopgConnector
+from sqlalchemy import Engine
+from sqlalchemy.exc import SQLAlchemyError
+from sqlalchemy.orm import Session
+
+from gale_nook.store import works
+from gale_nook.store.database import open_engine
+from gale_nook.worker.nursery import Ended, Nursery, Told
+from gale_nook.worker.queue import QUEUE, TASK, put_on, queue_app
+
+log = structlog.get_logger("gale_nook.worker")
+BEAT_SECONDS = 2.0
+STALLED_SECONDS = 8.0
+MEND_SECONDS = 3.0
+FORGET_EVERY = 200  # rounds of mending
+LOST_AFTER = timedelta(seconds=20)  # that a piece of work waits, before it is put on the queue once more
+AGAIN_SECONDS = 1.0
+
+
+def run_worker(url: str, nursery: Nursery, parent: int | None) -> None:
+    """Work until the parent is gone, or SIGTERM. The database may go and come back meanwhile.
+
+    Args:
+        parent: file number of a pipe whose other end the parent holds.
+    """
+    engine = open_engine(url, pool_size=2)
+    gone = threading.Event()
+    if parent is not None:
+        threading.Thread(target=_watch, args=(parent, gone), daemon=True).start()
+    while not gone.is_set():
+        try:
+            asyncio.run(_work(url, engine, nursery, gone))
+            if parent is None:
+                break  # told to stop by a signal
+        except Exception as error:
+            log.error("queue away", kind=type(error).__name__)
+            gone.wait(AGAIN_SECONDS)
+    nursery.close()
+    os._exit(0)  # whatever a thread still waits for
+
+
+def _watch(parent: int, gone: threading.Event) -> None:
+    os.read(parent, 1)  # returns when the parent's end is closed, however it ended
+    gone.set()
+
+
+async def _work(url: str, engine: Engine, nursery: Nursery, gone: threading.Event) -> None:
+    address = url.replace("postgresql+psycopg://", "postgresql://")
+    app = queue_app(PsycopgConnector(conninfo=address, min_size=1, max_size=3, timeout=5))
+
+    @app.task(name=TASK, queue=QUEUE)
+    async def work(key: str) -> None:
+        await asyncio.to_thread(do_work, engine, nursery, key, gone)
+
+    async with app.open_async():
+        worker = asyncio.create_task(
+            app.run_worker_async(
+                queues=[QUEUE], concurrency=1, delete_jobs="always", fetch_job_polling_interval=1.0, shutdown_graceful_timeout=1.0,
+                update_heartbeat_interval=BEAT_SECONDS, stalled_worker_timeout=STALLED_SECONDS,
+            )
+        )  # fmt: skip
+        mending = asyncio.create_task(_mend(app, engine))
+        leaving = asyncio.create_task(asyncio.to_thread(gone.wait))
+        try:
+            done, _ = await asyncio.wait({worker, mending, leaving}, return_when=asyncio.FIRST_COMPLETED)
+            for ended in done:
+                ended.result()  # raises what ended it
+        finally:
+            for task in (worker, mending):
+                task.cancel()
+                with contextlib.suppress(asyncio.CancelledError, Exception):
+                    await task
+
+
+def do_work(engine: Engine, nursery: Nursery, key: str, gone: threading.Event) -> None:
+    """Do one piece of work and note how it ended."""
+    with Session(engine) as session, session.begin():
+        taken = works.take(session, key)
+    if taken is None:
+        return
+
+    def told(news: Told) -> None:
+        with Session(engine) as session, session.begin():
+            works.tell(session, key, news.done, news.of, news.words, news.partial)
+
+    def stop() -> bool:
+        if gone.is_set():
+            return True
+        with contextlib.suppress(SQLAlchemyError), Session(engine) as session:
+            return works.stop_wanted(session, key)
+        return False
+
+    ended = nursery.work(taken.kind, taken.plan, taken.arguments, told, stop)
+    if gone.is_set():
+        return  # it is taken up again by whoever comes after
+    _note(engine, key, ended)
+
+
+def _note(engine: Engine, key: str, ended: Ended) -> None:
+    with Session(engine) as session, session.begin():
+        works.end(session, key, ended.state, ended.result, ended.problem)
+
+
+async def _mend(app: App, engine: Engine) -> None:
+    """Put back on the queue what dead workers held, and what was lost on the way there; forget old results."""
+    number = 0
+    while True:
+        for job in await app.job_manager.get_stalled_jobs(queue=QUEUE, seconds_since_heartbeat=STALLED_SECONDS):
+            log.warning("work of a dead worker is taken up again")
+            await app.job_manager.retry_job(job)
+        await asyncio.to_thread(_put_back, app, engine, number % FORGET_EVERY == 0)
+        number += 1
+        await asyncio.sleep(MEND_SECONDS)
+
+
+def _put_back(app: App, engine: Engine, and_forget: bool) -> None:
+    with Session(engine) as session, session.begin():
+        for key in works.waiting_keys(session, LOST_AFTER):
+            put_on(app, session, key, 0)
+        if and_forget:
+            works.forget(session)

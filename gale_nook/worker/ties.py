@@ -1,0 +1,13 @@
+"""The tie of a process to the one that started it."""
+
+from __future__ import annotations
+
+import ctypes
+import signal
+
+PR_SET_PDEATHSIG = 1  # linux/prctl.h
+
+
+def end_with_parent() -> None:
+    """Let the kernel end this process when the one that started it is gone, however it went."""
+    ctypes.CDLL(None, use_errno=True).prctl(PR_SET_PDEATHSIG, signal.SIGKILL, 0, 0, 0)

@@ -1,0 +1,122 @@
+"""Asking for long work: by the workers through the queue, or here and now."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass
+from typing import Any, Protocol
+
+from sqlalchemy import Engine
+from sqlalchemy.orm import Session
+
+from gale_nook.core.bounded import BoundedCache
+from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.plan.document import Plan, compact
+from gale_nook.store import works as store
+from gale_nook.worker.kinds import KINDS, Arguments, key_of
+from gale_nook.worker.queue import put_on, queue_app
+
+KEPT_BYTES = 20_000_000
+
+
+@dataclass(frozen=True, slots=True)
+class WorkState:
+    """How a piece of work stands, ready to show.
+
+    Attributes:
+        state: "waiting", "working", "done", "stopped" or "failed".
+        ahead: pieces that come before it.
+        found: the result, or what there is of it so far; None for nothing yet.
+    """
+
+    key: str
+    state: str
+    words: str
+    done: int = 0
+    of: int = 0
+    ahead: int = 0
+    found: Any = None
+    problem: str = ""
+
+    @property
+    def ended(self) -> bool:
+        return self.state in store.ENDED
+
+
+class Works(Protocol):
+    """Whoever gets long work done."""
+
+    def ask(
+        self, name: str, plan: Plan, book: Catalogue, arguments: Arguments, person: str = "", *, anew: bool = False
+    ) -> WorkState:
+        """Return how a piece of work stands, begun now unless it was before.
+
+        Args:
+            name: of its kind.
+            person: whose turn it takes.
+            anew: begin again where it was stopped or has failed.
+        """
+
+    def stop(self, key: str) -> None:
+        """Stop a piece of work."""
+
+    def close(self) -> None:
+        """Let go of whatever it holds."""
+
+
+class WorksHere:
+    """Does the work at once, in the caller's own thread; results are kept by content."""
+
+    def __init__(self, _engine: Engine | None = None) -> None:
+        self._kept: BoundedCache[str, bytes] = BoundedCache(KEPT_BYTES)
+
+    def ask(
+        self, name: str, plan: Plan, book: Catalogue, arguments: Arguments, person: str = "", *, anew: bool = False
+    ) -> WorkState:
+        kind, key = KINDS[name], key_of(name, plan, book, arguments)
+
+        def make() -> bytes:
+            return kind.write(kind.run(plan, book, arguments, lambda *_: None))
+
+        raw = self._kept.of(key, make, 100_000)
+        return WorkState(key, "done", kind.words, found=kind.read(raw))
+
+    def stop(self, key: str) -> None:
+        """Nothing is ever under way here."""
+
+    def close(self) -> None:
+        """Nothing is held."""
+
+
+class QueuedWorks:
+    """Puts the work on the queue; a result is found again by its content, whoever asked for it first."""
+
+    def __init__(self, engine: Engine) -> None:
+        self._engine = engine
+        self._app = queue_app()
+
+    def ask(
+        self, name: str, plan: Plan, book: Catalogue, arguments: Arguments, person: str = "", *, anew: bool = False
+    ) -> WorkState:
+        kind, key = KINDS[name], key_of(name, plan, book, arguments)
+        with Session(self._engine) as session, session.begin():
+            line = store.line_of(session, key)
+            if line is None or (anew and line.state in {"stopped", "failed"}):
+                text = json.dumps(dict(arguments), sort_keys=True)
+                waiting = store.begin(session, key, store.Wanted(name, person, compact(plan), text), anew)
+                if waiting is not None:
+                    put_on(self._app, session, key, waiting)
+                line = store.line_of(session, key)
+            elif line.state == "done":
+                store.note_use(session, key)
+        if line is None:
+            raise RuntimeError("work that was just asked for is not there")
+        found = kind.read(line.found) if line.found is not None else None
+        return WorkState(key, line.state, line.words or kind.words, line.done, line.of, line.ahead, found, line.problem)
+
+    def stop(self, key: str) -> None:
+        with Session(self._engine) as session, session.begin():
+            store.ask_to_stop(session, key)
+
+    def close(self) -> None:
+        """Nothing is held beyond the engine."""
