@@ -16,12 +16,15 @@ prepare() {
         "${as_root[@]}" apt-get update -q >/dev/null
         "${as_root[@]}" env DEBIAN_FRONTEND=noninteractive apt-get install -qy --no-install-recommends "${missing[@]}" >/dev/null
     fi
+    # Debian's own Python: one in somebody's home could not be read by the user that the server runs as
+    local python=/usr/bin/python3
+    case "$(readlink -f .venv/bin/python 2>/dev/null)" in /usr/bin/*|"") ;; *) rm -rf .venv ;; esac
     # a stamp of the lock tells whether the environment is the one that it describes
     local wanted
     wanted=$(cat "$lock" pyproject.toml | sha256sum | cut -d' ' -f1)
     if [ ! -x .venv/bin/python ] || ! grep -qs "$wanted" .venv/lock-stamp-*; then
         echo "Making the Python environment" >&2
-        [ -x .venv/bin/python ] || python3 -m venv .venv
+        [ -x .venv/bin/python ] || "$python" -m venv .venv
         .venv/bin/python -m pip install -q --disable-pip-version-check --require-hashes -r requirements-tools.txt
         .venv/bin/uv pip install -q --compile-bytecode --python .venv/bin/python --require-hashes -r "$lock"
         .venv/bin/uv pip install -q --python .venv/bin/python --no-deps --no-build-isolation -e .

@@ -97,7 +97,7 @@ def _run(options: argparse.Namespace, cluster: postgres.Cluster) -> None:
     if options.lan and not addresses:
         print("This machine has no address on a local network just now; it is open here only.", flush=True)
     if os.geteuid() == 0 and rights.RUN_AS not in environment:
-        print(f"{TREE} can be read by root only, so the web processes keep root's rights.", flush=True)
+        print(f"{TREE} or its Python can be read by root only, so all processes keep root's rights.", flush=True)
     supervisor.run(cluster)
 
 

@@ -9,9 +9,9 @@ from datetime import datetime
 from sqlalchemy import JSON, cast, delete, func, select
 from sqlalchemy.orm import Session
 
-from gale_nook.core.bounded import BoundedCache
 from gale_nook.core.errors import GaleNookError
 from gale_nook.core.plan.document import Plan, compact, kept_plan
+from gale_nook.store.bounded import BoundedCache
 from gale_nook.store.tables import Job, Revision
 
 KEEP_REVISIONS = 400

@@ -6,6 +6,7 @@ import time
 from typing import Any
 
 import structlog
+from starlette.requests import ClientDisconnect
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from gale_nook.core.errors import places
@@ -66,7 +67,7 @@ class UploadLimit:
             await self.app(scope, receive, send)
             return
         announced = dict(scope["headers"]).get(b"content-length", b"0")
-        if announced.isdigit() and int(announced) > MAX_BODY_BYTES:
+        if announced.isdigit() and (len(announced) > 12 or int(announced) > MAX_BODY_BYTES):
             await _refuse(send)
             return
         seen = 0
@@ -92,9 +93,9 @@ class UploadLimit:
 
         try:
             await self.app(scope, counted, watched)
-        except Exception:
+        except ClientDisconnect:
             if not refused:
-                raise
+                return  # the client is gone: there is nobody to answer
         if refused and not started:
             await _refuse(send)
 
@@ -125,6 +126,8 @@ class LastResort:
 
         try:
             await self.app(scope, receive, noted)
+        except ClientDisconnect:
+            raise
         except Exception as error:
             log.error("unforeseen", kind=type(error).__name__, at=places(error))
             if begun or scope["type"] != "http":

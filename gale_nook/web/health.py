@@ -47,4 +47,4 @@ async def health(request: Request) -> Response:
     asked: Health = request.app.state.health
     if await asked.answers():
         return JSONResponse({"database": "answers"})
-    return JSONResponse({"database": "does not answer"}, 503, {"retry-after": "3"})
+    return JSONResponse({"database": "does not answer", "problem": "The database is away."}, 503, {"retry-after": "3"})

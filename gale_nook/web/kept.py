@@ -5,11 +5,11 @@ Nothing is lost with a process: another one checks anew.
 
 from __future__ import annotations
 
-from gale_nook.core.bounded import BoundedCache
 from gale_nook.core.catalogue import Catalogue
 from gale_nook.core.checking import Check, check
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.size import pieces
+from gale_nook.store.bounded import BoundedCache
 
 MOST_BYTES = 60_000_000
 CHECK_BYTES = 1_500_000  # measured for a plan with few parts

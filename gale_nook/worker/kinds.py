@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import hashlib
 import json
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
@@ -19,6 +19,7 @@ import gale_nook
 from gale_nook.core.catalogue import Catalogue
 from gale_nook.core.checking import check
 from gale_nook.core.derived import Derived
+from gale_nook.core.edits.commands import Command
 from gale_nook.core.findings.registry import Remedy
 from gale_nook.core.fuel.ways import LineWay, line_ways
 from gale_nook.core.pipes.way_search import WaySearch, search_ways, way_steps
@@ -35,6 +36,18 @@ from gale_nook.exchange.sheet_pdf import build_pdf
 Arguments = Mapping[str, Any]
 # done, of how many steps, what is being done, what there is so far
 Report = Callable[[int, int, str, Any], None]
+
+
+@dataclass(frozen=True, slots=True)
+class Offer:
+    """A remedy as it is written down."""
+
+    sentence: str
+    command: Command
+
+
+def _offers(remedies: Iterable[Remedy]) -> tuple[Offer, ...]:
+    return tuple(Offer(remedy.sentence, remedy.command) for remedy in remedies)
 
 
 @dataclass(frozen=True)
@@ -95,15 +108,15 @@ def _best(plan: Plan, book: Catalogue, arguments: Arguments, _report: Report) ->
     return best_spots(Derived(plan, book), Weights(**arguments))
 
 
-def _nearest(plan: Plan, book: Catalogue, _arguments: Arguments, _report: Report) -> tuple[Remedy, ...]:
+def _nearest(plan: Plan, book: Catalogue, _arguments: Arguments, _report: Report) -> tuple[Offer, ...]:
     found = nearest_clear(Derived(plan, book))
-    return (found,) if found is not None else ()
+    return _offers((found,)) if found is not None else ()
 
 
-def _remedies(plan: Plan, book: Catalogue, arguments: Arguments, _report: Report) -> tuple[Remedy, ...]:
+def _remedies(plan: Plan, book: Catalogue, arguments: Arguments, _report: Report) -> tuple[Offer, ...]:
     done = check(plan, book)
     finding = done.find(arguments["rule"], arguments["subject"])
-    return remedies_for(done.derived, finding) if finding is not None else ()
+    return _offers(remedies_for(done.derived, finding)) if finding is not None else ()
 
 
 def _lines(plan: Plan, book: Catalogue, _arguments: Arguments, _report: Report) -> tuple[LineWay, ...]:
@@ -123,8 +136,8 @@ KINDS: dict[str, Kind] = {
     "print": Kind("Printing the build sheet", _print, whole_plan),
     "floor": Kind("Looking over the whole floor", _floor, floor_content),
     "best": Kind("Looking over the whole floor", _best, best_content, TypeAdapter(tuple[BestSpot, ...])),
-    "nearest": Kind("Looking for the nearest clear place", _nearest, whole_plan, TypeAdapter(tuple[Remedy, ...])),
-    "remedies": Kind("Trying what would clear it", _remedies, whole_plan, TypeAdapter(tuple[Remedy, ...])),
+    "nearest": Kind("Looking for the nearest clear place", _nearest, whole_plan, TypeAdapter(tuple[Offer, ...])),
+    "remedies": Kind("Trying what would clear it", _remedies, whole_plan, TypeAdapter(tuple[Offer, ...])),
     "lines": Kind("Looking for lines", _lines, whole_plan, TypeAdapter(tuple[LineWay, ...])),
     "ways": Kind("Looking for a way", _ways, whole_plan, TypeAdapter(WaySearch)),
 }

@@ -6,6 +6,7 @@ It is made before its owner has threads or connections, which no copy could do a
 from __future__ import annotations
 
 import contextlib
+import gc
 import json
 import os
 import resource
@@ -23,6 +24,7 @@ import structlog
 from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.errors import GaleNookError, places
 from gale_nook.core.plan.document import kept_plan
+from gale_nook.demo.load import demo_plan
 from gale_nook.worker.kinds import KINDS
 from gale_nook.worker.ties import end_with_parent
 
@@ -54,7 +56,7 @@ class Nursery:
     """Starts copies of a process that has everything loaded."""
 
     def __init__(self) -> None:
-        load_catalogue()
+        _warm_up()
         self._socket, theirs = socket.socketpair(socket.AF_UNIX, socket.SOCK_SEQPACKET)
         if os.fork() == 0:
             self._socket.close()
@@ -108,6 +110,15 @@ class Nursery:
     def close(self) -> None:
         """End the process and every copy of it."""
         self._socket.close()
+
+
+def _warm_up() -> None:
+    """Load what work needs: much of it is only loaded when it is first used, and a copy would load it each time."""
+    book, plan = load_catalogue(), demo_plan("heron")
+    for name, arguments in (("print", {"system": "metric"}), ("floor", {"turn": "0", "plan": "above"}), ("lines", {})):
+        KINDS[name].run(plan, book, arguments, lambda *_: None)
+    gc.collect()
+    gc.freeze()  # so that looking for waste does not copy the pages that copies share
 
 
 def _kill(pid: int) -> None:

@@ -9,10 +9,10 @@ from typing import Any, Protocol
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
-from gale_nook.core.bounded import BoundedCache
 from gale_nook.core.catalogue import Catalogue
 from gale_nook.core.plan.document import Plan, compact
 from gale_nook.store import works as store
+from gale_nook.store.bounded import BoundedCache
 from gale_nook.worker.kinds import KINDS, Arguments, key_of
 from gale_nook.worker.queue import put_on, queue_app
 

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import os
+import subprocess
+import sys
 import threading
 from collections.abc import Iterator
 
@@ -32,9 +35,19 @@ expect.set_options(timeout=20_000)  # a busy machine may take its time; what nev
 
 
 @pytest.fixture(scope="session")
-def site(database_url: str) -> Iterator[FastAPI]:
+def worker(database_url: str) -> Iterator[subprocess.Popen[bytes]]:
+    """A worker process on the tests' database, as the start command keeps one."""
+    environment = {**os.environ, "GALE_NOOK_DATABASE_URL": database_url}
+    process = subprocess.Popen([sys.executable, "-m", "gale_nook.serve.worker_process"], env=environment)
+    yield process
+    process.terminate()
+    process.wait(30)
+
+
+@pytest.fixture(scope="session")
+def site(database_url: str, worker: subprocess.Popen[bytes]) -> Iterator[FastAPI]:
     """The application, served on a free port; `state.url` says where."""
-    app = create_app(database_url)
+    app = create_app(database_url, queued=True)
     app.state.url = f"http://127.0.0.1:{free_port()}"
     port = int(app.state.url.rsplit(":", 1)[1])
     server = uvicorn.Server(uvicorn.Config(app, port=port, log_config=None, access_log=False))

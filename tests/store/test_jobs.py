@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import Any
 
 import pytest
 from hypothesis import given, settings
@@ -15,11 +16,12 @@ from gale_nook.core.edits.commands import AddItem, PlaceHeater, RemoveItem, set_
 from gale_nook.core.errors import BadInput
 from gale_nook.core.plan.vehicle import BoxSolid
 from gale_nook.demo.load import demo_plan
-from gale_nook.store import jobs
+from gale_nook.store import job_store, jobs
 from gale_nook.store.database import open_engine
 from gale_nook.store.demo import load_demo_once
-from gale_nook.store.editing import Collision, save
-from gale_nook.store.jobs import MovedOn, NoSuchJob, append, create_job, head_of, list_jobs, locked_job, redo, undo
+from gale_nook.store.editing import Collision
+from gale_nook.store.job_store import JobStore
+from gale_nook.store.jobs import MovedOn, NoSuchJob, append, locked_job
 from gale_nook.store.migrate import migrate
 from gale_nook.store.tables import Base, Job, Revision
 
@@ -35,20 +37,17 @@ def engine(database_url: str) -> Iterator[Engine]:
 
 
 @pytest.fixture
-def db(engine: Engine) -> Iterator[Session]:
-    """A session whose work is taken back afterwards."""
-    with Session(engine) as session:
-        yield session
-        session.rollback()
+def db(engine: Engine) -> JobStore:
+    return JobStore(engine)
 
 
 @pytest.fixture
-def job(db: Session) -> int:
-    return create_job(db, demo_plan("heron"), "demo")
+def job(db: JobStore) -> int:
+    return db.create(demo_plan("heron"), "demo")
 
 
-def _length(db: Session, job: int) -> float:
-    tank = next(s for s in head_of(db, job).plan.vehicle.solids if s.id == "tank")
+def _length(db: JobStore, job: int) -> float:
+    tank = next(s for s in db.head(job).plan.vehicle.solids if s.id == "tank")
     assert isinstance(tank, BoxSolid)
     return tank.length_mm
 
@@ -63,38 +62,38 @@ def test_migrating_twice_changes_nothing(database_url: str) -> None:
     migrate(database_url)
 
 
-def test_an_edit_is_a_new_revision(db: Session, job: int, catalogue: Catalogue) -> None:
-    assert save(db, job, 1, set_value(LENGTH, 950), catalogue) == 2
-    head = head_of(db, job)
+def test_an_edit_is_a_new_revision(db: JobStore, job: int, catalogue: Catalogue) -> None:
+    assert db.save(job, 1, set_value(LENGTH, 950), catalogue) == 2
+    head = db.head(job)
     assert (head.number, head.undo_summary, head.redo_summary) == (2, "fuel tank: length", None)
     assert _length(db, job) == 950
 
 
-def test_an_edit_that_changes_nothing_is_none(db: Session, job: int, catalogue: Catalogue) -> None:
-    assert save(db, job, 1, set_value(LENGTH, 900), catalogue) == 1
+def test_an_edit_that_changes_nothing_is_none(db: JobStore, job: int, catalogue: Catalogue) -> None:
+    assert db.save(job, 1, set_value(LENGTH, 900), catalogue) == 1
 
 
-def test_undo_and_redo_are_moves_along_revisions(db: Session, job: int, catalogue: Catalogue) -> None:
-    save(db, job, 1, set_value(LENGTH, 950), catalogue)
-    save(db, job, 2, set_value(LENGTH, 960), catalogue)
-    assert undo(db, job, 3) == "fuel tank: length"
-    assert undo(db, job, 2) == "fuel tank: length"
+def test_undo_and_redo_are_moves_along_revisions(db: JobStore, job: int, catalogue: Catalogue) -> None:
+    db.save(job, 1, set_value(LENGTH, 950), catalogue)
+    db.save(job, 2, set_value(LENGTH, 960), catalogue)
+    assert db.undo(job, 3) == "fuel tank: length"
+    assert db.undo(job, 2) == "fuel tank: length"
     assert _length(db, job) == 900
-    assert undo(db, job, 1) is None
-    redo(db, job, 1)
-    redo(db, job, 2)
+    assert db.undo(job, 1) is None
+    db.redo(job, 1)
+    db.redo(job, 2)
     assert _length(db, job) == 960
-    assert redo(db, job, 3) is None
+    assert db.redo(job, 3) is None
 
 
-def test_an_edit_after_undo_begins_a_new_way(db: Session, job: int, catalogue: Catalogue) -> None:
-    save(db, job, 1, set_value(LENGTH, 950), catalogue)
-    undo(db, job, 2)
-    assert save(db, job, 1, set_value(LENGTH, 970), catalogue) == 3
-    assert redo(db, job, 3) is None
-    undo(db, job, 3)
+def test_an_edit_after_undo_begins_a_new_way(db: JobStore, job: int, catalogue: Catalogue) -> None:
+    db.save(job, 1, set_value(LENGTH, 950), catalogue)
+    db.undo(job, 2)
+    assert db.save(job, 1, set_value(LENGTH, 970), catalogue) == 3
+    assert db.redo(job, 3) is None
+    db.undo(job, 3)
     assert _length(db, job) == 900
-    assert redo(db, job, 1) is not None
+    assert db.redo(job, 1) is not None
     assert _length(db, job) == 970
 
 
@@ -102,63 +101,62 @@ def test_an_edit_after_undo_begins_a_new_way(db: Session, job: int, catalogue: C
 @given(st.lists(st.sampled_from(["edit", "undo", "redo"]), max_size=14))
 def test_undo_and_redo_agree_with_a_list(engine: Engine, catalogue: Catalogue, moves: list[str]) -> None:
     """Against the plain model of an editor: a list of states and a place in it."""
-    with Session(engine) as db:
-        job = create_job(db, demo_plan("heron"), "demo")
-        states, at, next_value = [900.0], 0, 901
-        for move in moves:
-            base = head_of(db, job).number
-            if move == "edit":
-                save(db, job, base, set_value(LENGTH, next_value), catalogue)
-                states = [*states[: at + 1], float(next_value)]
-                at, next_value = at + 1, next_value + 1
-            elif move == "undo":
-                at -= undo(db, job, base) is not None
-            else:
-                at += redo(db, job, base) is not None
-            assert _length(db, job) == states[at]
-            assert (head_of(db, job).redo_summary is not None) == (at < len(states) - 1)
-        db.rollback()
+    db = JobStore(engine)
+    job = db.create(demo_plan("heron"), "demo")
+    states, at, next_value = [900.0], 0, 901
+    for move in moves:
+        base = db.head(job).number
+        if move == "edit":
+            db.save(job, base, set_value(LENGTH, next_value), catalogue)
+            states = [*states[: at + 1], float(next_value)]
+            at, next_value = at + 1, next_value + 1
+        elif move == "undo":
+            at -= db.undo(job, base) is not None
+        else:
+            at += db.redo(job, base) is not None
+        assert _length(db, job) == states[at]
+        assert (db.head(job).redo_summary is not None) == (at < len(states) - 1)
 
 
-def test_an_edit_made_on_an_older_revision_is_laid_over(db: Session, job: int, catalogue: Catalogue) -> None:
+def test_an_edit_made_on_an_older_revision_is_laid_over(db: JobStore, job: int, catalogue: Catalogue) -> None:
     """Two tabs, two values: neither is lost."""
-    save(db, job, 1, set_value(LENGTH, 950), catalogue)
-    save(db, job, 1, set_value("heat.outside_c", -20), catalogue)
-    head = head_of(db, job)
+    db.save(job, 1, set_value(LENGTH, 950), catalogue)
+    db.save(job, 1, set_value("heat.outside_c", -20), catalogue)
+    head = db.head(job)
     assert (head.number, head.plan.heat.outside_c, _length(db, job)) == (3, -20, 950)
 
 
-def test_a_true_collision_shows_both(db: Session, job: int, catalogue: Catalogue) -> None:
-    save(db, job, 1, set_value(LENGTH, 950), catalogue)
+def test_a_true_collision_shows_both(db: JobStore, job: int, catalogue: Catalogue) -> None:
+    db.save(job, 1, set_value(LENGTH, 950), catalogue)
     with pytest.raises(Collision) as caught:
-        save(db, job, 1, set_value(LENGTH, 990), catalogue)
+        db.save(job, 1, set_value(LENGTH, 990), catalogue)
     clash = caught.value.clashes[0]
     assert (clash.address, clash.was, clash.theirs, clash.yours) == (LENGTH, 900, 950, 990)
     assert caught.value.head == 2
     assert _length(db, job) == 950
-    save(db, job, caught.value.head, caught.value.command, catalogue)
+    db.save(job, caught.value.head, caught.value.command, catalogue)
     assert _length(db, job) == 990
 
 
-def test_the_same_value_from_both_is_no_collision(db: Session, job: int, catalogue: Catalogue) -> None:
-    save(db, job, 1, set_value(LENGTH, 950), catalogue)
-    assert save(db, job, 1, set_value(LENGTH, 950), catalogue) == 2
+def test_the_same_value_from_both_is_no_collision(db: JobStore, job: int, catalogue: Catalogue) -> None:
+    db.save(job, 1, set_value(LENGTH, 950), catalogue)
+    assert db.save(job, 1, set_value(LENGTH, 950), catalogue) == 2
 
 
-def test_moving_what_the_other_took_out_is_a_collision(db: Session, job: int, catalogue: Catalogue) -> None:
-    save(db, job, 1, RemoveItem(collection="vehicle.solids", item_id="tank"), catalogue)
+def test_moving_what_the_other_took_out_is_a_collision(db: JobStore, job: int, catalogue: Catalogue) -> None:
+    db.save(job, 1, RemoveItem(collection="vehicle.solids", item_id="tank"), catalogue)
     with pytest.raises(Collision):
-        save(db, job, 1, set_value(LENGTH, 990), catalogue)
+        db.save(job, 1, set_value(LENGTH, 990), catalogue)
 
 
-def test_moving_the_heater_collides_only_with_moving_the_heater(db: Session, job: int, catalogue: Catalogue) -> None:
-    save(db, job, 1, PlaceHeater(x_mm=2700, y_mm=-286), catalogue)
-    save(db, job, 1, set_value("spot.mount", "plate"), catalogue)
+def test_moving_the_heater_collides_only_with_moving_the_heater(db: JobStore, job: int, catalogue: Catalogue) -> None:
+    db.save(job, 1, PlaceHeater(x_mm=2700, y_mm=-286), catalogue)
+    db.save(job, 1, set_value("spot.mount", "plate"), catalogue)
     with pytest.raises(Collision):
-        save(db, job, 1, PlaceHeater(x_mm=2600, y_mm=-286), catalogue)
+        db.save(job, 1, PlaceHeater(x_mm=2600, y_mm=-286), catalogue)
 
 
-def test_two_additions_from_one_revision_both_stay(db: Session, job: int, catalogue: Catalogue) -> None:
+def test_two_additions_from_one_revision_both_stay(db: JobStore, job: int, catalogue: Catalogue) -> None:
     for number in (1, 2):
         solid = BoxSolid(
             id=f"new-{number}",
@@ -171,66 +169,93 @@ def test_two_additions_from_one_revision_both_stay(db: Session, job: int, catalo
             width_mm=9,
             height_mm=9,
         )
-        save(db, job, 1, AddItem(collection="vehicle.solids", item=solid), catalogue)
-    assert {"new-1", "new-2"} <= {s.id for s in head_of(db, job).plan.vehicle.solids}
+        db.save(job, 1, AddItem(collection="vehicle.solids", item=solid), catalogue)
+    assert {"new-1", "new-2"} <= {s.id for s in db.head(job).plan.vehicle.solids}
 
 
-def test_an_edit_that_another_overtakes_between_reading_and_saving(engine: Engine, catalogue: Catalogue) -> None:
-    """A request reads the job to build its command; before it saves, another one commits."""
-    with Session(engine) as first, Session(engine) as second:
-        job = create_job(first, demo_plan("heron"), "demo")
-        first.commit()
-        assert head_of(first, job).number == 1
-        save(second, job, 1, set_value("heat.outside_c", -20), catalogue)
-        second.commit()
-        assert save(first, job, 1, set_value(LENGTH, 950), catalogue) == 3
-        first.commit()
-        assert head_of(first, job).plan.heat.outside_c == -20
+def test_an_edit_that_another_overtakes_while_it_is_worked_out(
+    engine: Engine, catalogue: Catalogue, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """A command is worked out with no transaction open; another edit is kept meanwhile; neither is lost."""
+    db = JobStore(engine)
+    job = db.create(demo_plan("heron"), "demo")
+    worked_out = job_store.Edit.of
+    overtaken: list[int] = []
+
+    def slowly(*arguments: Any) -> Any:
+        made = worked_out(*arguments)
+        if not overtaken:
+            overtaken.append(1)
+            db.save(job, 1, set_value("heat.outside_c", -20), catalogue)
+        return made
+
+    monkeypatch.setattr(job_store.Edit, "of", slowly)
+    assert db.save(job, 1, set_value(LENGTH, 950), catalogue) == 3
+    assert db.head(job).plan.heat.outside_c == -20
+    assert _length(db, job) == 950
 
 
-def test_an_undo_meant_for_another_revision_is_refused(db: Session, job: int, catalogue: Catalogue) -> None:
-    save(db, job, 1, set_value(LENGTH, 950), catalogue)
-    for move in (undo, redo):
+def test_a_command_is_worked_out_with_no_transaction_open(
+    engine: Engine, catalogue: Catalogue, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    db = JobStore(engine)
+    job = db.create(demo_plan("heron"), "demo")
+    worked_out = job_store.Edit.of
+    lent: list[int] = []
+
+    def watched(*arguments: Any) -> Any:
+        lent.append(engine.pool.checkedout())  # type: ignore[attr-defined]
+        return worked_out(*arguments)
+
+    monkeypatch.setattr(job_store.Edit, "of", watched)
+    db.save(job, 1, set_value(LENGTH, 950), catalogue)
+    assert lent == [0]
+
+
+def test_an_undo_meant_for_another_revision_is_refused(db: JobStore, job: int, catalogue: Catalogue) -> None:
+    db.save(job, 1, set_value(LENGTH, 950), catalogue)
+    for move in (db.undo, db.redo):
         with pytest.raises(MovedOn):
-            move(db, job, 1)
+            move(job, 1)
 
 
-def test_a_refused_edit_leaves_no_trace(db: Session, job: int, catalogue: Catalogue) -> None:
+def test_a_refused_edit_leaves_no_trace(db: JobStore, job: int, catalogue: Catalogue) -> None:
     with pytest.raises(BadInput):
-        save(db, job, 1, set_value(LENGTH, -1), catalogue)
-    assert head_of(db, job).number == 1
+        db.save(job, 1, set_value(LENGTH, -1), catalogue)
+    assert db.head(job).number == 1
 
 
 @pytest.mark.parametrize("job_id", [0, -1, 2**31, 2**31 - 1])
-def test_a_job_that_is_not_there(db: Session, job_id: int) -> None:
+def test_a_job_that_is_not_there(db: JobStore, job_id: int) -> None:
     with pytest.raises(NoSuchJob):
-        head_of(db, job_id)
-    with pytest.raises(NoSuchJob):
-        locked_job(db, job_id)
+        db.head(job_id)
+    with pytest.raises(NoSuchJob), db.transaction() as session:
+        locked_job(session, job_id)
 
 
-def test_revisions_are_bounded(db: Session, job: int, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_revisions_are_bounded(db: JobStore, job: int, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(jobs, "KEEP_REVISIONS", 5)
     plan = demo_plan("heron")
-    for number in range(12):
-        append(db, locked_job(db, job), plan.model_copy(update={"name": f"Heron {number}"}), "named")
-    kept = db.scalar(select(func.count()).select_from(Revision).where(Revision.job_id == job))
+    with db.transaction() as session:
+        for number in range(12):
+            append(session, locked_job(session, job), plan.model_copy(update={"name": f"Heron {number}"}), "named")
+        kept = session.scalar(select(func.count()).select_from(Revision).where(Revision.job_id == job))
     assert kept is not None
     assert kept <= 6
-    base = head_of(db, job).number
-    while undo(db, job, base) is not None:
-        base = head_of(db, job).number
-    assert head_of(db, job).undo_summary is None
+    base = db.head(job).number
+    while db.undo(job, base) is not None:
+        base = db.head(job).number
+    assert db.head(job).undo_summary is None
 
 
-def test_the_list_is_paged_last_changed_first(db: Session, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_the_list_is_paged_last_changed_first(db: JobStore, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(jobs, "PAGE_SIZE", 2)
     for name in ("heron", "wren", "quarto"):
-        create_job(db, demo_plan(name), "demo")
-    first, more = list_jobs(db)
+        db.create(demo_plan(name), "demo")
+    first, more = db.page()
     assert len(first) == 2
     assert more
-    assert list_jobs(db, 2)[0][0].id not in {line.id for line in first}
+    assert db.page(2)[0][0].id not in {line.id for line in first}
 
 
 def test_the_demo_is_loaded_once(engine: Engine) -> None:

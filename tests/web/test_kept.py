@@ -7,7 +7,8 @@ from gale_nook.core.checking import check
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import set_value
 from gale_nook.core.plan.document import Plan, read_plan, write_plan
-from gale_nook.web.kept import KeptChecks
+from gale_nook.core.plan.size import pieces
+from gale_nook.web.kept import CHECK_BYTES, PIECE_BYTES, KeptChecks
 
 
 def test_the_same_plan_is_checked_once_and_an_equal_one_anew(heron: Plan, catalogue: Catalogue) -> None:
@@ -29,7 +30,7 @@ def test_an_edit_is_never_shown_with_the_findings_before_it(heron: Plan, catalog
 
 
 def test_no_more_are_kept_than_so_many_the_least_looked_at_go_first(heron: Plan, catalogue: Catalogue) -> None:
-    kept = KeptChecks(most=2)
+    kept = KeptChecks(2 * (CHECK_BYTES + PIECE_BYTES * pieces(heron)))  # room for two
     plans = [heron.model_copy() for _ in range(3)]
     first, second = (kept.of(plan, catalogue) for plan in plans[:2])
     assert kept.of(plans[0], catalogue) is first  # looked at again: the second is now the older

@@ -314,7 +314,7 @@ def test_a_plan_goes_out_and_comes_in_again(page: Page) -> None:
         (b"", "not JSON"),
         (b"{\n oops", "line 2, column 2"),
         (b'{"format": "gale-nook-plan", "version": 1, "vehicle": {}}', "vehicle.name"),
-        (b"x" * 2_100_000, "plan files up to 2 MB"),
+        (b"x" * 2_400_000, "plan files up to 2.3 MB"),
     ],
 )
 def test_a_wrong_file_names_the_place(page: Page, content: bytes, said: str) -> None:

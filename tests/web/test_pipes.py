@@ -1,4 +1,4 @@
-"""Pipes station: either pipe, corners, what sits on it, and looking for a way step by step."""
+"""Pipes station: either pipe, corners, what sits on it, and looking for a way."""
 
 from __future__ import annotations
 
@@ -8,25 +8,18 @@ import re
 from typing import Any
 
 import pytest
-from gale_nook.web.way_steps import MOST_WAYS
 
+from gale_nook.core.pipes.way_search import MOST_WAYS
 from tests.web.conftest import Page
 
 pytestmark = pytest.mark.store
 
 
-def _steps(page: Page, job: int, tube: str = "exhaust", most: int = 80) -> list[str]:
-    """The answers of one search, each step asked for as the page would, until no further one is."""
-    answers, values = [], {"step": "0", "mouths": "[]", "stopped": "no", "tube": tube}
-    for _ in range(most):
-        answer = page.post(f"/jobs/{job}/pipes/find", values)
-        assert answer.status_code == 200
-        answers.append(answer.text)
-        asked = re.search(r'hx-trigger="load".*?hx-vals=\'([^\']+)\'', answer.text)
-        if asked is None:
-            return answers
-        values = {name: str(value) for name, value in json.loads(html.unescape(asked[1])).items()} | {"tube": tube}
-    raise AssertionError("the search never ends")
+def _search(page: Page, job: int, tube: str = "exhaust") -> str:
+    """What a search shows when it has ended."""
+    answer = page.post(f"/jobs/{job}/pipes/find", {"tube": tube})
+    assert answer.status_code == 200
+    return answer.text
 
 
 def _commands(text: str) -> list[dict[str, Any]]:
@@ -91,12 +84,12 @@ def test_the_edges_at_which_it_may_end_are_the_jobs_own(page: Page) -> None:
 
 def test_a_search_offers_ways_that_the_checks_pass(page: Page) -> None:
     job = page.new("quarto")
-    answers = _steps(page, job)
-    ways = [command for text in answers for command in _commands(text)]
+    shown = _search(page, job)
+    ways = _commands(shown)
     assert 1 <= len(ways) <= MOST_WAYS
-    assert "That is all that was found" in answers[-1]
+    assert "That is all that was found" in shown
     for letter, way in zip("ABC", ways, strict=False):
-        assert any(f"Way {letter}" in text for text in answers)
+        assert f"Way {letter}" in shown
         fresh = page.new("quarto")
         taken = page.command(fresh, "pipes", 1, way)
         assert taken.status_code == 200
@@ -108,8 +101,7 @@ def test_a_search_offers_ways_that_the_checks_pass(page: Page) -> None:
 
 def test_the_combustion_airs_search_offers_three_ways(page: Page) -> None:
     job = page.new("heron")
-    answers = _steps(page, job, "intake")
-    ways = [command for text in answers for command in _commands(text)]
+    ways = _commands(_search(page, job, "intake"))
     assert [way["tube"] for way in ways] == ["intake"] * MOST_WAYS
     page.command(job, "pipes", 1, ways[1])
     assert page.head(job).plan.pipes.intake.model_dump(mode="json") == ways[1]["route"]
@@ -118,26 +110,20 @@ def test_the_combustion_airs_search_offers_three_ways(page: Page) -> None:
 def test_a_search_without_a_way_says_what_stops_it(page: Page) -> None:
     job = page.new("wren")
     page.command(job, "pipes", 1, {"op": "edges", "edges": ["rear"]})
-    answers = _steps(page, job)
-    assert not any(command["op"] == "take-run" for text in answers for command in _commands(text))
-    said = re.findall(r'<p class="stopped">(.*?)</p>', "".join(answers), re.DOTALL)
-    assert said, answers[-1]
+    shown = _search(page, job)
+    assert not any(command["op"] == "take-run" for command in _commands(shown))
+    said = re.findall(r'<p class="stopped">(.*?)</p>', shown, re.DOTALL)
+    assert said, shown
     assert re.search(r"\d", said[0])
 
 
-@pytest.mark.parametrize(
-    "wrong",
-    [
-        {"step": "900"}, {"step": "-1"}, {"step": ""}, {"step": "²"}, {"step": "0", "mouths": "here"},
-        {"step": "0", "mouths": "[[1,2]]"}, {"step": "0", "mouths": "7"},
-        {"step": "0", "mouths": "[[NaN,0,0]]"},
-    ],
-)  # fmt: skip
-def test_a_step_that_is_none_is_refused(page: Page, wrong: dict[str, str]) -> None:
-    assert page.post(f"/jobs/{page.new('heron')}/pipes/find", wrong).status_code == 422
+def test_a_search_of_no_pipe_is_refused(page: Page) -> None:
+    job = page.new("heron")
+    assert page.get(f"/jobs/{job}/pipes/find?tube=hose").status_code == 422
+    assert page.get(f"/jobs/{2**31 - 1}/pipes/find").status_code == 404
 
 
 def test_without_a_spot_there_is_nothing_to_look_from(page: Page) -> None:
-    answer = page.post(f"/jobs/{page.new('blank')}/pipes/find", {"step": "0"})
+    answer = page.post(f"/jobs/{page.new('blank')}/pipes/find", {})
     assert answer.status_code == 422
     assert "choose a heater and a spot first" in answer.text

@@ -17,6 +17,33 @@
     event.detail.headers["x-csrftoken"] = cookie("csrftoken");
   });
 
+  // What takes longer than a moment is said to be waiting; asking how long work stands is not.
+  const BUSY_MS = 1200;
+  const AGAIN_MS = 1500;
+  const pending = new Map();
+  const isAsking = (element) => Boolean(element?.matches?.(".working"));
+  const showBusy = () => { $("#busy").hidden = pending.size === 0 || ![...pending.values()].includes("late"); };
+  document.addEventListener("htmx:beforeRequest", ({ detail }) => {
+    if (isAsking(detail.elt)) return;
+    pending.set(detail.xhr, "new");
+    setTimeout(() => { if (pending.has(detail.xhr)) { pending.set(detail.xhr, "late"); showBusy(); } }, BUSY_MS);
+  });
+  document.addEventListener("htmx:afterRequest", ({ detail }) => { pending.delete(detail.xhr); showBusy(); });
+
+  // What was turned away because too many are working is sent again by itself, with all that was typed.
+  const sendAgain = ({ verb, path, elt, formData }) => {
+    if (elt.isConnected) htmx.ajax(verb.toUpperCase(), path, { source: elt, values: formData });
+  };
+  document.addEventListener("htmx:beforeSwap", (event) => {
+    const { xhr, requestConfig } = event.detail;
+    const turnedAway = xhr.status === 429 && xhr.getResponseHeader("x-busy");
+    if (!turnedAway && !(xhr.status >= 400 && isAsking(requestConfig.elt))) return;
+    event.detail.shouldSwap = false;
+    event.detail.isError = false;
+    $("#busy").hidden = !turnedAway;
+    setTimeout(() => { showBusy(); sendAgain(requestConfig); }, AGAIN_MS + Math.random() * AGAIN_MS);
+  });
+
   // A field that was refused keeps what was typed, and says so to those who cannot see the colour.
   document.addEventListener("htmx:responseError", (event) => {
     const field = event.detail.elt;
@@ -27,7 +54,8 @@
     if (!event.detail.elt.closest?.("#notice")) return;
     document.querySelectorAll("#work [aria-invalid]").forEach((field) => field.removeAttribute("aria-invalid"));
   });
-  document.addEventListener("htmx:sendError", () => {
+  document.addEventListener("htmx:sendError", (event) => {
+    if (isAsking(event.detail.elt)) { setTimeout(() => sendAgain(event.detail.requestConfig), 2 * AGAIN_MS); return; }
     $("#notice").innerHTML = '<div class="notice"><strong>No answer.</strong> The application does not answer. What you typed is still in its field; try again when it is back. <button type="button" class="btn btn-sm btn-outline-dark" data-close="notice">Close</button></div>';
   });
   document.addEventListener("htmx:afterSwap", (event) => {
@@ -348,10 +376,6 @@
   document.addEventListener("click", (event) => {
     const close = event.target.closest("[data-close]");
     if (close) { document.getElementById(close.dataset.close).replaceChildren(); return; }
-    const cancel = event.target.closest("[data-cancel]");
-    if (cancel) { stopAsking(document.getElementById(cancel.dataset.cancel)); return; }
-    const clears = event.target.closest("[data-clears]");
-    if (clears) document.getElementById(clears.dataset.clears).replaceChildren();
     if (event.target.closest("#keys-button")) { toggleKeys(); return; }
     if (event.target.closest("#draw-part")) { toggleDrawing(); return; }
     if (drawing_on()) return;
@@ -382,11 +406,6 @@
       make("text", { class: "measure-text", x: (tapeStart + u) / 2, y: m.tapeTop - 5, "text-anchor": "middle" }, words);
       tapeStart = null;
     }
-  }
-  // Long work comes in short steps, each of which asks for the next: to stop, the one under way is let go of.
-  function stopAsking(progress) {
-    progress.querySelectorAll("[hx-post]").forEach((asking) => htmx.trigger(asking, "htmx:abort"));
-    progress.innerHTML = '<p class="quiet">Stopped. What was found so far stays.</p>';
   }
   function toggleKeys() {
     const keys = $("#keys");
