@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from typing import Any
 
 import yaml
@@ -11,8 +12,20 @@ from pydantic import ValidationError
 from gale_nook.core.catalogue import HeaterSheet
 from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.plan.document import places_of
+from gale_nook.core.text import read_text
 
 MAX_SHEET_BYTES = 200_000
+MAX_DEPTH = 20  # a sheet needs five
+TOO_DEEP = f"nested deeper than {MAX_DEPTH}"
+_MARKS = re.compile(r"\s*(?:[-?:]\s+){20}")
+_BRACKETS = re.compile(r"[\[\]{}]")
+_OPENS = (
+    yaml.BlockSequenceStartToken,
+    yaml.BlockMappingStartToken,
+    yaml.FlowSequenceStartToken,
+    yaml.FlowMappingStartToken,
+)
+_CLOSES = (yaml.BlockEndToken, yaml.FlowSequenceEndToken, yaml.FlowMappingEndToken)
 TITLE = "Gale Nook heater sheet, version 1"
 
 
@@ -32,14 +45,9 @@ def read_sheet(raw: bytes) -> HeaterSheet:
     Raises:
         PlanUnreadable: too large, not text, not YAML (the line is named), or values that a sheet cannot hold.
     """
-    if len(raw) > MAX_SHEET_BYTES:
-        raise PlanUnreadable(
-            f"The file is {len(raw) / 1e3:.0f} kB; sheets up to {MAX_SHEET_BYTES // 1000} kB are read."
-        )
+    text = read_text(raw, MAX_SHEET_BYTES, "sheets")
     try:
-        data = _plain(raw.decode("utf-8-sig"))
-    except UnicodeDecodeError as error:
-        raise PlanUnreadable("The file is not UTF-8 text.", ((f"byte {error.start}", "cannot be read"),)) from None
+        data = _plain(text)
     except yaml.MarkedYAMLError as error:
         raise PlanUnreadable("The file is neither YAML nor JSON.", (_place(error),)) from None
     except (yaml.YAMLError, RecursionError, ValueError):
@@ -50,14 +58,41 @@ def read_sheet(raw: bytes) -> HeaterSheet:
         return HeaterSheet.model_validate(data)
     except ValidationError as error:
         raise PlanUnreadable("The sheet holds values that cannot be taken.", places_of(error)) from None
+    except (OverflowError, ValueError, TypeError):
+        raise PlanUnreadable("The sheet holds a value that no number or text of a sheet can be.") from None
 
 
 def _plain(text: str) -> Any:
-    """Return plain data; refuses references inside the file, which can make a small file huge."""
+    """Return plain data; refuses references inside the file, which can make a small file huge, and deep nesting.
+
+    The parser goes as deep as the text is nested, on a stack that ends the process when it is full: so depth is measured
+    before it sees the text.
+    """
+    _refuse_brackets(text)
+    depth = 0
     for token in yaml.scan(text, Loader=yaml.CSafeLoader):
         if isinstance(token, yaml.AliasToken | yaml.AnchorToken):
             raise yaml.scanner.ScannerError(None, None, "references (& and *) are not read", token.start_mark)
+        depth += isinstance(token, _OPENS) - isinstance(token, _CLOSES)
+        if depth > MAX_DEPTH:
+            raise yaml.scanner.ScannerError(None, None, TOO_DEEP, token.start_mark)
     return yaml.load(text, Loader=yaml.CSafeLoader)
+
+
+def _refuse_brackets(text: str) -> None:
+    """Refuse what would already be slow to take apart: brackets in brackets, and one mark of a list after another."""
+    depth = 0
+    for line, written in enumerate(text.split("\n"), 1):
+        if _MARKS.match(written):
+            raise PlanUnreadable(
+                "The file is neither YAML nor JSON that can be read here.", ((f"line {line}", TOO_DEEP),)
+            )
+        for mark in _BRACKETS.findall(written):
+            depth += 1 if mark in "[{" else -1
+            if depth > MAX_DEPTH:
+                place = (f"line {line}", TOO_DEEP)
+                raise PlanUnreadable("The file is neither YAML nor JSON that can be read here.", (place,))
+        depth = max(depth, 0)
 
 
 def _place(error: yaml.MarkedYAMLError) -> tuple[str, str]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import re
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -19,9 +20,17 @@ from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.plan.document import places_of
 from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, OutlineSolid, Solid, TubeSolid
 from gale_nook.core.spot.parts import box_prism
+from gale_nook.core.text import delimiter_of, read_text
 
 MAX_BYTES = 2_000_000
+MAX_DXF_BYTES = 1_000_000  # read in about a second
 MAX_ROWS = 2_000
+MAX_PARTS = 400
+FORMULA_BEGINS = ("=", "+", "-", "@", "\t")
+TEXT_MARK = "'"
+DXF_UNITS = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4, "ft": 304.8}
+_UNIT_CODES = {"1": 25.4, "2": 304.8, "4": 1.0, "5": 10.0, "6": 1000.0}  # of a DXF's $INSUNITS
+_UNIT = re.compile(r"\$INSUNITS\s*\n\s*70\s*\n\s*(\S+)")
 COLUMNS = ("id", "name", "kind", "shape", "x_mm", "y_mm", "z_mm", "length_mm", "width_mm", "height_mm", "yaw_deg",
            "diameter_mm", "axis", "material", "travel_up_mm", "travel_down_mm", "points", "note")  # fmt: skip
 HEIGHT_MM = 50.0  # of a DXF outline that has no thickness
@@ -38,7 +47,7 @@ class Survey:
 
 
 def survey_csv(solids: Sequence[Solid]) -> str:
-    """Return the parts as CSV; points as `x y z; x y z`."""
+    """Return the parts as CSV; points as `x y z; x y z`. No cell is one that a spreadsheet would work out."""
     out = io.StringIO()
     writer = csv.DictWriter(out, COLUMNS, lineterminator="\n")
     writer.writeheader()
@@ -46,30 +55,35 @@ def survey_csv(solids: Sequence[Solid]) -> str:
         data = solid.model_dump(mode="json")
         points = data.get("points") or data.get("outline") or ()
         row = {column: data.get(column, "") for column in COLUMNS}
-        writer.writerow({**row, "points": "; ".join(" ".join(f"{value:g}" for value in point) for point in points)})
+        row["points"] = "; ".join(" ".join(f"{value:g}" for value in point) for point in points)
+        writer.writerow({column: _as_text(value) if isinstance(value, str) else value for column, value in row.items()})
     return out.getvalue()
+
+
+def _as_text(text: str) -> str:
+    """A text that begins like a formula gets a mark in front that spreadsheets show as text; `_as_typed` takes it off."""
+    return TEXT_MARK + text if text.startswith((*FORMULA_BEGINS, TEXT_MARK)) else text
+
+
+def _as_typed(text: str) -> str:
+    return text[1:] if text.startswith(TEXT_MARK) and text[1:].startswith((*FORMULA_BEGINS, TEXT_MARK)) else text
 
 
 def read_survey_csv(raw: bytes, kinds: dict[str, SolidKind]) -> Survey:
     """Return the parts of a CSV file; rows that cannot be taken are named with their line."""
-    text = _text(raw)
-    reader = csv.DictReader(io.StringIO(text))
-    if reader.fieldnames is None or not {"kind", "shape"} <= {
-        name.strip().lower() for name in reader.fieldnames if name
-    }:
+    text = read_text(raw, MAX_BYTES, "surveys")
+    reader = csv.DictReader(io.StringIO(text), delimiter=delimiter_of(text.partition("\n")[0]))
+    try:
+        named = {name.strip().lower() for name in reader.fieldnames or () if name}
+    except csv.Error as error:
+        raise PlanUnreadable(
+            "The first line cannot be read as the names of columns.", (("line 1", str(error)),)
+        ) from None
+    if not {"kind", "shape"} <= named:
         raise PlanUnreadable(
             "The first line has to name the columns; at least kind and shape.", (("line 1", "columns"),)
         )
     return _collected(_csv_rows(reader), kinds)
-
-
-def _text(raw: bytes) -> str:
-    if len(raw) > MAX_BYTES:
-        raise PlanUnreadable(f"The file is {len(raw) / 1e6:.1f} MB; surveys up to {MAX_BYTES / 1e6:.0f} MB are read.")
-    try:
-        return raw.decode("utf-8-sig")
-    except UnicodeDecodeError as error:
-        raise PlanUnreadable("The file is not UTF-8 text.", ((f"byte {error.start}", "cannot be read"),)) from None
 
 
 def _csv_rows(reader: csv.DictReader[str]) -> Iterator[tuple[str, dict[str, Any] | str]]:
@@ -77,7 +91,7 @@ def _csv_rows(reader: csv.DictReader[str]) -> Iterator[tuple[str, dict[str, Any]
         for row in reader:
             where = f"line {reader.line_num}"
             clean = {
-                str(k).strip().lower(): (v or "").strip()
+                str(k).strip().lower(): _as_typed((v or "").strip())
                 for k, v in row.items()
                 if k is not None and isinstance(v, str | None)
             }
@@ -104,7 +118,9 @@ def _csv_solid(row: dict[str, str]) -> dict[str, Any] | str:
     if "points" in data:
         try:
             points = [
-                [float(n) for n in point.split()] for point in str(data.pop("points")).split(";") if point.strip()
+                [float(n.replace(",", ".")) for n in point.split()]
+                for point in str(data.pop("points")).split(";")
+                if point.strip()
             ]
         except ValueError:
             return "points are given as x y z; x y z"
@@ -150,30 +166,62 @@ def _ring(solid: BoxSolid | CylinderSolid | OutlineSolid) -> tuple[list[tuple[fl
     return ring, solid.z_mm - solid.diameter_mm / 2, solid.diameter_mm
 
 
-def read_survey_dxf(raw: bytes, kinds: dict[str, SolidKind]) -> Survey:
-    """Return the parts of a DXF file: entities on layers named like a kind; what cannot be taken is named by its handle."""
-    text = _text(raw)
+def read_survey_dxf(raw: bytes, kinds: dict[str, SolidKind], unit: str = "") -> Survey:
+    """Return the parts of a DXF file: entities on layers named like a kind; what cannot be taken is named by its handle.
+
+    Args:
+        unit: a key of DXF_UNITS that it is drawn in; empty to take what the file says.
+
+    Raises:
+        PlanUnreadable: not a DXF file, or one that does not say its unit while none is given.
+    """
+    text = read_text(raw, MAX_DXF_BYTES, "drawings")
     try:
         document = read(io.StringIO(text))
-    except (DXFError, ValueError, KeyError, TypeError, IndexError, AttributeError, EOFError) as error:
+    except (DXFError, ValueError, KeyError, TypeError, IndexError, AttributeError, EOFError, RecursionError) as error:
         raise PlanUnreadable(
             f"This is not a DXF file that can be read: {str(error)[:120] or 'it is damaged'}."
         ) from None
-    return _collected(_dxf_rows(document, kinds), kinds)
+    to_mm = DXF_UNITS[unit] if unit in DXF_UNITS else _unit_said(text)
+    return _collected(_dxf_rows(document, kinds, to_mm), kinds)
 
 
-def _dxf_rows(document: Drawing, kinds: dict[str, SolidKind]) -> Iterator[tuple[str, dict[str, Any] | str]]:
-    to_mm = {1: 25.4, 2: 304.8, 5: 10.0, 6: 1000.0}.get(int(document.header.get("$INSUNITS", 4)), 1.0)
+def _unit_said(text: str) -> float:
+    """Return the mm to a unit of a drawing, from its own header: the reader would make one up where there is none."""
+    found = _UNIT.search(text)
+    code = found[1] if found is not None else ""
+    if code not in _UNIT_CODES:
+        strange = code not in {"", "0"}
+        said = f" Its header says '{code[:20]}', which is no unit of length known here." if strange else ""
+        raise PlanUnreadable(
+            f"The drawing does not say in which unit it is drawn.{said} Choose the unit beside the file, then take it in again."
+        )
+    return _UNIT_CODES[code]
+
+
+def _dxf_rows(
+    document: Drawing, kinds: dict[str, SolidKind], to_mm: float
+) -> Iterator[tuple[str, dict[str, Any] | str]]:
     for entity in document.modelspace():
-        layer = str(entity.dxf.layer).lower()
-        where = f"{entity.dxftype()} {entity.dxf.handle}, layer {entity.dxf.layer}"
+        layer = str(entity.dxf.get("layer", "0")).lower()
+        where = f"{entity.dxftype()} {entity.dxf.handle}, layer {layer[:40]}"
         reader = _READERS.get(entity.dxftype())
         if reader is None:
             yield where, "lines, polylines and circles are taken"
         elif layer not in kinds:
             yield where, f"the layer is not the name of a kind; known are {', '.join(sorted(kinds))}"
         else:
-            yield where, {**reader(entity, to_mm), "kind": layer, "name": f"{kinds[layer].label} {entity.dxf.handle}"}
+            yield where, _dxf_solid(entity, reader, to_mm, kinds[layer])
+
+
+def _dxf_solid(
+    entity: Any, reader: Callable[[Any, float], dict[str, Any]], to_mm: float, kind: SolidKind
+) -> dict[str, Any] | str:
+    try:
+        read_as = reader(entity, to_mm)
+    except (DXFError, AttributeError, TypeError, ValueError, KeyError, IndexError):
+        return "a part of it is missing, such as an end, a middle or a radius"
+    return {**read_as, "kind": kind.id, "name": f"{kind.label} {entity.dxf.handle}"[:80]}
 
 
 def _line(entity: Any, to_mm: float) -> dict[str, Any]:
@@ -214,6 +262,9 @@ def _collected(rows: Iterator[tuple[str, dict[str, Any] | str]], kinds: dict[str
     for number, (where, row) in enumerate(rows, 1):
         if number > MAX_ROWS:
             refused.append((where, f"only the first {MAX_ROWS} are read"))
+            break
+        if len(solids) >= MAX_PARTS:
+            refused.append((where, f"a survey holds up to {MAX_PARTS} parts; this one and those after it are left out"))
             break
         problem = row if isinstance(row, str) else _take(row, kinds, solids, taken)
         if problem:

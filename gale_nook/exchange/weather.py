@@ -4,11 +4,14 @@ from __future__ import annotations
 
 import csv
 import math
+import re
+import unicodedata
 from collections.abc import Iterator
-from datetime import datetime
+from datetime import date, datetime
 
 from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.plan.climate import Climate, climate_of
+from gale_nook.core.text import delimiter_of, read_text
 
 MAX_WEATHER_BYTES = 2_300_000
 MAX_ROWS = 100_000
@@ -16,6 +19,8 @@ EPW_HEADER_LINES = 8
 EPW_MONTH, EPW_DRY_BULB = 1, 6
 COLDEST_C, HOTTEST_C = -80.0, 70.0
 LEAST_ROWS = 24
+MONTHS = {written for month in range(1, 13) for written in (str(month), f"{month:02}")}
+_DAY = re.compile(r"\s*(\d{1,2})\s*/\s*(\d{1,2})\s*(?:/\s*\d{4}\s*)?", re.ASCII)
 
 
 def read_weather(raw: bytes, file_name: str) -> Climate:
@@ -24,13 +29,7 @@ def read_weather(raw: bytes, file_name: str) -> Climate:
     Raises:
         PlanUnreadable: too large, not text, or a line that cannot be read; names the line.
     """
-    if len(raw) > MAX_WEATHER_BYTES:
-        raise PlanUnreadable(
-            f"The file is {len(raw) / 1e6:.1f} MB; weather files up to {MAX_WEATHER_BYTES / 1e6:.1f} MB are read."
-        )
-    text = raw.decode("utf-8-sig", errors="replace")
-    if "\x00" in text or "\ufffd" in text[:2000]:
-        raise PlanUnreadable("The file is not text.")
+    text = read_text(raw, MAX_WEATHER_BYTES, "weather files")
     epw = text.startswith("LOCATION,")
     rows = _epw_rows(text) if epw else _csv_rows(text)
     counts: dict[tuple[int, int], int] = {}
@@ -43,9 +42,14 @@ def read_weather(raw: bytes, file_name: str) -> Climate:
             )
         key = (month, math.floor(celsius))
         counts[key] = counts.get(key, 0) + 1
+    if epw:
+        _refuse_cut_off(text, total)
     if total < LEAST_ROWS:
         raise PlanUnreadable(f"The file holds {total} readings; at least a day of hourly ones is wanted.")
-    name = "".join(c for c in file_name if c.isprintable()).strip()[:80] or "weather file"
+    name = (
+        "".join(c for c in file_name if c.isprintable() and unicodedata.category(c) not in {"Cs", "Co"}).strip()[:80]
+        or "weather file"
+    )
     return climate_of(name, "EPW file" if epw else "CSV file", counts)
 
 
@@ -58,10 +62,30 @@ def _epw_rows(text: str) -> Iterator[tuple[int, float]]:
         yield _month(row[EPW_MONTH], number), _celsius(row[EPW_DRY_BULB], number)
 
 
+def _refuse_cut_off(text: str, total: int) -> None:
+    """Refuse a file that holds fewer readings than its own header promises; without a promise, parts of days."""
+    promised = _promised(text.split("\n", EPW_HEADER_LINES)[:EPW_HEADER_LINES])
+    if (promised and total not in promised) or (not promised and total % 24):
+        wanted = f"its header promises {min(promised)}" if promised else "whole days are wanted"
+        raise PlanUnreadable(f"The file holds {total} readings; {wanted}. It seems to be cut off.")
+
+
+def _promised(head: list[str]) -> set[int]:
+    """Return the numbers of readings that a header's data period can mean: with and without a leap day."""
+    row = next((line.split(",") for line in head if line.startswith("DATA PERIODS,1,")), [])
+    found = [_DAY.fullmatch(field) for field in row[5:7]]
+    if len(found) < 2 or found[0] is None or found[1] is None or row[2].strip() not in {"1", "2", "4", "6", "12"}:
+        return set()
+    try:
+        first, last = (date(2025, int(day[1]), int(day[2])) for day in found if day is not None)
+    except ValueError:
+        return set()
+    days = (last - first).days + 1
+    return {(days + leap) * 24 * int(row[2]) for leap in (0, 1)} if days > 0 else set()
+
+
 def _csv_rows(text: str) -> Iterator[tuple[int, float]]:
-    first = text.split("\n", 1)[0]
-    delimiter = ";" if first.count(";") > first.count(",") else ","
-    for number, row in enumerate(_lines(text, delimiter), 1):
+    for number, row in enumerate(_lines(text, delimiter_of(text.partition("\n")[0])), 1):
         if not row or (number == 1 and not _is_time(row[0])):
             continue  # a heading
         if len(row) < 2:
@@ -88,7 +112,7 @@ def _is_time(text: str) -> bool:
 
 
 def _month(text: str, number: int) -> int:
-    if not text.strip().isdigit() or not 1 <= int(text) <= 12:
+    if text.strip() not in MONTHS:
         raise _bad(number, f"'{text[:20]}' is not a month")
     return int(text)
 

@@ -15,6 +15,8 @@ from gale_nook.store.tables import Device, PairingCode
 CODE_LIVES = timedelta(minutes=5)
 TRIES = 5
 MOST_DEVICES = 50
+TOKEN_LIVES = timedelta(days=180)  # from pairing on; then the device is paired again
+UNSEEN_LIVES = timedelta(days=45)  # a device that was not seen for so long is let in no more
 SEEN_EVERY = timedelta(minutes=1)
 
 
@@ -50,7 +52,8 @@ def pair(session: Session, code: str, name: str) -> str | None:
 
 def _let_in(session: Session, name: str) -> str:
     token = secrets.token_urlsafe(32)
-    session.add(Device(name=name.strip()[:60] or "phone", token_hash=_hash(token)))
+    named = "".join(c for c in name if c.isprintable()).strip()[:60]
+    session.add(Device(name=named or "phone", token_hash=_hash(token)))
     session.flush()
     oldest = select(Device.id).order_by(Device.seen_at.desc(), Device.id.desc()).offset(MOST_DEVICES)
     session.execute(delete(Device).where(Device.id.in_(oldest)))
@@ -58,8 +61,9 @@ def _let_in(session: Session, name: str) -> str:
 
 
 def is_paired(session: Session, token: str) -> bool:
-    """Return whether a token is a paired device's, and note that it was seen."""
-    device = session.scalar(select(Device).where(Device.token_hash == _hash(token)))
+    """Return whether a token is a paired device's that has not run out, and note that it was seen."""
+    alive = (Device.made_at > func.now() - TOKEN_LIVES, Device.seen_at > func.now() - UNSEEN_LIVES)
+    device = session.scalar(select(Device).where(Device.token_hash == _hash(token), *alive))
     if device is None:
         return False
     session.execute(

@@ -29,6 +29,7 @@ MAY_BE_EMPTY = {
 TIMER_OFF = ("heat.night.timers.", ".set_c")
 WHOLE = {"spot.yaw_deg", "heat.sleepers", "heat.ribs.stringers"}
 MAX_REVISION = 2**31 - 1
+MAX_COMMAND = 1_000_000  # a whole survey fits
 
 
 async def _form(request: Request) -> FormData:
@@ -62,7 +63,7 @@ def base_of(form: Mapping[str, Any]) -> int:
 def command_of(form: Mapping[str, Any]) -> Command:
     """Return the command that a form carries as JSON."""
     try:
-        return COMMAND.validate_json(text_of(form, "command", 60_000))
+        return COMMAND.validate_json(text_of(form, "command", MAX_COMMAND))
     except ValidationError as error:
         place, problem = places_of(error)[0]
         raise BadInput(place, None, problem) from None

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from html import escape
-from http.cookies import SimpleCookie
 from urllib.parse import parse_qs
 
 import segno
@@ -14,6 +13,7 @@ from sqlalchemy import Engine
 from sqlalchemy.exc import SQLAlchemyError
 from sqlalchemy.orm import Session
 from starlette.concurrency import run_in_threadpool
+from starlette.requests import cookie_parser
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from gale_nook.core.errors import BadInput
@@ -23,7 +23,6 @@ from gale_nook.web.context import Db, render
 COOKIE = "device"
 LOOPBACK = {"127.0.0.1", "::1", "testclient"}
 MAX_FORM = 2_000
-ONE_YEAR_S = 365 * 24 * 3600
 router = APIRouter(default_response_class=HTMLResponse)
 
 
@@ -76,7 +75,9 @@ class Pairing:
                 send, 403, "", "These digits are not right, or no longer. Ask for new ones at the main screen."
             )
             return
-        cookie = f"{COOKIE}={token}; Max-Age={ONE_YEAR_S}; Path=/; HttpOnly; SameSite=Strict"
+        cookie = (
+            f"{COOKIE}={token}; Max-Age={int(store.TOKEN_LIVES.total_seconds())}; Path=/; HttpOnly; SameSite=Strict"
+        )
         headers = [(b"location", b"/"), (b"set-cookie", cookie.encode()), (b"cache-control", b"no-store")]
         await send({"type": "http.response.start", "status": 303, "headers": headers})
         await send({"type": "http.response.body", "body": b""})
@@ -91,12 +92,9 @@ def is_here(scope: Scope) -> bool:
 def _cookie(scope: Scope) -> str:
     for name, value in scope["headers"]:
         if name == b"cookie":
-            try:
-                found = SimpleCookie(value.decode("latin-1")).get(COOKIE)
-            except ValueError:
-                return ""
-            if found is not None:
-                return found.value
+            found = cookie_parser(value.decode("latin-1")).get(COOKIE, "")
+            if found:
+                return found
     return ""
 
 

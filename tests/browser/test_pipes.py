@@ -4,12 +4,11 @@ from __future__ import annotations
 
 import pytest
 from playwright.sync_api import Page, expect
-from sqlalchemy.orm import Session
 
 from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.edits.commands import set_value
 from gale_nook.core.plan.pipes import Route
-from gale_nook.store.editing import save
+from gale_nook.store.job_store import JobStore
 from tests.browser.conftest import Jobs, centre, drag_from, saved
 
 pytestmark = pytest.mark.browser
@@ -236,8 +235,7 @@ def test_a_move_that_meets_another_edit_is_told_in_its_place_each_time(tab: Page
     job = jobs.new("heron")
     tab.goto(f"/jobs/{job}/pipes")
     node = _exhaust(jobs, job).nodes[1].id
-    with Session(jobs.engine) as db, db.begin():
-        save(db, job, 1, set_value(f"pipes.exhaust.nodes.{node}.x_mm", 2250.0), load_catalogue())
+    JobStore(jobs.engine).save(job, 1, set_value(f"pipes.exhaust.nodes.{node}.x_mm", 2250.0), load_catalogue())
     for _ in range(2):
         tab.locator(f"#grip-plan-node-{node}").focus()
         tab.keyboard.press("ArrowRight")

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import codecs
 import json
 from typing import Annotated, Any, Literal
 
@@ -14,6 +13,7 @@ from gale_nook.core.plan.fuel import Fuel
 from gale_nook.core.plan.pipes import Pipes
 from gale_nook.core.plan.stations import Acceptance, Candidate, HeaterChoice, HeatNeed, Pilot, Settings, Spot
 from gale_nook.core.plan.vehicle import Vehicle
+from gale_nook.core.text import read_text
 
 FORMAT = "gale-nook-plan"
 VERSION = 1
@@ -53,15 +53,11 @@ def read_plan(raw: bytes) -> Plan:
     """Return the plan in a plan file's bytes.
 
     Raises:
-        PlanUnreadable: too large, not UTF-8, not JSON, not a plan, of a later version, or with values
+        PlanUnreadable: too large, not text, not JSON, not a plan, of a later version, or with values
             that a plan cannot hold; names each place in the file.
     """
-    if len(raw) > MAX_FILE_BYTES:
-        raise PlanUnreadable(
-            f"The file is {len(raw) / 1e6:.1f} MB; plan files up to {MAX_FILE_BYTES / 1e6:.1f} MB are read."
-        )
-    raw = raw.removeprefix(codecs.BOM_UTF8)
-    document = _json_object(raw)
+    text = read_text(raw, MAX_FILE_BYTES, "plan files")
+    document = _json_object(text)
     if document.get("format") != FORMAT:
         raise PlanUnreadable("This is not a Gale Nook plan.", (("format", f'should read "{FORMAT}"'),))
     version = document.get("version")
@@ -71,18 +67,14 @@ def read_plan(raw: bytes) -> Plan:
             (("version", f"is {_short(version)}; version {VERSION} is read here"),),
         )
     try:
-        return Plan.model_validate_json(raw)
+        return Plan.model_validate_json(text)
     except ValidationError as error:
         raise PlanUnreadable("The plan holds values that cannot be taken.", places_of(error)) from None
     except (OverflowError, ValueError):
         raise PlanUnreadable("The plan holds a number that is too long.") from None
 
 
-def _json_object(raw: bytes) -> dict[str, Any]:
-    try:
-        text = raw.decode("utf-8")
-    except UnicodeDecodeError as error:
-        raise PlanUnreadable("The file is not UTF-8 text.", ((f"byte {error.start}", "cannot be read"),)) from None
+def _json_object(text: str) -> dict[str, Any]:
     try:
         document = json.loads(text)
     except json.JSONDecodeError as error:
@@ -126,6 +118,10 @@ def _place(location: tuple[int | str, ...]) -> str:
     return text or "the whole plan"
 
 
+_COUNTS = {
+    "too_long": "holds {actual} entries; up to {most} are taken",
+    "too_short": "holds {actual} entries; {least} or more are wanted",
+}
 _PLAIN_WORDS = {
     "missing": "is missing",
     "extra_forbidden": "is not a field of a plan",
@@ -136,6 +132,11 @@ _PLAIN_WORDS = {
 def _problem(item: Any) -> str:
     if item["type"] in _PLAIN_WORDS:
         return _PLAIN_WORDS[item["type"]]
+    context = item.get("ctx", {})
+    if item["type"] in _COUNTS:
+        return _COUNTS[item["type"]].format(
+            actual=context.get("actual_length"), most=context.get("max_length"), least=context.get("min_length")
+        )
     message = str(item["msg"]).removeprefix("Value error, ")
     message = message.replace("Input should be", "should be")
     given = item.get("input")
@@ -143,5 +144,8 @@ def _problem(item: Any) -> str:
 
 
 def _short(value: object) -> str:
-    text = json.dumps(value, ensure_ascii=True, default=str)
+    try:
+        text = json.dumps(value, ensure_ascii=True, default=str)
+    except ValueError:  # thousands of digits
+        return "a very long number"
     return text if len(text) <= 60 else text[:57] + "…"

@@ -142,8 +142,11 @@ def import_survey(ask: Asked, job_id: JobId) -> Response:
     upload = ask.form.get("file")
     if not isinstance(upload, UploadFile) or not upload.filename:
         raise PlanUnreadable("No file was chosen. Choose a survey, CSV or DXF.")
-    read = read_survey_dxf if upload.filename.lower().endswith(".dxf") else read_survey_csv
-    survey = read(upload.file.read(), dict(ask.book.solid_kinds))
+    raw, kinds = upload.file.read(), dict(ask.book.solid_kinds)
+    if upload.filename.lower().endswith(".dxf"):
+        survey = read_survey_dxf(raw, kinds, text_of(ask.form, "unit", 4))
+    else:
+        survey = read_survey_csv(raw, kinds)
     command = TakeSurvey(solids=survey.solids) if survey.solids else None
     if survey.refused or command is None:
         return render("vehicle/refused.html", 422, refused=survey.refused or (("the file", "holds no parts"),), good=survey.solids,
@@ -223,7 +226,7 @@ def _fresh(vehicle: Vehicle, kind: SolidKind, shape: str) -> Solid:
             x_mm=start,
             y_mm=-460,
             z_mm=-120,
-            length_mm=shell.rear_x_mm - start - 50,
+            length_mm=max(shell.rear_x_mm - start - 50, 100.0),
             width_mm=60,
             height_mm=100,
         )

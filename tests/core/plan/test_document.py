@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from gale_nook.core.catalogue import Catalogue
 from gale_nook.core.errors import PlanUnreadable
-from gale_nook.core.plan.document import MAX_PLAN_BYTES, Plan, plan_schema, read_plan, write_plan
+from gale_nook.core.plan.document import MAX_FILE_BYTES, Plan, plan_schema, read_plan, write_plan
 from gale_nook.core.references import check_references
 from gale_nook.demo.load import demo_plan
 
@@ -29,13 +29,13 @@ def test_every_demo_plan_obeys_the_published_schema(any_demo: Plan) -> None:
 @pytest.mark.parametrize(
     ("raw", "said"),
     [
-        (b"\xff\xfe", "not UTF-8"),
+        (b"\xff\xfe", "not JSON"),
         (b"{", "line 1, column 2"),
         (b"[]", "not a plan"),
         (b"{}", "should read"),
         (b'{"format": "gale-nook-plan", "version": 2}', "version 1 is read here"),
         (b"[" * 100_000, "nested too deeply|not JSON"),
-        (b"x" * (MAX_PLAN_BYTES + 1), "plan files up to 2 MB"),
+        (b"x" * (MAX_FILE_BYTES + 1), "plan files up to 2.3 MB"),
         (b'{"format": "gale-nook-plan", "version": 1, "name": 1' + b"0" * 5000 + b"}", "number too long"),
     ],
 )
