@@ -76,19 +76,34 @@ class Field:
         """
         where = (window.rows, window.columns)
         kept = self.margin_mm[where]
-        if accepted:
-            margin_mm = np.where(np.asarray(margin_mm) < -1e-9, CAP_MM, margin_mm)
+        margin_mm = _binding(margin_mm, accepted)
         smaller = margin_mm < kept
-        if not smaller.any():
-            return
+        if smaller.any():
+            np.copyto(kept, margin_mm, where=smaller)
+            np.copyto(self.reason[where], self._number(key), where=smaller)
+
+    def lower_at(self, key: tuple[str, str], rows: Any, columns: Any, margin_mm: Any, accepted: bool = False) -> None:
+        """Lower the margins of single places, given by row and column, all (k,)."""
+        margin_mm = _binding(margin_mm, accepted)
+        smaller = margin_mm < self.margin_mm[rows, columns]
+        if smaller.any():
+            rows, columns = rows[smaller], columns[smaller]
+            self.margin_mm[rows, columns] = margin_mm[smaller]
+            self.reason[rows, columns] = self._number(key)
+
+    def _number(self, key: tuple[str, str]) -> int:
         if key not in self.reasons:
             self.reasons.append(key)
-        np.copyto(kept, margin_mm, where=smaller)
-        np.copyto(self.reason[where], self.reasons.index(key), where=smaller)
+        return self.reasons.index(key)
 
     @property
     def everywhere(self) -> Window:
         return Window(slice(0, self.grid.shape[0]), slice(0, self.grid.shape[1]))
+
+
+def _binding(margin_mm: Any, accepted: bool) -> Any:
+    """The margins that bind: those of an accepted deviation do so no more where it is over."""
+    return np.where(np.asarray(margin_mm) < -1e-9, CAP_MM, margin_mm) if accepted else margin_mm
 
 
 def merged(fields: Sequence[Field]) -> tuple[Any, Any]:

@@ -24,6 +24,7 @@ from gale_nook.core.plan.vehicle import OutlineSolid, Shell
 from gale_nook.core.spot.face_map import face_hole_margins, wall_margins
 from gale_nook.core.spot.face_rules import ASKEW_DEG, pull_mm
 from gale_nook.core.spot.field import CAP_MM, Field, Grid, Window, grid_over, merged
+from gale_nook.core.spot.footprints import Footprints, paint
 from gale_nook.core.spot.freeway import FAR_MM, Obstacle
 from gale_nook.core.spot.parts import (
     MovingBox,
@@ -32,9 +33,9 @@ from gale_nook.core.spot.parts import (
     footprint,
     is_upright,
     part_bounds,
+    part_heights,
     parts_of,
     plan_distance_mm,
-    plan_within,
     ring_distance_mm,
     spans_in_strips,
 )
@@ -137,6 +138,7 @@ class FloorMap:
         mount = self.derived.mount
         self.grid = floor_grid(shell, step_mm, mount.place if mount is not None else "inside")
         self._kept: dict[tuple[Any, ...], list[tuple[str, Window, Any]]] = {}
+        self._prints: dict[tuple[Any, ...], Footprints] = {}
         self.mount_id = spot.mount
         self._place = mount.place if mount is not None else "inside"
         self._through = mount.through if mount is not None else "floor"
@@ -282,12 +284,7 @@ class FloorMap:
         for obstacle, solid in self._around:
             gap, _ = body_band(obstacle)
             for part in solid.parts:
-                window = self._near(field, (*part_bounds(part)[:2], 0, *part_bounds(part)[2:], 0),
-                                    gap + max(box.half_x_mm, box.half_y_mm), (dx, dy))  # fmt: skip
-                if window is not None:
-                    x, y = window.places(self.grid)
-                    margin = box_to_part_mm(part, box, x + dx, y + dy) - gap
-                    self._lower(field, "spot.body", obstacle.id, window, margin)
+                self._lower_near(field, ("spot.body", obstacle.id), part, box, (dx, dy), gap)
 
     def _moving_body(self, yaw_deg: int) -> tuple[MovingBox, tuple[float, float]]:
         """Return the body as a box, and where its centre lies from the mount's reference point."""
@@ -337,35 +334,38 @@ class FloorMap:
         return free if axis == 0 else free.T
 
     def _free_above(self, field: Field, yaw_deg: int) -> Any:
-        box, (dx, dy) = self._moving_body(yaw_deg)
-        free = np.full(field.grid.shape, FAR_MM)
-        for _, solid in self._around:
-            if solid.bounds[2] < box.high_z_mm and solid.bounds[5] <= box.high_z_mm:
-                continue
-            gap = max(solid.bounds[2] - box.high_z_mm, 0.0)
-            self._where_over(field, solid, (box.half_x_mm, box.half_y_mm), (dx, dy), free, gap)
-        return free
+        box, offset = self._moving_body(yaw_deg)
+        above = [
+            (part, max(solid.bounds[2] - box.high_z_mm, 0.0))
+            for _, solid in self._around
+            if solid.bounds[2] >= box.high_z_mm or solid.bounds[5] > box.high_z_mm
+            for part in solid.parts
+        ]
+        return self._where_over("above", above, (box.half_x_mm, box.half_y_mm), offset, FAR_MM)
 
     def _where_over(
         self,
-        field: Field,
-        solid: _Solid,
+        name: str,
+        met: Sequence[tuple[Part, float]],
         halves: tuple[float, float],
         offset: tuple[float, float],
-        free: Any,
-        gap: float,
-    ) -> None:
-        """Lower `free` to a gap wherever a moved rectangle lies over or under a solid's footprint."""
-        window = self._near(field, solid.bounds, max(halves) - CAP_MM, offset)
-        if window is None:
-            return
-        x, y = window.places(self.grid)
-        over = np.zeros((y.shape[0], x.shape[1]), dtype=bool)
-        for part in solid.parts:
-            corners, swell = footprint(part)
-            over |= plan_within(corners, swell, halves[0], halves[1], x + offset[0], y + offset[1])
-        part_of = free[window.rows, window.columns]
-        free[window.rows, window.columns] = np.where(over, np.minimum(part_of, gap), part_of)
+        far: float,
+    ) -> Any:
+        """Return over the grid the least distance of those parts whose footprint a moved rectangle lies over or under.
+
+        Args:
+            name: of these parts, under which their widened footprints are kept: the turns share them.
+            met: parts with the distance to each.
+            far: where there is none.
+        """  # fmt: skip
+        free = np.full(self.grid.shape, far)
+        if not met:
+            return free
+        key = (name, *halves)
+        if key not in self._prints:
+            self._prints[key] = Footprints([part for part, _ in met], *halves)
+        paint(free, self._prints[key].stretches(self.grid, offset), np.minimum([gap for _, gap in met], far))
+        return free
 
     # --- below the ports ---
 
@@ -383,11 +383,13 @@ class FloorMap:
             offset, r = turn_xy(port.x_mm, port.y_mm, yaw_deg), port.diameter_mm / 2
             port_z = self.derived.mount_plane_z_mm - port.drop_mm
             top = {"inside": z, "below": min(z, port_z), "engine-bay": port_z}[mount.place]
-            free = np.full(field.grid.shape, top - ground)
-            for solid in self._below:
-                if solid.bounds[2] >= top:
-                    continue  # wholly above the port
-                self._where_over(field, solid, (r, r), offset, free, max(top - solid.bounds[5], 0.0))
+            under = [
+                (part, max(top - solid.bounds[5], 0.0))
+                for solid in self._below
+                if solid.bounds[2] < top  # not wholly above the port
+                for part in solid.parts
+            ]
+            free = self._where_over(name, under, (r, r), offset, top - ground)
             self._lower(field, "spot.pipe_room", name, field.everywhere, free - limit)
 
     def _port_heat(self, field: Field, yaw_deg: int) -> None:
@@ -405,12 +407,33 @@ class FloorMap:
             )
         for solid, gap in self._harmed:
             for part in solid.parts:
-                low_x, low_y, high_x, high_y = part_bounds(part)
-                window = self._near(field, (low_x, low_y, 0, high_x, high_y, 0), gap + radius + PORT_STUB_MM, (dx, dy))
-                if window is not None:
-                    x, y = window.places(self.grid)
-                    margin = box_to_part_mm(part, stub, x + dx, y + dy) - radius - gap
-                    self._lower(field, "spot.port_heat", solid.id, window, margin)
+                self._lower_near(field, ("spot.port_heat", solid.id), part, stub, (dx, dy), radius + gap)
+
+    def _lower_near(
+        self, field: Field, key: tuple[str, str], part: Part, box: MovingBox, offset: tuple[float, float], gap: float
+    ) -> None:
+        """Lower margins to the distance between a part and a moved box, less a gap.
+
+        The distance between the bounds of the two, which is never more, tells where the exact one cannot matter.
+        """
+        bounds, (low_z, high_z) = part_bounds(part), part_heights(part)
+        apart_z = max(low_z - box.high_z_mm, box.low_z_mm - high_z)
+        window = self._near(field, (*bounds[:2], 0, *bounds[2:], 0), gap + max(box.half_x_mm, box.half_y_mm), offset)
+        if window is None or apart_z - gap >= CAP_MM:
+            return
+        x, y = window.places(self.grid)
+        x, y = x + offset[0], y + offset[1]
+        least_x = np.maximum(np.maximum(bounds[0] - box.half_x_mm - x, x - box.half_x_mm - bounds[2]), 0.0)
+        least_y = np.maximum(np.maximum(bounds[1] - box.half_y_mm - y, y - box.half_y_mm - bounds[3]), 0.0)
+        squared = least_x * least_x + least_y * least_y + max(apart_z, 0.0) ** 2
+        # one over the other: no deeper into one another than their heights are
+        least = np.where(squared > 0, np.sqrt(squared), min(apart_z, 0.0))
+        rows, columns = np.nonzero(least - gap < field.margin_mm[window.rows, window.columns])
+        if len(rows) == 0:
+            return
+        margin = box_to_part_mm(part, box, x[0, columns], y[rows, 0]) - gap
+        rows, columns = rows + window.rows.start, columns + window.columns.start
+        field.lower_at(key, rows, columns, margin, accepted=key in self._accepted)
 
     # --- what stands around and below ---
 

@@ -24,7 +24,6 @@ from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, OutlineSolid, S
 Corner = tuple[float, float]
 FOUND_MM = 1e-2  # the search along a line comes this near to its end
 TOUCHING_MM = 1e-6  # side by side is not yet over one another
-BISECTIONS = 26  # halves a stretch of 30 m to less than a thousandth of a millimetre
 
 
 @dataclass(frozen=True, slots=True)
@@ -178,27 +177,6 @@ def convex_distance_mm(ring: Sequence[Corner], x_mm: Any, y_mm: Any) -> Any:
     return np.where(beyond > 0, nearest, beyond)
 
 
-def plan_within(corners: Sequence[Corner], swell_mm: float, half_x: float, half_y: float, x_mm: Any, y_mm: Any) -> Any:
-    """Return where a rectangle centred at each place overlaps a convex outline swollen by a radius.
-
-    The sides alone decide nearly everywhere; only past a corner the distance is needed.
-    """
-    if swell_mm == 0 and _upright(corners):
-        dx, dy = _upright_gaps(corners, half_x, half_y, x_mm, y_mm)
-        return (dx < -TOUCHING_MM) & (dy < -TOUCHING_MM)
-    ring = _widened(corners, half_x, half_y)
-    if ring is None:
-        return plan_distance_mm(corners, half_x, half_y, x_mm, y_mm) < swell_mm - TOUCHING_MM
-    beyond = _beyond(ring, x_mm, y_mm)
-    found = beyond < swell_mm - TOUCHING_MM
-    unsure = found & (beyond > 0)
-    if swell_mm > 0 and unsure.any():
-        rows, columns = np.nonzero(unsure)
-        away = convex_distance_mm(ring, np.ravel(x_mm)[columns], np.ravel(y_mm)[rows])
-        found[rows, columns] = away < swell_mm - TOUCHING_MM
-    return found
-
-
 def _widened(corners: Sequence[Corner], half_x: float, half_y: float) -> list[Corner] | None:
     """Return the ring of an outline widened by a rectangle; None where it is upright or has no area."""
     if _upright(corners):
@@ -259,19 +237,43 @@ def _to_capsule(part: Capsule, box: MovingBox, x_mm: Any, y_mm: Any) -> Any:
         return _product(plan, max(box.low_z_mm - a[2], a[2] - box.high_z_mm))
     pole = box.half_x_mm == 0 and box.half_y_mm == 0
     outside = np.sqrt(_pole_squared(part, box, x_mm, y_mm) if pole else _least_squared(part, box, x_mm, y_mm))
-    return np.where(outside > FOUND_MM, outside, _overlap(part, box, x_mm, y_mm))
+    inside = outside <= FOUND_MM
+    if inside.any():
+        x, y = (np.broadcast_to(each, outside.shape)[inside] for each in (x_mm, y_mm))
+        outside[inside] = _overlap(part, box, x, y)
+    return outside
 
 
 def _least_squared(part: Capsule, box: MovingBox, x_mm: Any, y_mm: Any) -> Any:
-    """Least squared distance from a box to a sloping line: convex along it, found where its slope changes sign."""
+    """Least squared distance from a box to a sloping line.
+
+    It is convex along the line and its slope is straight between the places where the line passes a face of the box: so
+    the place where the slope changes sign follows from its values there.
+    """
     way = [part.end[i] - part.start[i] for i in range(3)]
-    low = np.zeros(np.broadcast_shapes(np.shape(x_mm), np.shape(y_mm)))
-    high = np.ones_like(low)
-    for _ in range(BISECTIONS):
-        middle = (low + high) / 2
-        falling = sum(w * gap for w, gap in zip(way, _gaps(part, box, x_mm, y_mm, middle), strict=True)) < 0
-        low, high = np.where(falling, middle, low), np.where(falling, high, middle)
-    return sum(gap * gap for gap in _gaps(part, box, x_mm, y_mm, (low + high) / 2))
+
+    def slope(along: Any) -> Any:
+        return sum(w * gap for w, gap in zip(way, _gaps(part, box, x_mm, y_mm, along), strict=True))
+
+    shape = np.broadcast_shapes(np.shape(x_mm), np.shape(y_mm))
+    low, high = np.zeros(shape), np.ones(shape)
+    at_low, at_high = slope(low), slope(high)
+    faces = (
+        (x_mm - box.half_x_mm, x_mm + box.half_x_mm), (y_mm - box.half_y_mm, y_mm + box.half_y_mm), (box.low_z_mm, box.high_z_mm),
+    )  # fmt: skip
+    for axis in range(3):
+        if way[axis] == 0:
+            continue
+        for face in faces[axis]:
+            along = np.broadcast_to(np.clip((face - part.start[axis]) / way[axis], 0.0, 1.0), shape)
+            value = slope(along)
+            rises, falls = (value >= 0) & (along < high), (value < 0) & (along > low)
+            low, at_low = np.where(falls, along, low), np.where(falls, value, at_low)
+            high, at_high = np.where(rises, along, high), np.where(rises, value, at_high)
+    rise = at_high - at_low
+    share = np.divide(-at_low, rise, out=np.zeros(shape), where=rise > 0)
+    found = low + (high - low) * np.clip(share, 0.0, 1.0)
+    return sum(gap * gap for gap in _gaps(part, box, x_mm, y_mm, found))
 
 
 def _pole_squared(part: Capsule, box: MovingBox, x_mm: Any, y_mm: Any) -> Any:
@@ -404,3 +406,13 @@ def part_bounds(part: Part) -> tuple[float, float, float, float]:
         xs = [part.centre[0] - reach[0], part.centre[0] + reach[0]]
         ys, r = [part.centre[1] - reach[1], part.centre[1] + reach[1]], 0.0
     return min(xs) - r, min(ys) - r, max(xs) + r, max(ys) + r
+
+
+def part_heights(part: Part) -> tuple[float, float]:
+    """Return low and high z of a part."""
+    if isinstance(part, Prism):
+        return part.low_z_mm, part.high_z_mm
+    if isinstance(part, Capsule):
+        ends = (part.start[2], part.end[2])
+        return min(ends) - part.radius_mm, max(ends) + part.radius_mm
+    return part.centre[2] - part.radius_mm, part.centre[2] + part.radius_mm
