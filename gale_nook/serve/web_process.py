@@ -13,12 +13,15 @@ from gale_nook.serve import rights
 from gale_nook.serve.connection import PatientProtocol
 from gale_nook.web.app import create_app
 
+SWITCH_SECONDS = 0.001  # whoever waits for a byte gets on with it while something is computed
+
 
 def main() -> None:
     """Serve until told to stop. Arguments: the listening socket's and the parent pipe's file numbers."""
     listening, parent = int(sys.argv[1]), int(sys.argv[2])
     lan = [address for address in os.environ.get("GALE_NOOK_LAN", "").split(",") if address]
     rights.drop()
+    sys.setswitchinterval(SWITCH_SECONDS)
     url, secret = os.environ["GALE_NOOK_DATABASE_URL"], os.environ["GALE_NOOK_SECRET"]
     app = create_app(url, secret, lan=lan, queued=True)
     # no proxy is believed: who is let in is told by where the connection comes from

@@ -130,6 +130,13 @@ def stop_wanted(session: Session, key: str) -> bool:
     return wanted is None or wanted
 
 
+def give_back(session: Session, key: str) -> bool:
+    """Let a piece of work that was begun wait again; returns whether it does."""
+    values = {"state": "waiting", "attempts": Work.attempts - 1}
+    back = update(Work).where(Work.key == key, Work.state == "working").values(**values).returning(Work.key)
+    return session.scalar(back) is not None
+
+
 def end(session: Session, key: str, state: str, result: bytes | None = None, problem: str = "") -> None:
     """Note how a piece of work ended; what was found until then is kept."""
     work = session.get(Work, key, with_for_update=True)

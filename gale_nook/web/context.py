@@ -34,12 +34,12 @@ environment.filters["say"] = say
 environment.filters["zip_labels"] = lambda ids, table: [(entry_id, table[entry_id].label) for entry_id in ids]
 
 
-def _jobs(request: Request) -> JobStore:
+async def _jobs(request: Request) -> JobStore:
     found: JobStore = request.app.state.jobs
     return found
 
 
-def _catalogue(request: Request) -> Catalogue:
+async def _catalogue(request: Request) -> Catalogue:
     found: Catalogue = request.app.state.catalogue
     return found
 
@@ -49,9 +49,14 @@ def units(request: Request) -> UnitSystem:
     return UnitSystem.IMPERIAL if request.cookies.get(UNITS_COOKIE) == "imperial" else UnitSystem.METRIC
 
 
+async def _units(request: Request) -> UnitSystem:
+    return units(request)
+
+
+# none of these waits for anything: asynchronous ones are called where they stand, others would each change threads
 Db = Annotated[JobStore, Depends(_jobs)]
 Book = Annotated[Catalogue, Depends(_catalogue)]
-Units = Annotated[UnitSystem, Depends(units)]
+Units = Annotated[UnitSystem, Depends(_units)]
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,11 +80,11 @@ class Reading:
     system: UnitSystem
 
 
-def _read(request: Request, db: Db, book: Book, system: Units) -> Reading:
+async def _read(request: Request, db: Db, book: Book, system: Units) -> Reading:
     return Reading(request, db, book, system)
 
 
-def _ask(request: Request, db: Db, book: Book, system: Units, form: Form) -> Ask:
+async def _ask(request: Request, db: Db, book: Book, system: Units, form: Form) -> Ask:
     return Ask(request, db, book, system, form)
 
 

@@ -12,7 +12,7 @@ from collections import OrderedDict, deque
 from starlette.requests import cookie_parser
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-AT_ONCE = 2
+AT_ONCE = 1
 WAIT_SECONDS = 15.0
 MOST_OF_ONE = 12  # requests of one person that may wait
 PERSON = "person"
@@ -94,13 +94,47 @@ class Fairness:
         if scope["path"].endswith(WAITING):
             await self.app(scope, receive, send)
             return
+        answer = send if known else _remembering(send, person)
+        whole = await _whole(receive)  # nobody waits for a slow sender
         if not await self.turns.take(person, self.patience_s):
-            await _busy(scope, send)
+            await _busy(scope, answer)
             return
+        turn = _Turn(self.turns)
+
+        async def watched(message: Message) -> None:
+            turn.end()  # the answer is worked out: nobody waits for a slow reader either
+            await answer(message)
+
         try:
-            await self.app(scope, receive, send if known else _remembering(send, person))
+            await self.app(scope, whole, watched)
         finally:
-            self.turns.give_back()
+            turn.end()
+
+
+class _Turn:
+    """A turn that is given back once, however often that is said."""
+
+    def __init__(self, turns: Turns) -> None:
+        self._turns: Turns | None = turns
+
+    def end(self) -> None:
+        if self._turns is not None:
+            self._turns.give_back()
+        self._turns = None
+
+
+async def _whole(receive: Receive) -> Receive:
+    """Take in the whole body, and return what hands it on message by message."""
+    messages: deque[Message] = deque()
+    while True:
+        messages.append(await receive())
+        if messages[-1]["type"] != "http.request" or not messages[-1].get("more_body"):
+            break
+
+    async def again() -> Message:
+        return messages.popleft() if messages else await receive()
+
+    return again
 
 
 def person_of(scope: Scope) -> tuple[str, bool]:

@@ -83,6 +83,11 @@ def whole_plan(plan: Plan, _book: Catalogue) -> str:
     return compact(plan)
 
 
+def unnamed_plan(plan: Plan, _book: Catalogue) -> str:
+    """All of the plan but what it is called: no distance depends on that."""
+    return compact(plan.model_copy(update={"name": "-", "note": ""}))
+
+
 def floor_content(plan: Plan, book: Catalogue) -> str:
     """What the floor's map depends on; where the heater stands is not part of it."""
     return map_key(Derived(plan, book))
@@ -136,10 +141,10 @@ KINDS: dict[str, Kind] = {
     "print": Kind("Printing the build sheet", _print, whole_plan),
     "floor": Kind("Looking over the whole floor", _floor, floor_content),
     "best": Kind("Looking over the whole floor", _best, best_content, TypeAdapter(tuple[BestSpot, ...])),
-    "nearest": Kind("Looking for the nearest clear place", _nearest, whole_plan, TypeAdapter(tuple[Offer, ...])),
-    "remedies": Kind("Trying what would clear it", _remedies, whole_plan, TypeAdapter(tuple[Offer, ...])),
-    "lines": Kind("Looking for lines", _lines, whole_plan, TypeAdapter(tuple[LineWay, ...])),
-    "ways": Kind("Looking for a way", _ways, whole_plan, TypeAdapter(WaySearch)),
+    "nearest": Kind("Looking for the nearest clear place", _nearest, unnamed_plan, TypeAdapter(tuple[Offer, ...])),
+    "remedies": Kind("Trying what would clear it", _remedies, unnamed_plan, TypeAdapter(tuple[Offer, ...])),
+    "lines": Kind("Looking for lines", _lines, unnamed_plan, TypeAdapter(tuple[LineWay, ...])),
+    "ways": Kind("Looking for a way", _ways, unnamed_plan, TypeAdapter(WaySearch)),
 }
 
 

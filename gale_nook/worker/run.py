@@ -5,6 +5,7 @@ from __future__ import annotations
 import asyncio
 import contextlib
 import os
+import signal
 import threading
 from datetime import timedelta
 
@@ -16,7 +17,7 @@ from sqlalchemy.orm import Session
 
 from gale_nook.store import works
 from gale_nook.store.database import open_engine
-from gale_nook.worker.nursery import Ended, Nursery, Told
+from gale_nook.worker.nursery import Nursery, Told
 from gale_nook.worker.queue import QUEUE, TASK, put_on, queue_app
 
 log = structlog.get_logger("gale_nook.worker")
@@ -29,20 +30,20 @@ AGAIN_SECONDS = 1.0
 
 
 def run_worker(url: str, nursery: Nursery, parent: int | None) -> None:
-    """Work until the parent is gone, or SIGTERM. The database may go and come back meanwhile.
+    """Work until the parent is gone, or SIGTERM comes. The database may go and come back meanwhile.
 
     Args:
         parent: file number of a pipe whose other end the parent holds.
     """
     engine = open_engine(url, pool_size=2)
     gone = threading.Event()
+    for number in (signal.SIGINT, signal.SIGTERM):
+        signal.signal(number, lambda *_: gone.set())
     if parent is not None:
         threading.Thread(target=_watch, args=(parent, gone), daemon=True).start()
     while not gone.is_set():
         try:
             asyncio.run(_work(url, engine, nursery, gone))
-            if parent is None:
-                break  # told to stop by a signal
         except Exception as error:
             log.error("queue away", kind=type(error).__name__)
             gone.wait(AGAIN_SECONDS)
@@ -62,14 +63,22 @@ async def _work(url: str, engine: Engine, nursery: Nursery, gone: threading.Even
     @app.task(name=TASK, queue=QUEUE)
     async def work(key: str) -> None:
         await asyncio.to_thread(do_work, engine, nursery, key, gone)
+        if gone.is_set():
+            await asyncio.to_thread(_give_back, app, engine, key)
 
     async with app.open_async():
         worker = asyncio.create_task(
             app.run_worker_async(
-                queues=[QUEUE], concurrency=1, delete_jobs="always", fetch_job_polling_interval=1.0, shutdown_graceful_timeout=1.0,
-                update_heartbeat_interval=BEAT_SECONDS, stalled_worker_timeout=STALLED_SECONDS,
+                queues=[QUEUE],
+                concurrency=1,
+                delete_jobs="always",
+                fetch_job_polling_interval=1.0,
+                shutdown_graceful_timeout=1.0,
+                install_signal_handlers=False,
+                update_heartbeat_interval=BEAT_SECONDS,
+                stalled_worker_timeout=STALLED_SECONDS,
             )
-        )  # fmt: skip
+        )
         mending = asyncio.create_task(_mend(app, engine))
         leaving = asyncio.create_task(asyncio.to_thread(gone.wait))
         try:
@@ -102,14 +111,16 @@ def do_work(engine: Engine, nursery: Nursery, key: str, gone: threading.Event) -
         return False
 
     ended = nursery.work(taken.kind, taken.plan, taken.arguments, told, stop)
-    if gone.is_set():
-        return  # it is taken up again by whoever comes after
-    _note(engine, key, ended)
+    if not gone.is_set():
+        with Session(engine) as session, session.begin():
+            works.end(session, key, ended.state, ended.result, ended.problem)
 
 
-def _note(engine: Engine, key: str, ended: Ended) -> None:
+def _give_back(app: App, engine: Engine, key: str) -> None:
+    """Leave a piece of work, that was under way when this worker was told to stop, to the next one."""
     with Session(engine) as session, session.begin():
-        works.end(session, key, ended.state, ended.result, ended.problem)
+        if works.give_back(session, key):
+            put_on(app, session, key, 0)
 
 
 async def _mend(app: App, engine: Engine) -> None:

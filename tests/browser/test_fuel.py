@@ -156,6 +156,7 @@ def test_every_mistake_in_wren_is_mended_through_its_remedies(tab: Page, jobs: J
         card.get_by_text("Find a remedy").click()
         told = card.locator(".remedy")
         expect(told).not_to_be_empty()
+        expect(told.locator(".working")).to_have_count(0)
         if told.get_by_text("Apply").count() == 0:
             skipped += 1
             continue
