@@ -12,7 +12,7 @@ from gale_nook.core.pipes.tubes import tube_of
 from gale_nook.core.plan.pipes import Tube
 from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, Shell
 from gale_nook.core.quantities.length import UnitSystem
-from gale_nook.core.spot.floor_map import STEP_MM, floor_grid
+from gale_nook.core.spot.floor_map import floor_grid, map_step_mm
 from gale_nook.core.spot.transfer import transfer_of
 from gale_nook.drawing import cold, features, fuel, leaks, pipes, spray, survey, work
 from gale_nook.drawing.mapping import PAPER_WIDTH, TAPE_HEIGHT, BoardView, Mapping, board_mapping
@@ -87,7 +87,7 @@ def board(check: Check, options: BoardOptions) -> Scene:
 def _floor_picture(shell: Shell, m: Mapping, href: str, place: str) -> Picture:
     """The map's cells stand on multiples of its step; each is drawn from half a step before it to half a step after."""
     grid = floor_grid(shell, place=place)
-    half = STEP_MM / 2
+    half = map_step_mm(shell, place) / 2
     (u0, v0), (u1, v1) = (
         m.plan(grid.x_mm[0] - half, grid.y_mm[0] - half),
         m.plan(grid.x_mm[-1] + half, grid.y_mm[-1] + half),

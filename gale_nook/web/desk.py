@@ -23,6 +23,7 @@ from gale_nook.core.plan.words import field_words
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity, quantity_of
 from gale_nook.core.quantities.said import say
+from gale_nook.core.spot.floor_map import map_step_mm
 from gale_nook.core.spot.transfer import Matched, Transfer, advice, nearest_hole, next_pilot_mm, transfer_of
 from gale_nook.drawing.bars import heater_ranges, loss_bars
 from gale_nook.drawing.board import board
@@ -152,6 +153,12 @@ class Desk:
         return Markup(svg(board(self.check, self.look.options(self.check, self.station.word, self.system))))
 
     # --- what single stations show ---
+
+    @property
+    def map_step_mm(self) -> float:
+        """How far apart the places of the floor's map lie."""
+        place = self.derived.mount.place if self.derived.mount is not None else "inside"
+        return map_step_mm(self.plan.vehicle.shell, place)
 
     @property
     def section(self) -> Markup:

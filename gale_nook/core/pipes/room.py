@@ -103,14 +103,16 @@ def room_of(
     )
     low, count, at = [], [], []
     for axis, (first, last) in enumerate(ranges):
-        before, after = int((port[axis] - first) // step_mm), int((last - port[axis]) // step_mm)
+        # a port may lie outside the vehicle: the room then holds just it
+        before, after = max(int((port[axis] - first) // step_mm), 0), max(int((last - port[axis]) // step_mm), 0)
         low.append(port[axis] - before * step_mm)
         count.append(before + after + 1)
         at.append(before)
     floor, ground = sheet_band(derived, "exhaust_floor_mm"), sheet_band(derived, "exhaust_ground_mm")
     top = derived.underside_z_mm - radius - (floor.minimum or 0.0 if floor is not None else 0.0)
     bottom = shell.ground_z_mm + radius + (ground.minimum or 0.0 if ground is not None else 0.0)
-    layers = max(int((top - bottom) // step_mm) + 1, 1)
+    deepest = max(bottom, top - reach_mm)  # no run gets farther down
+    layers = max(int((top - deepest) // step_mm) + 1, 1)
     grid = Grid3((low[0], low[1], top - (layers - 1) * step_mm), step_mm, (count[0], count[1], layers))
     blocked = np.zeros(grid.shape, dtype=bool)
     for solid, kind, shape in outside_parts(derived):

@@ -24,8 +24,9 @@ class Grid:
 
 
 def grid_over(low: tuple[float, float], high: tuple[float, float], step_mm: float) -> Grid:
-    """Return the places on multiples of a step within a rectangle."""
+    """Return the places on multiples of a step within a rectangle; the middle, across which no multiple lies."""
     axes = [np.arange(np.ceil(low[i] / step_mm), np.floor(high[i] / step_mm) + 1) * step_mm for i in range(2)]
+    axes = [axis if len(axis) else np.array([(low[i] + high[i]) / 2]) for i, axis in enumerate(axes)]
     return Grid(axes[0], axes[1])
 
 

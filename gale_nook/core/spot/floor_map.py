@@ -43,7 +43,8 @@ from gale_nook.core.spot.room import obstacles
 from gale_nook.core.spot.rules import DRILL_REACH_MM, PORT_STUB_MM, body_band, harmed_by_heat, lift_mm
 from gale_nook.core.spot.walls import wall_prism
 
-STEP_MM = 10.0
+STEPS_MM = (10.0, 20.0, 50.0, 100.0, 200.0, 500.0)
+MOST_CELLS = 200_000  # of one turn: a bus of 8 m by 2.4 m still has the finest step
 YAWS = (0, 90, 180, 270)
 
 
@@ -105,13 +106,30 @@ def map_key(derived: Derived) -> str:
     return hashlib.sha256(repr(told).encode()).hexdigest()[:16]
 
 
-def floor_grid(shell: Shell, step_mm: float = STEP_MM, place: str = "inside") -> Grid:
-    """Return the places of the map: multiples of the step over the load floor, or over the engine bay."""
+def floor_grid(shell: Shell, step_mm: float | None = None, place: str = "inside") -> Grid:
+    """Return the places of the map: multiples of the step over the load floor, or over the engine bay.
+
+    Args:
+        step_mm: the finest that keeps the map to MOST_CELLS when left out.
+    """
+    low, high = _floor_bounds(shell, place)
+    return grid_over(low, high, step_mm or map_step_mm(shell, place))
+
+
+def map_step_mm(shell: Shell, place: str = "inside") -> float:
+    """Return the step of the map of a floor: 10 mm, and coarser on a very large one."""
+    low, high = _floor_bounds(shell, place)
+    size = (high[0] - low[0], high[1] - low[1])
+    fitting = (step for step in STEPS_MM if (size[0] / step + 1) * (size[1] / step + 1) <= MOST_CELLS)
+    return next(fitting, STEPS_MM[-1])
+
+
+def _floor_bounds(shell: Shell, place: str) -> tuple[tuple[float, float], tuple[float, float]]:
     half = shell.floor_width_mm / 2
     if place == "engine-bay":
         end = shell.firewall_x_mm if shell.firewall_x_mm is not None else shell.bulkhead_x_mm
-        return grid_over((shell.front_x_mm, -half), (end, half), step_mm)
-    return grid_over((shell.bulkhead_x_mm, -half), (shell.rear_x_mm, half), step_mm)
+        return (shell.front_x_mm, -half), (end, half)
+    return (shell.bulkhead_x_mm, -half), (shell.rear_x_mm, half)
 
 
 class FloorMap:
@@ -119,10 +137,10 @@ class FloorMap:
 
     Args:
         derived: of a plan with a heater; its spot gives mount, rebate and packing, else the first mount is taken.
-        step_mm: of the grid.
+        step_mm: of the grid; as `map_step_mm` has it when left out.
     """
 
-    def __init__(self, derived: Derived, step_mm: float = STEP_MM) -> None:
+    def __init__(self, derived: Derived, step_mm: float | None = None) -> None:
         sheet, shell = derived.sheet, derived.plan.vehicle.shell
         if sheet is None:
             raise ValueError("the map needs a heater")
