@@ -20,10 +20,12 @@ from dataclasses import dataclass
 from typing import Any
 
 import structlog
+from pydantic import ValidationError
 
 from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.errors import GaleNookError, places
-from gale_nook.core.plan.document import kept_plan
+from gale_nook.core.plan.document import kept_plan, places_of
+from gale_nook.core.plan.words import field_words
 from gale_nook.demo.load import demo_plan
 from gale_nook.worker.kinds import KINDS
 from gale_nook.worker.ties import end_with_parent
@@ -168,6 +170,9 @@ def _do(line: socket.socket, name: str, plan: str, arguments: dict[str, Any]) ->
         _send(line, b"R", kind.write(found))
     except GaleNookError as error:
         _send(line, b"F", str(error).encode())
+    except ValidationError as error:
+        place, problem = places_of(error)[0]
+        _send(line, b"F", f"It leads beyond what a plan can hold: {field_words(place)} {problem}.".encode())
     except MemoryError:
         _send(
             line,

@@ -2,16 +2,11 @@
 
 from __future__ import annotations
 
-import contextlib
 import os
-import re
 import shutil
 import signal
 import subprocess
-import sys
 import tempfile
-from collections.abc import Iterator
-from dataclasses import dataclass, field
 from pathlib import Path
 
 import httpx2
@@ -20,84 +15,27 @@ import pytest
 from gale_nook.serve import postgres
 from gale_nook.serve.__main__ import TREE
 from gale_nook.serve.supervisor import lan_addresses
+from gale_nook.serve.trouble import StartTrouble
+from tests.serve.started import command, start, wait_gone
 
 pytestmark = pytest.mark.store
-READY = "Gale Nook is open at"
-
-
-@dataclass
-class Started:
-    """A running start command."""
-
-    folder: Path
-    port: int
-    process: subprocess.Popen[str]
-    client: httpx2.Client = field(init=False)
-
-    def __post_init__(self) -> None:
-        self.client = httpx2.Client(base_url=f"http://127.0.0.1:{self.port}", timeout=30)
-        self.client.get("/health")
-
-    def post(self, url: str, data: dict[str, str]) -> httpx2.Response:
-        token = self.client.cookies.get("csrftoken") or ""
-        return self.client.post(url, data=data, headers={"x-csrftoken": token, "hx-request": "true"})
-
-    def jobs(self) -> dict[str, int]:
-        found = re.findall(r'href="/jobs/(\d+)/vehicle">([^<]+)<', self.client.get("/").text)
-        return {name: int(job) for job, name in found}
-
-    def end(self, how: signal.Signals) -> int:
-        self.process.send_signal(how)
-        return self.process.wait(60)
-
-
-def _command(folder: Path, port: int, *more: str) -> list[str]:
-    return [sys.executable, "-m", "gale_nook.serve", "--data-dir", str(folder), "--port", str(port), *more]
-
-
-def _start(folder: Path, *more: str) -> Started:
-    port = postgres.free_port()
-    process = subprocess.Popen(
-        _command(folder, port, *more),
-        stdout=subprocess.PIPE,
-        stderr=subprocess.STDOUT,
-        text=True,
-        start_new_session=True,
-    )
-    assert process.stdout is not None
-    said = ""
-    for line in process.stdout:
-        said += line
-        if READY in line:
-            return Started(folder, port, process)
-    raise AssertionError(f"it did not start: {said}")
-
-
-@pytest.fixture
-def folder() -> Iterator[Path]:
-    made = Path(tempfile.mkdtemp(prefix="gale-nook-start-", dir="/var/tmp"))
-    made.chmod(0o755)
-    yield made / "data"
-    with contextlib.suppress(postgres.StartTrouble):
-        postgres.stop(postgres.cluster_at(made / "data"))
-    shutil.rmtree(made, ignore_errors=True)
 
 
 def test_it_serves_the_demo_keeps_edits_and_stops_cleanly(folder: Path) -> None:
-    started = _start(folder)
+    started = start(folder)
     assert set(started.jobs()) == {"Heron", "Quarto", "Wren", "Blank"}
     job = started.jobs()["Blank"]
     assert started.post(f"/jobs/{job}/vehicle/set", {"base": "1", "set:name": "Shag"}).status_code == 200
     assert started.end(signal.SIGINT) == 0
     assert not postgres.running(postgres.cluster_at(folder))
-    again = _start(folder)
+    again = start(folder)
     assert set(again.jobs()) == {"Heron", "Quarto", "Wren", "Shag"}
     assert again.end(signal.SIGTERM) == 0
 
 
 def test_kill_9_never_loses_what_was_called_saved(folder: Path) -> None:
     """Everything is killed the moment that the page says "saved": server, web processes, database."""
-    started = _start(folder)
+    started = start(folder)
     job = started.jobs()["Heron"]
     cluster = postgres.cluster_at(folder)
     database = int((cluster.data / "postmaster.pid").read_text().splitlines()[0])
@@ -107,49 +45,46 @@ def test_kill_9_never_loses_what_was_called_saved(folder: Path) -> None:
     os.kill(started.process.pid, signal.SIGKILL)
     os.kill(database, signal.SIGKILL)
     started.process.wait(30)
-    again = _start(folder)
+    again = start(folder)
     assert 'value="-25 °C"' in again.client.get(f"/jobs/{job}/heat").text
     assert again.end(signal.SIGINT) == 0
 
 
 def test_web_processes_go_when_their_parent_is_killed_and_come_back_when_they_die(folder: Path) -> None:
-    started = _start(folder, "--processes", "1")
-    children = subprocess.run(
-        ["pgrep", "-P", str(started.process.pid)], capture_output=True, text=True, check=True
-    ).stdout.split()
-    os.kill(int(children[0]), signal.SIGKILL)
-    assert httpx2.get(f"http://127.0.0.1:{started.port}/health", timeout=30).status_code == 200
-    children = subprocess.run(
-        ["pgrep", "-P", str(started.process.pid)], capture_output=True, text=True, check=True
-    ).stdout.split()
+    started = start(folder, "--processes", "1")
+    (child,) = started.children("web_process")
+    os.kill(child, signal.SIGKILL)
+    assert httpx2.get(f"{started.url}/health", timeout=30).status_code == 200
+    children = started.children("web_process") + started.children("worker_process")
+    assert child not in children
     started.end(signal.SIGKILL)
-    while Path(f"/proc/{children[0]}/stat").exists() and " Z " not in Path(f"/proc/{children[0]}/stat").read_text():
-        os.sched_yield()
+    for each in children:
+        wait_gone(each)
     with pytest.raises(httpx2.ConnectError):
         httpx2.get(f"http://127.0.0.1:{started.port}/health")
 
 
 def test_fresh_asks_first(folder: Path) -> None:
-    started = _start(folder)
+    started = start(folder)
     started.post("/jobs", {"name": "Tern"})
     started.end(signal.SIGINT)
-    refused = subprocess.run(_command(folder, 1, "--fresh"), input="no\n", capture_output=True, text=True, check=False)
+    refused = subprocess.run(command(folder, 1, "--fresh"), input="no\n", capture_output=True, text=True, check=False)
     assert "Nothing was changed." in refused.stdout
-    kept = _start(folder)
+    kept = start(folder)
     assert "Tern" in kept.jobs()
     kept.end(signal.SIGINT)
-    fresh = _start(folder, "--fresh", "--yes")
+    fresh = start(folder, "--fresh", "--yes")
     assert set(fresh.jobs()) == {"Heron", "Quarto", "Wren", "Blank"}
     fresh.end(signal.SIGINT)
 
 
 def test_a_second_start_on_the_same_data_is_refused(folder: Path) -> None:
-    started = _start(folder)
-    second = subprocess.run(_command(folder, postgres.free_port()), capture_output=True, text=True, check=False)
+    started = start(folder)
+    second = subprocess.run(command(folder, postgres.free_port()), capture_output=True, text=True, check=False)
     assert second.returncode == 1
     assert "running already" in second.stderr
     taken = subprocess.run(
-        _command(folder.with_name("other"), started.port), capture_output=True, text=True, check=False
+        command(folder.with_name("other"), started.port), capture_output=True, text=True, check=False
     )
     assert f"Port {started.port} is taken" in taken.stderr
     assert started.client.get("/health").status_code == 200
@@ -166,7 +101,7 @@ def test_a_second_start_on_the_same_data_is_refused(folder: Path) -> None:
     ],
 )
 def test_what_is_refused_is_told_in_a_sentence(folder: Path, arguments: list[str], said: str) -> None:
-    done = subprocess.run([*_command(folder, 1), *arguments], capture_output=True, text=True, check=False)
+    done = subprocess.run([*command(folder, 1), *arguments], capture_output=True, text=True, check=False)
     assert done.returncode == 1
     assert said in done.stderr
     assert "Traceback" not in done.stderr
@@ -181,7 +116,7 @@ def test_a_data_folder_of_another_user_is_told(folder: Path) -> None:
         cluster.data.chmod(0o700)
         return
     os.chown(cluster.data, 65534, 65534)
-    with pytest.raises(postgres.StartTrouble, match="belongs to the user nobody"):
+    with pytest.raises(StartTrouble, match="belongs to the user nobody"):
         postgres.start(cluster)
 
 
@@ -194,7 +129,7 @@ def test_with_lan_it_listens_everywhere_and_says_where() -> None:
     addresses = lan_addresses()
     folder = Path(tempfile.mkdtemp(prefix="gale-nook-lan-", dir="/var/tmp"))
     folder.chmod(0o755)
-    started = _start(folder, "--lan")
+    started = start(folder, "--lan")
     try:
         assert started.client.get("/").status_code == 200
         for address in addresses:

@@ -12,7 +12,7 @@ from gale_nook.core.heat.night import warm_up_s
 from gale_nook.core.heat.room import Room
 from gale_nook.core.heat.season import idle_share
 from gale_nook.core.heater.choice import derated_w, judge_heaters
-from gale_nook.core.quantities.said import q
+from gale_nook.core.quantities.said import q, say
 
 LOOK_ON = 2.0  # times the asked-for time that a slow heater is followed
 
@@ -102,4 +102,4 @@ def the_fitting_one(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
     for judged in judge_heaters(derived.plan, derived.catalogue):
         if judged.sheet.id != derived.plan.heater.sheet and judged.meets_need:
             yield Remedy(f"Take the {judged.sheet.label} instead." if derived.sheet else f"Take the {judged.sheet.label}.",
-                         ChooseHeater(sheet=judged.sheet.id, reason=judged.verdict[:2000]))  # fmt: skip
+                         ChooseHeater(sheet=judged.sheet.id, reason=say(judged.verdict)[:2000]))  # fmt: skip
