@@ -8,6 +8,8 @@ from typing import Any
 import h11
 from uvicorn.protocols.http.h11_impl import H11Protocol
 
+from gale_nook.web.guard import HEADERS
+
 REQUEST_SECONDS = 20.0  # from the first byte of a request, or from connecting, to its last
 ANSWER_SECONDS = 30.0  # that a client may leave an answer lying before the next piece of it is taken
 
@@ -44,6 +46,17 @@ class PatientProtocol(H11Protocol):
             self._stalled.cancel()
             self._stalled = None
         super().resume_writing()
+
+    def send_400_response(self, msg: str) -> None:
+        """Answer what is no request, with the headers that every answer has."""
+        headers = [*HEADERS, (b"content-type", b"text/plain; charset=utf-8"), (b"connection", b"close")]
+        for event in (
+            h11.Response(status_code=400, headers=headers, reason=b"Bad Request"),
+            h11.Data(data=msg.encode("ascii", "replace")),
+            h11.EndOfMessage(),
+        ):
+            self.transport.write(self.conn.send(event) or b"")
+        self.transport.close()
 
     def _expects_more(self) -> bool:
         """Whether the client has yet to send a request, or the rest of one."""

@@ -24,9 +24,15 @@ def put_on(app: App, session: Session, key: str, waiting: int) -> None:
     Args:
         waiting: how many pieces the same person is waiting for: each goes behind the next person's first.
     """
-    connection: Any = session.connection().connection.driver_connection
-    task = app.configure_task(
-        TASK, allow_unknown=True, queue=QUEUE, queueing_lock=key, priority=-min(waiting, 1000), connection=connection
-    )
     with contextlib.suppress(AlreadyEnqueued), session.begin_nested():
+        # asked for inside: the savepoint is made when the connection is used
+        connection: Any = session.connection().connection.driver_connection
+        task = app.configure_task(
+            TASK,
+            allow_unknown=True,
+            queue=QUEUE,
+            queueing_lock=key,
+            priority=-min(waiting, 1000),
+            connection=connection,
+        )
         task.defer(key=key)
