@@ -177,7 +177,8 @@ def read_survey_dxf(raw: bytes, kinds: dict[str, SolidKind], unit: str = "") -> 
     """
     text = read_text(raw, MAX_DXF_BYTES, "drawings")
     try:
-        document = read(io.StringIO(text))
+        # a unit that is no number would keep the reader from everything else
+        document = read(io.StringIO(_UNIT.sub(_as_number, text)))
     except (DXFError, ValueError, KeyError, TypeError, IndexError, AttributeError, EOFError, RecursionError) as error:
         raise PlanUnreadable(
             f"This is not a DXF file that can be read: {str(error)[:120] or 'it is damaged'}."
@@ -199,6 +200,10 @@ def _unit_said(text: str) -> float:
     return _UNIT_CODES[code]
 
 
+def _as_number(found: re.Match[str]) -> str:
+    return found[0] if found[1].isascii() and found[1].isdigit() else found[0].removesuffix(found[1]) + "0"
+
+
 def _dxf_rows(
     document: Drawing, kinds: dict[str, SolidKind], to_mm: float
 ) -> Iterator[tuple[str, dict[str, Any] | str]]:
@@ -217,10 +222,13 @@ def _dxf_rows(
 def _dxf_solid(
     entity: Any, reader: Callable[[Any, float], dict[str, Any]], to_mm: float, kind: SolidKind
 ) -> dict[str, Any] | str:
+    missing = "a part of it is missing, such as an end, a middle or a radius"
+    if not set(_NEEDED.get(entity.dxftype(), ())) <= set(entity.dxf.all_existing_dxf_attribs()):
+        return missing
     try:
         read_as = reader(entity, to_mm)
     except (DXFError, AttributeError, TypeError, ValueError, KeyError, IndexError):
-        return "a part of it is missing, such as an end, a middle or a radius"
+        return missing
     return {**read_as, "kind": kind.id, "name": f"{kind.label} {entity.dxf.handle}"[:80]}
 
 
@@ -252,6 +260,9 @@ def _circle(entity: Any, to_mm: float) -> dict[str, Any]:
 _READERS: dict[str, Callable[[Any, float], dict[str, Any]]] = {
     "LINE": _line, "POLYLINE": _polyline, "LWPOLYLINE": _lwpolyline, "CIRCLE": _circle,
 }  # fmt: skip
+
+
+_NEEDED = {"LINE": ("start", "end"), "CIRCLE": ("center", "radius")}
 
 
 def _collected(rows: Iterator[tuple[str, dict[str, Any] | str]], kinds: dict[str, SolidKind]) -> Survey:

@@ -8,12 +8,14 @@ from typing import Any
 
 import pytest
 import schemathesis
+from httpx2 import Response
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from gale_nook.core.edits.address import leaves
 from gale_nook.demo.load import demo_plan
 from gale_nook.web.app import create_app
+from gale_nook.web.guard import UNFORESEEN
 from tests.web.conftest import Page
 
 pytestmark = pytest.mark.store
@@ -28,6 +30,13 @@ def _operations() -> list[Any]:
 OPERATIONS = _operations()
 
 
+def _is_foreseen(answer: Response) -> None:
+    """Neither a 500 nor the sentence that stands in for one."""
+    assert answer.status_code < 500
+    assert UNFORESEEN not in answer.text
+    assert "Traceback" not in answer.text
+
+
 @pytest.mark.parametrize("operation", OPERATIONS, ids=lambda o: f"{o.method} {o.path}")
 def test_the_described_interface_never_fails(page: Page, operation: Any) -> None:
     page.new("heron")
@@ -38,7 +47,7 @@ def test_the_described_interface_never_fails(page: Page, operation: Any) -> None
         sent = case.as_transport_kwargs(base_url="http://127.0.0.1")
         sent["headers"] = {**dict(sent.get("headers") or {}), "x-csrftoken": page.client.cookies.get("csrftoken") or ""}
         sent.pop("cookies", None)
-        assert page.client.request(**sent).status_code < 500
+        _is_foreseen(page.client.request(**sent))
 
     never()
 
@@ -156,8 +165,16 @@ OPS = (
     "",
 )
 number_like = st.sampled_from(["1", "-1", "0", "2", "1e99", "NaN", '6 7/0"', "99999999999", "°C", "", "3/4", "90"])
+hostile = st.sampled_from(
+    [
+        "\x00", "a\x00b", "\x1b[2J", "\ue0001 zzz\ue001", "\ue0001e999 mm\ue001", "\u27e61 zzz\u27e7", "{{ 7*7 }}", "<script>x</script>",
+        "' OR 1=1 --", "../../etc/passwd", "\ud7ff\uffff", "\u202eabc", "9" * 5000, "-" * 60, "²", "٣", "1e-300", "1e309", "=1+1",
+        "%00", "\r\n\r\nHTTP/1.1 200", "😀" * 40, "\t", "a" * 1999,
+    ]
+)  # fmt: skip
 anything = (
     number_like
+    | hostile
     | st.text(max_size=30)
     | st.sampled_from(["box", "member", "roof", "wool", "n-1", "tank", "spot.outlet", "outlet", "outlet_gap_mm"])
 )
@@ -234,7 +251,7 @@ def test_no_form_ever_fails(page: Page, filled: tuple[str, str, dict[str, str]])
     job = page.new("heron")
     answer = page.post(f"/jobs/{job}/{word}/{form}", data)
     assert answer.status_code in {200, 204, 404, 405, 409, 422}
-    assert "Traceback" not in answer.text
+    _is_foreseen(answer)
     for station in (word, "build"):
         assert page.get(f"/jobs/{job}/{station}").status_code == 200
 
@@ -245,6 +262,7 @@ def test_any_text_in_any_field_is_taken_or_refused_with_its_name(page: Page, add
     job = page.new("wren")
     answer = page.post(f"/jobs/{job}/vehicle/set", {"base": "1", address: text})
     assert answer.status_code in {200, 422}
+    _is_foreseen(answer)
     if answer.status_code == 422:
         assert re.search(r"<strong>[^<]+</strong> <span>[^<]+", answer.text)
 
@@ -254,6 +272,7 @@ def test_any_text_in_any_field_is_taken_or_refused_with_its_name(page: Page, add
 def test_any_file_is_taken_or_refused(page: Page, content: bytes) -> None:
     answer = page.post("/jobs/import", files={"file": ("plan.json", content, "application/json")})
     assert answer.status_code == 422
+    _is_foreseen(answer)
 
 
 @settings(max_examples=60)
@@ -272,10 +291,76 @@ def test_any_file_is_taken_or_refused(page: Page, content: bytes) -> None:
 def test_any_body_is_answered(page: Page, body: bytes, kind: str) -> None:
     headers = {"x-csrftoken": page.client.cookies.get("csrftoken") or "", "content-type": kind}
     for url in ("/jobs/import", "/jobs/1/heat/set", "/units"):
-        assert page.client.post(url, content=body, headers=headers).status_code < 500
+        _is_foreseen(page.client.post(url, content=body, headers=headers))
 
 
 @given(query=st.dictionaries(st.sampled_from(["plan", "side", "zoom", "item", "page"]), anything))
 def test_any_look_is_answered(page: Page, query: dict[str, str]) -> None:
     assert page.client.get("/jobs/1/spot", params=query).status_code in {200, 404}
     assert page.client.get("/", params=query).status_code in {200, 422}
+
+
+@settings(max_examples=60)
+@given(path=st.text(max_size=20), query=st.text(max_size=20))
+def test_any_address_is_answered(page: Page, path: str, query: str) -> None:
+    from urllib.parse import quote
+
+    for stem in ("/", "/static/", "/jobs/", "/jobs/1/", "/works/"):
+        _is_foreseen(page.get(f"{stem}{quote(path)}?x={quote(query)}"))
+
+
+@pytest.mark.parametrize(
+    "address", ["/static/%00", "/static/" + "a" * 5000, "/static/..%2f..%2fapp.py", "/jobs/%00/heat", "/static/%FF%FE"]
+)
+def test_names_that_no_file_can_have(page: Page, address: str) -> None:
+    answer = page.get(address)
+    assert answer.status_code in {404, 422}
+    _is_foreseen(answer)
+
+
+@pytest.mark.parametrize(
+    ("form", "fields"),
+    [
+        ("add", {"kind": "rail", "shape": "box"}), ("point", {"item": "exhaust-own", "row": "0", "do": "add"}),
+        ("copy", {"item": "tank"}), ("survey", {}), ("add-feature", {"name": "x" * 90, "kind": "bolt"}),
+    ],
+)  # fmt: skip
+def test_what_a_part_cannot_be_is_a_sentence(page: Page, form: str, fields: dict[str, str]) -> None:
+    """On a shell that has no room for it."""
+    job = page.new("heron")
+    page.set(job, "vehicle", 1, vehicle__shell__rear_x_mm="1000", vehicle__shell__bulkhead_x_mm="990")
+    base = str(page.head(job).number)
+    _is_foreseen(page.post(f"/jobs/{job}/vehicle/{form}", {"base": base, **fields}))
+    assert page.get(f"/jobs/{job}/vehicle").status_code == 200
+
+
+def test_marks_of_our_own_in_a_name_are_just_a_name(page: Page) -> None:
+    job = page.new("heron")
+    page.set(job, "vehicle", 1, vehicle__solids__tank__name="tank \u27e61 zzz\u27e7")
+    assert "tank \u27e61 zzz\u27e7" in page.get(f"/jobs/{job}/spot").text
+    refused = page.set(job, "vehicle", 2, vehicle__solids__tank__name="tank \ue0001 zzz\ue001")
+    assert refused.status_code == 422
+    assert "U+E000" in refused.text
+
+
+def test_a_fault_is_answered_with_a_sentence_and_logged_without_what_was_typed(
+    page: Page, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The last resort itself: a fault put in on purpose."""
+    from structlog.testing import capture_logs
+
+    from gale_nook.web.stations import heat
+
+    def faulty(*_: object) -> None:
+        raise ZeroDivisionError("Ina's own words")
+
+    monkeypatch.setattr(heat, "worked_out", faulty)
+    job = page.new("heron")
+    with capture_logs() as lines:
+        answer = page.get(f"/jobs/{job}/heat/worked")
+    assert answer.text == UNFORESEEN
+    assert answer.headers["x-content-type-options"] == "nosniff"
+    (told,) = [line for line in lines if line["event"] == "unforeseen"]
+    assert told["kind"] == "ZeroDivisionError"
+    assert "web/stations/heat.py" in " ".join(told["at"])
+    assert "Ina" not in json.dumps(lines)

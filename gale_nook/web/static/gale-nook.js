@@ -22,7 +22,8 @@
   const AGAIN_MS = 1500;
   const pending = new Map();
   const isAsking = (element) => Boolean(element?.matches?.(".working"));
-  const showBusy = () => { $("#busy").hidden = pending.size === 0 || ![...pending.values()].includes("late"); };
+  let turnedAway = 0;
+  const showBusy = () => { $("#busy").hidden = turnedAway === 0 && ![...pending.values()].includes("late"); };
   document.addEventListener("htmx:beforeRequest", ({ detail }) => {
     if (isAsking(detail.elt)) return;
     pending.set(detail.xhr, "new");
@@ -36,12 +37,13 @@
   };
   document.addEventListener("htmx:beforeSwap", (event) => {
     const { xhr, requestConfig } = event.detail;
-    const turnedAway = xhr.status === 429 && xhr.getResponseHeader("x-busy");
-    if (!turnedAway && !(xhr.status >= 400 && isAsking(requestConfig.elt))) return;
+    const isBusy = xhr.status === 429 && xhr.getResponseHeader("x-busy");
+    if (!isBusy && !(xhr.status >= 400 && isAsking(requestConfig.elt))) return;
     event.detail.shouldSwap = false;
     event.detail.isError = false;
-    $("#busy").hidden = !turnedAway;
-    setTimeout(() => { showBusy(); sendAgain(requestConfig); }, AGAIN_MS + Math.random() * AGAIN_MS);
+    turnedAway += 1;
+    showBusy();
+    setTimeout(() => { turnedAway -= 1; showBusy(); sendAgain(requestConfig); }, AGAIN_MS + Math.random() * AGAIN_MS);
   });
 
   // A field that was refused keeps what was typed, and says so to those who cannot see the colour.
