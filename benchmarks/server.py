@@ -20,6 +20,7 @@ from benchmarks.timing import Figure, compare
 from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.checking import check
 from gale_nook.demo.load import demo_plan
+from gale_nook.exchange.sheet_pdf import build_pdf
 from gale_nook.serve import postgres
 from gale_nook.store.jobs import create_job
 from gale_nook.store.migrate import migrate
@@ -61,6 +62,10 @@ def figures(client: TestClient, job: int) -> Iterator[tuple[Figure, str]]:
     def bare_check() -> None:
         check(plan, book)
 
+    def printed() -> None:
+        build_pdf(plan, book)
+
+    yield compare("build sheet of Heron as a PDF", printed, "check of Heron", bare_check, 8), "under 1000 ms"
     yield compare("preview of one drag step, server side", step, "check of Heron", bare_check), "under 50 ms"
     with Session(client.app.state.engine) as db, db.begin():  # type: ignore[attr-defined]
         full = create_job(db, crowded(100), "crowded")

@@ -40,7 +40,7 @@ def make_jobs(environment: Any, **_: Any) -> None:
 @events.spawning_complete.add_listener
 def forget_the_start(user_count: int, **_: Any) -> None:
     """Everybody coming in at once is not what is asked about: figures count from when that has settled."""
-    gevent.spawn_later(SETTLE_S, lambda: runners[0].stats.reset_all())
+    gevent.spawn_later(SETTLE_S, runners[0].stats.reset_all)
 
 
 @events.init.add_listener
@@ -84,28 +84,47 @@ class Person(HttpUser):
         with self.client.post(
             f"/jobs/{self.job}/{path}", sent, headers=self.headers, name=kind, catch_response=True
         ) as answer:
-            if answer.status_code == 409:  # somebody else changed the very same value: shown, and the page looked at anew
+            if (
+                answer.status_code == 409
+            ):  # somebody else changed the very same value: shown, and the page looked at anew
                 answer.success()
-                self.seen(self.client.get(f"/jobs/{self.job}/{path.split('/')[0]}", headers=self.headers, name="page").text)
+                self.seen(
+                    self.client.get(
+                        f"/jobs/{self.job}/{path.split('/', maxsplit=1)[0]}", headers=self.headers, name="page"
+                    ).text
+                )
             elif answer.status_code == 200:
                 self.seen(answer.text)
 
     @task(4)
     def save_a_value(self) -> None:
-        address, value = self.chance.choice(
-            [("heat.outside_c", f"-{self.chance.randrange(5, 25)}"), ("heat.inside_c", f"{self.chance.randrange(17, 23)}"),
-             ("heat.altitude_m", f"{self.chance.randrange(0, 2000)}"), ("vehicle.shell.inside_height_mm", f"{self.chance.randrange(1750, 1950)}")]
-        )  # fmt: skip
+        pick = self.chance.randrange
+        values = {
+            "heat.outside_c": f"-{pick(5, 25)}",
+            "heat.inside_c": f"{pick(17, 23)}",
+            "heat.altitude_m": f"{pick(0, 2000)}",
+            "vehicle.shell.inside_height_mm": f"{pick(1750, 1950)}",
+        }
+        address = self.chance.choice(sorted(values))
+        value = values[address]
         self.post("heat/set", "save", {f"set:{address}": value})
 
     @task(3)
     def move_the_heater(self) -> None:
-        command = {"op": "place", "x_mm": self.chance.randrange(1200, 3200, 5), "y_mm": self.chance.randrange(-500, 500, 5)}
+        command = {
+            "op": "place",
+            "x_mm": self.chance.randrange(1200, 3200, 5),
+            "y_mm": self.chance.randrange(-500, 500, 5),
+        }
         self.post("spot/command", "save", {"command": json.dumps(command)})
 
     @task(4)
     def drag(self) -> None:
-        command = {"op": "place", "x_mm": self.chance.randrange(1200, 3200, 5), "y_mm": self.chance.randrange(-500, 500, 5)}
+        command = {
+            "op": "place",
+            "x_mm": self.chance.randrange(1200, 3200, 5),
+            "y_mm": self.chance.randrange(-500, 500, 5),
+        }
         self.post("spot/preview", "preview", {"command": json.dumps(command)})
 
     @task(2)
