@@ -24,10 +24,18 @@ from gale_nook.web.guard import UNFORESEEN
 from tests.serve.started import Started, start
 
 STATIONS = ("vehicle", "heat", "heater", "spot", "pipes", "fuel", "build")
-PARTS = ("spot/best", "spot/candidates", "spot/why?x=2000&y=0", "heat/savings", "heat/worked", "heater/night", "heater/season",
-         "heater/beside", "plan.json", "build.pdf", "spot/drill.pdf", "survey.csv", "survey.dxf", "spot/card", "fuel/dip-stick")  # fmt: skip
-HOSTILE = ("", " ", "0", "-1", "1e309", "NaN", "9" * 5000, "\x00", "\x1b", "\ue0001 zzz\ue001", "²", "{{7*7}}", "<script>", "'--", "=1+1",
-           "../..", "a" * 3000, "1 m", "6 7/8\"", "90", "yes", "box", "n-1", "tank", "😀" * 50)  # fmt: skip
+PARTS = (
+    "spot/best", "spot/candidates", "spot/why?x=2000&y=0", "heat/savings", "heat/worked", "heater/night", "heater/season",
+    "heater/beside", "plan.json", "build.pdf", "spot/drill.pdf", "survey.csv", "survey.dxf", "spot/card", "fuel/dip-stick",
+)  # fmt: skip
+HOSTILE = (
+    "", " ", "0", "-1", "1e309", "NaN", "9" * 5000, "\x00", "\x1b", "\ue0001 zzz\ue001", "²", "{{7*7}}", "<script>", "'--",
+    "=1+1", "../..", "a" * 3000, "1 m", '6 7/8"', "90", "yes", "box", "n-1", "tank", "😀" * 50,
+)  # fmt: skip
+FIELDS = (
+    "item", "kind", "shape", "face", "material", "node", "rule", "subject", "reason", "row", "do", "x", "y", "name", "sheet",
+    "line", "drawn", "label", "source", "feature", "side", "tube", "command", "limit", "least", "most", "note", "by",
+)  # fmt: skip
 FORMS = ("set", "command", "preview", "undo", "redo", "accept", "add", "copy", "add-opening", "add-layer", "limit", "point", "preset",
          "months", "insert", "place", "choose", "sheet", "drop-sheet", "keep", "feature", "add-feature", "below", "find")  # fmt: skip
 
@@ -117,18 +125,15 @@ def _head_again(started: Started, job: int, known: int) -> int:
 def hostile(count: int) -> None:
     """Every form with whatever comes to mind; none may answer 500, nor with the sentence of the last resort."""
     chance = random.Random(3)
-    addresses = [
-        f"set:{address}" for name in ("heron", "wren") for address in leaves(demo_plan(name).model_dump(mode="json"))
-    ]
-    fields = ["item", "kind", "shape", "face", "material", "node", "rule", "subject", "reason", "row", "do", "x", "y", "name", "sheet", "line",
-              "drawn", "label", "source", "feature", "side", "tube", "command", "limit", "least", "most", "note", "by"]  # fmt: skip
+    plans = [demo_plan(name).model_dump(mode="json") for name in ("heron", "wren")]
+    addresses = [f"set:{address}" for plan in plans for address in leaves(plan)]
     tally: dict[int, int] = {}
     bad = 0
     with running() as started:
         jobs = list(started.jobs().values())
         for _ in range(count):
             job, word, form = chance.choice(jobs), chance.choice(STATIONS), chance.choice(FORMS)
-            data = {chance.choice(fields): chance.choice(HOSTILE) for _ in range(chance.randrange(5))}
+            data = {chance.choice(FIELDS): chance.choice(HOSTILE) for _ in range(chance.randrange(5))}
             data |= {chance.choice(addresses): chance.choice(HOSTILE) for _ in range(chance.randrange(3))}
             data["base"] = chance.choice(("1", "1", "2", "x", "99999999999"))
             answer = started.post(f"/jobs/{job}/{word}/{form}", data)
