@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 from sqlalchemy import text
 from sqlalchemy.orm import Session
 
-from gale_nook.store.devices import MOST_DEVICES, TRIES, devices, new_code, pair
+from gale_nook.store.devices import MOST_DEVICES, TOKEN_LIVES, TRIES, UNSEEN_LIVES, devices, new_code, pair
 from gale_nook.web.app import create_app
 from tests.web.conftest import Page
 
@@ -141,3 +141,23 @@ def test_nothing_that_is_sent_opens_it_or_fails(open_app: FastAPI, body: bytes, 
     }
     for path in ("/pair", "/", "/jobs/1/heat"):
         assert phone.request(method, path, content=body, headers=headers).status_code in {401, 403}
+
+
+@pytest.mark.parametrize(("column", "days"), [("made_at", TOKEN_LIVES.days + 1), ("seen_at", UNSEEN_LIVES.days + 1)])
+def test_a_pairing_ends_after_its_time_and_when_it_is_not_used(open_app: FastAPI, column: str, days: int) -> None:
+    desk, phone = Page(open_app), _phone(open_app)
+    phone.post("/pair", data={"code": _digits(desk), "name": "phone\x00\x1b"})
+    assert phone.get("/").status_code == 200
+    with Session(open_app.state.engine) as db, db.begin():
+        db.execute(text(f"UPDATE devices SET {column} = now() - interval '{days} days'"))
+    assert phone.get("/").status_code == 401
+    with Session(open_app.state.engine) as db, db.begin():
+        db.execute(text(f"UPDATE devices SET {column} = now() - interval '{days - 2} days'"))
+    assert phone.get("/").status_code == 200
+
+
+@pytest.mark.parametrize(
+    "cookie", ["a[b]=c", "device=", "device=\xe9", "=; ;", "device=" + "x" * 4000, "$Path=/; device=y"]
+)
+def test_odd_cookies_of_a_device_are_no_trouble(open_app: FastAPI, cookie: str) -> None:
+    assert _phone(open_app).get("/", headers={"cookie": cookie.encode("latin-1")}).status_code == 401
