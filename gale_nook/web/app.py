@@ -85,6 +85,7 @@ def create_app(database_url: str, form_secret: str = "", lan: Sequence[str] = ()
     app.add_middleware(UploadLimit)
     app.add_middleware(Pairing, engine=engine)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=[*HOSTS, *lan], www_redirect=False)
+    app.add_middleware(LastResort)  # of what the others themselves meet
     app.add_middleware(Headers)
     app.add_middleware(RequestLog)
     return app

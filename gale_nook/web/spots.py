@@ -6,16 +6,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
-from gale_nook.core.checking import check
 from gale_nook.core.derived import Derived
 from gale_nook.core.edits.commands import PlaceHeater
-from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.plan.stations import Spot
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.core.quantities.said import say
-from gale_nook.core.spot.costs import Costs, costs_at
-from gale_nook.core.spot.search import BestSpot
+from gale_nook.core.spot.costs import Costs
+from gale_nook.core.spot.search import BestSpot, LookedAt
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,17 +44,15 @@ def best_rows(derived: Derived, found: Sequence[BestSpot], system: UnitSystem) -
     return [replace(_row(derived, s.letter, s.spot, s.costs, f"{s.margin_mm:.0f}", system), note=s.uses) for s in found]
 
 
-def candidate_rows(derived: Derived, system: UnitSystem) -> list[SpotRow]:
-    """Return the kept candidates as rows, each checked as it would stand now."""
+def candidate_rows(derived: Derived, looked_at: Sequence[LookedAt], system: UnitSystem) -> list[SpotRow]:
+    """Return the kept candidates as rows, each as it was looked at."""
+    by_id = {found.id: found for found in looked_at}
     rows = []
     for kept in derived.plan.candidates:
-        done = check(derived.plan.model_copy(update={"spot": kept.spot}), derived.catalogue, ("spot",), derived)
-        over = done.tally()["over"]
-        row = _row(derived, kept.name, kept.spot, costs_at(done.derived, kept.spot), "", system)
-        worst = (
-            say(done.findings[0].sentence, system) if done.findings and done.findings[0].verdict is Verdict.OVER else ""
-        )
-        verdict = f"{over} over" if over else "nothing over"
+        found = by_id[kept.id]
+        row = _row(derived, kept.name, kept.spot, found.costs, "", system)
+        verdict = f"{found.over} over" if found.over else "nothing over"
+        worst = say(found.worst, system)
         rows.append(
             replace(row, id=kept.id, verdict=verdict, worst=worst, note=kept.note, here=kept.spot == derived.plan.spot)
         )

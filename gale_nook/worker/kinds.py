@@ -29,7 +29,7 @@ from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.remedies import remedies_for
 from gale_nook.core.spot.costs import Weights
 from gale_nook.core.spot.floor_map import FloorMap, map_key
-from gale_nook.core.spot.search import BestSpot, best_spots, nearest_clear
+from gale_nook.core.spot.search import BestSpot, LookedAt, best_spots, look_at_kept, nearest_clear
 from gale_nook.drawing.floor_picture import floor_picture
 from gale_nook.exchange.sheet_pdf import build_pdf
 
@@ -113,6 +113,10 @@ def _best(plan: Plan, book: Catalogue, arguments: Arguments, _report: Report) ->
     return best_spots(Derived(plan, book), Weights(**arguments))
 
 
+def _kept(plan: Plan, book: Catalogue, _arguments: Arguments, _report: Report) -> tuple[LookedAt, ...]:
+    return look_at_kept(Derived(plan, book))
+
+
 def _nearest(plan: Plan, book: Catalogue, _arguments: Arguments, _report: Report) -> tuple[Offer, ...]:
     found = nearest_clear(Derived(plan, book))
     return _offers((found,)) if found is not None else ()
@@ -141,6 +145,7 @@ KINDS: dict[str, Kind] = {
     "print": Kind("Printing the build sheet", _print, whole_plan),
     "floor": Kind("Looking over the whole floor", _floor, floor_content),
     "best": Kind("Looking over the whole floor", _best, best_content, TypeAdapter(tuple[BestSpot, ...])),
+    "kept": Kind("Looking at the spots that were kept", _kept, unnamed_plan, TypeAdapter(tuple[LookedAt, ...])),
     "nearest": Kind("Looking for the nearest clear place", _nearest, unnamed_plan, TypeAdapter(tuple[Offer, ...])),
     "remedies": Kind("Trying what would clear it", _remedies, unnamed_plan, TypeAdapter(tuple[Offer, ...])),
     "lines": Kind("Looking for lines", _lines, unnamed_plan, TypeAdapter(tuple[LineWay, ...])),

@@ -192,7 +192,8 @@ def test_a_result_names_all_that_it_depends_on(heron: Plan, wren: Plan, catalogu
 def test_every_kind_is_written_down_and_read_back(name: str, catalogue: Catalogue) -> None:
     plan, here = demo_plan(name), WorksHere()
     arguments = {
-        "print": {"system": "imperial"}, "floor": {"turn": "90", "plan": "below"}, "ways": {"tube": "intake"}, "nearest": {}, "lines": {},
+        "print": {"system": "imperial"}, "floor": {"turn": "90", "plan": "below"}, "ways": {"tube": "intake"},
+        "nearest": {}, "lines": {}, "kept": {},
         "best": {"exhaust": 1.0, "fuel": 2.0, "duct": 3.0, "quiet": 4.0, "margin": 5.0},
         "remedies": {"rule": "pipes.radius", "subject": "n-1"},
     }  # fmt: skip

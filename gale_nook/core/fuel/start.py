@@ -9,7 +9,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass
-from itertools import pairwise
+from itertools import islice, pairwise
 
 from gale_nook.core.derived import Derived
 from gale_nook.core.errors import BadInput
@@ -20,6 +20,7 @@ from gale_nook.core.fuel.tank_rules import tank_shape
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.plan.fuel import FuelLine, FuelSource, LinePart, OwnTank, Pump
 from gale_nook.core.plan.pipes import RouteNode
+from gale_nook.core.plan.size import pieces
 
 LANE_MM = 120.0
 BESIDE_MM = 960.0
@@ -28,6 +29,7 @@ RADIUS_MM = 30.0
 TILT_DEG = 45.0
 UNDER_MM = (0.0, 115.0, 135.0, 160.0, 210.0, 260.0, 330.0)  # the floor, at which a line passes under rails and members
 RISE_MM = 10.0
+LEAST_TRIED, TRIED_PIECES = 6, 6_000  # lines, and lines times pieces of what was surveyed
 TANK_STEP_MM = 100.0
 NOT_OF_THE_LINE = ("fuel.tank", "fuel.filler", "fuel.reserve", "fuel.source", "fuel.wax")
 TANK_GAP_MM, EDGE_MM = 15.0, 40.0
@@ -58,13 +60,16 @@ def starting_tank(derived: Derived, source: FuelSource) -> OwnTank:
 
 
 def starting_line(derived: Derived) -> FuelLine:
-    """Return the line that breaks the fewest limits.
+    """Return the line that breaks the fewest limits of those that are tried.
+
+    It is a beginning: where much was surveyed fewer are tried, so that it is there at once; `line_ways` tries them all.
 
     Raises:
         BadInput: source, tank, heater or spot are missing.
     """
     best: Tried | None = None
-    for tried in tried_lines(derived):
+    most = max(LEAST_TRIED, TRIED_PIECES // max(pieces(derived.plan), 1))
+    for tried in islice(tried_lines(derived), most):
         if tried.cost[0] == 0:
             return tried.line
         if best is None or tried.cost < best.cost:

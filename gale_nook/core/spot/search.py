@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 
 from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.checking import check
 from gale_nook.core.derived import Derived
 from gale_nook.core.edits.commands import PlaceHeater
 from gale_nook.core.findings.finding import Finding, Verdict
@@ -114,6 +115,32 @@ class BestSpot:
     costs: Costs
     score: float
     uses: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class LookedAt:
+    """A spot that was kept, as it would stand now.
+
+    Attributes:
+        over: number of its checks that are over.
+        worst: what the worst of these says; empty for none.
+    """
+
+    id: str
+    over: int
+    worst: str
+    costs: Costs
+
+
+def look_at_kept(derived: Derived) -> tuple[LookedAt, ...]:
+    """Return every kept spot as it would stand now, with the exact checks."""
+    found = []
+    for kept in derived.plan.candidates:
+        done = check(derived.plan.model_copy(update={"spot": kept.spot}), derived.catalogue, ("spot",), derived)
+        over = done.tally()["over"]
+        worst = done.findings[0].sentence if over else ""
+        found.append(LookedAt(kept.id, over, worst, costs_at(done.derived, kept.spot)))
+    return tuple(found)
 
 
 def best_spots(derived: Derived, weights: Weights) -> tuple[BestSpot, ...]:

@@ -29,7 +29,7 @@ from gale_nook.exchange.drill import drill_dxf, drill_pdf
 from gale_nook.web.context import Asked, Book, Db, JobId, Reads, Units, render
 from gale_nook.web.editing import edited, show_after
 from gale_nook.web.forms import text_of
-from gale_nook.web.spots import best_rows, candidate_rows
+from gale_nook.web.spots import SpotRow, best_rows, candidate_rows
 from gale_nook.web.stations.page import by_word, station_router
 from gale_nook.web.works import Waiting, ask_for, file_of, show_waiting
 
@@ -186,11 +186,16 @@ def best(read: Reads, job_id: JobId, weighing: Annotated[Weighing, Query()]) -> 
 
 
 @router.get("/jobs/{job_id}/spot/candidates")
-def candidates(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
+def candidates(read: Reads, job_id: JobId, anew: bool = False) -> Response:
     """The spots that were kept, side by side, the rejected ones with their reasons."""
-    derived = Derived(db.head(job_id).plan, book)
-    return render("spot/candidates.html", rows=candidate_rows(derived, system), job_id=job_id,
-                  desk_url=f"/jobs/{job_id}/spot")  # fmt: skip
+    plan, url = read.db.head(job_id).plan, f"/jobs/{job_id}/spot"
+    rows: list[SpotRow] = []
+    if plan.candidates:
+        state = ask_for(read.request, "kept", plan, read.book, {}, anew=anew)
+        if state.state != "done":
+            return show_waiting(state, f"{url}/candidates")
+        rows = candidate_rows(Derived(plan, read.book), state.found, read.system)
+    return render("spot/candidates.html", rows=rows, job_id=job_id, desk_url=url)
 
 
 @router.post("/jobs/{job_id}/spot/keep")
