@@ -19,6 +19,7 @@ from gale_nook.serve.trouble import StartTrouble
 
 STOP_SECONDS = 10
 LOOK_SECONDS = 0.3
+LETTING_GO_SECONDS = 2.0
 WINDOW_SECONDS = 60.0
 MANY_DEATHS = 20  # of one kind of process within the window: from then on each is started again only after a pause
 PAUSE_SECONDS = 5.0
@@ -66,8 +67,9 @@ class Supervisor:
         self.reader, self.writer = os.pipe()
         self.stopping = False
         of_web, of_workers = Deaths(), Deaths()
-        serve = ["gale_nook.serve.web_process", str(self.socket.fileno()), str(self.reader)]
-        work = ["gale_nook.serve.worker_process", str(self.reader)]
+        parent = str(os.getpid())
+        serve = ["gale_nook.serve.web_process", str(self.socket.fileno()), str(self.reader), parent]
+        work = ["gale_nook.serve.worker_process", str(self.reader), parent]
         self.children = [
             *(Child([sys.executable, "-m", *serve], of_web) for _ in range(web)),
             *(Child([sys.executable, "-m", *work], of_workers) for _ in range(workers)),
@@ -172,12 +174,19 @@ def lan_addresses() -> tuple[str, ...]:
 
 
 def _listen(port: int, everywhere: bool = False) -> socket.socket:
-    listening = socket.socket()
-    listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-    try:
-        listening.bind(("0.0.0.0" if everywhere else "127.0.0.1", port))
-    except OSError:
-        raise StartTrouble(f"Port {port} is taken. Give another one: ./start --port {port + 1}") from None
-    listening.listen(256)
-    listening.set_inheritable(True)
-    return listening
+    """Take the port; what was killed a moment ago may still be letting go of it."""
+    deadline = time.monotonic() + LETTING_GO_SECONDS
+    while True:
+        listening = socket.socket()
+        listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            listening.bind(("0.0.0.0" if everywhere else "127.0.0.1", port))
+            listening.listen(256)
+        except OSError:
+            listening.close()
+            if time.monotonic() > deadline:
+                raise StartTrouble(f"Port {port} is taken. Give another one: ./start --port {port + 1}") from None
+            time.sleep(0.1)
+            continue
+        listening.set_inheritable(True)
+        return listening

@@ -7,23 +7,26 @@ import socket
 import sys
 import threading
 
-import uvicorn
-
 from gale_nook.serve import rights
-from gale_nook.serve.connection import PatientProtocol
-from gale_nook.web.app import create_app
+from gale_nook.worker.ties import end_with_parent
 
 SWITCH_SECONDS = 0.001  # whoever waits for a byte gets on with it while something is computed
 
 
 def main() -> None:
-    """Serve until told to stop. Arguments: the listening socket's and the parent pipe's file numbers."""
-    listening, parent = int(sys.argv[1]), int(sys.argv[2])
-    lan = [address for address in os.environ.get("GALE_NOOK_LAN", "").split(",") if address]
+    """Serve until told to stop. Arguments: file numbers of the listening socket and of the parent's pipe, and the parent."""
+    listening, pipe, parent = (int(argument) for argument in sys.argv[1:4])
+    end_with_parent(parent)  # before what takes long to load: this holds the port
+    import uvicorn
+
+    from gale_nook.serve.connection import PatientProtocol
+    from gale_nook.web.app import create_app
+
     rights.drop()
+    end_with_parent(parent)  # a change of user unties it
     sys.setswitchinterval(SWITCH_SECONDS)
-    url, secret = os.environ["GALE_NOOK_DATABASE_URL"], os.environ["GALE_NOOK_SECRET"]
-    app = create_app(url, secret, lan=lan, queued=True)
+    lan = [address for address in os.environ.get("GALE_NOOK_LAN", "").split(",") if address]
+    app = create_app(os.environ["GALE_NOOK_DATABASE_URL"], os.environ["GALE_NOOK_SECRET"], lan=lan, queued=True)
     # no proxy is believed: who is let in is told by where the connection comes from
     config = uvicorn.Config(
         app, http=PatientProtocol, log_config=None, access_log=False, server_header=False, proxy_headers=False,
@@ -32,7 +35,7 @@ def main() -> None:
     server = uvicorn.Server(config)
 
     def watch() -> None:
-        os.read(parent, 1)  # returns when the parent's end is closed, however it ended
+        os.read(pipe, 1)  # returns when the parent closes its end, to stop this in order
         server.should_exit = True
 
     threading.Thread(target=watch, daemon=True).start()

@@ -9,18 +9,25 @@ import os
 import sys
 
 from gale_nook.serve import rights
-from gale_nook.worker.nursery import Nursery
-from gale_nook.worker.run import run_worker
+from gale_nook.worker.ties import end_with_parent
 
 NICE = 10  # whoever is editing goes first
 
 
 def main() -> None:
-    """Work until told to stop. Argument: the parent pipe's file number; none for a worker without a parent."""
+    """Work until told to stop. Arguments: file number of the parent's pipe, and the parent; none for a worker by itself."""
+    pipe, parent = (int(argument) for argument in sys.argv[1:3]) if len(sys.argv) > 2 else (None, None)
+    if parent is not None:
+        end_with_parent(parent)
+    from gale_nook.worker.nursery import Nursery
+    from gale_nook.worker.run import run_worker
+
     rights.drop()
+    if parent is not None:
+        end_with_parent(parent)  # a change of user unties it
     os.nice(NICE)
     nursery = Nursery()  # before any thread or connection is there: it copies itself for each piece of work
-    run_worker(os.environ["GALE_NOOK_DATABASE_URL"], nursery, int(sys.argv[1]) if len(sys.argv) > 1 else None)
+    run_worker(os.environ["GALE_NOOK_DATABASE_URL"], nursery, pipe)
 
 
 if __name__ == "__main__":

@@ -60,9 +60,10 @@ class Nursery:
     def __init__(self) -> None:
         _warm_up()
         self._socket, theirs = socket.socketpair(socket.AF_UNIX, socket.SOCK_SEQPACKET)
+        owner = os.getpid()
         if os.fork() == 0:
             self._socket.close()
-            end_with_parent()
+            end_with_parent(owner)
             _mind(theirs)
         theirs.close()
 
@@ -132,6 +133,7 @@ def _kill(pid: int) -> None:
 def _mind(owner: socket.socket) -> None:
     """Copy this process whenever its owner asks for it; ends when the owner is gone."""
     signal.signal(signal.SIGINT, signal.SIG_IGN)
+    minder = os.getpid()
     signal.signal(signal.SIGCHLD, signal.SIG_IGN)  # copies that ended leave nothing behind
     while True:
         asked, files, _, _ = socket.recv_fds(owner, 16, 1)
@@ -139,7 +141,7 @@ def _mind(owner: socket.socket) -> None:
             os._exit(0)
         if os.fork() == 0:
             owner.close()
-            end_with_parent()
+            end_with_parent(minder)
             _copy(socket.socket(fileno=files[0]))
         os.close(files[0])
 
