@@ -76,3 +76,12 @@ def database_url(cluster: postgres.Cluster) -> str:
     url = cluster.url()
     migrate(url)
     return url
+
+
+@pytest.fixture(scope="session")
+def quiet_url(cluster: postgres.Cluster) -> str:
+    """A second database, on which no worker of the browser's tests takes what is put on the queue."""
+    postgres.make_database(cluster, "gale_quiet")
+    url = cluster.url("gale_quiet")
+    migrate(url)
+    return url

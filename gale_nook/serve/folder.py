@@ -62,13 +62,20 @@ def make_usable(folder: Path) -> None:
         raise StartTrouble(f"{in_the_way} is a file, not a folder. Move it away, or give another --data-dir.")
     try:
         folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise _unwritable(folder, error) from None
+    free = shutil.disk_usage(folder).free
+    if free < LEAST_FREE_BYTES:
+        raise StartTrouble(
+            f"The disk of {folder} is full: {free / 1e6:.0f} MB are free, {LEAST_FREE_BYTES / 1e6:.0f} MB are needed. "
+            "Make room, then start again; nothing was changed."
+        )
+    try:
         probe = folder / "writable"
         probe.write_bytes(b"?")
         probe.unlink()
     except OSError as error:
-        raise StartTrouble(
-            f"Nothing can be written in {folder} ({error.strerror}). Make it writable, or give another --data-dir."
-        ) from None
+        raise _unwritable(folder, error) from None
     if owner() is not None:
         closed = closed_folder(folder.parent)
         if closed is not None:
@@ -76,12 +83,12 @@ def make_usable(folder: Path) -> None:
                 f"The database's user '{UNPRIVILEGED_USER}' may not pass through {closed}, in which the data folder lies. "
                 f"Allow it (chmod o+x {closed}), or give another --data-dir."
             )
-    free = shutil.disk_usage(folder).free
-    if free < LEAST_FREE_BYTES:
-        raise StartTrouble(
-            f"The disk of {folder} is full: {free / 1e6:.0f} MB are free, {LEAST_FREE_BYTES / 1e6:.0f} MB are needed. "
-            "Make room, then start again; nothing was changed."
-        )
+
+
+def _unwritable(folder: Path, error: OSError) -> StartTrouble:
+    return StartTrouble(
+        f"Nothing can be written in {folder} ({error.strerror}). Make it writable, or give another --data-dir."
+    )
 
 
 def secret(folder: Path, name: str) -> str:

@@ -116,7 +116,7 @@ def start(cluster: Cluster, port: int | None = None) -> bool:
     options = " ".join(f"-c {setting}" for setting in (*SETTINGS, f"port={port or free_port()}"))
     command = ["pg_ctl", "-D", str(cluster.data), "-w", "-t", str(START_SECONDS), "-l", str(cluster.log)]
     _start_patiently(cluster, [*command, "-o", options, "start"])
-    _make_database(cluster)
+    make_database(cluster)
     return True
 
 
@@ -165,7 +165,7 @@ def rotate_log(cluster: Cluster, most_bytes: int = LOG_BYTES) -> bool:
 def drop_database(cluster: Cluster) -> None:
     """Throw all of its contents away and make it anew."""
     _client(cluster, ["dropdb", "--force", "--if-exists"], DATABASE)
-    _make_database(cluster)
+    make_database(cluster)
 
 
 def free_port() -> int:
@@ -212,11 +212,12 @@ def _init(cluster: Cluster) -> None:
     making.rename(cluster.data)
 
 
-def _make_database(cluster: Cluster) -> None:
-    query = f"SELECT 1 FROM pg_database WHERE datname = '{DATABASE}'"
+def make_database(cluster: Cluster, name: str = DATABASE) -> None:
+    """Make a database of the running cluster unless it is there."""
+    query = f"SELECT 1 FROM pg_database WHERE datname = '{name}'"
     found = _client(cluster, ["psql", "-tAc", query], "postgres")
     if found.strip() != "1":
-        _client(cluster, ["createdb"], DATABASE)
+        _client(cluster, ["createdb"], name)
 
 
 def _client(cluster: Cluster, command: list[str], database: str) -> str:

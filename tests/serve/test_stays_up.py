@@ -12,7 +12,6 @@ import threading
 import time
 from collections.abc import Iterator
 from contextlib import suppress
-from pathlib import Path
 
 import httpx2
 import pytest
@@ -20,6 +19,7 @@ import pytest
 from gale_nook.serve import rights
 from gale_nook.serve.__main__ import TREE
 from gale_nook.serve.supervisor import MANY_DEATHS, PAUSE_SECONDS, WINDOW_SECONDS, Deaths
+from tests.serve.conftest import data_folder
 from tests.serve.started import Started, start, wait_gone
 
 pytestmark = pytest.mark.store
@@ -34,12 +34,17 @@ def _tries() -> Iterator[None]:
     raise AssertionError("it never came back")
 
 
-@pytest.fixture
-def started(folder: Path) -> Iterator[Started]:
-    running = start(folder)
-    yield running
-    if running.process.poll() is None:
+@pytest.fixture(scope="module")
+def started() -> Iterator[Started]:
+    """One server for all of these tests: whatever one of them does to it, it has to be there for the next."""
+    with data_folder() as folder:
+        running = start(folder)
+        yield running
         running.end()
+
+
+def _base(started: Started, job: int) -> int:
+    return int(re.findall(r"edit (\d+) · saved", _until(started, f"/jobs/{job}/heat").text)[0])
 
 
 def _until(started: Started, url: str, wanted: int = 200) -> httpx2.Response:
@@ -68,7 +73,7 @@ def test_the_database_killed_alone_comes_back_on_its_port(started: Started) -> N
     os.kill(first, signal.SIGKILL)
     wait_gone(first)
     for _ in _tries():
-        if _try(started, 1, -21, job) is not None:  # until then it is told that the database is away
+        if _try(started, _base(started, job), -21, job) is not None:  # until then it is told that the database is away
             break
     assert started.postmaster() != first
     assert _until(started, f"/jobs/{job}/plan.json").json()["heat"]["outside_c"] == -21
@@ -77,7 +82,7 @@ def test_the_database_killed_alone_comes_back_on_its_port(started: Started) -> N
 def test_what_was_saved_stays_through_kills_of_everything(started: Started) -> None:
     """Edits go on while web processes, worker and database are killed in turn; each that was called saved is there."""
     job, chance = started.jobs()["Wren"], random.Random(11)
-    saved, base = [], 1
+    saved, base = [], _base(started, job)
     for number, victim in enumerate(["web_process", "postmaster", "worker_process", "web_process", "postmaster"]):
         for step in range(3):
             value = -(3 * number + step) - 1
@@ -89,8 +94,7 @@ def test_what_was_saved_stays_through_kills_of_everything(started: Started) -> N
                 saved.append(value)
                 base = done
             else:
-                page = _until(started, f"/jobs/{job}/heat").text
-                base = int(re.findall(r"edit (\d+) · saved", page)[0])
+                base = _base(started, job)
     assert len(saved) >= 8
     shown = _until(started, f"/jobs/{job}/plan.json").json()["heat"]["outside_c"]
     assert shown <= saved[-1]  # the last one called saved, or one after it whose answer was lost on the way
@@ -133,9 +137,9 @@ def test_twenty_prints_at_once_let_somebody_edit(started: Started) -> None:
     threads = [threading.Thread(target=fetch, args=(job, number)) for number, job in enumerate(made)]
     for thread in threads:
         thread.start()
-    base = 1
+    base = _base(started, jobs["Blank"])
     for step in range(15):
-        done = _try(started, base, -1 - step, jobs["Wren"])
+        done = _try(started, base, -1 - step, jobs["Blank"])
         assert done is not None
         base = done
     for thread in threads:

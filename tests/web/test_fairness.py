@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import asyncio
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
 import pytest
@@ -36,7 +37,9 @@ class Heard:
 
 
 def _run(test: Callable[[], Any]) -> None:
-    asyncio.run(test())
+    """In a thread of its own: the browser's tests leave a loop running in this one."""
+    with ThreadPoolExecutor(1) as thread:
+        thread.submit(asyncio.run, test()).result()
 
 
 def test_turns_go_round_by_person_and_within_one_in_order() -> None:

@@ -20,9 +20,9 @@ pytestmark = pytest.mark.store
 
 
 @pytest.fixture
-def queued(database_url: str) -> Iterator[Page]:
+def queued(quiet_url: str) -> Iterator[Page]:
     """A page of the application as it is served, with no worker running."""
-    app: FastAPI = create_app(database_url, queued=True)
+    app: FastAPI = create_app(quiet_url, queued=True)
     with app.state.engine.begin() as connection:
         connection.execute(text("DELETE FROM works"))
         connection.execute(text("DELETE FROM procrastinate_jobs"))

@@ -27,8 +27,8 @@ LINES: dict[str, str] = {}
 
 
 @pytest.fixture
-def engine(database_url: str) -> Iterator[Engine]:
-    made = open_engine(database_url)
+def engine(quiet_url: str) -> Iterator[Engine]:
+    made = open_engine(quiet_url)
     with made.begin() as connection:
         connection.execute(text("DELETE FROM works"))
         connection.execute(text("DELETE FROM procrastinate_jobs"))
