@@ -10,6 +10,7 @@ import threading
 from gale_nook.serve import rights
 from gale_nook.worker.ties import end_with_parent
 
+KEEP_SECONDS = 65  # that a connection without a request is kept: longer than people take from one edit to the next
 SWITCH_SECONDS = 0.001  # whoever waits for a byte gets on with it while something is computed
 
 
@@ -30,7 +31,7 @@ def main() -> None:
     # no proxy is believed: who is let in is told by where the connection comes from
     config = uvicorn.Config(
         app, http=PatientProtocol, log_config=None, access_log=False, server_header=False, proxy_headers=False,
-        timeout_graceful_shutdown=5,
+        timeout_graceful_shutdown=5, timeout_keep_alive=KEEP_SECONDS,
     )  # fmt: skip
     server = uvicorn.Server(config)
 
