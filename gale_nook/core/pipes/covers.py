@@ -49,7 +49,8 @@ def stretches(derived: Derived) -> tuple[Stretch, ...]:
     edges = sorted({min(max(edge, 0.0), end) for cover in covers for edge in (cover.at_mm, cover.end_mm)} | {0.0, end})
     bare_mm, layer_mm = derived.port("exhaust").diameter_mm, derived.catalogue.pipe_works.lagging_mm
     found = []
-    for start, stop in itertools.pairwise(edges):
+    # a run that ends where it begins is one stretch of no length
+    for start, stop in itertools.pairwise(edges if len(edges) > 1 else [0.0, end]):
         over = [cover for cover in covers if cover.at_mm <= (start + stop) / 2 <= cover.end_mm]
         layers = sum(cover.layers for cover in over if cover.kind == "lagging")
         diameter = bare_mm + 2 * layers * layer_mm

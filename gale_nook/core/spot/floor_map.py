@@ -274,7 +274,9 @@ class FloorMap:
         for solid in self.derived.plan.vehicle.solids:
             if isinstance(solid, OutlineSolid):
                 polygon: Any = shapely.Polygon(solid.outline)
-                rings[solid.id] = list((polygon.convex_hull if outline_crosses(solid) else polygon).exterior.coords)
+                polygon = polygon.convex_hull if outline_crosses(solid) else polygon
+                if polygon.geom_type == "Polygon":  # corners on one line enclose nothing: its parts tell the distance
+                    rings[solid.id] = list(polygon.exterior.coords)
         return rings
 
     # --- a mount through a wall or bulkhead ---
