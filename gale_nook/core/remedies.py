@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 
 from gale_nook.core.catalogue import Catalogue
 from gale_nook.core.checking import check
@@ -19,14 +19,22 @@ MAX_OFFERED = 2
 MAX_TRIED = 24
 
 
-def remedies_for(derived: Derived, finding: Finding) -> tuple[Remedy, ...]:
-    """Return up to MAX_OFFERED remedies of a finding, each of which clears it and puts nothing else over."""
+def remedies_for(
+    derived: Derived, finding: Finding, told: Callable[[int, int], None] | None = None
+) -> tuple[Remedy, ...]:
+    """Return up to MAX_OFFERED remedies of a finding, each of which clears it and puts nothing else over.
+
+    Args:
+        told: called with how many were tried, and how many are at the most.
+    """
     this = next((rule for rule in rules() if rule.id == finding.rule), None)
     if this is None or not this.remedies or finding.verdict not in {Verdict.OVER, Verdict.UNKNOWN}:
         return ()
     over_before = _over(derived.plan, derived.catalogue)
     offered: list[Remedy] = []
     for tried, remedy in enumerate(_in_turn(this, derived, finding)):
+        if told is not None:
+            told(tried, MAX_TRIED)
         if tried >= MAX_TRIED or len(offered) >= MAX_OFFERED:
             break
         if clears(derived, finding, remedy.command, over_before):

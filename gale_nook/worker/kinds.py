@@ -28,7 +28,7 @@ from gale_nook.core.plan.pipes import Tube
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.remedies import remedies_for
 from gale_nook.core.spot.costs import Weights
-from gale_nook.core.spot.floor_map import FloorMap, map_key
+from gale_nook.core.spot.floor_map import FloorMap, Told, map_key
 from gale_nook.core.spot.search import BestSpot, LookedAt, best_spots, look_at_kept, nearest_clear
 from gale_nook.drawing.floor_picture import floor_picture
 from gale_nook.exchange.sheet_pdf import build_pdf
@@ -99,18 +99,24 @@ def best_content(plan: Plan, book: Catalogue) -> str:
     return map_key(derived) + repr(plan.vehicle.features) + repr(plan.settings)
 
 
+def _telling(report: Report, words: str) -> Told:
+    return lambda done, of: report(done, of, words, None)
+
+
 def _print(plan: Plan, book: Catalogue, arguments: Arguments, _report: Report) -> bytes:
     return build_pdf(plan, book, UnitSystem(arguments["system"]))
 
 
-def _floor(plan: Plan, book: Catalogue, arguments: Arguments, _report: Report) -> bytes:
-    turn = arguments["turn"]
-    shown = FloorMap(Derived(plan, book)).shown(None if turn == "best" else int(turn))
+def _floor(plan: Plan, book: Catalogue, arguments: Arguments, report: Report) -> bytes:
+    turn = None if arguments["turn"] == "best" else int(arguments["turn"])
+    floor = FloorMap(Derived(plan, book), told=_telling(report, "looking over the floor, turn by turn"))
+    shown = floor.shown(turn)
     return floor_picture(*shown, arguments["plan"] == "below")
 
 
-def _best(plan: Plan, book: Catalogue, arguments: Arguments, _report: Report) -> tuple[BestSpot, ...]:
-    return best_spots(Derived(plan, book), Weights(**arguments))
+def _best(plan: Plan, book: Catalogue, arguments: Arguments, report: Report) -> tuple[BestSpot, ...]:
+    told = _telling(report, "looking over the floor, turn by turn")
+    return best_spots(Derived(plan, book), Weights(**arguments), told)
 
 
 def _kept(plan: Plan, book: Catalogue, _arguments: Arguments, _report: Report) -> tuple[LookedAt, ...]:
@@ -122,10 +128,11 @@ def _nearest(plan: Plan, book: Catalogue, _arguments: Arguments, _report: Report
     return _offers((found,)) if found is not None else ()
 
 
-def _remedies(plan: Plan, book: Catalogue, arguments: Arguments, _report: Report) -> tuple[Offer, ...]:
+def _remedies(plan: Plan, book: Catalogue, arguments: Arguments, report: Report) -> tuple[Offer, ...]:
     done = check(plan, book)
     finding = done.find(arguments["rule"], arguments["subject"])
-    return _offers(remedies_for(done.derived, finding)) if finding is not None else ()
+    told = _telling(report, "trying one thing after another")
+    return _offers(remedies_for(done.derived, finding, told)) if finding is not None else ()
 
 
 def _lines(plan: Plan, book: Catalogue, _arguments: Arguments, _report: Report) -> tuple[LineWay, ...]:

@@ -6,7 +6,7 @@ The same limits as the exact checks of `rules`, on closed-form distances over th
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
@@ -46,6 +46,7 @@ from gale_nook.core.spot.walls import wall_prism
 STEPS_MM = (10.0, 20.0, 50.0, 100.0, 200.0, 500.0)
 MOST_CELLS = 200_000  # of one turn: a bus of 8 m by 2.4 m still has the finest step
 YAWS = (0, 90, 180, 270)
+Told = Callable[[int, int], None]  # how much is done, and of how much
 
 
 @dataclass(frozen=True, slots=True)
@@ -138,9 +139,11 @@ class FloorMap:
     Args:
         derived: of a plan with a heater; its spot gives mount, rebate and packing, else the first mount is taken.
         step_mm: of the grid; as `map_step_mm` has it when left out.
+        told: called with how many of the turns are done, and of how many.
     """
 
-    def __init__(self, derived: Derived, step_mm: float | None = None) -> None:
+    def __init__(self, derived: Derived, step_mm: float | None = None, told: Told | None = None) -> None:
+        self._told = told or (lambda _done, _of: None)
         sheet, shell = derived.sheet, derived.plan.vehicle.shell
         if sheet is None:
             raise ValueError("the map needs a heater")
@@ -164,7 +167,11 @@ class FloorMap:
     @cached_property
     def fields(self) -> dict[int, Field]:
         """The field of each quarter turn."""
-        return {yaw: self.field(yaw) for yaw in YAWS}
+        found = {}
+        for number, yaw in enumerate(YAWS):
+            self._told(number, len(YAWS))
+            found[yaw] = self.field(yaw)
+        return found
 
     def field(self, yaw_deg: int) -> Field:
         """Return the margins with the heater turned one way."""
@@ -186,7 +193,7 @@ class FloorMap:
             yaw_deg: one turn; None takes the best of the four at each place.
         """
         if yaw_deg is not None:
-            field = self.fields[yaw_deg]
+            field = self.field(yaw_deg)
             return np.where(field.margin_mm < 0, field.margin_mm, field.apart_mm), field.reason, [field]
         fields = [self.fields[yaw] for yaw in YAWS]
         margin, best = merged(fields)

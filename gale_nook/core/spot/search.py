@@ -19,7 +19,7 @@ from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.stations import Spot
 from gale_nook.core.quantities.said import q
 from gale_nook.core.spot.costs import Costs, Weights, cost_fields, costs_at, score
-from gale_nook.core.spot.floor_map import YAWS, FloorMap
+from gale_nook.core.spot.floor_map import YAWS, FloorMap, Told
 
 MAX_TRIALS = 60  # places of the map that are looked at exactly before giving up
 TURN_COSTS_MM = 60.0  # turning the heater is as much trouble as moving it that far
@@ -143,7 +143,7 @@ def look_at_kept(derived: Derived) -> tuple[LookedAt, ...]:
     return tuple(found)
 
 
-def best_spots(derived: Derived, weights: Weights) -> tuple[BestSpot, ...]:
+def best_spots(derived: Derived, weights: Weights, told: Told | None = None) -> tuple[BestSpot, ...]:
     """Return up to five clear places that are not neighbours, the best first; each was looked at exactly.
 
     Places on an existing hole come first: a hole that need not be cut is worth a longer pipe.
@@ -154,7 +154,7 @@ def best_spots(derived: Derived, weights: Weights) -> tuple[BestSpot, ...]:
         return ()
     # what was accepted was accepted where it stands, not elsewhere
     derived = Derived(derived.plan.model_copy(update={"acceptances": ()}), derived.catalogue, derived)
-    floor = FloorMap(derived)
+    floor = FloorMap(derived, told=told)
     base = derived.plan.spot or floor.derived.plan.spot
     if base is None:
         return ()
