@@ -149,10 +149,19 @@ def _end(work: Work, state: str, result: bytes | None = None, problem: str = "")
     work.result = result
 
 
-def waiting_keys(session: Session, longer_than: timedelta) -> list[str]:
-    """Return what has been waiting for a while, the oldest first."""
-    old = select(Work.key).where(Work.state == "waiting", Work.asked_at < func.now() - longer_than)
-    return list(session.scalars(old.order_by(Work.asked_at).limit(100)))
+def lost_keys(session: Session, longer_than: timedelta) -> list[str]:
+    """Let wait again what was asked for a while ago, has not ended, and is on no queue any more; return it, the oldest first."""
+    found = session.scalars(
+        text(
+            "SELECT key FROM works WHERE state IN ('waiting', 'working') AND asked_at < now() - :age AND NOT EXISTS"
+            " (SELECT 1 FROM procrastinate_jobs WHERE queueing_lock = works.key AND status IN ('todo', 'doing'))"
+            " ORDER BY asked_at LIMIT 100"
+        ),
+        {"age": longer_than},
+    )
+    keys = list(found)
+    session.execute(update(Work).where(Work.key.in_(keys)).values(state="waiting"))
+    return keys
 
 
 def forget(session: Session, kept_bytes: int = KEPT_BYTES) -> None:

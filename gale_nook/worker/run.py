@@ -12,12 +12,12 @@ from datetime import timedelta
 import structlog
 from procrastinate import App, PsycopgConnector
 from sqlalchemy import Engine
-from sqlalchemy.exc import SQLAlchemyError
+from sqlalchemy.exc import DBAPIError, SQLAlchemyError
 from sqlalchemy.orm import Session
 
 from gale_nook.store import works
 from gale_nook.store.database import open_engine
-from gale_nook.worker.nursery import Nursery, Told
+from gale_nook.worker.nursery import Ended, Nursery, Told
 from gale_nook.worker.queue import QUEUE, TASK, put_on, queue_app
 
 log = structlog.get_logger("gale_nook.worker")
@@ -25,8 +25,9 @@ BEAT_SECONDS = 2.0
 STALLED_SECONDS = 8.0
 MEND_SECONDS = 3.0
 FORGET_EVERY = 200  # rounds of mending
-LOST_AFTER = timedelta(seconds=20)  # that a piece of work waits, before it is put on the queue once more
+LOST_AFTER = timedelta(seconds=20)  # after being asked for; what is on no queue then is put on it once more
 AGAIN_SECONDS = 1.0
+UNKEPT = "This was worked out, but the database had no room for it. Make room on the disk, then look again."
 
 
 def run_worker(url: str, nursery: Nursery, parent: int | None) -> None:
@@ -110,10 +111,23 @@ def do_work(engine: Engine, nursery: Nursery, key: str, gone: threading.Event) -
             return works.stop_wanted(session, key)
         return False
 
-    ended = nursery.work(taken.kind, taken.plan, taken.arguments, told, stop)
+    try:
+        ended = nursery.work(taken.kind, taken.plan, taken.arguments, told, stop)
+    except OSError as error:  # the nursery is gone: a new worker begins with a new one
+        log.error("nursery gone", kind=type(error).__name__)
+        os._exit(1)
     if not gone.is_set():
+        _note(engine, key, ended)
+
+
+def _note(engine: Engine, key: str, ended: Ended) -> None:
+    try:
         with Session(engine) as session, session.begin():
             works.end(session, key, ended.state, ended.result, ended.problem)
+    except DBAPIError as error:
+        log.error("result not kept", kind=type(error.orig).__name__)
+        with Session(engine) as session, session.begin():
+            works.end(session, key, "failed", problem=UNKEPT)
 
 
 def _give_back(app: App, engine: Engine, key: str) -> None:
@@ -137,7 +151,7 @@ async def _mend(app: App, engine: Engine) -> None:
 
 def _put_back(app: App, engine: Engine, and_forget: bool) -> None:
     with Session(engine) as session, session.begin():
-        for key in works.waiting_keys(session, LOST_AFTER):
+        for key in works.lost_keys(session, LOST_AFTER):
             put_on(app, session, key, 0)
         if and_forget:
             works.forget(session)

@@ -7,8 +7,10 @@ from collections.abc import Iterator
 from dataclasses import replace
 from datetime import timedelta
 
+import psycopg
 import pytest
 from sqlalchemy import Engine, select, text, update
+from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
 from gale_nook.core.catalogue import Catalogue
@@ -19,6 +21,7 @@ from gale_nook.store.database import open_engine
 from gale_nook.store.tables import Work
 from gale_nook.worker.kinds import KINDS, key_of
 from gale_nook.worker.nursery import Ended, Told
+from gale_nook.worker.queue import put_on, queue_app
 from gale_nook.worker.run import do_work
 from gale_nook.worker.works import QueuedWorks, WorksHere
 
@@ -157,6 +160,40 @@ def test_a_worker_that_is_told_to_go_leaves_its_work_to_the_next(
     assert works.ask("lines", heron, catalogue, LINES).state == "waiting"
 
 
+def test_what_is_on_no_queue_any_more_is_put_back_on_it(
+    works: QueuedWorks, engine: Engine, heron: Plan, catalogue: Catalogue
+) -> None:
+    """Begun by a worker whose job was lost with it, and asked for by a process that ended before it was put on the queue."""
+    key = works.ask("lines", heron, catalogue, LINES).key
+    with Session(engine) as session, session.begin():
+        assert store.lost_keys(session, timedelta(0)) == []  # it is on the queue
+        assert store.take(session, key) is not None
+        session.execute(text("DELETE FROM procrastinate_jobs"))
+        assert store.lost_keys(session, timedelta(hours=1)) == []
+        assert store.lost_keys(session, timedelta(0)) == [key]
+        put_on(queue_app(), session, key, 0)
+    assert works.ask("lines", heron, catalogue, LINES).state == "waiting"
+    assert _queue(engine) == [key]
+
+
+def test_a_result_that_finds_no_room_is_told(
+    works: QueuedWorks, engine: Engine, heron: Plan, catalogue: Catalogue
+) -> None:
+    key = works.ask("lines", heron, catalogue, LINES).key
+    full = store.end
+
+    def ending(session: Session, key: str, state: str, result: bytes | None = None, problem: str = "") -> None:
+        if result is not None:
+            raise DBAPIError.instance("UPDATE", None, psycopg.errors.DiskFull("full"), psycopg.Error)
+        full(session, key, state, result, problem)
+
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(store, "end", ending)
+        _do(engine, key, Ended("done", b"[]"))
+    failed = works.ask("lines", heron, catalogue, LINES)
+    assert (failed.state, "no room" in failed.problem) == ("failed", True)
+
+
 def test_old_results_and_those_that_take_too_much_room_are_forgotten(
     works: QueuedWorks, engine: Engine, heron: Plan, catalogue: Catalogue
 ) -> None:
@@ -172,7 +209,7 @@ def test_old_results_and_those_that_take_too_much_room_are_forgotten(
         store.forget(session, 10_000)
     with Session(engine) as session:
         assert set(session.scalars(select(Work.key))) == set(keys[2:])
-        assert store.waiting_keys(session, timedelta(0)) == []
+        assert store.lost_keys(session, timedelta(0)) == []
 
 
 def test_a_result_names_all_that_it_depends_on(heron: Plan, wren: Plan, catalogue: Catalogue) -> None:
