@@ -13,7 +13,7 @@ from gale_nook.store.bounded import BoundedCache
 
 MOST_BYTES = 60_000_000
 CHECK_BYTES = 1_500_000  # measured for a plan with few parts
-PIECE_BYTES = 15_000  # more for each convex piece of the survey
+PIECE_BYTES = 6_000  # more for each convex piece of the survey
 
 
 class KeptChecks:

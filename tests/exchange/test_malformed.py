@@ -15,7 +15,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from gale_nook.catalogue.load import load_catalogue
-from gale_nook.core.errors import PlanUnreadable
+from gale_nook.core.edits.apply import apply
+from gale_nook.core.edits.commands import AddItem, RemoveItem, set_value
+from gale_nook.core.errors import BadInput, PlanUnreadable
 from gale_nook.core.plan.document import Plan, compact, read_plan, write_plan
 from gale_nook.core.plan.size import MAX_PIECES, too_large
 from gale_nook.core.plan.vehicle import TubeSolid
@@ -230,7 +232,17 @@ def _with_pieces(count: int) -> Plan:
 
 def test_a_plan_is_bounded_by_what_it_costs_not_only_by_how_many_parts_it_has() -> None:
     assert too_large(_with_pieces(MAX_PIECES)) == ""
-    assert "2050 straight pieces" in too_large(_with_pieces(MAX_PIECES + 50))
+    assert f"{MAX_PIECES + 50} straight pieces" in too_large(_with_pieces(MAX_PIECES + 50))
+
+
+def test_a_plan_that_is_too_large_already_may_be_changed_but_not_grow() -> None:
+    """As one that was kept before there were bounds: it is worked on, and made smaller."""
+    large = _with_pieces(MAX_PIECES + 100)
+    assert apply(large, set_value("heat.outside_c", -21.5), BOOK).heat.outside_c == -21.5
+    assert apply(large, RemoveItem(collection="vehicle.solids", item_id="t-0"), BOOK)
+    more = TubeSolid(id="more", name="wiring", kind="wiring", diameter_mm=6, points=((0, 0, 0), (9, 0, 0)))
+    with pytest.raises(BadInput, match="straight pieces together; up to"):
+        apply(large, AddItem(collection="vehicle.solids", item=more), BOOK)
 
 
 def test_a_plan_that_can_be_kept_can_be_exported_and_read_again() -> None:

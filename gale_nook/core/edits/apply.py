@@ -51,7 +51,7 @@ from gale_nook.core.pipes.clamps import clamps_of, reclamped
 from gale_nook.core.pipes.start import starting_run
 from gale_nook.core.plan.document import Plan, places_of
 from gale_nook.core.plan.fuel import OWN_TANKS, LinePart
-from gale_nook.core.plan.size import pieces, plan_bytes, too_large
+from gale_nook.core.plan.size import too_large
 from gale_nook.core.references import check_references
 
 Data = dict[str, Any]
@@ -69,8 +69,8 @@ def apply(plan: Plan, command: Command, catalogue: Catalogue) -> Plan:
     data = plan.model_dump(mode="json")
     _change(command, data, Derived(plan, catalogue))
     after = plan_of(data, catalogue, command)
-    problem = too_large(after)
-    if problem and plan_bytes(after) + pieces(after) > plan_bytes(plan) + pieces(plan):  # to make less of it is welcome
+    problem = too_large(after, plan)
+    if problem:
         raise BadInput("plan", None, problem)
     return after
 

@@ -6,7 +6,7 @@ from gale_nook.core.plan.document import Plan, compact
 from gale_nook.core.plan.vehicle import OutlineSolid, Solid, TubeSolid
 
 MAX_PLAN_BYTES = 1_500_000
-MAX_PIECES = 2_000
+MAX_PIECES = 6_000
 
 
 def plan_bytes(plan: Plan) -> int:
@@ -31,15 +31,19 @@ def pieces(plan: Plan) -> int:
     return sum(pieces_of(solid) for solid in plan.vehicle.solids)
 
 
-def too_large(plan: Plan) -> str:
-    """Return what is too large about a plan, as a sentence; an empty text when nothing is."""
-    count = pieces(plan)
-    if count > MAX_PIECES:
+def too_large(plan: Plan, before: Plan | None = None) -> str:
+    """Return what is too large about a plan, as a sentence; an empty text when nothing is.
+
+    Args:
+        before: the plan that it was made from: one that was too large already may still be changed, but not grow.
+    """
+    count, most = pieces(plan), max(MAX_PIECES, pieces(before) if before is not None else 0)
+    if count > most:
         return (
-            f"The parts of the survey have {count} straight pieces together; up to {MAX_PIECES} can be computed with. "
+            f"The parts of the survey have {count} straight pieces together; up to {most} can be computed with. "
             "Give long tubes and outlines fewer points."
         )
-    size = plan_bytes(plan)
-    if size > MAX_PLAN_BYTES:
-        return f"The plan takes {size / 1e6:.1f} MB; plans up to {MAX_PLAN_BYTES / 1e6:.1f} MB are kept. Take something out first."
+    size, largest = plan_bytes(plan), max(MAX_PLAN_BYTES, plan_bytes(before) if before is not None else 0)
+    if size > largest:
+        return f"The plan takes {size / 1e6:.1f} MB; plans up to {largest / 1e6:.1f} MB are kept. Take something out first."
     return ""
