@@ -189,8 +189,8 @@ def _tape(m: Mapping, system: UnitSystem) -> Iterator[Node]:
     """Yield the tape: ticks and figures from the datum, in mm or inches."""
     yield Rect((0, m.tape_top), (PAPER_WIDTH, TAPE_HEIGHT), "tape")
     unit_mm = 25.4 if system is UnitSystem.IMPERIAL else 1.0
-    steps = (1, 2, 5, 10, 20, 50, 100, 200, 500, 1000)
-    major = next((s for s in steps if m.px(s * unit_mm) >= 58), 1000)
+    steps = (1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000)
+    major = next((s for s in steps if m.px(s * unit_mm) >= 58), steps[-1])
     minor = next((s for s in steps if m.px(s * unit_mm) >= 5 and major % s == 0), major)
     first = int(-m.x_offset / m.scale / unit_mm // minor) * minor
     last = int((PAPER_WIDTH - m.x_offset) / m.scale / unit_mm) + 1

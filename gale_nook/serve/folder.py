@@ -14,21 +14,16 @@ from gale_nook.serve.trouble import StartTrouble
 
 UNPRIVILEGED_USER = "postgres"
 LEAST_FREE_BYTES = 64_000_000
-HAND = 0o600
+OWNER_ONLY = 0o600
 
 
 def data_folder(tree: Path) -> Path:
     """Return where the data belongs: `var` in the tree, or /var/lib where the unprivileged user cannot reach that."""
     wanted = tree / "var"
-    if os.geteuid() != 0 or all_may_enter(tree):
+    if os.geteuid() != 0 or closed_folder(tree) is None:
         return wanted
     place = hashlib.sha256(str(tree.resolve()).encode()).hexdigest()[:8]
     return Path("/var/lib/gale-nook") / f"{tree.resolve().name}-{place}"
-
-
-def all_may_enter(folder: Path) -> bool:
-    """Return whether every user may pass through a folder and all that it lies in."""
-    return closed_folder(folder) is None
 
 
 def closed_folder(folder: Path) -> Path | None:
@@ -97,8 +92,8 @@ def secret(folder: Path, name: str) -> str:
     if not path.exists() or not path.read_text().strip():
         fresh = path.with_name(f".{name}.new")
         fresh.unlink(missing_ok=True)
-        fresh.touch(HAND)
+        fresh.touch(OWNER_ONLY)
         fresh.write_text(secrets.token_urlsafe(32))
         fresh.replace(path)  # whole or not at all, also when killed here
-    path.chmod(HAND)
+    path.chmod(OWNER_ONLY)
     return path.read_text().strip()

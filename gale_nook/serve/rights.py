@@ -8,6 +8,8 @@ import stat
 import sys
 from pathlib import Path
 
+from gale_nook.serve.folder import closed_folder
+
 UNPRIVILEGED = "nobody"
 RUN_AS = "GALE_NOOK_RUN_AS"
 
@@ -20,8 +22,7 @@ def may_drop(tree: Path) -> bool:
 
 
 def _all_may_read(folder: Path) -> bool:
-    way = [folder.resolve(), *folder.resolve().parents]
-    return bool(folder.stat().st_mode & stat.S_IROTH) and all(each.stat().st_mode & stat.S_IXOTH for each in way)
+    return bool(folder.stat().st_mode & stat.S_IROTH) and closed_folder(folder) is None
 
 
 def drop() -> None:

@@ -48,7 +48,7 @@ def create_app(database_url: str, form_secret: str = "", lan: Sequence[str] = ()
     """
     _configure_log()
     engine = open_engine(database_url)
-    works = QueuedWorks(engine) if queued else WorksHere(engine)
+    works = QueuedWorks(engine) if queued else WorksHere()
 
     @asynccontextmanager
     async def lifespan(_: FastAPI) -> AsyncIterator[None]:

@@ -67,7 +67,7 @@ class Works(Protocol):
 class WorksHere:
     """Does the work at once, in the caller's own thread; results are kept by content."""
 
-    def __init__(self, _engine: Engine | None = None) -> None:
+    def __init__(self) -> None:
         self._kept: BoundedCache[str, bytes] = BoundedCache(KEPT_BYTES)
 
     def ask(

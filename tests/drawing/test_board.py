@@ -195,3 +195,15 @@ def test_words_beside_the_section_never_lie_on_one_another(any_demo: Plan, catal
         sorted(n.at[1] for n in cut.nodes if isinstance(n, Text) and n.at[0] == module.RIGHT) if cut is not None else []
     )
     assert all(low - high >= module.LINE_PX - 1e-6 for high, low in itertools.pairwise(heights))
+
+
+@pytest.mark.parametrize("system", list(UnitSystem))
+@pytest.mark.parametrize("rear_mm", [3_000, 12_000, 30_000])
+def test_the_tapes_figures_keep_apart_on_a_vehicle_of_any_length(
+    heron: Plan, catalogue: Catalogue, rear_mm: float, system: UnitSystem
+) -> None:
+    plan = apply(heron, set_value("vehicle.shell.rear_x_mm", rear_mm), catalogue)
+    drawn = svg(board(check(plan, catalogue, ()), BoardOptions(BoardView(False, "left"), "vehicle", "", system)))
+    places = [float(at) for at in re.findall(r'class="tape-figure" x="([-0-9.]+)"', drawn)]
+    assert len(places) > 3
+    assert all(later - before >= 50 for before, later in itertools.pairwise(sorted(places)))

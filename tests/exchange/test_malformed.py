@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import resource
 import subprocess
 import sys
 from collections.abc import Callable
@@ -103,7 +102,7 @@ def test_what_was_met_is_refused_in_words(name: str) -> None:
 
 
 def test_the_worst_of_them_are_bounded_in_time_and_memory() -> None:
-    """In a process that has two seconds of the processor and 200 MB more than it begins with for all of them together."""
+    """In a process that has 20 s of the processor and 200 MB more than it begins with, for all of them together."""
     script = (
         "import resource\n"
         "from tests.exchange.test_malformed import CORPUS, READERS, PlanUnreadable\n"
@@ -116,7 +115,6 @@ def test_the_worst_of_them_are_bounded_in_time_and_memory() -> None:
         "    except PlanUnreadable: pass\n"
         "print('all')\n"
     )
-    assert resource.RLIMIT_DATA
     done = subprocess.run([sys.executable, "-c", script], capture_output=True, text=True, check=False)
     assert done.stdout.strip() == "all", done.stderr[-800:]
 
