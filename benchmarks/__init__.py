@@ -1,1 +1,3 @@
-"""Timings, each as a ratio against a named baseline measured in the same run. Run: .venv/bin/python -m benchmarks"""
+"""Timings, each as a ratio against a named baseline measured in the same run. Run: .venv/bin/python
+-m benchmarks
+"""

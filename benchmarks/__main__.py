@@ -10,16 +10,27 @@ from benchmarks import core, fuel, night, pipes, server, spot
 
 
 def main() -> None:
-    for figure, aim in (*core.figures(), *night.figures(), *spot.figures(), *pipes.figures(), *fuel.figures()):
+    for figure, aim in (
+        *core.figures(),
+        *night.figures(),
+        *spot.figures(),
+        *pipes.figures(),
+        *fuel.figures(),
+    ):
         print(figure.line(aim))
     with server.running() as (client, job, url):
         structlog.configure(wrapper_class=structlog.make_filtering_bound_logger(logging.ERROR))
         for figure, aim in server.figures(client, job):
             print(figure.line(aim))
         print(
-            f"{'first load of the heaviest station page':44} {server.first_load_kb(client, job):8.1f} kB   aim: under 350 kB"
+            f"{'first load of the heaviest station page':44} "
+            f"{server.first_load_kb(client, job):8.1f} kB   aim: under 350 kB"
         )
-        print(f"{'web process, every station and one PDF':44} {server.memory_mb(url, job):8.1f} MB   aim: under 250 MB")
+        print(
+            f"{'web process, every station and one PDF':44} "
+            f"{server.memory_mb(url, job):8.1f} MB   "
+            "aim: under 250 MB"
+        )
 
 
 if __name__ == "__main__":

@@ -16,8 +16,12 @@ from gale_nook.core.spot.room import obstacles
 from gale_nook.demo.load import demo_plan
 
 
-def recorded_pairs(plan_name: str, stations: tuple[str, ...] | None = None) -> list[tuple[Any, Any]]:
-    """Return every pair of bodies whose distance a check of the plan, or of some stations, asks the collision library for."""
+def recorded_pairs(
+    plan_name: str, stations: tuple[str, ...] | None = None
+) -> list[tuple[Any, Any]]:
+    """Return every pair of bodies whose distance a check of the plan, or of some stations, asks the
+    collision library for.
+    """
     pairs: list[tuple[Any, Any]] = []
     original = fcl.distance
 
@@ -34,14 +38,22 @@ def recorded_pairs(plan_name: str, stations: tuple[str, ...] | None = None) -> l
 
 
 def every_pair(plan_name: str) -> list[tuple[Any, Any]]:
-    """Return every pair of pieces that has to be clear of one another: exhaust and body against all around them."""
+    """Return every pair of pieces that has to be clear of one another: exhaust and body against all
+    around them.
+    """
     derived = Derived(demo_plan(plan_name), load_catalogue())
     if derived.exhaust_shape is None or derived.body_shape is None:
         raise ValueError(f"{plan_name} has no heater or no exhaust")
     below = [shape for _, _, shape in derived.solids_where("below")]
     around = [obstacle.shape for obstacle in obstacles(derived)]
     sides = ((derived.exhaust_shape, below), (derived.body_shape, around))
-    return [(a.body, b.body) for shape, others in sides for other in others for a in shape.pieces for b in other.pieces]
+    return [
+        (a.body, b.body)
+        for shape, others in sides
+        for other in others
+        for a in shape.pieces
+        for b in other.pieces
+    ]
 
 
 def figures() -> Iterator[tuple[Figure, str]]:
@@ -59,6 +71,9 @@ def figures() -> Iterator[tuple[Figure, str]]:
         check(plan, book)
 
     name = f"bare distance calls of all {len(everything)} pairs of pieces"
-    yield compare("check of the whole Heron plan", whole, name, lambda: bare(everything)), "under 15 ms, under 3 ×"
+    yield (
+        compare("check of the whole Heron plan", whole, name, lambda: bare(everything)),
+        "under 15 ms, under 3 ×",
+    )
     name = f"the {len(made)} bare distance calls left after pruning"
     yield compare("check of the whole Heron plan", whole, name, lambda: bare(made)), "-"

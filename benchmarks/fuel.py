@@ -1,4 +1,6 @@
-"""The fuel's rules against those of the pipes; ways for the line; the tank's litres against counting them out by quadrature."""
+"""The fuel's rules against those of the pipes; ways for the line; the tank's litres against
+counting them out by quadrature.
+"""
 
 from __future__ import annotations
 
@@ -28,7 +30,13 @@ def figures() -> Iterator[tuple[Figure, str]]:
 
     yield compare("all fuel rules of Heron", rules, "all its pipe rules", pipe_rules), "under 10 ms"
     yield (
-        compare("laying Heron's fuel line", lambda: starting_line(Derived(plan, book)), "all its fuel rules", rules, 3),
+        compare(
+            "laying Heron's fuel line",
+            lambda: starting_line(Derived(plan, book)),
+            "all its fuel rules",
+            rules,
+            3,
+        ),
         "-",
     )
     ways = "three lines for Heron, each with its pump placed"
@@ -42,7 +50,9 @@ def figures() -> Iterator[tuple[Figure, str]]:
     def by_quadrature() -> None:
         def area(s: float) -> float:
             t = vessel.section[:, 0] - vessel.middle[1]
-            return float(area_below_mm2(t, vessel.section[:, 1], np.array([middle + 0.05 * s]), 0.03)[0])
+            return float(
+                area_below_mm2(t, vessel.section[:, 1], np.array([middle + 0.05 * s]), 0.03)[0]
+            )
 
         integrate.quad(area, -half, half, limit=200)
 
@@ -57,7 +67,10 @@ def figures() -> Iterator[tuple[Figure, str]]:
     )
     yield (
         compare(
-            "dip-stick of Wren's tank", lambda: dip_stick(vessel, 10.0), "one litre sum", lambda: vessel.litres(middle)
+            "dip-stick of Wren's tank",
+            lambda: dip_stick(vessel, 10.0),
+            "one litre sum",
+            lambda: vessel.litres(middle),
         ),
         "-",
     )

@@ -1,4 +1,6 @@
-"""The night simulation against a generic adaptive solver on the same network with the same heater output."""
+"""The night simulation against a generic adaptive solver on the same network with the same heater
+output.
+"""
 
 from __future__ import annotations
 
@@ -29,7 +31,9 @@ def figures() -> Iterator[tuple[Figure, str]]:
     outputs = _outputs()
     network, _ = load_space(plan, book)
     fixed = network.heat_from_fixed_w([plan.heat.outside_c, plan.heat.cab_c or plan.heat.outside_c])
-    conductance = np.diag(network.links_w_k.sum(axis=1) + network.fixed_w_k.sum(axis=1)) - network.links_w_k
+    conductance = (
+        np.diag(network.links_w_k.sum(axis=1) + network.fixed_w_k.sum(axis=1)) - network.links_w_k
+    )
 
     def generic() -> None:
         temperatures = np.full(3, plan.heat.outside_c)
@@ -41,7 +45,10 @@ def figures() -> Iterator[tuple[Figure, str]]:
 
             temperatures = solve_ivp(slope, (0, STEP_S), temperatures, rtol=1e-6).y[:, -1]
 
-    yield compare("a 14-hour night", ours, "scipy's adaptive RK45, rtol 1e-6", generic, 3), "under 20 ms, under 0.05 ×"
+    yield (
+        compare("a 14-hour night", ours, "scipy's adaptive RK45, rtol 1e-6", generic, 3),
+        "under 20 ms, under 0.05 ×",
+    )
 
     def every_heater() -> None:
         for each in book.heaters.values():
@@ -58,16 +65,27 @@ def figures() -> Iterator[tuple[Figure, str]]:
     def one_loss() -> None:
         heat_loss(plan, book)
 
-    yield compare("all heaters over a season", every_season, "one heat loss", one_loss, 10), "under 300 ms"
+    yield (
+        compare("all heaters over a season", every_season, "one heat loss", one_loss, 10),
+        "under 300 ms",
+    )
 
 
 def _outputs() -> list[float]:
     """The heater's output in each step of Heron's night."""
     book, plan = load_catalogue(), demo_plan("heron")
     sheet = book.heaters["bothy-40"]
-    room, burner, found = Room(plan, book), Burner(sheet, derated_w(sheet.output, plan.heat.altitude_m)), []
+    room, burner, found = (
+        Room(plan, book),
+        Burner(sheet, derated_w(sheet.output, plan.heat.altitude_m)),
+        [],
+    )
     for step in range(round(plan.heat.night.hours_h * 3600 / STEP_S)):
         hour = plan.heat.night.start_h + step * STEP_S / 3600
-        found.append(burner.advance(room.air_c, set_temperature_c(plan.heat.night, plan.heat.inside_c, hour), STEP_S))
+        found.append(
+            burner.advance(
+                room.air_c, set_temperature_c(plan.heat.night, plan.heat.inside_c, hour), STEP_S
+            )
+        )
         room.advance(found[-1])
     return found

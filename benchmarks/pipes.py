@@ -1,4 +1,6 @@
-"""The pipes' rules against the distance calls they make; the search for a way, and its growth by cells and by solids."""
+"""The pipes' rules against the distance calls they make; the search for a way, and its growth by
+cells and by solids.
+"""
 
 from __future__ import annotations
 
@@ -31,7 +33,10 @@ def figures() -> Iterator[tuple[Figure, str]]:
         for a, b in made:
             fcl.distance(a, b, request, fcl.DistanceResult())
 
-    yield compare("all pipe rules of Heron", rules, f"its {len(made)} bare distance calls", bare), "under 10 ms"
+    yield (
+        compare("all pipe rules of Heron", rules, f"its {len(made)} bare distance calls", bare),
+        "under 10 ms",
+    )
     derived = Derived(plan, book)
     yield from _tubes_apart(derived)
 
@@ -41,11 +46,22 @@ def figures() -> Iterator[tuple[Figure, str]]:
     def ways() -> None:
         list(proposals(Derived(plan, book)))
 
-    yield compare("a way for Heron, 20 mm", lambda: way(derived), "all its pipe rules", rules, 5), "under 2 s"
-    yield compare("three ways for Heron, proved by every rule", ways, "one way", lambda: way(derived), 3), "under 2 s"
+    yield (
+        compare("a way for Heron, 20 mm", lambda: way(derived), "all its pipe rules", rules, 5),
+        "under 2 s",
+    )
+    yield (
+        compare(
+            "three ways for Heron, proved by every rule", ways, "one way", lambda: way(derived), 3
+        ),
+        "under 2 s",
+    )
     for step in (40.0, 20.0, 10.0):
         cells = f"a way for Heron, grid of {step:g} mm"
-        yield compare(cells, lambda s=step: way(derived, s), "at 20 mm", lambda: way(derived), 3), "growth"  # type: ignore[misc]
+        yield (
+            compare(cells, lambda s=step: way(derived, s), "at 20 mm", lambda: way(derived), 3),
+            "growth",
+        )  # type: ignore[misc]
     few = Derived(crowded(25), book)
     for number in (25, 100, 400):
         many = Derived(crowded(number), book)
@@ -66,4 +82,9 @@ def _tubes_apart(derived: Derived) -> Iterator[tuple[Figure, str]]:
             fcl.distance(a, b, request, fcl.DistanceResult())
 
     name = f"the library's distances of all {len(pairs)} pairs of pieces"
-    yield compare("both pipes apart, in closed form", lambda: separation(hot, cool), name, by_library), "-"
+    yield (
+        compare(
+            "both pipes apart, in closed form", lambda: separation(hot, cool), name, by_library
+        ),
+        "-",
+    )

@@ -1,4 +1,6 @@
-"""Page time, one drag step, first load and memory of the web process, on a PostgreSQL of its own."""
+"""Page time, one drag step, first load and memory of the web process, on a
+PostgreSQL of its own.
+"""
 
 from __future__ import annotations
 
@@ -56,7 +58,9 @@ def figures(client: TestClient, job: int) -> Iterator[tuple[Figure, str]]:
 
     def step() -> None:
         command = json.dumps({"op": "place", "x_mm": 2700, "y_mm": -286})
-        answer = client.post(f"/jobs/{job}/spot/preview", data={"base": "1", "command": command}, headers=headers)
+        answer = client.post(
+            f"/jobs/{job}/spot/preview", data={"base": "1", "command": command}, headers=headers
+        )
         answer.raise_for_status()
 
     def bare_check() -> None:
@@ -65,17 +69,28 @@ def figures(client: TestClient, job: int) -> Iterator[tuple[Figure, str]]:
     def printed() -> None:
         build_pdf(plan, book)
 
-    yield compare("build sheet of Heron as a PDF", printed, "check of Heron", bare_check, 8), "under 1000 ms"
-    yield compare("preview of one drag step, server side", step, "check of Heron", bare_check), "under 50 ms"
+    yield (
+        compare("build sheet of Heron as a PDF", printed, "check of Heron", bare_check, 8),
+        "under 1000 ms",
+    )
+    yield (
+        compare("preview of one drag step, server side", step, "check of Heron", bare_check),
+        "under 50 ms",
+    )
     with Session(client.app.state.engine) as db, db.begin():  # type: ignore[attr-defined]
         full = create_job(db, crowded(100), "crowded")
 
     def crowded_step() -> None:
         command = json.dumps({"op": "place", "x_mm": 2700, "y_mm": -286})
-        answer = client.post(f"/jobs/{full}/spot/preview", data={"base": "1", "command": command}, headers=headers)
+        answer = client.post(
+            f"/jobs/{full}/spot/preview", data={"base": "1", "command": command}, headers=headers
+        )
         answer.raise_for_status()
 
-    yield compare("the same with 100 solids", crowded_step, "check of Heron", bare_check), "under 50 ms"
+    yield (
+        compare("the same with 100 solids", crowded_step, "check of Heron", bare_check),
+        "under 50 ms",
+    )
     for word, address, value in (
         ("heater", "heat.altitude_m", 2000),
         ("heat", "heat.surfaces.roof.layers.l2.thickness_mm", 60),
@@ -83,11 +98,20 @@ def figures(client: TestClient, job: int) -> Iterator[tuple[Figure, str]]:
 
         def slide(word: str = word, address: str = address, value: float = value) -> None:
             command = json.dumps({"op": "set", "changes": [{"address": address, "value": value}]})
-            answer = client.post(f"/jobs/{job}/{word}/preview", data={"base": "1", "command": command}, headers=headers)
+            answer = client.post(
+                f"/jobs/{job}/{word}/preview",
+                data={"base": "1", "command": command},
+                headers=headers,
+            )
             answer.raise_for_status()
 
         yield (
-            compare(f"slider of {address.rsplit('.', 1)[-1]}, server side", slide, "check of Heron", bare_check),
+            compare(
+                f"slider of {address.rsplit('.', 1)[-1]}, server side",
+                slide,
+                "check of Heron",
+                bare_check,
+            ),
             "under 100 ms",
         )
     for word in WORDS:
@@ -99,22 +123,39 @@ def figures(client: TestClient, job: int) -> Iterator[tuple[Figure, str]]:
             kept_checks.clear()
             again(word)
 
-        yield compare(f"page of the {word} station, first look", first, "check of Heron", bare_check, 20), "under 60 ms"
-        yield compare(f"page of the {word} station, again", again, "check of Heron", bare_check, 20), "under 60 ms"
+        yield (
+            compare(
+                f"page of the {word} station, first look", first, "check of Heron", bare_check, 20
+            ),
+            "under 60 ms",
+        )
+        yield (
+            compare(f"page of the {word} station, again", again, "check of Heron", bare_check, 20),
+            "under 60 ms",
+        )
 
 
 def first_load_kb(client: TestClient, job: int) -> float:
-    """Return the bytes of the heaviest station page with all that it asks for, in kB, uncompressed."""
+    """Return the bytes of the heaviest station page with all that it asks for, in
+    kB, uncompressed.
+    """
     heaviest = 0
     for word in WORDS:
         text = client.get(f"/jobs/{job}/{word}").text
-        assets = sum(len(client.get(url).content) for url in re.findall(r'(?:href|src)="(/static/[^"]+)"', text))
+        assets = sum(
+            len(client.get(url).content)
+            for url in re.findall(r'(?:href|src)="(/static/[^"]+)"', text)
+        )
         heaviest = max(heaviest, len(text.encode()) + assets)
-    return (heaviest + sum(p.stat().st_size for p in (STATIC / "vendor/fonts").glob("*.woff2"))) / 1000
+    return (
+        heaviest + sum(p.stat().st_size for p in (STATIC / "vendor/fonts").glob("*.woff2"))
+    ) / 1000
 
 
 def memory_mb(database_url: str, job: int) -> float:
-    """Return the peak resident memory of a fresh process that served every station and printed one PDF."""
+    """Return the peak resident memory of a fresh process that served every station and printed one
+    PDF.
+    """
     script = (
         "import pathlib, sys\n"
         "from fastapi.testclient import TestClient\n"
@@ -123,10 +164,14 @@ def memory_mb(database_url: str, job: int) -> float:
         f"for word in {(*WORDS, 'build.pdf')!r}:\n"
         "    client.get(f'/jobs/{sys.argv[2]}/{word}').raise_for_status()\n"
         # its own highest mark: getrusage would begin at that of the process that started it
-        "told = dict(line.split(':') for line in pathlib.Path('/proc/self/status').read_text().splitlines())\n"
+        "told = dict(line.split(':') for line in "
+        "pathlib.Path('/proc/self/status').read_text().splitlines())\n"
         "print(int(told['VmHWM'].split()[0]) / 1024)\n"
     )
     done = subprocess.run(
-        [sys.executable, "-c", script, database_url, str(job)], capture_output=True, text=True, check=True
+        [sys.executable, "-c", script, database_url, str(job)],
+        capture_output=True,
+        text=True,
+        check=True,
     )
     return float(done.stdout.splitlines()[-1])

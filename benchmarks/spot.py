@@ -1,4 +1,6 @@
-"""The clear-spot map against calling the exact checker for every cell; its growth by solids and by grid; a crowded drag."""
+"""The clear-spot map against calling the exact checker for every cell; its growth by solids and by
+grid; a crowded drag.
+"""
 
 from __future__ import annotations
 
@@ -20,7 +22,9 @@ KINDS = ("member", "brake-pipe", "wiring", "furniture", "fuel-pipe")
 
 
 def crowded(count: int) -> Plan:
-    """Return Heron with as many made-up solids in place of its own: half of them boxes, half tubes."""
+    """Return Heron with as many made-up solids in place of its own: half of them
+    boxes, half tubes.
+    """
     plan, chance = demo_plan("heron"), random.Random(count)
     solids: list[Solid] = []
     for number in range(count):
@@ -28,12 +32,28 @@ def crowded(count: int) -> Plan:
         x, y, z = chance.uniform(200, 4000), chance.uniform(-800, 700), chance.uniform(-250, -60)
         z = chance.uniform(60, 700) if kind == "furniture" else z
         if number % 2:
-            ends = ((x, y, z), (x + chance.uniform(-600, 600), y + chance.uniform(-300, 300), z + 10))
-            solids.append(TubeSolid(id=f"s-{number}", name="tube", kind=kind, points=ends, diameter_mm=12))
+            ends = (
+                (x, y, z),
+                (x + chance.uniform(-600, 600), y + chance.uniform(-300, 300), z + 10),
+            )
+            solids.append(
+                TubeSolid(id=f"s-{number}", name="tube", kind=kind, points=ends, diameter_mm=12)
+            )
         else:
-            box = {"x_mm": x, "y_mm": y, "z_mm": z, "length_mm": 90, "width_mm": 60, "height_mm": 40}
-            solids.append(BoxSolid.model_validate({"id": f"s-{number}", "name": "box", "kind": kind, **box}))
-    return plan.model_copy(update={"vehicle": plan.vehicle.model_copy(update={"solids": tuple(solids)})})
+            box = {
+                "x_mm": x,
+                "y_mm": y,
+                "z_mm": z,
+                "length_mm": 90,
+                "width_mm": 60,
+                "height_mm": 40,
+            }
+            solids.append(
+                BoxSolid.model_validate({"id": f"s-{number}", "name": "box", "kind": kind, **box})
+            )
+    return plan.model_copy(
+        update={"vehicle": plan.vehicle.model_copy(update={"solids": tuple(solids)})}
+    )
 
 
 def figures() -> Iterator[tuple[Figure, str]]:
@@ -50,7 +70,10 @@ def figures() -> Iterator[tuple[Figure, str]]:
 
     figure = compare("map of Heron, four turns, 10 mm", whole, "one exact spot check", one_cell, 5)
     faster = count / figure.ratio
-    yield figure, f"under 300 ms; {count} cells, {faster:.0f} × faster than one by one (at least 200)"
+    yield (
+        figure,
+        f"under 300 ms; {count} cells, {faster:.0f} × faster than one by one (at least 200)",
+    )
 
     def best() -> None:
         best_spots(derived, Weights())

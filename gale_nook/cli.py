@@ -1,4 +1,6 @@
-"""The command line: check, heat, schema and export on plan files, with no server and no database."""
+"""The command line: check, heat, schema and export on plan files, with no server
+and no database.
+"""
 
 from __future__ import annotations
 
@@ -49,13 +51,17 @@ class Format(StrEnum):
     JSON = "json"
 
 
-PlanFile = Annotated[Path, typer.Argument(help="a plan file, or - for standard input", metavar="PLAN.json")]
+PlanFile = Annotated[
+    Path, typer.Argument(help="a plan file, or - for standard input", metavar="PLAN.json")
+]
 TubeOption = Annotated[Literal["exhaust", "intake"], typer.Option("--tube", help="of which pipe")]
 FormatOption = Annotated[Format, typer.Option("--format", help="how to print")]
 
 
 def _read(path: Path) -> Plan:
-    """Return the plan of a file; ends the program with UNREADABLE and the reason when it is none."""
+    """Return the plan of a file; ends the program with UNREADABLE and the reason
+    when it is none.
+    """
     try:
         raw = sys.stdin.buffer.read(MAX_FILE_BYTES + 1) if str(path) == "-" else path.read_bytes()
         return check_references(read_plan(raw), load_catalogue())
@@ -70,11 +76,17 @@ def _read(path: Path) -> Plan:
 
 @app.command("check")
 def check_plan(plan_file: PlanFile, form: FormatOption = Format.TEXT) -> None:
-    """Check every rule. Ends with 0 for nothing over, 1 for something over, 2 for a file that cannot be read."""
+    """Check every rule. Ends with 0 for nothing over, 1 for something over, 2 for a file that
+    cannot be read.
+    """
     done = check(_read(plan_file), load_catalogue())
     if form is Format.JSON:
         _print_json(
-            {"plan": done.derived.plan.name, "findings": [_as_data(f) for f in done.findings], "tally": done.tally()}
+            {
+                "plan": done.derived.plan.name,
+                "findings": [_as_data(f) for f in done.findings],
+                "tally": done.tally(),
+            }
         )
     else:
         _print_text(done)
@@ -106,12 +118,17 @@ def _print_text(done: Check) -> None:
     for finding in done.findings:
         word = f"{VERDICT_MARKS[finding.verdict]} {VERDICT_WORDS[finding.verdict]}"
         typer.echo(f"{word:13} {finding.rule:22} {finding.title}")
-        figures = f"measured {amount(finding.measured, finding.unit, metric)}, limit {limit_words(finding, metric)}"
+        figures = (
+            f"measured {amount(finding.measured, finding.unit, metric)}, limit "
+            f"{limit_words(finding, metric)}"
+        )
         typer.echo(f"{'':13} {say(finding.sentence)} ({figures}, {finding.band.whose.value})")
         if finding.accepted_by:
             typer.echo(f"{'':13} accepted by {finding.accepted_by}: {finding.accepted_reason}")
     counts = done.tally()
-    typer.echo(", ".join(f"{counts[verdict.value]} {word}" for verdict, word in VERDICT_WORDS.items()))
+    typer.echo(
+        ", ".join(f"{counts[verdict.value]} {word}" for verdict, word in VERDICT_WORDS.items())
+    )
 
 
 @app.command("heat")
@@ -161,16 +178,22 @@ def _heat_data(plan: Plan, loss: HeatLoss) -> dict[str, Any]:
 
 @app.command("night")
 def night_of_plan(
-    plan_file: PlanFile, form: FormatOption = Format.TEXT,
-    heater: Annotated[str | None, typer.Option("--heater", help="id of a heater; the plan's own when left out")] = None,
-) -> None:  # fmt: skip
+    plan_file: PlanFile,
+    form: FormatOption = Format.TEXT,
+    heater: Annotated[
+        str | None, typer.Option("--heater", help="id of a heater; the plan's own when left out")
+    ] = None,
+) -> None:
     """Simulate the night with the plan's heater, or with another of the catalogue."""
     plan = _read(plan_file)
     book = book_of(plan, load_catalogue())
     chosen = heater or plan.heater.sheet
     if chosen is None or chosen not in book.heaters:
         known = ", ".join(book.heaters)
-        typer.echo(f"{plan_file}: there is no heater '{chosen or ''}'; choose one with --heater: {known}", err=True)
+        typer.echo(
+            f"{plan_file}: there is no heater '{chosen or ''}'; choose one with --heater: {known}",
+            err=True,
+        )
         raise typer.Exit(UNREADABLE)
     sheet = book.heaters[chosen]
     night = simulate_night(plan, book, sheet, derated_w(sheet.output, plan.heat.altitude_m))
@@ -178,16 +201,22 @@ def night_of_plan(
         _print_json({"plan": plan.name, "heater": sheet.id, **asdict(night)})
         return
     reached = "never" if night.to_target_s is None else f"{night.to_target_s / 60:.0f} min"
-    typer.echo(f"{plan.name} with the {sheet.label}, {plan.heat.night.hours_h:g} h from {plan.heat.night.start_h:g} h")
+    typer.echo(
+        f"{plan.name} with the {sheet.label}, {plan.heat.night.hours_h:g} h from "
+        f"{plan.heat.night.start_h:g} h"
+    )
     typer.echo(f"to the set temperature: {reached}; coldest after that: {night.lowest_c:.1f} °C")
     typer.echo(
-        f"{night.fuel_l:.2f} l of fuel, {night.electricity_wh:.0f} Wh, {night.starts} starts, {night.idle_share:.0%} at least output"
+        f"{night.fuel_l:.2f} l of fuel, {night.electricity_wh:.0f} Wh, {night.starts} starts, "
+        f"{night.idle_share:.0%} at least output"
     )
 
 
 @app.command("schema")
 def print_schema(
-    sheet: Annotated[bool, typer.Option("--sheet", help="of a heater's limit sheet instead")] = False,
+    sheet: Annotated[
+        bool, typer.Option("--sheet", help="of a heater's limit sheet instead")
+    ] = False,
 ) -> None:
     """Print the JSON Schema of the plan file, or of a heater's limit sheet."""
     _print_json(sheet_schema() if sheet else plan_schema())
@@ -195,7 +224,8 @@ def print_schema(
 
 @app.command("export")
 def export_plan(
-    plan_file: PlanFile, pdf: Annotated[Path, typer.Option("--pdf", help="where to write the build sheet")]
+    plan_file: PlanFile,
+    pdf: Annotated[Path, typer.Option("--pdf", help="where to write the build sheet")],
 ) -> None:
     """Write the build sheet as a PDF."""
     from gale_nook.exchange.sheet_pdf import build_pdf
@@ -211,9 +241,13 @@ def export_plan(
 
 @app.command("pipes")
 def pipes_of_plan(
-    plan_file: PlanFile, form: FormatOption = Format.TEXT,
-    at: Annotated[list[float] | None, typer.Option("--at", help="a distance from the port in mm; may be repeated")] = None,
-) -> None:  # fmt: skip
+    plan_file: PlanFile,
+    form: FormatOption = Format.TEXT,
+    at: Annotated[
+        list[float] | None,
+        typer.Option("--at", help="a distance from the port in mm; may be repeated"),
+    ] = None,
+) -> None:
     """Print the burner's pipes: lengths, bends, falls at each tilt, pressures, temperatures."""
     derived = Derived(_read(plan_file), load_catalogue())
     if derived.exhaust is None:
@@ -229,17 +263,28 @@ def pipes_of_plan(
     for place in report["exhaust"]["along"] if at else report["first_firing"]:
         name = place.get("name", "")
         typer.echo(
-            f"{place['distance_mm']:6.0f} mm   gas {place['gas_c']:4.0f} °C   skin {place['skin_c']:4.0f} °C   {name}".rstrip()
+            (
+                f"{place['distance_mm']:6.0f} mm   gas {place['gas_c']:4.0f} °C   skin "
+                f"{place['skin_c']:4.0f} °C   {name}"
+            ).rstrip()
         )
 
 
 @app.command("route")
-def route_of_plan(plan_file: PlanFile, form: FormatOption = Format.TEXT, tube: TubeOption = "exhaust") -> None:
-    """Find up to three ways for the exhaust or the combustion air, or say what stops it. Ends with 1 when there is none."""
+def route_of_plan(
+    plan_file: PlanFile, form: FormatOption = Format.TEXT, tube: TubeOption = "exhaust"
+) -> None:
+    """Find up to three ways for the exhaust or the combustion air, or say what stops it. Ends with
+    1 when there is none.
+    """
     derived = Derived(_read(plan_file), load_catalogue())
     if derived.plan.spot is None or derived.mount is None:
         typer.echo(
-            f"{plan_file}: the burner's pipes start at the heater's ports: there is no heater in its place yet.",
+            (
+                f"{plan_file}: the burner's pipes start at the heater's ports: there is no "
+                "heater in "
+                "its place yet."
+            ),
             err=True,
         )
         raise typer.Exit(OVER)
@@ -253,14 +298,29 @@ def route_of_plan(plan_file: PlanFile, form: FormatOption = Format.TEXT, tube: T
         )
     if form is Format.JSON:
         told = [_way_data(way) for way in ways]
-        _print_json({"plan": derived.plan.name, "ways": told, "stopped": [say(reason) for reason in reasons]})
+        _print_json(
+            {
+                "plan": derived.plan.name,
+                "ways": told,
+                "stopped": [say(reason) for reason in reasons],
+            }
+        )
     else:
         for letter, way in zip("ABC", ways, strict=False):
-            pressure = f", {way.back_pressure_pa:.0f} Pa" if way.back_pressure_pa is not None else ""
-            typer.echo(f"{letter}: {way.where}, {way.length_mm:.0f} mm, {way.bend_sum_deg:.0f}° of bends{pressure}")
+            pressure = (
+                f", {way.back_pressure_pa:.0f} Pa" if way.back_pressure_pa is not None else ""
+            )
+            typer.echo(
+                f"{letter}: {way.where}, {way.length_mm:.0f} mm, {way.bend_sum_deg:.0f}° of "
+                f"bends{pressure}"
+            )
             for node in way.route.nodes:
                 typer.echo(f"   {node.x_mm:6.0f} {node.y_mm:6.0f} {node.z_mm:6.0f}")
-            typer.echo(f"   tightest: {say(way.least.sentence)}" if way.least is not None else "   nothing near it")
+            typer.echo(
+                f"   tightest: {say(way.least.sentence)}"
+                if way.least is not None
+                else "   nothing near it"
+            )
         for reason in reasons:
             typer.echo(say(reason))
     raise typer.Exit(CLEAR if ways else OVER)
@@ -273,16 +333,22 @@ def _way_data(way: Proposal) -> dict[str, Any]:
 
 def _print_run(name: str, run: dict[str, Any], tilt_deg: float) -> None:
     typer.echo(
-        f"{name}: {run['length_mm']:.0f} mm, {run['bend_sum_deg']:.0f}° of bends, {run['pressure_pa']:.0f} Pa at most output"
+        f"{name}: {run['length_mm']:.0f} mm, {run['bend_sum_deg']:.0f}° of bends, "
+        f"{run['pressure_pa']:.0f} Pa at most output"
     )
     for fall in run["falls"]:
-        words = f"{fall['fall_deg']:.1f}° level, {fall['worst_fall_deg']:.1f}° parked {tilt_deg:g}° {fall['parked']}"
+        words = (
+            f"{fall['fall_deg']:.1f}° level, {fall['worst_fall_deg']:.1f}° parked "
+            f"{tilt_deg:g}° {fall['parked']}"
+        )
         typer.echo(f"  straight {fall['straight']}: falls {words}")
 
 
 @app.command("fuel")
 def fuel_of_plan(plan_file: PlanFile, form: FormatOption = Format.TEXT) -> None:
-    """Print sources, line, heads full and empty on every slope, priming and nights. Ends with 1 when a check is over."""
+    """Print sources, line, heads full and empty on every slope, priming and nights. Ends with 1
+    when a check is over.
+    """
     done = check(_read(plan_file), load_catalogue(), ("fuel",))
     report = fuel_report(done.derived)
     if form is Format.JSON:
@@ -292,12 +358,15 @@ def fuel_of_plan(plan_file: PlanFile, form: FormatOption = Format.TEXT) -> None:
             typer.echo(line)
         for finding in done.findings:
             typer.echo(f"{finding.verdict.value:8} {say(finding.sentence)}")
-    raise typer.Exit(OVER if any(finding.verdict.value == "over" for finding in done.findings) else CLEAR)
+    raise typer.Exit(
+        OVER if any(finding.verdict.value == "over" for finding in done.findings) else CLEAR
+    )
 
 
 @app.command("drill")
 def drill_plan(
-    plan_file: PlanFile, pdf: Annotated[Path, typer.Option("--pdf", help="where to write the drill sheet, 1:1 on A4")]
+    plan_file: PlanFile,
+    pdf: Annotated[Path, typer.Option("--pdf", help="where to write the drill sheet, 1:1 on A4")],
 ) -> None:
     """Write the drill sheet as a PDF at 1:1. Ends with 1 when there is nothing to drill yet."""
     from gale_nook.exchange.drill import drill_pdf
@@ -305,7 +374,13 @@ def drill_plan(
     derived = Derived(_read(plan_file), load_catalogue())
     sheet = drill_sheet(derived)
     if sheet is None:
-        typer.echo(f"{plan_file}: nothing to drill yet: it follows from a heater, its mount and its place.", err=True)
+        typer.echo(
+            (
+                f"{plan_file}: nothing to drill yet: it follows from a heater, its "
+                "mount and its place."
+            ),
+            err=True,
+        )
         raise typer.Exit(OVER)
     cautions = tuple(c.text for c in derived.catalogue.cautions if "spot" in c.stations)
     try:

@@ -1,4 +1,6 @@
-"""What all tests share: the catalogue, the demo plans, and a PostgreSQL of their own on loopback."""
+"""What all tests share: the catalogue, the demo plans, and a PostgreSQL of their
+own on loopback.
+"""
 
 from __future__ import annotations
 
@@ -80,7 +82,9 @@ def database_url(cluster: postgres.Cluster) -> str:
 
 @pytest.fixture(scope="session")
 def quiet_url(cluster: postgres.Cluster) -> str:
-    """A second database, on which no worker of the browser's tests takes what is put on the queue."""
+    """A second database, on which no worker of the browser's tests takes what is
+    put on the queue.
+    """
     postgres.make_database(cluster, "gale_quiet")
     url = cluster.url("gale_quiet")
     migrate(url)

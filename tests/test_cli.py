@@ -38,7 +38,9 @@ def test_heat_as_json() -> None:
     told = json.loads(done.output)
     faces = [element for element in told["elements"] if element["area_m2"] is not None]
     for element in faces:
-        assert element["loss_w"] == pytest.approx(element["area_m2"] * element["u_w_m2k"] * element["difference_k"])
+        assert element["loss_w"] == pytest.approx(
+            element["area_m2"] * element["u_w_m2k"] * element["difference_k"]
+        )
     total = sum(element["loss_w"] for element in told["elements"]) + told["ventilation_w"]
     assert told["design_loss_w"] == pytest.approx(total)
 
@@ -50,7 +52,9 @@ def test_heat_as_text_adds_up_to_the_need() -> None:
 
 
 def test_the_night_as_json_and_text() -> None:
-    told = json.loads(RUN.invoke(app, ["night", str(PLANS / "heron.json"), "--format", "json"]).output)
+    told = json.loads(
+        RUN.invoke(app, ["night", str(PLANS / "heron.json"), "--format", "json"]).output
+    )
     assert told["heater"] == "bothy-40"
     assert told["fuel_l"] == pytest.approx(told["heat_j"] / (0.84 * 42.6e6 * 0.79), rel=0.01)
     assert told["samples"][0]["air_c"] == -14
@@ -59,7 +63,10 @@ def test_the_night_as_json_and_text() -> None:
 
 
 def test_a_night_needs_a_heater() -> None:
-    for arguments in ([str(PLANS / "blank.json")], [str(PLANS / "heron.json"), "--heater", "kettle"]):
+    for arguments in (
+        [str(PLANS / "blank.json")],
+        [str(PLANS / "heron.json"), "--heater", "kettle"],
+    ):
         done = RUN.invoke(app, ["night", *arguments])
         assert done.exit_code == 2
         assert "choose one with --heater: bothy-22" in done.output
@@ -77,7 +84,9 @@ def test_export_writes_a_pdf(tmp_path: Path) -> None:
 
 
 def test_export_to_nowhere_is_told(tmp_path: Path) -> None:
-    done = RUN.invoke(app, ["export", str(PLANS / "heron.json"), "--pdf", str(tmp_path / "no" / "sheet.pdf")])
+    done = RUN.invoke(
+        app, ["export", str(PLANS / "heron.json"), "--pdf", str(tmp_path / "no" / "sheet.pdf")]
+    )
     assert done.exit_code == 2
     assert "No such file" in done.output
 
@@ -85,9 +94,15 @@ def test_export_to_nowhere_is_told(tmp_path: Path) -> None:
 @pytest.mark.parametrize("command", ["check", "heat", "export"])
 @pytest.mark.parametrize(
     ("text", "said"),
-    [("{", "line 1"), ('{"format": "gale-nook-plan", "version": 1}', "name: is missing"), (None, "No such file")],
+    [
+        ("{", "line 1"),
+        ('{"format": "gale-nook-plan", "version": 1}', "name: is missing"),
+        (None, "No such file"),
+    ],
 )
-def test_what_cannot_be_read_ends_with_two(tmp_path: Path, command: str, text: str | None, said: str) -> None:
+def test_what_cannot_be_read_ends_with_two(
+    tmp_path: Path, command: str, text: str | None, said: str
+) -> None:
     path = tmp_path / "plan.json"
     if text is not None:
         path.write_text(text)
@@ -113,16 +128,23 @@ def test_pipes_prints_falls_pressure_and_temperatures() -> None:
     assert data["intake"]["length_mm"] < 400
     assert run["along"][0]["gas_c"] > run["along"][-1]["gas_c"]
     two = json.loads(
-        RUN.invoke(app, ["pipes", str(PLANS / "heron.json"), "--at", "100", "--at", "900", "--format", "json"]).stdout
+        RUN.invoke(
+            app,
+            ["pipes", str(PLANS / "heron.json"), "--at", "100", "--at", "900", "--format", "json"],
+        ).stdout
     )
-    assert [place["distance_mm"] for place in two["exhaust"]["along"]] == pytest.approx([100, 900], abs=50)
+    assert [place["distance_mm"] for place in two["exhaust"]["along"]] == pytest.approx(
+        [100, 900], abs=50
+    )
     assert "bend 2" in RUN.invoke(app, ["pipes", str(PLANS / "heron.json")]).stdout
     assert RUN.invoke(app, ["pipes", str(PLANS / "quarto.json")]).exit_code == 1
 
 
 def test_ways_are_printed_for_either_pipe_and_what_stops_them() -> None:
     for tube in ("exhaust", "intake"):
-        done = RUN.invoke(app, ["route", str(PLANS / "heron.json"), "--tube", tube, "--format", "json"])
+        done = RUN.invoke(
+            app, ["route", str(PLANS / "heron.json"), "--tube", tube, "--format", "json"]
+        )
         assert done.exit_code == 0
         ways = json.loads(done.stdout)["ways"]
         assert [way["tube"] for way in ways] == [tube] * 3

@@ -1,4 +1,5 @@
-"""Fifty people edit twenty jobs: what each does every four seconds, as the page in their browser would.
+"""Fifty people edit twenty jobs: what each does every four seconds, as the page in their browser
+would.
 
 Run by `benchmarks/load/run`; the tool's own options apply.
 """
@@ -33,13 +34,17 @@ def make_jobs(environment: Any, **_: Any) -> None:
     demo = [int(number) for number in re.findall(r'href="/jobs/(\d+)/vehicle"', first)][:3]
     headers = {"x-csrftoken": browser.cookies["csrftoken"], "hx-request": "true"}
     for number in range(JOBS):
-        made = browser.post(f"{environment.host}/jobs/{demo[number % len(demo)]}/copy", headers=headers)
+        made = browser.post(
+            f"{environment.host}/jobs/{demo[number % len(demo)]}/copy", headers=headers
+        )
         jobs.append(int(re.findall(r"/jobs/(\d+)/", made.headers["hx-redirect"])[0]))
 
 
 @events.spawning_complete.add_listener
 def forget_the_start(user_count: int, **_: Any) -> None:
-    """Everybody coming in at once is not what is asked about: figures count from when that has settled."""
+    """Everybody coming in at once is not what is asked about: figures count from when that has
+    settled.
+    """
     gevent.spawn_later(SETTLE_S, runners[0].stats.reset_all)
 
 
@@ -52,7 +57,9 @@ class Person(HttpUser):
     """One person at one job."""
 
     def wait_time(self) -> float:
-        """People do not act in step: one action every four seconds on the average, at any moment."""
+        """People do not act in step: one action every four seconds on the average,
+        at any moment.
+        """
         return self.chance.expovariate(1 / EVERY_S)
 
     def on_start(self) -> None:
@@ -77,7 +84,9 @@ class Person(HttpUser):
         self.seen(answer.text)
         picture = re.search(r'href="([^"]*floor\.png[^"]*)"', answer.text)
         if picture:
-            self.client.get(f"/jobs/{self.job}/{picture[1].replace('&amp;', '&')}", name="(floor picture)")
+            self.client.get(
+                f"/jobs/{self.job}/{picture[1].replace('&amp;', '&')}", name="(floor picture)"
+            )
 
     def post(self, path: str, kind: str, values: dict[str, str]) -> None:
         sent = {"base": str(self.base), **values}
@@ -90,7 +99,9 @@ class Person(HttpUser):
                 answer.success()
                 self.seen(
                     self.client.get(
-                        f"/jobs/{self.job}/{path.split('/', maxsplit=1)[0]}", headers=self.headers, name="page"
+                        f"/jobs/{self.job}/{path.split('/', maxsplit=1)[0]}",
+                        headers=self.headers,
+                        name="page",
                     ).text
                 )
             elif answer.status_code == 200:
@@ -129,7 +140,10 @@ class Person(HttpUser):
 
     @task(2)
     def slide(self) -> None:
-        command = {"op": "set", "changes": [{"address": "heat.altitude_m", "value": self.chance.randrange(0, 2000)}]}
+        command = {
+            "op": "set",
+            "changes": [{"address": "heat.altitude_m", "value": self.chance.randrange(0, 2000)}],
+        }
         self.post("heater/preview", "preview", {"command": json.dumps(command)})
 
     @task(5)

@@ -1,4 +1,6 @@
-"""Reading the data files into the core's catalogue, and checking every row against physical bands."""
+"""Reading the data files into the core's catalogue, and checking every row against
+physical bands.
+"""
 
 from __future__ import annotations
 
@@ -42,10 +44,13 @@ Entry = TypeVar("Entry", bound=Sourced)
 
 @lru_cache(maxsize=1)
 def load_catalogue() -> Catalogue:
-    """Return the bundled catalogue; raises BadInput naming file and row where a value cannot be right."""
+    """Return the bundled catalogue; raises BadInput naming file and row where a value cannot be
+    right.
+    """
     bands = {row.id: row for row in _rows("limit_bands.yaml", LimitBand)}
     workshop = {
-        name: _row("workshop_limits.yaml", Limit, raw) for name, raw in _read(HERE / "workshop_limits.yaml").items()
+        name: _row("workshop_limits.yaml", Limit, raw)
+        for name, raw in _read(HERE / "workshop_limits.yaml").items()
     }
     for path, value, problem in limit_troubles("workshop_limits.yaml", workshop, bands):
         raise BadInput(path, value, problem)
@@ -77,7 +82,9 @@ def load_catalogue() -> Catalogue:
 
 
 def check_sheet(sheet: HeaterSheet, bands: dict[str, LimitBand], parts: dict[str, Part]) -> None:
-    """Raise BadInput where a heater's sheet contradicts itself, physics, or the bands of its limits."""
+    """Raise BadInput where a heater's sheet contradicts itself, physics, or the bands of its
+    limits.
+    """
     for path, value, problem in contradictions(sheet, bands, parts):
         raise BadInput(f"{sheet.id}.{path}", value, problem)
 
@@ -87,7 +94,9 @@ def _presets(materials: dict[str, Material]) -> dict[str, BuildUpPreset]:
     for preset in presets.values():
         for material, _ in preset.layers:
             if material not in materials:
-                raise BadInput(f"build_ups.yaml {preset.id}", material, "is not in the materials list")
+                raise BadInput(
+                    f"build_ups.yaml {preset.id}", material, "is not in the materials list"
+                )
     return presets
 
 

@@ -1,4 +1,5 @@
-"""What the core knows of heaters, materials, solid kinds and workshop rules: typed, frozen, and handed in.
+"""What the core knows of heaters, materials, solid kinds and workshop rules: typed, frozen, and
+handed in.
 
 The data itself lives in files that `gale_nook.catalogue` reads; the core never opens a file.
 """
@@ -34,7 +35,8 @@ class Material(Sourced):
 
     Attributes:
         conductivity_w_mk: design value; None for an unventilated air layer.
-        facing_emissivity: of the foil that an air layer faces; None for ordinary surfaces on both sides.
+        facing_emissivity: of the foil that an air layer faces; None for ordinary surfaces on both
+            sides.
     """
 
     conductivity_w_mk: Annotated[float, Field(ge=0.01, le=500)] | None
@@ -45,9 +47,13 @@ class Material(Sourced):
 
 
 class BuildUpPreset(Sourced):
-    """A usual build-up to start from: pairs of material and thickness (mm), from inside to outside."""
+    """A usual build-up to start from: pairs of material and thickness (mm), from
+    inside to outside.
+    """
 
-    layers: Annotated[tuple[tuple[CatalogueId, Annotated[float, Field(gt=0, le=300)]], ...], Field(min_length=1)]
+    layers: Annotated[
+        tuple[tuple[CatalogueId, Annotated[float, Field(gt=0, le=300)]], ...], Field(min_length=1)
+    ]
 
 
 class Leakage(Sourced):
@@ -100,8 +106,10 @@ class PipeWorks(Sourced):
         neighbour_emissivity, neighbour_film_w_m2k: of whatever is near a hot pipe, in still air.
         warm_day_c: air under the vehicle on a warm day, when neighbours get hottest.
         entry_k, cap_k, joint_k, filter_k: losses in velocity heads.
-        sleeve_mm, grommet_mm: what a bulkhead fitting keeps between the panel's edge and an exhaust, and a cool pipe.
-        spray_reach_mm, spray_rise_deg, spray_spread_deg: how far, how steep and how wide a wheel throws what it picks up.
+        sleeve_mm, grommet_mm: what a bulkhead fitting keeps between the panel's edge and an
+            exhaust, and a cool pipe.
+        spray_reach_mm, spray_rise_deg, spray_spread_deg: how far, how steep and how wide a wheel
+            throws what it picks up.
         tyre_width_mm: of a wheel that is not surveyed.
     """
 
@@ -154,7 +162,8 @@ class PumpKind(Sourced):
         prime_hz: strokes a second while priming.
         filter_pa: what a clean filter takes at least output's flow.
         length_mm, diameter_mm: of its body.
-        tick_db: sound power of its ticking on rubber, dB(A); hard_db: more where it is fixed to the body.
+        tick_db: sound power of its ticking on rubber, dB(A); hard_db: more where it is fixed to the
+            body.
     """
 
     stroke_share: Annotated[float, Field(gt=0, le=1)]
@@ -167,7 +176,9 @@ class PumpKind(Sourced):
 
 
 class FillWith(Sourced):
-    """What a tank is filled with: how long and thick it is at the filler, and how steep it has to come."""
+    """What a tank is filled with: how long and thick it is at the filler, and how steep it has to
+    come.
+    """
 
     length_mm: Annotated[float, Field(ge=50, le=1000)]
     diameter_mm: Annotated[float, Field(ge=10, le=400)]
@@ -193,7 +204,9 @@ class FuelWorks(Frozen):
 
 
 class CabGuess(Sourced):
-    """A usual cab, where its loss is not measured: how much of its length is cab, its height, glass and air."""
+    """A usual cab, where its loss is not measured: how much of its length is cab, its height, glass
+    and air.
+    """
 
     length_share: Annotated[float, Field(gt=0, le=1)]
     height_mm: Annotated[float, Field(gt=500, le=3000)]
@@ -206,7 +219,9 @@ class CabGuess(Sourced):
 class Region(Sourced):
     """A made-up region: the mean of each month from January on, and the spread of its hours."""
 
-    mean_c: Annotated[tuple[Annotated[float, Field(ge=-50, le=45)], ...], Field(min_length=12, max_length=12)]
+    mean_c: Annotated[
+        tuple[Annotated[float, Field(ge=-50, le=45)], ...], Field(min_length=12, max_length=12)
+    ]
     spread_k: Annotated[float, Field(gt=0.5, le=15)]
 
 
@@ -231,7 +246,8 @@ class SolidKind(Sourced):
         hazard: what drilling into it or heating it would be; None for furniture and the like.
         hole_mm: metal to leave between the edge of a hole and it; None when a hole cannot reach it.
         exhaust_mm: gap between an unlagged exhaust pipe and it; None where there is no such rule.
-        covered_mm: the same where the pipe is lagged or a shield stands between; None as for an unlagged pipe.
+        covered_mm: the same where the pipe is lagged or a shield stands between; None as for an
+            unlagged pipe.
         heat_c: what it can stand for good; None for what heat does not harm.
         intake_mm: gap between the combustion-air pipe and it; 0 where it may touch.
         mouth_mm: distance of the exhaust's mouth from it; None where there is no such rule.
@@ -252,7 +268,9 @@ class SolidKind(Sourced):
 
 
 class SolidMaterial(Sourced):
-    """What a material asks of a hot pipe: heat that it stands for good, gap to a bare and to a covered one; None for nothing."""
+    """What a material asks of a hot pipe: heat that it stands for good, gap to a bare and to a
+    covered one; None for nothing.
+    """
 
     heat_c: Annotated[float, Field(ge=20, le=1000)] | None = None
     exhaust_mm: Annotated[float, Field(ge=0, le=1000)] | None = None
@@ -276,7 +294,9 @@ class Limit(Frozen):
 
     def holds(self, value: float) -> bool:
         """Return whether a value lies within the band."""
-        return (self.minimum is None or value >= self.minimum) and (self.maximum is None or value <= self.maximum)
+        return (self.minimum is None or value >= self.minimum) and (
+            self.maximum is None or value <= self.maximum
+        )
 
 
 class LimitBand(Frozen):
@@ -294,7 +314,8 @@ class Port(Frozen):
 
     Attributes:
         x_mm, y_mm: towards the warm end and to its right, at yaw 0.
-        drop_mm: below the mount's plane (floor finish for inside mounts, underside for those below).
+        drop_mm: below the mount's plane (floor finish for inside mounts, underside for those
+            below).
         direction: unit vector along which the pipe leaves, at yaw 0.
         diameter_mm: outside diameter of the pipe.
     """
@@ -318,7 +339,8 @@ class MountHole(Frozen):
     Attributes:
         diameter_mm: of a round hole; of the drill for the corners of a cut.
         length_mm, width_mm: of a cut, along and across the heater; None for a round hole.
-        z_mm: above the mount's plane, of a hole through a wall or the bulkhead; None for one in the floor.
+        z_mm: above the mount's plane, of a hole through a wall or the bulkhead; None for one in the
+            floor.
     """
 
     name: Name
@@ -359,9 +381,12 @@ class Mount(Frozen):
 
     Attributes:
         place: of the heater: in the cabin, under the floor, or in the engine bay.
-        through: what its holes go through; a wall is the one that its ports point at, the bulkhead is that of the engine bay.
-        stack: thickness that it passes: of the floor; from the body to the outer skin; of the bulkhead.
-        body: of the heater as it stands on this mount, where that is not as on the others: on its side, or in a box.
+        through: what its holes go through; a wall is the one that its ports point at, the bulkhead
+            is that of the engine bay.
+        stack: thickness that it passes: of the floor; from the body to the outer skin; of the
+            bulkhead.
+        body: of the heater as it stands on this mount, where that is not as on the others: on its
+            side, or in a box.
         ports: of the heater on this mount, where they are others than the sheet's.
         limits: of the sheet that are others on this mount.
         sealing, service: what is to be said of them on the build sheet.
@@ -383,14 +408,22 @@ class Mount(Frozen):
     def _holes_belong(self) -> Mount:
         if any((hole.z_mm is None) != (self.through == "floor") for hole in self.holes):
             raise ValueError(
-                "a hole through a wall or bulkhead has a height above the mount's plane; one in the floor has none"
+                "a hole through a wall or bulkhead has a height above the mount's plane; "
+                "one in "
+                "the floor has none"
             )
         if (self.place == "engine-bay") != (self.through == "bulkhead"):
-            raise ValueError("a heater in the engine bay has its fittings through the bulkhead, and no other has")
+            raise ValueError(
+                "a heater in the engine bay has its fittings through the bulkhead, and no other has"
+            )
         if self.through == "wall" and not all(
-            name in self.ports and self.ports[name].direction[2] == 0 for name in ("exhaust", "intake")
+            name in self.ports and self.ports[name].direction[2] == 0
+            for name in ("exhaust", "intake")
         ):
-            raise ValueError("a mount through a wall has an exhaust and an intake port of its own that point level")
+            raise ValueError(
+                "a mount through a wall has an exhaust and an intake port of its own that "
+                "point level"
+            )
         return self
 
 
@@ -448,10 +481,14 @@ class FanCurve(Frozen):
     def _falling(self) -> FanCurve:
         for (flow, pressure), (more, less) in itertools.pairwise(self.points):
             if more <= flow:
-                raise ValueError(f"the fan curve's flow does not rise from {flow:g} to {more:g} m³/h")
+                raise ValueError(
+                    f"the fan curve's flow does not rise from {flow:g} to {more:g} m³/h"
+                )
             if less >= pressure:
                 raise ValueError(
-                    f"the fan curve does not fall: {pressure:g} Pa at {flow:g} m³/h, {less:g} Pa at {more:g} m³/h"
+                    f"the fan curve does not fall: {pressure:g} Pa at {flow:g} m³/h, "
+                    f"{less:g} Pa "
+                    f"at {more:g} m³/h"
                 )
         return self
 
@@ -480,7 +517,9 @@ class HeaterSheet(Sourced):
     exhaust: Port
     intake: Port
     fuel: Port
-    mounts: Annotated[tuple[Mount, ...], Field(min_length=1, max_length=12), AfterValidator(unique_ids)]
+    mounts: Annotated[
+        tuple[Mount, ...], Field(min_length=1, max_length=12), AfterValidator(unique_ids)
+    ]
     electrical: Electrical
     fan: FanCurve | None = None
     noise_db: Annotated[float, Field(ge=20, le=90)] | None = None

@@ -40,7 +40,10 @@ class Check:
 
 
 def check(
-    plan: Plan, catalogue: Catalogue, stations: Collection[str] | None = None, like: Derived | None = None
+    plan: Plan,
+    catalogue: Catalogue,
+    stations: Collection[str] | None = None,
+    like: Derived | None = None,
 ) -> Check:
     """Return every finding of the plan, or of some stations only.
 
@@ -55,7 +58,9 @@ def check(
         for finding in each.check(derived, each)
     ]
     accepted = {(a.rule, a.subject): a for a in plan.acceptances}
-    laid = tuple(by_severity(tuple(_accepted(finding, accepted.get(finding.key)) for finding in found)))
+    laid = tuple(
+        by_severity(tuple(_accepted(finding, accepted.get(finding.key)) for finding in found))
+    )
     answered = {finding.key for finding in laid if finding.verdict is Verdict.ACCEPTED}
     idle = tuple(a for key, a in accepted.items() if key not in answered)
     return Check(derived, laid, idle)
@@ -67,4 +72,9 @@ def _accepted(finding: Finding, acceptance: Acceptance | None) -> Finding:
         return finding
     if finding.hazard is not None and not acceptance.reason.strip():
         return finding
-    return replace(finding, verdict=Verdict.ACCEPTED, accepted_reason=acceptance.reason, accepted_by=acceptance.by)
+    return replace(
+        finding,
+        verdict=Verdict.ACCEPTED,
+        accepted_reason=acceptance.reason,
+        accepted_by=acceptance.by,
+    )

@@ -1,4 +1,6 @@
-"""What every rule needs from a plan, computed once: the sheet in hand, the floor stack, the shapes."""
+"""What every rule needs from a plan, computed once: the sheet in hand, the floor
+stack, the shapes.
+"""
 
 from __future__ import annotations
 
@@ -9,7 +11,14 @@ from typing import TYPE_CHECKING, Literal
 from gale_nook.core.catalogue import Body, Catalogue, HeaterSheet, Mount, Port, SolidKind
 from gale_nook.core.geometry.frames import Vec3, turn_xy
 from gale_nook.core.geometry.route import RouteGeometry, route_geometry
-from gale_nook.core.geometry.shapes import Separation, Shape, box_shape, separation, solid_shape, tube_shape
+from gale_nook.core.geometry.shapes import (
+    Separation,
+    Shape,
+    box_shape,
+    separation,
+    solid_shape,
+    tube_shape,
+)
 from gale_nook.core.heat.loss import HeatLoss, LossModel
 from gale_nook.core.heater.sheets import book_of
 from gale_nook.core.plan.document import Plan
@@ -32,7 +41,9 @@ PortName = Literal["exhaust", "intake", "fuel"]
 
 @dataclass(frozen=True, slots=True)
 class PlacedHole:
-    """A hole of the mount where it is: round, or a cut with half its sides along and across the vehicle."""
+    """A hole of the mount where it is: round, or a cut with half its sides along and across the
+    vehicle.
+    """
 
     name: str
     x_mm: float
@@ -53,7 +64,9 @@ class PlacedHole:
 
     @property
     def radius_mm(self) -> float:
-        """What is taken off a distance to its middle: the radius of a round hole, nothing for a cut's rectangle."""
+        """What is taken off a distance to its middle: the radius of a round hole, nothing for a
+        cut's rectangle.
+        """
         return 0.0 if self.is_cut else self.diameter_mm / 2
 
 
@@ -80,7 +93,8 @@ class Derived:
     Everything is computed when first asked for and kept; nothing here changes afterwards.
 
     Args:
-        like: what was derived from another plan; its shapes are taken over where the vehicle is the very same.
+        like: what was derived from another plan; its shapes are taken over where the vehicle is the
+            very same.
     """
 
     def __init__(self, plan: Plan, catalogue: Catalogue, like: Derived | None = None) -> None:
@@ -91,7 +105,11 @@ class Derived:
 
     def tolerance(self, unit: str) -> float:
         """Return within how much of its limit a value in `unit` is called tight."""
-        known = {"mm": self.plan.settings.tolerance_mm, "deg": self.plan.settings.tolerance_deg, "C": TOLERANCE_K}
+        known = {
+            "mm": self.plan.settings.tolerance_mm,
+            "deg": self.plan.settings.tolerance_deg,
+            "C": TOLERANCE_K,
+        }
         return known.get(unit, 0.0)
 
     @cached_property
@@ -133,8 +151,8 @@ class Derived:
     def stack_mm(self) -> float | None:
         """What the mount has to pass; None where that was not measured.
 
-        Through the floor its stack and ribs, less what is rebated, with what is packed; through a wall the way from the
-        body to the outer skin; through the bulkhead its thickness.
+        Through the floor its stack and ribs, less what is rebated, with what is packed; through a
+        wall the way from the body to the outer skin; through the bulkhead its thickness.
         """
         mount, corners = self.mount, self.body_low_high
         if mount is None or mount.through == "floor":
@@ -157,7 +175,9 @@ class Derived:
 
     @cached_property
     def solids(self) -> tuple[tuple[Solid, SolidKind, Shape], ...]:
-        """Every solid with its kind as its material makes it, and its shape (swept through its travel)."""
+        """Every solid with its kind as its material makes it, and its shape (swept through its
+        travel).
+        """
         kinds, materials = self.catalogue.solid_kinds, self.catalogue.solid_materials
         return tuple(
             (solid, made_of(kinds[solid.kind], materials.get(solid.material)), solid_shape(solid))
@@ -184,12 +204,16 @@ class Derived:
         return self.sheet.mount(self.plan.spot.mount)
 
     def suits(self, mount: Mount) -> bool:
-        """Return whether the floor is neither too thick nor too thin for a mount; one that spares the floor always is."""
+        """Return whether the floor is neither too thick nor too thin for a mount; one that spares
+        the floor always is.
+        """
         return mount.through != "floor" or mount.stack.holds(self.floor_stack_mm)
 
     @cached_property
     def wall(self) -> Literal["left", "right"] | None:
-        """The side wall that the ports of a mount through a wall point at; None where they point along the vehicle."""
+        """The side wall that the ports of a mount through a wall point at; None where they point
+        along the vehicle.
+        """
         if self.mount is None or self.mount.through != "wall":
             return None
         across = self.leaving("exhaust")[1]
@@ -197,7 +221,9 @@ class Derived:
 
     @cached_property
     def face_holes(self) -> tuple[FaceHole, ...]:
-        """Every hole of the mount through the wall that it faces, or through the engine bay's bulkhead."""
+        """Every hole of the mount through the wall that it faces, or through the engine bay's
+        bulkhead.
+        """
         spot, mount = self.plan.spot, self.mount
         if spot is None or mount is None:
             return ()
@@ -207,8 +233,14 @@ class Derived:
         plane = self.mount_plane_z_mm
         found = []
         for hole in mount.holes:
-            along = spot.y_mm + hole.y_mm if face == "bulkhead" else self.at_spot(hole.x_mm, hole.y_mm)[0]
-            found.append(FaceHole(hole.name, face, along, plane + (hole.z_mm or 0.0), hole.diameter_mm))
+            along = (
+                spot.y_mm + hole.y_mm
+                if face == "bulkhead"
+                else self.at_spot(hole.x_mm, hole.y_mm)[0]
+            )
+            found.append(
+                FaceHole(hole.name, face, along, plane + (hole.z_mm or 0.0), hole.diameter_mm)
+            )
         return tuple(found)
 
     @property
@@ -216,11 +248,17 @@ class Derived:
         """The heater's body as it stands on its mount. Needs a sheet."""
         if self.sheet is None:
             raise ValueError("there is no heater yet")
-        return self.mount.body if self.mount is not None and self.mount.body is not None else self.sheet.body
+        return (
+            self.mount.body
+            if self.mount is not None and self.mount.body is not None
+            else self.sheet.body
+        )
 
     @property
     def mount_plane_top_mm(self) -> float:
-        """Height of whichever is higher, the floor's finish or the plane that the mount stands on."""
+        """Height of whichever is higher, the floor's finish or the plane that the
+        mount stands on.
+        """
         return max(self.finish_z_mm, self.mount_plane_z_mm)
 
     @cached_property
@@ -253,7 +291,9 @@ class Derived:
         half_y = (body.length_mm if turned else body.width_mm) / 2
         plane = self.mount_plane_z_mm
         low_z, high_z = (
-            (plane - body.height_mm, plane) if self.mount.place == "below" else (plane, plane + body.height_mm)
+            (plane - body.height_mm, plane)
+            if self.mount.place == "below"
+            else (plane, plane + body.height_mm)
         )
         return ((cx - half_x, cy - half_y, low_z), (cx + half_x, cy + half_y, high_z))
 
@@ -271,7 +311,12 @@ class Derived:
         if self.mount is None or spot is None or self.mount.through != "floor":
             return ()
         return tuple(
-            PlacedHole(hole.name, *self.at_spot(hole.x_mm, hole.y_mm), hole.diameter_mm, *hole.half_mm(spot.yaw_deg))
+            PlacedHole(
+                hole.name,
+                *self.at_spot(hole.x_mm, hole.y_mm),
+                hole.diameter_mm,
+                *hole.half_mm(spot.yaw_deg),
+            )
             for hole in self.mount.holes
         )
 
@@ -291,7 +336,11 @@ class Derived:
         return (
             own
             if own is not None
-            else {"exhaust": self.sheet.exhaust, "intake": self.sheet.intake, "fuel": self.sheet.fuel}[name]
+            else {
+                "exhaust": self.sheet.exhaust,
+                "intake": self.sheet.intake,
+                "fuel": self.sheet.fuel,
+            }[name]
         )
 
     def port_point(self, port: Port) -> Vec3:
@@ -303,7 +352,9 @@ class Derived:
 
     @cached_property
     def exhaust(self) -> RouteGeometry | None:
-        """The exhaust's run from the port to its mouth, or None while it has no nodes or no port."""
+        """The exhaust's run from the port to its mouth, or None while it has no
+        nodes or no port.
+        """
         return self._run("exhaust")
 
     @cached_property
@@ -322,7 +373,9 @@ class Derived:
         return route_geometry(self.port_point(self.port(tube)), self.leaving(tube), nodes)
 
     def leaving(self, tube: Tube) -> Vec3:
-        """Return the unit vector in which a pipe leaves its port, in the vehicle's frame. Needs a spot and a sheet."""
+        """Return the unit vector in which a pipe leaves its port, in the vehicle's frame. Needs a
+        spot and a sheet.
+        """
         if self.plan.spot is None:
             raise ValueError("the heater has no spot yet")
         direction = self.port(tube).direction
@@ -345,7 +398,9 @@ class Derived:
         return stretches(self)
 
     def separation(self, first: Shape, second: Shape) -> Separation:
-        """Return the least distance between two shapes, kept: several rules look at the same pair."""
+        """Return the least distance between two shapes, kept: several rules look at
+        the same pair.
+        """
         key = (id(first), id(second))
         if key not in self._separations:
             self._separations[key] = (separation(first, second), first, second)
@@ -374,8 +429,9 @@ class Derived:
 
         gas = self.gas(self.plan.heat.outside_c)
         found: dict[Tube, PressureLoss | None] = {
-            "exhaust": exhaust_loss(self, gas) if gas is not None else None, "intake": intake_loss(self)
-        }  # fmt: skip
+            "exhaust": exhaust_loss(self, gas) if gas is not None else None,
+            "intake": intake_loss(self),
+        }
         return {tube: loss for tube, loss in found.items() if loss is not None}
 
     @cached_property
@@ -387,7 +443,9 @@ class Derived:
 
     @cached_property
     def fuel_heads(self) -> list[tuple[str, Heads]]:
-        """Heads of the fuel, full and nearly empty, level and askew, each with how it stands; empty without a line."""
+        """Heads of the fuel, full and nearly empty, level and askew, each with how it stands; empty
+        without a line.
+        """
         from gale_nook.core.fuel.hydraulics import all_heads
 
         return all_heads(self, self.fuel_run) if self.fuel_run is not None else []

@@ -10,7 +10,8 @@ class GaleNookError(Exception):
 
 
 class BadInput(GaleNookError):
-    """A value that cannot be taken: names the value, what is wrong with it and what would be accepted.
+    """A value that cannot be taken: names the value, what is wrong with it and what would be
+    accepted.
 
     Attributes:
         name: what the value is for, in the user's words or as a plan address.
@@ -55,10 +56,16 @@ class NotConverged(GaleNookError):
         self.what = what
         self.steps = steps
         self.left_over = left_over
-        super().__init__(f"The {what} was not found in {steps} steps; {left_over:.3g} was left over.")
+        super().__init__(
+            f"The {what} was not found in {steps} steps; {left_over:.3g} was left over."
+        )
 
 
 def places(error: BaseException, most: int = 6) -> list[str]:
-    """Return where an error came from: our own files and lines, innermost last, and never what it says."""
+    """Return where an error came from: our own files and lines, innermost last, and never what it
+    says.
+    """
     frames = [f for f in traceback.extract_tb(error.__traceback__) if "/gale_nook/" in f.filename]
-    return [f"{frame.filename.rsplit('/gale_nook/', 1)[1]}:{frame.lineno}" for frame in frames][-most:]
+    return [f"{frame.filename.rsplit('/gale_nook/', 1)[1]}:{frame.lineno}" for frame in frames][
+        -most:
+    ]

@@ -1,4 +1,6 @@
-"""The plan's references into the catalogue, checked in one place so that no rule meets an unknown id."""
+"""The plan's references into the catalogue, checked in one place so that no rule meets an unknown
+id.
+"""
 
 from __future__ import annotations
 
@@ -11,7 +13,9 @@ from gale_nook.core.plan.document import Plan
 
 
 def check_references(plan: Plan, catalogue: Catalogue) -> Plan:
-    """Return the plan; raises PlanUnreadable naming every id in it that the catalogue does not know."""
+    """Return the plan; raises PlanUnreadable naming every id in it that the catalogue does not
+    know.
+    """
     places = tuple(_unknown(plan, catalogue))
     if places:
         raise PlanUnreadable("The plan names things that are not in the catalogue.", places[:12])
@@ -39,7 +43,9 @@ def _unknown(plan: Plan, catalogue: Catalogue) -> Iterator[tuple[str, str]]:
                 )
 
 
-def _references(plan: Plan, catalogue: Catalogue) -> Iterator[tuple[str, str, Mapping[str, object]]]:
+def _references(
+    plan: Plan, catalogue: Catalogue
+) -> Iterator[tuple[str, str, Mapping[str, object]]]:
     vehicle = plan.vehicle
     for layer in vehicle.floor.layers:
         yield f"vehicle.floor.layers.{layer.id}.material", layer.material, catalogue.materials

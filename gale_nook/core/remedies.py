@@ -1,4 +1,6 @@
-"""Remedies that were tried: one is offered only if the plan with it applied no longer has the finding."""
+"""Remedies that were tried: one is offered only if the plan with it applied no longer has the
+finding.
+"""
 
 from __future__ import annotations
 
@@ -22,7 +24,8 @@ MAX_TRIED = 24
 def remedies_for(
     derived: Derived, finding: Finding, told: Callable[[int, int], None] | None = None
 ) -> tuple[Remedy, ...]:
-    """Return up to MAX_OFFERED remedies of a finding, each of which clears it and puts nothing else over.
+    """Return up to MAX_OFFERED remedies of a finding, each of which clears it and puts nothing else
+    over.
 
     Args:
         told: called with how many were tried, and how many are at the most.
@@ -43,13 +46,17 @@ def remedies_for(
 
 
 def _in_turn(this: Rule, derived: Derived, finding: Finding) -> Iterator[Remedy]:
-    """Yield the candidates of a rule's sources in turn, so that cures of different kinds are offered."""
+    """Yield the candidates of a rule's sources in turn, so that cures of different kinds are
+    offered.
+    """
     sources = [source(derived, finding) for source in this.remedies]
     for candidates in itertools.zip_longest(*sources):
         yield from (remedy for remedy in candidates if remedy is not None)
 
 
-def clears(derived: Derived, finding: Finding, command: Command, over_before: set[tuple[str, str]]) -> bool:
+def clears(
+    derived: Derived, finding: Finding, command: Command, over_before: set[tuple[str, str]]
+) -> bool:
     """Return whether the command clears the finding without putting anything over that was not."""
     try:
         plan = apply(derived.plan, command, derived.catalogue)

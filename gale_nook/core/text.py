@@ -6,13 +6,18 @@ import codecs
 
 from gale_nook.core.errors import PlanUnreadable
 
-_MARKS = ((codecs.BOM_UTF8, "utf-8"), (codecs.BOM_UTF16_LE, "utf-16-le"), (codecs.BOM_UTF16_BE, "utf-16-be"))
+_MARKS = (
+    (codecs.BOM_UTF8, "utf-8"),
+    (codecs.BOM_UTF16_LE, "utf-16-le"),
+    (codecs.BOM_UTF16_BE, "utf-16-be"),
+)
 
 
 def read_text(raw: bytes, most_bytes: int, what: str) -> str:
     r"""Return the text in a file's bytes, its lines ending in a line feed.
 
-    UTF-8 and UTF-16 are known by their mark or by fitting; what fits neither is taken for Latin-1, as spreadsheets write it.
+    UTF-8 and UTF-16 are known by their mark or by fitting; what fits neither is taken for Latin-1,
+    as spreadsheets write it.
 
     Args:
         what: the kind of file, in the plural, for the refusal.
@@ -26,7 +31,9 @@ def read_text(raw: bytes, most_bytes: int, what: str) -> str:
     'Grün'
     """
     if len(raw) > most_bytes:
-        raise PlanUnreadable(f"The file is {len(raw) / 1e6:.1f} MB; {what} up to {most_bytes / 1e6:.1f} MB are read.")
+        raise PlanUnreadable(
+            f"The file is {len(raw) / 1e6:.1f} MB; {what} up to {most_bytes / 1e6:.1f} MB are read."
+        )
     for mark, encoding in _MARKS:
         if raw.startswith(mark):
             text = raw[len(mark) :].decode(encoding, "replace")

@@ -20,7 +20,9 @@ def demo_plan(name: str) -> Plan:
 
 
 def new_plan(name: str, body: BodyType | None = None) -> Plan:
-    """Return a fresh plan for a job of that name, with the shell only: of a body type, or the mid-size van's."""
+    """Return a fresh plan for a job of that name, with the shell only: of a body type, or the
+    mid-size van's.
+    """
     data = demo_plan("blank").model_dump(mode="json")
     if body is not None:
         data["vehicle"] = _vehicle(body)
@@ -33,7 +35,9 @@ def new_plan(name: str, body: BodyType | None = None) -> Plan:
 
 
 def like(name: str, other: Plan) -> Plan:
-    """Return a fresh plan with the surveyed vehicle of another job: its shell, parts, features and build-ups."""
+    """Return a fresh plan with the surveyed vehicle of another job: its shell, parts, features and
+    build-ups.
+    """
     data, given = demo_plan("blank").model_dump(mode="json"), other.model_dump(mode="json")
     heat = {
         **data["heat"],
@@ -41,20 +45,33 @@ def like(name: str, other: Plan) -> Plan:
         "ribs": given["heat"]["ribs"],
         "cab": given["heat"]["cab"],
     }
-    return Plan.model_validate({**data, "name": name, "note": "", "vehicle": given["vehicle"], "heat": heat})
+    return Plan.model_validate(
+        {**data, "name": name, "note": "", "vehicle": given["vehicle"], "heat": heat}
+    )
 
 
 def _vehicle(body: BodyType) -> dict[str, Any]:
     depth, pitch = body.corrugation
     names = ("kind", "name", "face", "start_mm", "base_mm", "length_mm", "height_mm", "glazing")
-    openings = [{"id": f"opening-{n}", **dict(zip(names, row, strict=True))} for n, row in enumerate(body.openings, 1)]
+    openings = [
+        {"id": f"opening-{n}", **dict(zip(names, row, strict=True))}
+        for n, row in enumerate(body.openings, 1)
+    ]
     layers = [
-        {"id": f"l{n}", "material": material, "thickness_mm": mm} for n, (material, mm) in enumerate(body.floor, 1)
+        {"id": f"l{n}", "material": material, "thickness_mm": mm}
+        for n, (material, mm) in enumerate(body.floor, 1)
     ]
     top = (
-        dict(zip(("start_mm", "length_mm", "width_mm", "rise_mm"), body.pop_top, strict=True)) if body.pop_top else None
+        dict(zip(("start_mm", "length_mm", "width_mm", "rise_mm"), body.pop_top, strict=True))
+        if body.pop_top
+        else None
     )
     return {
-        "name": body.label, "fuel": body.fuel, "datum": body.datum, "shell": body.shell, "openings": openings,
-        "floor": {"layers": layers, "corrugation_mm": depth, "pitch_mm": pitch}, "pop_top": top,
-    }  # fmt: skip
+        "name": body.label,
+        "fuel": body.fuel,
+        "datum": body.datum,
+        "shell": body.shell,
+        "openings": openings,
+        "floor": {"layers": layers, "corrugation_mm": depth, "pitch_mm": pitch},
+        "pop_top": top,
+    }

@@ -16,7 +16,9 @@ NARROW, FIGURES, ROW = 300.0, 122.0, 32.0
 
 
 def loss_bars(loss: HeatLoss, system: UnitSystem) -> Scene:
-    """Return a bar for each path of the heat, the largest first, with its watts and its share of the total."""
+    """Return a bar for each path of the heat, the largest first, with its watts and its share of
+    the total.
+    """
     rows = [(element.name, element.loss_w, "") for element in loss.elements]
     rows.append(("Air change", loss.ventilation_w, " air"))
     rows.sort(key=lambda row: -row[1])
@@ -30,8 +32,19 @@ def loss_bars(loss: HeatLoss, system: UnitSystem) -> Scene:
         nodes.append(Text((0, y + 12), name, "bar-name"))
         nodes.append(Rect((0, y + 16), (length, 11), f"bar{cls}", title=f"{name}: {watts:.0f} W"))
         share = f"{100 * watts / total:.0f} %"
-        nodes.append(Text((length + 6, y + 26), f"{format_quantity(watts, 'w', system)}, {share}", "bar-figure"))
-    return Scene("Heat loss by element, largest first", (NARROW, ROW * len(rows)), nodes, {"class": "drawing bars"})
+        nodes.append(
+            Text(
+                (length + 6, y + 26),
+                f"{format_quantity(watts, 'w', system)}, {share}",
+                "bar-figure",
+            )
+        )
+    return Scene(
+        "Heat loss by element, largest first",
+        (NARROW, ROW * len(rows)),
+        nodes,
+        {"class": "drawing bars"},
+    )
 
 
 SEASON_STEP_W = 100.0
@@ -52,13 +65,18 @@ def _season_behind(
 
 
 def heater_ranges(
-    judged: Sequence[Judgement], need_w: float, mild_w: float, chosen: str | None, system: UnitSystem,
+    judged: Sequence[Judgement],
+    need_w: float,
+    mild_w: float,
+    chosen: str | None,
+    system: UnitSystem,
     bins: Sequence[SeasonBin] = (),
-) -> Scene:  # fmt: skip
-    """Return each heater as a bar from its least to its most output, with the mild night and the need across.
+) -> Scene:
+    """Return each heater as a bar from its least to its most output, with the mild night and the
+    need across.
 
-    Behind them the hours of the season by their loss: what stands left of a bar is where that heater soots, what
-    stands right of it is where it falls behind.
+    Behind them the hours of the season by their loss: what stands left of a bar is where that
+    heater soots, what stands right of it is where it falls behind.
     """
     left, top = 150.0, 34.0
     largest = max([need_w, mild_w, *(j.most_w for j in judged)], default=1.0) * 1.12
@@ -72,15 +90,31 @@ def heater_ranges(
     step = 1000 if largest < 12000 else 2000
     for tick in range(0, int(largest) + 1, step):
         nodes.append(Line([(u(tick), top - 4), (u(tick), bottom)], "grid"))
-        nodes.append(Text((u(tick), bottom + 16), format_quantity(float(tick), "w", system), "bar-figure", "middle"))
+        nodes.append(
+            Text(
+                (u(tick), bottom + 16),
+                format_quantity(float(tick), "w", system),
+                "bar-figure",
+                "middle",
+            )
+        )
     for index, judgement in enumerate(judged):
         y = top + index * 38
         state = "fits" if judgement.meets_need else "misses"
         picked = " picked" if judgement.sheet.id == chosen else ""
         nodes.append(Text((left - 10, y + 20), judgement.sheet.label, f"bar-name{picked}", "end"))
         low, high = u(judgement.least_w), u(judgement.most_w)
-        nodes.append(Rect((low, y + 4), (high - low, 24), f"range {state}{picked}", title=judgement.sheet.label))
-        least, most = (format_quantity(watts, "w", system) for watts in (judgement.least_w, judgement.most_w))
+        nodes.append(
+            Rect(
+                (low, y + 4),
+                (high - low, 24),
+                f"range {state}{picked}",
+                title=judgement.sheet.label,
+            )
+        )
+        least, most = (
+            format_quantity(watts, "w", system) for watts in (judgement.least_w, judgement.most_w)
+        )
         nodes.append(Text((low - 5, y + 20), least, "range-figure", "end"))
         nodes.append(Text((high + 5, y + 20), most, "range-figure"))
     close = abs(u(need_w) - u(mild_w)) < 150

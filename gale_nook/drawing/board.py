@@ -16,7 +16,18 @@ from gale_nook.core.spot.floor_map import floor_grid, map_step_mm
 from gale_nook.core.spot.transfer import transfer_of
 from gale_nook.drawing import cold, features, fuel, leaks, pipes, spray, survey, work
 from gale_nook.drawing.mapping import PAPER_WIDTH, TAPE_HEIGHT, BoardView, Mapping, board_mapping
-from gale_nook.drawing.scene import Clip, Group, Line, Node, Picture, Project, Rect, Scene, Strokes, Text
+from gale_nook.drawing.scene import (
+    Clip,
+    Group,
+    Line,
+    Node,
+    Picture,
+    Project,
+    Rect,
+    Scene,
+    Strokes,
+    Text,
+)
 
 TUBES: tuple[Tube, ...] = ("exhaust", "intake")
 BOTH_TUBES = frozenset({"pipes.mouths_apart", "pipes.mouths_facing", "pipes.tubes_apart"})
@@ -52,14 +63,23 @@ def board(check: Check, options: BoardOptions) -> Scene:
     static: list[Node] = [
         Clip(f"{tag}clip-plan", (0, m.plan_top), (PAPER_WIDTH, m.plan_height)),
         Clip(f"{tag}clip-side", (0, m.side_top), (PAPER_WIDTH, m.side_height)),
-        Group(list(survey.plan_nodes(derived, m, view, options.selected)), {"clip-path": f"url(#{tag}clip-plan)"}),
-        Group(list(survey.elevation_nodes(derived, m, view, options.selected)), {"clip-path": f"url(#{tag}clip-side)"}),
+        Group(
+            list(survey.plan_nodes(derived, m, view, options.selected)),
+            {"clip-path": f"url(#{tag}clip-plan)"},
+        ),
+        Group(
+            list(survey.elevation_nodes(derived, m, view, options.selected)),
+            {"clip-path": f"url(#{tag}clip-side)"},
+        ),
     ]
     if options.floor_picture:
         place = derived.mount.place if derived.mount is not None else "inside"
         picture = _floor_picture(derived.plan.vehicle.shell, m, options.floor_picture, place)
         static.append(Group([picture], {"clip-path": f"url(#{tag}clip-plan)"}))
-    name = f"{'Plan from below, mirrored' if view.below else 'Plan from above'}, and the {view.side} side, of {derived.plan.name}"
+    name = (
+        f"{'Plan from below, mirrored' if view.below else 'Plan from above'}, and the "
+        f"{view.side} side, of {derived.plan.name}"
+    )
     nodes: list[Node] = [
         Group(static, {"id": f"{tag}survey"}),
         Group(list(overlay(check, m, options)), {"id": f"{tag}overlay"}),
@@ -85,7 +105,9 @@ def board(check: Check, options: BoardOptions) -> Scene:
 
 
 def _floor_picture(shell: Shell, m: Mapping, href: str, place: str) -> Picture:
-    """The map's cells stand on multiples of its step; each is drawn from half a step before it to half a step after."""
+    """The map's cells stand on multiples of its step; each is drawn from half a step before it to
+    half a step after.
+    """
     grid = floor_grid(shell, place=place)
     half = map_step_mm(shell, place) / 2
     (u0, v0), (u1, v1) = (
@@ -96,7 +118,9 @@ def _floor_picture(shell: Shell, m: Mapping, href: str, place: str) -> Picture:
 
 
 def overlay(check: Check, m: Mapping, options: BoardOptions) -> Iterator[Node]:
-    """Yield what changes while something is dragged: heater, exhaust and dimensions, on both drawings."""
+    """Yield what changes while something is dragged: heater, exhaust and dimensions, on both
+    drawings.
+    """
     derived = check.derived
     tag = options.tag
     findings: Sequence[Finding] = [f for f in check.of(options.station) if _of_the_tube(f, options)]
@@ -130,16 +154,26 @@ def overlay(check: Check, m: Mapping, options: BoardOptions) -> Iterator[Node]:
 
 
 def _seen(derived: Derived, project: Project, on: str, options: BoardOptions) -> fuel.Seen:
-    return fuel.Seen(derived, project, on, options.editable and options.station == "fuel", options.system)
+    return fuel.Seen(
+        derived, project, on, options.editable and options.station == "fuel", options.system
+    )
 
 
 def _of_the_tube(finding: Finding, options: BoardOptions) -> bool:
     """Whether a finding is about the pipe that is worked on; at other stations all are."""
-    return finding.station != "pipes" or finding.rule in BOTH_TUBES or tube_of(finding.rule) == options.tube
+    return (
+        finding.station != "pipes"
+        or finding.rule in BOTH_TUBES
+        or tube_of(finding.rule) == options.tube
+    )
 
 
-def _pipes(derived: Derived, m: Mapping, project: Project, on: str, options: BoardOptions) -> Iterator[Node]:
-    """The burner's pipes; at their own station the one that is worked on lies on top and carries the grips."""
+def _pipes(
+    derived: Derived, m: Mapping, project: Project, on: str, options: BoardOptions
+) -> Iterator[Node]:
+    """The burner's pipes; at their own station the one that is worked on lies on top and carries
+    the grips.
+    """
     here = options.editable and options.station == "pipes"
     if here:
         yield from spray.spray_nodes(derived, project, on)
@@ -150,7 +184,9 @@ def _pipes(derived: Derived, m: Mapping, project: Project, on: str, options: Boa
 
 
 def solid_grip(derived: Derived, place: Project, on: str, options: BoardOptions) -> Iterator[Node]:
-    """Yield a grip over the chosen box or cylinder, to be dragged and nudged at the vehicle station."""
+    """Yield a grip over the chosen box or cylinder, to be dragged and nudged at the vehicle
+    station.
+    """
     if options.station != "vehicle" or not options.editable:
         return
     for solid, _, shape in derived.solids:
@@ -160,29 +196,43 @@ def solid_grip(derived: Derived, place: Project, on: str, options: BoardOptions)
             (u0, v0), (u1, v1) = ends
             ring = Line([(u0, v0), (u1, v0), (u1, v1), (u0, v1)], "solid-grip", closed=True)
             grip = {
-                "class": "grip", "id": f"grip-{on}-solid-{solid.id}", "tabindex": "0", "role": "button", "data-board": on,
-                "data-drag": f"solid-{solid.id}", "data-place": f"vehicle.solids.{solid.id}", "aria-label": f"move {solid.name}",
-            }  # fmt: skip
+                "class": "grip",
+                "id": f"grip-{on}-solid-{solid.id}",
+                "tabindex": "0",
+                "role": "button",
+                "data-board": on,
+                "data-drag": f"solid-{solid.id}",
+                "data-place": f"vehicle.solids.{solid.id}",
+                "aria-label": f"move {solid.name}",
+            }
             yield Group([ring], grip)
 
 
 def _upright(finding: Finding) -> bool:
     """Whether a finding's dimension shows something in the elevation."""
-    return any(abs(mark.start[2] - mark.end[2]) > 1 or mark.start == mark.end for mark in finding.marks)
+    return any(
+        abs(mark.start[2] - mark.end[2]) > 1 or mark.start == mark.end for mark in finding.marks
+    )
 
 
 def overlay_of(check: Check, options: BoardOptions) -> list[Node]:
     """Return the overlay alone, for a preview."""
-    return list(overlay(check, board_mapping(check.derived.plan.vehicle.shell, options.view), options))
+    return list(
+        overlay(check, board_mapping(check.derived.plan.vehicle.shell, options.view), options)
+    )
 
 
 def _map_data(m: Mapping) -> dict[str, str]:
     """What the pointer script needs to turn paper back into millimetres."""
     return {
-        "data-scale": f"{m.scale:.8f}", "data-x-offset": f"{m.x_offset:.4f}", "data-plan-offset": f"{m.plan_offset:.4f}",
-        "data-plan-sign": str(m.plan_sign), "data-side-offset": f"{m.side_offset:.4f}", "data-tape-top": f"{m.tape_top:.2f}",
+        "data-scale": f"{m.scale:.8f}",
+        "data-x-offset": f"{m.x_offset:.4f}",
+        "data-plan-offset": f"{m.plan_offset:.4f}",
+        "data-plan-sign": str(m.plan_sign),
+        "data-side-offset": f"{m.side_offset:.4f}",
+        "data-tape-top": f"{m.tape_top:.2f}",
         "data-side-top": f"{m.side_top:.2f}",
-    }  # fmt: skip
+    }
 
 
 def _tape(m: Mapping, system: UnitSystem) -> Iterator[Node]:

@@ -14,14 +14,18 @@ from gale_nook.drawing.scene import Group, Line, Node, Point, Text
 
 
 def coldest(derived: Derived) -> ColdSpot | None:
-    """Return the coldest surface or interface, the first that moisture settles on; None without any."""
+    """Return the coldest surface or interface, the first that moisture settles on; None without
+    any.
+    """
     heat = derived.plan.heat
     found = cold_spots(derived.loss, heat.inside_c, heat.humidity_percent)
     return found[0] if found else None
 
 
 def place_of(derived: Derived, spot: ColdSpot) -> Vec3:
-    """Return a point of the vehicle that stands for a surface: the middle of the opening, or a quarter along the face."""
+    """Return a point of the vehicle that stands for a surface: the middle of the opening, or a
+    quarter along the face.
+    """
     for opening in derived.plan.vehicle.openings:
         if spot.element == f"opening-{opening.id}":
             low, size = derived.opening_box(opening)
@@ -46,7 +50,9 @@ def place_of(derived: Derived, spot: ColdSpot) -> Vec3:
     return places[spot.face]
 
 
-def cold_marks(derived: Derived, m: Mapping, system: UnitSystem) -> tuple[Iterator[Node], Iterator[Node]]:
+def cold_marks(
+    derived: Derived, m: Mapping, system: UnitSystem
+) -> tuple[Iterator[Node], Iterator[Node]]:
     """Return the mark for the plan and for the elevation."""
     spot = coldest(derived)
     if spot is None:
@@ -58,10 +64,20 @@ def cold_marks(derived: Derived, m: Mapping, system: UnitSystem) -> tuple[Iterat
 def _mark(at: Point, spot: ColdSpot, system: UnitSystem) -> Iterator[Node]:
     """Yield a drop, filled where it is wet, with the temperature beside it."""
     x, y = at
-    drop = [(x, y - 11), (x + 5, y - 2), (x + 6, y + 3), (x + 3, y + 7), (x - 3, y + 7), (x - 6, y + 3), (x - 5, y - 2)]
+    drop = [
+        (x, y - 11),
+        (x + 5, y - 2),
+        (x + 6, y + 3),
+        (x + 3, y + 7),
+        (x - 3, y + 7),
+        (x - 6, y + 3),
+        (x - 5, y - 2),
+    ]
     wet = spot.above_dew_k < 0
     words = f"{'wet' if wet else 'coldest'} {format_quantity(spot.celsius, 'c', system)}"
     title = f"{spot.name}, {spot.where}: {words}"
-    texts: list[Node] = [Text((x + 10, y + 5), words, cls) for cls in ("cold-figure halo", "cold-figure")]
+    texts: list[Node] = [
+        Text((x + 10, y + 5), words, cls) for cls in ("cold-figure halo", "cold-figure")
+    ]
     shape = Line(drop, "cold-drop wet" if wet else "cold-drop", closed=True)
     yield Group([shape, *texts], {"class": "part", "data-cold": spot.element}, title=title)

@@ -22,9 +22,13 @@ def feature_nodes(plan: Plan, m: Mapping, below: bool, named: bool) -> Iterator[
         y_mm = -at[1] if below and plan.vehicle.below_mirrored else at[1]
         x, y = m.plan(at[0], y_mm)
         cls = "feature fixing" if feature.fixing else "feature"
-        shape: list[Node] = [Line([(x, y - 5), (x + 5, y), (x, y + 5), (x - 5, y)], cls, closed=True)]
+        shape: list[Node] = [
+            Line([(x, y - 5), (x + 5, y), (x, y + 5), (x - 5, y)], cls, closed=True)
+        ]
         if named:
-            shape += [Text((x + 8, y + 4), feature.name, c) for c in ("feature-name halo", "feature-name")]
+            shape += [
+                Text((x + 8, y + 4), feature.name, c) for c in ("feature-name halo", "feature-name")
+            ]
         yield Group(shape, {"class": "part", "data-feature": feature.id}, title=feature.name)
 
 
@@ -34,7 +38,9 @@ def pilot_nodes(plan: Plan, m: Mapping) -> Iterator[Node]:
         x, y = m.plan(pilot.x_mm + pilot.rearward_mm, pilot.y_mm + pilot.right_mm)
         cross = [((x - 4, y - 4), (x + 4, y + 4)), ((x - 4, y + 4), (x + 4, y - 4))]
         yield Group(
-            [Strokes(cross, "pilot")], {"class": "part", "data-pilot": pilot.id}, title=f"pilot at {pilot.hole}"
+            [Strokes(cross, "pilot")],
+            {"class": "part", "data-pilot": pilot.id},
+            title=f"pilot at {pilot.hole}",
         )
 
 
@@ -55,7 +61,13 @@ def transfer_nodes(transfer: Transfer, m: Mapping) -> Iterator[Node]:
     words = f"±{ellipse.long_mm:.0f} mm"
     label = [Text((x + 10, y + 30), words, c) for c in ("transfer-name halo", "transfer-name")]
     sizes = f"{ellipse.long_mm:.0f} by {ellipse.short_mm:.0f} mm"
-    shape: list[Node] = [Line(ring, "transfer", closed=True), Circle((x, y), 2.0, "transfer-centre"), *label]
+    shape: list[Node] = [
+        Line(ring, "transfer", closed=True),
+        Circle((x, y), 2.0, "transfer-centre"),
+        *label,
+    ]
     yield Group(
-        shape, {"class": "part", "id": "transfer"}, title=f"where the place lies below: within {sizes}, 95 of 100 times"
+        shape,
+        {"class": "part", "id": "transfer"},
+        title=f"where the place lies below: within {sizes}, 95 of 100 times",
     )

@@ -1,4 +1,6 @@
-"""The clear-spot map as a picture: clear places shaded by their margin, the others hatched by what stops them."""
+"""The clear-spot map as a picture: clear places shaded by their margin, the others hatched by what
+stops them.
+"""
 
 from __future__ import annotations
 

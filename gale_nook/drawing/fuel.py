@@ -1,4 +1,6 @@
-"""The fuel on the board: tank with its level, line with what is in it, the pump as it hangs, air where it would sit."""
+"""The fuel on the board: tank with its level, line with what is in it, the pump as it hangs, air
+where it would sit.
+"""
 
 from __future__ import annotations
 
@@ -57,9 +59,16 @@ def fuel_nodes(seen: Seen, m: Mapping) -> Iterator[Node]:
         yield Circle(project(source.start), 3.2, "fuel-start", title="the line takes off here")
     if run is None:
         return
-    line, width = [project(point) for point in run.geometry.centre_line], max(m.px(run.suction.outer_mm), 2.4)
+    line, width = (
+        [project(point) for point in run.geometry.centre_line],
+        max(m.px(run.suction.outer_mm), 2.4),
+    )
     body = Line(line, "fuel-line", width=width, title="fuel line")
-    yield Group([body], along_line(run.geometry, project, f"line-{seen.board}-fuel")) if seen.editable else body
+    yield (
+        Group([body], along_line(run.geometry, project, f"line-{seen.board}-fuel"))
+        if seen.editable
+        else body
+    )
     if seen.editable:
         pulled = LineOnPaper("fuel", "fuel.line.nodes", seen.board, project, width, RADIUS_MM)
         yield from straight_grips(run.geometry, run.line.nodes, pulled)
@@ -72,13 +81,20 @@ def fuel_nodes(seen: Seen, m: Mapping) -> Iterator[Node]:
 
 
 def _corners(tank: OwnTank, board: str) -> list[Vec3]:
-    """Its outline: the cross-section where the drawing looks along the extrusion, else the box that it takes up."""
+    """Its outline: the cross-section where the drawing looks along the extrusion, else the box that
+    it takes up.
+    """
     if board == "side" and tank.lying == "across":
         return [(float(x), tank.y_mm, float(z)) for x, z in outline_of(tank)]
     low: Vec3 = (tank.x_mm, tank.y_mm, tank.z_mm)
     high = (low[0] + tank.size_mm[0], low[1] + tank.size_mm[1], low[2] + tank.size_mm[2])
     if board == "plan":
-        return [low, (high[0], low[1], low[2]), (high[0], high[1], low[2]), (low[0], high[1], low[2])]
+        return [
+            low,
+            (high[0], low[1], low[2]),
+            (high[0], high[1], low[2]),
+            (low[0], high[1], low[2]),
+        ]
     return [low, (high[0], low[1], low[2]), (high[0], low[1], high[2]), (low[0], low[1], high[2])]
 
 
@@ -95,11 +111,20 @@ def _level(seen: Seen, vessel: Vessel) -> Iterator[Node]:
     for share, level in _levels(vessel):
         _, v = seen.project(_surface(vessel, level)[1])
         along.append([round(right[0], 1), round(v, 1), share])
-    yield Group([], {"id": "line-side-level", "data-line": json.dumps(along, separators=(",", ":"))})
+    yield Group(
+        [], {"id": "line-side-level", "data-line": json.dumps(along, separators=(",", ":"))}
+    )
     grip = {
-        "class": "part grip grip-level", "tabindex": "0", "role": "button", "id": "grip-side-level", "data-up": "1", "data-high": "100",
-        "aria-label": "level of the fuel: arrow keys move it", "data-along": "fuel.level_percent", "data-on": "line-side-level",
-    }  # fmt: skip
+        "class": "part grip grip-level",
+        "tabindex": "0",
+        "role": "button",
+        "id": "grip-side-level",
+        "data-up": "1",
+        "data-high": "100",
+        "aria-label": "level of the fuel: arrow keys move it",
+        "data-along": "fuel.level_percent",
+        "data-on": "line-side-level",
+    }
     yield Group([Circle(right, HANDLE, "fuel-level-grip")], grip, title="pull the level")
 
 
@@ -124,17 +149,29 @@ def _surface(vessel: Vessel, level_mm: float) -> tuple[Vec3, Vec3]:
 
 def _tank(seen: Seen, tank: OwnTank) -> Iterator[Node]:
     project, board = seen.project, seen.board
-    marks: list[Node] = [Line([project(corner) for corner in _corners(tank, board)], "fuel-tank", closed=True)]
+    marks: list[Node] = [
+        Line([project(corner) for corner in _corners(tank, board)], "fuel-tank", closed=True)
+    ]
     neck, way = neck_of(tank)
     marks.append(
-        Line([project(neck), project(add(neck, scale(way, FILLER_MM)))], "fuel-filler-neck", title="filled here")
+        Line(
+            [project(neck), project(add(neck, scale(way, FILLER_MM)))],
+            "fuel-filler-neck",
+            title="filled here",
+        )
     )
     grip = {"class": "part"}
     if seen.editable:
         grip = {
-            "class": "part grip grip-tank", "data-drag": "tank", "data-place": "fuel.tank", "data-board": board, "tabindex": "0",
-            "role": "button", "aria-label": "tank: arrow keys move it", "id": f"grip-{board}-tank",
-        }  # fmt: skip
+            "class": "part grip grip-tank",
+            "data-drag": "tank",
+            "data-place": "fuel.tank",
+            "data-board": board,
+            "tabindex": "0",
+            "role": "button",
+            "aria-label": "tank: arrow keys move it",
+            "id": f"grip-{board}-tank",
+        }
     yield Group(marks, grip, title="tank of its own")
 
 
@@ -153,10 +190,14 @@ def _part(seen: Seen, run: FuelRun, part: LinePart) -> Iterator[Node]:
         yield Group(marks, {"class": "part"}, title=part.kind)
         return
     grip = {
-        "class": "part grip grip-fitting", "tabindex": "0", "role": "button", "id": f"grip-{seen.board}-{part.id}",
-        "aria-label": f"{part.kind} of the fuel line: arrow keys move it along", "data-along": f"fuel.line.parts.{part.id}.at_mm",
+        "class": "part grip grip-fitting",
+        "tabindex": "0",
+        "role": "button",
+        "id": f"grip-{seen.board}-{part.id}",
+        "aria-label": f"{part.kind} of the fuel line: arrow keys move it along",
+        "data-along": f"fuel.line.parts.{part.id}.at_mm",
         "data-on": f"line-{seen.board}-fuel",
-    }  # fmt: skip
+    }
     if part.kind == "pump":
         grip |= {
             "data-turn": "fuel.line.pump.tilt_deg",
@@ -173,10 +214,17 @@ def _turn(run: FuelRun, at: Point) -> Iterator[Node]:
     rim = [[*(round(value, 1) for value in _turned(at, turn, TURN_PX)), turn] for turn in turns]
     yield Group([], {"id": "line-side-turn", "data-line": json.dumps(rim, separators=(",", ":"))})
     grip = {
-        "class": "part grip grip-turn", "tabindex": "0", "role": "button", "id": "grip-side-turn", "data-up": "1", "data-low": "-90",
-        "data-high": "90", "data-along": "fuel.line.pump.tilt_deg", "data-on": "line-side-turn",
+        "class": "part grip grip-turn",
+        "tabindex": "0",
+        "role": "button",
+        "id": "grip-side-turn",
+        "data-up": "1",
+        "data-low": "-90",
+        "data-high": "90",
+        "data-along": "fuel.line.pump.tilt_deg",
+        "data-on": "line-side-turn",
         "aria-label": "outlet end of the pump: arrow keys turn it",
-    }  # fmt: skip
+    }
     end = _turned(at, run.line.pump.tilt_deg, TURN_PX)
     yield Group([Circle(end, 4.5, "fuel-turn-grip")], grip, title="turn the pump")
 
@@ -188,7 +236,9 @@ def _turned(at: Point, tilt_deg: float, radius_px: float = BAND_PX) -> Point:
 
 
 def _pump(seen: Seen, run: FuelRun, at: Point) -> Iterator[Node]:
-    """The pump as it hangs, seen from the side: the sheet's band, its body tilted, an arrow in the way it pumps."""
+    """The pump as it hangs, seen from the side: the sheet's band, its body tilted, an arrow in the
+    way it pumps.
+    """
     tilt = math.radians(run.line.pump.tilt_deg)
     dx, dy = math.cos(tilt) * PUMP_PX, -math.sin(tilt) * PUMP_PX
     low, high = (at[0] - dx, at[1] - dy), (at[0] + dx, at[1] + dy)
@@ -198,7 +248,9 @@ def _pump(seen: Seen, run: FuelRun, at: Point) -> Iterator[Node]:
             _turned(at, band.minimum + (band.maximum - band.minimum) * step / BAND_STEPS)
             for step in range(BAND_STEPS + 1)
         ]
-        yield Line([at, *rim], "fuel-pump-band", closed=True, title="where the outlet end may point")
+        yield Line(
+            [at, *rim], "fuel-pump-band", closed=True, title="where the outlet end may point"
+        )
     yield Line([low, high], "fuel-pump-body", width=9.0)
     start, end = (low, high) if run.line.pump.forwards else (high, low)
     yield Line(arrow_head(start, end), "fuel-pump-arrow", closed=True)
@@ -211,10 +263,16 @@ def _bends(run: FuelRun, project: Project, board: str) -> Iterator[Node]:
     for number, node in enumerate(run.line.nodes, 1):
         at = project((node.x_mm, node.y_mm, node.z_mm))
         grip = {
-            "class": "part grip grip-node", "data-drag": f"fuel-{node.id}", "data-place": f"fuel.line.nodes.{node.id}", "data-board": board,
-            "tabindex": "0", "role": "button", "aria-label": f"bend {number} of the fuel line: arrow keys move it",
-            "id": f"grip-{board}-fuel-{node.id}", "data-near": near([points[number - 1], points[number + 1]]),
-        }  # fmt: skip
+            "class": "part grip grip-node",
+            "data-drag": f"fuel-{node.id}",
+            "data-place": f"fuel.line.nodes.{node.id}",
+            "data-board": board,
+            "tabindex": "0",
+            "role": "button",
+            "aria-label": f"bend {number} of the fuel line: arrow keys move it",
+            "id": f"grip-{board}-fuel-{node.id}",
+            "data-near": near([points[number - 1], points[number + 1]]),
+        }
         marks: list[Node] = [
             Circle(at, HANDLE, "node fuel-node"),
             Text((at[0], at[1] + 4), str(number), "node-name", "middle"),

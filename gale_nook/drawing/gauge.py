@@ -47,7 +47,9 @@ def _domain(measured: float, low: float | None, high: float | None) -> tuple[flo
 
 
 def _needle(u: float, verdict: Verdict) -> Line:
-    """A stem on its head. Over: a square; tight: a diamond; accepted: an open triangle; clear: a triangle."""
+    """A stem on its head. Over: a square; tight: a diamond; accepted: an open triangle; clear: a
+    triangle.
+    """
     y = AXIS + 8
     heads: dict[Verdict, list[Point]] = {
         Verdict.OVER: [(u, y), (u + 5, y), (u + 5, y + 8), (u - 5, y + 8), (u - 5, y), (u, y)],

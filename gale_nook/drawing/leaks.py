@@ -21,8 +21,8 @@ SHOWN_WITH = {"arches": "floor", "pop-top": "roof", "canvas": "roof", "curtain":
 def watts_by_face(derived: Derived) -> dict[str, float]:
     """Return the loss by the arrow that shows it, windows and doors counted in.
 
-    Wheel arches leave with the floor, a pop-top with the roof, a curtain as the bulkhead; ribs by the area of what they
-    stiffen.
+    Wheel arches leave with the floor, a pop-top with the roof, a curtain as the bulkhead; ribs by
+    the area of what they stiffen.
     """
     found = dict.fromkeys(ARROWS, 0.0)
     shell = derived.plan.vehicle.shell
@@ -58,13 +58,18 @@ def side_arrows(derived: Derived, m: Mapping, system: UnitSystem) -> Iterator[No
     yield _arrow("floor", m.elevation(middle, derived.underside_z_mm), (0.0, 1.0), watts, system)
 
 
-def _arrow(face: str, start: Point, way: Point, watts: dict[str, float], system: UnitSystem) -> Node:
+def _arrow(
+    face: str, start: Point, way: Point, watts: dict[str, float], system: UnitSystem
+) -> Node:
     largest = max(1.0, *watts.values())
     half = max(max(watts[face], 0.0) / largest * WIDEST_PX, LEAST_PX) / 2
     side = (-way[1], way[0])
 
     def at(along: float, across: float) -> Point:
-        return (start[0] + way[0] * along + side[0] * across, start[1] + way[1] * along + side[1] * across)
+        return (
+            start[0] + way[0] * along + side[0] * across,
+            start[1] + way[1] * along + side[1] * across,
+        )
 
     neck, wing = LENGTH_PX * 0.55, half + 5
     shape = [
@@ -81,6 +86,13 @@ def _arrow(face: str, start: Point, way: Point, watts: dict[str, float], system:
     x, y = at(-24, 0)
     anchor = "middle" if way[1] else ("end" if way[0] > 0 else "start")
     y += 4 + (-6 if way[1] > 0 else 8 if way[1] < 0 else 0)
-    texts: list[Node] = [Text((x, y), figure, "leak-figure halo", anchor), Text((x, y), figure, "leak-figure", anchor)]
+    texts: list[Node] = [
+        Text((x, y), figure, "leak-figure halo", anchor),
+        Text((x, y), figure, "leak-figure", anchor),
+    ]
     title = f"{FACE_NAMES[face]}: {figure}, windows, doors and ribs included"
-    return Group([Line(shape, "leak", closed=True), *texts], {"class": "part", "data-leak": face}, title=title)
+    return Group(
+        [Line(shape, "leak", closed=True), *texts],
+        {"class": "part", "data-leak": face},
+        title=title,
+    )

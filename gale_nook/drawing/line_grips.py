@@ -1,4 +1,6 @@
-"""What a line is taken hold of by, on either drawing: its straights, its neighbours, the way along it."""
+"""What a line is taken hold of by, on either drawing: its straights, its neighbours, the way along
+it.
+"""
 
 from __future__ import annotations
 
@@ -33,8 +35,12 @@ class LineOnPaper:
     radius_mm: float
 
 
-def straight_grips(run: RouteGeometry, nodes: Sequence[RouteNode], line: LineOnPaper) -> Iterator[Node]:
-    """Yield a grip over each straight that is long enough on paper; by keyboard, "insert" in the panel does it."""
+def straight_grips(
+    run: RouteGeometry, nodes: Sequence[RouteNode], line: LineOnPaper
+) -> Iterator[Node]:
+    """Yield a grip over each straight that is long enough on paper; by keyboard, "insert" in the
+    panel does it.
+    """
     fresh = fresh_id(tuple(nodes), "n")
     for index, straight in enumerate(run.straights):
         ends = [line.project(straight.start), line.project(straight.end)]
@@ -42,13 +48,20 @@ def straight_grips(run: RouteGeometry, nodes: Sequence[RouteNode], line: LineOnP
             continue
         middle = ((ends[0][0] + ends[1][0]) / 2, (ends[0][1] + ends[1][1]) / 2)
         new = {
-            "collection": line.collection, "id": fresh, "radius_mm": nodes[max(index - 1, 0)].radius_mm if nodes else line.radius_mm,
-            "after": nodes[index - 1].id if index else None, "start": straight.start, "end": straight.end,
-        }  # fmt: skip
+            "collection": line.collection,
+            "id": fresh,
+            "radius_mm": nodes[max(index - 1, 0)].radius_mm if nodes else line.radius_mm,
+            "after": nodes[index - 1].id if index else None,
+            "start": straight.start,
+            "end": straight.end,
+        }
         grip = {
-            "class": "part grip grip-straight", "data-board": line.board, "data-insert": json.dumps(new),
-            "data-near": near([straight.start, straight.end]), "id": f"grip-{line.board}-straight-{line.name}-{index + 1}",
-        }  # fmt: skip
+            "class": "part grip grip-straight",
+            "data-board": line.board,
+            "data-insert": json.dumps(new),
+            "data-near": near([straight.start, straight.end]),
+            "id": f"grip-{line.board}-straight-{line.name}-{index + 1}",
+        }
         marks: list[Node] = [
             Line(ends, "straight-grip", width=max(line.width, 2 * HANDLE)),
             Circle(middle, 3.0, "insert-mark"),
@@ -58,11 +71,19 @@ def straight_grips(run: RouteGeometry, nodes: Sequence[RouteNode], line: LineOnP
 
 def near(points: Sequence[Vec3]) -> str:
     """Return the places next to a corner along its line, for pulling it square to them."""
-    return json.dumps([[round(value, 1) for value in point] for point in points], separators=(",", ":"))
+    return json.dumps(
+        [[round(value, 1) for value in point] for point in points], separators=(",", ":")
+    )
 
 
 def along_line(run: RouteGeometry, project: Project, name: str) -> dict[str, str]:
-    """Return attributes that hold a centre line on paper with the distance from its start, for dragging along it."""
-    points = [(*project(point), at) for point, at in zip(run.centre_line, run.passed_mm, strict=True)]
-    line = json.dumps([[round(u, 1), round(v, 1), round(at, 1)] for u, v, at in points], separators=(",", ":"))
+    """Return attributes that hold a centre line on paper with the distance from its start, for
+    dragging along it.
+    """
+    points = [
+        (*project(point), at) for point, at in zip(run.centre_line, run.passed_mm, strict=True)
+    ]
+    line = json.dumps(
+        [[round(u, 1), round(v, 1), round(at, 1)] for u, v, at in points], separators=(",", ":")
+    )
     return {"id": name, "data-line": line}

@@ -1,4 +1,6 @@
-"""From the vehicle's millimetres to the paper of the twin board: plan and elevation with one x scale."""
+"""From the vehicle's millimetres to the paper of the twin board: plan and elevation with one x
+scale.
+"""
 
 from __future__ import annotations
 
@@ -64,7 +66,9 @@ class Mapping:
 
 
 def board_mapping(shell: Shell, view: BoardView) -> Mapping:
-    """Return the mapping that shows the whole vehicle at zoom 1, or is centred on a point when zoomed."""
+    """Return the mapping that shows the whole vehicle at zoom 1, or is centred on a point when
+    zoomed.
+    """
     length = shell.rear_x_mm - shell.front_x_mm
     width, top, bottom = shell.outer_width_mm, shell.inside_height_mm + 80, shell.ground_z_mm - 40
     fit = min((PAPER_WIDTH - 2 * EDGE) / length, (DRAWN_HEIGHT - 4 * EDGE) / (width + top - bottom))

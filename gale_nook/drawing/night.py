@@ -1,4 +1,6 @@
-"""The night's chart: temperature, set temperature, output and fuel over the hours, with a grip on the start."""
+"""The night's chart: temperature, set temperature, output and fuel over the hours, with a grip on
+the start.
+"""
 
 from __future__ import annotations
 
@@ -18,9 +20,15 @@ Place = Callable[[float], float]
 
 
 def night_chart(
-    result: NightResult, night: Night, outside_c: float, most_w: float, system: UnitSystem, grip: bool = True
+    result: NightResult,
+    night: Night,
+    outside_c: float,
+    most_w: float,
+    system: UnitSystem,
+    grip: bool = True,
 ) -> Scene:
-    """Return the chart of a night; output is an area, temperature a line, the set temperature dashed, fuel dotted.
+    """Return the chart of a night; output is an area, temperature a line, the set temperature
+    dashed, fuel dotted.
 
     The axis ends with the night and begins well before the start, so that the start can be dragged.
     """
@@ -45,23 +53,39 @@ def night_chart(
     outputs: list[Point] = [(u(s.hour_h), w(s.output_w)) for s in result.samples]
     fuel: list[Point] = [(u(s.hour_h), f(s.fuel_l)) for s in result.samples]
     nodes: list[Node] = [
-        Line([(u(start), BOTTOM), *outputs, (RIGHT, BOTTOM)], "night-output", closed=True, title="heat output"),
+        Line(
+            [(u(start), BOTTOM), *outputs, (RIGHT, BOTTOM)],
+            "night-output",
+            closed=True,
+            title="heat output",
+        ),
         *_hours(first, end, u),
         *_scale(low, high, v, system),
         Line([(LEFT, v(outside_c)), (RIGHT, v(outside_c))], "night-outside", title="outside"),
-        *(Line(part, "night-set", title="set temperature") for part in _set_parts(result.samples, u, v)),
+        *(
+            Line(part, "night-set", title="set temperature")
+            for part in _set_parts(result.samples, u, v)
+        ),
         Line([*fuel, (RIGHT, f(result.fuel_l))], "night-fuel", title="fuel burnt"),
-        Line([(u(s.hour_h), v(s.air_c)) for s in result.samples], "night-air", title="temperature inside"),
+        Line(
+            [(u(s.hour_h), v(s.air_c)) for s in result.samples],
+            "night-air",
+            title="temperature inside",
+        ),
         Text((RIGHT + 6, w(most_w) + 4), format_quantity(most_w, "w", system), "night-watts"),
         Text((RIGHT + 6, f(result.fuel_l) - 6), f"{result.fuel_l:.1f} l", "night-litres"),
         *_key(),
         *_marks(result, start, u, v, system),
-    ]  # fmt: skip
+    ]
     if grip:
         nodes.append(_grip(night, u(start)))
     label = f"The night from {start:g} h: temperature inside, heat output and fuel"
-    attributes = {"class": "drawing night", "id": "night-drawing", "role": "group" if grip else "img",
-                  "data-px-per-hour": f"{(RIGHT - LEFT) / (end - first):.6f}"}  # fmt: skip
+    attributes = {
+        "class": "drawing night",
+        "id": "night-drawing",
+        "role": "group" if grip else "img",
+        "data-px-per-hour": f"{(RIGHT - LEFT) / (end - first):.6f}",
+    }
     return Scene(
         label,
         (WIDTH, HEIGHT),
@@ -71,7 +95,9 @@ def night_chart(
 
 
 def _span(samples: Sequence[Sample], outside_c: float) -> tuple[float, float]:
-    found = [s.air_c for s in samples] + [s.set_c for s in samples if s.set_c is not None] + [outside_c]
+    found = (
+        [s.air_c for s in samples] + [s.set_c for s in samples if s.set_c is not None] + [outside_c]
+    )
     return min(found) - 2, max(found) + 3
 
 
@@ -102,12 +128,22 @@ def _marks(result: NightResult, start: float, u: Place, v: Place, system: UnitSy
     if result.to_target_s is not None:
         at = u(start + result.to_target_s / 3600)
         words = f"warm after {result.to_target_s / 60:.0f} min"
-        nodes += [Line([(at, TOP), (at, BOTTOM)], "night-reached"), Text((at + 5, BOTTOM - 8), words, "night-words halo"),
-                  Text((at + 5, BOTTOM - 8), words, "night-words")]  # fmt: skip
+        nodes += [
+            Line([(at, TOP), (at, BOTTOM)], "night-reached"),
+            Text((at + 5, BOTTOM - 8), words, "night-words halo"),
+            Text((at + 5, BOTTOM - 8), words, "night-words"),
+        ]
     at, height = u(result.lowest_h), v(result.lowest_c)
     words = f"coldest {format_quantity(result.lowest_c, 'c', system)}"
     anchor = "end" if at > (LEFT + RIGHT) / 2 else "start"
-    nodes.append(Rect((at - 3.5, height - 3.5), (7, 7), "night-coldest", title=f"{words}, {clock(result.lowest_h)}"))
+    nodes.append(
+        Rect(
+            (at - 3.5, height - 3.5),
+            (7, 7),
+            "night-coldest",
+            title=f"{words}, {clock(result.lowest_h)}",
+        )
+    )
     nodes += [
         Text((at + (-6 if anchor == "end" else 6), height + 18), words, cls, anchor)
         for cls in ("night-words halo", "night-words")
@@ -132,10 +168,18 @@ def _grip(night: Night, at: float) -> Node:
         Text((at - 13, TOP + 4), clock(night.start_h), "night-words strong", "end"),
     ]
     attributes = {
-        "class": "start-grip", "id": "start-grip", "tabindex": "0", "role": "slider", "aria-label": "switched on at",
-        "aria-valuemin": "0", "aria-valuemax": "24", "aria-valuenow": f"{night.start_h:g}",
-        "aria-valuetext": clock(night.start_h), "data-start": f"{night.start_h:g}", "data-hours": f"{night.hours_h:g}",
-    }  # fmt: skip
+        "class": "start-grip",
+        "id": "start-grip",
+        "tabindex": "0",
+        "role": "slider",
+        "aria-label": "switched on at",
+        "aria-valuemin": "0",
+        "aria-valuemax": "24",
+        "aria-valuenow": f"{night.start_h:g}",
+        "aria-valuetext": clock(night.start_h),
+        "data-start": f"{night.start_h:g}",
+        "data-hours": f"{night.hours_h:g}",
+    }
     return Group(shape, attributes, title="drag, or use the arrow keys: the end of the night stays")
 
 
@@ -157,6 +201,13 @@ def _scale(low: float, high: float, place: Place, system: UnitSystem) -> list[No
     celsius = int(low // step + 1) * step
     while celsius <= high:
         nodes.append(Line([(LEFT - 4, place(celsius)), (RIGHT, place(celsius))], "grid"))
-        nodes.append(Text((LEFT - 8, place(celsius) + 4), format_quantity(celsius, "c", system), "night-words", "end"))
+        nodes.append(
+            Text(
+                (LEFT - 8, place(celsius) + 4),
+                format_quantity(celsius, "c", system),
+                "night-words",
+                "end",
+            )
+        )
         celsius += step
     return nodes

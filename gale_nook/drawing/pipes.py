@@ -1,4 +1,6 @@
-"""The burner's pipes on the board: their runs with all that sits on them, falls, standing water, warmth, and grips."""
+"""The burner's pipes on the board: their runs with all that sits on them, falls, standing water,
+warmth, and grips.
+"""
 
 from __future__ import annotations
 
@@ -56,34 +58,53 @@ class Drawn:
 
 
 def drawn(derived: Derived, m: Mapping, project: Project, tube: Tube, **how: Any) -> Drawn | None:
-    """Return what is needed to draw a pipe; None where it has no run. `how` gives board, system and editable."""
+    """Return what is needed to draw a pipe; None where it has no run. `how` gives board, system and
+    editable.
+    """
     run, route = derived.run(tube), derived.plan.pipes.route(tube)
     if run is None or route is None:
         return None
     width = max(m.px(derived.port(tube).diameter_mm), 2.6)
     return Drawn(
-        derived, tube, run, route, project, width=width, layer_px=m.px(derived.catalogue.pipe_works.lagging_mm), **how
+        derived,
+        tube,
+        run,
+        route,
+        project,
+        width=width,
+        layer_px=m.px(derived.catalogue.pipe_works.lagging_mm),
+        **how,
     )
 
 
 def run_nodes(pipe: Drawn) -> Iterator[Node]:
-    """Yield one pipe: covers, pipe, what sits on it, its mouth's arrow; when editable also falls, warmth and grips."""
+    """Yield one pipe: covers, pipe, what sits on it, its mouth's arrow; when editable also falls,
+    warmth and grips.
+    """
     derived, run = pipe.derived, pipe.run
     line = [pipe.project(point) for point in run.centre_line]
     yield from _covers(pipe)
     body = Line(line, pipe.tube, width=pipe.width, title=TUBE_WORDS[pipe.tube])
-    yield Group([body], along_line(pipe.run, pipe.project, _line_id(pipe))) if pipe.editable else body
+    yield (
+        Group([body], along_line(pipe.run, pipe.project, _line_id(pipe))) if pipe.editable else body
+    )
     yield from _gas_arrow(line, pipe.tube)
     drained = drained_corners(derived, pipe.tube)
     for parked in (LEVEL, *ways_of_standing(derived.plan.settings.parked_tilt_deg)):
         for start, end in standing_water(run, drained, parked.down):
             yield Line(
-                [pipe.project(start), pipe.project(end)], "standing-water", title=f"water stands here, {parked.name}"
+                [pipe.project(start), pipe.project(end)],
+                "standing-water",
+                title=f"water stands here, {parked.name}",
             )
     if pipe.editable:
-        pulled = LineOnPaper(pipe.tube, f"pipes.{pipe.tube}.nodes", pipe.board, pipe.project, pipe.width, 60.0)
+        pulled = LineOnPaper(
+            pipe.tube, f"pipes.{pipe.tube}.nodes", pipe.board, pipe.project, pipe.width, 60.0
+        )
         yield from straight_grips(run, pipe.route.nodes, pulled)
-    for fitting in sorted(pipe.route.fittings, key=lambda f: f.kind != "clamp"):  # clamps lie under what they hold
+    for fitting in sorted(
+        pipe.route.fittings, key=lambda f: f.kind != "clamp"
+    ):  # clamps lie under what they hold
         yield from _fitting(pipe, fitting)
     if pipe.editable:
         labels = Labels()
@@ -125,10 +146,14 @@ def _fitting(pipe: Drawn, fitting: Fitting) -> Iterator[Node]:
             yield Group(marks, {"class": "part"}, title=name)
         return
     grip = {
-        "class": "part grip grip-fitting", "tabindex": "0", "role": "button", "id": f"grip-{pipe.board}-fitting-{pipe.tube}-{fitting.id}",
+        "class": "part grip grip-fitting",
+        "tabindex": "0",
+        "role": "button",
+        "id": f"grip-{pipe.board}-fitting-{pipe.tube}-{fitting.id}",
         "aria-label": f"{name} of the {TUBE_WORDS[pipe.tube]}: arrow keys move it along",
-        "data-along": f"pipes.{pipe.tube}.fittings.{fitting.id}.at_mm", "data-on": _line_id(pipe),
-    }  # fmt: skip
+        "data-along": f"pipes.{pipe.tube}.fittings.{fitting.id}.at_mm",
+        "data-on": _line_id(pipe),
+    }
     if fitting.kind != "clamp":  # taken hold of by its screw, so that it does not cover the pipe
         marks.append(Circle(at, 4.5, "fitting-grip"))
     yield Group(marks, grip, title=name)
@@ -140,16 +165,23 @@ def _no_marks(_pipe: Drawn, _fitting: Fitting, _at: Point) -> list[Node]:
 
 def _thick_marks(pipe: Drawn, fitting: Fitting, _at: Point) -> list[Node]:
     """Silencer or filter; in the elevation the silencer's drain."""
-    marks: list[Node] = [Line(pipe.stretch(fitting), fitting.kind, width=max(pipe.width * 1.9, 8.0))]
+    marks: list[Node] = [
+        Line(pipe.stretch(fitting), fitting.kind, width=max(pipe.width * 1.9, 8.0))
+    ]
     if fitting.kind == "silencer" and pipe.board == "side":
         middle = pipe.project(pipe.run.point_at(fitting.at_mm + fitting.length_mm / 2))
-        marks.append(Line([middle, (middle[0], middle[1] + (10 if fitting.drain_down else -10))], "drain"))
+        marks.append(
+            Line([middle, (middle[0], middle[1] + (10 if fitting.drain_down else -10))], "drain")
+        )
     return marks
 
 
 def _support_marks(pipe: Drawn, fitting: Fitting, at: Point) -> list[Node]:
     hung = pipe.project(hangs_from(pipe.derived, fitting, pipe.run.point_at(fitting.at_mm)))
-    marks: list[Node] = [Line([at, hung], "support"), *_across(pipe, fitting.at_mm, pipe.width / 2 + 4, "support-bar")]
+    marks: list[Node] = [
+        Line([at, hung], "support"),
+        *_across(pipe, fitting.at_mm, pipe.width / 2 + 4, "support-bar"),
+    ]
     return [*marks, Circle(hung, 3.0, "support-fixing")] if fitting.feature is not None else marks
 
 
@@ -176,9 +208,14 @@ def _bulkhead_marks(pipe: Drawn, fitting: Fitting, _at: Point) -> list[Node]:
 
 
 _MARKS: dict[str, Callable[[Drawn, Fitting, Point], list[Node]]] = {
-    "silencer": _thick_marks, "filter": _thick_marks, "support": _support_marks, "joint": _ring_marks, "cap": _ring_marks,
-    "clamp": _clamp_marks, "bulkhead": _bulkhead_marks,
-}  # fmt: skip
+    "silencer": _thick_marks,
+    "filter": _thick_marks,
+    "support": _support_marks,
+    "joint": _ring_marks,
+    "cap": _ring_marks,
+    "clamp": _clamp_marks,
+    "bulkhead": _bulkhead_marks,
+}
 
 
 def _line_id(pipe: Drawn) -> str:
@@ -187,7 +224,10 @@ def _line_id(pipe: Drawn) -> str:
 
 def _across(pipe: Drawn, at_mm: float, half_px: float, cls: str) -> list[Node]:
     """A stroke across the run on paper; a circle where it is seen end on."""
-    before, after = pipe.project(pipe.run.point_at(at_mm - 2)), pipe.project(pipe.run.point_at(at_mm + 2))
+    before, after = (
+        pipe.project(pipe.run.point_at(at_mm - 2)),
+        pipe.project(pipe.run.point_at(at_mm + 2)),
+    )
     length = math.dist(before, after)
     (u, v) = pipe.project(pipe.run.point_at(at_mm))
     if length < END_ON_PX:
@@ -197,7 +237,9 @@ def _across(pipe: Drawn, at_mm: float, half_px: float, cls: str) -> list[Node]:
 
 
 def _wedges(pipe: Drawn, labels: Labels) -> Iterator[Node]:
-    """A small wedge with its angle on each straight that is long enough on paper, thick end uphill."""
+    """A small wedge with its angle on each straight that is long enough on paper,
+    thick end uphill.
+    """
     for straight in pipe.run.straights:
         start, end = pipe.project(straight.start), pipe.project(straight.end)
         length = math.dist(start, end)
@@ -218,7 +260,9 @@ def _wedges(pipe: Drawn, labels: Labels) -> Iterator[Node]:
 
 
 def _warmth(pipe: Drawn, labels: Labels) -> Iterator[Node]:
-    """Ticks across the pipe, the longer the warmer the skin; figures at port, bends and mouth. As at the first firing."""
+    """Ticks across the pipe, the longer the warmer the skin; figures at port, bends and mouth. As
+    at the first firing.
+    """
     gas = pipe.derived.gas(pipe.derived.plan.pipes.firing_c)
     if gas is None:
         return
@@ -233,7 +277,9 @@ def _warmth(pipe: Drawn, labels: Labels) -> Iterator[Node]:
         u, v = pipe.project(pipe.run.point_at(at))
         text = format_quantity(round(gas.at(at).skin_c), "c", pipe.system)
         place = labels.place((u + 10, v + 16), text)
-        figures: list[Node] = [Text(place, text, cls) for cls in ("warmth-text halo", "warmth-text")]
+        figures: list[Node] = [
+            Text(place, text, cls) for cls in ("warmth-text halo", "warmth-text")
+        ]
         yield Group(figures, {}, title=f"skin at the {name}, first firing")
 
 
@@ -245,16 +291,27 @@ def _corners(pipe: Drawn) -> Iterator[Node]:
         cls = f"node {pipe.tube}-node" + (" mouth" if last else "")
         marks: list[Node] = [Circle(at, HANDLE if pipe.editable else 3.0, cls)]
         if pipe.editable:
-            marks.append(Text((at[0], at[1] + 4), "M" if last else str(number), "node-name", "middle"))
+            marks.append(
+                Text((at[0], at[1] + 4), "M" if last else str(number), "node-name", "middle")
+            )
         if node.drain:
             marks.append(Line([(at[0], at[1] + 8), (at[0], at[1] + 15)], "drain"))
         grip = {"class": "part"}
         if pipe.editable:
-            neighbours = [*pipe.run.points[number - 1 : number], *pipe.run.points[number + 1 : number + 2]]
+            neighbours = [
+                *pipe.run.points[number - 1 : number],
+                *pipe.run.points[number + 1 : number + 2],
+            ]
             short = f"node-{node.id}" if pipe.tube == "exhaust" else f"air-{node.id}"
             grip = {
-                "class": "part grip grip-node", "data-drag": short, "data-place": f"pipes.{pipe.tube}.nodes.{node.id}",
-                "data-board": pipe.board, "tabindex": "0", "role": "button", "aria-label": f"{name}: arrow keys move it",
-                "id": f"grip-{pipe.board}-{short}", "data-near": near(neighbours),
-            }  # fmt: skip
+                "class": "part grip grip-node",
+                "data-drag": short,
+                "data-place": f"pipes.{pipe.tube}.nodes.{node.id}",
+                "data-board": pipe.board,
+                "tabindex": "0",
+                "role": "button",
+                "aria-label": f"{name}: arrow keys move it",
+                "id": f"grip-{pipe.board}-{short}",
+                "data-near": near(neighbours),
+            }
         yield Group(marks, grip, title=name)

@@ -1,4 +1,6 @@
-"""The season: hours by outside temperature under the loss line, with the heater in hand laid over."""
+"""The season: hours by outside temperature under the loss line, with the heater in
+hand laid over.
+"""
 
 from __future__ import annotations
 
@@ -14,18 +16,24 @@ LEFT, RIGHT, TOP, BOTTOM = 70.0, 748.0, 30.0, 276.0
 HOURS_SHARE = 0.42  # of the height, for the tallest bar of hours
 
 
-def season_chart(bins: Sequence[SeasonBin], outputs_w: tuple[float, float] | None, system: UnitSystem) -> Scene:
+def season_chart(
+    bins: Sequence[SeasonBin], outputs_w: tuple[float, float] | None, system: UnitSystem
+) -> Scene:
     """Return the chart: hours as bars, the loss as a line, the heater's range as a band.
 
     Args:
-        outputs_w: least and most output of the heater in hand; where the loss is under it it cycles, over it it falls short.
+        outputs_w: least and most output of the heater in hand; where the loss is under it it
+            cycles, over it it falls short.
     """
     low, high = bins[0].celsius - 0.5, bins[-1].celsius + 0.5
     most_w = max([b.loss_w for b in bins] + [outputs_w[1] if outputs_w is not None else 0.0]) * 1.1
     most_h = max(b.hours for b in bins)
 
     def at(celsius: float, watts: float) -> Point:
-        return (LEFT + (celsius - low) / (high - low) * (RIGHT - LEFT), BOTTOM - watts / most_w * (BOTTOM - TOP))
+        return (
+            LEFT + (celsius - low) / (high - low) * (RIGHT - LEFT),
+            BOTTOM - watts / most_w * (BOTTOM - TOP),
+        )
 
     nodes: list[Node] = []
     if outputs_w is not None:
@@ -35,18 +43,29 @@ def season_chart(bins: Sequence[SeasonBin], outputs_w: tuple[float, float] | Non
         x0, x1 = at(b.celsius - 0.45, 0)[0], at(b.celsius + 0.45, 0)[0]
         tall = b.hours / most_h * HOURS_SHARE * (BOTTOM - TOP)
         cls = "season-hours" + _state(b.loss_w, outputs_w)
-        nodes.append(Rect((x0, BOTTOM - tall), (x1 - x0, tall), cls, title=f"{b.hours} h at {b.celsius:g} °C"))
+        nodes.append(
+            Rect(
+                (x0, BOTTOM - tall), (x1 - x0, tall), cls, title=f"{b.hours} h at {b.celsius:g} °C"
+            )
+        )
     nodes.append(Line([at(b.celsius, b.loss_w) for b in bins], "season-loss", title="loss"))
     ticks: list[tuple[Point, Point]] = []
     for celsius in range(int(low // 5 + 1) * 5, int(high) + 1, 5):
         x = at(celsius, 0)[0]
         ticks.append(((x, BOTTOM), (x, BOTTOM + 5)))
-        nodes.append(Text((x, BOTTOM + 18), format_quantity(celsius, "c", system), "season-words", "middle"))
+        nodes.append(
+            Text((x, BOTTOM + 18), format_quantity(celsius, "c", system), "season-words", "middle")
+        )
     nodes.append(Strokes(ticks, "tape-tick"))
     for watts in _levels(most_w):
         nodes.append(Line([at(low, watts), at(high, watts)], "grid"))
         nodes.append(
-            Text((LEFT - 6, at(low, watts)[1] + 4), format_quantity(watts, "w", system), "season-words", "end")
+            Text(
+                (LEFT - 6, at(low, watts)[1] + 4),
+                format_quantity(watts, "w", system),
+                "season-words",
+                "end",
+            )
         )
     keys = (
         "loss: line · hours: bars, the most "

@@ -1,4 +1,6 @@
-"""The close-up: a section through what the mount passes, to scale, with its clearances as dimensions."""
+"""The close-up: a section through what the mount passes, to scale, with its clearances as
+dimensions.
+"""
 
 from __future__ import annotations
 
@@ -21,7 +23,9 @@ LINE_PX = 13.0
 
 
 def section(derived: Derived, system: UnitSystem) -> Scene | None:
-    """Return the section through the mount's largest hole; None without a place, a mount, or a hole."""
+    """Return the section through the mount's largest hole; None without a place, a mount, or a
+    hole.
+    """
     mount, spot = derived.mount, derived.plan.spot
     if mount is None or spot is None or not mount.holes:
         return None
@@ -55,19 +59,25 @@ def _floor(derived: Derived, system: UnitSystem) -> Scene:
     hole = max(derived.holes, key=lambda hole: max(hole.reach_mm))
     tall = derived.mount_plane_top_mm - derived.underside_z_mm + 110
     cut = _Floor(derived, hole, min(0.9, 84 / (2 * max(hole.reach_mm)), 150 / tall), system)
-    nodes: list[Node] = [Text((4, 14), f"Section: {cut.words(derived.floor_stack_mm)} to pass", "section-title")]
+    nodes: list[Node] = [
+        Text((4, 14), f"Section: {cut.words(derived.floor_stack_mm)} to pass", "section-title")
+    ]
     advice = _advice(derived, system)
     nodes += [Text((4, 28), advice, "section-text strong")] if advice else []
     nodes += _spaced([*_layers(cut), *_below(cut), *_mount(cut), *_floor_dimensions(cut)])
     return Scene(
-        "Section of the floor through the mount", (WIDTH, _lowest(nodes) + 12), nodes, {"class": "drawing section"}
+        "Section of the floor through the mount",
+        (WIDTH, _lowest(nodes) + 12),
+        nodes,
+        {"class": "drawing section"},
     )
 
 
 def _spaced(nodes: list[Node]) -> list[Node]:
     """The same with the words on the right moved down where they would lie on one another."""
     beside = sorted(
-        (node for node in nodes if isinstance(node, Text) and node.at[0] == RIGHT), key=lambda text: text.at[1]
+        (node for node in nodes if isinstance(node, Text) and node.at[0] == RIGHT),
+        key=lambda text: text.at[1],
     )
     moved, last = [], -LINE_PX
     for text in beside:
@@ -81,7 +91,9 @@ def _layers(cut: _Floor) -> Iterator[Node]:
     for layer in derived.plan.vehicle.floor.layers:
         height = layer.thickness_mm * cut.scale
         for low, high in ((14.0, MIDDLE - cut.half), (MIDDLE + cut.half, 2 * MIDDLE - 4)):
-            yield Rect((low, cut.v(z)), (high - low, max(height, 1.2)), f"layer layer-{layer.material}")
+            yield Rect(
+                (low, cut.v(z)), (high - low, max(height, 1.2)), f"layer layer-{layer.material}"
+            )
         label = derived.catalogue.materials[layer.material].label
         yield Text(
             (RIGHT, cut.v(z) + height / 2 + 4),
@@ -90,7 +102,10 @@ def _layers(cut: _Floor) -> Iterator[Node]:
         )
         z -= layer.thickness_mm
     if derived.plan.vehicle.floor.corrugation_mm:
-        yield Line([(14, cut.v(derived.underside_z_mm)), (2 * MIDDLE - 4, cut.v(derived.underside_z_mm))], "rib")
+        yield Line(
+            [(14, cut.v(derived.underside_z_mm)), (2 * MIDDLE - 4, cut.v(derived.underside_z_mm))],
+            "rib",
+        )
 
 
 def _mount(cut: _Floor) -> Iterator[Node]:
@@ -98,22 +113,31 @@ def _mount(cut: _Floor) -> Iterator[Node]:
     if mount is None or mount.place != "inside":
         return
     reach = plane + (mount.stack.maximum or 40.0) * cut.scale
-    yield Rect((MIDDLE - cut.half - FLANGE_PX, plane - 4), (2 * (cut.half + FLANGE_PX), 4), "flange")
+    yield Rect(
+        (MIDDLE - cut.half - FLANGE_PX, plane - 4), (2 * (cut.half + FLANGE_PX), 4), "flange"
+    )
     yield Rect((MIDDLE - cut.half + 2, plane), (2 * cut.half - 4, reach - plane), "collar")
     yield Line([(MIDDLE - cut.half - 18, reach), (MIDDLE + cut.half + 18, reach)], "collar-end")
-    past = cut.derived.underside_z_mm - (cut.derived.mount_plane_z_mm - (mount.stack.maximum or 40.0))
+    past = cut.derived.underside_z_mm - (
+        cut.derived.mount_plane_z_mm - (mount.stack.maximum or 40.0)
+    )
     words = f"{cut.words(abs(past))} {'past' if past >= 0 else 'short of'} steel"
     yield Text((RIGHT, reach + 4), words[:21], "section-text")
 
 
 def _below(cut: _Floor) -> Iterator[Node]:
-    """The part below that is nearest to the hole, where it is, with the floor that is left beside it."""
+    """The part below that is nearest to the hole, where it is, with the floor that is left beside
+    it.
+    """
     near = _nearest_below(cut.derived, cut.hole)
     if near is None or near[1] > SHOWN_MM:
         return
     solid, gap, low_z, high_z = near
     left, top = MIDDLE + cut.half + gap * cut.scale, cut.v(min(high_z, cut.derived.underside_z_mm))
-    width, height = max(2 * MIDDLE + 10 - left, 8.0), max(min((high_z - low_z) * cut.scale, 46.0), 3.0)
+    width, height = (
+        max(2 * MIDDLE + 10 - left, 8.0),
+        max(min((high_z - low_z) * cut.scale, 46.0), 3.0),
+    )
     yield Rect((left, top), (width, height), "section-part", title=solid.name)
     at = top + height + 9
     yield from _level((MIDDLE + cut.half, at), (left, at), cut.words(gap), below=True)
@@ -138,7 +162,9 @@ def _floor_dimensions(cut: _Floor) -> Iterator[Node]:
     at = TOP - 12
     size = 2 * max(cut.hole.reach_mm)
     yield from _level(
-        (MIDDLE - cut.half, at), (MIDDLE + cut.half, at), f"{'' if cut.hole.is_cut else '⌀ '}{cut.words(size)}"
+        (MIDDLE - cut.half, at),
+        (MIDDLE + cut.half, at),
+        f"{'' if cut.hole.is_cut else '⌀ '}{cut.words(size)}",
     )
     plane = (
         max(derived.mount_plane_z_mm, derived.finish_z_mm)
@@ -149,7 +175,9 @@ def _floor_dimensions(cut: _Floor) -> Iterator[Node]:
     change = (spot.packing_mm - spot.rebate_mm) if spot is not None else 0.0
     if change:
         yield Text(
-            (4, 40), f"{cut.words(abs(change))} {'packed' if change > 0 else 'let in'} under the flange", "section-text"
+            (4, 40),
+            f"{cut.words(abs(change))} {'packed' if change > 0 else 'let in'} under the flange",
+            "section-text",
         )
 
 
@@ -159,7 +187,11 @@ def _advice(derived: Derived, system: UnitSystem) -> str:
     if mount is None:
         return ""
     if mount.stack.maximum is not None and stack > mount.stack.maximum:
-        return f"{format_length(stack - mount.stack.maximum, system)} too thick: rebate, or take a longer collar"
+        return (
+            f"{format_length(stack - mount.stack.maximum, system)} too thick: rebate, or "
+            "take a "
+            "longer collar"
+        )
     if mount.stack.minimum is not None and stack < mount.stack.minimum:
         return f"{format_length(mount.stack.minimum - stack, system)} too thin: pack with a ring"
     return ""
@@ -185,25 +217,37 @@ def _wall(derived: Derived, system: UnitSystem) -> Scene | None:
     inner = 40.0 + max(gap, 0.0) * scale
     outer, half, middle = inner + max(thick * scale, 1.5), hole.diameter_mm / 2 * scale, TOP + 60
     end = outer + max(stub, 6.0) * scale
-    stack = format_length(derived.stack_mm, system) if derived.stack_mm is not None else "not measured"
+    stack = (
+        format_length(derived.stack_mm, system) if derived.stack_mm is not None else "not measured"
+    )
     nodes: list[Node] = [
         Text((4, 14), f"Section: {stack} to pass", "section-title"),
         Rect((4, middle - 46), (36 - 4, 92), "section-part", title="the heater's body"),
-        Rect((inner, TOP), (outer - inner, 60 - half), "layer"), Rect((inner, middle + half), (outer - inner, 60 - half), "layer"),
+        Rect((inner, TOP), (outer - inner, 60 - half), "layer"),
+        Rect((inner, middle + half), (outer - inner, 60 - half), "layer"),
         Rect((36, middle - half + 2), (end - 36, 2 * half - 4), "collar"),
         Rect((inner - 4, middle - half - FLANGE_PX), (4, 2 * (half + FLANGE_PX)), "flange"),
         *_upright((end + 12, middle - half), (end + 12, middle + half)),
         Text((RIGHT, middle - 14), hole.name[:21], "section-text"),
         Text((RIGHT, middle), f"⌀ {format_length(hole.diameter_mm, system)}", "section-text"),
-        Text((RIGHT, middle + 14), f"{format_length(hole.z_mm, system)} above floor", "section-text"),
-    ]  # fmt: skip
+        Text(
+            (RIGHT, middle + 14), f"{format_length(hole.z_mm, system)} above floor", "section-text"
+        ),
+    ]
     if derived.wall is not None:
         nodes += _level((36, TOP - 8), (inner, TOP - 8), format_length(gap, system))
-        nodes += _level((inner, middle + 72), (outer, middle + 72), format_length(thick, system), below=True)
-        nodes += _level((outer, middle + 46), (end, middle + 46), format_length(stub, system), below=True)
+        nodes += _level(
+            (inner, middle + 72), (outer, middle + 72), format_length(thick, system), below=True
+        )
+        nodes += _level(
+            (outer, middle + 46), (end, middle + 46), format_length(stub, system), below=True
+        )
     what = "bulkhead" if hole.face == "bulkhead" else "wall"
     return Scene(
-        f"Section of the {what} through the mount", (WIDTH, _lowest(nodes) + 12), nodes, {"class": "drawing section"}
+        f"Section of the {what} through the mount",
+        (WIDTH, _lowest(nodes) + 12),
+        nodes,
+        {"class": "drawing section"},
     )
 
 

@@ -12,10 +12,15 @@ from gale_nook.drawing.scene import Line, Node, Project
 
 
 def spray_nodes(derived: Derived, project: Project, board: str) -> Iterator[Node]:
-    """Yield the spray of each wheel as seen on one of the two drawings; in elevation those of an axle are one."""
+    """Yield the spray of each wheel as seen on one of the two drawings; in elevation those of an
+    axle are one.
+    """
     drawn: set[tuple[float, ...]] = set()
     for wedge in wedges(derived):
-        corners = [project(corner) for corner in (_in_plan(wedge) if board == "plan" else _in_elevation(wedge))]
+        corners = [
+            project(corner)
+            for corner in (_in_plan(wedge) if board == "plan" else _in_elevation(wedge))
+        ]
         key = tuple(round(value) for corner in corners for value in corner)
         if key not in drawn:
             drawn.add(key)
@@ -26,7 +31,12 @@ def _in_plan(wedge: Wedge) -> list[Vec3]:
     x, y, z = wedge.foot
     wide = wedge.half_mm + wedge.reach_mm * math.tan(math.radians(wedge.spread_deg))
     end = x + wedge.reach_mm
-    return [(x, y - wedge.half_mm, z), (end, y - wide, z), (end, y + wide, z), (x, y + wedge.half_mm, z)]
+    return [
+        (x, y - wedge.half_mm, z),
+        (end, y - wide, z),
+        (end, y + wide, z),
+        (x, y + wedge.half_mm, z),
+    ]
 
 
 def _in_elevation(wedge: Wedge) -> list[Vec3]:

@@ -1,6 +1,7 @@
 """What the drawings' style sheet says of a thing that is drawn, for renderers that do not know CSS.
 
-The sheet keeps to what this reads: a rule a line, hex colours, selectors of classes and of descendants.
+The sheet keeps to what this reads: a rule a line, hex colours, selectors of classes and of
+descendants.
 """
 
 from __future__ import annotations
@@ -45,7 +46,9 @@ def rules() -> tuple[Rule, ...]:
         clean = {name.strip(): value.strip() for name, value in sets.items()}
         for selector in selectors.split(","):
             # an element's name counts as a class that things of its kind have
-            steps = tuple(frozenset(part for part in step.split(".") if part) for step in selector.split())
+            steps = tuple(
+                frozenset(part for part in step.split(".") if part) for step in selector.split()
+            )
             found.append(Rule(steps, clean))
     return tuple(sorted(found, key=lambda rule: rule.weight))
 

@@ -1,4 +1,6 @@
-"""The surveyed vehicle on the board: shell, floor, openings and solids, in plan and in elevation."""
+"""The surveyed vehicle on the board: shell, floor, openings and solids, in plan
+and in elevation.
+"""
 
 from __future__ import annotations
 
@@ -17,7 +19,9 @@ PX_PER_LETTER = 6.2
 
 @dataclass(frozen=True, slots=True)
 class Form:
-    """How one solid is drawn: its nodes, where its name goes, and how wide and high it is there (px)."""
+    """How one solid is drawn: its nodes, where its name goes, and how wide and high it is there
+    (px).
+    """
 
     nodes: list[Node]
     centre: Point
@@ -33,9 +37,14 @@ def plan_nodes(derived: Derived, m: Mapping, view: BoardView, selected: str) -> 
     half, inner = shell.outer_width_mm / 2, shell.floor_width_mm / 2
     nose = shell.front_x_mm + 0.30 * (shell.bulkhead_x_mm - shell.front_x_mm)
     outline = [
-        (shell.rear_x_mm, -half), (nose, -half), (shell.front_x_mm + 60, -half * 0.72), (shell.front_x_mm, 0.0),
-        (shell.front_x_mm + 60, half * 0.72), (nose, half), (shell.rear_x_mm, half),
-    ]  # fmt: skip
+        (shell.rear_x_mm, -half),
+        (nose, -half),
+        (shell.front_x_mm + 60, -half * 0.72),
+        (shell.front_x_mm, 0.0),
+        (shell.front_x_mm + 60, half * 0.72),
+        (nose, half),
+        (shell.rear_x_mm, half),
+    ]
     yield Line([m.plan(x, y) for x, y in outline], "shell", closed=True)
     floor = [
         (shell.bulkhead_x_mm, -inner),
@@ -51,7 +60,10 @@ def plan_nodes(derived: Derived, m: Mapping, view: BoardView, selected: str) -> 
     for opening in derived.plan.vehicle.openings:
         if not (view.below and opening.face.value == "roof"):
             yield _opening_in_plan(derived, opening, m)
-    forms = [(solid, kind, _plan_form(solid, shape, m), kind.where == near) for solid, kind, shape in ordered]
+    forms = [
+        (solid, kind, _plan_form(solid, shape, m), kind.where == near)
+        for solid, kind, shape in ordered
+    ]
     yield from (_solid(*form, selected) for form in forms)
     yield from _labels(forms)
 
@@ -63,30 +75,51 @@ def _slide_in_plan(derived: Derived, m: Mapping) -> Iterator[Node]:
         return
     half, reach = shell.outer_width_mm / 2, slide.travel_mm
     if slide.side == "rear":
-        low, high = (shell.rear_x_mm - slide.inner_mm, slide.from_mm), (shell.rear_x_mm + reach, slide.to_mm)
+        low, high = (
+            (shell.rear_x_mm - slide.inner_mm, slide.from_mm),
+            (shell.rear_x_mm + reach, slide.to_mm),
+        )
     elif slide.side == "left":
         low, high = (slide.from_mm, -half - reach), (slide.to_mm, -half + slide.inner_mm)
     else:
         low, high = (slide.from_mm, half - slide.inner_mm), (slide.to_mm, half + reach)
     corners = [low, (high[0], low[1]), high, (low[0], high[1])]
-    yield Line([m.plan(x, y) for x, y in corners], "slide-out", closed=True, title="slide-out, as far as it comes")
+    yield Line(
+        [m.plan(x, y) for x, y in corners],
+        "slide-out",
+        closed=True,
+        title="slide-out, as far as it comes",
+    )
 
 
 def elevation_nodes(derived: Derived, m: Mapping, view: BoardView, selected: str) -> Iterator[Node]:
-    """Yield the side elevation, nose left; the solids of the chosen flank are inked, the others pencilled."""
+    """Yield the side elevation, nose left; the solids of the chosen flank are inked, the others
+    pencilled.
+    """
     shell = derived.plan.vehicle.shell
     front, rear, bulk, top, sill = (
-        shell.front_x_mm, shell.rear_x_mm, shell.bulkhead_x_mm, shell.inside_height_mm, shell.sill_z_mm,
-    )  # fmt: skip
+        shell.front_x_mm,
+        shell.rear_x_mm,
+        shell.bulkhead_x_mm,
+        shell.inside_height_mm,
+        shell.sill_z_mm,
+    )
     deep = bulk - front
     hull = [
-        (front, sill), (front + 20, shell.bonnet_z_mm * 0.8), (front + 0.36 * deep, shell.bonnet_z_mm),
-        (front + 0.66 * deep, top * 0.9), (bulk - 0.12 * deep, top + 40), (rear, top + 40), (rear, sill),
-    ]  # fmt: skip
+        (front, sill),
+        (front + 20, shell.bonnet_z_mm * 0.8),
+        (front + 0.36 * deep, shell.bonnet_z_mm),
+        (front + 0.66 * deep, top * 0.9),
+        (bulk - 0.12 * deep, top + 40),
+        (rear, top + 40),
+        (rear, sill),
+    ]
     yield Line([m.elevation(x, z) for x, z in hull], "shell", closed=True)
     yield Line([m.elevation(bulk, 0), m.elevation(bulk, top)], "thin")
     ends = (min(front, rear) - 4000, rear + 4000)
-    yield Line([m.elevation(ends[0], shell.ground_z_mm), m.elevation(ends[1], shell.ground_z_mm)], "ground")
+    yield Line(
+        [m.elevation(ends[0], shell.ground_z_mm), m.elevation(ends[1], shell.ground_z_mm)], "ground"
+    )
     yield Rect(
         m.elevation(bulk, derived.finish_z_mm),
         (m.px(rear - bulk), m.px(derived.finish_z_mm - derived.underside_z_mm)),
@@ -145,14 +178,20 @@ def _solid(solid: Solid, kind: SolidKind, form: Form, near: bool, selected: str)
 
 
 def _labels(forms: list[Entry]) -> Iterator[Node]:
-    """Yield names last, over everything, where a part is large enough to carry its own; the larger part's name wins."""
+    """Yield names last, over everything, where a part is large enough to carry its own; the larger
+    part's name wins.
+    """
     taken: list[tuple[float, float, float]] = []
-    for solid, _, form, near in sorted(forms, key=lambda entry: -entry[2].room[0] * entry[2].room[1]):
+    for solid, _, form, near in sorted(
+        forms, key=lambda entry: -entry[2].room[0] * entry[2].room[1]
+    ):
         width = len(solid.name) * PX_PER_LETTER
         if not near or form.room[1] < 13 or width > form.room[0]:
             continue
         x, y = form.centre
-        if any(abs(x - other) < (width + wide) / 2 and abs(y - top) < 13 for other, top, wide in taken):
+        if any(
+            abs(x - other) < (width + wide) / 2 and abs(y - top) < 13 for other, top, wide in taken
+        ):
             continue
         taken.append((x, y, width))
         yield Text((x, y + 4), solid.name, "label halo", "middle")
@@ -165,10 +204,14 @@ def _plan_form(solid: Solid, shape: Shape, m: Mapping) -> Form:
     room = (m.px(b[3] - b[0]), m.px(b[4] - b[1]))
     if isinstance(solid, TubeSolid):
         line = [m.plan(x, y) for x, y, _ in solid.points]
-        return Form([Line(line, "tube", width=max(m.px(solid.diameter_mm), 1.6))], centre, (0.0, 0.0))
+        return Form(
+            [Line(line, "tube", width=max(m.px(solid.diameter_mm), 1.6))], centre, (0.0, 0.0)
+        )
     if isinstance(solid, CylinderSolid) and solid.axis == "z":
         return Form([Circle(centre, m.px(solid.diameter_mm / 2), "body")], centre, room)
-    corners = [m.plan(float(x), float(y)) for x, y in list(shape.footprint.geometry.exterior.coords)[:-1]]
+    corners = [
+        m.plan(float(x), float(y)) for x, y in list(shape.footprint.geometry.exterior.coords)[:-1]
+    ]
     return Form([Line(corners, "body", closed=True)], centre, room)
 
 
@@ -177,10 +220,14 @@ def _side_form(solid: Solid, kind: SolidKind, shape: Shape, m: Mapping) -> Form:
     centre = m.elevation((b[0] + b[3]) / 2, (b[2] + b[5]) / 2)
     if isinstance(solid, TubeSolid):
         line = [m.elevation(x, z) for x, _, z in solid.points]
-        return Form([Line(line, "tube", width=max(m.px(solid.diameter_mm), 1.6))], centre, (0.0, 0.0))
+        return Form(
+            [Line(line, "tube", width=max(m.px(solid.diameter_mm), 1.6))], centre, (0.0, 0.0)
+        )
     nodes: list[Node] = []
     if isinstance(solid, BoxSolid) and (solid.travel_up_mm or solid.travel_down_mm):
-        nodes.append(Rect(m.elevation(b[0], b[5]), (m.px(b[3] - b[0]), m.px(b[5] - b[2])), "travel"))
+        nodes.append(
+            Rect(m.elevation(b[0], b[5]), (m.px(b[3] - b[0]), m.px(b[5] - b[2])), "travel")
+        )
         size = (solid.length_mm, solid.width_mm, solid.height_mm)
         b = box_shape((solid.x_mm, solid.y_mm, solid.z_mm), size, solid.yaw_deg).bounds
     size_px = (m.px(b[3] - b[0]), m.px(b[5] - b[2]))

@@ -7,7 +7,19 @@ from functools import lru_cache
 from html import escape
 from pathlib import Path
 
-from gale_nook.drawing.scene import Circle, Clip, Group, Line, Node, Picture, Point, Rect, Scene, Strokes, Text
+from gale_nook.drawing.scene import (
+    Circle,
+    Clip,
+    Group,
+    Line,
+    Node,
+    Picture,
+    Point,
+    Rect,
+    Scene,
+    Strokes,
+    Text,
+)
 
 STYLES = Path(__file__).with_name("drawing.css")
 
@@ -28,9 +40,14 @@ def svg(scene: Scene, *, part: Part | None = None) -> str:
     """
     (x, y), (width, height) = part if part is not None else ((0.0, 0.0), scene.size)
     # what is hidden from those who cannot see it needs no name for them
-    told = {} if scene.attributes.get("aria-hidden") == "true" else {"role": "img", "aria-label": scene.label}
+    told = (
+        {}
+        if scene.attributes.get("aria-hidden") == "true"
+        else {"role": "img", "aria-label": scene.label}
+    )
     return (
-        f'<svg viewBox="{_n(x)} {_n(y)} {_n(width)} {_n(height)}"{_attributes({**told, **scene.attributes})}>'
+        f'<svg viewBox="{_n(x)} {_n(y)} {_n(width)} '
+        f'{_n(height)}"{_attributes({**told, **scene.attributes})}>'
         f"{nodes(scene.nodes)}</svg>"
     )
 
@@ -46,7 +63,11 @@ def _n(value: float) -> str:
 
 
 def _attributes(attributes: Mapping[str, str]) -> str:
-    return "".join(f' {name}="{escape(value, quote=True)}"' for name, value in attributes.items() if value != "")
+    return "".join(
+        f' {name}="{escape(value, quote=True)}"'
+        for name, value in attributes.items()
+        if value != ""
+    )
 
 
 def _points(points: Sequence[Point]) -> str:
@@ -65,26 +86,33 @@ def _node(node: Node) -> str:
         case Line():
             tag = "polygon" if node.closed else "polyline"
             width = f' stroke-width="{_n(node.width)}"' if node.width is not None else ""
-            return f'<{tag} class="{node.cls}" points="{_points(node.points)}"{width}' + _close(tag, node.title)
+            return f'<{tag} class="{node.cls}" points="{_points(node.points)}"{width}' + _close(
+                tag, node.title
+            )
         case Strokes():
             path = "".join(f"M{_n(a[0])} {_n(a[1])}L{_n(b[0])} {_n(b[1])}" for a, b in node.pairs)
             return f'<path class="{node.cls}" d="{path}"/>'
         case Circle():
             x, y = node.centre
-            return f'<circle class="{node.cls}" cx="{_n(x)}" cy="{_n(y)}" r="{_n(node.radius)}"' + _close(
-                "circle", node.title
+            return (
+                f'<circle class="{node.cls}" cx="{_n(x)}" cy="{_n(y)}" r="{_n(node.radius)}"'
+                + _close("circle", node.title)
             )
         case Rect():
             x, y = node.low
             rounded = f' rx="{_n(node.rounded)}"' if node.rounded else ""
             return (
-                f'<rect class="{node.cls}" x="{_n(x)}" y="{_n(y)}" width="{_n(max(node.size[0], 0))}" '
+                f'<rect class="{node.cls}" x="{_n(x)}" y="{_n(y)}" '
+                f'width="{_n(max(node.size[0], 0))}" '
                 f'height="{_n(max(node.size[1], 0))}"{rounded}' + _close("rect", node.title)
             )
         case Text():
             x, y = node.at
             turn = f' transform="rotate({_n(node.turn)} {_n(x)} {_n(y)})"' if node.turn else ""
-            return f'<text class="{node.cls}" x="{_n(x)}" y="{_n(y)}" text-anchor="{node.anchor}"{turn}>{escape(node.text)}</text>'
+            return (
+                f'<text class="{node.cls}" x="{_n(x)}" y="{_n(y)}" '
+                f'text-anchor="{node.anchor}"{turn}>{escape(node.text)}</text>'
+            )
         case Clip() | Picture():
             return _boxed(node)
 
@@ -94,4 +122,7 @@ def _boxed(node: Clip | Picture) -> str:
     box = f'x="{_n(x)}" y="{_n(y)}" width="{_n(width)}" height="{_n(height)}"'
     if isinstance(node, Clip):
         return f'<clipPath id="{node.id}"><rect {box}/></clipPath>'
-    return f'<image class="{node.cls}" href="{escape(node.href, quote=True)}" {box} preserveAspectRatio="none"/>'
+    return (
+        f'<image class="{node.cls}" href="{escape(node.href, quote=True)}" {box} '
+        'preserveAspectRatio="none"/>'
+    )

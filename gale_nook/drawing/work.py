@@ -31,7 +31,10 @@ def heater_in_plan(derived: Derived, m: Mapping, editable: bool) -> Iterator[Nod
     if spot is None or corners is None or derived.sheet is None:
         return
     low, high = corners
-    box = [m.plan(x, y) for x, y in ((low[0], low[1]), (high[0], low[1]), (high[0], high[1]), (low[0], high[1]))]
+    box = [
+        m.plan(x, y)
+        for x, y in ((low[0], low[1]), (high[0], low[1]), (high[0], high[1]), (low[0], high[1]))
+    ]
     inner: list[Node] = [Line(box, "heater-body", closed=True), *_warm_end(derived, m)]
     inner += [_hole(hole, m) for hole in derived.holes]
     inner += [_face_hole_in_plan(derived, hole, m) for hole in derived.face_holes]
@@ -39,26 +42,45 @@ def heater_in_plan(derived: Derived, m: Mapping, editable: bool) -> Iterator[Nod
         port = derived.port(name)
         x, y, _ = derived.port_point(port)
         inner.append(
-            Circle(m.plan(x, y), max(m.px(port.diameter_mm / 2), 2.0), f"port port-{name}", title=f"{name} port")
+            Circle(
+                m.plan(x, y),
+                max(m.px(port.diameter_mm / 2), 2.0),
+                f"port port-{name}",
+                title=f"{name} port",
+            )
         )
     inner.append(Circle(m.plan(spot.x_mm, spot.y_mm), 2.2, "mount-centre"))
-    yield Group(inner, _grip("heater", f"heater {derived.sheet.label}", editable), title=f"{derived.sheet.label}")
+    yield Group(
+        inner,
+        _grip("heater", f"heater {derived.sheet.label}", editable),
+        title=f"{derived.sheet.label}",
+    )
 
 
 def _hole(hole: PlacedHole, m: Mapping) -> Node:
     u, v = m.plan(hole.x_mm, hole.y_mm)
     if not hole.is_cut:
-        return Circle((u, v), m.px(hole.diameter_mm / 2), "hole", title=f"{hole.name}, {hole.diameter_mm:g} mm")
+        return Circle(
+            (u, v),
+            m.px(hole.diameter_mm / 2),
+            "hole",
+            title=f"{hole.name}, {hole.diameter_mm:g} mm",
+        )
     half_u, half_v = m.px(hole.half_x_mm), m.px(hole.half_y_mm)
     size = f"{2 * hole.half_x_mm:g} × {2 * hole.half_y_mm:g} mm"
-    return Rect((u - half_u, v - half_v), (2 * half_u, 2 * half_v), "hole", title=f"{hole.name}, {size}")
+    return Rect(
+        (u - half_u, v - half_v), (2 * half_u, 2 * half_v), "hole", title=f"{hole.name}, {size}"
+    )
 
 
 def _face_hole_in_plan(derived: Derived, hole: FaceHole, m: Mapping) -> Node:
     start, end = hole_axis(derived, hole, 0.0)
     line = [m.plan(start[0], start[1]), m.plan(end[0], end[1])]
     return Line(
-        line, "face-hole", width=max(m.px(hole.diameter_mm), 2.0), title=f"{hole.name}, {hole.diameter_mm:g} mm"
+        line,
+        "face-hole",
+        width=max(m.px(hole.diameter_mm), 2.0),
+        title=f"{hole.name}, {hole.diameter_mm:g} mm",
     )
 
 
@@ -67,7 +89,9 @@ def _face_hole_in_elevation(derived: Derived, hole: FaceHole, m: Mapping) -> Nod
     if hole.face == "bulkhead":
         line = [m.elevation(start[0], start[2]), m.elevation(end[0], end[2])]
         return Line(line, "face-hole", width=max(m.px(hole.diameter_mm), 2.0), title=hole.name)
-    return Circle(m.elevation(start[0], start[2]), m.px(hole.diameter_mm / 2), "hole", title=hole.name)
+    return Circle(
+        m.elevation(start[0], start[2]), m.px(hole.diameter_mm / 2), "hole", title=hole.name
+    )
 
 
 def _warm_end(derived: Derived, m: Mapping) -> Iterator[Node]:
@@ -85,7 +109,9 @@ def _warm_end(derived: Derived, m: Mapping) -> Iterator[Node]:
     yield Line([m.plan(*start), m.plan(*tip)], "warm-air")
     yield Line(arrow_head(m.plan(*start), m.plan(*tip)), "warm-air-head", closed=True)
     wx, wy = turn_xy(0.0, body.width_mm / 2 - 8, spot.yaw_deg)
-    yield Line([m.plan(inlet[0] - wx, inlet[1] - wy), m.plan(inlet[0] + wx, inlet[1] + wy)], "inlet-end")
+    yield Line(
+        [m.plan(inlet[0] - wx, inlet[1] - wy), m.plan(inlet[0] + wx, inlet[1] + wy)], "inlet-end"
+    )
 
 
 def heater_in_elevation(derived: Derived, m: Mapping, editable: bool) -> Iterator[Node]:
@@ -95,12 +121,18 @@ def heater_in_elevation(derived: Derived, m: Mapping, editable: bool) -> Iterato
         return
     low, high = corners
     inner: list[Node] = [
-        Rect(m.elevation(low[0], high[2]), (m.px(high[0] - low[0]), m.px(high[2] - low[2])), "heater-body")
+        Rect(
+            m.elevation(low[0], high[2]),
+            (m.px(high[0] - low[0]), m.px(high[2] - low[2])),
+            "heater-body",
+        )
     ]
     for hole in derived.holes:
         x, d = hole.x_mm, 2 * hole.reach_mm[0]
         depth = derived.mount_plane_z_mm - derived.underside_z_mm
-        inner.append(Rect(m.elevation(x - d / 2, derived.mount_plane_z_mm), (m.px(d), m.px(depth)), "collar"))
+        inner.append(
+            Rect(m.elevation(x - d / 2, derived.mount_plane_z_mm), (m.px(d), m.px(depth)), "collar")
+        )
     inner += [_face_hole_in_elevation(derived, hole, m) for hole in derived.face_holes]
     yield Group(
         inner,
@@ -115,9 +147,14 @@ def _grip(name: str, label: str, editable: bool, board: str = "plan") -> dict[st
     where = "side" if name.endswith("-side") or board == "side" else "plan"
     target = name.removesuffix("-side")
     return {
-        "class": f"part grip grip-{'node' if target.startswith('node') else 'heater'}", "data-drag": target, "data-board": where,
-        "tabindex": "0", "role": "button", "aria-label": f"{label}: arrow keys move it", "id": f"grip-{where}-{target}",
-    }  # fmt: skip
+        "class": f"part grip grip-{'node' if target.startswith('node') else 'heater'}",
+        "data-drag": target,
+        "data-board": where,
+        "tabindex": "0",
+        "role": "button",
+        "aria-label": f"{label}: arrow keys move it",
+        "id": f"grip-{where}-{target}",
+    }
 
 
 def marks(findings: Iterable[Finding], project: Project, system: UnitSystem) -> Iterator[Node]:
@@ -140,7 +177,11 @@ def marks(findings: Iterable[Finding], project: Project, system: UnitSystem) -> 
                 texts = [Text(at, value, "dimension-text halo"), Text(at, value, "dimension-text")]
             key = f"{finding.rule} {finding.subject}"
             attributes = {"class": f"mark verdict-{finding.verdict.value}", "data-finding": key}
-            yield Group([*lines, *texts], attributes, title=f"{finding.title}: {value}" if value else finding.title)
+            yield Group(
+                [*lines, *texts],
+                attributes,
+                title=f"{finding.title}: {value}" if value else finding.title,
+            )
 
 
 def _value(finding: Finding, system: UnitSystem) -> str:
@@ -148,4 +189,6 @@ def _value(finding: Finding, system: UnitSystem) -> str:
     kind = {"mm": "mm", "deg": "deg", "W": "w", "C": "c"}.get(finding.unit)
     if finding.measured is None or kind is None:
         return ""
-    return format_quantity(finding.measured if kind != "c" else round(finding.measured), kind, system)
+    return format_quantity(
+        finding.measured if kind != "c" else round(finding.measured), kind, system
+    )

@@ -30,7 +30,11 @@ from gale_nook.exchange.sheet import TEMPLATES
 MAX_LINE = 20_000
 MEASURED = ("x_mm", "y_mm", "z_mm", "length_mm", "width_mm", "height_mm", "diameter_mm")
 _environment = Environment(
-    loader=FileSystemLoader(TEMPLATES), autoescape=True, undefined=StrictUndefined, trim_blocks=True, lstrip_blocks=True
+    loader=FileSystemLoader(TEMPLATES),
+    autoescape=True,
+    undefined=StrictUndefined,
+    trim_blocks=True,
+    lstrip_blocks=True,
 )
 CARD_WIDTH = 400.0  # of the drawing, in paper units: a phone shows it without shrinking
 
@@ -55,7 +59,9 @@ class CardFeature:
 
 @dataclass(frozen=True, slots=True)
 class CardPart:
-    """A part below the floor to be measured: (field, label, what is known) of each of its lengths."""
+    """A part below the floor to be measured: (field, label, what is known) of each
+    of its lengths.
+    """
 
     id: str
     name: str
@@ -87,10 +93,18 @@ def card_of(done: Check, job_id: int, revision: int, system: UnitSystem) -> Card
     plan, sheet = derived.plan, drill_sheet(derived)
     mirrored = plan.vehicle.below_mirrored
     place = (plan.spot.x_mm, plan.spot.y_mm, 0.0) if plan.spot is not None else (0.0, 0.0, 0.0)
-    view = BoardView(below=True, side="left", zoom=4.0 if plan.spot is not None else 1.0, centre=place)
+    view = BoardView(
+        below=True, side="left", zoom=4.0 if plan.spot is not None else 1.0, centre=place
+    )
     m = board_mapping(plan.vehicle.shell, view)
-    part = ((PAPER_WIDTH / 2 - CARD_WIDTH / 2, 0.0), (CARD_WIDTH, m.plan_height)) if plan.spot is not None else None
-    drawn = svg(board(done, BoardOptions(view, "spot", "", system, editable=False, tag="card-")), part=part)
+    part = (
+        ((PAPER_WIDTH / 2 - CARD_WIDTH / 2, 0.0), (CARD_WIDTH, m.plan_height))
+        if plan.spot is not None
+        else None
+    )
+    drawn = svg(
+        board(done, BoardOptions(view, "spot", "", system, editable=False, tag="card-")), part=part
+    )
     below = sheet.faces[1].offsets if sheet is not None and sheet.faces[1].face == "below" else ()
     return Card(
         job_id=job_id,
@@ -103,7 +117,9 @@ def card_of(done: Check, job_id: int, revision: int, system: UnitSystem) -> Card
         if sheet is not None and sheet.transfer_mm is not None
         else "",
         holes=tuple(hole.name for hole in derived.holes),
-        features=tuple(CardFeature(f.id, f.name, _known(f.below, system)) for f in plan.vehicle.features),
+        features=tuple(
+            CardFeature(f.id, f.name, _known(f.below, system)) for f in plan.vehicle.features
+        ),
         parts=tuple(
             _part(solid, system)
             for solid, _, _ in derived.solids_where("below")
@@ -121,15 +137,24 @@ def _offset(offset: Offset, system: UnitSystem) -> CardOffset:
 
     ways = []
     if round(offset.along_mm):
-        ways.append(f"{length(abs(offset.along_mm))} to the {'rear' if offset.along_mm > 0 else 'front'}")
+        ways.append(
+            f"{length(abs(offset.along_mm))} to the {'rear' if offset.along_mm > 0 else 'front'}"
+        )
     if round(offset.across_mm):
-        ways.append(f"{length(abs(offset.across_mm))} to the vehicle's {'right' if offset.across_mm > 0 else 'left'}")
+        ways.append(
+            f"{length(abs(offset.across_mm))} to the vehicle's "
+            f"{'right' if offset.across_mm > 0 else 'left'}"
+        )
     return CardOffset(offset.name, length(offset.tape_mm), ", ".join(ways) or "on it")
 
 
 def _part(solid: BoxSolid | CylinderSolid, system: UnitSystem) -> CardPart:
     data = solid.model_dump()
-    fields = [(leaf, field_words(leaf), format_quantity(data[leaf], "mm", system)) for leaf in MEASURED if leaf in data]
+    fields = [
+        (leaf, field_words(leaf), format_quantity(data[leaf], "mm", system))
+        for leaf in MEASURED
+        if leaf in data
+    ]
     return CardPart(solid.id, solid.name, tuple(fields))
 
 
@@ -174,7 +199,9 @@ class _TypedBelow(_Strict):
     note: Annotated[str, Field(max_length=1000)] = ""
 
 
-def read_below(line: str, plan: Plan, job_id: int, holes: dict[str, tuple[float, float]]) -> TakeBelow:
+def read_below(
+    line: str, plan: Plan, job_id: int, holes: dict[str, tuple[float, float]]
+) -> TakeBelow:
     """Return the command that takes in what a card gave back.
 
     Args:
@@ -185,7 +212,9 @@ def read_below(line: str, plan: Plan, job_id: int, holes: dict[str, tuple[float,
     """
     typed = _typed(line)
     if typed.job != job_id:
-        raise BadInput("line", None, f"This line is of job {typed.job}; it was given to job {job_id}.")
+        raise BadInput(
+            "line", None, f"This line is of job {typed.job}; it was given to job {job_id}."
+        )
     system = UnitSystem.IMPERIAL if typed.units == "in" else UnitSystem.METRIC
     known = {feature.id: feature.name for feature in plan.vehicle.features}
     features: dict[str, tuple[float, float]] = {}
@@ -202,15 +231,21 @@ def read_below(line: str, plan: Plan, job_id: int, holes: dict[str, tuple[float,
         pilots.append(_pilot(pilot, plan, holes, system, tuple(pilots)))
     try:
         return TakeBelow.model_validate(
-            {"features": [{"id": key, "at": at} for key, at in features.items()],
-             "pilots": [p.model_dump() for p in pilots], "changes": changes, "note": typed.note.strip()}
-        )  # fmt: skip
+            {
+                "features": [{"id": key, "at": at} for key, at in features.items()],
+                "pilots": [p.model_dump() for p in pilots],
+                "changes": changes,
+                "note": typed.note.strip(),
+            }
+        )
     except ValidationError as error:
         place, problem = places_of(error)[0]
         raise BadInput(place, None, problem) from None
 
 
-def _measured(parts: dict[str, dict[str, str]], plan: Plan, system: UnitSystem) -> list[dict[str, Any]]:
+def _measured(
+    parts: dict[str, dict[str, str]], plan: Plan, system: UnitSystem
+) -> list[dict[str, Any]]:
     """Return the changes of surveyed parts as address and value."""
     known = {solid.id: solid for solid in plan.vehicle.solids}
     changes: list[dict[str, Any]] = []
@@ -233,22 +268,38 @@ def _typed(line: str) -> _TypedBelow:
         data: Any = json.loads(text)
         return _TypedBelow.model_validate(data)
     except (ValueError, RecursionError):
-        raise BadInput("line", None, "This is not what a card gives back, or a part of it is missing.") from None
+        raise BadInput(
+            "line", None, "This is not what a card gives back, or a part of it is missing."
+        ) from None
 
 
 def _pilot(
-    typed: _TypedPilot, plan: Plan, holes: dict[str, tuple[float, float]], system: UnitSystem, others: tuple[Pilot, ...]
+    typed: _TypedPilot,
+    plan: Plan,
+    holes: dict[str, tuple[float, float]],
+    system: UnitSystem,
+    others: tuple[Pilot, ...],
 ) -> Pilot:
     if typed.hole not in holes:
         raise BadInput("hole", typed.hole, f"The mount has no hole '{typed.hole}' any more.")
-    along = parse_length_mm(typed.along, system, f"{typed.hole}, along") if typed.along.strip() else 0.0
-    across = parse_length_mm(typed.across, system, f"{typed.hole}, across") if typed.across.strip() else 0.0
+    along = (
+        parse_length_mm(typed.along, system, f"{typed.hole}, along") if typed.along.strip() else 0.0
+    )
+    across = (
+        parse_length_mm(typed.across, system, f"{typed.hole}, across")
+        if typed.across.strip()
+        else 0.0
+    )
     x, y = holes[typed.hole]
     try:
         return Pilot(
-            id=fresh_id((*plan.pilots, *others), "pilot"), hole=typed.hole, x_mm=x, y_mm=y,
-            rearward_mm=along if typed.forth == "rearward" else -along, right_mm=across if typed.side == "right" else -across,
-        )  # fmt: skip
+            id=fresh_id((*plan.pilots, *others), "pilot"),
+            hole=typed.hole,
+            x_mm=x,
+            y_mm=y,
+            rearward_mm=along if typed.forth == "rearward" else -along,
+            right_mm=across if typed.side == "right" else -across,
+        )
     except ValidationError as error:
         place, problem = places_of(error)[0]
         raise BadInput(place, None, problem) from None

@@ -17,9 +17,19 @@ from gale_nook.drawing.scene import Scene
 from gale_nook.drawing.svg import svg
 
 VERDICT_WORDS = {
-    Verdict.OVER: "over", Verdict.UNKNOWN: "to measure", Verdict.TIGHT: "tight", Verdict.ACCEPTED: "accepted", Verdict.CLEAR: "clear",
-}  # fmt: skip
-VERDICT_MARKS = {Verdict.OVER: "✕", Verdict.UNKNOWN: "?", Verdict.TIGHT: "≈", Verdict.ACCEPTED: "±", Verdict.CLEAR: "✓"}
+    Verdict.OVER: "over",
+    Verdict.UNKNOWN: "to measure",
+    Verdict.TIGHT: "tight",
+    Verdict.ACCEPTED: "accepted",
+    Verdict.CLEAR: "clear",
+}
+VERDICT_MARKS = {
+    Verdict.OVER: "✕",
+    Verdict.UNKNOWN: "?",
+    Verdict.TIGHT: "≈",
+    Verdict.ACCEPTED: "±",
+    Verdict.CLEAR: "✓",
+}
 _KINDS = {"mm": "mm", "deg": "deg", "W": "w", "C": "c"}
 
 
@@ -60,13 +70,19 @@ class Card:
         return f"{self.rule}-{self.subject}".replace(".", "-").replace(":", "-").replace("_", "-")
 
 
-def cards(findings: tuple[Finding, ...], system: UnitSystem, editable: Collection[str] = ()) -> list[Card]:
-    """Return the cards of findings, in their order; `editable` names the limits that can be replaced by one's own."""
+def cards(
+    findings: tuple[Finding, ...], system: UnitSystem, editable: Collection[str] = ()
+) -> list[Card]:
+    """Return the cards of findings, in their order; `editable` names the limits that can be
+    replaced by one's own.
+    """
     curable = {rule.id for rule in rules() if rule.remedies}
     return [_card(finding, system, curable, editable) for finding in findings]
 
 
-def _card(finding: Finding, system: UnitSystem, curable: set[str], editable: Collection[str]) -> Card:
+def _card(
+    finding: Finding, system: UnitSystem, curable: set[str], editable: Collection[str]
+) -> Card:
     open_verdict = finding.verdict in {Verdict.OVER, Verdict.UNKNOWN}
     return Card(
         rule=finding.rule,
@@ -79,7 +95,9 @@ def _card(finding: Finding, system: UnitSystem, curable: set[str], editable: Col
         sentence=say(finding.sentence, system),
         measured=amount(finding.measured, finding.unit, system),
         limit=limit_words(finding, system),
-        margin=amount(finding.margin, "K" if finding.unit == "C" else finding.unit, system, sign=True),
+        margin=amount(
+            finding.margin, "K" if finding.unit == "C" else finding.unit, system, sign=True
+        ),
         whose=finding.band.whose.value,
         source=finding.band.source,
         gauge_scene=gauge(finding),
@@ -104,7 +122,9 @@ def amount(value: float | None, unit: str, system: UnitSystem, sign: bool = Fals
         return "not known"
     kind = _KINDS.get(unit)
     text = (
-        format_quantity(value, kind, system) if kind is not None else f"{value:.3g} {unit.replace('count', '')}".strip()
+        format_quantity(value, kind, system)
+        if kind is not None
+        else f"{value:.3g} {unit.replace('count', '')}".strip()
     )
     return f"+{text}" if sign and value > 0 else text
 

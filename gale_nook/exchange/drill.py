@@ -1,4 +1,6 @@
-"""The drill sheet at 1:1: as a PDF on A4, in tiles where it is larger, and as DXF in millimetres."""
+"""The drill sheet at 1:1: as a PDF on A4, in tiles where it is larger, and as DXF
+in millimetres.
+"""
 
 from __future__ import annotations
 
@@ -27,7 +29,10 @@ OVERLAP_MM = 10.0
 MARGIN_MM = 25.0  # round the holes: flange and sealant
 CHECK_MM = 100.0
 CENTRE_CROSS_MM = 8.0
-FONT_PATHS = ("/usr/share/fonts/truetype/dejavu/DejaVuSans.ttf", "/usr/share/fonts/truetype/dejavu/DejaVuSans-Bold.ttf")
+FONT_PATHS = (
+    "/usr/share/fonts/truetype/dejavu/DejaVuSans.ttf",
+    "/usr/share/fonts/truetype/dejavu/DejaVuSans-Bold.ttf",
+)
 CORNERS = ((-1, -1), (1, -1), (1, 1), (-1, 1))
 LAYERS = {"HOLES": 1, "CENTRES": 5, "CHECK": 3, "TEXT": 7, "DIRECTION": 8}
 
@@ -65,8 +70,12 @@ def tiles(sheet: DrillSheet) -> tuple[Tile, ...]:
     )
 
 
-def drill_pdf(sheet: DrillSheet, cautions: tuple[str, ...], system: UnitSystem = UnitSystem.METRIC) -> bytes:
-    """Return the drill sheet as a PDF: every tile of both faces, asked to be printed without scaling."""
+def drill_pdf(
+    sheet: DrillSheet, cautions: tuple[str, ...], system: UnitSystem = UnitSystem.METRIC
+) -> bytes:
+    """Return the drill sheet as a PDF: every tile of both faces, asked to be printed without
+    scaling.
+    """
     _fonts()
     out = io.BytesIO()
     canvas = Canvas(out, pagesize=A4, pageCompression=0)
@@ -87,7 +96,9 @@ def _fonts() -> None:
             pdfmetrics.registerFont(TTFont(name, path))
 
 
-def _page(canvas: Canvas, sheet: DrillSheet, face: DrillFace, tile: Tile, system: UnitSystem) -> None:
+def _page(
+    canvas: Canvas, sheet: DrillSheet, face: DrillFace, tile: Tile, system: UnitSystem
+) -> None:
     """Draw one tile in the page's upper part, as the face is seen."""
     left, bottom = (A4[0] / mm - TILE_MM[0]) / 2, A4[1] / mm - 18 - TILE_MM[1]
     canvas.saveState()
@@ -96,13 +107,18 @@ def _page(canvas: Canvas, sheet: DrillSheet, face: DrillFace, tile: Tile, system
     canvas.setLineWidth(0.4)
     canvas.rect(left * mm, bottom * mm, TILE_MM[0] * mm, TILE_MM[1] * mm)
     canvas.clipPath(frame, stroke=0)
-    canvas.translate((left + TILE_MM[0] / 2 - tile.x_mm) * mm, (bottom + TILE_MM[1] / 2 - tile.y_mm) * mm)
+    canvas.translate(
+        (left + TILE_MM[0] / 2 - tile.x_mm) * mm, (bottom + TILE_MM[1] / 2 - tile.y_mm) * mm
+    )
     canvas.setLineWidth(0.8)
     for hole in sheet.holes:
         x, y = face.along_sign * hole.x_mm * mm, face.across_sign * hole.y_mm * mm
         if hole.half_x_mm:
             canvas.rect(
-                x - hole.half_x_mm * mm, y - hole.half_y_mm * mm, 2 * hole.half_x_mm * mm, 2 * hole.half_y_mm * mm
+                x - hole.half_x_mm * mm,
+                y - hole.half_y_mm * mm,
+                2 * hole.half_x_mm * mm,
+                2 * hole.half_y_mm * mm,
             )
         else:
             canvas.circle(x, y, hole.diameter_mm / 2 * mm)
@@ -117,12 +133,19 @@ def _page(canvas: Canvas, sheet: DrillSheet, face: DrillFace, tile: Tile, system
     _directions(canvas, left, bottom, face)
     if tile.columns * tile.rows > 1:
         canvas.setFont("Drill-Bold", 10)
-        place = f"tile {tile.column + 1} of {tile.columns} across, {tile.row + 1} of {tile.rows} up; overlap {OVERLAP_MM:g} mm"
+        place = (
+            f"tile {tile.column + 1} of {tile.columns} across, {tile.row + 1} of {tile.rows} "
+            f"up; overlap {OVERLAP_MM:g} mm"
+        )
         canvas.drawRightString((left + TILE_MM[0]) * mm, (bottom - 5) * mm, place)
 
 
 def _size(hole: DrillHole) -> str:
-    return f"{2 * hole.half_x_mm:g} × {2 * hole.half_y_mm:g}" if hole.half_x_mm else f"⌀{hole.diameter_mm:g}"
+    return (
+        f"{2 * hole.half_x_mm:g} × {2 * hole.half_y_mm:g}"
+        if hole.half_x_mm
+        else f"⌀{hole.diameter_mm:g}"
+    )
 
 
 def _cross(canvas: Canvas, x: float, y: float) -> None:
@@ -147,7 +170,13 @@ def _directions(canvas: Canvas, left: float, bottom: float, face: DrillFace) -> 
         canvas.restoreState()
 
 
-def _words(canvas: Canvas, sheet: DrillSheet, face: DrillFace, cautions: tuple[str, ...], system: UnitSystem) -> None:
+def _words(
+    canvas: Canvas,
+    sheet: DrillSheet,
+    face: DrillFace,
+    cautions: tuple[str, ...],
+    system: UnitSystem,
+) -> None:
     canvas.setFont("Drill-Bold", 12)
     canvas.drawString(15 * mm, A4[1] - 11 * mm, f"{sheet.job}: drill sheet 1:1. {face.title}")
     y = A4[1] / mm - 18 - TILE_MM[1] - 12
@@ -156,7 +185,9 @@ def _words(canvas: Canvas, sheet: DrillSheet, face: DrillFace, cautions: tuple[s
     for end in (15, 15 + CHECK_MM):
         canvas.line(end * mm, (y - 2) * mm, end * mm, (y + 2) * mm)
     canvas.setFont("Drill", 8)
-    canvas.drawString((19 + CHECK_MM) * mm, (y - 1) * mm, "is 100 mm. If not, print again without scaling.")
+    canvas.drawString(
+        (19 + CHECK_MM) * mm, (y - 1) * mm, "is 100 mm. If not, print again without scaling."
+    )
     canvas.setFont("Drill", 8.5)
     y -= 3
     for line in _lines(sheet, face, system):
@@ -176,15 +207,26 @@ def _lines(sheet: DrillSheet, face: DrillFace, system: UnitSystem) -> Iterator[s
     along, against, across, back = face.ways
     for offset in face.offsets:
         ways = (
-            [f"{length(abs(offset.along_mm))} {along if offset.along_mm > 0 else against}"] if offset.along_mm else []
+            [f"{length(abs(offset.along_mm))} {along if offset.along_mm > 0 else against}"]
+            if offset.along_mm
+            else []
         )
         ways += (
-            [f"{length(abs(offset.across_mm))} {across if offset.across_mm > 0 else back}"] if offset.across_mm else []
+            [f"{length(abs(offset.across_mm))} {across if offset.across_mm > 0 else back}"]
+            if offset.across_mm
+            else []
         )
-        yield f"from {offset.name}: {', '.join(ways) or 'on it'}; straight tape {length(offset.tape_mm)}"
+        yield (
+            f"from {offset.name}: {', '.join(ways) or 'on it'}; straight tape "
+            f"{length(offset.tape_mm)}"
+        )
     holes = "; ".join(f"{h.order}. {h.name}: {h.saw}" for h in sheet.holes)
     yield f"Pilots of {PILOT_DRILL_MM:g} mm first, all of them; look {sheet.look}; then {holes}."
-    doubt = f" The place below is known to ±{sheet.transfer_mm:.0f} mm (95 %)." if sheet.transfer_mm is not None else ""
+    doubt = (
+        f" The place below is known to ±{sheet.transfer_mm:.0f} mm (95 %)."
+        if sheet.transfer_mm is not None
+        else ""
+    )
     depth = length(sheet.depth_mm) if sheet.depth_mm is not None else "measure it"
     yield f"{sheet.passes}: {depth}. File and paint every edge, then seal.{doubt}"
 
@@ -201,7 +243,9 @@ def _wrapped(canvas: Canvas, text: str, width: float) -> list[str]:
 
 
 def drill_dxf(sheet: DrillSheet, face: DrillFace) -> str:
-    """Return one face as DXF text, in millimetres about the mount's middle, layers by what is on them."""
+    """Return one face as DXF text, in millimetres about the mount's middle, layers by what is on
+    them.
+    """
     document = new("R2010", units=units.MM)
     space = document.modelspace()
     for name, colour in LAYERS.items():
@@ -209,7 +253,10 @@ def drill_dxf(sheet: DrillSheet, face: DrillFace) -> str:
     for hole in sheet.holes:
         centre = (face.along_sign * hole.x_mm, face.across_sign * hole.y_mm)
         if hole.half_x_mm:
-            ring = [(centre[0] + sx * hole.half_x_mm, centre[1] + sy * hole.half_y_mm) for sx, sy in CORNERS]
+            ring = [
+                (centre[0] + sx * hole.half_x_mm, centre[1] + sy * hole.half_y_mm)
+                for sx, sy in CORNERS
+            ]
             space.add_lwpolyline(ring, close=True, dxfattribs={"layer": "HOLES"})
         else:
             space.add_circle(centre, hole.diameter_mm / 2, dxfattribs={"layer": "HOLES"})
@@ -220,7 +267,10 @@ def drill_dxf(sheet: DrillSheet, face: DrillFace) -> str:
     _dxf_text(space, "check: 100 mm", (0, low - 6))
     to_the_right = face.sides[3 if face.along_sign > 0 else 2].lower()
     _dxf_text(
-        space, f"{face.title}; up: {face.sides[0].lower()}, to the right: {to_the_right}", (0, -low + 4), "DIRECTION"
+        space,
+        f"{face.title}; up: {face.sides[0].lower()}, to the right: {to_the_right}",
+        (0, -low + 4),
+        "DIRECTION",
     )
     for number, offset in enumerate(face.offsets):
         away = f"{offset.along_mm:.0f} {face.ways[0]}, {offset.across_mm:.0f} {face.ways[2]}"

@@ -43,7 +43,8 @@ def read_sheet(raw: bytes) -> HeaterSheet:
     """Return the sheet in a file's bytes; JSON is a part of YAML and is read as such.
 
     Raises:
-        PlanUnreadable: too large, not text, not YAML (the line is named), or values that a sheet cannot hold.
+        PlanUnreadable: too large, not text, not YAML (the line is named), or values that a sheet
+            cannot hold.
     """
     text = read_text(raw, MAX_SHEET_BYTES, "sheets")
     try:
@@ -53,26 +54,35 @@ def read_sheet(raw: bytes) -> HeaterSheet:
     except (yaml.YAMLError, RecursionError, ValueError):
         raise PlanUnreadable("The file is neither YAML nor JSON that can be read here.") from None
     if not isinstance(data, dict):
-        raise PlanUnreadable("This is not a heater's sheet: a sheet names its values, one under the other.")
+        raise PlanUnreadable(
+            "This is not a heater's sheet: a sheet names its values, one under the other."
+        )
     try:
         return HeaterSheet.model_validate(data)
     except ValidationError as error:
-        raise PlanUnreadable("The sheet holds values that cannot be taken.", places_of(error)) from None
+        raise PlanUnreadable(
+            "The sheet holds values that cannot be taken.", places_of(error)
+        ) from None
     except (OverflowError, ValueError, TypeError):
-        raise PlanUnreadable("The sheet holds a value that no number or text of a sheet can be.") from None
+        raise PlanUnreadable(
+            "The sheet holds a value that no number or text of a sheet can be."
+        ) from None
 
 
 def _plain(text: str) -> Any:
-    """Return plain data; refuses references inside the file, which can make a small file huge, and deep nesting.
+    """Return plain data; refuses references inside the file, which can make a small file huge, and
+    deep nesting.
 
-    The parser goes as deep as the text is nested, on a stack that ends the process when it is full: so depth is measured
-    before it sees the text.
+    The parser goes as deep as the text is nested, on a stack that ends the process when it is full:
+    so depth is measured before it sees the text.
     """
     _refuse_brackets(text)
     depth = 0
     for token in yaml.scan(text, Loader=yaml.CSafeLoader):
         if isinstance(token, yaml.AliasToken | yaml.AnchorToken):
-            raise yaml.scanner.ScannerError(None, None, "references (& and *) are not read", token.start_mark)
+            raise yaml.scanner.ScannerError(
+                None, None, "references (& and *) are not read", token.start_mark
+            )
         depth += isinstance(token, _OPENS) - isinstance(token, _CLOSES)
         if depth > MAX_DEPTH:
             raise yaml.scanner.ScannerError(None, None, TOO_DEEP, token.start_mark)
@@ -80,24 +90,31 @@ def _plain(text: str) -> Any:
 
 
 def _refuse_brackets(text: str) -> None:
-    """Refuse what would already be slow to take apart: brackets in brackets, and one mark of a list after another."""
+    """Refuse what would already be slow to take apart: brackets in brackets, and one mark of a list
+    after another.
+    """
     depth = 0
     for line, written in enumerate(text.split("\n"), 1):
         if _MARKS.match(written):
             raise PlanUnreadable(
-                "The file is neither YAML nor JSON that can be read here.", ((f"line {line}", TOO_DEEP),)
+                "The file is neither YAML nor JSON that can be read here.",
+                ((f"line {line}", TOO_DEEP),),
             )
         for mark in _BRACKETS.findall(written):
             depth += 1 if mark in "[{" else -1
             if depth > MAX_DEPTH:
                 place = (f"line {line}", TOO_DEEP)
-                raise PlanUnreadable("The file is neither YAML nor JSON that can be read here.", (place,))
+                raise PlanUnreadable(
+                    "The file is neither YAML nor JSON that can be read here.", (place,)
+                )
         depth = max(depth, 0)
 
 
 def _place(error: yaml.MarkedYAMLError) -> tuple[str, str]:
     mark = error.problem_mark or error.context_mark
-    where = f"line {mark.line + 1}, column {mark.column + 1}" if mark is not None else "the whole file"
+    where = (
+        f"line {mark.line + 1}, column {mark.column + 1}" if mark is not None else "the whole file"
+    )
     return where, str(error.problem or error.context or "cannot be read")
 
 

@@ -11,7 +11,18 @@ from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 from reportlab.platypus import Flowable
 
-from gale_nook.drawing.scene import Circle, Clip, Group, Line, Node, Point, Rect, Scene, Strokes, Text
+from gale_nook.drawing.scene import (
+    Circle,
+    Clip,
+    Group,
+    Line,
+    Node,
+    Point,
+    Rect,
+    Scene,
+    Strokes,
+    Text,
+)
 from gale_nook.drawing.style import Chain, style_of
 
 FONT, BOLD = "Paper", "Paper-Bold"

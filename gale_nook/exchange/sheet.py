@@ -44,12 +44,20 @@ class Sheet:
 
     @property
     def scenes(self) -> list[tuple[str, Scene]]:
-        """The board from above with the left side, and from below with the right side, each with its title."""
+        """The board from above with the left side, and from below with the right side, each with
+        its title.
+        """
         found = []
         for below, side in ((False, "left"), (True, "right")):
             tag = "below-" if below else "above-"
-            options = BoardOptions(BoardView(below, side), "build", "", self.system, editable=False, tag=tag)
-            title = "From below, mirrored, and the right side" if below else "From above, and the left side"
+            options = BoardOptions(
+                BoardView(below, side), "build", "", self.system, editable=False, tag=tag
+            )
+            title = (
+                "From below, mirrored, and the right side"
+                if below
+                else "From above, and the left side"
+            )
             found.append((title, board(self.check, options)))
         return found
 
@@ -70,7 +78,11 @@ class Sheet:
     @property
     def tally(self) -> list[tuple[str, str, str, int]]:
         counts = self.check.tally()
-        return [(v.value, VERDICT_MARKS[v], VERDICT_WORDS[v], counts[v.value]) for v in Verdict if counts[v.value]]
+        return [
+            (v.value, VERDICT_MARKS[v], VERDICT_WORDS[v], counts[v.value])
+            for v in Verdict
+            if counts[v.value]
+        ]
 
     @property
     def heater(self) -> str:
@@ -78,10 +90,14 @@ class Sheet:
         derived, choice = self.check.derived, self.plan.heater
         if derived.sheet is None:
             return ""
-        text = f"Heater: {derived.sheet.label}, for a need of {self.amount(derived.loss.need_w, 'w')}"
+        text = (
+            f"Heater: {derived.sheet.label}, for a need of {self.amount(derived.loss.need_w, 'w')}"
+        )
         if choice.instead_of is not None:
             over = derived.catalogue.heaters.get(choice.instead_of)
-            text += f", taken instead of the {over.label if over is not None else choice.instead_of}"
+            text += (
+                f", taken instead of the {over.label if over is not None else choice.instead_of}"
+            )
         text += f". {choice.reason}" if choice.reason else "."
         return text
 
@@ -106,4 +122,12 @@ def sheet(done: Check, system: UnitSystem) -> Sheet:
     """Return the build sheet of a checked plan."""
     derived = done.derived
     listed = cards(done.findings, system)
-    return Sheet(done, system, listed, parts_list(derived), cuts(derived), holes_to_cut(derived), steps(derived))
+    return Sheet(
+        done,
+        system,
+        listed,
+        parts_list(derived),
+        cuts(derived),
+        holes_to_cut(derived),
+        steps(derived),
+    )

@@ -38,7 +38,13 @@ WIDTH, HEIGHT = A4[0] - LEFT - RIGHT, A4[1] - TOP - FOOT
 GUTTER = 6 * mm
 SECTION_WIDTH, GAUGE_WIDTH = 80 * mm, 60 * mm
 INK, RULE = HexColor("#1d2b2c"), HexColor("#b9b3a0")
-BARS = {"clear": "#2b6a4d", "over": "#a3241c", "tight": "#8a5a00", "accepted": "#4a4f8a", "unknown": "#4a4f8a"}
+BARS = {
+    "clear": "#2b6a4d",
+    "over": "#a3241c",
+    "tight": "#8a5a00",
+    "accepted": "#4a4f8a",
+    "unknown": "#4a4f8a",
+}
 
 _BASE = {"fontName": FONT, "textColor": INK}
 BODY = ParagraphStyle("body", fontSize=9, leading=12.2, spaceAfter=3, **_BASE)
@@ -48,7 +54,9 @@ INNER = ParagraphStyle("inner", parent=BODY, leftIndent=10 * mm, bulletIndent=5 
 CELL = ParagraphStyle("cell", parent=BODY, spaceAfter=0)
 NUMBER = ParagraphStyle("number", parent=CELL, alignment=2)
 TITLE = ParagraphStyle("title", fontName=BOLD, fontSize=18, leading=22, textColor=INK, spaceAfter=4)
-HEADING = ParagraphStyle("heading", fontName=BOLD, fontSize=12, leading=15, textColor=INK, spaceBefore=4 * mm)
+HEADING = ParagraphStyle(
+    "heading", fontName=BOLD, fontSize=12, leading=15, textColor=INK, spaceBefore=4 * mm
+)
 
 
 def build_pdf(plan: Plan, catalogue: Catalogue, system: UnitSystem = UnitSystem.METRIC) -> bytes:
@@ -56,7 +64,9 @@ def build_pdf(plan: Plan, catalogue: Catalogue, system: UnitSystem = UnitSystem.
     use_fonts()
     shown = sheet(check(plan, catalogue), system)
     out = io.BytesIO()
-    document = BaseDocTemplate(out, pagesize=A4, title=f"{plan.name}: build sheet", leftMargin=LEFT, rightMargin=RIGHT)
+    document = BaseDocTemplate(
+        out, pagesize=A4, title=f"{plan.name}: build sheet", leftMargin=LEFT, rightMargin=RIGHT
+    )
     column = (WIDTH - GUTTER) / 2
     document.addPageTemplates(
         [
@@ -69,7 +79,9 @@ def build_pdf(plan: Plan, catalogue: Catalogue, system: UnitSystem = UnitSystem.
 
 
 def _frame(left: float, width: float) -> Frame:
-    return Frame(left, FOOT, width, HEIGHT, leftPadding=0, rightPadding=0, topPadding=0, bottomPadding=0)
+    return Frame(
+        left, FOOT, width, HEIGHT, leftPadding=0, rightPadding=0, topPadding=0, bottomPadding=0
+    )
 
 
 def _story(shown: Sheet, column: float) -> Iterator[Flowable]:
@@ -100,7 +112,9 @@ def _plain(text: str) -> str:
 def _header(shown: Sheet) -> Iterator[Flowable]:
     plan = shown.plan
     yield Paragraph(_plain(plan.name), TITLE)
-    about = f"{plan.vehicle.name}. Every x is measured from: {plan.vehicle.datum}. {plan.note}".strip()
+    about = (
+        f"{plan.vehicle.name}. Every x is measured from: {plan.vehicle.datum}. {plan.note}".strip()
+    )
     yield Paragraph(_plain(about), BODY)
     if shown.heater:
         yield Paragraph(_plain(shown.heater), BODY)
@@ -123,11 +137,15 @@ def _item(text: str, style: ParagraphStyle = ITEM, bullet: str = "•") -> Parag
 def _steps(shown: Sheet) -> Iterator[Flowable]:
     yield from _heading("Order of work")
     if not shown.steps:
-        yield Paragraph("There is no order of work yet: it begins with a heater and its spot.", BODY)
+        yield Paragraph(
+            "There is no order of work yet: it begins with a heater and its spot.", BODY
+        )
     for number, step in enumerate(shown.steps, 1):
         told = f"<b>{_plain(step.title)}.</b> {_plain(shown.say(step.text))}"
         yield Paragraph(
-            told.replace("<b>", f'<font name="{BOLD}">').replace("</b>", "</font>"), ITEM, bulletText=f"{number}."
+            told.replace("<b>", f'<font name="{BOLD}">').replace("</b>", "</font>"),
+            ITEM,
+            bulletText=f"{number}.",
         )
         for caution in step.cautions:
             yield _item(shown.caution(caution), INNER)
@@ -137,10 +155,18 @@ def _holes(shown: Sheet) -> Iterator[Flowable]:
     yield from _heading("Holes and cuts")
     rows = []
     for hole in shown.holes:
-        high = f", {shown.amount(hole.z_mm, 'mm')} above the load floor" if hole.z_mm is not None else ""
+        high = (
+            f", {shown.amount(hole.z_mm, 'mm')} above the load floor"
+            if hole.z_mm is not None
+            else ""
+        )
         places = (shown.amount(hole.x_mm, "mm"), shown.amount(hole.y_mm, "mm"))
-        rows.append([f"{hole.name}{high}", *places, f"⌀ {shown.amount(hole.diameter_mm, 'mm')}", hole.saw])
-    rows += [[cut.label, "", "", shown.amount(cut.length_mm, "mm"), cut.remark] for cut in shown.cuts]
+        rows.append(
+            [f"{hole.name}{high}", *places, f"⌀ {shown.amount(hole.diameter_mm, 'mm')}", hole.saw]
+        )
+    rows += [
+        [cut.label, "", "", shown.amount(cut.length_mm, "mm"), cut.remark] for cut in shown.cuts
+    ]
     if not rows:
         yield Paragraph("Nothing to cut yet.", BODY)
         return
@@ -151,14 +177,25 @@ def _holes(shown: Sheet) -> Iterator[Flowable]:
 def _parts(shown: Sheet) -> Iterator[Flowable]:
     yield from _heading("Parts so far")
     if not shown.parts:
-        yield Paragraph("No parts yet: they follow from the heater, its mount and the exhaust.", BODY)
+        yield Paragraph(
+            "No parts yet: they follow from the heater, its mount and the exhaust.", BODY
+        )
         return
     rows = [
-        [line.label, shown.count(line, line.needed), shown.count(line, line.in_kit),
-         shown.count(line, line.to_buy) if line.to_buy else "–", line.use]
+        [
+            line.label,
+            shown.count(line, line.needed),
+            shown.count(line, line.in_kit),
+            shown.count(line, line.to_buy) if line.to_buy else "–",
+            line.use,
+        ]
         for line in shown.parts
-    ]  # fmt: skip
-    yield _table([["Part", "Needed", "In the kit", "To buy", "For"], *rows], [0.34, 0.13, 0.13, 0.13, 0.27], {1, 2, 3})
+    ]
+    yield _table(
+        [["Part", "Needed", "In the kit", "To buy", "For"], *rows],
+        [0.34, 0.13, 0.13, 0.13, 0.27],
+        {1, 2, 3},
+    )
 
 
 def _table(rows: Sequence[Sequence[str]], shares: Sequence[float], numbers: set[int]) -> Table:
@@ -167,10 +204,13 @@ def _table(rows: Sequence[Sequence[str]], shares: Sequence[float], numbers: set[
         for index, row in enumerate(rows)
     ]
     style = [
-        ("LINEBELOW", (0, 0), (-1, -1), 0.5, RULE), ("VALIGN", (0, 0), (-1, -1), "TOP"), ("LEFTPADDING", (0, 0), (-1, -1), 0),
-        ("RIGHTPADDING", (0, 0), (-1, -1), 2 * mm), ("TOPPADDING", (0, 0), (-1, -1), 0.8 * mm),
+        ("LINEBELOW", (0, 0), (-1, -1), 0.5, RULE),
+        ("VALIGN", (0, 0), (-1, -1), "TOP"),
+        ("LEFTPADDING", (0, 0), (-1, -1), 0),
+        ("RIGHTPADDING", (0, 0), (-1, -1), 2 * mm),
+        ("TOPPADDING", (0, 0), (-1, -1), 0.8 * mm),
         ("BOTTOMPADDING", (0, 0), (-1, -1), 0.8 * mm),
-    ]  # fmt: skip
+    ]
     return Table(cells, colWidths=[share * WIDTH for share in shares], style=style, repeatRows=1)
 
 
@@ -207,7 +247,9 @@ class _Rule(Flowable):  # type: ignore[misc]
 
 
 class Finding(Flowable):  # type: ignore[misc]
-    """One finding: a bar whose pattern tells the verdict, its words, its numbers and its gauge. Never split."""
+    """One finding: a bar whose pattern tells the verdict, its words, its numbers and its gauge.
+    Never split.
+    """
 
     PAD = 2.5 * mm
     GAP = 1.6 * mm
@@ -222,7 +264,9 @@ class Finding(Flowable):  # type: ignore[misc]
         inner = self.width - 2 * self.PAD
         _, self._words_height = self.words.wrap(inner, 10_000)
         scene = self.card.gauge_scene
-        self._gauge_height = GAUGE_WIDTH * scene.size[1] / scene.size[0] if scene is not None else 0.0
+        self._gauge_height = (
+            GAUGE_WIDTH * scene.size[1] / scene.size[0] if scene is not None else 0.0
+        )
         self.height = self._words_height + self._gauge_height + 2 * mm + self.GAP
         return self.width, self.height
 
@@ -239,13 +283,19 @@ class Finding(Flowable):  # type: ignore[misc]
 
 def _finding_words(card: Card) -> str:
     source = f", {card.source}" if card.source else ""
+    heading = f'<font name="{BOLD}">{_plain(f"{card.mark} {card.title}")}</font>'
     parts = [
-        f'<font name="{BOLD}">{_plain(f"{card.mark} {card.title}")}</font>{_plain(f": {card.word}")}',
+        heading + _plain(f": {card.word}"),
         _plain(card.sentence),
-        _plain(f"Measured {card.measured}; limit {card.limit} ({card.whose}{source}); margin {card.margin}."),
+        _plain(
+            f"Measured {card.measured}; limit {card.limit} ({card.whose}{source}); margin "
+            f"{card.margin}."
+        ),
     ]
     if card.accepted_by:
-        parts.append(_plain(f"Accepted by {card.accepted_by}: {card.accepted_reason or 'no reason given'}"))
+        parts.append(
+            _plain(f"Accepted by {card.accepted_by}: {card.accepted_reason or 'no reason given'}")
+        )
     return "<br/>".join(parts)
 
 

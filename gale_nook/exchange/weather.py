@@ -24,7 +24,8 @@ _DAY = re.compile(r"\s*(\d{1,2})\s*/\s*(\d{1,2})\s*(?:/\s*\d{4}\s*)?", re.ASCII)
 
 
 def read_weather(raw: bytes, file_name: str) -> Climate:
-    """Return the climate in a weather file's bytes; EPW is known by its first word, anything else is read as CSV.
+    """Return the climate in a weather file's bytes; EPW is known by its first word, anything else
+    is read as CSV.
 
     Raises:
         PlanUnreadable: too large, not text, or a line that cannot be read; names the line.
@@ -38,16 +39,21 @@ def read_weather(raw: bytes, file_name: str) -> Climate:
         total += 1
         if total > MAX_ROWS:
             raise PlanUnreadable(
-                "The file has too many lines.", ((f"line {MAX_ROWS}", f"up to {MAX_ROWS} readings are taken"),)
+                "The file has too many lines.",
+                ((f"line {MAX_ROWS}", f"up to {MAX_ROWS} readings are taken"),),
             )
         key = (month, math.floor(celsius))
         counts[key] = counts.get(key, 0) + 1
     if epw:
         _refuse_cut_off(text, total)
     if total < LEAST_ROWS:
-        raise PlanUnreadable(f"The file holds {total} readings; at least a day of hourly ones is wanted.")
+        raise PlanUnreadable(
+            f"The file holds {total} readings; at least a day of hourly ones is wanted."
+        )
     name = (
-        "".join(c for c in file_name if c.isprintable() and unicodedata.category(c) not in {"Cs", "Co"}).strip()[:80]
+        "".join(
+            c for c in file_name if c.isprintable() and unicodedata.category(c) not in {"Cs", "Co"}
+        ).strip()[:80]
         or "weather file"
     )
     return climate_of(name, "EPW file" if epw else "CSV file", counts)
@@ -63,7 +69,9 @@ def _epw_rows(text: str) -> Iterator[tuple[int, float]]:
 
 
 def _refuse_cut_off(text: str, total: int) -> None:
-    """Refuse a file that holds fewer readings than its own header promises; without a promise, parts of days."""
+    """Refuse a file that holds fewer readings than its own header promises; without a promise,
+    parts of days.
+    """
     promised = _promised(text.split("\n", EPW_HEADER_LINES)[:EPW_HEADER_LINES])
     if (promised and total not in promised) or (not promised and total % 24):
         wanted = f"its header promises {min(promised)}" if promised else "whole days are wanted"
@@ -71,10 +79,17 @@ def _refuse_cut_off(text: str, total: int) -> None:
 
 
 def _promised(head: list[str]) -> set[int]:
-    """Return the numbers of readings that a header's data period can mean: with and without a leap day."""
+    """Return the numbers of readings that a header's data period can mean: with and without a leap
+    day.
+    """
     row = next((line.split(",") for line in head if line.startswith("DATA PERIODS,1,")), [])
     found = [_DAY.fullmatch(field) for field in row[5:7]]
-    if len(found) < 2 or found[0] is None or found[1] is None or row[2].strip() not in {"1", "2", "4", "6", "12"}:
+    if (
+        len(found) < 2
+        or found[0] is None
+        or found[1] is None
+        or row[2].strip() not in {"1", "2", "4", "6", "12"}
+    ):
         return set()
     try:
         first, last = (date(2025, int(day[1]), int(day[2])) for day in found if day is not None)
@@ -123,7 +138,9 @@ def _celsius(text: str, number: int) -> float:
     except ValueError:
         raise _bad(number, f"'{text[:20]}' is not a temperature") from None
     if not COLDEST_C <= value < HOTTEST_C:
-        raise _bad(number, f"{text[:20]} °C is not believable; {COLDEST_C:g} to {HOTTEST_C:g} are taken")
+        raise _bad(
+            number, f"{text[:20]} °C is not believable; {COLDEST_C:g} to {HOTTEST_C:g} are taken"
+        )
     return value
 
 

@@ -33,7 +33,10 @@ def main() -> int:
         return 1
     except OSError as error:
         print(
-            f"It could not be started: {error.strerror or 'no answer'} ({error.filename or 'this machine'}).",
+            (
+                f"It could not be started: {error.strerror or 'no answer'} "
+                f"({error.filename or 'this machine'})."
+            ),
             file=sys.stderr,
         )
         return 1
@@ -42,15 +45,29 @@ def main() -> int:
 
 def _options() -> argparse.Namespace:
     parser = argparse.ArgumentParser(prog="./start", description="Start Gale Nook on this machine.")
-    parser.add_argument("--port", type=int, default=DEFAULT_PORT, help=f"port to serve on (default {DEFAULT_PORT})")
-    parser.add_argument("--data-dir", type=Path, help="folder of the database (default: var in this folder)")
     parser.add_argument(
-        "--host", default="127.0.0.1", help="this machine only; any other address is refused (see --lan)"
+        "--port", type=int, default=DEFAULT_PORT, help=f"port to serve on (default {DEFAULT_PORT})"
     )
-    parser.add_argument("--lan", action="store_true", help="let paired phones on the local network in")
-    parser.add_argument("--processes", type=int, default=2, help="number of web processes (default 2)")
-    parser.add_argument("--workers", type=int, default=1, help="number of processes for long work (default 1)")
-    parser.add_argument("--fresh", action="store_true", help="delete all jobs and load the demo anew, after asking")
+    parser.add_argument(
+        "--data-dir", type=Path, help="folder of the database (default: var in this folder)"
+    )
+    parser.add_argument(
+        "--host",
+        default="127.0.0.1",
+        help="this machine only; any other address is refused (see --lan)",
+    )
+    parser.add_argument(
+        "--lan", action="store_true", help="let paired phones on the local network in"
+    )
+    parser.add_argument(
+        "--processes", type=int, default=2, help="number of web processes (default 2)"
+    )
+    parser.add_argument(
+        "--workers", type=int, default=1, help="number of processes for long work (default 1)"
+    )
+    parser.add_argument(
+        "--fresh", action="store_true", help="delete all jobs and load the demo anew, after asking"
+    )
     parser.add_argument("--yes", action="store_true", help="with --fresh: do not ask")
     return parser.parse_args()
 
@@ -89,15 +106,31 @@ def _run(options: argparse.Namespace, cluster: postgres.Cluster) -> None:
     if rights.may_drop(TREE):
         environment[rights.RUN_AS] = rights.UNPRIVILEGED
     supervisor = Supervisor(
-        options.port, environment, web=max(1, options.processes), workers=max(1, options.workers), lan=addresses
+        options.port,
+        environment,
+        web=max(1, options.processes),
+        workers=max(1, options.workers),
+        lan=addresses,
     )
     print(f"Gale Nook is open at http://127.0.0.1:{options.port}  (Ctrl-C stops it)", flush=True)
     for address in addresses:
-        print(f"Paired phones reach it at http://{address}:{options.port}; pair them on the list of jobs.", flush=True)
+        print(
+            (
+                f"Paired phones reach it at http://{address}:{options.port}; pair them on the list "
+                "of jobs."
+            ),
+            flush=True,
+        )
     if options.lan and not addresses:
-        print("This machine has no address on a local network just now; it is open here only.", flush=True)
+        print(
+            "This machine has no address on a local network just now; it is open here only.",
+            flush=True,
+        )
     if os.geteuid() == 0 and rights.RUN_AS not in environment:
-        print(f"{TREE} or its Python can be read by root only, so all processes keep root's rights.", flush=True)
+        print(
+            f"{TREE} or its Python can be read by root only, so all processes keep root's rights.",
+            flush=True,
+        )
     supervisor.run(cluster)
 
 
@@ -107,7 +140,8 @@ def _make_tables(cluster: postgres.Cluster) -> None:
         migrate(url)
     except NewerData:
         raise StartTrouble(
-            f"The data in {cluster.folder} was written by a newer Gale Nook than this one. Start that one, or give another "
+            f"The data in {cluster.folder} was written by a newer Gale Nook than this one. Start "
+            "that one, or give another "
             "--data-dir. The data was not touched."
         ) from None
     engine = open_engine(url)
@@ -120,7 +154,8 @@ def _check(options: argparse.Namespace) -> None:
     if options.host not in LOOPBACK:
         raise StartTrouble(
             f"Gale Nook opens on this machine only, so {options.host} is refused: "
-            "anybody on the network could change your jobs. With --lan, phones are let in after pairing."
+            "anybody on the network could change your jobs. With --lan, phones are let in after "
+            "pairing."
         )
     if not 1 <= options.port <= 65535:
         raise StartTrouble(f"There is no port {options.port}; ports go from 1 to 65535.")

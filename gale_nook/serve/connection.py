@@ -1,4 +1,6 @@
-"""A connection that is given up when its client stalls: headers, body and answer each have their time."""
+"""A connection that is given up when its client stalls: headers, body and answer each have their
+time.
+"""
 
 from __future__ import annotations
 
@@ -11,11 +13,15 @@ from uvicorn.protocols.http.h11_impl import H11Protocol
 from gale_nook.web.guard import HEADERS
 
 REQUEST_SECONDS = 20.0  # from the first byte of a request, or from connecting, to its last
-ANSWER_SECONDS = 30.0  # that a client may leave an answer lying before the next piece of it is taken
+ANSWER_SECONDS = (
+    30.0  # that a client may leave an answer lying before the next piece of it is taken
+)
 
 
 class PatientProtocol(H11Protocol):
-    """Closes a connection whose client has not sent its whole request in time, or takes no answer."""
+    """Closes a connection whose client has not sent its whole request in time, or
+    takes no answer.
+    """
 
     _waiting: asyncio.TimerHandle | None = None
     _stalled: asyncio.TimerHandle | None = None
@@ -49,7 +55,11 @@ class PatientProtocol(H11Protocol):
 
     def send_400_response(self, msg: str) -> None:
         """Answer what is no request, with the headers that every answer has."""
-        headers = [*HEADERS, (b"content-type", b"text/plain; charset=utf-8"), (b"connection", b"close")]
+        headers = [
+            *HEADERS,
+            (b"content-type", b"text/plain; charset=utf-8"),
+            (b"connection", b"close"),
+        ]
         for event in (
             h11.Response(status_code=400, headers=headers, reason=b"Bad Request"),
             h11.Data(data=msg.encode("ascii", "replace")),

@@ -18,7 +18,9 @@ OWNER_ONLY = 0o600
 
 
 def data_folder(tree: Path) -> Path:
-    """Return where the data belongs: `var` in the tree, or /var/lib where the unprivileged user cannot reach that."""
+    """Return where the data belongs: `var` in the tree, or /var/lib where the unprivileged user
+    cannot reach that.
+    """
     wanted = tree / "var"
     if os.geteuid() != 0 or closed_folder(tree) is None:
         return wanted
@@ -27,14 +29,18 @@ def data_folder(tree: Path) -> Path:
 
 
 def closed_folder(folder: Path) -> Path | None:
-    """Return the outermost folder on the way to `folder` that not every user may pass through; None when there is none."""
+    """Return the outermost folder on the way to `folder` that not every user may pass through; None
+    when there is none.
+    """
     way = [folder.resolve(), *folder.resolve().parents]
     closed = [each for each in way if each.exists() and not each.stat().st_mode & stat.S_IXOTH]
     return closed[-1] if closed else None
 
 
 def owner() -> pwd.struct_passwd | None:
-    """Return the user that the database runs as when this runs as root; None when it runs as whoever started it."""
+    """Return the user that the database runs as when this runs as root; None when it runs as
+    whoever started it.
+    """
     if os.geteuid() != 0:
         return None
     try:
@@ -49,12 +55,16 @@ def make_usable(folder: Path) -> None:
     """Make the data folder if need be.
 
     Raises:
-        StartTrouble: something else has its name, it cannot be written, the database's user cannot enter it, or its disk
-            is full.
+        StartTrouble: something else has its name, it cannot be written, the database's user cannot
+            enter it, or its disk is full.
     """
-    in_the_way = next((each for each in (folder, *folder.parents) if each.exists() and not each.is_dir()), None)
+    in_the_way = next(
+        (each for each in (folder, *folder.parents) if each.exists() and not each.is_dir()), None
+    )
     if in_the_way is not None:
-        raise StartTrouble(f"{in_the_way} is a file, not a folder. Move it away, or give another --data-dir.")
+        raise StartTrouble(
+            f"{in_the_way} is a file, not a folder. Move it away, or give another --data-dir."
+        )
     try:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as error:
@@ -62,7 +72,8 @@ def make_usable(folder: Path) -> None:
     free = shutil.disk_usage(folder).free
     if free < LEAST_FREE_BYTES:
         raise StartTrouble(
-            f"The disk of {folder} is full: {free / 1e6:.0f} MB are free, {LEAST_FREE_BYTES / 1e6:.0f} MB are needed. "
+            f"The disk of {folder} is full: {free / 1e6:.0f} MB are free, "
+            f"{LEAST_FREE_BYTES / 1e6:.0f} MB are needed. "
             "Make room, then start again; nothing was changed."
         )
     try:
@@ -75,19 +86,24 @@ def make_usable(folder: Path) -> None:
         closed = closed_folder(folder.parent)
         if closed is not None:
             raise StartTrouble(
-                f"The database's user '{UNPRIVILEGED_USER}' may not pass through {closed}, in which the data folder lies. "
+                f"The database's user '{UNPRIVILEGED_USER}' may not pass through {closed}, in "
+                "which the data folder lies. "
                 f"Allow it (chmod o+x {closed}), or give another --data-dir."
             )
 
 
 def _unwritable(folder: Path, error: OSError) -> StartTrouble:
     return StartTrouble(
-        f"Nothing can be written in {folder} ({error.strerror}). Make it writable, or give another --data-dir."
+        f"Nothing can be written in {folder} ({error.strerror}). Make it writable, or give "
+        "another "
+        "--data-dir."
     )
 
 
 def secret(folder: Path, name: str) -> str:
-    """Return a secret of the folder, made when it is first asked for; only its owner can read its file."""
+    """Return a secret of the folder, made when it is first asked for; only its owner can read its
+    file.
+    """
     path = folder / name
     if not path.exists() or not path.read_text().strip():
         fresh = path.with_name(f".{name}.new")

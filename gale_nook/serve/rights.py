@@ -15,10 +15,15 @@ RUN_AS = "GALE_NOOK_RUN_AS"
 
 
 def may_drop(tree: Path) -> bool:
-    """Return whether this runs as root and the unprivileged user could read the application and the Python that runs it."""
+    """Return whether this runs as root and the unprivileged user could read the application and the
+    Python that runs it.
+    """
     if os.geteuid() != 0:
         return False
-    return all(_all_may_read(folder) for folder in (tree / "gale_nook", Path(sys.prefix), Path(os.__file__).parent))
+    return all(
+        _all_may_read(folder)
+        for folder in (tree / "gale_nook", Path(sys.prefix), Path(os.__file__).parent)
+    )
 
 
 def _all_may_read(folder: Path) -> bool:
@@ -26,7 +31,9 @@ def _all_may_read(folder: Path) -> bool:
 
 
 def drop() -> None:
-    """Become the unprivileged user named in the environment, for good; nothing where none is named."""
+    """Become the unprivileged user named in the environment, for good; nothing where
+    none is named.
+    """
     wanted = os.environ.pop(RUN_AS, "")
     if not wanted or os.geteuid() != 0:
         return

@@ -21,13 +21,16 @@ STOP_SECONDS = 10
 LOOK_SECONDS = 0.3
 LETTING_GO_SECONDS = 2.0
 WINDOW_SECONDS = 60.0
-MANY_DEATHS = 20  # of one kind of process within the window: from then on each is started again only after a pause
+# of one kind of process within the window: from then on each is started again only after a pause
+MANY_DEATHS = 20
 PAUSE_SECONDS = 5.0
 
 
 @dataclass
 class Deaths:
-    """When the processes of one kind ended by themselves; many at once are met with patience, not with giving up."""
+    """When the processes of one kind ended by themselves; many at once are met with patience, not
+    with giving up.
+    """
 
     times: deque[float] = field(default_factory=deque)
 
@@ -57,10 +60,18 @@ class Child:
 
 
 class Supervisor:
-    """Starts the web and worker processes and starts again what ends, the database too; stops them all in order."""
+    """Starts the web and worker processes and starts again what ends, the database too; stops them
+    all in order.
+    """
 
     def __init__(
-        self, port: int, environment: Mapping[str, str], *, web: int, workers: int, lan: Sequence[str] = ()
+        self,
+        port: int,
+        environment: Mapping[str, str],
+        *,
+        web: int,
+        workers: int,
+        lan: Sequence[str] = (),
     ) -> None:
         self.socket = _listen(port, everywhere=bool(lan))
         self.environment = {**environment, "GALE_NOOK_LAN": ",".join(lan)}
@@ -82,7 +93,8 @@ class Supervisor:
             child.command,
             pass_fds=(self.socket.fileno(), self.reader),
             env={**os.environ, **self.environment},
-            start_new_session=True,  # Ctrl-C reaches the parent only, which then stops them in order
+            # Ctrl-C reaches the parent only, which then stops them in order
+            start_new_session=True,
         )
 
     def run(self, cluster: postgres.Cluster) -> None:
@@ -117,7 +129,10 @@ class Supervisor:
                 child.deaths.times.append(now)
                 child.start_at = now + child.deaths.pause_s(now)
                 if child.deaths.count(now) == MANY_DEATHS + 1:
-                    print("Processes keep ending; what they said stands above. Still trying.", file=sys.stderr)
+                    print(
+                        "Processes keep ending; what they said stands above. Still trying.",
+                        file=sys.stderr,
+                    )
             if child.process is None and now >= child.start_at:
                 self._spawn(child)
 
@@ -126,7 +141,9 @@ class Supervisor:
 
 
 class DatabaseWatch(threading.Thread):
-    """Starts PostgreSQL again, on the same port, when nothing listens there any more; keeps its log short."""
+    """Starts PostgreSQL again, on the same port, when nothing listens there any more; keeps its log
+    short.
+    """
 
     def __init__(self, cluster: postgres.Cluster, every_s: float = 0.5) -> None:
         super().__init__(daemon=True)
@@ -168,7 +185,9 @@ def lan_addresses() -> tuple[str, ...]:
     """Return this machine's addresses on the local network; no packet is sent for it."""
     found = []
     with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as probe, contextlib.suppress(OSError):
-        probe.connect(("192.0.2.1", 9))  # reserved for documentation, RFC 5737: names the way out, goes nowhere
+        probe.connect(
+            ("192.0.2.1", 9)
+        )  # reserved for documentation, RFC 5737: names the way out, goes nowhere
         found.append(str(probe.getsockname()[0]))
     return tuple(address for address in found if not address.startswith("127."))
 
@@ -185,7 +204,9 @@ def _listen(port: int, everywhere: bool = False) -> socket.socket:
         except OSError:
             listening.close()
             if time.monotonic() > deadline:
-                raise StartTrouble(f"Port {port} is taken. Give another one: ./start --port {port + 1}") from None
+                raise StartTrouble(
+                    f"Port {port} is taken. Give another one: ./start --port {port + 1}"
+                ) from None
             time.sleep(0.1)
             continue
         listening.set_inheritable(True)

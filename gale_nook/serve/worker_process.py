@@ -15,8 +15,12 @@ NICE = 10  # whoever is editing goes first
 
 
 def main() -> None:
-    """Work until told to stop. Arguments: file number of the parent's pipe, and the parent; none for a worker by itself."""
-    pipe, parent = (int(argument) for argument in sys.argv[1:3]) if len(sys.argv) > 2 else (None, None)
+    """Work until told to stop. Arguments: file number of the parent's pipe, and the parent; none
+    for a worker by itself.
+    """
+    pipe, parent = (
+        (int(argument) for argument in sys.argv[1:3]) if len(sys.argv) > 2 else (None, None)
+    )
     if parent is not None:
         end_with_parent(parent)
     from gale_nook.worker.nursery import Nursery
@@ -26,7 +30,9 @@ def main() -> None:
     if parent is not None:
         end_with_parent(parent)  # a change of user unties it
     os.nice(NICE)
-    nursery = Nursery()  # before any thread or connection is there: it copies itself for each piece of work
+    nursery = (
+        Nursery()
+    )  # before any thread or connection is there: it copies itself for each piece of work
     run_worker(os.environ["GALE_NOOK_DATABASE_URL"], nursery, pipe)
 
 

@@ -12,7 +12,8 @@ Value = TypeVar("Value")
 
 
 class BoundedCache(Generic[Key, Value]):
-    """Values by key, as long as their sizes sum up to no more than `most_bytes`. Several threads may use it.
+    """Values by key, as long as their sizes sum up to no more than `most_bytes`. Several threads
+    may use it.
 
     >>> kept = BoundedCache(10)
     >>> kept.of("a", lambda: "first", 6), kept.of("a", lambda: "second", 6)
@@ -31,7 +32,8 @@ class BoundedCache(Generic[Key, Value]):
         """Return the value of a key, made now unless it is kept.
 
         Args:
-            size_bytes: what it will take, estimated; a value larger than the whole is made and not kept.
+            size_bytes: what it will take, estimated; a value larger than the whole is made and not
+                kept.
         """
         with self._lock:
             if key in self._kept:

@@ -31,7 +31,9 @@ class DeviceLine:
 
 
 def new_code(session: Session) -> str:
-    """Return six fresh digits that pair one device within CODE_LIVES; any earlier code is dead from then on."""
+    """Return six fresh digits that pair one device within CODE_LIVES; any earlier code is dead from
+    then on.
+    """
     session.execute(delete(PairingCode))
     code = f"{secrets.randbelow(1_000_000):06d}"
     expires = session.scalar(select(func.now())) + CODE_LIVES  # type: ignore[operator]
@@ -40,8 +42,14 @@ def new_code(session: Session) -> str:
 
 
 def pair(session: Session, code: str, name: str) -> str | None:
-    """Return the token of a newly paired device, None for a wrong, used or dead code; each wrong try counts."""
-    live = select(PairingCode).where(PairingCode.expires_at > func.now(), PairingCode.tries_left > 0).with_for_update()
+    """Return the token of a newly paired device, None for a wrong, used or dead code; each wrong
+    try counts.
+    """
+    live = (
+        select(PairingCode)
+        .where(PairingCode.expires_at > func.now(), PairingCode.tries_left > 0)
+        .with_for_update()
+    )
     for row in session.scalars(live):
         if secrets.compare_digest(row.code_hash, _hash(code.strip())):
             session.delete(row)
@@ -55,13 +63,17 @@ def _let_in(session: Session, name: str) -> str:
     named = "".join(c for c in name if c.isprintable()).strip()[:60]
     session.add(Device(name=named or "phone", token_hash=_hash(token)))
     session.flush()
-    oldest = select(Device.id).order_by(Device.seen_at.desc(), Device.id.desc()).offset(MOST_DEVICES)
+    oldest = (
+        select(Device.id).order_by(Device.seen_at.desc(), Device.id.desc()).offset(MOST_DEVICES)
+    )
     session.execute(delete(Device).where(Device.id.in_(oldest)))
     return token
 
 
 def is_paired(session: Session, token: str) -> bool:
-    """Return whether a token is a paired device's that has not run out, and note that it was seen."""
+    """Return whether a token is a paired device's that has not run out, and note
+    that it was seen.
+    """
     alive = (Device.made_at > func.now() - TOKEN_LIVES, Device.seen_at > func.now() - UNSEEN_LIVES)
     device = session.scalar(select(Device).where(Device.token_hash == _hash(token), *alive))
     if device is None:

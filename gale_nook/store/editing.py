@@ -1,4 +1,6 @@
-"""What an edit leads to: on the revision it was made on, or on a newer one where that is unambiguous."""
+"""What an edit leads to: on the revision it was made on, or on a newer one where that is
+unambiguous.
+"""
 
 from __future__ import annotations
 
@@ -43,7 +45,9 @@ class Edit:
     summary: str
 
     @classmethod
-    def of(cls, command: Command, base: int, seen: Plan | None, head: Head, catalogue: Catalogue) -> Edit:
+    def of(
+        cls, command: Command, base: int, seen: Plan | None, head: Head, catalogue: Catalogue
+    ) -> Edit:
         """Return the edit of a command on a job's head.
 
         Args:

@@ -1,4 +1,6 @@
-"""The jobs as the web sees them: each call is one short transaction, and none is open while something is computed."""
+"""The jobs as the web sees them: each call is one short transaction, and none is open while
+something is computed.
+"""
 
 from __future__ import annotations
 
@@ -63,8 +65,8 @@ class JobStore:
     def save(self, job_id: int, base: int, command: Command, catalogue: Catalogue) -> int:
         """Apply and keep a command; returns the new revision's number.
 
-        The command is worked out with no transaction open, then kept if the job still stands as it was read; where
-        somebody was quicker it is worked out again.
+        The command is worked out with no transaction open, then kept if the job still stands as it
+        was read; where somebody was quicker it is worked out again.
 
         Args:
             base: number of the revision that the user saw.

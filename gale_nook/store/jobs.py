@@ -31,7 +31,8 @@ class MovedOn(GaleNookError):
 
     def __init__(self) -> None:
         super().__init__(
-            "The job was changed elsewhere in the meantime. It is shown as it stands now; undo again if you mean that."
+            "The job was changed elsewhere in the meantime. It is shown as it stands now; undo "
+            "again if you mean that."
         )
 
 
@@ -72,10 +73,15 @@ def list_jobs(session: Session, page: int = 1) -> tuple[list[JobLine], bool]:
     """Return one page of jobs, last changed first, and whether there are more."""
     told = cast(Revision.plan, JSON)
     vehicle, note = told["vehicle"]["name"].as_string(), told["note"].as_string()
-    shown = select(Job, vehicle, note).join(Revision, (Revision.job_id == Job.id) & (Revision.number == Job.head))
+    shown = select(Job, vehicle, note).join(
+        Revision, (Revision.job_id == Job.id) & (Revision.number == Job.head)
+    )
     ordered = shown.order_by(Job.changed_at.desc(), Job.id.desc())
     rows = session.execute(ordered.offset((page - 1) * PAGE_SIZE).limit(PAGE_SIZE + 1)).all()
-    lines = [JobLine(job.id, job.name, vehicle, note, job.head, job.changed_at) for job, vehicle, note in rows]
+    lines = [
+        JobLine(job.id, job.name, vehicle, note, job.head, job.changed_at)
+        for job, vehicle, note in rows
+    ]
     return lines[:PAGE_SIZE], len(rows) > PAGE_SIZE
 
 
@@ -90,7 +96,12 @@ def locked_job(session: Session, job_id: int) -> Job:
     job = None
     if 0 < job_id <= MAX_JOB_ID:
         # what this session read before may have been overtaken while it waited for the row
-        locked = select(Job).where(Job.id == job_id).with_for_update().execution_options(populate_existing=True)
+        locked = (
+            select(Job)
+            .where(Job.id == job_id)
+            .with_for_update()
+            .execution_options(populate_existing=True)
+        )
         job = session.scalar(locked)
     if job is None:
         raise NoSuchJob(job_id)
@@ -103,7 +114,11 @@ def head_of(session: Session, job_id: int) -> Head:
     if job is None:
         raise NoSuchJob(job_id)
     revision = _revision(session, job_id, job.head)
-    undo = revision.summary if revision.parent is not None and _exists(session, job_id, revision.parent) else None
+    undo = (
+        revision.summary
+        if revision.parent is not None and _exists(session, job_id, revision.parent)
+        else None
+    )
     forward = _next(session, job)
     plan = _plan_of(revision.plan)
     return Head(job_id, job.head, plan, undo, forward.summary if forward is not None else None)
@@ -115,20 +130,26 @@ _kept_plans: BoundedCache[str, Plan] = BoundedCache(40_000_000)
 
 
 def _plan_of(text: str) -> Plan:
-    """The plan that a revision's text stands for; plans never change, so it may be one and the same."""
+    """The plan that a revision's text stands for; plans never change, so it may be one and the
+    same.
+    """
     return _kept_plans.of(text, lambda: kept_plan(text), PLAN_SIZE_FACTOR * len(text))
 
 
 def plan_at(session: Session, job_id: int, number: int) -> Plan | None:
     """Return the plan of a revision, or None if it is not kept any more."""
-    text = session.scalar(select(Revision.plan).where(Revision.job_id == job_id, Revision.number == number))
+    text = session.scalar(
+        select(Revision.plan).where(Revision.job_id == job_id, Revision.number == number)
+    )
     return _plan_of(text) if text is not None else None
 
 
 def append(session: Session, job: Job, plan: Plan, summary: str) -> int:
     """Add a revision on top of the head and show it; returns its number. The job must be locked."""
     number = job.tip + 1
-    session.add(Revision(job_id=job.id, number=number, parent=job.head, summary=summary, plan=compact(plan)))
+    session.add(
+        Revision(job_id=job.id, number=number, parent=job.head, summary=summary, plan=compact(plan))
+    )
     job.head = job.tip = number
     job.name = plan.name
     job.changed_at = func.now()
@@ -138,7 +159,9 @@ def append(session: Session, job: Job, plan: Plan, summary: str) -> int:
 
 
 def undo(session: Session, job_id: int, base: int) -> str | None:
-    """Show the revision before the head; returns what was undone, None when there is nothing before it."""
+    """Show the revision before the head; returns what was undone, None when there is nothing before
+    it.
+    """
     job = locked_job(session, job_id)
     if job.head != base:
         raise MovedOn
@@ -174,7 +197,9 @@ def _next(session: Session, job: Job) -> Revision | None:
         return None
     parents: dict[int, int | None] = {
         number: parent
-        for number, parent in session.execute(select(Revision.number, Revision.parent).where(Revision.job_id == job.id))
+        for number, parent in session.execute(
+            select(Revision.number, Revision.parent).where(Revision.job_id == job.id)
+        )
     }
     number: int | None = job.tip
     while number is not None and number in parents:
@@ -185,11 +210,15 @@ def _next(session: Session, job: Job) -> Revision | None:
 
 
 def _revision(session: Session, job_id: int, number: int) -> Revision:
-    return session.scalars(select(Revision).where(Revision.job_id == job_id, Revision.number == number)).one()
+    return session.scalars(
+        select(Revision).where(Revision.job_id == job_id, Revision.number == number)
+    ).one()
 
 
 def _exists(session: Session, job_id: int, number: int) -> bool:
-    found = session.scalar(select(Revision.id).where(Revision.job_id == job_id, Revision.number == number))
+    found = session.scalar(
+        select(Revision.id).where(Revision.job_id == job_id, Revision.number == number)
+    )
     return found is not None
 
 
@@ -198,5 +227,7 @@ def _prune(session: Session, job: Job) -> None:
     oldest = job.tip - KEEP_REVISIONS
     if oldest > 0:
         session.execute(
-            delete(Revision).where(Revision.job_id == job.id, Revision.number <= oldest, Revision.number != job.head)
+            delete(Revision).where(
+                Revision.job_id == job.id, Revision.number <= oldest, Revision.number != job.head
+            )
         )

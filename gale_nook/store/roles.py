@@ -1,4 +1,6 @@
-"""The role that the web and worker processes use: it reads and writes rows, and can change no table and no role."""
+"""The role that the web and worker processes use: it reads and writes rows, and can change no table
+and no role.
+"""
 
 from __future__ import annotations
 
@@ -20,11 +22,17 @@ def let_in(engine: Engine, role: str, password: str) -> None:
     if not _NAME.fullmatch(role) or not _PASSWORD.fullmatch(password):
         raise ValueError("a role has a plain name and a generated password")
     with engine.begin() as connection:
-        if connection.scalar(text("SELECT 1 FROM pg_roles WHERE rolname = :role"), {"role": role}) is None:
+        if (
+            connection.scalar(text("SELECT 1 FROM pg_roles WHERE rolname = :role"), {"role": role})
+            is None
+        ):
             connection.execute(text(f"CREATE ROLE {role}"))
         database = connection.scalar(text("SELECT current_database()"))
         for statement in (
-            f"ALTER ROLE {role} LOGIN NOSUPERUSER NOCREATEDB NOCREATEROLE NOREPLICATION NOBYPASSRLS PASSWORD '{password}'",
+            (
+                f"ALTER ROLE {role} LOGIN NOSUPERUSER NOCREATEDB NOCREATEROLE NOREPLICATION "
+                f"NOBYPASSRLS PASSWORD '{password}'"
+            ),
             f'REVOKE ALL ON DATABASE "{database}" FROM PUBLIC',
             f'GRANT CONNECT ON DATABASE "{database}" TO {role}',
             "REVOKE ALL ON SCHEMA public FROM PUBLIC",

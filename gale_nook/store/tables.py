@@ -1,10 +1,21 @@
-"""The tables: jobs, their revisions, long work, paired devices, and marks of what was set up once."""
+"""The tables: jobs, their revisions, long work, paired devices, and marks of what
+was set up once.
+"""
 
 from __future__ import annotations
 
 from datetime import datetime
 
-from sqlalchemy import DateTime, ForeignKey, Identity, Index, LargeBinary, Text, UniqueConstraint, func
+from sqlalchemy import (
+    DateTime,
+    ForeignKey,
+    Identity,
+    Index,
+    LargeBinary,
+    Text,
+    UniqueConstraint,
+    func,
+)
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 
@@ -103,4 +114,7 @@ class Work(Base):
     asked_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
     used_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
 
-    __table_args__ = (Index("ix_works_waiting", "state", "asked_at"), Index("ix_works_used_at", "used_at"))
+    __table_args__ = (
+        Index("ix_works_waiting", "state", "asked_at"),
+        Index("ix_works_used_at", "used_at"),
+    )

@@ -38,13 +38,18 @@ STATIC = Path(__file__).with_name("static")
 HOSTS = ["127.0.0.1", "localhost"]
 
 
-def create_app(database_url: str, form_secret: str = "", lan: Sequence[str] = (), *, queued: bool = False) -> FastAPI:
+def create_app(
+    database_url: str, form_secret: str = "", lan: Sequence[str] = (), *, queued: bool = False
+) -> FastAPI:
     """Return the application on a database.
 
     Args:
-        form_secret: shared by every process behind the same database; made up for this one when left out.
-        queued: long work goes to the workers; else it is done in the request, as tests and single commands want it.
-        lan: this machine's addresses on the local network, where paired devices are let in; none for this machine only.
+        form_secret: shared by every process behind the same database; made up for this one when
+            left out.
+        queued: long work goes to the workers; else it is done in the request, as tests and single
+            commands want it.
+        lan: this machine's addresses on the local network, where paired devices are let in; none
+            for this machine only.
     """
     _configure_log()
     engine = open_engine(database_url)
@@ -56,7 +61,9 @@ def create_app(database_url: str, form_secret: str = "", lan: Sequence[str] = ()
         works.close()
         engine.dispose()
 
-    app = FastAPI(title="Gale Nook", version=__version__, docs_url=None, redoc_url=None, lifespan=lifespan)
+    app = FastAPI(
+        title="Gale Nook", version=__version__, docs_url=None, redoc_url=None, lifespan=lifespan
+    )
     app.state.engine = engine
     app.state.jobs = JobStore(engine)
     app.state.works = works
@@ -74,7 +81,9 @@ def create_app(database_url: str, form_secret: str = "", lan: Sequence[str] = ()
     def card_worker() -> Response:
         # from the root, so that it may keep the cards, which do not lie under /static
         return FileResponse(
-            STATIC / "card-worker.js", media_type="text/javascript", headers={"cache-control": "no-cache"}
+            STATIC / "card-worker.js",
+            media_type="text/javascript",
+            headers={"cache-control": "no-cache"},
         )
 
     app.mount("/static", Files(directory=STATIC), name="static")

@@ -31,7 +31,9 @@ environment = Environment(
     lstrip_blocks=True,
 )
 environment.filters["say"] = say
-environment.filters["zip_labels"] = lambda ids, table: [(entry_id, table[entry_id].label) for entry_id in ids]
+environment.filters["zip_labels"] = lambda ids, table: [
+    (entry_id, table[entry_id].label) for entry_id in ids
+]
 
 
 async def _jobs(request: Request) -> JobStore:
@@ -46,14 +48,19 @@ async def _catalogue(request: Request) -> Catalogue:
 
 def units(request: Request) -> UnitSystem:
     """The user's unit system, from its cookie."""
-    return UnitSystem.IMPERIAL if request.cookies.get(UNITS_COOKIE) == "imperial" else UnitSystem.METRIC
+    return (
+        UnitSystem.IMPERIAL
+        if request.cookies.get(UNITS_COOKIE) == "imperial"
+        else UnitSystem.METRIC
+    )
 
 
 async def _units(request: Request) -> UnitSystem:
     return units(request)
 
 
-# none of these waits for anything: asynchronous ones are called where they stand, others would each change threads
+# none of these waits for anything: asynchronous ones are called where they stand, others would each
+# change threads
 Db = Annotated[JobStore, Depends(_jobs)]
 Book = Annotated[Catalogue, Depends(_catalogue)]
 Units = Annotated[UnitSystem, Depends(_units)]
@@ -98,12 +105,16 @@ def is_fragment(request: Request) -> bool:
     return request.headers.get("hx-request") == "true"
 
 
-def render(template: str, status: int = 200, headers: dict[str, str] | None = None, **values: Any) -> HTMLResponse:
+def render(
+    template: str, status: int = 200, headers: dict[str, str] | None = None, **values: Any
+) -> HTMLResponse:
     """Return a page or fragment."""
     return HTMLResponse(environment.get_template(template).render(**values), status, headers)
 
 
-def desk_for(db: JobStore, book: Catalogue, system: UnitSystem, job_id: int, station: Station, look: Look) -> Desk:
+def desk_for(
+    db: JobStore, book: Catalogue, system: UnitSystem, job_id: int, station: Station, look: Look
+) -> Desk:
     """Return the desk of a job at a station; raises NoSuchJob."""
     return Desk(db.head(job_id), book, system, station, look)
 

@@ -1,7 +1,7 @@
 """Forms of other sites are refused; a page that was open when this was started anew is not.
 
-The page sends its cookie back in a header. A token signed by another key, as after a data folder was made anew, is replaced
-without a word where the browser itself vouches that the form is ours.
+The page sends its cookie back in a header. A token signed by another key, as after a data folder
+was made anew, is replaced without a word where the browser itself vouches that the form is ours.
 """
 
 from __future__ import annotations
@@ -17,7 +17,10 @@ from starlette_csrf.middleware import CSRFMiddleware
 
 COOKIE = "csrftoken"
 HEADER = "x-csrftoken"
-REFUSED = "This form did not come from an open page of this application. Reload the page, then send it again."
+REFUSED = (
+    "This form did not come from an open page of this application. Reload the page, then "
+    "send it again."
+)
 
 
 class FormGuard(CSRFMiddleware):
@@ -28,7 +31,9 @@ class FormGuard(CSRFMiddleware):
     """
 
     def __init__(self, app: ASGIApp, secret: str) -> None:
-        super().__init__(app, secret, cookie_samesite="strict", cookie_name=COOKIE, header_name=HEADER)
+        super().__init__(
+            app, secret, cookie_samesite="strict", cookie_name=COOKIE, header_name=HEADER
+        )
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
@@ -69,7 +74,9 @@ class FormGuard(CSRFMiddleware):
 
 
 def same_origin(headers: Headers) -> bool:
-    """Return whether the browser says that the request comes from a page of ours; no script can make it say so."""
+    """Return whether the browser says that the request comes from a page of ours; no script can
+    make it say so.
+    """
     site = headers.get("sec-fetch-site")
     if site is not None:
         return site == "same-origin"

@@ -1,4 +1,6 @@
-"""The desk: one job as one user sees it at one station. Templates print from it and decide nothing."""
+"""The desk: one job as one user sees it at one station. Templates print from it and
+decide nothing.
+"""
 
 from __future__ import annotations
 
@@ -24,7 +26,14 @@ from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity, quantity_of
 from gale_nook.core.quantities.said import say
 from gale_nook.core.spot.floor_map import map_step_mm
-from gale_nook.core.spot.transfer import Matched, Transfer, advice, nearest_hole, next_pilot_mm, transfer_of
+from gale_nook.core.spot.transfer import (
+    Matched,
+    Transfer,
+    advice,
+    nearest_hole,
+    next_pilot_mm,
+    transfer_of,
+)
 from gale_nook.drawing.bars import heater_ranges, loss_bars
 from gale_nook.drawing.board import board
 from gale_nook.drawing.section import section
@@ -48,7 +57,14 @@ class Desk:
     """
 
     def __init__(
-        self, head: Head, catalogue: Catalogue, system: UnitSystem, station: Station, look: Look, *, alone: bool = False
+        self,
+        head: Head,
+        catalogue: Catalogue,
+        system: UnitSystem,
+        station: Station,
+        look: Look,
+        *,
+        alone: bool = False,
     ) -> None:
         self.head = head
         self.job_id = head.job_id
@@ -57,7 +73,11 @@ class Desk:
         self.system = system
         self.station = station
         self.look = look
-        self.check = check(head.plan, catalogue, {station.word}) if alone else kept_checks.of(head.plan, catalogue)
+        self.check = (
+            check(head.plan, catalogue, {station.word})
+            if alone
+            else kept_checks.of(head.plan, catalogue)
+        )
         self.derived = self.check.derived
 
     @property
@@ -88,7 +108,9 @@ class Desk:
         return "in" if self.system is UnitSystem.IMPERIAL else "mm"
 
     def text(self, address: str, unit: bool = True) -> str:
-        """The value at an address as its field shows it; without the unit in tables that name it in their head."""
+        """The value at an address as its field shows it; without the unit in tables that name it in
+        their head.
+        """
         value, kind = self.value(address), quantity_of(address)
         if value is None:
             return ""
@@ -128,7 +150,9 @@ class Desk:
 
     @property
     def tally(self) -> list[tuple[str, str, str, int]]:
-        """(verdict, word, mark, count) of the whole plan; what does not occur is left out, clear excepted."""
+        """(verdict, word, mark, count) of the whole plan; what does not occur is left out, clear
+        excepted.
+        """
         counts = self.check.tally()
         return [
             (v.value, VERDICT_WORDS[v], VERDICT_MARKS[v], counts[v.value])
@@ -142,7 +166,9 @@ class Desk:
 
     @property
     def cautions(self) -> list[Caution]:
-        return [caution for caution in self.catalogue.cautions if self.station.word in caution.stations]
+        return [
+            caution for caution in self.catalogue.cautions if self.station.word in caution.stations
+        ]
 
     @property
     def has_board(self) -> bool:
@@ -150,7 +176,9 @@ class Desk:
 
     @cached_property
     def board(self) -> Markup:
-        return Markup(svg(board(self.check, self.look.options(self.check, self.station.word, self.system))))
+        return Markup(
+            svg(board(self.check, self.look.options(self.check, self.station.word, self.system)))
+        )
 
     # --- what single stations show ---
 
@@ -178,7 +206,9 @@ class Desk:
         derived = self.derived
         need, mild = derived.loss.need_w, derived.mild_loss.design_loss_w
         bins = season(self.plan, self.catalogue)
-        return Markup(svg(heater_ranges(self.judged, need, mild, self.plan.heater.sheet, self.system, bins)))
+        return Markup(
+            svg(heater_ranges(self.judged, need, mild, self.plan.heater.sheet, self.system, bins))
+        )
 
     @property
     def night_shown(self) -> NightShown | None:
@@ -204,7 +234,12 @@ class Desk:
     def next_timer(self) -> dict[str, Any]:
         """A timer to begin with: off from midnight to the end of the set-back."""
         night = self.plan.heat.night
-        return {"id": fresh_id(night.timers, "timer"), "from_h": 0.0, "to_h": night.night_to_h, "set_c": None}
+        return {
+            "id": fresh_id(night.timers, "timer"),
+            "from_h": 0.0,
+            "to_h": night.night_to_h,
+            "set_c": None,
+        }
 
     @cached_property
     def sheet(self) -> Sheet:
@@ -222,7 +257,10 @@ class Desk:
             for s in self.plan.heat.surfaces
             if s.id in self._faces
         ]
-        return [*surfaces, ("floor", FACE_NAMES["floor"], "vehicle.floor.layers", self.plan.vehicle.floor.layers)]
+        return [
+            *surfaces,
+            ("floor", FACE_NAMES["floor"], "vehicle.floor.layers", self.plan.vehicle.floor.layers),
+        ]
 
     def u_words(self, face: str) -> str:
         """U-value and area of a face."""
@@ -231,13 +269,19 @@ class Desk:
     @property
     def ribs_hint(self) -> str:
         """What follows from the pitch."""
-        length, count = rib_length_m(self.plan.vehicle, self.plan.heat), hoops(self.plan.vehicle, self.plan.heat)
+        length, count = (
+            rib_length_m(self.plan.vehicle, self.plan.heat),
+            hoops(self.plan.vehicle, self.plan.heat),
+        )
         return f"{count} hoops; {length:.1f} m counted" if count else f"{length:.1f} m counted"
 
     @property
     def cab_hint(self) -> str:
         """What the cab's loss is taken for, and what follows from it."""
-        guessed = f"usual for its size: {guessed_cab_w_k(self.plan.vehicle.shell, self.catalogue.cab):.0f} W/K"
+        guessed = (
+            "usual for its size: "
+            f"{guessed_cab_w_k(self.plan.vehicle.shell, self.catalogue.cab):.0f} W/K"
+        )
         if self.plan.heat.cab == "inside":
             return guessed
         return f"given: the cab by balance, {self.amount(self.derived.loss.cab_c, 'c')}; {guessed}"
@@ -248,9 +292,11 @@ class Desk:
         shell = self.plan.vehicle.shell
         length = shell.rear_x_mm - shell.bulkhead_x_mm
         return {
-            "start_mm": round(shell.bulkhead_x_mm + 0.2 * length), "length_mm": round(0.6 * length),
-            "width_mm": round(0.75 * shell.floor_width_mm), "rise_mm": 500,
-        }  # fmt: skip
+            "start_mm": round(shell.bulkhead_x_mm + 0.2 * length),
+            "length_mm": round(0.6 * length),
+            "width_mm": round(0.75 * shell.floor_width_mm),
+            "rise_mm": 500,
+        }
 
     @property
     def usual_slide(self) -> dict[str, Any]:
@@ -291,7 +337,9 @@ class Desk:
 
     @property
     def cold_spots(self) -> tuple[ColdSpot, ...]:
-        return cold_spots(self.derived.loss, self.plan.heat.inside_c, self.plan.heat.humidity_percent)
+        return cold_spots(
+            self.derived.loss, self.plan.heat.inside_c, self.plan.heat.humidity_percent
+        )
 
     @cached_property
     def pipes(self) -> PipesView:
@@ -305,14 +353,24 @@ class Desk:
 
     @cached_property
     def nearest_head(self) -> Finding | None:
-        """Of the limits on lengths, heights and pressures of the fuel, the one that is the nearest for its size."""
-        found = [(f, nearness(f)) for f in self.check.of("fuel") if f.rule in HEAD_RULES and f.margin is not None]
+        """Of the limits on lengths, heights and pressures of the fuel, the one that is the nearest
+        for its size.
+        """
+        found = [
+            (f, nearness(f))
+            for f in self.check.of("fuel")
+            if f.rule in HEAD_RULES and f.margin is not None
+        ]
         return min(found, key=lambda pair: pair[1], default=(None, 0.0))[0]
 
     @property
     def fuel_tanks(self) -> list[tuple[str, str]]:
         """The surveyed tanks that the vehicle's own fuel can be in."""
-        return [(solid.id, solid.name) for solid, kind, _ in self.derived.solids if kind.id == "fuel-tank"]
+        return [
+            (solid.id, solid.name)
+            for solid, kind, _ in self.derived.solids
+            if kind.id == "fuel-tank"
+        ]
 
     @property
     def fuel_lines(self) -> list[tuple[str, str]]:
@@ -320,7 +378,10 @@ class Desk:
 
     @property
     def fuel_grades(self) -> list[tuple[str, str]]:
-        return [(grade.id, f"{grade.label}, for {grade.burnt_in}") for grade in self.catalogue.fuel_works.grades]
+        return [
+            (grade.id, f"{grade.label}, for {grade.burnt_in}")
+            for grade in self.catalogue.fuel_works.grades
+        ]
 
     # --- through the floor ---
 
@@ -335,18 +396,32 @@ class Desk:
 
     @property
     def transfer_advice(self) -> str:
-        return advice(self.transfer, nearest_hole(self.check.of("spot"))) if self.transfer is not None else ""
+        return (
+            advice(self.transfer, nearest_hole(self.check.of("spot")))
+            if self.transfer is not None
+            else ""
+        )
 
     def shift_words(self, shift_mm: tuple[float, float]) -> str:
         """A shift in plan in words."""
         rearward, right = (round(value) for value in shift_mm)
-        parts = [f"{self.amount(abs(rearward), 'mm')} {'rearward' if rearward > 0 else 'forward'}"] if rearward else []
-        parts += [f"{self.amount(abs(right), 'mm')} to the {'right' if right > 0 else 'left'}"] if right else []
+        parts = (
+            [f"{self.amount(abs(rearward), 'mm')} {'rearward' if rearward > 0 else 'forward'}"]
+            if rearward
+            else []
+        )
+        parts += (
+            [f"{self.amount(abs(right), 'mm')} to the {'right' if right > 0 else 'left'}"]
+            if right
+            else []
+        )
         return " and ".join(parts) or "nowhere off"
 
     @property
     def correction(self) -> dict[str, Any] | None:
-        """The command that moves the survey below under the one inside; None where that is under a millimetre."""
+        """The command that moves the survey below under the one inside; None where that is under a
+        millimetre.
+        """
         if self.transfer is None or self.transfer.here is None:
             return None
         rearward, right = (-float(round(value)) for value in self.transfer.off_mm)
@@ -359,7 +434,14 @@ class Desk:
         """A pilot to log at each hole of the mount, where the hole is now."""
         new = fresh_id(self.plan.pilots, "pilot")
         return [
-            {"id": new, "hole": h.name, "x_mm": h.x_mm, "y_mm": h.y_mm, "rearward_mm": 0.0, "right_mm": 0.0}
+            {
+                "id": new,
+                "hole": h.name,
+                "x_mm": h.x_mm,
+                "y_mm": h.y_mm,
+                "rearward_mm": 0.0,
+                "right_mm": 0.0,
+            }
             for h in self.derived.holes
         ]
 
@@ -388,4 +470,6 @@ class Desk:
 
     @property
     def chosen_solid(self) -> Any:
-        return next((solid for solid in self.plan.vehicle.solids if solid.id == self.look.item), None)
+        return next(
+            (solid for solid in self.plan.vehicle.solids if solid.id == self.look.item), None
+        )

@@ -1,4 +1,6 @@
-"""Edits of a job from any station: typed values, commands, previews, undo and redo, remedies, acceptances."""
+"""Edits of a job from any station: typed values, commands, previews, undo and redo, remedies,
+acceptances.
+"""
 
 from __future__ import annotations
 
@@ -40,10 +42,15 @@ _BY_WORD = {station.word: station for station in READY}
 def show_after(ask: Ask, job_id: int, word: str, look: Look | None = None) -> Response:
     """Return the working part of the station, as it stands after an edit."""
     head_station = _BY_WORD[word]
-    return show(desk_for(ask.db, ask.book, ask.system, job_id, head_station, look or Look.of(ask.form)), ask.request)
+    return show(
+        desk_for(ask.db, ask.book, ask.system, job_id, head_station, look or Look.of(ask.form)),
+        ask.request,
+    )
 
 
-def edited(ask: Ask, job_id: int, word: str, command: Command, look: Look | None = None) -> Response:
+def edited(
+    ask: Ask, job_id: int, word: str, command: Command, look: Look | None = None
+) -> Response:
     """Save a command and show the station again."""
     ask.db.save(job_id, base_of(ask.form), command, ask.book)
     return show_after(ask, job_id, word, look)
@@ -52,7 +59,9 @@ def edited(ask: Ask, job_id: int, word: str, command: Command, look: Look | None
 @router.post("/jobs/{job_id}/{word}/set")
 def set_typed(ask: Asked, job_id: JobId, word: Word) -> Response:
     """Set typed values, named `set:<address>`."""
-    return edited(ask, job_id, word, typed_values(ask.form, ask.system, ask.db.head(job_id).plan.vehicle))
+    return edited(
+        ask, job_id, word, typed_values(ask.form, ask.system, ask.db.head(job_id).plan.vehicle)
+    )
 
 
 @router.post("/jobs/{job_id}/{word}/command")
@@ -63,7 +72,9 @@ def run_command(ask: Asked, job_id: JobId, word: Word) -> Response:
 
 @router.post("/jobs/{job_id}/{word}/preview", response_class=JSONResponse)
 def preview(ask: Asked, job_id: JobId, word: Word) -> Response:
-    """Show what a command would lead to, without saving: the board's overlay, the findings, the figures."""
+    """Show what a command would lead to, without saving: the board's overlay, the findings, the
+    figures.
+    """
     head = ask.db.head(job_id)
     command, look = command_of(ask.form), Look.of(ask.form)
     after = replace(head, plan=apply(head.plan, command, ask.book))
@@ -72,7 +83,9 @@ def preview(ask: Asked, job_id: JobId, word: Word) -> Response:
     still = check(head.plan, ask.book, ()) if look.zoom != "1" else desk.check
     options = look.options(still, word, ask.system)
     found = cards(desk.check.of(word), ask.system)
-    listed = environment.get_template("findings_list.html").render(cards=found, job_id=job_id, word=word, live=True)
+    listed = environment.get_template("findings_list.html").render(
+        cards=found, job_id=job_id, word=word, live=True
+    )
     shown = {
         "overlay": nodes(overlay_of(desk.check, options)) if desk.has_board else "",
         "findings": listed,
@@ -109,7 +122,9 @@ class Asking(BaseModel):
 def remedy(read: Reads, job_id: JobId, word: Word, asking: Annotated[Asking, Query()]) -> Response:
     """Show the remedies of one finding that really clear it."""
     about = {"rule": asking.rule, "subject": asking.subject}
-    state = ask_for(read.request, "remedies", read.db.head(job_id).plan, read.book, about, anew=asking.anew)
+    state = ask_for(
+        read.request, "remedies", read.db.head(job_id).plan, read.book, about, anew=asking.anew
+    )
     url = f"/jobs/{job_id}/{word}"
     if state.state != "done":
         return show_waiting(state, f"{url}/remedy", **about)
@@ -125,7 +140,9 @@ def own_limit(ask: Asked, job_id: JobId, word: Word) -> Response:
         raise BadInput("limit", name, "There is no limit of this name.")
     ends = [_limit_end(ask, band, field) for field in ("least", "most")]
     try:
-        limit = OwnLimit(id=name, minimum=ends[0], maximum=ends[1], note=text_of(ask.form, "note", 200))
+        limit = OwnLimit(
+            id=name, minimum=ends[0], maximum=ends[1], note=text_of(ask.form, "note", 200)
+        )
     except ValidationError as error:
         place, problem = places_of(error)[0]
         raise BadInput({"note": "whose limit"}.get(place, band.label), None, problem) from None
@@ -147,14 +164,19 @@ def accept(ask: Asked, job_id: JobId, word: Word) -> Response:
     rule, subject = text_of(ask.form, "rule", 60), text_of(ask.form, "subject", 80)
     finding = kept_checks.of(plan, ask.book).find(rule, subject)
     if finding is None or finding.verdict is not Verdict.OVER:
-        raise BadInput("finding", rule, "This finding is not over any more; there is nothing to accept.")
+        raise BadInput(
+            "finding", rule, "This finding is not over any more; there is nothing to accept."
+        )
     return edited(ask, job_id, word, Accept(acceptance=_acceptance(ask, plan, finding)))
 
 
 def _acceptance(ask: Ask, plan: Plan, finding: Finding) -> Acceptance:
     reason, by = text_of(ask.form, "reason").strip(), text_of(ask.form, "by", 80).strip()
     if finding.hazard and len(reason) < LEAST_REASON:
-        problem = f"This is about {finding.hazard}: type why it is acceptable here, in at least a few words."
+        problem = (
+            f"This is about {finding.hazard}: type why it is acceptable here, in at least a "
+            "few words."
+        )
         raise BadInput("reason", reason, problem)
     today = datetime.datetime.now(tz=datetime.UTC).date().isoformat()
     try:

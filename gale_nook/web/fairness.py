@@ -19,11 +19,16 @@ PERSON = "person"
 ONE_YEAR_S = 365 * 24 * 3600
 PASSING = ("/static/", "/health", "/card-worker.js")
 WAITING = ("/floor.png", "/build.pdf")  # these wait for the workers, without computing
-BUSY = "Many people are working just now. Yours is waiting: it is sent again by itself, and what you typed is kept."
+BUSY = (
+    "Many people are working just now. Yours is waiting: it is sent again by itself, and what "
+    "you typed is kept."
+)
 
 
 class Turns:
-    """Hands out `at_once` turns, round robin over those who wait; within one person, first come first served."""
+    """Hands out `at_once` turns, round robin over those who wait; within one person, first come
+    first served.
+    """
 
     def __init__(self, at_once: int = AT_ONCE, most_of_one: int = MOST_OF_ONE) -> None:
         self._free = at_once
@@ -31,7 +36,9 @@ class Turns:
         self._waiting: OrderedDict[str, deque[asyncio.Future[None]]] = OrderedDict()
 
     async def take(self, person: str, patience_s: float) -> bool:
-        """Wait for a turn; returns False when there was none in time, or when this person has too many waiting."""
+        """Wait for a turn; returns False when there was none in time, or when this person has too
+        many waiting.
+        """
         if self._free > 0:
             self._free -= 1
             return True
@@ -78,7 +85,9 @@ class Turns:
 
 
 class Fairness:
-    """Lets requests through by turns; whoever has waited too long is told so and sends again by itself."""
+    """Lets requests through by turns; whoever has waited too long is told so and sends again by
+    itself.
+    """
 
     def __init__(self, app: ASGIApp, patience_s: float = WAIT_SECONDS) -> None:
         self.app = app
@@ -138,7 +147,9 @@ async def _whole(receive: Receive) -> Receive:
 
 
 def person_of(scope: Scope) -> tuple[str, bool]:
-    """Return a name for whoever sends a request, without meaning beyond taking turns, and whether they bring it along."""
+    """Return a name for whoever sends a request, without meaning beyond taking turns, and whether
+    they bring it along.
+    """
     for name, value in scope["headers"]:
         if name == b"cookie":
             found = cookie_parser(value.decode("latin-1")).get(PERSON, "")
@@ -151,7 +162,9 @@ def person_of(scope: Scope) -> tuple[str, bool]:
 def _remembering(send: Send, person: str) -> Send:
     async def with_cookie(message: Message) -> None:
         if message["type"] == "http.response.start":
-            value = f"{PERSON}={person}; Path=/; Max-Age={ONE_YEAR_S}; SameSite=Strict; HttpOnly".encode()
+            value = (
+                f"{PERSON}={person}; Path=/; Max-Age={ONE_YEAR_S}; SameSite=Strict; HttpOnly"
+            ).encode()
             message["headers"] = [*message.get("headers", ()), (b"set-cookie", value)]
         await send(message)
 
@@ -159,12 +172,19 @@ def _remembering(send: Send, person: str) -> Send:
 
 
 async def _busy(scope: Scope, send: Send) -> None:
-    """A page that loads itself again, or the bare sentence for the script, which sends again by itself."""
+    """A page that loads itself again, or the bare sentence for the script, which sends again by
+    itself.
+    """
     fragment = any(name == b"hx-request" for name, _ in scope["headers"])
     page = (
-        f'<!doctype html><html lang="en"><head><meta charset="utf-8"><meta http-equiv="refresh" content="2">'
+        '<!doctype html><html lang="en"><head><meta charset="utf-8"><meta http-equiv="refresh" '
+        'content="2">'
         f"<title>Busy</title></head><body><h1>Busy</h1><p>{BUSY}</p></body></html>"
     )
-    headers = [(b"content-type", b"text/html; charset=utf-8"), (b"retry-after", b"2"), (b"x-busy", b"waiting")]
+    headers = [
+        (b"content-type", b"text/html; charset=utf-8"),
+        (b"retry-after", b"2"),
+        (b"x-busy", b"waiting"),
+    ]
     await send({"type": "http.response.start", "status": 429, "headers": headers})
     await send({"type": "http.response.body", "body": (BUSY if fragment else page).encode()})

@@ -22,10 +22,22 @@ from gale_nook.web.from_features import from_feature
 PREFIX = "set:"
 YES_NO = {"covered", "opens", "drain", "raised", "below_mirrored"}
 MAY_BE_EMPTY = {
-    "heat.cab_c", "heat.cab_loss_w_k", "heat.leakage", "heat.night.start_c", "heat.warm_up_h", "heat.ribs.pitch_mm",
-    "heat.ribs.length_m", "vehicle.floor.pitch_mm", "pipes.mouth_from_mm", "pipes.mouth_to_mm",
-    "vehicle.shell.firewall_x_mm", "vehicle.shell.firewall_mm", "fuel.tap_x_mm", "fuel.tap_y_mm", "fuel.tap_z_mm",
-}  # fmt: skip
+    "heat.cab_c",
+    "heat.cab_loss_w_k",
+    "heat.leakage",
+    "heat.night.start_c",
+    "heat.warm_up_h",
+    "heat.ribs.pitch_mm",
+    "heat.ribs.length_m",
+    "vehicle.floor.pitch_mm",
+    "pipes.mouth_from_mm",
+    "pipes.mouth_to_mm",
+    "vehicle.shell.firewall_x_mm",
+    "vehicle.shell.firewall_mm",
+    "fuel.tap_x_mm",
+    "fuel.tap_y_mm",
+    "fuel.tap_z_mm",
+}
 TIMER_OFF = ("heat.night.timers.", ".set_c")
 WHOLE = {"spot.yaw_deg", "heat.sleepers", "heat.ribs.stringers"}
 MAX_REVISION = 2**31 - 1
@@ -56,7 +68,11 @@ def base_of(form: Mapping[str, Any]) -> int:
     """Return the revision that the form was filled in on."""
     text = text_of(form, "base", 12)
     if not (text.isascii() and text.isdigit()) or int(text) > MAX_REVISION:
-        raise BadInput("base", text, "The form does not say which revision it was filled in on. Reload the page.")
+        raise BadInput(
+            "base",
+            text,
+            "The form does not say which revision it was filled in on. Reload the page.",
+        )
     return int(text)
 
 
@@ -70,7 +86,9 @@ def command_of(form: Mapping[str, Any]) -> Command:
 
 
 def typed_values(form: Mapping[str, Any], system: UnitSystem, vehicle: Vehicle) -> SetValues:
-    """Return the command for every `set:<address>` field of a form, read in the user's units or from named features."""
+    """Return the command for every `set:<address>` field of a form, read in the user's units or
+    from named features.
+    """
     changes = []
     for name in form:
         if name.startswith(PREFIX):
@@ -95,7 +113,9 @@ def _change(address: str, text: str, system: UnitSystem, vehicle: Vehicle) -> Ch
 def _may_be_empty(address: str) -> bool:
     if address.startswith("vehicle.features.") and address.endswith(".diameter_mm"):
         return True
-    return address in MAY_BE_EMPTY or (address.startswith(TIMER_OFF[0]) and address.endswith(TIMER_OFF[1]))
+    return address in MAY_BE_EMPTY or (
+        address.startswith(TIMER_OFF[0]) and address.endswith(TIMER_OFF[1])
+    )
 
 
 def _value(address: str, text: str, system: UnitSystem) -> Value:

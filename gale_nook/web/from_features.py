@@ -1,4 +1,6 @@
-"""Lengths typed from a named feature: "420 behind sliding door, rear edge", "150 left of seat bolt"."""
+"""Lengths typed from a named feature: "420 behind sliding door, rear edge", "150 left of seat
+bolt".
+"""
 
 from __future__ import annotations
 
@@ -10,15 +12,24 @@ from gale_nook.core.plan.vehicle import Feature, Vehicle
 from gale_nook.core.quantities.length import UnitSystem, parse_length_mm
 
 _TYPED = re.compile(
-    r"(?P<length>.+?)\s+(?P<way>behind|ahead of|in front of|right of|left of)\s+(?P<name>.+)", re.IGNORECASE
+    r"(?P<length>.+?)\s+(?P<way>behind|ahead of|in front of|right of|left of)\s+(?P<name>.+)",
+    re.IGNORECASE,
 )
-WAYS = {"behind": (0, 1.0), "ahead of": (0, -1.0), "in front of": (0, -1.0), "right of": (1, 1.0), "left of": (1, -1.0)}
+WAYS = {
+    "behind": (0, 1.0),
+    "ahead of": (0, -1.0),
+    "in front of": (0, -1.0),
+    "right of": (1, 1.0),
+    "left of": (1, -1.0),
+}
 AXES = ("x_mm", "y_mm")
 CENTRE = {"centre", "center", "the centre line", "centre line"}
 DATUM = {"datum", "the datum"}
 
 
-def from_feature(text: str, address: str, vehicle: Vehicle, system: UnitSystem, name: str) -> float | None:
+def from_feature(
+    text: str, address: str, vehicle: Vehicle, system: UnitSystem, name: str
+) -> float | None:
     """Return a coordinate typed from a named feature, None where the text is of another kind.
 
     Raises:
@@ -43,7 +54,9 @@ def _origin(wanted: str, axis: int, vehicle: Vehicle, name: str) -> float:
     meant = _meant(wanted, vehicle.features)
     if len(meant) != 1:
         known = ", ".join(f.name for f in vehicle.features) or "none yet"
-        problem = "Several features begin like that" if meant else "There is no feature of that name"
+        problem = (
+            "Several features begin like that" if meant else "There is no feature of that name"
+        )
         raise BadInput(name, wanted, f"{problem}; known are: {known}.")
     feature = meant[0]
     if feature.inside is not None:
@@ -54,7 +67,9 @@ def _origin(wanted: str, axis: int, vehicle: Vehicle, name: str) -> float:
 
 
 def _meant(wanted: str, features: Sequence[Feature]) -> list[Feature]:
-    """The feature of exactly that name, else those whose name begins so, else those that contain it."""
+    """The feature of exactly that name, else those whose name begins so, else those that contain
+    it.
+    """
     low = wanted.lower()
     exact = [f for f in features if f.name.lower() == low]
     begins = [f for f in features if f.name.lower().startswith(low)]

@@ -16,15 +16,28 @@ from gale_nook.core.plan.fuel import OwnTank
 
 DIP_STEP_MM = 20.0
 SAME = 1e-6
-PART_WORDS = {"filter": "filter", "pump": "pump", "joint": "joint", "clip": "clip", "flex": "flexible stretch"}
+PART_WORDS = {
+    "filter": "filter",
+    "pump": "pump",
+    "joint": "joint",
+    "clip": "clip",
+    "flex": "flexible stretch",
+}
 HEAD_RULES = {
-    "fuel.suction", "fuel.pressure", "fuel.level_pump", "fuel.heater_pump", "fuel.siphon", "fuel.suction_pressure",
+    "fuel.suction",
+    "fuel.pressure",
+    "fuel.level_pump",
+    "fuel.heater_pump",
+    "fuel.siphon",
+    "fuel.suction_pressure",
     "fuel.delivery_pressure",
-}  # fmt: skip
+}
 
 
 def nearness(finding: Finding) -> float:
-    """Return a margin as a share of the limit that it is to, so that mm and Pa can be told against each other."""
+    """Return a margin as a share of the limit that it is to, so that mm and Pa can be told against
+    each other.
+    """
     margin, measured = finding.margin or 0.0, finding.measured or 0.0
     for end in (finding.band.minimum, finding.band.maximum):
         if end is not None and abs(abs(measured - end) - abs(margin)) < SAME:
@@ -81,14 +94,22 @@ class FuelView:
             return {}
         length, width, high = tank.size_mm
         wide = width if tank.lying == "along" else length
-        corners = [(0, 0), (wide, 0), (wide, round(0.6 * high)), (round(0.7 * wide), high), (0, high)]
+        corners = [
+            (0, 0),
+            (wide, 0),
+            (wide, round(0.6 * high)),
+            (round(0.7 * wide), high),
+            (0, high),
+        ]
         return {"op": "tank-profile", "corners": corners}
 
     def profile_with(self, index: int) -> dict[str, Any]:
         """The command that puts a corner halfway between one of the profile's and the next."""
         corners = list(self.tank.profile) if self.tank is not None else []
         here, after = corners[index], corners[(index + 1) % len(corners)]
-        corners.insert(index + 1, (round((here[0] + after[0]) / 2), round((here[1] + after[1]) / 2)))
+        corners.insert(
+            index + 1, (round((here[0] + after[0]) / 2), round((here[1] + after[1]) / 2))
+        )
         return {"op": "tank-profile", "corners": corners}
 
     def profile_without(self, index: int) -> dict[str, Any]:
@@ -108,13 +129,20 @@ def fuel_view(derived: Derived) -> FuelView:
         usable, height = max(litres - kept, 0.0), vessel.level_mm(litres) - vessel.bottom_mm
     bores = bore_change(run) if run is not None else None
     return FuelView(
-        offers=offers(derived, per_night), supply=source, run=run,
+        offers=offers(derived, per_night),
+        supply=source,
+        run=run,
         heads=heads(derived, run, fuel.level_percent) if run is not None else None,
         prime=prime(derived, run) if run is not None else None,
-        dip=dip_stick(source.vessel, DIP_STEP_MM) if source is not None and source.vessel is not None else (),
-        litres=litres, usable_l=usable, height_mm=height, night_l=per_night,
+        dip=dip_stick(source.vessel, DIP_STEP_MM)
+        if source is not None and source.vessel is not None
+        else (),
+        litres=litres,
+        usable_l=usable,
+        height_mm=height,
+        night_l=per_night,
         nights=usable / per_night if usable is not None and per_night else None,
         cost=per_night * fuel.price_per_l if per_night is not None else None,
         adapter=f"{bores[0].label} to {bores[1].label}" if bores is not None else "",
         tank=fuel.tank,
-    )  # fmt: skip
+    )

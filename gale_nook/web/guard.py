@@ -1,4 +1,6 @@
-"""What every answer passes: security headers, the upload limit, and the log line without personal data."""
+"""What every answer passes: security headers, the upload limit, and the log line without personal
+data.
+"""
 
 from __future__ import annotations
 
@@ -13,12 +15,14 @@ from gale_nook.core.errors import places
 
 MAX_BODY_BYTES = 2_500_000
 POLICY = (
-    "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; "
+    "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src "
+    "'self'; connect-src 'self'; "
     "form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
 )
 METHODS = {"GET", "HEAD", "POST", "PUT", "PATCH", "DELETE", "OPTIONS"}
 UNFORESEEN = (
-    "This could not be worked out with what was sent, and nothing was changed. It is noted as a fault of the application. "
+    "This could not be worked out with what was sent, and nothing was changed. It is noted as a "
+    "fault of the application. "
     "What you typed is still in its field."
 )
 HEADERS = (
@@ -34,7 +38,9 @@ log = structlog.get_logger("gale_nook.web")
 
 
 class Headers:
-    """Adds the security headers; what says nothing of being kept, and is no static file, is not kept by the browser."""
+    """Adds the security headers; what says nothing of being kept, and is no static file, is not
+    kept by the browser.
+    """
 
     def __init__(self, app: ASGIApp) -> None:
         self.app = app
@@ -102,13 +108,18 @@ class UploadLimit:
 
 async def _refuse(send: Send) -> None:
     text = f"That is too large: up to {MAX_BODY_BYTES / 1e6:.1f} MB are taken.".encode()
-    start = {"type": "http.response.start", "status": 413, "headers": [(b"content-type", b"text/plain; charset=utf-8")]}
+    start = {
+        "type": "http.response.start",
+        "status": 413,
+        "headers": [(b"content-type", b"text/plain; charset=utf-8")],
+    }
     await send(start)
     await send({"type": "http.response.body", "body": text})
 
 
 class LastResort:
-    """Answers what nothing else has answered for: with a sentence, and with a line in the log that holds no typed value.
+    """Answers what nothing else has answered for: with a sentence, and with a line in the log that
+    holds no typed value.
 
     Such a line is a fault to be mended. Its answer says `UNFORESEEN`, which no test lets pass.
     """

@@ -15,10 +15,16 @@ router = APIRouter()
 
 
 class Health:
-    """Asks the database on a connection and a thread of its own; while one question hangs, no second one is asked."""
+    """Asks the database on a connection and a thread of its own; while one question hangs, no
+    second one is asked.
+    """
 
     def __init__(self, database_url: str) -> None:
-        options = {"connect_timeout": 2, "options": "-c statement_timeout=2000", "tcp_user_timeout": 2000}
+        options = {
+            "connect_timeout": 2,
+            "options": "-c statement_timeout=2000",
+            "tcp_user_timeout": 2000,
+        }
         self._engine = create_engine(database_url, poolclass=NullPool, connect_args=options)
         self._thread = ThreadPoolExecutor(1, thread_name_prefix="health")
         self._asked: Future[bool] | None = None
@@ -28,7 +34,9 @@ class Health:
         if self._asked is None or self._asked.done():
             self._asked = self._thread.submit(self._ask)
         try:
-            return await asyncio.wait_for(asyncio.shield(asyncio.wrap_future(self._asked)), ANSWER_SECONDS)
+            return await asyncio.wait_for(
+                asyncio.shield(asyncio.wrap_future(self._asked)), ANSWER_SECONDS
+            )
         except TimeoutError:
             return False
 
@@ -47,4 +55,8 @@ async def health(request: Request) -> Response:
     asked: Health = request.app.state.health
     if await asked.answers():
         return JSONResponse({"database": "answers"})
-    return JSONResponse({"database": "does not answer", "problem": "The database is away."}, 503, {"retry-after": "3"})
+    return JSONResponse(
+        {"database": "does not answer", "problem": "The database is away."},
+        503,
+        {"retry-after": "3"},
+    )

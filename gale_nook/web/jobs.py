@@ -24,10 +24,19 @@ ONE_YEAR_S = 365 * 24 * 3600
 
 
 @router.get("/")
-def workshop(db: Db, book: Book, system: Units, page: Annotated[int, Query(ge=1, le=100_000)] = 1) -> Response:
+def workshop(
+    db: Db, book: Book, system: Units, page: Annotated[int, Query(ge=1, le=100_000)] = 1
+) -> Response:
     """The list of jobs, last changed first."""
     lines, more = db.page(page)
-    return render("jobs/list.html", jobs=lines, page=page, more=more, system=system, bodies=book.bodies.values())
+    return render(
+        "jobs/list.html",
+        jobs=lines,
+        page=page,
+        more=more,
+        system=system,
+        bodies=book.bodies.values(),
+    )
 
 
 @router.post("/jobs")
@@ -43,7 +52,9 @@ def new_job(db: Db, book: Book, form: Form) -> Response:
         else:
             plan = new_plan(name, book.bodies[wanted] if kind == "body" else None)
     except ValidationError as error:
-        raise BadInput("name of the job", text_of(form, "name", 200), places_of(error)[0][1]) from None
+        raise BadInput(
+            "name of the job", text_of(form, "name", 200), places_of(error)[0][1]
+        ) from None
     return _go_to(db.create(plan, "new job"))
 
 
@@ -86,18 +97,26 @@ def export_plan(db: Db, job_id: JobId) -> Response:
     """The plan as a file."""
     head = db.head(job_id)
     disposition = f'attachment; filename="gale-nook-{job_id}-edit-{head.number}.json"'
-    return Response(write_plan(head.plan), media_type="application/json", headers={"content-disposition": disposition})
+    return Response(
+        write_plan(head.plan),
+        media_type="application/json",
+        headers={"content-disposition": disposition},
+    )
 
 
 @router.get("/jobs/{job_id}/build.pdf", response_class=Response)
-async def export_pdf(request: Request, db: Db, book: Book, system: Units, job_id: JobId) -> Response:
+async def export_pdf(
+    request: Request, db: Db, book: Book, system: Units, job_id: JobId
+) -> Response:
     """The build sheet on paper."""
     plan = (await run_in_threadpool(db.head, job_id)).plan
     printed = await file_of(request, "print", plan, book, {"system": system.value})
     if not isinstance(printed, bytes):
         raise Waiting(printed)
     disposition = f'attachment; filename="gale-nook-{job_id}-build.pdf"'
-    return Response(printed, media_type="application/pdf", headers={"content-disposition": disposition})
+    return Response(
+        printed, media_type="application/pdf", headers={"content-disposition": disposition}
+    )
 
 
 @router.get("/plan.schema.json", response_class=JSONResponse)

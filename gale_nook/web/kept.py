@@ -1,4 +1,5 @@
-"""Checks that this process keeps: a revision never changes, and whoever looks at it goes from station to station.
+"""Checks that this process keeps: a revision never changes, and whoever looks at it goes from
+station to station.
 
 Nothing is lost with a process: another one checks anew.
 """
@@ -20,13 +21,17 @@ class KeptChecks:
     """The last checks, by the plan and catalogue that they are of."""
 
     def __init__(self, most_bytes: int = MOST_BYTES) -> None:
-        self._kept: BoundedCache[tuple[int, int], tuple[Plan, Catalogue, Check]] = BoundedCache(most_bytes)
+        self._kept: BoundedCache[tuple[int, int], tuple[Plan, Catalogue, Check]] = BoundedCache(
+            most_bytes
+        )
 
     def of(self, plan: Plan, catalogue: Catalogue) -> Check:
         """Return the check of a plan, made now or kept."""
         size = CHECK_BYTES + PIECE_BYTES * pieces(plan)
         # both are held beside the check, so that their ids stay theirs
-        return self._kept.of((id(plan), id(catalogue)), lambda: (plan, catalogue, check(plan, catalogue)), size)[2]
+        return self._kept.of(
+            (id(plan), id(catalogue)), lambda: (plan, catalogue, check(plan, catalogue)), size
+        )[2]
 
     def clear(self) -> None:
         self._kept.clear()

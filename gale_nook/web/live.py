@@ -1,4 +1,6 @@
-"""What a preview replaces on a page besides board and findings: the figures, by the id of their element."""
+"""What a preview replaces on a page besides board and findings: the figures, by the id of their
+element.
+"""
 
 from __future__ import annotations
 

@@ -1,4 +1,6 @@
-"""How the user looks at a job: which way the board faces, how near, which part is chosen. Lives in the URL."""
+"""How the user looks at a job: which way the board faces, how near, which part is chosen. Lives in
+the URL.
+"""
 
 from __future__ import annotations
 
@@ -17,7 +19,11 @@ from gale_nook.drawing.board import BoardOptions
 from gale_nook.drawing.mapping import BoardView
 
 ZOOMS = ("1", "2", "4")
-FLOORS = ("turn", "best", "off")  # the clear-spot map: as the heater is turned, at the best turn of each place, none
+FLOORS = (
+    "turn",
+    "best",
+    "off",
+)  # the clear-spot map: as the heater is turned, at the best turn of each place, none
 TUBES: tuple[Tube, ...] = ("exhaust", "intake")
 NAMES = ("plan", "side", "zoom", "item", "floor", "tube")
 _ITEM = re.compile(r"[a-z][a-z0-9-]{0,39}")
@@ -51,15 +57,23 @@ class Look:
         changed = replace(self, **changes)
         standard = Look()
         pairs = {name: getattr(changed, name) for name in NAMES}
-        return urlencode({name: value for name, value in pairs.items() if value != getattr(standard, name)})
+        return urlencode(
+            {name: value for name, value in pairs.items() if value != getattr(standard, name)}
+        )
 
-    def options(self, check: Check, station: str, system: UnitSystem, editable: bool = True) -> BoardOptions:
-        view = BoardView(self.plan == "below", self.side, float(self.zoom), self._centre(check, station))
+    def options(
+        self, check: Check, station: str, system: UnitSystem, editable: bool = True
+    ) -> BoardOptions:
+        view = BoardView(
+            self.plan == "below", self.side, float(self.zoom), self._centre(check, station)
+        )
         picture = self._floor_picture(check, station)
         return BoardOptions(view, station, self.item, system, editable, picture, tube=self.tube)
 
     def _floor_picture(self, check: Check, station: str) -> str:
-        """Address of the map for this look, under the name of all that it depends on, so that a browser may keep it."""
+        """Address of the map for this look, under the name of all that it depends on, so that a
+        browser may keep it.
+        """
         derived = check.derived
         if station != "spot" or self.floor == "off" or derived.sheet is None:
             return ""
@@ -73,10 +87,16 @@ class Look:
         if station == "pipes":
             run = derived.run(self.tube)
             return run.points if run is not None else ()
-        return derived.fuel_run.geometry.points if station == "fuel" and derived.fuel_run is not None else ()
+        return (
+            derived.fuel_run.geometry.points
+            if station == "fuel" and derived.fuel_run is not None
+            else ()
+        )
 
     def _centre(self, check: Check, station: str) -> Vec3:
-        """What a near view is centred on: the chosen part, or the line worked on, or the heater, or the middle of the vehicle."""
+        """What a near view is centred on: the chosen part, or the line worked on, or the heater, or
+        the middle of the vehicle.
+        """
         derived = check.derived
         chosen = next((shape for solid, _, shape in derived.solids if solid.id == self.item), None)
         if chosen is not None and station == "vehicle":

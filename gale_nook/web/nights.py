@@ -60,8 +60,10 @@ def night_shown(plan: Plan, book: Catalogue, system: UnitSystem) -> NightShown |
     row = row_of(sheet, result, system)
     warm = f"warm after {row.warm}" if result.to_target_s is not None else "not warm in that night"
     sentence = (
-        f"{sheet.label} from {clock(plan.heat.night.start_h)}: {warm}; coldest {row.coldest} at {clock(result.lowest_h)}; "
-        f"{row.fuel} of fuel, {row.current}, {row.starts} starts, at least output {row.idle} of the burning time."
+        f"{sheet.label} from {clock(plan.heat.night.start_h)}: {warm}; coldest {row.coldest} at "
+        f"{clock(result.lowest_h)}; "
+        f"{row.fuel} of fuel, {row.current}, {row.starts} starts, at least output {row.idle} of "
+        "the burning time."
     )
     return NightShown(chart, row, sentence)
 

@@ -1,4 +1,6 @@
-"""Opening the application to the local network: only to devices that were paired at the main screen."""
+"""Opening the application to the local network: only to devices that were paired at the main
+screen.
+"""
 
 from __future__ import annotations
 
@@ -27,7 +29,9 @@ router = APIRouter(default_response_class=HTMLResponse)
 
 
 class Pairing:
-    """Lets in this machine and paired devices; everybody else gets one plain page, whatever they ask for."""
+    """Lets in this machine and paired devices; everybody else gets one plain page, whatever they
+    ask for.
+    """
 
     def __init__(self, app: ASGIApp, engine: Engine) -> None:
         self.app = app
@@ -72,13 +76,21 @@ class Pairing:
             token = None
         if token is None:
             await _plain(
-                send, 403, "", "These digits are not right, or no longer. Ask for new ones at the main screen."
+                send,
+                403,
+                "",
+                "These digits are not right, or no longer. Ask for new ones at the main screen.",
             )
             return
         cookie = (
-            f"{COOKIE}={token}; Max-Age={int(store.TOKEN_LIVES.total_seconds())}; Path=/; HttpOnly; SameSite=Strict"
+            f"{COOKIE}={token}; Max-Age={int(store.TOKEN_LIVES.total_seconds())}; Path=/; "
+            "HttpOnly; SameSite=Strict"
         )
-        headers = [(b"location", b"/"), (b"set-cookie", cookie.encode()), (b"cache-control", b"no-store")]
+        headers = [
+            (b"location", b"/"),
+            (b"set-cookie", cookie.encode()),
+            (b"cache-control", b"no-store"),
+        ]
         await send({"type": "http.response.start", "status": 303, "headers": headers})
         await send({"type": "http.response.body", "body": b""})
 
@@ -112,11 +124,14 @@ async def _plain(send: Send, status: int, code: str, said: str = "") -> None:
     """The one page for whoever is not paired: no style, no script, nothing of any job."""
     digits = escape("".join(c for c in code if c.isdigit())[:6], quote=True)
     page = (
-        '<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width">'
-        f"<title>Pair this device</title></head><body><h1>Pair this device</h1><p>{escape(said)}</p>"
+        '<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" '
+        'content="width=device-width">'
+        "<title>Pair this device</title></head><body><h1>Pair this "
+        f"device</h1><p>{escape(said)}</p>"
         '<form method="post" action="/pair"><p><label>Six digits from the main screen<br>'
         f'<input name="code" inputmode="numeric" maxlength="6" value="{digits}"></label></p>'
-        '<p><label>What this device is called<br><input name="name" maxlength="60" value="phone"></label></p>'
+        '<p><label>What this device is called<br><input name="name" maxlength="60" '
+        'value="phone"></label></p>'
         "<p><button>Pair it</button></p></form></body></html>"
     ).encode()
     headers = [(b"content-type", b"text/html; charset=utf-8"), (b"cache-control", b"no-store")]
@@ -141,7 +156,9 @@ def show_code(request: Request, db: Db) -> Response:
     addresses = _addresses(request)
     if not addresses:
         raise BadInput(
-            "network", None, "This was started for this machine only. Start it with ./start --lan to pair a phone."
+            "network",
+            None,
+            "This was started for this machine only. Start it with ./start --lan to pair a phone.",
         )
     with db.transaction() as session:
         code = store.new_code(session)
@@ -159,10 +176,19 @@ def revoke(request: Request, db: Db, device_id: int) -> Response:
     return _shown(request, db)
 
 
-def _shown(request: Request, db: Db, code: str = "", picture: Markup | str = "", url: str = "") -> Response:
+def _shown(
+    request: Request, db: Db, code: str = "", picture: Markup | str = "", url: str = ""
+) -> Response:
     with db.transaction() as session:
         known = store.devices(session)
-    return render("jobs/devices.html", devices=known, code=code, picture=picture, url=url, open=_addresses(request))
+    return render(
+        "jobs/devices.html",
+        devices=known,
+        code=code,
+        picture=picture,
+        url=url,
+        open=_addresses(request),
+    )
 
 
 def _addresses(request: Request) -> list[str]:

@@ -65,7 +65,9 @@ class PipesView:
     @property
     def least_fall_deg(self) -> float | None:
         """Of the straights; negative where one rises."""
-        falls = [straight.fall_deg for straight in self.run.straights] if self.run is not None else []
+        falls = (
+            [straight.fall_deg for straight in self.run.straights] if self.run is not None else []
+        )
         return min(falls, default=None)
 
     @cached_property
@@ -102,8 +104,18 @@ class PipesView:
         found = []
         for kind, length in FITTING_LENGTHS[tube].items():
             middle = float(round((run.length_mm - length) / 2))
-            item = {"id": fresh_id(route.fittings, kind), "kind": kind, "at_mm": max(middle, 0.0), "length_mm": length}
-            found.append((FITTING_WORDS[kind][0], {"op": "add", "collection": f"pipes.{tube}.fittings", "item": item}))
+            item = {
+                "id": fresh_id(route.fittings, kind),
+                "kind": kind,
+                "at_mm": max(middle, 0.0),
+                "length_mm": length,
+            }
+            found.append(
+                (
+                    FITTING_WORDS[kind][0],
+                    {"op": "add", "collection": f"pipes.{tube}.fittings", "item": item},
+                )
+            )
         return found
 
     def split_of(self, index: int) -> dict[str, Any]:
@@ -111,7 +123,11 @@ class PipesView:
         if self.run is None or self.route is None:
             return {}
         start, end = self.run.straight_spans_mm[index]
-        item = {"id": fresh_id(self.route.fittings, "joint"), "kind": "joint", "at_mm": float(round((start + end) / 2))}
+        item = {
+            "id": fresh_id(self.route.fittings, "joint"),
+            "kind": "joint",
+            "at_mm": float(round((start + end) / 2)),
+        }
         return {"op": "add", "collection": f"pipes.{self.tube}.fittings", "item": item}
 
     def fitting_words(self, fitting: Fitting) -> str:
@@ -120,4 +136,7 @@ class PipesView:
     @property
     def fixing_choices(self) -> list[tuple[str, str]]:
         """What a support can hang on."""
-        return [("", "a rivet nut"), *((feature.id, feature.name) for feature, _ in fixings(self.derived))]
+        return [
+            ("", "a rivet nut"),
+            *((feature.id, feature.name) for feature, _ in fixings(self.derived)),
+        ]

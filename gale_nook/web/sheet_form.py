@@ -84,17 +84,29 @@ class SheetGroup:
 
 
 def sheet_groups(sheet: HeaterSheet, book: Catalogue, system: UnitSystem) -> tuple[SheetGroup, ...]:
-    """Return the whole sheet as fields, in its own order; limits that it does not have stand empty at the end."""
+    """Return the whole sheet as fields, in its own order; limits that it does not have stand empty
+    at the end.
+    """
     found: dict[str, list[SheetField]] = {}
     for path, value in numbers_of(_data(sheet, book)):
         kind = _kind(path, book)
-        text = "" if value is None else format_quantity(value, kind, system) if kind != "number" else f"{value:g}"
-        field = SheetField(path, _label(path, book), text.replace("−", "-"), sheet.sources.get(path, ""))
+        text = (
+            ""
+            if value is None
+            else format_quantity(value, kind, system)
+            if kind != "number"
+            else f"{value:g}"
+        )
+        field = SheetField(
+            path, _label(path, book), text.replace("−", "-"), sheet.sources.get(path, "")
+        )
         found.setdefault(_group(path, sheet), []).append(field)
     return tuple(SheetGroup(title, tuple(fields)) for title, fields in found.items())
 
 
-def sheet_of(form: Mapping[str, Any], base: HeaterSheet, book: Catalogue, system: UnitSystem) -> HeaterSheet:
+def sheet_of(
+    form: Mapping[str, Any], base: HeaterSheet, book: Catalogue, system: UnitSystem
+) -> HeaterSheet:
     """Return the sheet that a form describes, on the frame of another.
 
     Raises:
@@ -108,7 +120,9 @@ def sheet_of(form: Mapping[str, Any], base: HeaterSheet, book: Catalogue, system
         if source:
             sources[path] = source
     data["limits"] = {
-        name: limit for name, limit in data["limits"].items() if (limit["minimum"], limit["maximum"]) != (None, None)
+        name: limit
+        for name, limit in data["limits"].items()
+        if (limit["minimum"], limit["maximum"]) != (None, None)
     }
     kept = {path: note for path, note in sources.items() if not _is_dropped(path, data)}
     told = {name: text_of(form, name, 200) for name in ("label", "source", "summary")}

@@ -41,10 +41,15 @@ class SpotRow:
 
 def best_rows(derived: Derived, found: Sequence[BestSpot], system: UnitSystem) -> list[SpotRow]:
     """Return the best spots as rows."""
-    return [replace(_row(derived, s.letter, s.spot, s.costs, f"{s.margin_mm:.0f}", system), note=s.uses) for s in found]
+    return [
+        replace(_row(derived, s.letter, s.spot, s.costs, f"{s.margin_mm:.0f}", system), note=s.uses)
+        for s in found
+    ]
 
 
-def candidate_rows(derived: Derived, looked_at: Sequence[LookedAt], system: UnitSystem) -> list[SpotRow]:
+def candidate_rows(
+    derived: Derived, looked_at: Sequence[LookedAt], system: UnitSystem
+) -> list[SpotRow]:
     """Return the kept candidates as rows, each as it was looked at."""
     by_id = {found.id: found for found in looked_at}
     rows = []
@@ -54,24 +59,45 @@ def candidate_rows(derived: Derived, looked_at: Sequence[LookedAt], system: Unit
         verdict = f"{found.over} over" if found.over else "nothing over"
         worst = say(found.worst, system)
         rows.append(
-            replace(row, id=kept.id, verdict=verdict, worst=worst, note=kept.note, here=kept.spot == derived.plan.spot)
+            replace(
+                row,
+                id=kept.id,
+                verdict=verdict,
+                worst=worst,
+                note=kept.note,
+                here=kept.spot == derived.plan.spot,
+            )
         )
     return rows
 
 
-def _row(derived: Derived, name: str, spot: Spot, costs: Costs, margin: str, system: UnitSystem) -> SpotRow:
+def _row(
+    derived: Derived, name: str, spot: Spot, costs: Costs, margin: str, system: UnitSystem
+) -> SpotRow:
     def length(value: float | None) -> str:
         return "–" if value is None else format_quantity(round(value, -1), "mm", system)
 
     side = "right" if spot.y_mm >= 0 else "left"
-    at = f"{format_quantity(spot.x_mm, 'mm', system)} behind, {format_quantity(abs(spot.y_mm), 'mm', system)} {side}, {spot.yaw_deg}°"
+    at = (
+        f"{format_quantity(spot.x_mm, 'mm', system)} behind, "
+        f"{format_quantity(abs(spot.y_mm), 'mm', system)} {side}, {spot.yaw_deg}°"
+    )
     mount = derived.sheet.mount(spot.mount) if derived.sheet is not None else None
     command = PlaceHeater(x_mm=spot.x_mm, y_mm=spot.y_mm, yaw_deg=spot.yaw_deg, mount=spot.mount)
     holes = f"{costs.holes} {'hole' if costs.holes == 1 else 'holes'}"
     if costs.ribs is not None:
         holes += f", {costs.ribs} {'rib' if costs.ribs == 1 else 'ribs'} under the flange"
     return SpotRow(
-        name, spot.x_mm, spot.y_mm, at, f"{mount.label if mount is not None else spot.mount}; {holes}",
-        f"{margin} mm" if margin else "", length(costs.exhaust_mm), length(costs.fuel_mm), length(costs.duct_mm),
-        length(costs.sleeper_mm), f"{costs.litres:.0f} l", command.model_dump(mode="json"),
-    )  # fmt: skip
+        name,
+        spot.x_mm,
+        spot.y_mm,
+        at,
+        f"{mount.label if mount is not None else spot.mount}; {holes}",
+        f"{margin} mm" if margin else "",
+        length(costs.exhaust_mm),
+        length(costs.fuel_mm),
+        length(costs.duct_mm),
+        length(costs.sleeper_mm),
+        f"{costs.litres:.0f} l",
+        command.model_dump(mode="json"),
+    )

@@ -12,7 +12,9 @@ from gale_nook.exchange.cards import VERDICT_MARKS, VERDICT_WORDS
 
 @dataclass(frozen=True, slots=True)
 class Station:
-    """One station: its word in URLs and folders, its label, its key, and for those to come what will be there."""
+    """One station: its word in URLs and folders, its label, its key, and for those to come what
+    will be there.
+    """
 
     word: str
     label: str
@@ -31,24 +33,40 @@ STATIONS = (
         "air",
         "Air",
         "7",
-        "Here the warm air's ducts, outlets and way back will be laid out, and the usable output computed.",
+        (
+            "Here the warm air's ducts, outlets and way back will be laid out, and the usable "
+            "output "
+            "computed."
+        ),
     ),
     Station(
-        "power", "Power", "8", "Here cable, fuse and battery will be sized, and the voltage at the start computed."
+        "power",
+        "Power",
+        "8",
+        "Here cable, fuse and battery will be sized, and the voltage at the start computed.",
     ),
     Station("build", "Build", "9"),
     Station(
-        "firing", "First fire", "0", "Here the first firing will be led step by step, with what to measure and expect."
+        "firing",
+        "First fire",
+        "0",
+        "Here the first firing will be led step by step, with what to measure and expect.",
     ),
     Station(
         "log",
         "Log",
         "-",
-        "Here nights, fuel and faults will be kept, and what was measured set against what was predicted.",
+        (
+            "Here nights, fuel and faults will be kept, and what was measured set against what was "
+            "predicted."
+        ),
     ),
 )
 COOLANT = Station(
-    "coolant", "Coolant", "7", "Here the coolant loop's hoses, pump and consumers will be laid out and checked."
+    "coolant",
+    "Coolant",
+    "7",
+    "Here the coolant loop's hoses, pump and consumers will be laid out and checked.",
 )
 READY = tuple(station for station in STATIONS if not station.to_come)
 WAITING = (*(station for station in STATIONS if station.to_come), COOLANT)

@@ -1,4 +1,6 @@
-"""Turning errors into plain answers: a notice for htmx, a page otherwise. Nothing ever answers 500."""
+"""Turning errors into plain answers: a notice for htmx, a page otherwise. Nothing
+ever answers 500.
+"""
 
 from __future__ import annotations
 
@@ -25,12 +27,23 @@ from gale_nook.web.context import is_fragment, render, units
 from gale_nook.web.works import Waiting
 
 log = structlog.get_logger("gale_nook.web")
-BUSY = "Others are changing the same thing just now. What you typed is still in its field; try again in a moment."
-FULL = "The disk is full: nothing more can be kept until there is room on it. What you typed is still in its field."
-UNKEPT = (
-    "A text holds a character, or a number is of a size, that cannot be kept. What you typed is still in its field."
+BUSY = (
+    "Others are changing the same thing just now. What you typed is still in its field; try "
+    "again in a moment."
 )
-AWAY = "The database is not answering just now. What you typed is still in its field; try again in a moment."
+FULL = (
+    "The disk is full: nothing more can be kept until there is room on it. What you typed is "
+    "still in its field."
+)
+UNKEPT = (
+    "A text holds a character, or a number is of a size, that cannot be kept. What you typed "
+    "is still in its field."
+)
+AWAY = (
+    "The database is not answering just now. What you typed is still in its field; try "
+    "again in "
+    "a moment."
+)
 
 
 def install(app: FastAPI) -> None:
@@ -50,7 +63,9 @@ def install(app: FastAPI) -> None:
     app.add_exception_handler(GaleNookError, _other)
 
 
-def _answer(request: Request, status: int, title: str, text: str, places: tuple[tuple[str, str], ...] = ()) -> Response:
+def _answer(
+    request: Request, status: int, title: str, text: str, places: tuple[tuple[str, str], ...] = ()
+) -> Response:
     template = "notice.html" if is_fragment(request) else "trouble.html"
     return render(template, status, title=title, text=text, places=places)
 
@@ -62,7 +77,9 @@ def _bad_input(request: Request, error: Exception) -> Response:
     where = field_words(place) if "." in place else place
     item = item_id(place)
     title = f"{where[:1].upper()}{where[1:]}" + (f" of {item}" if item else "")
-    return _answer(request, 422, title or "That cannot be taken", error.problem[:1].upper() + error.problem[1:])
+    return _answer(
+        request, 422, title or "That cannot be taken", error.problem[:1].upper() + error.problem[1:]
+    )
 
 
 def _unreadable(request: Request, error: Exception) -> Response:
@@ -72,7 +89,9 @@ def _unreadable(request: Request, error: Exception) -> Response:
 
 
 def _not_found(request: Request, error: Exception) -> Response:
-    return _answer(request, 404, "Not there", f"{error} It may have been on another machine or database.")
+    return _answer(
+        request, 404, "Not there", f"{error} It may have been on another machine or database."
+    )
 
 
 def _collision(request: Request, error: Exception) -> Response:
@@ -89,7 +108,9 @@ def _collision(request: Request, error: Exception) -> Response:
     ]
     url = request.url.path.rsplit("/", 1)[0]
     mine = json.dumps({"command": json.dumps(command), "base": str(error.head)})
-    return render("collision.html", 409, rows=rows, url=url, mine=mine, full=not is_fragment(request))
+    return render(
+        "collision.html", 409, rows=rows, url=url, mine=mine, full=not is_fragment(request)
+    )
 
 
 def _shown(address: str, value: object, request: Request) -> str:
@@ -116,7 +137,11 @@ def _group_words(value: dict[str, object] | list[object]) -> str:
 
 def _moved_on(request: Request, error: Exception) -> Response:
     return render(
-        "moved_on.html", 409, text=str(error), url=request.url.path.rsplit("/", 1)[0], full=not is_fragment(request)
+        "moved_on.html",
+        409,
+        text=str(error),
+        url=request.url.path.rsplit("/", 1)[0],
+        full=not is_fragment(request),
     )
 
 
@@ -124,15 +149,24 @@ def _bad_request(request: Request, error: Exception) -> Response:
     if not isinstance(error, RequestValidationError):
         raise error
     first = error.errors()[0]
-    return _answer(request, 422, "That cannot be taken", f"{'.'.join(str(p) for p in first['loc'])}: {first['msg']}")
+    return _answer(
+        request,
+        422,
+        "That cannot be taken",
+        f"{'.'.join(str(p) for p in first['loc'])}: {first['msg']}",
+    )
 
 
 def _http(request: Request, error: Exception) -> Response:
     if not isinstance(error, HTTPException):
         raise error
     texts = {404: "There is nothing at this address.", 405: "This address is not used that way."}
-    answer = _answer(request, error.status_code, "Not there" if error.status_code == 404 else "Not taken",
-                     texts.get(error.status_code, str(error.detail)))  # fmt: skip
+    answer = _answer(
+        request,
+        error.status_code,
+        "Not there" if error.status_code == 404 else "Not taken",
+        texts.get(error.status_code, str(error.detail)),
+    )
     for name, value in (error.headers or {}).items():
         answer.headers[name] = value
     return answer
@@ -141,7 +175,9 @@ def _http(request: Request, error: Exception) -> Response:
 def _database(request: Request, error: Exception) -> Response:
     """Tell apart a database that is busy, full, given what it cannot hold, or away."""
     cause = getattr(error, "orig", None)
-    status, title, text = next(row[1:] for row in _DATABASE if isinstance(cause, row[0]) or isinstance(error, row[0]))
+    status, title, text = next(
+        row[1:] for row in _DATABASE if isinstance(cause, row[0]) or isinstance(error, row[0])
+    )
     log.error("database", kind=type(cause or error).__name__, status=status)
     answer = _answer(request, status, title, text)
     if status in {429, 503}:
@@ -171,7 +207,10 @@ def _still_waiting(request: Request, error: Exception) -> Response:
     state = error.state
     before = f" {state.ahead} came before it." if state.ahead else ""
     answer = _answer(
-        request, 202, "Yours is waiting", f"{state.words}: it is on its way.{before} This page looks again by itself."
+        request,
+        202,
+        "Yours is waiting",
+        f"{state.words}: it is on its way.{before} This page looks again by itself.",
     )
     answer.headers["refresh"] = "2"
     return answer

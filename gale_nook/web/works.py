@@ -1,4 +1,6 @@
-"""Long work on a page: what is being done and how far it is, a way to stop it, and its result when there is one."""
+"""Long work on a page: what is being done and how far it is, a way to stop it, and its result when
+there is one.
+"""
 
 from __future__ import annotations
 
@@ -34,7 +36,13 @@ class Waiting(Exception):
 
 
 def ask_for(
-    request: Request, name: str, plan: Plan, book: Catalogue, arguments: Arguments, *, anew: bool = False
+    request: Request,
+    name: str,
+    plan: Plan,
+    book: Catalogue,
+    arguments: Arguments,
+    *,
+    anew: bool = False,
 ) -> WorkState:
     """Return how a piece of work stands, begun now unless it was before."""
     works: Works = request.app.state.works
@@ -43,7 +51,8 @@ def ask_for(
 
 
 def show_waiting(state: WorkState, url: str, **query: object) -> HTMLResponse:
-    """Return the part of a page that asks again by itself until the work has ended; for what ended without a result too.
+    """Return the part of a page that asks again by itself until the work has ended; for what ended
+    without a result too.
 
     Args:
         url: that shows the work, and begins it anew when `anew=yes` is added.
@@ -54,15 +63,20 @@ def show_waiting(state: WorkState, url: str, **query: object) -> HTMLResponse:
     return render("works/waiting.html", state=state, url=asked, again=again, delay_ms=delay)
 
 
-async def file_of(request: Request, name: str, plan: Plan, book: Catalogue, arguments: Arguments) -> bytes | WorkState:
-    """Return the bytes of a picture or print, waited for without holding a thread; how it stands when that takes too long.
+async def file_of(
+    request: Request, name: str, plan: Plan, book: Catalogue, arguments: Arguments
+) -> bytes | WorkState:
+    """Return the bytes of a picture or print, waited for without holding a thread; how it stands
+    when that takes too long.
 
     Raises:
         BadInput: it could not be made.
     """
     pause, waited = FIRST_LOOK_S, 0.0
     while True:
-        state = await run_in_threadpool(ask_for, request, name, plan, book, arguments, anew=waited == 0)
+        state = await run_in_threadpool(
+            ask_for, request, name, plan, book, arguments, anew=waited == 0
+        )
         if state.state == "done":
             return bytes(state.found)
         if state.ended:

@@ -1,6 +1,7 @@
 """The kinds of long work: what each does, what its result depends on, and how that is written down.
 
-Each is a function of a plan, the catalogue and a few arguments; it knows neither queue nor database.
+Each is a function of a plan, the catalogue and a few arguments; it knows neither queue nor
+database.
 """
 
 from __future__ import annotations
@@ -109,33 +110,45 @@ def _print(plan: Plan, book: Catalogue, arguments: Arguments, _report: Report) -
 
 def _floor(plan: Plan, book: Catalogue, arguments: Arguments, report: Report) -> bytes:
     turn = None if arguments["turn"] == "best" else int(arguments["turn"])
-    floor = FloorMap(Derived(plan, book), told=_telling(report, "looking over the floor, turn by turn"))
+    floor = FloorMap(
+        Derived(plan, book), told=_telling(report, "looking over the floor, turn by turn")
+    )
     shown = floor.shown(turn)
     return floor_picture(*shown, arguments["plan"] == "below")
 
 
-def _best(plan: Plan, book: Catalogue, arguments: Arguments, report: Report) -> tuple[BestSpot, ...]:
+def _best(
+    plan: Plan, book: Catalogue, arguments: Arguments, report: Report
+) -> tuple[BestSpot, ...]:
     told = _telling(report, "looking over the floor, turn by turn")
     return best_spots(Derived(plan, book), Weights(**arguments), told)
 
 
-def _kept(plan: Plan, book: Catalogue, _arguments: Arguments, _report: Report) -> tuple[LookedAt, ...]:
+def _kept(
+    plan: Plan, book: Catalogue, _arguments: Arguments, _report: Report
+) -> tuple[LookedAt, ...]:
     return look_at_kept(Derived(plan, book))
 
 
-def _nearest(plan: Plan, book: Catalogue, _arguments: Arguments, _report: Report) -> tuple[Offer, ...]:
+def _nearest(
+    plan: Plan, book: Catalogue, _arguments: Arguments, _report: Report
+) -> tuple[Offer, ...]:
     found = nearest_clear(Derived(plan, book))
     return _offers((found,)) if found is not None else ()
 
 
-def _remedies(plan: Plan, book: Catalogue, arguments: Arguments, report: Report) -> tuple[Offer, ...]:
+def _remedies(
+    plan: Plan, book: Catalogue, arguments: Arguments, report: Report
+) -> tuple[Offer, ...]:
     done = check(plan, book)
     finding = done.find(arguments["rule"], arguments["subject"])
     told = _telling(report, "trying one thing after another")
     return _offers(remedies_for(done.derived, finding, told)) if finding is not None else ()
 
 
-def _lines(plan: Plan, book: Catalogue, _arguments: Arguments, _report: Report) -> tuple[LineWay, ...]:
+def _lines(
+    plan: Plan, book: Catalogue, _arguments: Arguments, _report: Report
+) -> tuple[LineWay, ...]:
     return line_ways(Derived(plan, book))
 
 
@@ -151,24 +164,47 @@ def _ways(plan: Plan, book: Catalogue, arguments: Arguments, report: Report) -> 
 KINDS: dict[str, Kind] = {
     "print": Kind("Printing the build sheet", _print, whole_plan),
     "floor": Kind("Looking over the whole floor", _floor, floor_content),
-    "best": Kind("Looking over the whole floor", _best, best_content, TypeAdapter(tuple[BestSpot, ...])),
-    "kept": Kind("Looking at the spots that were kept", _kept, unnamed_plan, TypeAdapter(tuple[LookedAt, ...])),
-    "nearest": Kind("Looking for the nearest clear place", _nearest, unnamed_plan, TypeAdapter(tuple[Offer, ...])),
-    "remedies": Kind("Trying what would clear it", _remedies, unnamed_plan, TypeAdapter(tuple[Offer, ...])),
+    "best": Kind(
+        "Looking over the whole floor", _best, best_content, TypeAdapter(tuple[BestSpot, ...])
+    ),
+    "kept": Kind(
+        "Looking at the spots that were kept",
+        _kept,
+        unnamed_plan,
+        TypeAdapter(tuple[LookedAt, ...]),
+    ),
+    "nearest": Kind(
+        "Looking for the nearest clear place",
+        _nearest,
+        unnamed_plan,
+        TypeAdapter(tuple[Offer, ...]),
+    ),
+    "remedies": Kind(
+        "Trying what would clear it", _remedies, unnamed_plan, TypeAdapter(tuple[Offer, ...])
+    ),
     "lines": Kind("Looking for lines", _lines, unnamed_plan, TypeAdapter(tuple[LineWay, ...])),
     "ways": Kind("Looking for a way", _ways, unnamed_plan, TypeAdapter(WaySearch)),
 }
 
 
 def key_of(name: str, plan: Plan, book: Catalogue, arguments: Arguments) -> str:
-    """Return the name of a result: of its kind, its arguments, all that it depends on, and the code that makes it."""
-    told = (name, json.dumps(dict(arguments), sort_keys=True), KINDS[name].content(plan, book), code_version())
+    """Return the name of a result: of its kind, its arguments, all that it depends on, and the code
+    that makes it.
+    """
+    told = (
+        name,
+        json.dumps(dict(arguments), sort_keys=True),
+        KINDS[name].content(plan, book),
+        code_version(),
+    )
     return hashlib.sha256("\n".join(told).encode()).hexdigest()
 
 
 @cache
 def code_version() -> str:
-    """Return a digest of the application's own code and data, so that no result outlives what made it."""
+    """Return a digest of the application's own code and data, so that no result outlives what made
+    it.
+    """
     digest = hashlib.sha256()
     folder = Path(gale_nook.__file__).parent
     for path in sorted([*folder.rglob("*.py"), *folder.rglob("*.yaml")]):

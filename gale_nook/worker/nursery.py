@@ -1,6 +1,8 @@
-"""A process that copies itself for each piece of work, so that work can be stopped, timed and kept within its memory.
+"""A process that copies itself for each piece of work, so that work can be stopped, timed and kept
+within its memory.
 
-It is made before its owner has threads or connections, which no copy could do anything with. A copy has everything loaded.
+It is made before its owner has threads or connections, which no copy could do anything with. A copy
+has everything loaded.
 """
 
 from __future__ import annotations
@@ -68,7 +70,12 @@ class Nursery:
         theirs.close()
 
     def work(
-        self, kind: str, plan: str, arguments: str, told: Callable[[Told], None], stop: Callable[[], bool]
+        self,
+        kind: str,
+        plan: str,
+        arguments: str,
+        told: Callable[[Told], None],
+        stop: Callable[[], bool],
     ) -> Ended:
         """Do a piece of work in a copy, and wait for it.
 
@@ -85,7 +92,11 @@ class Nursery:
 
     @staticmethod
     def _watch(
-        ours: socket.socket, deadline: float, kind: str, told: Callable[[Told], None], stop: Callable[[], bool]
+        ours: socket.socket,
+        deadline: float,
+        kind: str,
+        told: Callable[[Told], None],
+        stop: Callable[[], bool],
     ) -> Ended:
         pid = 0
         while True:
@@ -95,12 +106,16 @@ class Nursery:
                 return Ended("stopped")
             if time.monotonic() > deadline:
                 _kill(pid)
-                return Ended("failed", problem=f"This was given up after {KINDS[kind].seconds:.0f} s.")
+                return Ended(
+                    "failed", problem=f"This was given up after {KINDS[kind].seconds:.0f} s."
+                )
             if not ready:
                 continue
             message = _receive(ours)
             if message is None:
-                return Ended("failed", problem="The process that worked on this ended. Try it again.")
+                return Ended(
+                    "failed", problem="The process that worked on this ended. Try it again."
+                )
             sort, body = message
             if sort == b"P":
                 pid = int(body)
@@ -108,7 +123,9 @@ class Nursery:
                 done, of, words, size = json.loads(body[: body.index(b"\n")])
                 told(Told(done, of, words, body[body.index(b"\n") + 1 :] if size >= 0 else None))
             else:
-                return Ended("done", body) if sort == b"R" else Ended("failed", problem=body.decode())
+                return (
+                    Ended("done", body) if sort == b"R" else Ended("failed", problem=body.decode())
+                )
 
     def close(self) -> None:
         """End the process and every copy of it."""
@@ -116,9 +133,15 @@ class Nursery:
 
 
 def _warm_up() -> None:
-    """Load what work needs: much of it is only loaded when it is first used, and a copy would load it each time."""
+    """Load what work needs: much of it is only loaded when it is first used, and a copy would load
+    it each time.
+    """
     book, plan = load_catalogue(), demo_plan("heron")
-    for name, arguments in (("print", {"system": "metric"}), ("floor", {"turn": "0", "plan": "above"}), ("lines", {})):
+    for name, arguments in (
+        ("print", {"system": "metric"}),
+        ("floor", {"turn": "0", "plan": "above"}),
+        ("lines", {}),
+    ):
         KINDS[name].run(plan, book, arguments, lambda *_: None)
     gc.collect()
     gc.freeze()  # so that looking for waste does not copy the pages that copies share
@@ -174,16 +197,25 @@ def _do(line: socket.socket, name: str, plan: str, arguments: dict[str, Any]) ->
         _send(line, b"F", str(error).encode())
     except ValidationError as error:
         place, problem = places_of(error)[0]
-        _send(line, b"F", f"It leads beyond what a plan can hold: {field_words(place)} {problem}.".encode())
+        _send(
+            line,
+            b"F",
+            f"It leads beyond what a plan can hold: {field_words(place)} {problem}.".encode(),
+        )
     except MemoryError:
         _send(
             line,
             b"F",
-            f"This needs more than the {kind.memory_bytes / 1e6:.0f} MB of memory that it may take.".encode(),
+            (
+                f"This needs more than the {kind.memory_bytes / 1e6:.0f} MB of memory "
+                "that it may take."
+            ).encode(),
         )
     except Exception as error:
         log.error("work failed", work=name, kind=type(error).__name__, at=places(error))
-        _send(line, b"F", b"This could not be worked out. It is noted as a fault of the application.")
+        _send(
+            line, b"F", b"This could not be worked out. It is noted as a fault of the application."
+        )
 
 
 def _keep_within(memory_bytes: int) -> None:

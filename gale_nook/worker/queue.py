@@ -1,4 +1,6 @@
-"""The queue: one task, which does a piece of work by its key. It lives in the same PostgreSQL as everything else."""
+"""The queue: one task, which does a piece of work by its key. It lives in the same PostgreSQL as
+everything else.
+"""
 
 from __future__ import annotations
 
@@ -14,15 +16,19 @@ TASK = "work"
 
 
 def queue_app(connector: BaseConnector | None = None) -> App:
-    """Return the queue; without a connector it can only put on it, on connections that are handed to it."""
+    """Return the queue; without a connector it can only put on it, on connections that are handed
+    to it.
+    """
     return App(connector=connector or SyncPsycopgConnector())
 
 
 def put_on(app: App, session: Session, key: str, waiting: int) -> None:
-    """Put a piece of work on the queue, in the session's own transaction; what is on it already is left there.
+    """Put a piece of work on the queue, in the session's own transaction; what is on it already is
+    left there.
 
     Args:
-        waiting: how many pieces the same person is waiting for: each goes behind the next person's first.
+        waiting: how many pieces the same person is waiting for: each goes behind the next person's
+            first.
     """
     with contextlib.suppress(AlreadyEnqueued), session.begin_nested():
         # asked for inside: the savepoint is made when the connection is used

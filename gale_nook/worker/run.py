@@ -1,4 +1,6 @@
-"""A worker: takes pieces of work from the queue one after another, and mends what dead workers left behind."""
+"""A worker: takes pieces of work from the queue one after another, and mends what dead workers left
+behind.
+"""
 
 from __future__ import annotations
 
@@ -25,9 +27,14 @@ BEAT_SECONDS = 2.0
 STALLED_SECONDS = 8.0
 MEND_SECONDS = 3.0
 FORGET_EVERY = 200  # rounds of mending
-LOST_AFTER = timedelta(seconds=20)  # after being asked for; what is on no queue then is put on it once more
+LOST_AFTER = timedelta(
+    seconds=20
+)  # after being asked for; what is on no queue then is put on it once more
 AGAIN_SECONDS = 1.0
-UNKEPT = "This was worked out, but the database had no room for it. Make room on the disk, then look again."
+UNKEPT = (
+    "This was worked out, but the database had no room for it. Make room on the disk, then "
+    "look again."
+)
 
 
 def run_worker(url: str, nursery: Nursery, parent: int | None) -> None:
@@ -83,7 +90,9 @@ async def _work(url: str, engine: Engine, nursery: Nursery, gone: threading.Even
         mending = asyncio.create_task(_mend(app, engine))
         leaving = asyncio.create_task(asyncio.to_thread(gone.wait))
         try:
-            done, _ = await asyncio.wait({worker, mending, leaving}, return_when=asyncio.FIRST_COMPLETED)
+            done, _ = await asyncio.wait(
+                {worker, mending, leaving}, return_when=asyncio.FIRST_COMPLETED
+            )
             for ended in done:
                 ended.result()  # raises what ended it
         finally:
@@ -131,17 +140,23 @@ def _note(engine: Engine, key: str, ended: Ended) -> None:
 
 
 def _give_back(app: App, engine: Engine, key: str) -> None:
-    """Leave a piece of work, that was under way when this worker was told to stop, to the next one."""
+    """Leave a piece of work, that was under way when this worker was told to stop,
+    to the next one.
+    """
     with Session(engine) as session, session.begin():
         if works.give_back(session, key):
             put_on(app, session, key, 0)
 
 
 async def _mend(app: App, engine: Engine) -> None:
-    """Put back on the queue what dead workers held, and what was lost on the way there; forget old results."""
+    """Put back on the queue what dead workers held, and what was lost on the way there; forget old
+    results.
+    """
     number = 0
     while True:
-        for job in await app.job_manager.get_stalled_jobs(queue=QUEUE, seconds_since_heartbeat=STALLED_SECONDS):
+        for job in await app.job_manager.get_stalled_jobs(
+            queue=QUEUE, seconds_since_heartbeat=STALLED_SECONDS
+        ):
             log.warning("work of a dead worker is taken up again")
             await app.job_manager.retry_job(job)
         await asyncio.to_thread(_put_back, app, engine, number % FORGET_EVERY == 0)

@@ -10,7 +10,8 @@ PR_SET_PDEATHSIG = 1  # linux/prctl.h
 
 
 def end_with_parent(parent: int) -> None:
-    """Let the kernel end this process when the one that started it is gone, however it went; now, if it is gone already.
+    """Let the kernel end this process when the one that started it is gone, however it went; now,
+    if it is gone already.
 
     Args:
         parent: number of the process that started this one.

@@ -47,7 +47,14 @@ class Works(Protocol):
     """Whoever gets long work done."""
 
     def ask(
-        self, name: str, plan: Plan, book: Catalogue, arguments: Arguments, person: str = "", *, anew: bool = False
+        self,
+        name: str,
+        plan: Plan,
+        book: Catalogue,
+        arguments: Arguments,
+        person: str = "",
+        *,
+        anew: bool = False,
     ) -> WorkState:
         """Return how a piece of work stands, begun now unless it was before.
 
@@ -71,7 +78,14 @@ class WorksHere:
         self._kept: BoundedCache[str, bytes] = BoundedCache(KEPT_BYTES)
 
     def ask(
-        self, name: str, plan: Plan, book: Catalogue, arguments: Arguments, person: str = "", *, anew: bool = False
+        self,
+        name: str,
+        plan: Plan,
+        book: Catalogue,
+        arguments: Arguments,
+        person: str = "",
+        *,
+        anew: bool = False,
     ) -> WorkState:
         kind, key = KINDS[name], key_of(name, plan, book, arguments)
 
@@ -89,21 +103,32 @@ class WorksHere:
 
 
 class QueuedWorks:
-    """Puts the work on the queue; a result is found again by its content, whoever asked for it first."""
+    """Puts the work on the queue; a result is found again by its content, whoever asked for it
+    first.
+    """
 
     def __init__(self, engine: Engine) -> None:
         self._engine = engine
         self._app = queue_app()
 
     def ask(
-        self, name: str, plan: Plan, book: Catalogue, arguments: Arguments, person: str = "", *, anew: bool = False
+        self,
+        name: str,
+        plan: Plan,
+        book: Catalogue,
+        arguments: Arguments,
+        person: str = "",
+        *,
+        anew: bool = False,
     ) -> WorkState:
         kind, key = KINDS[name], key_of(name, plan, book, arguments)
         with Session(self._engine) as session, session.begin():
             line = store.line_of(session, key)
             if line is None or (anew and line.state in {"stopped", "failed"}):
                 text = json.dumps(dict(arguments), sort_keys=True)
-                waiting = store.begin(session, key, store.Wanted(name, person, compact(plan), text), anew)
+                waiting = store.begin(
+                    session, key, store.Wanted(name, person, compact(plan), text), anew
+                )
                 if waiting is not None:
                     put_on(self._app, session, key, waiting)
                 line = store.line_of(session, key)
@@ -112,7 +137,16 @@ class QueuedWorks:
         if line is None:
             raise RuntimeError("work that was just asked for is not there")
         found = kind.read(line.found) if line.found is not None else None
-        return WorkState(key, line.state, line.words or kind.words, line.done, line.of, line.ahead, found, line.problem)
+        return WorkState(
+            key,
+            line.state,
+            line.words or kind.words,
+            line.done,
+            line.of,
+            line.ahead,
+            found,
+            line.problem,
+        )
 
     def stop(self, key: str) -> None:
         with Session(self._engine) as session, session.begin():

@@ -26,9 +26,14 @@ EXPECTED = (
     "htmx:",
 )  # the browser's and htmx's word for a refusal
 ARGUMENTS = [
-    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-    "--disable-component-update", "--disable-sync",
-]  # fmt: skip
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
 
 
 expect.set_options(timeout=20_000)  # a busy machine may take its time; what never comes still fails
@@ -38,7 +43,9 @@ expect.set_options(timeout=20_000)  # a busy machine may take its time; what nev
 def worker(database_url: str) -> Iterator[subprocess.Popen[bytes]]:
     """A worker process on the tests' database, as the start command keeps one."""
     environment = {**os.environ, "GALE_NOOK_DATABASE_URL": database_url}
-    process = subprocess.Popen([sys.executable, "-m", "gale_nook.serve.worker_process"], env=environment)
+    process = subprocess.Popen(
+        [sys.executable, "-m", "gale_nook.serve.worker_process"], env=environment
+    )
     yield process
     process.terminate()
     process.wait(30)
@@ -70,7 +77,9 @@ def browser() -> Iterator[Browser]:
 
 @pytest.fixture
 def context(browser: Browser, site: FastAPI) -> Iterator[BrowserContext]:
-    made = browser.new_context(base_url=site.state.url, viewport={"width": 1280, "height": 800}, accept_downloads=True)
+    made = browser.new_context(
+        base_url=site.state.url, viewport={"width": 1280, "height": 800}, accept_downloads=True
+    )
     yield made
     made.close()
 
@@ -83,7 +92,11 @@ def tab(context: BrowserContext) -> Iterator[Page]:
     page.on("pageerror", lambda error: complaints.append(str(error)))
     page.on(
         "console",
-        lambda m: complaints.append(m.text) if m.type == "error" and not m.text.startswith(EXPECTED) else None,
+        lambda m: (
+            complaints.append(m.text)
+            if m.type == "error" and not m.text.startswith(EXPECTED)
+            else None
+        ),
     )
     yield page
     assert complaints == []

@@ -35,12 +35,16 @@ def test_a_typed_dimension_redraws_the_board(tab: Page, jobs: Jobs) -> None:
     tab.get_by_label("length", exact=True).fill('30 1/2"')
     tab.get_by_label("length", exact=True).press("Enter")
     saved(tab, 2)
-    expect(tab.locator('#survey [data-item="tank"] polygon').first).not_to_have_attribute("points", before or "")
+    expect(tab.locator('#survey [data-item="tank"] polygon').first).not_to_have_attribute(
+        "points", before or ""
+    )
     tank = next(s for s in jobs.head(job).plan.vehicle.solids if s.id == "tank")
     assert tank.model_dump()["length_mm"] == pytest.approx(774.7)
 
 
-def test_a_slip_is_refused_beside_what_was_typed_and_stays_through_other_edits(tab: Page, jobs: Jobs) -> None:
+def test_a_slip_is_refused_beside_what_was_typed_and_stays_through_other_edits(
+    tab: Page, jobs: Jobs
+) -> None:
     tab.goto(f"/jobs/{jobs.new('heron')}/heat")
     field = tab.get_by_label("coldest night", exact=True)
     field.fill("minus ten")
@@ -207,7 +211,9 @@ def test_two_tabs_lose_nothing(context: BrowserContext, jobs: Jobs) -> None:
 
 
 @pytest.mark.parametrize(("button", "outside"), [("#keep-theirs", -20), ("#put-mine", -30)])
-def test_a_true_collision_is_shown_and_chosen(context: BrowserContext, jobs: Jobs, button: str, outside: float) -> None:
+def test_a_true_collision_is_shown_and_chosen(
+    context: BrowserContext, jobs: Jobs, button: str, outside: float
+) -> None:
     job = jobs.new("heron")
     first, second = context.new_page(), context.new_page()
     for tab in (first, second):

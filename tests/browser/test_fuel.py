@@ -1,4 +1,6 @@
-"""Fuel station in the browser: a tank entered, the pump turned, the dip-stick read, mistakes mended."""
+"""Fuel station in the browser: a tank entered, the pump turned, the dip-stick read, mistakes
+mended.
+"""
 
 from __future__ import annotations
 
@@ -56,7 +58,9 @@ def test_a_tank_is_entered_and_dragged(tab: Page, jobs: Jobs) -> None:
 def test_the_pump_is_turned_and_its_verdict_follows(tab: Page, jobs: Jobs) -> None:
     job = jobs.new("wren")
     tab.goto(f"/jobs/{job}/fuel")
-    card = tab.locator("#fuel-pump_tilt--, #fuel-pump-tilt--, [id^='fuel-pump_tilt'], [id^='fuel-pump-tilt']").first
+    card = tab.locator(
+        "#fuel-pump_tilt--, #fuel-pump-tilt--, [id^='fuel-pump_tilt'], [id^='fuel-pump-tilt']"
+    ).first
     expect(card).to_have_class("finding verdict-over")
     _type(tab, "outlet end up", "40")
     saved(tab, 2)
@@ -89,7 +93,9 @@ def test_the_level_is_pulled_and_the_dip_stick_read(tab: Page, jobs: Jobs) -> No
 
 
 def test_quick_presses_are_one_edit_after_another(tab: Page, jobs: Jobs) -> None:
-    """Six presses on the slider without waiting: the level is where the last one put it, and no edit met another."""
+    """Six presses on the slider without waiting: the level is where the last one put it, and no
+    edit met another.
+    """
     job = jobs.new("wren")
     tab.goto(f"/jobs/{job}/fuel")
     tab.get_by_label("level in the tank, slider").focus()
@@ -144,7 +150,9 @@ def test_a_bend_is_pulled_out_of_the_line_and_parts_are_put_in(tab: Page, jobs: 
 
 
 def test_every_mistake_in_wren_is_mended_through_its_remedies(tab: Page, jobs: Jobs) -> None:
-    """One remedy after another until only the cross-member under the wished-for spot is left: another spot cures that."""
+    """One remedy after another until only the cross-member under the wished-for spot is left:
+    another spot cures that.
+    """
     job = jobs.new("wren")
     tab.goto(f"/jobs/{job}/fuel")
     cards = tab.locator("article.finding.verdict-over")
@@ -169,7 +177,9 @@ def test_every_mistake_in_wren_is_mended_through_its_remedies(tab: Page, jobs: J
 
 
 def test_a_profile_is_entered_corner_by_corner(tab: Page, jobs: Jobs) -> None:
-    """Begun from the tank's size, a corner inserted, typed and taken out again; an outline that crosses itself is refused."""
+    """Begun from the tank's size, a corner inserted, typed and taken out again; an outline that
+    crosses itself is refused.
+    """
     job = jobs.new("wren")
     tab.goto(f"/jobs/{job}/fuel")
     litres = tab.locator("#litres").text_content()
@@ -191,7 +201,9 @@ def test_a_profile_is_entered_corner_by_corner(tab: Page, jobs: Jobs) -> None:
 
 
 def test_level_and_pump_are_pulled_on_the_drawing(tab: Page, jobs: Jobs) -> None:
-    """The level by the end of its line; the pump by its outlet end, from pointing down to pointing up."""
+    """The level by the end of its line; the pump by its outlet end, from pointing down to pointing
+    up.
+    """
     job = jobs.new("wren")
     tab.goto(f"/jobs/{job}/fuel?zoom=2")
     at = centre(tab, "#grip-side-level .fuel-level-grip")
@@ -204,7 +216,10 @@ def test_level_and_pump_are_pulled_on_the_drawing(tab: Page, jobs: Jobs) -> None
     tab.keyboard.press("ArrowUp")
     saved(tab, 3)
     assert jobs.head(job).plan.fuel.level_percent == percent + 5
-    pump, end = centre(tab, "#grip-side-pump .fitting-grip"), centre(tab, "#grip-side-turn .fuel-turn-grip")
+    pump, end = (
+        centre(tab, "#grip-side-pump .fitting-grip"),
+        centre(tab, "#grip-side-turn .fuel-turn-grip"),
+    )
     assert _line(jobs, job).pump.tilt_deg == -60
     drag_from(tab, end, 0, 2 * (pump[1] - end[1]))
     saved(tab, 4)
@@ -228,14 +243,22 @@ def test_lines_are_found_shown_and_taken(tab: Page, jobs: Jobs) -> None:
 
 
 def test_a_slide_out_pulls_the_line_until_it_flexes(tab: Page, jobs: Jobs) -> None:
-    """Given at the vehicle; the fuel station tells that the line is pulled, and its remedy puts a flexible stretch in."""
+    """Given at the vehicle; the fuel station tells that the line is pulled, and its remedy puts a
+    flexible stretch in.
+    """
     job = jobs.new("heron")
     tab.goto(f"/jobs/{job}/vehicle")
     tab.get_by_role("button", name="The body has a slide-out").click()
     saved(tab, 2)
     for number, (label, text) in enumerate(
-        (("from, behind the datum", "2200"), ("to", "3200"), ("reaches in", "1100"), ("what moves begins at, above the floor", "-400")), 3
-    ):  # fmt: skip
+        (
+            ("from, behind the datum", "2200"),
+            ("to", "3200"),
+            ("reaches in", "1100"),
+            ("what moves begins at, above the floor", "-400"),
+        ),
+        3,
+    ):
         tab.get_by_label("Slide-out").get_by_label(label, exact=True).fill(text)
         tab.keyboard.press("Enter")
         saved(tab, number)

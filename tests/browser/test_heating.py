@@ -1,4 +1,6 @@
-"""Heat and heater stations in the browser: sliders, the start of the night, heaters of one's own."""
+"""Heat and heater stations in the browser: sliders, the start of the night,
+heaters of one's own.
+"""
 
 from __future__ import annotations
 
@@ -17,7 +19,11 @@ pytestmark = pytest.mark.browser
 def _slide(tab: Page, label: str, value: float) -> None:
     """Move a slider as a thumb does: figures follow, nothing is saved."""
     tab.get_by_label(f"{label}, slider").evaluate(
-        "(slide, value) => { slide.value = value; slide.dispatchEvent(new Event('input', {bubbles: true})); }",
+        (
+            "(slide, value) => { slide.value = value; slide.dispatchEvent(new Event('input', "
+            "{bubbles: "
+            "true})); }"
+        ),
         str(value),
     )
 
@@ -58,7 +64,9 @@ def test_the_start_of_the_night_is_dragged_and_nudged(tab: Page, jobs: Jobs) -> 
     tab.goto(f"/jobs/{job}/heater")
     tab.locator("#night-drawing").scroll_into_view_if_needed()
     handle = tab.locator("#start-grip .night-handle").bounding_box()
-    hour = tab.locator("#night-drawing").evaluate("svg => Number(svg.dataset.pxPerHour) * svg.getScreenCTM().a")
+    hour = tab.locator("#night-drawing").evaluate(
+        "svg => Number(svg.dataset.pxPerHour) * svg.getScreenCTM().a"
+    )
     assert handle is not None
     x, y = handle["x"] + handle["width"] / 2, handle["y"] + handle["height"] / 2
     tab.mouse.move(x, y)
@@ -110,7 +118,11 @@ def test_a_heater_of_ones_own_by_form_and_by_file(tab: Page, jobs: Jobs, tmp_pat
     saved(tab, 2)
     expect(tab.locator("#heater-corrie-38")).to_contain_text("your own")
     path = tmp_path / "mine.yaml"
-    path.write_text(write_sheet(load_catalogue().heaters["bothy-22"]).replace("label: Bothy 22", "label: Tarn 20"))
+    path.write_text(
+        write_sheet(load_catalogue().heaters["bothy-22"]).replace(
+            "label: Bothy 22", "label: Tarn 20"
+        )
+    )
     tab.get_by_label("a heater's sheet, YAML or JSON").set_input_files(path)
     tab.locator(".import-sheet").get_by_role("button", name="Take it in").click()
     saved(tab, 3)

@@ -1,4 +1,6 @@
-"""Whole tasks from start to print, the phone, and what a screen reader and a blocked page would meet."""
+"""Whole tasks from start to print, the phone, and what a screen reader and a blocked page would
+meet.
+"""
 
 from __future__ import annotations
 
@@ -20,7 +22,11 @@ WORDS = ("vehicle", "heat", "heater", "spot", "pipes", "build", "fuel")
 
 def _axe(tab: Page) -> list[str]:
     found = Axe().run(tab).response["violations"]
-    return [f"{v['id']}: {v['nodes'][0]['html'][:140]}" for v in found if v["impact"] in {"serious", "critical"}]
+    return [
+        f"{v['id']}: {v['nodes'][0]['html'][:140]}"
+        for v in found
+        if v["impact"] in {"serious", "critical"}
+    ]
 
 
 @pytest.mark.parametrize("word", WORDS)
@@ -44,11 +50,14 @@ def test_list_and_dark_and_trouble_pages_too(tab: Page, jobs: Jobs) -> None:
 
 CONTRAST = """(button) => {
   const rgb = (text) => text.match(/[\\d.]+/g).map(Number);
-  const light = ([r, g, b]) => [r, g, b].map((v) => v / 255).map((v) => v <= 0.03928 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4)
-    .reduce((sum, v, i) => sum + v * [0.2126, 0.7152, 0.0722][i], 0);
+  const linear = (v) => v <= 0.03928 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4;
+  const weights = [0.2126, 0.7152, 0.0722];
+  const light = (color) =>
+    weights.reduce((sum, weight, i) => sum + weight * linear(color[i] / 255), 0);
   let behind = button;
-  while (behind && (rgb(getComputedStyle(behind).backgroundColor)[3] ?? 1) === 0) behind = behind.parentElement;
-  const [a, b] = [rgb(getComputedStyle(button).color), rgb(getComputedStyle(behind).backgroundColor)].map(light);
+  const fill = (element) => rgb(getComputedStyle(element).backgroundColor);
+  while (behind && (fill(behind)[3] ?? 1) === 0) behind = behind.parentElement;
+  const [a, b] = [rgb(getComputedStyle(button).color), fill(behind)].map(light);
   return (Math.max(a, b) + 0.05) / (Math.min(a, b) + 0.05);
 }"""
 
@@ -80,7 +89,9 @@ def test_buttons_can_be_read_under_the_pointer_and_pressed(
 
 
 def test_a_newcomer_is_led_from_the_shell_to_a_build_sheet(tab: Page, jobs: Jobs) -> None:
-    """Blank: survey a member by typing, choose the recommended heater, place it, start the exhaust, print."""
+    """Blank: survey a member by typing, choose the recommended heater, place it, start the exhaust,
+    print.
+    """
     tab.goto("/")
     tab.get_by_label("What do you call it?").fill("Petrel")
     tab.get_by_role("button", name="Begin").click()
@@ -194,8 +205,12 @@ def test_a_server_that_is_gone_is_told_and_the_value_stays(tab: Page, jobs: Jobs
 
 
 @pytest.mark.parametrize("word", WORDS)
-def test_on_a_phone_nothing_is_wider_than_the_screen(browser: Browser, jobs: Jobs, site: object, word: str) -> None:
-    context = browser.new_context(base_url=site.state.url, viewport={"width": 390, "height": 844}, has_touch=True)  # type: ignore[attr-defined]
+def test_on_a_phone_nothing_is_wider_than_the_screen(
+    browser: Browser, jobs: Jobs, site: object, word: str
+) -> None:
+    context = browser.new_context(
+        base_url=site.state.url, viewport={"width": 390, "height": 844}, has_touch=True
+    )  # type: ignore[attr-defined]
     tab = context.new_page()
     tab.goto(f"/jobs/{jobs.new('heron')}/{word}")
     tab.wait_for_load_state("networkidle")

@@ -1,4 +1,6 @@
-"""Pipes station in the browser: drawing a run by mouse and by keys, finding one, deviations, remedies, what sits on it."""
+"""Pipes station in the browser: drawing a run by mouse and by keys, finding one, deviations,
+remedies, what sits on it.
+"""
 
 from __future__ import annotations
 
@@ -23,7 +25,9 @@ def _exhaust(jobs: Jobs, job: int) -> Route:
 def _px_per_mm(tab: Page) -> float:
     shown = tab.locator("#board-drawing").bounding_box()
     assert shown is not None
-    return float(tab.locator("#board-drawing").get_attribute("data-scale") or 0) * shown["width"] / 812
+    return (
+        float(tab.locator("#board-drawing").get_attribute("data-scale") or 0) * shown["width"] / 812
+    )
 
 
 def test_a_run_is_drawn_by_mouse(tab: Page, jobs: Jobs) -> None:
@@ -56,7 +60,10 @@ def test_a_corner_pulled_near_its_neighbour_comes_square_to_it(tab: Page, jobs: 
     tab.goto(f"/jobs/{job}/pipes?zoom=2")
     first, second, mouth = _exhaust(jobs, job).nodes
     drag_from(
-        tab, centre(tab, f"#grip-plan-node-{mouth.id} .node"), (second.x_mm + 8 - mouth.x_mm) * _px_per_mm(tab), 0
+        tab,
+        centre(tab, f"#grip-plan-node-{mouth.id} .node"),
+        (second.x_mm + 8 - mouth.x_mm) * _px_per_mm(tab),
+        0,
     )
     saved(tab, 2)
     assert _exhaust(jobs, job).nodes[-1].x_mm == second.x_mm
@@ -212,7 +219,9 @@ def test_a_pipe_deviation_is_accepted_with_a_reason(tab: Page, jobs: Jobs) -> No
 
 
 def test_a_straight_is_split_clamped_and_its_clamps_go_along(tab: Page, jobs: Jobs) -> None:
-    """A joint in the middle of a straight; the clamps that it lacks by remedy; dragged, they stay with it."""
+    """A joint in the middle of a straight; the clamps that it lacks by remedy; dragged, they stay
+    with it.
+    """
     job = jobs.new("heron")
     tab.goto(f"/jobs/{job}/pipes?zoom=2")
     before = _exhaust(jobs, job)
@@ -233,12 +242,18 @@ def test_a_straight_is_split_clamped_and_its_clamps_go_along(tab: Page, jobs: Jo
     assert sum(1 for clamp in after.of_kind("clamp") if abs(clamp.at_mm - moved.at_mm) == 12) == 2
 
 
-def test_a_move_that_meets_another_edit_is_told_in_its_place_each_time(tab: Page, jobs: Jobs) -> None:
-    """Refused twice: the notice stands where notices stand, and the job is as the other edit left it."""
+def test_a_move_that_meets_another_edit_is_told_in_its_place_each_time(
+    tab: Page, jobs: Jobs
+) -> None:
+    """Refused twice: the notice stands where notices stand, and the job is as the other edit left
+    it.
+    """
     job = jobs.new("heron")
     tab.goto(f"/jobs/{job}/pipes")
     node = _exhaust(jobs, job).nodes[1].id
-    JobStore(jobs.engine).save(job, 1, set_value(f"pipes.exhaust.nodes.{node}.x_mm", 2250.0), load_catalogue())
+    JobStore(jobs.engine).save(
+        job, 1, set_value(f"pipes.exhaust.nodes.{node}.x_mm", 2250.0), load_catalogue()
+    )
     for _ in range(2):
         tab.locator(f"#grip-plan-node-{node}").focus()
         tab.keyboard.press("ArrowRight")

@@ -1,4 +1,6 @@
-"""A page that stays open while the application is stopped and started goes on saving, and keeps what was typed."""
+"""A page that stays open while the application is stopped and started goes on saving, and keeps
+what was typed.
+"""
 
 from __future__ import annotations
 
@@ -26,8 +28,12 @@ def folder() -> Iterator[Path]:
     shutil.rmtree(made, ignore_errors=True)
 
 
-def test_an_open_page_saves_after_a_restart_and_after_a_new_secret(browser: Browser, folder: Path) -> None:
-    """Ctrl-C and start on the same data; then with another secret, as when the data folder was brought back without it."""
+def test_an_open_page_saves_after_a_restart_and_after_a_new_secret(
+    browser: Browser, folder: Path
+) -> None:
+    """Ctrl-C and start on the same data; then with another secret, as when the data folder was
+    brought back without it.
+    """
     port = postgres.free_port()
     first = start(folder, port=port)
     job = first.jobs()["Heron"]
@@ -59,7 +65,9 @@ def test_an_open_page_saves_after_a_restart_and_after_a_new_secret(browser: Brow
     assert third.end(signal.SIGINT) == 0
 
 
-def test_busy_is_said_and_what_was_turned_away_is_sent_again(browser: Browser, folder: Path) -> None:
+def test_busy_is_said_and_what_was_turned_away_is_sent_again(
+    browser: Browser, folder: Path
+) -> None:
     """Turned away twice by the server's own word for it, then taken: nothing is typed again."""
     started = start(folder)
     job = started.jobs()["Heron"]
@@ -70,7 +78,11 @@ def test_busy_is_said_and_what_was_turned_away_is_sent_again(browser: Browser, f
     def busy(route):  # type: ignore[no-untyped-def]
         if len(turned_away) < 2:
             turned_away.append(1)
-            route.fulfill(status=429, headers={"x-busy": "waiting", "retry-after": "2"}, body="Yours is waiting.")
+            route.fulfill(
+                status=429,
+                headers={"x-busy": "waiting", "retry-after": "2"},
+                body="Yours is waiting.",
+            )
         else:
             route.continue_()
 

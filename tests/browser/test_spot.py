@@ -1,4 +1,6 @@
-"""Spot station in the browser: a van surveyed by keyboard alone, the map, the card with and without a server."""
+"""Spot station in the browser: a van surveyed by keyboard alone, the map, the card with and without
+a server.
+"""
 
 from __future__ import annotations
 
@@ -106,7 +108,9 @@ def test_a_van_from_tape_measurements_to_a_drill_sheet_by_keyboard(tab: Page, jo
     assert tab.request.get(href).body().startswith(b"%PDF")
 
 
-def test_the_reason_stands_under_the_pointer_and_best_spots_are_lettered(tab: Page, jobs: Jobs) -> None:
+def test_the_reason_stands_under_the_pointer_and_best_spots_are_lettered(
+    tab: Page, jobs: Jobs
+) -> None:
     tab.goto(f"/jobs/{jobs.new('heron')}/spot")
     expect(tab.locator("text.spot-letter-text")).to_have_count(5)
     shown = tab.locator("#board-drawing").bounding_box()

@@ -11,7 +11,10 @@ from gale_nook.core.findings.registry import rules
 
 
 def test_the_made_up_family_is_there(catalogue: Catalogue) -> None:
-    outputs = {s.label: (s.output.minimum_w, s.output.maximum_w, s.medium) for s in catalogue.heaters.values()}
+    outputs = {
+        s.label: (s.output.minimum_w, s.output.maximum_w, s.medium)
+        for s in catalogue.heaters.values()
+    }
     assert outputs == {
         "Bothy 22": (800, 2200, "air"),
         "Bothy 40": (900, 4000, "air"),
@@ -34,7 +37,10 @@ def test_every_entry_says_where_it_comes_from(catalogue: Catalogue) -> None:
     for table in tables:
         for entry_id, entry in table.items():
             assert entry.source, entry_id
-    for limits in (catalogue.workshop_limits, *(sheet.limits for sheet in catalogue.heaters.values())):
+    for limits in (
+        catalogue.workshop_limits,
+        *(sheet.limits for sheet in catalogue.heaters.values()),
+    ):
         assert all(limit.source for limit in limits.values())
 
 
@@ -59,7 +65,9 @@ def test_sheets_that_contradict_themselves_are_refused(catalogue: Catalogue) -> 
     sheet = catalogue.heaters["bothy-40"]
     bands, parts = dict(catalogue.limit_bands), dict(catalogue.parts)
     wrong_fuel = _with(sheet, output=sheet.output.model_copy(update={"fuel_l_h_maximum": 0.3}))
-    wrong_limit = _with(sheet, limits={**sheet.limits, "inlet_gap_mm": Limit(minimum=9000, source="x")})
+    wrong_limit = _with(
+        sheet, limits={**sheet.limits, "inlet_gap_mm": Limit(minimum=9000, source="x")}
+    )
     unknown_limit = _with(sheet, limits={**sheet.limits, "luck_mm": Limit(minimum=1, source="x")})
     for broken, said in (
         (wrong_fuel, "not to the stated"),
@@ -77,7 +85,9 @@ def test_sheets_that_contradict_themselves_are_refused(catalogue: Catalogue) -> 
         ({"efficiency": 1.2}, "less than or equal to 1"),
     ],
 )
-def test_impossible_outputs_are_refused(catalogue: Catalogue, changes: dict[str, float], said: str) -> None:
+def test_impossible_outputs_are_refused(
+    catalogue: Catalogue, changes: dict[str, float], said: str
+) -> None:
     data = catalogue.heaters["bothy-40"].model_dump()
     data["output"] |= changes
     with pytest.raises(ValueError, match=said):

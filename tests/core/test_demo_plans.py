@@ -7,7 +7,9 @@ from gale_nook.core.checking import check
 from gale_nook.demo.load import demo_plan
 
 
-def test_heron_is_finished_with_one_accepted_deviation_and_one_tight_margin(catalogue: Catalogue) -> None:
+def test_heron_is_finished_with_one_accepted_deviation_and_one_tight_margin(
+    catalogue: Catalogue,
+) -> None:
     tally = check(demo_plan("heron"), catalogue).tally()
     assert (tally["over"], tally["unknown"], tally["accepted"], tally["tight"]) == (0, 0, 1, 1)
 
@@ -19,7 +21,10 @@ def test_wren_has_a_dozen_kinds_of_honest_mistakes(catalogue: Catalogue) -> None
 
 def test_quarto_waits_for_its_burner_pipes(catalogue: Catalogue) -> None:
     done = check(demo_plan("quarto"), catalogue)
-    assert [f.rule for f in done.findings if f.verdict in {"over", "unknown"}] == ["pipes.air_run", "pipes.run"]
+    assert [f.rule for f in done.findings if f.verdict in {"over", "unknown"}] == [
+        "pipes.air_run",
+        "pipes.run",
+    ]
 
 
 def test_blank_leads_to_what_is_missing(catalogue: Catalogue) -> None:
@@ -37,7 +42,9 @@ def test_blank_leads_to_what_is_missing(catalogue: Catalogue) -> None:
 
 
 def test_under_the_floor_it_is_as_crowded_as_it_should_be(catalogue: Catalogue) -> None:
-    """Cross-members at uneven pitch of 700 to 900 mm or near, two rails, brake, fuel, exhaust, suspension, wiring."""
+    """Cross-members at uneven pitch of 700 to 900 mm or near, two rails, brake, fuel, exhaust,
+    suspension, wiring.
+    """
     kinds = {solid.kind for solid in demo_plan("heron").vehicle.solids}
     wanted = {
         "member",
@@ -53,4 +60,6 @@ def test_under_the_floor_it_is_as_crowded_as_it_should_be(catalogue: Catalogue) 
         "wheel",
     }
     assert wanted <= kinds
-    assert {"hv-cable", "traction-battery"} <= {solid.kind for solid in demo_plan("wren").vehicle.solids}
+    assert {"hv-cable", "traction-battery"} <= {
+        solid.kind for solid in demo_plan("wren").vehicle.solids
+    }

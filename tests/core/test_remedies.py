@@ -26,7 +26,9 @@ def _assert_cures(done: Check, finding: Finding) -> int:
     offered = remedies_for(done.derived, finding)
     over = {f.key for f in done.findings if f.verdict is Verdict.OVER}
     for remedy in offered:
-        after = check(apply(done.derived.plan, remedy.command, done.derived.catalogue), done.derived.catalogue)
+        after = check(
+            apply(done.derived.plan, remedy.command, done.derived.catalogue), done.derived.catalogue
+        )
         same = after.find(finding.rule, finding.subject)
         assert same is None or same.verdict not in OPEN
         if finding.verdict is Verdict.OVER:
@@ -47,29 +49,45 @@ def crowded_vans(draw: st.DrawFn) -> Plan:
     """A mid-size van with members, boxes and an exhaust of which something is usually over."""
     book, plan = load_catalogue(), demo_plan("blank")
     for number in range(draw(st.integers(1, 5))):
-        kind = draw(st.sampled_from(["member", "fuel-tank", "wiring", "liner", "furniture", "suspension"]))
+        kind = draw(
+            st.sampled_from(["member", "fuel-tank", "wiring", "liner", "furniture", "suspension"])
+        )
         inside = book.solid_kinds[kind].where == "inside"
         solid = BoxSolid(
-            id=f"s-{number}", name=f"part {number}", kind=kind, x_mm=draw(st.integers(200, 2600)), y_mm=draw(st.integers(-700, 500)),
-            z_mm=10 if inside else draw(st.integers(-300, -100)), length_mm=draw(st.integers(30, 500)), width_mm=draw(st.integers(30, 400)),
+            id=f"s-{number}",
+            name=f"part {number}",
+            kind=kind,
+            x_mm=draw(st.integers(200, 2600)),
+            y_mm=draw(st.integers(-700, 500)),
+            z_mm=10 if inside else draw(st.integers(-300, -100)),
+            length_mm=draw(st.integers(30, 500)),
+            width_mm=draw(st.integers(30, 400)),
             height_mm=draw(st.integers(30, 90)),
-        )  # fmt: skip
+        )
         plan = apply(plan, AddItem(collection="vehicle.solids", item=solid), book)
-    plan = apply(plan, ChooseHeater(sheet=draw(st.sampled_from(["bothy-22", "bothy-40", "byre-50"]))), book)
+    plan = apply(
+        plan, ChooseHeater(sheet=draw(st.sampled_from(["bothy-22", "bothy-40", "byre-50"]))), book
+    )
     place = PlaceHeater(
         x_mm=draw(st.integers(300, 2700)),
         y_mm=draw(st.integers(-600, 600)),
         yaw_deg=draw(st.sampled_from([0, 90, 180, 270])),
     )
     plan = apply(apply(plan, place, book), StartRun(tube="exhaust"), book)
-    plan = apply(plan, set_value("vehicle.floor.layers.l1.thickness_mm", draw(st.integers(3, 90))), book)
+    plan = apply(
+        plan, set_value("vehicle.floor.layers.l1.thickness_mm", draw(st.integers(3, 90))), book
+    )
     for node, leaf, low, high in (
         ("n-1", "radius_mm", 20, 90),
         ("n-1", "z_mm", -300, -60),
         ("n-2", "z_mm", -420, -60),
         ("n-2", "y_mm", -1100, 1100),
     ):
-        plan = apply(plan, set_value(f"pipes.exhaust.nodes.{node}.{leaf}", draw(st.integers(low, high))), book)
+        plan = apply(
+            plan,
+            set_value(f"pipes.exhaust.nodes.{node}.{leaf}", draw(st.integers(low, high))),
+            book,
+        )
     return plan
 
 
@@ -133,7 +151,13 @@ def test_every_remedy_cures_in_generated_vans(plan: Plan) -> None:
     ],
 )
 def test_a_slip_in_heron_is_mended_by_its_size(  # noqa: PLR0917
-    heron: Plan, catalogue: Catalogue, address: str, value: float | str | None, rule: str, subject: str, sentence: str
+    heron: Plan,
+    catalogue: Catalogue,
+    address: str,
+    value: float | str | None,
+    rule: str,
+    subject: str,
+    sentence: str,
 ) -> None:
     done = check(apply(heron, set_value(address, value), catalogue), catalogue)
     finding = done.find(rule, subject)
@@ -141,7 +165,9 @@ def test_a_slip_in_heron_is_mended_by_its_size(  # noqa: PLR0917
     assert sentence in [remedy.sentence for remedy in remedies_for(done.derived, finding)]
 
 
-def test_wren_offers_a_remedy_for_several_kinds_of_mistake(wren: Plan, catalogue: Catalogue) -> None:
+def test_wren_offers_a_remedy_for_several_kinds_of_mistake(
+    wren: Plan, catalogue: Catalogue
+) -> None:
     done = check(wren, catalogue)
     cured = {f.rule for f in done.findings if f.verdict is Verdict.OVER and _assert_cures(done, f)}
     assert {

@@ -1,4 +1,6 @@
-"""The drawings: one x scale for both halves, the mirror, and SVG that is well formed and escaped."""
+"""The drawings: one x scale for both halves, the mirror, and SVG that is well
+formed and escaped.
+"""
 
 from __future__ import annotations
 
@@ -40,7 +42,9 @@ def _parsed(text: str) -> ElementTree.Element:
     [BoardView(), BoardView(below=True, side="right"), BoardView(zoom=4, centre=(1500, 0, 0))],
     ids=["whole", "below", "near"],
 )
-def test_every_board_is_well_formed(any_demo: Plan, catalogue: Catalogue, station: str, view: BoardView) -> None:
+def test_every_board_is_well_formed(
+    any_demo: Plan, catalogue: Catalogue, station: str, view: BoardView
+) -> None:
     drawn = _parsed(svg(board(check(any_demo, catalogue), BoardOptions(view, station))))
     ids = [node.get("data-item") for node in drawn.iter("g") if node.get("data-item")]
     assert sorted(ids) == sorted([solid.id for solid in any_demo.vehicle.solids] * 2)
@@ -71,7 +75,9 @@ def test_below_is_the_mirror_image_of_above(heron: Plan) -> None:
     below = board_mapping(heron.vehicle.shell, BoardView(below=True))
     middle = above.plan(0, 0)[1]
     assert above.plan(0, 500)[1] - middle == pytest.approx(middle - below.plan(0, 500)[1])
-    assert above.plan(0, 500)[1] < middle  # the vehicle's right is up the page, nose left, seen from above
+    assert (
+        above.plan(0, 500)[1] < middle
+    )  # the vehicle's right is up the page, nose left, seen from above
 
 
 def test_a_near_view_is_centred(heron: Plan) -> None:
@@ -83,20 +89,33 @@ def test_a_near_view_is_centred(heron: Plan) -> None:
 def test_the_tape_reads_from_the_datum(heron_check: Check) -> None:
     text = svg(board(heron_check, BoardOptions()))
     m = board_mapping(heron_check.derived.plan.vehicle.shell, BoardView())
-    figures = {t: float(x) for x, t in re.findall(r'class="tape-figure" x="([-\d.]+)"[^>]*>([^<]+)<', text)}
+    figures = {
+        t: float(x) for x, t in re.findall(r'class="tape-figure" x="([-\d.]+)"[^>]*>([^<]+)<', text)
+    }
     assert figures["datum"] == pytest.approx(m.u(0), abs=0.06)
     assert figures["2000"] == pytest.approx(m.u(2000), abs=0.06)
     inches = svg(board(heron_check, BoardOptions(system=UnitSystem.IMPERIAL)))
-    figures = {t: float(x) for x, t in re.findall(r'class="tape-figure" x="([-\d.]+)"[^>]*>([^<]+)<', inches)}
+    figures = {
+        t: float(x)
+        for x, t in re.findall(r'class="tape-figure" x="([-\d.]+)"[^>]*>([^<]+)<', inches)
+    }
     assert figures["100&quot;"] == pytest.approx(m.u(2540), abs=0.06)
 
 
 def test_only_the_station_in_hand_can_be_dragged(heron_check: Check) -> None:
     grips = {
-        station: set(re.findall(r'data-drag="([^"]+)"', svg(board(heron_check, BoardOptions(station=station)))))
+        station: set(
+            re.findall(
+                r'data-drag="([^"]+)"', svg(board(heron_check, BoardOptions(station=station)))
+            )
+        )
         for station in ("vehicle", "spot", "pipes")
     }
-    assert grips == {"vehicle": set(), "spot": {"heater"}, "pipes": {"node-n-1", "node-n-2", "node-n-3"}}
+    assert grips == {
+        "vehicle": set(),
+        "spot": {"heater"},
+        "pipes": {"node-n-1", "node-n-2", "node-n-3"},
+    }
 
 
 def test_what_is_not_clear_is_dimensioned(wren: Plan, catalogue: Catalogue) -> None:
@@ -111,7 +130,9 @@ def test_every_class_that_is_drawn_has_a_style(any_demo: Plan, catalogue: Catalo
     """A mark without a style would print as a black blot."""
     styles = STYLES.read_text()
     text = svg(board(check(any_demo, catalogue), BoardOptions(station="pipes")))
-    for tag, classes in re.findall(r"<(polyline|polygon|circle|rect|path)\b[^>]*class=\"([^\"]+)\"", text):
+    for tag, classes in re.findall(
+        r"<(polyline|polygon|circle|rect|path)\b[^>]*class=\"([^\"]+)\"", text
+    ):
         assert any(f".{name}" in styles for name in classes.split()), (tag, classes)
 
 
@@ -119,7 +140,9 @@ def test_the_gauge_puts_the_needle_where_the_value_is(any_demo: Plan, catalogue:
     for finding in check(any_demo, catalogue).findings:
         drawn = gauge(finding)
         if drawn is None:
-            assert finding.measured is None or (finding.band.minimum is None and finding.band.maximum is None)
+            assert finding.measured is None or (
+                finding.band.minimum is None and finding.band.maximum is None
+            )
             continue
         band = next(n for n in drawn.nodes if isinstance(n, Line) and n.cls == "gauge-band")
         stem = next(n for n in drawn.nodes if isinstance(n, Line) and n.cls.startswith("needle"))
@@ -135,7 +158,10 @@ def test_leak_arrows_are_as_wide_as_their_watts(heron_check: Check) -> None:
     derived = heron_check.derived
     m = board_mapping(derived.plan.vehicle.shell, BoardView())
     arrows = {}
-    for group in (*plan_arrows(derived, m, UnitSystem.METRIC), *side_arrows(derived, m, UnitSystem.METRIC)):
+    for group in (
+        *plan_arrows(derived, m, UnitSystem.METRIC),
+        *side_arrows(derived, m, UnitSystem.METRIC),
+    ):
         assert isinstance(group, Group)
         shape = next(n for n in group.children if isinstance(n, Line)).points
         arrows[group.attributes["data-leak"]] = math.dist(shape[0], shape[-1])
@@ -143,7 +169,9 @@ def test_leak_arrows_are_as_wide_as_their_watts(heron_check: Check) -> None:
     assert set(arrows) == set(watts)
     for face, width in arrows.items():
         assert width / arrows["right"] == pytest.approx(watts[face] / watts["right"], rel=1e-6)
-    assert sum(watts.values()) + derived.loss.ventilation_w == pytest.approx(derived.loss.design_loss_w)
+    assert sum(watts.values()) + derived.loss.ventilation_w == pytest.approx(
+        derived.loss.design_loss_w
+    )
 
 
 def test_loss_bars_are_to_scale(heron_check: Check) -> None:
@@ -151,14 +179,20 @@ def test_loss_bars_are_to_scale(heron_check: Check) -> None:
     bars = [n for n in loss_bars(loss, UnitSystem.METRIC).nodes if isinstance(n, Rect)]
     lengths = [bar.size[0] for bar in bars]
     assert lengths == sorted(lengths, reverse=True)
-    assert lengths[1] / lengths[0] == pytest.approx(loss.elements[1].loss_w / loss.elements[0].loss_w, rel=1e-6)
+    assert lengths[1] / lengths[0] == pytest.approx(
+        loss.elements[1].loss_w / loss.elements[0].loss_w, rel=1e-6
+    )
 
 
 def test_the_seasons_bars_tell_by_their_class_what_the_heater_makes_of_them() -> None:
     bins = (SeasonBin(-9.5, 10, 4200.0), SeasonBin(0.5, 40, 2000.0), SeasonBin(9.5, 20, 700.0))
     drawn = season_chart(bins, (900, 4000), UnitSystem.METRIC)
     bars = [n for n in drawn.nodes if isinstance(n, Rect) and n.cls.startswith("season-hours")]
-    assert [bar.cls for bar in bars] == ["season-hours short", "season-hours", "season-hours cycling"]
+    assert [bar.cls for bar in bars] == [
+        "season-hours short",
+        "season-hours",
+        "season-hours cycling",
+    ]
     assert bars[1].size[1] / bars[0].size[1] == pytest.approx(4)
 
 
@@ -166,7 +200,9 @@ def test_the_nights_curve_is_where_its_numbers_are(heron: Plan, catalogue: Catal
     night = simulate_night(heron, catalogue, catalogue.heaters["bothy-40"], 4000)
     drawn = night_chart(night, heron.heat.night, -14, 4000, UnitSystem.METRIC)
     air = next(n for n in drawn.nodes if isinstance(n, Line) and n.cls == "night-air").points
-    outside = next(n for n in drawn.nodes if isinstance(n, Line) and n.cls == "night-outside").points
+    outside = next(
+        n for n in drawn.nodes if isinstance(n, Line) and n.cls == "night-outside"
+    ).points
     assert len(air) == len(night.samples)
     assert air[0][1] == pytest.approx(outside[0][1])
     hottest = max(range(len(air)), key=lambda i: night.samples[i].air_c)
@@ -180,19 +216,27 @@ def test_ranges_and_section_are_well_formed(any_demo: Plan, catalogue: Catalogue
     derived = check(any_demo, catalogue).derived
     judged = judge_heaters(any_demo, catalogue)
     drawn = heater_ranges(
-        judged, derived.loss.need_w, derived.mild_loss.design_loss_w, any_demo.heater.sheet, UnitSystem.METRIC
+        judged,
+        derived.loss.need_w,
+        derived.mild_loss.design_loss_w,
+        any_demo.heater.sheet,
+        UnitSystem.METRIC,
     )
     assert len([n for n in drawn.nodes if isinstance(n, Rect)]) == len(judged)
     cut = section(derived, UnitSystem.METRIC)
     assert (cut is None) == (derived.mount is None)
 
 
-def test_words_beside_the_section_never_lie_on_one_another(any_demo: Plan, catalogue: Catalogue) -> None:
+def test_words_beside_the_section_never_lie_on_one_another(
+    any_demo: Plan, catalogue: Catalogue
+) -> None:
     from gale_nook.drawing import section as module
 
     cut = section(check(any_demo, catalogue).derived, UnitSystem.METRIC)
     heights = (
-        sorted(n.at[1] for n in cut.nodes if isinstance(n, Text) and n.at[0] == module.RIGHT) if cut is not None else []
+        sorted(n.at[1] for n in cut.nodes if isinstance(n, Text) and n.at[0] == module.RIGHT)
+        if cut is not None
+        else []
     )
     assert all(low - high >= module.LINE_PX - 1e-6 for high, low in itertools.pairwise(heights))
 
@@ -203,7 +247,12 @@ def test_the_tapes_figures_keep_apart_on_a_vehicle_of_any_length(
     heron: Plan, catalogue: Catalogue, rear_mm: float, system: UnitSystem
 ) -> None:
     plan = apply(heron, set_value("vehicle.shell.rear_x_mm", rear_mm), catalogue)
-    drawn = svg(board(check(plan, catalogue, ()), BoardOptions(BoardView(False, "left"), "vehicle", "", system)))
+    drawn = svg(
+        board(
+            check(plan, catalogue, ()),
+            BoardOptions(BoardView(False, "left"), "vehicle", "", system),
+        )
+    )
     places = [float(at) for at in re.findall(r'class="tape-figure" x="([-0-9.]+)"', drawn)]
     assert len(places) > 3
     assert all(later - before >= 50 for before, later in itertools.pairwise(sorted(places)))

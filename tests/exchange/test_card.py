@@ -39,7 +39,10 @@ def _line(**changes: Any) -> str:
 def test_the_card_says_what_the_drill_sheet_says(heron: Plan, catalogue: Catalogue) -> None:
     card = card_of(check(heron, catalogue), 4, 7, UnitSystem.METRIC)
     page = card_page(card)
-    assert [offset.name for offset in card.offsets] == ["factory hole in member 4", "threaded plate on the left rail"]
+    assert [offset.name for offset in card.offsets] == [
+        "factory hole in member 4",
+        "threaded plate on the left rail",
+    ]
     assert "394 mm" in page
     assert "105 mm to the rear, 380 mm to the vehicle&#39;s left" in page
     assert page.count("<fieldset data-feature=") == 7
@@ -57,9 +60,20 @@ def test_without_a_place_there_are_still_features_to_measure(catalogue: Catalogu
 
 
 def test_what_comes_back_is_taken_in(heron: Plan, catalogue: Catalogue) -> None:
-    pilot = {"hole": "turret hole", "along": "4", "forth": "forward", "across": "1,8 cm", "side": "left"}
+    pilot = {
+        "hole": "turret hole",
+        "along": "4",
+        "forth": "forward",
+        "across": "1,8 cm",
+        "side": "left",
+    }
     parts = {"tank": {"x_mm": "1025", "height_mm": "12 in"}}
-    line = _line(parts=parts, features={"feature-5": ["6' 8 7/8\"", "-402"]}, pilots=[pilot], note="bracket bent")
+    line = _line(
+        parts=parts,
+        features={"feature-5": ["6' 8 7/8\"", "-402"]},
+        pilots=[pilot],
+        note="bracket bent",
+    )
     plan = apply(heron, read_below(line, heron, 4, HOLES), catalogue)
     assert plan.vehicle.features[4].below == (pytest.approx(80.875 * 25.4), -402)
     assert (plan.pilots[0].rearward_mm, plan.pilots[0].right_mm) == (-4, -18)
@@ -94,7 +108,10 @@ def test_what_cannot_be_taken_is_told(heron: Plan, line: str, said: str) -> None
 
 @given(
     st.text(max_size=200)
-    | st.builds(_line, features=st.dictionaries(st.text(max_size=8), st.lists(st.text(max_size=6), max_size=3)))
+    | st.builds(
+        _line,
+        features=st.dictionaries(st.text(max_size=8), st.lists(st.text(max_size=6), max_size=3)),
+    )
 )
 def test_any_text_is_taken_or_refused(line: str) -> None:
     plan = demo_plan("heron")

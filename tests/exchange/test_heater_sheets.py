@@ -34,9 +34,17 @@ def test_what_is_written_is_read_again(heater: str) -> None:
     [
         ("output.minimum_w", 5200, "least output must lie below the most"),
         ("output.efficiency", 1.2, "less than or equal to 1 (it is 1.2)"),
-        ("fan.points", [[0, 150], [40, 160]], "the fan curve does not fall: 150 Pa at 0 m³/h, 160 Pa at 40 m³/h"),
+        (
+            "fan.points",
+            [[0, 150], [40, 160]],
+            "the fan curve does not fall: 150 Pa at 0 m³/h, 160 Pa at 40 m³/h",
+        ),
         ("fan.points", [[40, 150], [40, 120]], "flow does not rise from 40 to 40"),
-        ("limits.top_gap_mm", {"minimum": 50, "maximum": 20, "source": "p. 4"}, "minimum lies above its maximum"),
+        (
+            "limits.top_gap_mm",
+            {"minimum": 50, "maximum": 20, "source": "p. 4"},
+            "minimum lies above its maximum",
+        ),
         ("electrical.run_minimum_a", 9, "least running current lies above the most"),
         ("electrical.cut_out_v", 12.5, "cut-out lies at or above"),
         ("exhaust.direction", [0, 0, -3], "unit vector"),
@@ -61,7 +69,8 @@ def test_a_slip_of_the_pen_is_found_by_its_line() -> None:
 
 
 @pytest.mark.parametrize(
-    "raw", [b"", b"- 1\n- 2", b"\xff\xfe\x00", b"a: &x [1]\nb: *x", b"x" * (MAX_SHEET_BYTES + 1), b"{"]
+    "raw",
+    [b"", b"- 1\n- 2", b"\xff\xfe\x00", b"a: &x [1]\nb: *x", b"x" * (MAX_SHEET_BYTES + 1), b"{"],
 )
 def test_what_is_no_sheet_is_refused_in_words(raw: bytes) -> None:
     assert str(_refused(raw))

@@ -12,7 +12,13 @@ from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.geometry.shapes import solid_shape
 from gale_nook.core.plan.document import Plan
-from gale_nook.exchange.survey import Survey, read_survey_csv, read_survey_dxf, survey_csv, survey_dxf
+from gale_nook.exchange.survey import (
+    Survey,
+    read_survey_csv,
+    read_survey_dxf,
+    survey_csv,
+    survey_dxf,
+)
 
 KINDS = dict(load_catalogue().solid_kinds)
 
@@ -24,7 +30,9 @@ def test_csv_brings_every_part_back(any_demo: Plan) -> None:
 
 
 def test_dxf_brings_every_shape_back_in_its_place(any_demo: Plan) -> None:
-    """Boxes come back as outlines: the kind, the bounds and the number are kept, not how a part was entered."""
+    """Boxes come back as outlines: the kind, the bounds and the number are kept, not how a part was
+    entered.
+    """
     found = read_survey_dxf(survey_dxf(any_demo.vehicle.solids).encode(), KINDS)
     assert found.refused == ()
     assert [s.kind for s in found.solids] == [s.kind for s in any_demo.vehicle.solids]
@@ -35,7 +43,10 @@ def test_dxf_brings_every_shape_back_in_its_place(any_demo: Plan) -> None:
 
 def _csv(*rows: str) -> Survey:
     return read_survey_csv(
-        "\n".join(("kind,shape,x_mm,y_mm,z_mm,length_mm,width_mm,height_mm,points,diameter_mm", *rows)).encode(), KINDS
+        "\n".join(
+            ("kind,shape,x_mm,y_mm,z_mm,length_mm,width_mm,height_mm,points,diameter_mm", *rows)
+        ).encode(),
+        KINDS,
     )
 
 

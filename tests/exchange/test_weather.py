@@ -13,14 +13,18 @@ EPW_HEAD = "LOCATION,Skerry,-,-,made up,0,0,0,0,0\n" + "DESIGN CONDITIONS,0\n" *
 
 
 def _epw(rows: int = 48, bad: str | None = None) -> bytes:
-    lines = [f"2025,{1 + i % 12},1,{1 + i % 24},60,flags,{-5 + i % 10}.4,1,2,3" for i in range(rows)]
+    lines = [
+        f"2025,{1 + i % 12},1,{1 + i % 24},60,flags,{-5 + i % 10}.4,1,2,3" for i in range(rows)
+    ]
     if bad is not None:
         lines[5] = bad
     return (EPW_HEAD + "\n".join(lines)).encode()
 
 
 def test_epw_is_counted_by_month_and_degree() -> None:
-    """48 rows, every month four times; January's are the rows 0, 12, 24 and 36: −5.4, −3.4, −1.4 and 1.4, rounded down."""
+    """48 rows, every month four times; January's are the rows 0, 12, 24 and 36: −5.4, −3.4, −1.4
+    and 1.4, rounded down.
+    """
     climate = read_weather(_epw(), "skerry.epw")
     assert climate.source == "EPW file"
     assert sum(hours for _, _, hours in climate.bins()) == 48
@@ -36,9 +40,15 @@ def test_below_zero_is_rounded_down() -> None:
 @pytest.mark.parametrize("sign", [",", ";"])
 def test_csv_with_a_heading_and_a_decimal_comma(sign: str) -> None:
     value = "3,5" if sign == ";" else "3.5"
-    rows = f"time{sign}temperature\n" + "".join(f"2025-11-03 {h:02}:00{sign}{value}\n" for h in range(24))
+    rows = f"time{sign}temperature\n" + "".join(
+        f"2025-11-03 {h:02}:00{sign}{value}\n" for h in range(24)
+    )
     climate = read_weather(rows.encode(), "mine.csv")
-    assert (climate.name, climate.source, list(climate.bins())) == ("mine.csv", "CSV file", [(11, 3, 24)])
+    assert (climate.name, climate.source, list(climate.bins())) == (
+        "mine.csv",
+        "CSV file",
+        [(11, 3, 24)],
+    )
 
 
 @pytest.mark.parametrize(
@@ -54,7 +64,10 @@ def test_csv_with_a_heading_and_a_decimal_comma(sign: str) -> None:
         (b"2025-01-01T00:00\n", "line 1.*one column"),
         (b"\x00\x01", "not text"),
         (b"x" * 2_400_000, "weather files up to 2.3 MB"),
-        ((EPW_HEAD + "2025,1,1,1,60,f,1.0\n" * 100_001).encode(), "too many lines|weather files up to"),
+        (
+            (EPW_HEAD + "2025,1,1,1,60,f,1.0\n" * 100_001).encode(),
+            "too many lines|weather files up to",
+        ),
         (b"", "holds 0 readings"),
     ],
 )

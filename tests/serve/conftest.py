@@ -1,4 +1,6 @@
-"""A data folder that the database's user can reach, emptied afterwards whatever still runs in it."""
+"""A data folder that the database's user can reach, emptied afterwards whatever
+still runs in it.
+"""
 
 from __future__ import annotations
 

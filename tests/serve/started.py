@@ -42,16 +42,23 @@ class Started:
 
     def post(self, url: str, data: dict[str, str]) -> httpx2.Response:
         token = self.client.cookies.get("csrftoken") or ""
-        return self.client.post(url, data=data, headers={"x-csrftoken": token, "hx-request": "true"})
+        return self.client.post(
+            url, data=data, headers={"x-csrftoken": token, "hx-request": "true"}
+        )
 
     def jobs(self) -> dict[str, int]:
         found = re.findall(r'href="/jobs/(\d+)/vehicle">([^<]+)<', self.client.get("/").text)
         return {name: int(job) for job, name in found}
 
     def children(self, kind: str) -> list[int]:
-        """Process numbers of its web or worker processes; kind: "web_process" or "worker_process"."""
+        """Process numbers of its web or worker processes; kind: "web_process" or
+        "worker_process".
+        """
         listed = subprocess.run(
-            ["pgrep", "-P", str(self.process.pid), "-f", kind], capture_output=True, text=True, check=False
+            ["pgrep", "-P", str(self.process.pid), "-f", kind],
+            capture_output=True,
+            text=True,
+            check=False,
         )
         return [int(line) for line in listed.stdout.split()]
 
@@ -64,7 +71,16 @@ class Started:
 
 
 def command(folder: Path, port: int, *more: str) -> list[str]:
-    return [sys.executable, "-m", "gale_nook.serve", "--data-dir", str(folder), "--port", str(port), *more]
+    return [
+        sys.executable,
+        "-m",
+        "gale_nook.serve",
+        "--data-dir",
+        str(folder),
+        "--port",
+        str(port),
+        *more,
+    ]
 
 
 def start(folder: Path, *more: str, port: int | None = None) -> Started:

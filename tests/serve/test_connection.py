@@ -24,7 +24,9 @@ async def _app(scope: Any, receive: Any, send: Any) -> None:
         while (await receive()).get("more_body"):
             pass
     await send({"type": "http.response.start", "status": 200, "headers": []})
-    await send({"type": "http.response.body", "body": LARGE if scope["path"] == "/large" else b"served"})
+    await send(
+        {"type": "http.response.body", "body": LARGE if scope["path"] == "/large" else b"served"}
+    )
 
 
 @pytest.fixture
@@ -33,7 +35,12 @@ def port(monkeypatch: pytest.MonkeyPatch) -> Iterator[int]:
     monkeypatch.setattr(connection, "ANSWER_SECONDS", 0.4)
     chosen = free_port()
     config = uvicorn.Config(
-        _app, port=chosen, http=PatientProtocol, log_config=None, lifespan="off", timeout_keep_alive=1
+        _app,
+        port=chosen,
+        http=PatientProtocol,
+        log_config=None,
+        lifespan="off",
+        timeout_keep_alive=1,
     )
     server = uvicorn.Server(config)
     thread = threading.Thread(target=server.run, daemon=True)
@@ -62,17 +69,21 @@ def _heard(port: int, *pieces: bytes) -> bytes:
 @pytest.mark.parametrize(
     "pieces",
     [
-        (), (b"GET / HT",), (b"GET / HTTP/1.1\r\nHost: a\r\n",),
+        (),
+        (b"GET / HT",),
+        (b"GET / HTTP/1.1\r\nHost: a\r\n",),
         (b"POST / HTTP/1.1\r\nHost: a\r\nContent-Length: 100\r\n\r\n", b"only this"),
         (b"POST / HTTP/1.1\r\nHost: a\r\nTransfer-Encoding: chunked\r\n\r\n5\r\nabc",),
     ],
-)  # fmt: skip
+)
 def test_a_request_that_never_ends_is_let_go_of(port: int, pieces: tuple[bytes, ...]) -> None:
     assert _heard(port, *pieces) == b""
 
 
 def test_a_second_request_on_the_same_connection_has_its_own_time(port: int) -> None:
-    heard = _heard(port, b"GET / HTTP/1.1\r\nHost: a\r\n\r\n", b"GET / HTTP/1.1\r\nHost: a\r\n\r\nGET / HT")
+    heard = _heard(
+        port, b"GET / HTTP/1.1\r\nHost: a\r\n\r\n", b"GET / HTTP/1.1\r\nHost: a\r\n\r\nGET / HT"
+    )
     assert heard.count(b"served") == 2
 
 

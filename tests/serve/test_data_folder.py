@@ -1,4 +1,6 @@
-"""The data folder: what stands in its way is told in a sentence, and what was half made is made anew."""
+"""The data folder: what stands in its way is told in a sentence, and what was half made is made
+anew.
+"""
 
 from __future__ import annotations
 
@@ -25,7 +27,9 @@ Usage = namedtuple("Usage", "total used free")
 
 
 def _refused(folder: Path) -> str:
-    done = subprocess.run(command(folder, postgres.free_port()), capture_output=True, text=True, check=False)
+    done = subprocess.run(
+        command(folder, postgres.free_port()), capture_output=True, text=True, check=False
+    )
     assert done.returncode == 1
     assert "Traceback" not in done.stderr
     return done.stderr
@@ -126,12 +130,21 @@ def test_pages_of_the_database_are_summed(cluster: postgres.Cluster, database_ur
 @pytest.mark.parametrize(
     "statement",
     [
-        "CREATE TABLE mine (a int)", "DROP TABLE jobs", "ALTER TABLE jobs ADD COLUMN mine int", "CREATE ROLE other",
-        "ALTER ROLE gale PASSWORD 'x'", "SELECT * FROM pg_authid", "COPY jobs TO PROGRAM 'cat'", "CREATE DATABASE other",
-        "UPDATE alembic_version SET version_num = '1'", "CREATE EXTENSION dblink", "SELECT pg_read_file('/etc/passwd')",
-        "CREATE TEMPORARY TABLE mine (a int)", "ALTER SYSTEM SET log_statement = 'all'",
+        "CREATE TABLE mine (a int)",
+        "DROP TABLE jobs",
+        "ALTER TABLE jobs ADD COLUMN mine int",
+        "CREATE ROLE other",
+        "ALTER ROLE gale PASSWORD 'x'",
+        "SELECT * FROM pg_authid",
+        "COPY jobs TO PROGRAM 'cat'",
+        "CREATE DATABASE other",
+        "UPDATE alembic_version SET version_num = '1'",
+        "CREATE EXTENSION dblink",
+        "SELECT pg_read_file('/etc/passwd')",
+        "CREATE TEMPORARY TABLE mine (a int)",
+        "ALTER SYSTEM SET log_statement = 'all'",
     ],
-)  # fmt: skip
+)
 def test_the_web_processes_role_can_change_rows_and_nothing_else(
     cluster: postgres.Cluster, database_url: str, statement: str
 ) -> None:

@@ -1,4 +1,6 @@
-"""The start command as a whole: it serves, keeps its data, survives kill -9, and says plainly what it refuses."""
+"""The start command as a whole: it serves, keeps its data, survives kill -9, and says plainly what
+it refuses.
+"""
 
 from __future__ import annotations
 
@@ -25,7 +27,10 @@ def test_it_serves_the_demo_keeps_edits_and_stops_cleanly(folder: Path) -> None:
     started = start(folder)
     assert set(started.jobs()) == {"Heron", "Quarto", "Wren", "Blank"}
     job = started.jobs()["Blank"]
-    assert started.post(f"/jobs/{job}/vehicle/set", {"base": "1", "set:name": "Shag"}).status_code == 200
+    assert (
+        started.post(f"/jobs/{job}/vehicle/set", {"base": "1", "set:name": "Shag"}).status_code
+        == 200
+    )
     assert started.end(signal.SIGINT) == 0
     assert not postgres.running(postgres.cluster_at(folder))
     again = start(folder)
@@ -34,13 +39,17 @@ def test_it_serves_the_demo_keeps_edits_and_stops_cleanly(folder: Path) -> None:
 
 
 def test_kill_9_never_loses_what_was_called_saved(folder: Path) -> None:
-    """Everything is killed the moment that the page says "saved": server, web processes, database."""
+    """Everything is killed the moment that the page says "saved": server, web
+    processes, database.
+    """
     started = start(folder)
     job = started.jobs()["Heron"]
     cluster = postgres.cluster_at(folder)
     database = int((cluster.data / "postmaster.pid").read_text().splitlines()[0])
     for number in range(1, 6):
-        saved = started.post(f"/jobs/{job}/heat/set", {"base": str(number), "set:heat.outside_c": f"-{20 + number}"})
+        saved = started.post(
+            f"/jobs/{job}/heat/set", {"base": str(number), "set:heat.outside_c": f"-{20 + number}"}
+        )
     assert "edit 6 · saved" in saved.text
     os.kill(started.process.pid, signal.SIGKILL)
     os.kill(database, signal.SIGKILL)
@@ -50,7 +59,9 @@ def test_kill_9_never_loses_what_was_called_saved(folder: Path) -> None:
     assert again.end(signal.SIGINT) == 0
 
 
-def test_web_processes_go_when_their_parent_is_killed_and_come_back_when_they_die(folder: Path) -> None:
+def test_web_processes_go_when_their_parent_is_killed_and_come_back_when_they_die(
+    folder: Path,
+) -> None:
     started = start(folder, "--processes", "1")
     (child,) = started.children("web_process")
     os.kill(child, signal.SIGKILL)
@@ -68,7 +79,9 @@ def test_fresh_asks_first(folder: Path) -> None:
     started = start(folder)
     started.post("/jobs", {"name": "Tern"})
     started.end(signal.SIGINT)
-    refused = subprocess.run(command(folder, 1, "--fresh"), input="no\n", capture_output=True, text=True, check=False)
+    refused = subprocess.run(
+        command(folder, 1, "--fresh"), input="no\n", capture_output=True, text=True, check=False
+    )
     assert "Nothing was changed." in refused.stdout
     kept = start(folder)
     assert "Tern" in kept.jobs()
@@ -80,11 +93,16 @@ def test_fresh_asks_first(folder: Path) -> None:
 
 def test_a_second_start_on_the_same_data_is_refused(folder: Path) -> None:
     started = start(folder)
-    second = subprocess.run(command(folder, postgres.free_port()), capture_output=True, text=True, check=False)
+    second = subprocess.run(
+        command(folder, postgres.free_port()), capture_output=True, text=True, check=False
+    )
     assert second.returncode == 1
     assert "running already" in second.stderr
     taken = subprocess.run(
-        command(folder.with_name("other"), started.port), capture_output=True, text=True, check=False
+        command(folder.with_name("other"), started.port),
+        capture_output=True,
+        text=True,
+        check=False,
     )
     assert f"Port {started.port} is taken" in taken.stderr
     assert started.client.get("/health").status_code == 200
@@ -100,8 +118,12 @@ def test_a_second_start_on_the_same_data_is_refused(folder: Path) -> None:
         (["--port", "99999"], "There is no port 99999"),
     ],
 )
-def test_what_is_refused_is_told_in_a_sentence(folder: Path, arguments: list[str], said: str) -> None:
-    done = subprocess.run([*command(folder, 1), *arguments], capture_output=True, text=True, check=False)
+def test_what_is_refused_is_told_in_a_sentence(
+    folder: Path, arguments: list[str], said: str
+) -> None:
+    done = subprocess.run(
+        [*command(folder, 1), *arguments], capture_output=True, text=True, check=False
+    )
     assert done.returncode == 1
     assert said in done.stderr
     assert "Traceback" not in done.stderr
@@ -125,7 +147,9 @@ def test_the_tree_is_where_the_scripts_are() -> None:
 
 
 def test_with_lan_it_listens_everywhere_and_says_where() -> None:
-    """Where this machine has an address on a network, it answers there with the plain page to whoever is not paired."""
+    """Where this machine has an address on a network, it answers there with the plain page to
+    whoever is not paired.
+    """
     addresses = lan_addresses()
     folder = Path(tempfile.mkdtemp(prefix="gale-nook-lan-", dir="/var/tmp"))
     folder.chmod(0o755)

@@ -36,7 +36,9 @@ def _tries() -> Iterator[None]:
 
 @pytest.fixture(scope="module")
 def started() -> Iterator[Started]:
-    """One server for all of these tests: whatever one of them does to it, it has to be there for the next."""
+    """One server for all of these tests: whatever one of them does to it, it has to be there for
+    the next.
+    """
     with data_folder() as folder:
         running = start(folder)
         yield running
@@ -48,7 +50,9 @@ def _base(started: Started, job: int) -> int:
 
 
 def _until(started: Started, url: str, wanted: int = 200) -> httpx2.Response:
-    """Ask again until the answer is what is wanted; a connection that a dying process dropped counts as no answer."""
+    """Ask again until the answer is what is wanted; a connection that a dying process dropped
+    counts as no answer.
+    """
     for _ in _tries():
         with suppress(httpx2.TransportError):
             answer = started.client.get(url)
@@ -58,9 +62,13 @@ def _until(started: Started, url: str, wanted: int = 200) -> httpx2.Response:
 
 
 def _try(started: Started, base: int, value: int, job: int) -> int | None:
-    """Set the outside temperature; returns the revision that was called saved, None where it was not."""
+    """Set the outside temperature; returns the revision that was called saved, None where it was
+    not.
+    """
     try:
-        answer = started.post(f"/jobs/{job}/heat/set", {"base": str(base), "set:heat.outside_c": str(value)})
+        answer = started.post(
+            f"/jobs/{job}/heat/set", {"base": str(base), "set:heat.outside_c": str(value)}
+        )
     except httpx2.TransportError:
         return None
     found = re.search(r"edit (\d+) · saved", answer.text)
@@ -73,21 +81,29 @@ def test_the_database_killed_alone_comes_back_on_its_port(started: Started) -> N
     os.kill(first, signal.SIGKILL)
     wait_gone(first)
     for _ in _tries():
-        if _try(started, _base(started, job), -21, job) is not None:  # until then it is told that the database is away
+        if (
+            _try(started, _base(started, job), -21, job) is not None
+        ):  # until then it is told that the database is away
             break
     assert started.postmaster() != first
     assert _until(started, f"/jobs/{job}/plan.json").json()["heat"]["outside_c"] == -21
 
 
 def test_what_was_saved_stays_through_kills_of_everything(started: Started) -> None:
-    """Edits go on while web processes, worker and database are killed in turn; each that was called saved is there."""
+    """Edits go on while web processes, worker and database are killed in turn; each that was called
+    saved is there.
+    """
     job, chance = started.jobs()["Wren"], random.Random(11)
     saved, base = [], _base(started, job)
-    for number, victim in enumerate(["web_process", "postmaster", "worker_process", "web_process", "postmaster"]):
+    for number, victim in enumerate(
+        ["web_process", "postmaster", "worker_process", "web_process", "postmaster"]
+    ):
         for step in range(3):
             value = -(3 * number + step) - 1
             if step == 1:
-                pids = [started.postmaster()] if victim == "postmaster" else started.children(victim)
+                pids = (
+                    [started.postmaster()] if victim == "postmaster" else started.children(victim)
+                )
                 os.kill(chance.choice(pids), signal.SIGKILL)
             done = _try(started, base, value, job)
             if done is not None:
@@ -97,7 +113,9 @@ def test_what_was_saved_stays_through_kills_of_everything(started: Started) -> N
                 base = _base(started, job)
     assert len(saved) >= 8
     shown = _until(started, f"/jobs/{job}/plan.json").json()["heat"]["outside_c"]
-    assert shown <= saved[-1]  # the last one called saved, or one after it whose answer was lost on the way
+    assert (
+        shown <= saved[-1]
+    )  # the last one called saved, or one after it whose answer was lost on the way
     assert base >= len(saved)
 
 
@@ -121,7 +139,12 @@ def test_work_goes_on_when_its_worker_is_killed(started: Started) -> None:
 def test_twenty_prints_at_once_let_somebody_edit(started: Started) -> None:
     jobs = started.jobs()
     made = [
-        int(re.findall(r"/jobs/(\d+)/", started.post(f"/jobs/{jobs['Heron']}/copy", {}).headers["hx-redirect"])[0])
+        int(
+            re.findall(
+                r"/jobs/(\d+)/",
+                started.post(f"/jobs/{jobs['Heron']}/copy", {}).headers["hx-redirect"],
+            )[0]
+        )
         for _ in range(20)
     ]
     printed: list[bytes] = []
@@ -131,10 +154,20 @@ def test_twenty_prints_at_once_let_somebody_edit(started: Started) -> None:
             # each is a job of its own name, or one print would do for all
             client.get("/")
             token = {"x-csrftoken": client.cookies.get("csrftoken") or "", "hx-request": "true"}
-            client.post(f"/jobs/{job}/build/set", data={"base": "1", "set:name": f"Heron {number}"}, headers=token)
-            printed.append(client.get(f"/jobs/{job}/build.pdf", headers={"accept": "application/pdf"}).content[:5])
+            client.post(
+                f"/jobs/{job}/build/set",
+                data={"base": "1", "set:name": f"Heron {number}"},
+                headers=token,
+            )
+            printed.append(
+                client.get(f"/jobs/{job}/build.pdf", headers={"accept": "application/pdf"}).content[
+                    :5
+                ]
+            )
 
-    threads = [threading.Thread(target=fetch, args=(job, number)) for number, job in enumerate(made)]
+    threads = [
+        threading.Thread(target=fetch, args=(job, number)) for number, job in enumerate(made)
+    ]
     for thread in threads:
         thread.start()
     base = _base(started, jobs["Blank"])
@@ -177,7 +210,9 @@ def test_the_processes_that_meet_the_network_have_no_root_rights(started: Starte
 
 
 def test_many_deaths_lead_to_a_pause_and_are_forgotten() -> None:
-    """Twenty within a minute are met with pauses; twenty in the lifetime of the server are nothing."""
+    """Twenty within a minute are met with pauses; twenty in the lifetime of the
+    server are nothing.
+    """
     deaths = Deaths()
     for number in range(100):
         now = number * WINDOW_SECONDS

@@ -73,7 +73,9 @@ def test_an_edit_that_changes_nothing_is_none(db: JobStore, job: int, catalogue:
     assert db.save(job, 1, set_value(LENGTH, 900), catalogue) == 1
 
 
-def test_undo_and_redo_are_moves_along_revisions(db: JobStore, job: int, catalogue: Catalogue) -> None:
+def test_undo_and_redo_are_moves_along_revisions(
+    db: JobStore, job: int, catalogue: Catalogue
+) -> None:
     db.save(job, 1, set_value(LENGTH, 950), catalogue)
     db.save(job, 2, set_value(LENGTH, 960), catalogue)
     assert db.undo(job, 3) == "fuel tank: length"
@@ -99,7 +101,9 @@ def test_an_edit_after_undo_begins_a_new_way(db: JobStore, job: int, catalogue: 
 
 @settings(max_examples=20)
 @given(st.lists(st.sampled_from(["edit", "undo", "redo"]), max_size=14))
-def test_undo_and_redo_agree_with_a_list(engine: Engine, catalogue: Catalogue, moves: list[str]) -> None:
+def test_undo_and_redo_agree_with_a_list(
+    engine: Engine, catalogue: Catalogue, moves: list[str]
+) -> None:
     """Against the plain model of an editor: a list of states and a place in it."""
     db = JobStore(engine)
     job = db.create(demo_plan("heron"), "demo")
@@ -118,7 +122,9 @@ def test_undo_and_redo_agree_with_a_list(engine: Engine, catalogue: Catalogue, m
         assert (db.head(job).redo_summary is not None) == (at < len(states) - 1)
 
 
-def test_an_edit_made_on_an_older_revision_is_laid_over(db: JobStore, job: int, catalogue: Catalogue) -> None:
+def test_an_edit_made_on_an_older_revision_is_laid_over(
+    db: JobStore, job: int, catalogue: Catalogue
+) -> None:
     """Two tabs, two values: neither is lost."""
     db.save(job, 1, set_value(LENGTH, 950), catalogue)
     db.save(job, 1, set_value("heat.outside_c", -20), catalogue)
@@ -138,25 +144,33 @@ def test_a_true_collision_shows_both(db: JobStore, job: int, catalogue: Catalogu
     assert _length(db, job) == 990
 
 
-def test_the_same_value_from_both_is_no_collision(db: JobStore, job: int, catalogue: Catalogue) -> None:
+def test_the_same_value_from_both_is_no_collision(
+    db: JobStore, job: int, catalogue: Catalogue
+) -> None:
     db.save(job, 1, set_value(LENGTH, 950), catalogue)
     assert db.save(job, 1, set_value(LENGTH, 950), catalogue) == 2
 
 
-def test_moving_what_the_other_took_out_is_a_collision(db: JobStore, job: int, catalogue: Catalogue) -> None:
+def test_moving_what_the_other_took_out_is_a_collision(
+    db: JobStore, job: int, catalogue: Catalogue
+) -> None:
     db.save(job, 1, RemoveItem(collection="vehicle.solids", item_id="tank"), catalogue)
     with pytest.raises(Collision):
         db.save(job, 1, set_value(LENGTH, 990), catalogue)
 
 
-def test_moving_the_heater_collides_only_with_moving_the_heater(db: JobStore, job: int, catalogue: Catalogue) -> None:
+def test_moving_the_heater_collides_only_with_moving_the_heater(
+    db: JobStore, job: int, catalogue: Catalogue
+) -> None:
     db.save(job, 1, PlaceHeater(x_mm=2700, y_mm=-286), catalogue)
     db.save(job, 1, set_value("spot.mount", "plate"), catalogue)
     with pytest.raises(Collision):
         db.save(job, 1, PlaceHeater(x_mm=2600, y_mm=-286), catalogue)
 
 
-def test_two_additions_from_one_revision_both_stay(db: JobStore, job: int, catalogue: Catalogue) -> None:
+def test_two_additions_from_one_revision_both_stay(
+    db: JobStore, job: int, catalogue: Catalogue
+) -> None:
     for number in (1, 2):
         solid = BoxSolid(
             id=f"new-{number}",
@@ -176,7 +190,9 @@ def test_two_additions_from_one_revision_both_stay(db: JobStore, job: int, catal
 def test_an_edit_that_another_overtakes_while_it_is_worked_out(
     engine: Engine, catalogue: Catalogue, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    """A command is worked out with no transaction open; another edit is kept meanwhile; neither is lost."""
+    """A command is worked out with no transaction open; another edit is kept meanwhile; neither is
+    lost.
+    """
     db = JobStore(engine)
     job = db.create(demo_plan("heron"), "demo")
     worked_out = job_store.Edit.of
@@ -212,7 +228,9 @@ def test_a_command_is_worked_out_with_no_transaction_open(
     assert lent == [0]
 
 
-def test_an_undo_meant_for_another_revision_is_refused(db: JobStore, job: int, catalogue: Catalogue) -> None:
+def test_an_undo_meant_for_another_revision_is_refused(
+    db: JobStore, job: int, catalogue: Catalogue
+) -> None:
     db.save(job, 1, set_value(LENGTH, 950), catalogue)
     for move in (db.undo, db.redo):
         with pytest.raises(MovedOn):
@@ -238,8 +256,15 @@ def test_revisions_are_bounded(db: JobStore, job: int, monkeypatch: pytest.Monke
     plan = demo_plan("heron")
     with db.transaction() as session:
         for number in range(12):
-            append(session, locked_job(session, job), plan.model_copy(update={"name": f"Heron {number}"}), "named")
-        kept = session.scalar(select(func.count()).select_from(Revision).where(Revision.job_id == job))
+            append(
+                session,
+                locked_job(session, job),
+                plan.model_copy(update={"name": f"Heron {number}"}),
+                "named",
+            )
+        kept = session.scalar(
+            select(func.count()).select_from(Revision).where(Revision.job_id == job)
+        )
     assert kept is not None
     assert kept <= 6
     base = db.head(job).number
@@ -248,7 +273,9 @@ def test_revisions_are_bounded(db: JobStore, job: int, monkeypatch: pytest.Monke
     assert db.head(job).undo_summary is None
 
 
-def test_the_list_is_paged_last_changed_first(db: JobStore, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_the_list_is_paged_last_changed_first(
+    db: JobStore, monkeypatch: pytest.MonkeyPatch
+) -> None:
     monkeypatch.setattr(jobs, "PAGE_SIZE", 2)
     for name in ("heron", "wren", "quarto"):
         db.create(demo_plan(name), "demo")

@@ -40,11 +40,16 @@ class Page:
             return head_of(db, job)
 
     def set(self, job: int, station: str, base: int, **values: str) -> Response:
-        fields = {f"set:{address.replace('__', '.').replace('~', '-')}": value for address, value in values.items()}
+        fields = {
+            f"set:{address.replace('__', '.').replace('~', '-')}": value
+            for address, value in values.items()
+        }
         return self.post(f"/jobs/{job}/{station}/set", {"base": str(base), **fields})
 
     def command(self, job: int, station: str, base: int, command: dict[str, Any]) -> Response:
-        return self.post(f"/jobs/{job}/{station}/command", {"base": str(base), "command": json.dumps(command)})
+        return self.post(
+            f"/jobs/{job}/{station}/command", {"base": str(base), "command": json.dumps(command)}
+        )
 
 
 @pytest.fixture(scope="session")

@@ -1,4 +1,6 @@
-"""Forms: another site's are refused; a page that was open when the application was started anew goes on."""
+"""Forms: another site's are refused; a page that was open when the application was started anew
+goes on.
+"""
 
 from __future__ import annotations
 
@@ -27,14 +29,18 @@ def _open_page(app: FastAPI, database_url: str) -> tuple[TestClient, str]:
 
 def test_the_same_secret_knows_the_tokens_of_the_process_before(database_url: str) -> None:
     _, token = _open_page(create_app(database_url, "kept in the data folder"), database_url)
-    after = TestClient(create_app(database_url, "kept in the data folder"), base_url="http://127.0.0.1")
+    after = TestClient(
+        create_app(database_url, "kept in the data folder"), base_url="http://127.0.0.1"
+    )
     after.cookies.set("csrftoken", token)
     answer = after.post("/units", headers={"x-csrftoken": token})
     assert answer.status_code == 204
     assert "csrftoken" not in answer.headers.get("set-cookie", "")
 
 
-@pytest.mark.parametrize("vouched", [{"origin": "http://127.0.0.1"}, {"sec-fetch-site": "same-origin"}])
+@pytest.mark.parametrize(
+    "vouched", [{"origin": "http://127.0.0.1"}, {"sec-fetch-site": "same-origin"}]
+)
 def test_a_stale_token_of_our_own_page_is_replaced_without_a_word(
     page: Page, again: FastAPI, database_url: str, vouched: dict[str, str]
 ) -> None:
@@ -55,10 +61,13 @@ def test_a_stale_token_of_our_own_page_is_replaced_without_a_word(
 @pytest.mark.parametrize(
     "headers",
     [
-        {}, {"origin": "http://evil.test"}, {"sec-fetch-site": "cross-site"}, {"origin": "null"},
+        {},
+        {"origin": "http://evil.test"},
+        {"sec-fetch-site": "cross-site"},
+        {"origin": "null"},
         {"sec-fetch-site": "same-site", "origin": "http://127.0.0.1"},
     ],
-)  # fmt: skip
+)
 def test_a_stale_token_from_anywhere_else_is_refused(
     again: FastAPI, page: Page, headers: dict[str, str], database_url: str
 ) -> None:
@@ -85,8 +94,19 @@ def test_reloading_replaces_a_cookie_that_is_not_ours(page: Page) -> None:
 
 
 @pytest.mark.parametrize(
-    "cookie", ["a[b]=c; csrftoken=x", "=", ";;;", "person=\u00e9", "units=" + "x" * 3000, "$Version=1", "a b=c"]
+    "cookie",
+    [
+        "a[b]=c; csrftoken=x",
+        "=",
+        ";;;",
+        "person=\u00e9",
+        "units=" + "x" * 3000,
+        "$Version=1",
+        "a b=c",
+    ],
 )
 def test_odd_cookies_are_no_trouble(page: Page, cookie: str) -> None:
-    answer = TestClient(page.app, base_url="http://127.0.0.1").get("/", headers={"cookie": cookie.encode()})
+    answer = TestClient(page.app, base_url="http://127.0.0.1").get(
+        "/", headers={"cookie": cookie.encode()}
+    )
     assert answer.status_code == 200

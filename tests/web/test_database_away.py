@@ -24,13 +24,25 @@ pytestmark = pytest.mark.store
 @pytest.mark.parametrize(
     ("cause", "status", "said"),
     [
-        (pg.DiskFull("could not extend file"), 507, "The disk is full: nothing more can be kept until there is room on it."),
-        (pg.LockNotAvailable("canceling statement due to lock timeout"), 429, "Others are changing the same thing just now."),
-        (pg.QueryCanceled("canceling statement due to statement timeout"), 429, "try again in a moment"),
+        (
+            pg.DiskFull("could not extend file"),
+            507,
+            "The disk is full: nothing more can be kept until there is room on it.",
+        ),
+        (
+            pg.LockNotAvailable("canceling statement due to lock timeout"),
+            429,
+            "Others are changing the same thing just now.",
+        ),
+        (
+            pg.QueryCanceled("canceling statement due to statement timeout"),
+            429,
+            "try again in a moment",
+        ),
         (pg.CharacterNotInRepertoire("invalid byte sequence"), 422, "cannot be kept"),
         (pg.AdminShutdown("terminating connection"), 503, "The database is away"),
     ],
-)  # fmt: skip
+)
 def test_each_trouble_of_the_database_is_told_as_what_it_is(
     page: Page, monkeypatch: pytest.MonkeyPatch, cause: psycopg.Error, status: int, said: str
 ) -> None:
@@ -47,8 +59,12 @@ def test_each_trouble_of_the_database_is_told_as_what_it_is(
     assert str(cause) not in answer.text
 
 
-def test_who_waits_for_a_row_that_somebody_holds_is_not_told_that_the_database_is_away(page: Page) -> None:
-    """A second edit of a job whose row another transaction keeps for longer than the lock's limit."""
+def test_who_waits_for_a_row_that_somebody_holds_is_not_told_that_the_database_is_away(
+    page: Page,
+) -> None:
+    """A second edit of a job whose row another transaction keeps for longer than
+    the lock's limit.
+    """
     job = page.new("heron")
     with Session(page.app.state.engine) as holder:
         locked_job(holder, job)

@@ -1,4 +1,6 @@
-"""Turns: one at a time, one person after another, nobody waits for a slow sender or reader, nobody is turned away unheard."""
+"""Turns: one at a time, one person after another, nobody waits for a slow sender or reader, nobody
+is turned away unheard.
+"""
 
 from __future__ import annotations
 
@@ -14,8 +16,17 @@ from gale_nook.web.fairness import BUSY, Fairness, Turns, person_of
 
 
 def _scope(person: str, path: str = "/jobs/1/heat/set", fragment: bool = True) -> Scope:
-    headers = [(b"cookie", f"person={person * 16}".encode()), *([(b"hx-request", b"true")] if fragment else [])]
-    return {"type": "http", "path": path, "method": "POST", "headers": headers, "client": ("127.0.0.1", 5)}
+    headers = [
+        (b"cookie", f"person={person * 16}".encode()),
+        *([(b"hx-request", b"true")] if fragment else []),
+    ]
+    return {
+        "type": "http",
+        "path": path,
+        "method": "POST",
+        "headers": headers,
+        "client": ("127.0.0.1", 5),
+    }
 
 
 async def _nothing() -> Message:

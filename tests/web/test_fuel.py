@@ -39,7 +39,12 @@ def test_the_level_moves_litres_stick_and_nights_together(page: Page) -> None:
     for number, level in ((1, "100"), (2, "50")):
         page.set(job, "fuel", number, fuel__level_percent=level) if level != "100" else None
         text = page.get(f"/jobs/{job}/fuel").text
-        shown.append([float(re.search(f'id="{name}">([0-9.]+)', text)[1]) for name in ("litres", "fuel-nights")])  # type: ignore[index]
+        shown.append(
+            [
+                float(re.search(f'id="{name}">([0-9.]+)', text)[1])
+                for name in ("litres", "fuel-nights")
+            ]
+        )  # type: ignore[index]
         if level == "100":
             page.set(job, "fuel", 1, fuel__price_per_l="2,05")
     assert shown[1][0] == pytest.approx(shown[0][0] / 2, abs=0.06)
@@ -49,7 +54,9 @@ def test_the_level_moves_litres_stick_and_nights_together(page: Page) -> None:
 def test_a_preview_gives_the_figures_with_the_board(page: Page) -> None:
     job = page.new("wren")
     command = {"op": "set", "changes": [{"address": "fuel.level_percent", "value": 25}]}
-    answer = page.post(f"/jobs/{job}/fuel/preview", {"base": "1", "command": json.dumps(command)}).json()
+    answer = page.post(
+        f"/jobs/{job}/fuel/preview", {"base": "1", "command": json.dumps(command)}
+    ).json()
     assert "in the tank" in answer["parts"]["fuel-figures"]
     assert 'class="fuel-level"' in answer["overlay"]
     assert page.head(job).number == 1
@@ -63,10 +70,15 @@ def test_bends_are_inserted_typed_from_features_and_taken_out(page: Page) -> Non
     assert [n.id for n in after if n in before] == [n.id for n in before]
     new = next(n for n in after if n not in before)
     assert after.index(new) == 1
-    fields = {f"set:fuel.line.nodes.{new.id}.x_mm": "420 behind sliding door, rear edge", "base": "2"}
+    fields = {
+        f"set:fuel.line.nodes.{new.id}.x_mm": "420 behind sliding door, rear edge",
+        "base": "2",
+    }
     assert page.post(f"/jobs/{job}/fuel/set", fields).status_code == 200
     assert next(n for n in page.head(job).plan.fuel.line.nodes if n.id == new.id).x_mm == 1985 + 420
-    page.command(job, "fuel", 3, {"op": "remove", "collection": "fuel.line.nodes", "item_id": new.id})
+    page.command(
+        job, "fuel", 3, {"op": "remove", "collection": "fuel.line.nodes", "item_id": new.id}
+    )
     assert page.head(job).plan.fuel.line.nodes == before
     assert page.post(f"/jobs/{job}/fuel/insert", {"base": "4", "straight": "77"}).status_code == 422
 
@@ -74,11 +86,14 @@ def test_bends_are_inserted_typed_from_features_and_taken_out(page: Page) -> Non
 @pytest.mark.parametrize(
     ("address", "typed", "said"),
     [
-        ("fuel.tank.length_mm", "long", "cannot be read as a length"), ("fuel.reserve_l", "lots", "not a number"),
-        ("fuel.line.pump.tilt_deg", "120", "less than or equal to 90"), ("fuel.tank.wall_mm", "30", "no room inside"),
-        ("fuel.grade", "moonshine", "known are arctic, summer, winter"), ("fuel.tank.edge_mm", "90", "larger than the box"),
+        ("fuel.tank.length_mm", "long", "cannot be read as a length"),
+        ("fuel.reserve_l", "lots", "not a number"),
+        ("fuel.line.pump.tilt_deg", "120", "less than or equal to 90"),
+        ("fuel.tank.wall_mm", "30", "no room inside"),
+        ("fuel.grade", "moonshine", "known are arctic, summer, winter"),
+        ("fuel.tank.edge_mm", "90", "larger than the box"),
     ],
-)  # fmt: skip
+)
 def test_slips_are_refused_with_their_name(page: Page, address: str, typed: str, said: str) -> None:
     job = page.new("wren")
     page.set(job, "fuel", 1, fuel__tank__height_mm="60 mm")
@@ -89,7 +104,9 @@ def test_slips_are_refused_with_their_name(page: Page, address: str, typed: str,
 
 def test_two_readings_of_the_stick_tell_what_was_used(page: Page) -> None:
     job = page.new("wren")
-    assert re.fullmatch(r"\d\.\d l used", page.get(f"/jobs/{job}/fuel/fell?before=120&after=3 in").text)
+    assert re.fullmatch(
+        r"\d\.\d l used", page.get(f"/jobs/{job}/fuel/fell?before=120&after=3 in").text
+    )
     assert "filled in" in page.get(f"/jobs/{job}/fuel/fell?before=20&after=100").text
     for query in ("before=far&after=1", "before=900&after=1", "before=&after="):
         assert page.get(f"/jobs/{job}/fuel/fell?{query}").status_code == 422
@@ -120,9 +137,13 @@ def test_the_dip_stick_prints_in_both_measures(page: Page) -> None:
 def test_wrong_input_is_refused_by_its_name_and_nothing_is_lost(
     page: Page, station: str, values: dict[str, str], told: str
 ) -> None:
-    """Each of the new fields with something that cannot be: named in the field's own words, the job unchanged."""
+    """Each of the new fields with something that cannot be: named in the field's own words, the job
+    unchanged.
+    """
     job = page.new("wren")
-    page.command(job, "fuel", 1, {"op": "tank-profile", "corners": [[0, 0], [220, 0], [220, 170], [0, 170]]})
+    page.command(
+        job, "fuel", 1, {"op": "tank-profile", "corners": [[0, 0], [220, 0], [220, 170], [0, 170]]}
+    )
     slide = {"side": "left", "from_mm": 400, "to_mm": 1600, "inner_mm": 500, "travel_mm": 400}
     page.command(job, "vehicle", 2, {"op": "slide", "slide": slide})
     flex = {"id": "flex-1", "kind": "flex", "at_mm": 200, "length_mm": 200, "hose_mm": 400}

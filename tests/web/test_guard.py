@@ -18,7 +18,14 @@ pytestmark = pytest.mark.store
 
 
 def test_security_headers_on_every_kind_of_answer(page: Page) -> None:
-    for url in ("/", "/nothing", "/static/gale-nook.js", "/static/drawing.css", "/jobs/1/vehicle", "/plan.schema.json"):
+    for url in (
+        "/",
+        "/nothing",
+        "/static/gale-nook.js",
+        "/static/drawing.css",
+        "/jobs/1/vehicle",
+        "/plan.schema.json",
+    ):
         headers = page.get(url).headers
         assert "script-src 'self'; style-src 'self'" in headers["content-security-policy"]
         assert "unsafe" not in headers["content-security-policy"]
@@ -44,11 +51,22 @@ def test_no_static_file_asks_another_host(page: Page) -> None:
 
 
 @pytest.mark.parametrize(
-    "url", ["/jobs", "/units", "/jobs/1/heat/set", "/jobs/1/spot/preview", "/jobs/import", "/jobs/1/heat/undo"]
+    "url",
+    [
+        "/jobs",
+        "/units",
+        "/jobs/1/heat/set",
+        "/jobs/1/spot/preview",
+        "/jobs/import",
+        "/jobs/1/heat/undo",
+    ],
 )
 def test_a_change_without_the_token_is_refused(page: Page, url: str) -> None:
     assert page.client.post(url, data={"name": "x"}).status_code == 403
-    assert page.client.post(url, data={"name": "x"}, headers={"x-csrftoken": "made up"}).status_code == 403
+    assert (
+        page.client.post(url, data={"name": "x"}, headers={"x-csrftoken": "made up"}).status_code
+        == 403
+    )
 
 
 @pytest.mark.parametrize("host", ["evil.test", "127.0.0.1.evil.test", "10.0.0.1", ""])

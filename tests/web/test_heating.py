@@ -1,4 +1,6 @@
-"""Heat and heater stations: own heaters, choosing over the recommended one, figures that follow a slider."""
+"""Heat and heater stations: own heaters, choosing over the recommended one, figures that follow a
+slider.
+"""
 
 from __future__ import annotations
 
@@ -26,13 +28,22 @@ def test_an_own_heater_is_begun_from_another_and_changed(page: Page) -> None:
     job = page.new("heron")
     fields = _filled(page, job, "bothy-40")
     assert fields["value:output.minimum_w"] == "900 W"
-    fields |= {"label": "Corrie 38", "source": "sheet in the box", "value:output.maximum_w": "3.8 kW",
-               "value:output.fuel_l_h_maximum": "0.4779", "source:output.maximum_w": "page 3",
-               "value:limits.top_gap_mm.minimum": "5 cm"}  # fmt: skip
+    fields |= {
+        "label": "Corrie 38",
+        "source": "sheet in the box",
+        "value:output.maximum_w": "3.8 kW",
+        "value:output.fuel_l_h_maximum": "0.4779",
+        "source:output.maximum_w": "page 3",
+        "value:limits.top_gap_mm.minimum": "5 cm",
+    }
     kept = page.post(f"/jobs/{job}/heater/sheet", {"base": "1", **fields})
     assert kept.status_code == 200
     own = page.head(job).plan.heater.own_sheets[0]
-    assert (own.id, own.output.maximum_w, own.sources) == ("corrie-38", 3800, {"output.maximum_w": "page 3"})
+    assert (own.id, own.output.maximum_w, own.sources) == (
+        "corrie-38",
+        3800,
+        {"output.maximum_w": "page 3"},
+    )
     assert own.limits["top_gap_mm"].minimum == 50
     again = _filled(page, job, "corrie-38")
     assert again["source:output.maximum_w"] == "page 3"
@@ -53,10 +64,13 @@ def test_an_own_heater_is_begun_from_another_and_changed(page: Page) -> None:
         ("base_sheet", "moon", "no heater of that name"),
     ],
 )
-def test_what_contradicts_itself_is_refused_with_the_reason(page: Page, field: str, value: str, said: str) -> None:
+def test_what_contradicts_itself_is_refused_with_the_reason(
+    page: Page, field: str, value: str, said: str
+) -> None:
     job = page.new("heron")
     answer = page.post(
-        f"/jobs/{job}/heater/sheet", {"base": "1", **_filled(page, job, "bothy-40"), "source": "x", field: value}
+        f"/jobs/{job}/heater/sheet",
+        {"base": "1", **_filled(page, job, "bothy-40"), "source": "x", field: value},
     )
     assert answer.status_code == 422
     assert said.lower() in answer.text.lower()
@@ -67,7 +81,9 @@ def test_a_sheet_goes_out_and_comes_in_again(page: Page) -> None:
     job = page.new("heron")
     out = page.get(f"/jobs/{job}/heater/sheet.yaml?sheet=byre-50")
     assert "attachment" in out.headers["content-disposition"]
-    taken = page.post(f"/jobs/{job}/heater/import-sheet", {"base": "1"}, {"file": ("byre.yaml", out.content)})
+    taken = page.post(
+        f"/jobs/{job}/heater/import-sheet", {"base": "1"}, {"file": ("byre.yaml", out.content)}
+    )
     assert taken.status_code == 200
     own = page.head(job).plan.heater.own_sheets[0]
     assert own.id == "byre-50-2"
@@ -80,7 +96,9 @@ def test_a_sheet_that_contradicts_itself_is_refused_with_its_places(page: Page) 
     data["output"]["fuel_l_h_maximum"] = 0.9
     data["limits"]["luck_mm"] = {"minimum": 3, "source": "p. 1"}
     answer = page.post(
-        f"/jobs/{job}/heater/import-sheet", {"base": "1"}, {"file": ("x.json", json.dumps(data).encode())}
+        f"/jobs/{job}/heater/import-sheet",
+        {"base": "1"},
+        {"file": ("x.json", json.dumps(data).encode())},
     )
     assert answer.status_code == 422
     assert "limits.luck_mm" in answer.text
@@ -90,12 +108,21 @@ def test_a_sheet_that_contradicts_itself_is_refused_with_its_places(page: Page) 
 
 def test_another_heater_is_taken_only_with_a_reason_which_is_kept(page: Page) -> None:
     job = page.new("heron")
-    refused = page.post(f"/jobs/{job}/heater/choose", {"base": "1", "sheet": "byre-50", "reason": " "})
+    refused = page.post(
+        f"/jobs/{job}/heater/choose", {"base": "1", "sheet": "byre-50", "reason": " "}
+    )
     assert refused.status_code == 422
     assert "Bothy 40 is recommended; type why" in refused.text
-    page.post(f"/jobs/{job}/heater/choose", {"base": "1", "sheet": "byre-50", "reason": "stood in the shed"})
+    page.post(
+        f"/jobs/{job}/heater/choose",
+        {"base": "1", "sheet": "byre-50", "reason": "stood in the shed"},
+    )
     heater = page.head(job).plan.heater
-    assert (heater.sheet, heater.instead_of, heater.reason) == ("byre-50", "bothy-40", "stood in the shed")
+    assert (heater.sheet, heater.instead_of, heater.reason) == (
+        "byre-50",
+        "bothy-40",
+        "stood in the shed",
+    )
     assert "Taken instead of the Bothy 40" in page.get(f"/jobs/{job}/heater").text
     assert "instead of the Bothy 40" in page.get(f"/jobs/{job}/build").text
     page.post(f"/jobs/{job}/heater/choose", {"base": "2", "sheet": "bothy-40"})
@@ -105,12 +132,16 @@ def test_another_heater_is_taken_only_with_a_reason_which_is_kept(page: Page) ->
 def test_a_preview_brings_the_figures_and_saves_nothing(page: Page) -> None:
     job = page.new("heron")
     change = {"op": "set", "changes": [{"address": "heat.altitude_m", "value": 3000}]}
-    shown = page.post(f"/jobs/{job}/heater/preview", {"base": "1", "command": json.dumps(change)}).json()
+    shown = page.post(
+        f"/jobs/{job}/heater/preview", {"base": "1", "command": json.dumps(change)}
+    ).json()
     assert set(shown["parts"]) == {"heater-need", "ranges", "night-live"}
     assert shown["fields"] == {"heat.altitude_m": "3000 m"}
     assert "3437 W" in shown["parts"]["ranges"]
     change["changes"][0] = {"address": "heat.surfaces.roof.layers.l2.thickness_mm", "value": 100}
-    shown = page.post(f"/jobs/{job}/heat/preview", {"base": "1", "command": json.dumps(change)}).json()
+    shown = page.post(
+        f"/jobs/{job}/heat/preview", {"base": "1", "command": json.dumps(change)}
+    ).json()
     assert {"need-figures", "loss-bars", "u-roof", "u-floor"} <= set(shown["parts"])
     assert shown["parts"]["u-roof"].startswith("U 0.")
     assert page.head(job).number == 1
@@ -123,7 +154,9 @@ def test_a_timer_is_added_typed_and_switched_off(page: Page) -> None:
     assert "timer 1 set to, empty for off" in page.get(f"/jobs/{job}/heater").text
     page.set(job, "heater", 2, **{"heat.night.timers.timer~1.set_c": ""})
     assert page.head(job).plan.heat.night.timers[0].set_c is None
-    page.command(job, "heater", 3, {"op": "remove", "collection": "heat.night.timers", "item_id": "timer-1"})
+    page.command(
+        job, "heater", 3, {"op": "remove", "collection": "heat.night.timers", "item_id": "timer-1"}
+    )
     assert page.head(job).plan.heat.night.timers == ()
 
 
@@ -131,10 +164,11 @@ def test_side_by_side_marks_the_better_figure(page: Page) -> None:
     job = page.new("heron")
     text = page.get(f"/jobs/{job}/heater/beside?heater=bothy-40&heater=byre-50").text
     assert re.search(r"<td>least output</td><td class=\"number best\">900 W", text)
-    assert re.search(
-        r"<td>warm after a cold start</td><td class=\"number\">9\d min</td><td class=\"number best\">", text
+    number, best = r"<td class=\"number\">", r"<td class=\"number best\">"
+    assert re.search(rf"<td>warm after a cold start</td>{number}9\d min</td>{best}", text)
+    assert (
+        len(re.findall(r"<th class=\"number\">", page.get(f"/jobs/{job}/heater/beside").text)) == 3
     )
-    assert len(re.findall(r"<th class=\"number\">", page.get(f"/jobs/{job}/heater/beside").text)) == 3
 
 
 def test_how_the_need_was_worked_out_and_the_air_of_an_unflued_flame(page: Page) -> None:

@@ -1,4 +1,6 @@
-"""Checks that a process keeps: by the very plan, no more than so many, and never of another plan."""
+"""Checks that a process keeps: by the very plan, no more than so many, and never
+of another plan.
+"""
 
 from __future__ import annotations
 
@@ -11,7 +13,9 @@ from gale_nook.core.plan.size import pieces
 from gale_nook.web.kept import CHECK_BYTES, PIECE_BYTES, KeptChecks
 
 
-def test_the_same_plan_is_checked_once_and_an_equal_one_anew(heron: Plan, catalogue: Catalogue) -> None:
+def test_the_same_plan_is_checked_once_and_an_equal_one_anew(
+    heron: Plan, catalogue: Catalogue
+) -> None:
     """An equal plan is another object; it gets the same findings."""
     kept = KeptChecks()
     first = kept.of(heron, catalogue)
@@ -22,14 +26,20 @@ def test_the_same_plan_is_checked_once_and_an_equal_one_anew(heron: Plan, catalo
     assert other.findings == first.findings == check(heron, catalogue).findings
 
 
-def test_an_edit_is_never_shown_with_the_findings_before_it(heron: Plan, catalogue: Catalogue) -> None:
+def test_an_edit_is_never_shown_with_the_findings_before_it(
+    heron: Plan, catalogue: Catalogue
+) -> None:
     kept = KeptChecks()
     before = kept.of(heron, catalogue)
-    after = kept.of(apply(heron, set_value("pipes.exhaust.nodes.n-2.z_mm", -400.0), catalogue), catalogue)
+    after = kept.of(
+        apply(heron, set_value("pipes.exhaust.nodes.n-2.z_mm", -400.0), catalogue), catalogue
+    )
     assert after.findings != before.findings
 
 
-def test_no_more_are_kept_than_so_many_the_least_looked_at_go_first(heron: Plan, catalogue: Catalogue) -> None:
+def test_no_more_are_kept_than_so_many_the_least_looked_at_go_first(
+    heron: Plan, catalogue: Catalogue
+) -> None:
     kept = KeptChecks(2 * (CHECK_BYTES + PIECE_BYTES * pieces(heron)))  # room for two
     plans = [heron.model_copy() for _ in range(3)]
     first, second = (kept.of(plan, catalogue) for plan in plans[:2])

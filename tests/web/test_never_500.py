@@ -1,4 +1,6 @@
-"""Whatever is sent, the answer is never a 500: against the OpenAPI description, and against every form."""
+"""Whatever is sent, the answer is never a 500: against the OpenAPI description, and against every
+form.
+"""
 
 from __future__ import annotations
 
@@ -22,8 +24,12 @@ pytestmark = pytest.mark.store
 
 
 def _operations() -> list[Any]:
-    """Every operation of the application's own description; the database is only reached when one is called."""
-    described = schemathesis.openapi.from_dict(create_app("postgresql+psycopg://nobody@127.0.0.1:1/none").openapi())
+    """Every operation of the application's own description; the database is only reached when one
+    is called.
+    """
+    described = schemathesis.openapi.from_dict(
+        create_app("postgresql+psycopg://nobody@127.0.0.1:1/none").openapi()
+    )
     return [found.ok() for found in described.get_all_operations()]
 
 
@@ -45,7 +51,10 @@ def test_the_described_interface_never_fails(page: Page, operation: Any) -> None
     @given(case=operation.as_strategy())
     def never(case: Any) -> None:
         sent = case.as_transport_kwargs(base_url="http://127.0.0.1")
-        sent["headers"] = {**dict(sent.get("headers") or {}), "x-csrftoken": page.client.cookies.get("csrftoken") or ""}
+        sent["headers"] = {
+            **dict(sent.get("headers") or {}),
+            "x-csrftoken": page.client.cookies.get("csrftoken") or "",
+        }
         sent.pop("cookies", None)
         _is_foreseen(page.client.request(**sent))
 
@@ -64,7 +73,13 @@ def test_the_description_names_every_form() -> None:
         assert ("POST", path) in described
 
 
-ADDRESSES = sorted({f"set:{a}" for name in ("heron", "wren") for a in leaves(demo_plan(name).model_dump(mode="json"))})
+ADDRESSES = sorted(
+    {
+        f"set:{a}"
+        for name in ("heron", "wren")
+        for a in leaves(demo_plan(name).model_dump(mode="json"))
+    }
+)
 WORDS = ("vehicle", "heat", "heater", "spot", "pipes", "fuel", "build")
 FIELDS = (
     "base",
@@ -164,30 +179,59 @@ OPS = (
     "survey",
     "",
 )
-number_like = st.sampled_from(["1", "-1", "0", "2", "1e99", "NaN", '6 7/0"', "99999999999", "°C", "", "3/4", "90"])
+number_like = st.sampled_from(
+    ["1", "-1", "0", "2", "1e99", "NaN", '6 7/0"', "99999999999", "°C", "", "3/4", "90"]
+)
 hostile = st.sampled_from(
     [
-        "\x00", "a\x00b", "\x1b[2J", "\ue0001 zzz\ue001", "\ue0001e999 mm\ue001", "\u27e61 zzz\u27e7", "{{ 7*7 }}", "<script>x</script>",
-        "' OR 1=1 --", "../../etc/passwd", "\ud7ff\uffff", "\u202eabc", "9" * 5000, "-" * 60, "²", "٣", "1e-300", "1e309", "=1+1",
-        "%00", "\r\n\r\nHTTP/1.1 200", "😀" * 40, "\t", "a" * 1999,
+        "\x00",
+        "a\x00b",
+        "\x1b[2J",
+        "\ue0001 zzz\ue001",
+        "\ue0001e999 mm\ue001",
+        "\u27e61 zzz\u27e7",
+        "{{ 7*7 }}",
+        "<script>x</script>",
+        "' OR 1=1 --",
+        "../../etc/passwd",
+        "\ud7ff\uffff",
+        "\u202eabc",
+        "9" * 5000,
+        "-" * 60,
+        "²",
+        "٣",
+        "1e-300",
+        "1e309",
+        "=1+1",
+        "%00",
+        "\r\n\r\nHTTP/1.1 200",
+        "😀" * 40,
+        "\t",
+        "a" * 1999,
     ]
-)  # fmt: skip
+)
 anything = (
     number_like
     | hostile
     | st.text(max_size=30)
-    | st.sampled_from(["box", "member", "roof", "wool", "n-1", "tank", "spot.outlet", "outlet", "outlet_gap_mm"])
+    | st.sampled_from(
+        ["box", "member", "roof", "wool", "n-1", "tank", "spot.outlet", "outlet", "outlet_gap_mm"]
+    )
 )
 json_value = st.recursive(
     st.none()
     | st.booleans()
     | st.floats(allow_nan=False, allow_infinity=False)
     | st.text(max_size=12)
-    | st.sampled_from(["vehicle.solids", "tank", "n-1", "exhaust", "intake", "rear", "tank-outside", "tee-feed"]),
+    | st.sampled_from(
+        ["vehicle.solids", "tank", "n-1", "exhaust", "intake", "rear", "tank-outside", "tee-feed"]
+    ),
     lambda inner: (
         st.lists(inner, max_size=3)
         | st.dictionaries(
-            st.sampled_from(["address", "value", "id", "x_mm", "y_mm", "z_mm", "shape", "kind", "name"]),
+            st.sampled_from(
+                ["address", "value", "id", "x_mm", "y_mm", "z_mm", "shape", "kind", "name"]
+            ),
             inner,
             max_size=4,
         )
@@ -234,7 +278,9 @@ def filled_forms(draw: st.DrawFn) -> tuple[str, str, dict[str, str]]:
     data = draw(st.dictionaries(st.sampled_from(FIELDS), anything, max_size=5))
     data |= draw(
         st.dictionaries(
-            st.sampled_from(ADDRESSES) | st.text(max_size=20).map(lambda t: f"set:{t}"), anything, max_size=2
+            st.sampled_from(ADDRESSES) | st.text(max_size=20).map(lambda t: f"set:{t}"),
+            anything,
+            max_size=2,
         )
     )
     command = draw(st.none() | command_text)
@@ -258,7 +304,9 @@ def test_no_form_ever_fails(page: Page, filled: tuple[str, str, dict[str, str]])
 
 @settings(max_examples=120)
 @given(address=st.sampled_from(ADDRESSES), text=anything)
-def test_any_text_in_any_field_is_taken_or_refused_with_its_name(page: Page, address: str, text: str) -> None:
+def test_any_text_in_any_field_is_taken_or_refused_with_its_name(
+    page: Page, address: str, text: str
+) -> None:
     job = page.new("wren")
     answer = page.post(f"/jobs/{job}/vehicle/set", {"base": "1", address: text})
     assert answer.status_code in {200, 422}
@@ -310,7 +358,14 @@ def test_any_address_is_answered(page: Page, path: str, query: str) -> None:
 
 
 @pytest.mark.parametrize(
-    "address", ["/static/%00", "/static/" + "a" * 5000, "/static/..%2f..%2fapp.py", "/jobs/%00/heat", "/static/%FF%FE"]
+    "address",
+    [
+        "/static/%00",
+        "/static/" + "a" * 5000,
+        "/static/..%2f..%2fapp.py",
+        "/jobs/%00/heat",
+        "/static/%FF%FE",
+    ],
 )
 def test_names_that_no_file_can_have(page: Page, address: str) -> None:
     answer = page.get(address)
@@ -321,14 +376,19 @@ def test_names_that_no_file_can_have(page: Page, address: str) -> None:
 @pytest.mark.parametrize(
     ("form", "fields"),
     [
-        ("add", {"kind": "rail", "shape": "box"}), ("point", {"item": "exhaust-own", "row": "0", "do": "add"}),
-        ("copy", {"item": "tank"}), ("survey", {}), ("add-feature", {"name": "x" * 90, "kind": "bolt"}),
+        ("add", {"kind": "rail", "shape": "box"}),
+        ("point", {"item": "exhaust-own", "row": "0", "do": "add"}),
+        ("copy", {"item": "tank"}),
+        ("survey", {}),
+        ("add-feature", {"name": "x" * 90, "kind": "bolt"}),
     ],
-)  # fmt: skip
+)
 def test_what_a_part_cannot_be_is_a_sentence(page: Page, form: str, fields: dict[str, str]) -> None:
     """On a shell that has no room for it."""
     job = page.new("heron")
-    page.set(job, "vehicle", 1, vehicle__shell__rear_x_mm="1000", vehicle__shell__bulkhead_x_mm="990")
+    page.set(
+        job, "vehicle", 1, vehicle__shell__rear_x_mm="1000", vehicle__shell__bulkhead_x_mm="990"
+    )
     base = str(page.head(job).number)
     _is_foreseen(page.post(f"/jobs/{job}/vehicle/{form}", {"base": base, **fields}))
     assert page.get(f"/jobs/{job}/vehicle").status_code == 200

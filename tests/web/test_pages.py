@@ -89,7 +89,9 @@ def test_adding_copying_and_deleting_a_part(page: Page) -> None:
     solids = page.head(job).plan.vehicle.solids
     assert [s.id for s in solids] == ["member-1", "member-2"]
     assert solids[1].x_mm == solids[0].x_mm + 100
-    page.command(job, "vehicle", 3, {"op": "remove", "collection": "vehicle.solids", "item_id": "member-1"})
+    page.command(
+        job, "vehicle", 3, {"op": "remove", "collection": "vehicle.solids", "item_id": "member-1"}
+    )
     assert [s.id for s in page.head(job).plan.vehicle.solids] == ["member-2"]
 
 
@@ -97,9 +99,13 @@ def test_adding_copying_and_deleting_a_part(page: Page) -> None:
 def test_every_kind_can_be_added_in_every_shape(page: Page, shape: str) -> None:
     job = page.new("blank")
     for number, kind in enumerate(page.app.state.catalogue.solid_kinds, 1):
-        answer = page.post(f"/jobs/{job}/vehicle/add", {"base": str(number), "kind": kind, "shape": shape})
+        answer = page.post(
+            f"/jobs/{job}/vehicle/add", {"base": str(number), "kind": kind, "shape": shape}
+        )
         assert answer.status_code == 200
-        copied = page.post(f"/jobs/{page.new('heron')}/vehicle/copy", {"base": "1", "item": "brake-left"})
+        copied = page.post(
+            f"/jobs/{page.new('heron')}/vehicle/copy", {"base": "1", "item": "brake-left"}
+        )
         assert copied.status_code == 200
 
 
@@ -112,11 +118,18 @@ def test_points_of_a_tube_are_put_in_and_taken_out(page: Page) -> None:
     assert [x for x, _, _ in line.points] == [-1000, 50, 1100, 2150]
     for base in ("3", "4"):
         page.post(f"/jobs/{job}/vehicle/point", {**form, "base": base, "row": "0", "do": "out"})
-    refused = page.post(f"/jobs/{job}/vehicle/point", {**form, "base": "5", "row": "0", "do": "out"})
+    refused = page.post(
+        f"/jobs/{job}/vehicle/point", {**form, "base": "5", "row": "0", "do": "out"}
+    )
     assert refused.status_code == 422
-    assert page.post(f"/jobs/{job}/vehicle/point", {**form, "base": "5", "row": "9"}).status_code == 422
+    assert (
+        page.post(f"/jobs/{job}/vehicle/point", {**form, "base": "5", "row": "9"}).status_code
+        == 422
+    )
     wren = page.new("wren")
-    page.post(f"/jobs/{wren}/vehicle/point", {"base": "1", "item": "traction", "row": "5", "do": "in"})
+    page.post(
+        f"/jobs/{wren}/vehicle/point", {"base": "1", "item": "traction", "row": "5", "do": "in"}
+    )
     battery = next(s for s in page.head(wren).plan.vehicle.solids if s.id == "traction")
     assert battery.outline[-1] == (140, -220)
 
@@ -151,12 +164,16 @@ def test_accepting_needs_a_name_and_for_hazards_a_reason(page: Page) -> None:
     assert refused.status_code == 422
     assert "about fire" in refused.text
     assert (
-        page.post(f"/jobs/{job}/spot/accept", {**form, "reason": "a longer collar is on order", "by": " "}).status_code
+        page.post(
+            f"/jobs/{job}/spot/accept", {**form, "reason": "a longer collar is on order", "by": " "}
+        ).status_code
         == 422
     )
     done = page.post(f"/jobs/{job}/spot/accept", {**form, "reason": "a longer collar is on order"})
     assert "Accepted by Ina: a longer collar is on order" in done.text
-    again = page.post(f"/jobs/{job}/spot/accept", {**form, "base": "2", "reason": "a longer collar is on order"})
+    again = page.post(
+        f"/jobs/{job}/spot/accept", {**form, "base": "2", "reason": "a longer collar is on order"}
+    )
     assert "not over any more" in again.text
 
 
@@ -171,7 +188,13 @@ def test_an_acceptance_that_nothing_needs_any_more_is_told(page: Page) -> None:
 
 def test_a_limit_of_ones_own_is_put_in_and_taken_back(page: Page) -> None:
     job = page.new("heron")
-    form = {"base": "1", "limit": "outlet_gap_mm", "least": '13"', "most": "", "note": "sheet in hand, page 4"}
+    form = {
+        "base": "1",
+        "limit": "outlet_gap_mm",
+        "least": '13"',
+        "most": "",
+        "note": "sheet in hand, page 4",
+    }
     assert "sheet in hand, page 4" in page.post(f"/jobs/{job}/spot/limit", form).text
     own = page.head(job).plan.heater.own_limits[0]
     assert (own.minimum, own.maximum) == (pytest.approx(330.2), None)
@@ -192,19 +215,30 @@ def test_a_limit_of_ones_own_is_put_in_and_taken_back(page: Page) -> None:
 def test_weather_is_taken_in_and_gives_the_season(page: Page) -> None:
     job = page.new("wren")
     assert "No weather yet" in page.get(f"/jobs/{job}/heater/season").text
-    assert "99.6 %" in page.post(f"/jobs/{job}/heat/weather", {"base": "1", "region": "fell-upland"}).text
+    assert (
+        "99.6 %"
+        in page.post(f"/jobs/{job}/heat/weather", {"base": "1", "region": "fell-upland"}).text
+    )
     assert "cycles and soots" in page.get(f"/jobs/{job}/heater/season").text
     rows = "".join(f"2025-02-{1 + h // 24:02}T{h % 24:02}:00,{-h / 10}\n" for h in range(240))
-    done = page.post(f"/jobs/{job}/heat/weather", {"base": "2"}, {"file": ("hut.csv", rows.encode(), "text/csv")})
+    done = page.post(
+        f"/jobs/{job}/heat/weather", {"base": "2"}, {"file": ("hut.csv", rows.encode(), "text/csv")}
+    )
     assert "hut.csv" in done.text
     assert "−23.9" in done.text or "−24 °C" in done.text
     page.post(f"/jobs/{job}/heat/months", {"base": "3", "month": "7"})
     assert "nothing is heated" in page.get(f"/jobs/{job}/heater/season").text
     assert page.post(f"/jobs/{job}/heat/months", {"base": "4", "month": "13"}).status_code == 422
-    broken = page.post(f"/jobs/{job}/heat/weather", {"base": "4"}, {"file": ("x.csv", b"2025-01-01,cold", "text/csv")})
+    broken = page.post(
+        f"/jobs/{job}/heat/weather",
+        {"base": "4"},
+        {"file": ("x.csv", b"2025-01-01,cold", "text/csv")},
+    )
     assert broken.status_code == 422
     assert "line 1" in broken.text
-    assert page.post(f"/jobs/{job}/heat/weather", {"base": "4", "region": "moon"}).status_code == 422
+    assert (
+        page.post(f"/jobs/{job}/heat/weather", {"base": "4", "region": "moon"}).status_code == 422
+    )
     page.post(f"/jobs/{job}/heat/weather", {"base": "4", "region": ""})
     assert page.head(job).plan.heat.climate is None
 
@@ -216,7 +250,9 @@ def test_leaks_sleepers_and_what_is_left_open(page: Page) -> None:
     page.set(job, "heat", 3, **{"vehicle__openings__roof~vent__open_cm2": "10 in²"})
     plan = page.head(job).plan
     assert (plan.heat.leakage, plan.heat.sleepers) == ("draughty", 3)
-    assert next(o for o in plan.vehicle.openings if o.id == "roof-vent").open_cm2 == pytest.approx(64.516)
+    assert next(o for o in plan.vehicle.openings if o.id == "roof-vent").open_cm2 == pytest.approx(
+        64.516
+    )
     assert "3 sleepers need 76" in page.set(job, "heat", 4, heat__cab_loss_w_k="60").text
     page.set(job, "heat", 5, heat__leakage="")
     assert page.head(job).plan.heat.leakage is None
@@ -228,12 +264,16 @@ def test_usual_build_ups_are_put_in(page: Page) -> None:
     job = page.new("blank")
     page.post(f"/jobs/{job}/heat/preset", {"base": "1", "face": "shell", "preset": "sprayed"})
     page.post(f"/jobs/{job}/heat/preset", {"base": "2", "face": "roof", "preset": "canvas"})
-    stacks = {s.id: [layer.material for layer in s.layers] for s in page.head(job).plan.heat.surfaces}
+    stacks = {
+        s.id: [layer.material for layer in s.layers] for s in page.head(job).plan.heat.surfaces
+    }
     assert stacks["left"] == stacks["rear"] == ["lining-ply", "spray-foam", "steel"]
     assert stacks["roof"] == ["canvas"]
     for wrong in ({"face": "moon"}, {"preset": "straw"}):
         assert (
-            page.post(f"/jobs/{job}/heat/preset", {"base": "3", "face": "roof", "preset": "wool", **wrong}).status_code
+            page.post(
+                f"/jobs/{job}/heat/preset", {"base": "3", "face": "roof", "preset": "wool", **wrong}
+            ).status_code
             == 422
         )
 
@@ -243,7 +283,12 @@ def test_what_matters_most_is_told_and_applied(page: Page) -> None:
     text = page.get(f"/jobs/{job}/heat/savings").text
     assert "Ribs covered on the inside." in text
     assert "579 W" in text
-    page.command(job, "heat", 1, {"op": "set", "changes": [{"address": "heat.ribs.kind", "value": "covered"}]})
+    page.command(
+        job,
+        "heat",
+        1,
+        {"op": "set", "changes": [{"address": "heat.ribs.kind", "value": "covered"}]},
+    )
     assert "Ribs broken by a batten." in page.get(f"/jobs/{job}/heat/savings").text
 
 
@@ -302,7 +347,9 @@ def test_a_plan_goes_out_and_comes_in_again(page: Page) -> None:
     job = page.new("heron")
     exported = page.get(f"/jobs/{job}/plan.json")
     assert "attachment" in exported.headers["content-disposition"]
-    taken = page.post("/jobs/import", files={"file": ("heron.json", exported.content, "application/json")})
+    taken = page.post(
+        "/jobs/import", files={"file": ("heron.json", exported.content, "application/json")}
+    )
     assert taken.status_code == 204
     new = int(re.findall(r"/jobs/(\d+)/", taken.headers["hx-redirect"])[0])
     assert page.head(new).plan == page.head(job).plan

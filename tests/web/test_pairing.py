@@ -1,4 +1,6 @@
-"""The local network: paired devices are let in, everybody else gets one plain page and nothing else."""
+"""The local network: paired devices are let in, everybody else gets one plain page and nothing
+else.
+"""
 
 from __future__ import annotations
 
@@ -14,7 +16,15 @@ from hypothesis import strategies as st
 from sqlalchemy import text
 from sqlalchemy.orm import Session
 
-from gale_nook.store.devices import MOST_DEVICES, TOKEN_LIVES, TRIES, UNSEEN_LIVES, devices, new_code, pair
+from gale_nook.store.devices import (
+    MOST_DEVICES,
+    TOKEN_LIVES,
+    TRIES,
+    UNSEEN_LIVES,
+    devices,
+    new_code,
+    pair,
+)
 from gale_nook.web.app import create_app
 from tests.web.conftest import Page
 
@@ -132,19 +142,33 @@ def test_started_for_this_machine_only_nothing_is_paired(page: Page) -> None:
 
 
 @settings(max_examples=60)
-@given(st.binary(max_size=80), st.text(max_size=30), st.sampled_from(["GET", "POST", "PUT", "DELETE", "HEAD"]))
-def test_nothing_that_is_sent_opens_it_or_fails(open_app: FastAPI, body: bytes, cookie: str, method: str) -> None:
+@given(
+    st.binary(max_size=80),
+    st.text(max_size=30),
+    st.sampled_from(["GET", "POST", "PUT", "DELETE", "HEAD"]),
+)
+def test_nothing_that_is_sent_opens_it_or_fails(
+    open_app: FastAPI, body: bytes, cookie: str, method: str
+) -> None:
     phone = _phone(open_app)
     headers = {
         "cookie": "device="
-        + cookie.encode("ascii", "ignore").decode().replace("\n", "").replace("\r", "").replace("\x00", "")
+        + cookie.encode("ascii", "ignore")
+        .decode()
+        .replace("\n", "")
+        .replace("\r", "")
+        .replace("\x00", "")
     }
     for path in ("/pair", "/", "/jobs/1/heat"):
         assert phone.request(method, path, content=body, headers=headers).status_code in {401, 403}
 
 
-@pytest.mark.parametrize(("column", "days"), [("made_at", TOKEN_LIVES.days + 1), ("seen_at", UNSEEN_LIVES.days + 1)])
-def test_a_pairing_ends_after_its_time_and_when_it_is_not_used(open_app: FastAPI, column: str, days: int) -> None:
+@pytest.mark.parametrize(
+    ("column", "days"), [("made_at", TOKEN_LIVES.days + 1), ("seen_at", UNSEEN_LIVES.days + 1)]
+)
+def test_a_pairing_ends_after_its_time_and_when_it_is_not_used(
+    open_app: FastAPI, column: str, days: int
+) -> None:
     desk, phone = Page(open_app), _phone(open_app)
     phone.post("/pair", data={"code": _digits(desk), "name": "phone\x00\x1b"})
     assert phone.get("/").status_code == 200
@@ -157,7 +181,10 @@ def test_a_pairing_ends_after_its_time_and_when_it_is_not_used(open_app: FastAPI
 
 
 @pytest.mark.parametrize(
-    "cookie", ["a[b]=c", "device=", "device=\xe9", "=; ;", "device=" + "x" * 4000, "$Path=/; device=y"]
+    "cookie",
+    ["a[b]=c", "device=", "device=\xe9", "=; ;", "device=" + "x" * 4000, "$Path=/; device=y"],
 )
 def test_odd_cookies_of_a_device_are_no_trouble(open_app: FastAPI, cookie: str) -> None:
-    assert _phone(open_app).get("/", headers={"cookie": cookie.encode("latin-1")}).status_code == 401
+    assert (
+        _phone(open_app).get("/", headers={"cookie": cookie.encode("latin-1")}).status_code == 401
+    )

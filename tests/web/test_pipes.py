@@ -33,7 +33,10 @@ def _commands(text: str) -> list[dict[str, Any]]:
 
 def test_the_panel_shows_one_pipe_at_a_time(page: Page) -> None:
     job = page.new("heron")
-    exhaust, intake = page.get(f"/jobs/{job}/pipes").text, page.get(f"/jobs/{job}/pipes?tube=intake").text
+    exhaust, intake = (
+        page.get(f"/jobs/{job}/pipes").text,
+        page.get(f"/jobs/{job}/pipes?tube=intake").text,
+    )
     assert "First firing" in exhaust
     assert "First firing" not in intake
     assert 'name="set:pipes.exhaust.nodes.n-3.z_mm"' in exhaust
@@ -60,7 +63,9 @@ def test_a_bend_is_inserted_into_the_straight_before_a_node(page: Page) -> None:
 def test_what_sits_on_a_pipe_is_put_on_moved_and_taken_off(page: Page) -> None:
     job = page.new("heron")
     lagging = {"id": "lagging", "kind": "lagging", "at_mm": 50, "length_mm": 200}
-    page.command(job, "pipes", 1, {"op": "add", "collection": "pipes.exhaust.fittings", "item": lagging})
+    page.command(
+        job, "pipes", 1, {"op": "add", "collection": "pipes.exhaust.fittings", "item": lagging}
+    )
     page.set(job, "pipes", 2, pipes__exhaust__fittings__lagging__layers="2")
     page.set(job, "pipes", 3, pipes__exhaust__fittings__silencer__drain_down="no")
     route = page.head(job).plan.pipes.exhaust
@@ -68,7 +73,12 @@ def test_what_sits_on_a_pipe_is_put_on_moved_and_taken_off(page: Page) -> None:
     assert route.of_kind("silencer")[0].drain_down is False
     over = page.set(job, "pipes", 4, pipes__exhaust__fittings__lagging__layers="9")
     assert over.status_code == 422
-    page.command(job, "pipes", 4, {"op": "remove", "collection": "pipes.exhaust.fittings", "item_id": "lagging"})
+    page.command(
+        job,
+        "pipes",
+        4,
+        {"op": "remove", "collection": "pipes.exhaust.fittings", "item_id": "lagging"},
+    )
     assert page.head(job).plan.pipes.exhaust.of_kind("lagging") == ()
 
 
@@ -95,7 +105,8 @@ def test_a_search_offers_ways_that_the_checks_pass(page: Page) -> None:
         assert taken.status_code == 200
         text = page.get(f"/jobs/{fresh}/pipes").text
         assert not re.search(
-            r'class="finding[^"]*verdict-over"[^>]*data-rule="pipes\.(length|bends|radius|mouth)', text
+            r'class="finding[^"]*verdict-over"[^>]*data-rule="pipes\.(length|bends|radius|mouth)',
+            text,
         )
 
 

@@ -1,4 +1,6 @@
-"""Spot station: the map, why, best and kept spots, features, pilots, lengths from named features."""
+"""Spot station: the map, why, best and kept spots, features, pilots, lengths from
+named features.
+"""
 
 from __future__ import annotations
 
@@ -25,7 +27,9 @@ def test_the_map_is_a_picture_that_may_be_kept(page: Page) -> None:
 
 def test_a_place_tells_why(page: Page) -> None:
     job = page.new("heron")
-    assert page.get(f"/jobs/{job}/spot/why?x=2760&y=-286").json()["words"].startswith("Tight by 4 mm")
+    assert (
+        page.get(f"/jobs/{job}/spot/why?x=2760&y=-286").json()["words"].startswith("Tight by 4 mm")
+    )
     assert "Not here" in page.get(f"/jobs/{job}/spot/why?x=500&y=-480&best=true").json()["words"]
     assert page.get(f"/jobs/{job}/spot/why?x=nan&y=0").status_code == 422
     assert page.get(f"/jobs/{page.new('blank')}/spot/why?x=0&y=0").json() == {"words": ""}
@@ -43,7 +47,10 @@ def test_best_spots_follow_their_weights(page: Page) -> None:
 
 def test_spots_are_kept_with_the_reason_of_their_rejection(page: Page) -> None:
     job = page.new("wren")
-    page.post(f"/jobs/{job}/spot/keep", {"base": "1", "name": "the wish", "note": "cross-member 2 lies under it"})
+    page.post(
+        f"/jobs/{job}/spot/keep",
+        {"base": "1", "name": "the wish", "note": "cross-member 2 lies under it"},
+    )
     kept = page.head(job).plan.candidates[0]
     assert (kept.name, kept.rejected, kept.spot) == ("the wish", True, page.head(job).plan.spot)
     text = page.get(f"/jobs/{job}/spot/candidates").text
@@ -55,18 +62,30 @@ def test_spots_are_kept_with_the_reason_of_their_rejection(page: Page) -> None:
 
 def test_features_are_measured_on_both_sides(page: Page) -> None:
     job = page.new("blank")
-    page.post(f"/jobs/{job}/vehicle/add-feature", {"base": "1", "name": "door edge", "kind": "edge"})
+    page.post(
+        f"/jobs/{job}/vehicle/add-feature", {"base": "1", "name": "door edge", "kind": "edge"}
+    )
     fields = {"feature": "feature-1", "side": "inside"}
     waits = page.post(f"/jobs/{job}/vehicle/feature", {"base": "2", **fields, "x": "1200", "y": ""})
     assert waits.status_code == 204
     page.post(f"/jobs/{job}/vehicle/feature", {"base": "2", **fields, "x": "1200", "y": "6 7/8 in"})
-    page.post(f"/jobs/{job}/vehicle/feature", {"base": "3", **fields, "side": "below", "x": "1203", "y": "172"})
+    page.post(
+        f"/jobs/{job}/vehicle/feature",
+        {"base": "3", **fields, "side": "below", "x": "1203", "y": "172"},
+    )
     assert page.head(job).plan.vehicle.features[0].inside == (1200, pytest.approx(174.625))
     assert "off by" in page.get(f"/jobs/{job}/vehicle").text
     page.post(f"/jobs/{job}/vehicle/feature", {"base": "4", **fields, "x": "", "y": ""})
     assert page.head(job).plan.vehicle.features[0].inside is None
-    for wrong in ({"x": "far", "y": "1"}, {"x": "99 m", "y": "1"}, {"feature": "moon", "x": "1", "y": "1"}):
-        assert page.post(f"/jobs/{job}/vehicle/feature", {"base": "5", **fields, **wrong}).status_code == 422
+    for wrong in (
+        {"x": "far", "y": "1"},
+        {"x": "99 m", "y": "1"},
+        {"feature": "moon", "x": "1", "y": "1"},
+    ):
+        assert (
+            page.post(f"/jobs/{job}/vehicle/feature", {"base": "5", **fields, **wrong}).status_code
+            == 422
+        )
 
 
 @pytest.mark.parametrize(
@@ -79,12 +98,16 @@ def test_features_are_measured_on_both_sides(page: Page) -> None:
         ("vehicle.solids.tank.x_mm", "100 behind factory thread", 2055 + 100),
     ],
 )
-def test_lengths_are_taken_from_named_features(page: Page, address: str, typed: str, value: float) -> None:
+def test_lengths_are_taken_from_named_features(
+    page: Page, address: str, typed: str, value: float
+) -> None:
     job = page.new("heron")
     assert page.set(job, "spot", 1, **{address: typed}).status_code == 200
     data = page.head(job).plan.model_dump()
     found = (
-        data["spot"] if address.startswith("spot") else next(s for s in data["vehicle"]["solids"] if s["id"] == "tank")
+        data["spot"]
+        if address.startswith("spot")
+        else next(s for s in data["vehicle"]["solids"] if s["id"] == "tank")
     )
     assert found[address.rsplit(".", 1)[1]] == pytest.approx(value)
 
@@ -108,7 +131,9 @@ def test_a_pilot_is_logged_and_the_next_one_told(page: Page) -> None:
     job = page.new("wren")
     pilot = {"id": "pilot-1", "hole": "turret hole", "x_mm": 760, "y_mm": 500}
     page.command(job, "spot", 1, {"op": "add", "collection": "pilots", "item": pilot})
-    page.set(job, "spot", 2, **{"pilots.pilot~1.right_mm": "-18", "pilots.pilot~1.rearward_mm": "-4"})
+    page.set(
+        job, "spot", 2, **{"pilots.pilot~1.right_mm": "-18", "pilots.pilot~1.rearward_mm": "-4"}
+    )
     text = page.get(f"/jobs/{job}/spot").text
     assert "Drill the next 4 mm rearward and 18 mm to the right of the last." in text
     assert "Move the survey below by that" in text
@@ -123,17 +148,28 @@ def test_the_drill_sheet_is_printed_and_drawn(page: Page) -> None:
 
 def test_a_survey_comes_in_and_its_bad_rows_are_listed_first(page: Page) -> None:
     job = page.new("blank")
-    bad = b"kind,shape,x_mm,y_mm,z_mm,length_mm,width_mm,height_mm\nmember,box,800,-700,-70,60,1400,60\nbeam,box,1,1,1,1,1,1\n"
+    head = b"kind,shape,x_mm,y_mm,z_mm,length_mm,width_mm,height_mm\n"
+    bad = head + b"member,box,800,-700,-70,60,1400,60\nbeam,box,1,1,1,1,1,1\n"
     refused = page.post(f"/jobs/{job}/vehicle/survey", {"base": "1"}, {"file": ("s.csv", bad)})
     assert refused.status_code == 422
     assert "line 3" in refused.text
     assert "Take the 1 good ones" in refused.text
     assert page.head(job).number == 1
     out = page.get(f"/jobs/{page.new('heron')}/survey.csv")
-    assert page.post(f"/jobs/{job}/vehicle/survey", {"base": "1"}, {"file": ("s.csv", out.content)}).status_code == 200
+    assert (
+        page.post(
+            f"/jobs/{job}/vehicle/survey", {"base": "1"}, {"file": ("s.csv", out.content)}
+        ).status_code
+        == 200
+    )
     assert len(page.head(job).plan.vehicle.solids) == 31
     drawn = page.get(f"/jobs/{page.new('wren')}/survey.dxf").content
-    assert page.post(f"/jobs/{job}/vehicle/survey", {"base": "2"}, {"file": ("s.DXF", drawn)}).status_code == 200
+    assert (
+        page.post(
+            f"/jobs/{job}/vehicle/survey", {"base": "2"}, {"file": ("s.DXF", drawn)}
+        ).status_code
+        == 200
+    )
     assert "No file was chosen" in page.post(f"/jobs/{job}/vehicle/survey", {"base": "3"}).text
 
 

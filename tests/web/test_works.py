@@ -82,7 +82,9 @@ def test_what_failed_says_why(queued: Page) -> None:
     assert "This was given up after 120 s." in queued.get(asked).text
 
 
-def test_a_print_that_takes_long_says_that_yours_is_waiting(queued: Page, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_print_that_takes_long_says_that_yours_is_waiting(
+    queued: Page, monkeypatch: pytest.MonkeyPatch
+) -> None:
     """The page looks again by itself; when the print is there it is the print."""
     monkeypatch.setattr(shown, "FILE_SECONDS", 0.2)
     job = queued.new("heron")

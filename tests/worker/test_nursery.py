@@ -71,7 +71,9 @@ def nursery() -> Iterator[Nursery]:
         made.close()
 
 
-def _ended(nursery: Nursery, kind: str, told: list[Told] | None = None, stop: bool = False) -> Ended:
+def _ended(
+    nursery: Nursery, kind: str, told: list[Told] | None = None, stop: bool = False
+) -> Ended:
     return nursery.work(kind, PLAN, "{}", (told if told is not None else []).append, lambda: stop)
 
 
@@ -79,7 +81,9 @@ def test_a_result_and_what_was_said_on_the_way(nursery: Nursery) -> None:
     told: list[Told] = []
     ended = _ended(nursery, "telling", told)
     assert ended == Ended("done", b"[7]")
-    assert [(t.done, t.of, t.words, t.partial) for t in told] == [(n, 3, f"step {n}", b"[%d]" % n) for n in range(3)]
+    assert [(t.done, t.of, t.words, t.partial) for t in told] == [
+        (n, 3, f"step {n}", b"[%d]" % n) for n in range(3)
+    ]
 
 
 def test_it_is_given_up_after_its_time(nursery: Nursery) -> None:
@@ -111,7 +115,9 @@ def test_a_copy_that_is_killed_is_told_and_the_next_one_works(nursery: Nursery) 
 def test_real_work_is_the_same_as_here(nursery: Nursery) -> None:
     arguments = {"turn": "best", "plan": "above"}
     plan = demo_plan("heron")
-    ended = nursery.work("floor", compact(plan), json.dumps(arguments), lambda _: None, lambda: False)
+    ended = nursery.work(
+        "floor", compact(plan), json.dumps(arguments), lambda _: None, lambda: False
+    )
     from gale_nook.catalogue.load import load_catalogue
 
     assert ended.result == KINDS["floor"].run(plan, load_catalogue(), arguments, lambda *_: None)

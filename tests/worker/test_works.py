@@ -1,4 +1,6 @@
-"""Long work in the database: begun once, taken in turn by person, given up, taken up again, forgotten."""
+"""Long work in the database: begun once, taken in turn by person, given up, taken up again,
+forgotten.
+"""
 
 from __future__ import annotations
 
@@ -67,7 +69,10 @@ def _queue(engine: Engine) -> list[str]:
     """Keys in the order in which a worker takes them."""
     with engine.connect() as connection:
         rows = connection.execute(
-            text("SELECT args->>'key' FROM procrastinate_jobs WHERE status = 'todo' ORDER BY priority DESC, id")
+            text(
+                "SELECT args->>'key' FROM procrastinate_jobs WHERE status = 'todo' ORDER BY "
+                "priority DESC, id"
+            )
         )
         return [row[0] for row in rows]
 
@@ -76,12 +81,16 @@ def test_what_depends_on_the_same_is_worked_out_once(
     works: QueuedWorks, engine: Engine, heron: Plan, catalogue: Catalogue
 ) -> None:
     first = works.ask("lines", heron, catalogue, LINES, "ina")
-    again = works.ask("lines", heron.model_copy(update={"name": "Other", "note": "x"}), catalogue, LINES, "ola")
+    again = works.ask(
+        "lines", heron.model_copy(update={"name": "Other", "note": "x"}), catalogue, LINES, "ola"
+    )
     assert (first.state, again.key) == ("waiting", first.key)
     assert _queue(engine) == [first.key]
     _do(engine, first.key, Ended("done", b"[]"))
     assert works.ask("lines", heron, catalogue, LINES).found == ()
-    moved = heron.model_copy(update={"settings": heron.settings.model_copy(update={"tolerance_mm": 6.0})})
+    moved = heron.model_copy(
+        update={"settings": heron.settings.model_copy(update={"tolerance_mm": 6.0})}
+    )
     assert works.ask("lines", moved, catalogue, LINES).key != first.key
 
 
@@ -89,7 +98,9 @@ def test_each_persons_first_comes_before_anybodys_second(
     works: QueuedWorks, engine: Engine, heron: Plan, catalogue: Catalogue
 ) -> None:
     def ask(person: str, level: int) -> str:
-        plan = heron.model_copy(update={"fuel": heron.fuel.model_copy(update={"level_percent": float(level)})})
+        plan = heron.model_copy(
+            update={"fuel": heron.fuel.model_copy(update={"level_percent": float(level)})}
+        )
         return works.ask("lines", plan, catalogue, LINES, person).key
 
     many = [ask("ina", level) for level in range(4)]
@@ -106,7 +117,14 @@ def test_progress_and_what_was_found_so_far_are_shown(
     with Session(engine) as session, session.begin():
         assert store.take(session, asked.key) is not None
         assert (
-            store.tell(session, asked.key, 1, 4, "half way", b'[{"sentence": "x", "command": {"op": "start-line"}}]')
+            store.tell(
+                session,
+                asked.key,
+                1,
+                4,
+                "half way",
+                b'[{"sentence": "x", "command": {"op": "start-line"}}]',
+            )
             is False
         )
     shown = works.ask("remedies", heron, catalogue, {"rule": "a", "subject": "b"})
@@ -144,7 +162,10 @@ def test_what_ends_its_workers_is_given_up_after_three(
     with Session(engine) as session, session.begin():
         assert store.take(session, key) is None
     failed = works.ask("lines", heron, catalogue, LINES)
-    assert (failed.state, failed.problem) == ("failed", "This ended the process that worked on it 3 times.")
+    assert (failed.state, failed.problem) == (
+        "failed",
+        "This ended the process that worked on it 3 times.",
+    )
     assert works.ask("lines", heron, catalogue, LINES, anew=True).state == "waiting"
 
 
@@ -163,7 +184,9 @@ def test_a_worker_that_is_told_to_go_leaves_its_work_to_the_next(
 def test_what_is_on_no_queue_any_more_is_put_back_on_it(
     works: QueuedWorks, engine: Engine, heron: Plan, catalogue: Catalogue
 ) -> None:
-    """Begun by a worker whose job was lost with it, and asked for by a process that ended before it was put on the queue."""
+    """Begun by a worker whose job was lost with it, and asked for by a process that ended before it
+    was put on the queue.
+    """
     key = works.ask("lines", heron, catalogue, LINES).key
     with Session(engine) as session, session.begin():
         assert store.lost_keys(session, timedelta(0)) == []  # it is on the queue
@@ -182,9 +205,13 @@ def test_a_result_that_finds_no_room_is_told(
     key = works.ask("lines", heron, catalogue, LINES).key
     full = store.end
 
-    def ending(session: Session, key: str, state: str, result: bytes | None = None, problem: str = "") -> None:
+    def ending(
+        session: Session, key: str, state: str, result: bytes | None = None, problem: str = ""
+    ) -> None:
         if result is not None:
-            raise DBAPIError.instance("UPDATE", None, psycopg.errors.DiskFull("full"), psycopg.Error)
+            raise DBAPIError.instance(
+                "UPDATE", None, psycopg.errors.DiskFull("full"), psycopg.Error
+            )
         full(session, key, state, result, problem)
 
     with pytest.MonkeyPatch.context() as patch:
@@ -199,7 +226,9 @@ def test_old_results_and_those_that_take_too_much_room_are_forgotten(
 ) -> None:
     keys = []
     for level in range(4):
-        plan = heron.model_copy(update={"fuel": heron.fuel.model_copy(update={"level_percent": float(level)})})
+        plan = heron.model_copy(
+            update={"fuel": heron.fuel.model_copy(update={"level_percent": float(level)})}
+        )
         keys.append(works.ask("lines", plan, catalogue, LINES).key)
         _do(engine, keys[-1], Ended("done", b" " * 4000 + b"[]"))
     with Session(engine) as session, session.begin():
@@ -212,15 +241,23 @@ def test_old_results_and_those_that_take_too_much_room_are_forgotten(
         assert store.lost_keys(session, timedelta(0)) == []
 
 
-def test_a_result_names_all_that_it_depends_on(heron: Plan, wren: Plan, catalogue: Catalogue) -> None:
+def test_a_result_names_all_that_it_depends_on(
+    heron: Plan, wren: Plan, catalogue: Catalogue
+) -> None:
     """Where the heater stands is no part of the map's name; everything that the map shows is."""
-    moved = heron.model_copy(update={"spot": heron.spot and heron.spot.model_copy(update={"x_mm": 1234.0})})
-    wider = heron.vehicle.shell.model_copy(update={"floor_width_mm": heron.vehicle.shell.floor_width_mm - 10})
+    moved = heron.model_copy(
+        update={"spot": heron.spot and heron.spot.model_copy(update={"x_mm": 1234.0})}
+    )
+    wider = heron.vehicle.shell.model_copy(
+        update={"floor_width_mm": heron.vehicle.shell.floor_width_mm - 10}
+    )
     other = heron.model_copy(update={"vehicle": heron.vehicle.model_copy(update={"shell": wider})})
     turn = {"turn": "best", "plan": "above"}
     assert key_of("floor", heron, catalogue, turn) == key_of("floor", moved, catalogue, turn)
     assert key_of("floor", heron, catalogue, turn) != key_of("floor", other, catalogue, turn)
-    assert key_of("floor", heron, catalogue, turn) != key_of("floor", heron, catalogue, {**turn, "plan": "below"})
+    assert key_of("floor", heron, catalogue, turn) != key_of(
+        "floor", heron, catalogue, {**turn, "plan": "below"}
+    )
     assert key_of("floor", heron, catalogue, turn) != key_of("floor", wren, catalogue, turn)
     assert key_of("remedies", heron, catalogue, turn) != key_of("remedies", moved, catalogue, turn)
 
@@ -229,11 +266,15 @@ def test_a_result_names_all_that_it_depends_on(heron: Plan, wren: Plan, catalogu
 def test_every_kind_is_written_down_and_read_back(name: str, catalogue: Catalogue) -> None:
     plan, here = demo_plan(name), WorksHere()
     arguments = {
-        "print": {"system": "imperial"}, "floor": {"turn": "90", "plan": "below"}, "ways": {"tube": "intake"},
-        "nearest": {}, "lines": {}, "kept": {},
+        "print": {"system": "imperial"},
+        "floor": {"turn": "90", "plan": "below"},
+        "ways": {"tube": "intake"},
+        "nearest": {},
+        "lines": {},
+        "kept": {},
         "best": {"exhaust": 1.0, "fuel": 2.0, "duct": 3.0, "quiet": 4.0, "margin": 5.0},
         "remedies": {"rule": "pipes.radius", "subject": "n-1"},
-    }  # fmt: skip
+    }
     assert set(arguments) == set(KINDS)
     for kind in KINDS:
         direct = KINDS[kind].run(plan, catalogue, arguments[kind], lambda *_: None)

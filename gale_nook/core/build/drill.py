@@ -1,4 +1,6 @@
-"""What the drill sheet says: the holes of the mount, measured from named features on both faces of the floor."""
+"""What the drill sheet says: the holes of the mount, measured from named features on both faces of
+the floor.
+"""
 
 from __future__ import annotations
 
@@ -33,7 +35,14 @@ def drill_sheet(derived: Derived) -> DrillSheet | None:
     ordered = sorted(derived.holes, key=lambda hole: (-max(hole.reach_mm), hole.name))
     holes = tuple(
         DrillHole(
-            h.name, h.x_mm - middle[0], h.y_mm - middle[1], h.diameter_mm, saw_of(h), order, h.half_x_mm, h.half_y_mm
+            h.name,
+            h.x_mm - middle[0],
+            h.y_mm - middle[1],
+            h.diameter_mm,
+            saw_of(h),
+            order,
+            h.half_x_mm,
+            h.half_y_mm,
         )
         for order, h in enumerate(ordered, 1)
     )
@@ -46,7 +55,15 @@ def drill_sheet(derived: Derived) -> DrillSheet | None:
         middle_mm=middle,
         holes=holes,
         faces=(
-            DrillFace("inside", "Inside, seen from above", _offsets(derived, "inside", middle), 1, 1, FROM_ABOVE, WAYS),
+            DrillFace(
+                "inside",
+                "Inside, seen from above",
+                _offsets(derived, "inside", middle),
+                1,
+                1,
+                FROM_ABOVE,
+                WAYS,
+            ),
             DrillFace(
                 "below",
                 BELOW_TITLE,
@@ -58,16 +75,22 @@ def drill_sheet(derived: Derived) -> DrillSheet | None:
             ),
         ),
         depth_mm=derived.floor_stack_mm,
-        transfer_mm=transfer.here.long_mm if transfer is not None and transfer.here is not None else None,
+        transfer_mm=transfer.here.long_mm
+        if transfer is not None and transfer.here is not None
+        else None,
         passes="Depth through floor and ribs",
         look="from below",
     )
 
 
 def _offsets(derived: Derived, face: Face, middle: tuple[float, float]) -> tuple[Offset, ...]:
-    """Return two features to measure from: the nearest, and the nearest that crosses it well; else datum and flank."""
+    """Return two features to measure from: the nearest, and the nearest that crosses it well; else
+    datum and flank.
+    """
     mirrored = derived.plan.vehicle.below_mirrored
-    placed = [(f, at) for f in derived.plan.vehicle.features if (at := _at(f, face, mirrored)) is not None]
+    placed = [
+        (f, at) for f in derived.plan.vehicle.features if (at := _at(f, face, mirrored)) is not None
+    ]
     placed.sort(key=lambda pair: math.dist(pair[1], middle))
     found = [_offset(feature.name, at, middle) for feature, at in placed[:1]]
     for feature, at in placed[1:]:
@@ -77,7 +100,10 @@ def _offsets(derived: Derived, face: Face, middle: tuple[float, float]) -> tuple
     if len(found) < 2:
         shell, side = derived.plan.vehicle.shell, 1 if middle[1] >= 0 else -1
         flank = side * (shell.floor_width_mm if face == "inside" else shell.outer_width_mm) / 2
-        name = f"{'right' if side > 0 else 'left'} {'wall' if face == 'inside' else 'sill'}, square to it"
+        name = (
+            f"{'right' if side > 0 else 'left'} {'wall' if face == 'inside' else 'sill'}, "
+            "square to it"
+        )
         datum = Offset(f"datum: {derived.plan.vehicle.datum}", middle[0], middle[1], abs(middle[0]))
         found = [*found, datum, Offset(name, 0.0, middle[1] - flank, abs(middle[1] - flank))]
     return tuple(found)
@@ -93,7 +119,11 @@ def _offset(name: str, at: tuple[float, float], middle: tuple[float, float]) -> 
     return Offset(name, middle[0] - at[0], middle[1] - at[1], math.dist(at, middle))
 
 
-def _crossing_deg(one: tuple[float, float], other: tuple[float, float], middle: tuple[float, float]) -> float:
+def _crossing_deg(
+    one: tuple[float, float], other: tuple[float, float], middle: tuple[float, float]
+) -> float:
     """Return the angle at which tapes from two points cross at the middle, 0 to 90."""
-    a = math.atan2(one[1] - middle[1], one[0] - middle[0]) - math.atan2(other[1] - middle[1], other[0] - middle[0])
+    a = math.atan2(one[1] - middle[1], one[0] - middle[0]) - math.atan2(
+        other[1] - middle[1], other[0] - middle[0]
+    )
     return math.degrees(math.asin(min(abs(math.sin(a)), 1.0)))

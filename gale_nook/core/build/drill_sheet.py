@@ -10,7 +10,9 @@ Views = Literal["inside", "below", "outside"]
 
 @dataclass(frozen=True, slots=True)
 class DrillHole:
-    """A hole, its centre from the middle of the drawing, and the saw; half its sides where it is a cut."""
+    """A hole, its centre from the middle of the drawing, and the saw; half its sides where it is a
+    cut.
+    """
 
     name: str
     x_mm: float
@@ -24,12 +26,17 @@ class DrillHole:
     @property
     def reach_mm(self) -> tuple[float, float]:
         """How far it reaches along and across from its centre."""
-        return (self.half_x_mm, self.half_y_mm) if self.half_x_mm else (self.diameter_mm / 2, self.diameter_mm / 2)
+        return (
+            (self.half_x_mm, self.half_y_mm)
+            if self.half_x_mm
+            else (self.diameter_mm / 2, self.diameter_mm / 2)
+        )
 
 
 @dataclass(frozen=True, slots=True)
 class Offset:
-    """From something named to the middle of the drawing: along the face, up or across it, and by a straight tape.
+    """From something named to the middle of the drawing: along the face, up or across it, and by a
+    straight tape.
 
     Attributes:
         along_mm: rearward; through the bulkhead, to the right.
@@ -44,10 +51,12 @@ class Offset:
 
 @dataclass(frozen=True, slots=True)
 class DrillFace:
-    """One face of what is drilled: what it is called, where to measure from, and how it lies on the page.
+    """One face of what is drilled: what it is called, where to measure from, and how it lies on the
+    page.
 
     Attributes:
-        along_sign, across_sign: 1 where along or across grows to the page's right or top, -1 where it falls.
+        along_sign, across_sign: 1 where along or across grows to the page's right or top, -1 where
+            it falls.
         sides: words at the top, at the bottom, and where along is least and most.
         ways: words of an offset along, against it, across, against it.
     """
@@ -72,7 +81,8 @@ class DrillSheet:
         depth_mm: that the saw passes; None where it was not measured.
         passes, look: what that is, and from where pilots are looked at.
         mount: label of the mount.
-        transfer_mm: half axis of the 95 % ellipse of the transfer; None where nothing is measured on both sides.
+        transfer_mm: half axis of the 95 % ellipse of the transfer; None where nothing is measured
+            on both sides.
     """
 
     job: str

@@ -1,4 +1,6 @@
-"""The drill sheet of holes through a side wall or the engine bay's bulkhead: measured from the floor and from edges beside them."""
+"""The drill sheet of holes through a side wall or the engine bay's bulkhead: measured from the
+floor and from edges beside them.
+"""
 
 from __future__ import annotations
 
@@ -8,7 +10,12 @@ from gale_nook.core.derived import Derived
 
 FLOOR_WORDS = {"inside": "the finished floor", "outside": "the sill's lower edge"}
 ALONG_WALL = ("behind it", "ahead of it", "above it", "below it")
-ALONG_BULKHEAD = ("to the vehicle's right of it", "to the vehicle's left of it", "above it", "below it")
+ALONG_BULKHEAD = (
+    "to the vehicle's right of it",
+    "to the vehicle's left of it",
+    "above it",
+    "below it",
+)
 
 
 def face_drill_sheet(derived: Derived) -> DrillSheet | None:
@@ -16,18 +23,35 @@ def face_drill_sheet(derived: Derived) -> DrillSheet | None:
     mount, sheet, holes = derived.mount, derived.sheet, derived.face_holes
     if mount is None or sheet is None or not holes:
         return None
-    middle = (sum(hole.along_mm for hole in holes) / len(holes), sum(hole.z_mm for hole in holes) / len(holes))
+    middle = (
+        sum(hole.along_mm for hole in holes) / len(holes),
+        sum(hole.z_mm for hole in holes) / len(holes),
+    )
     ordered = sorted(holes, key=lambda hole: (-hole.diameter_mm, hole.name))
     return DrillSheet(
-        job=derived.plan.name, heater=sheet.label, mount=mount.label, middle_mm=middle,
+        job=derived.plan.name,
+        heater=sheet.label,
+        mount=mount.label,
+        middle_mm=middle,
         holes=tuple(
-            DrillHole(h.name, h.along_mm - middle[0], h.z_mm - middle[1], h.diameter_mm, saw_for(h.diameter_mm), order)
+            DrillHole(
+                h.name,
+                h.along_mm - middle[0],
+                h.z_mm - middle[1],
+                h.diameter_mm,
+                saw_for(h.diameter_mm),
+                order,
+            )
             for order, h in enumerate(ordered, 1)
         ),
         faces=(_face(derived, "inside", middle), _face(derived, "outside", middle)),
-        depth_mm=derived.stack_mm, transfer_mm=None,
-        passes="From the body to the outer skin" if holes[0].face != "bulkhead" else "Thickness of the bulkhead", look="from the far side",
-    )  # fmt: skip
+        depth_mm=derived.stack_mm,
+        transfer_mm=None,
+        passes="From the body to the outer skin"
+        if holes[0].face != "bulkhead"
+        else "Thickness of the bulkhead",
+        look="from the far side",
+    )
 
 
 def _face(derived: Derived, side: Views, middle: tuple[float, float]) -> DrillFace:
@@ -38,18 +62,32 @@ def _face(derived: Derived, side: Views, middle: tuple[float, float]) -> DrillFa
     name, edge = _nearest_edge(derived, middle[0], inside)
     beside = Offset(name, middle[0] - edge, 0.0, abs(middle[0] - edge))
     if face == "bulkhead":
-        title = "Bulkhead, seen from the cab" if inside else "Bulkhead, seen from the engine bay: mirrored"
+        title = (
+            "Bulkhead, seen from the cab"
+            if inside
+            else "Bulkhead, seen from the engine bay: mirrored"
+        )
         return DrillFace(
-            side, title, (up, beside), 1 if inside else -1, 1, ("UP", "DOWN", "LEFT SIDE", "RIGHT SIDE"), ALONG_BULKHEAD
+            side,
+            title,
+            (up, beside),
+            1 if inside else -1,
+            1,
+            ("UP", "DOWN", "LEFT SIDE", "RIGHT SIDE"),
+            ALONG_BULKHEAD,
         )
     # looking out at the left wall the nose is to the right; from outside it is the other way about
     rearward = 1 if (face == "right") == inside else -1
     title = f"{face.capitalize()} wall, seen from {side}"
-    return DrillFace(side, title, (up, beside), rearward, 1, ("UP", "DOWN", "FRONT", "REAR"), ALONG_WALL)
+    return DrillFace(
+        side, title, (up, beside), rearward, 1, ("UP", "DOWN", "FRONT", "REAR"), ALONG_WALL
+    )
 
 
 def _nearest_edge(derived: Derived, along: float, inside: bool) -> tuple[str, float]:
-    """The edge beside the holes that is nearest: of an opening, of the wall, or the centre line of a bulkhead."""
+    """The edge beside the holes that is nearest: of an opening, of the wall, or the centre line of
+    a bulkhead.
+    """
     vehicle, face = derived.plan.vehicle, derived.face_holes[0].face
     if face == "bulkhead":
         return "the centre line", 0.0

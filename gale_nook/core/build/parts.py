@@ -8,7 +8,13 @@ from dataclasses import dataclass
 from gale_nook.core.derived import Derived, PlacedHole
 from gale_nook.core.fuel.hydraulics import bore_change
 from gale_nook.core.pipes.clamps import unclamped
-from gale_nook.core.pipes.joints import CUT_ALLOWANCE_MM, extension_mm, joints_needed, kit_pipe_mm, pipe_needed_mm
+from gale_nook.core.pipes.joints import (
+    CUT_ALLOWANCE_MM,
+    extension_mm,
+    joints_needed,
+    kit_pipe_mm,
+    pipe_needed_mm,
+)
 from gale_nook.core.pipes.panels import panels, passed, ring_mm
 from gale_nook.core.plan.pipes import Fitting, Tube
 from gale_nook.core.plan.words import TUBE_WORDS
@@ -37,7 +43,9 @@ class PartLine:
 
 @dataclass(frozen=True, slots=True)
 class HoleLine:
-    """One hole to cut, where it is, and with what; its height where it goes through a wall or the bulkhead."""
+    """One hole to cut, where it is, and with what; its height where it goes through a wall or the
+    bulkhead.
+    """
 
     name: str
     x_mm: float
@@ -57,7 +65,9 @@ class CutLine:
 
 
 def parts_list(derived: Derived) -> tuple[PartLine, ...]:
-    """Return what is needed for the stations done so far, what the kit holds of it, and what must be bought."""
+    """Return what is needed for the stations done so far, what the kit holds of it, and what must
+    be bought.
+    """
     needed = _needed(derived)
     kit: dict[str, float] = {}
     if derived.sheet is not None:
@@ -66,7 +76,9 @@ def parts_list(derived: Derived) -> tuple[PartLine, ...]:
     lines = []
     for part_id, quantity in needed.items():
         part = derived.catalogue.parts[part_id]
-        lines.append(PartLine(part_id, part.label, part.unit, quantity, kit.get(part_id, 0.0), part.use))
+        lines.append(
+            PartLine(part_id, part.label, part.unit, quantity, kit.get(part_id, 0.0), part.use)
+        )
     return tuple(lines)
 
 
@@ -81,14 +93,17 @@ def _needed(derived: Derived) -> dict[str, float]:
         on_nuts = sum(1 for fitting in supports if fitting.feature is None)
         needed |= {"rivet-nut": on_nuts} if on_nuts else {}
     if derived.mount is not None:
-        carrier = {"plate": "mount-plate", "bracket": "bracket"}.get(derived.mount.id, derived.mount.id)
+        carrier = {"plate": "mount-plate", "bracket": "bracket"}.get(
+            derived.mount.id, derived.mount.id
+        )
         if carrier in derived.catalogue.parts:
             needed[carrier] = 1
         needed["gasket" if derived.plan.pipes.seal == "gasket" else "seal-tape"] = 1
         needed["heat-sealant"] = 1
         needed["edge-paint"] = 1
         needed["grommet-edge"] = (
-            sum(1 for hole in derived.mount.holes if "fuel" in hole.name or "hose" in hole.name) or 1
+            sum(1 for hole in derived.mount.holes if "fuel" in hole.name or "hose" in hole.name)
+            or 1
         )
         if derived.plan.spot is not None and derived.plan.spot.packing_mm > 0:
             needed["packing-ring"] = 1
@@ -109,7 +124,9 @@ def _exhaust_parts(derived: Derived) -> dict[str, float]:
     found |= _through_panels(derived, "exhaust", "bulkhead-fitting")
     found |= {"exhaust-joint": joints} if joints else {}
     found |= {"silencer": silencers} if silencers else {}
-    lagging = sum(f.layers * (min(f.end_mm, run.length_mm) - f.at_mm) for f in route.of_kind("lagging"))
+    lagging = sum(
+        f.layers * (min(f.end_mm, run.length_mm) - f.at_mm) for f in route.of_kind("lagging")
+    )
     found |= {"lagging": math.ceil(lagging * LAGGING_OVERLAP)} if lagging > 0 else {}
     shield = sum(min(f.end_mm, run.length_mm) - f.at_mm for f in route.of_kind("shield"))
     found |= {"heat-shield": math.ceil(shield)} if shield > 0 else {}
@@ -132,7 +149,10 @@ def _intake_parts(derived: Derived) -> dict[str, float]:
     if route is None or run is None:
         return {}
     filters = len(route.of_kind("filter"))
-    pipe = math.ceil(max(run.length_mm - sum(f.length_mm for f in route.of_kind("filter")), 0.0) + CUT_ALLOWANCE_MM)
+    pipe = math.ceil(
+        max(run.length_mm - sum(f.length_mm for f in route.of_kind("filter")), 0.0)
+        + CUT_ALLOWANCE_MM
+    )
     found: dict[str, float] = {"intake-pipe": pipe, "intake-clamp": _clamps(derived, "intake")}
     found |= _through_panels(derived, "intake", "bulkhead-grommet")
     return found | ({"air-filter": filters} if filters else {})
@@ -142,12 +162,19 @@ def _fuel_parts(derived: Derived) -> dict[str, float]:
     run, tank = derived.fuel_run, derived.plan.fuel.tank
     if run is None:
         return {}
-    ends = 2 + 2 * (run.pump_mm is not None) + 2 * (run.filter_mm is not None) + len(run.line.of_kind("joint"))
+    ends = (
+        2
+        + 2 * (run.pump_mm is not None)
+        + 2 * (run.filter_mm is not None)
+        + len(run.line.of_kind("joint"))
+    )
     found: dict[str, float] = {
-        "fuel-line": math.ceil(run.length_mm * FUEL_SPARE), "fuel-clamp": 2 * ends, "fuel-joiner": ends,
+        "fuel-line": math.ceil(run.length_mm * FUEL_SPARE),
+        "fuel-clamp": 2 * ends,
+        "fuel-joiner": ends,
         "fuel-clip": len(run.line.of_kind("clip")),
         "split-loom": math.ceil(run.length_mm),
-    }  # fmt: skip
+    }
     found |= {"fuel-pump": 1, "pump-rubber": 1} if run.pump_mm is not None else {}
     found |= {"fuel-filter": 1} if run.filter_mm is not None else {}
     flexes = sum(part.hose_mm for part in run.line.of_kind("flex"))
@@ -155,12 +182,16 @@ def _fuel_parts(derived: Derived) -> dict[str, float]:
     found |= {"fuel-adapter": 1} if bore_change(run) is not None else {}
     found |= {"fuel-tank": 1, "tank-bracket": 1} if run.supply.own and tank is not None else {}
     found |= {"stand-pipe": 1} if derived.plan.fuel.source == "stand-pipe" else {}
-    return found | ({"fuel-tee": 1} if derived.plan.fuel.source in {"tee-feed", "tee-return"} else {})
+    return found | (
+        {"fuel-tee": 1} if derived.plan.fuel.source in {"tee-feed", "tee-return"} else {}
+    )
 
 
 def _supports(derived: Derived) -> list[Fitting]:
     routes = (derived.plan.pipes.exhaust, derived.plan.pipes.intake)
-    return [fitting for route in routes if route is not None for fitting in route.of_kind("support")]
+    return [
+        fitting for route in routes if route is not None for fitting in route.of_kind("support")
+    ]
 
 
 def holes_to_cut(derived: Derived) -> tuple[HoleLine, ...]:
@@ -171,10 +202,15 @@ def holes_to_cut(derived: Derived) -> tuple[HoleLine, ...]:
     )
     for hole in derived.face_holes:
         if hole.face == "bulkhead":
-            x, y = shell.firewall_x_mm if shell.firewall_x_mm is not None else shell.front_x_mm, hole.along_mm
+            x, y = (
+                shell.firewall_x_mm if shell.firewall_x_mm is not None else shell.front_x_mm,
+                hole.along_mm,
+            )
         else:
             x, y = hole.along_mm, (-0.5 if hole.face == "left" else 0.5) * shell.floor_width_mm
-        found.append(HoleLine(hole.name, x, y, hole.diameter_mm, saw_for(hole.diameter_mm), hole.z_mm))
+        found.append(
+            HoleLine(hole.name, x, y, hole.diameter_mm, saw_for(hole.diameter_mm), hole.z_mm)
+        )
     return (*found, *_panel_holes(derived, "exhaust"), *_panel_holes(derived, "intake"))
 
 
@@ -186,7 +222,9 @@ def _panel_holes(derived: Derived, tube: Tube) -> list[HoleLine]:
     wide, found = derived.port(tube).diameter_mm + 2 * ring_mm(derived, tube), []
     for panel, fitting in passed(derived, tube).items():
         x, y, z = run.point_at(fitting.at_mm + fitting.length_mm / 2)
-        found.append(HoleLine(f"{names[panel]}, for the {TUBE_WORDS[tube]}", x, y, wide, saw_for(wide), z))
+        found.append(
+            HoleLine(f"{names[panel]}, for the {TUBE_WORDS[tube]}", x, y, wide, saw_for(wide), z)
+        )
     return found
 
 
@@ -211,16 +249,25 @@ def cuts(derived: Derived) -> tuple[CutLine, ...]:
     found = []
     if derived.exhaust is not None:
         run, whole, joints = derived.exhaust, pipe_needed_mm(derived), joints_needed(derived)
-        remark = f"{len(run.straights)} straights, {len(run.bends)} bends; {CUT_ALLOWANCE_MM:.0f} mm allowance included"
+        remark = (
+            f"{len(run.straights)} straights, {len(run.bends)} bends; {CUT_ALLOWANCE_MM:.0f} "
+            "mm allowance included"
+        )
         kit, piece = kit_pipe_mm(derived), extension_mm(derived)
         lengths = [min(kit or piece, whole)]
         while joints and sum(lengths) < whole:
             lengths.append(min(piece, whole - sum(lengths)))
         names = (
-            ["exhaust pipe"] if len(lengths) == 1 else [f"exhaust pipe, piece {n}" for n in range(1, len(lengths) + 1)]
+            ["exhaust pipe"]
+            if len(lengths) == 1
+            else [f"exhaust pipe, piece {n}" for n in range(1, len(lengths) + 1)]
         )
-        found += [CutLine(name, length, remark) for name, length in zip(names, lengths, strict=True)]
+        found += [
+            CutLine(name, length, remark) for name, length in zip(names, lengths, strict=True)
+        ]
     needed = _intake_parts(derived).get("intake-pipe")
     if needed is not None:
-        found.append(CutLine("combustion-air pipe", needed, f"{CUT_ALLOWANCE_MM:.0f} mm allowance included"))
+        found.append(
+            CutLine("combustion-air pipe", needed, f"{CUT_ALLOWANCE_MM:.0f} mm allowance included")
+        )
     return tuple(found)

@@ -34,14 +34,28 @@ def steps(derived: Derived) -> tuple[Step, ...]:
         return ()
     datum, side = derived.plan.vehicle.datum, "right" if spot.y_mm >= 0 else "left"
     found = [
-        Step("Mark the place", f"{q(spot.x_mm)} behind the {datum}, {q(abs(spot.y_mm))} {side} of the centre line: the centre of the "
-             f"{mount.label}. Warm end {_towards(spot.yaw_deg)}.", ("battery", "survey", "restraint")),
-        Step("Pilot and look", "Drill one 3 mm pilot at the centre of each hole, look from below, compare with the drawing.",
-             ("stands", "pilot", "structure")),
-    ]  # fmt: skip
+        Step(
+            "Mark the place",
+            f"{q(spot.x_mm)} behind the {datum}, {q(abs(spot.y_mm))} {side} of the centre line: "
+            "the centre of the "
+            f"{mount.label}. Warm end {_towards(spot.yaw_deg)}.",
+            ("battery", "survey", "restraint"),
+        ),
+        Step(
+            "Pilot and look",
+            (
+                "Drill one 3 mm pilot at the centre of each hole, look from below, compare "
+                "with the "
+                "drawing."
+            ),
+            ("stands", "pilot", "structure"),
+        ),
+    ]
     astray = pilots_to_close(derived)
     if astray:
-        places = "; ".join(f"{q(p.x_mm)} behind the datum, {q(p.y_mm)} right of centre" for p in astray)
+        places = "; ".join(
+            f"{q(p.x_mm)} behind the datum, {q(p.y_mm)} right of centre" for p in astray
+        )
         found.append(
             Step(
                 "Close the pilots that went astray",
@@ -54,7 +68,10 @@ def steps(derived: Derived) -> tuple[Step, ...]:
     extra += f" Pack the mount {q(spot.packing_mm)}." if spot.packing_mm else ""
     packing = rib_packing(derived, spot)
     if packing is not None and packing.ribs:
-        extra += f" {packing.ribs} of the floor's ribs run under the flange: fill the valleys of {q(packing.depth_mm)} between them."
+        extra += (
+            f" {packing.ribs} of the floor's ribs run under the flange: fill the valleys of "
+            f"{q(packing.depth_mm)} between them."
+        )
     found.append(
         Step(
             "Set the mount",
@@ -66,9 +83,15 @@ def steps(derived: Derived) -> tuple[Step, ...]:
     found.append(Step("Set the heater", on_it, ("manual",)))
     for cut in cuts(derived):
         found.append(
-            Step("Hang the exhaust", f"Cut {q(cut.length_mm)} of pipe ({cut.remark}). Clip it, clamp every joint, silencer's drain down.",
-                 ("fumes", "hot", "stands"))
-        )  # fmt: skip
+            Step(
+                "Hang the exhaust",
+                (
+                    f"Cut {q(cut.length_mm)} of pipe ({cut.remark}). Clip it, clamp every joint, "
+                    "silencer's drain down."
+                ),
+                ("fumes", "hot", "stands"),
+            )
+        )
     return (*found, *_fuel_steps(derived))
 
 
@@ -78,14 +101,27 @@ def _fuel_steps(derived: Derived) -> Iterator[Step]:
     if run is None or fuel.source is None:
         return
     x, y, z = run.supply.start
-    where = f"{q(round(x))} behind the datum, {q(round(abs(y)))} {'right' if y >= 0 else 'left'} of the centre line"
+    where = (
+        f"{q(round(x))} behind the datum, {q(round(abs(y)))} {'right' if y >= 0 else 'left'} "
+        "of the centre line"
+    )
     opening = {
         "take-off": "Find the spare pipe on the sender unit and blow through it.",
-        "stand-pipe": f"Drill its top, seal the stand-pipe in, and cut it to end {q(fuel.stand_pipe_mm)} above the bottom.",
+        "stand-pipe": (
+            "Drill its top, seal the stand-pipe in, and cut it to end "
+            f"{q(fuel.stand_pipe_mm)} above the bottom."
+        ),
     }.get(fuel.source)
     if opening is not None:
-        text = "Drive the tank empty or pump it out. Support it, undo its straps, lower it as far as its hoses allow."
-        yield Step("Get at the tank's top", f"{text} {opening} The line takes off {where}.", ("fuel", "stands"))
+        text = (
+            "Drive the tank empty or pump it out. Support it, undo its straps, lower it as far "
+            "as its hoses allow."
+        )
+        yield Step(
+            "Get at the tank's top",
+            f"{text} {opening} The line takes off {where}.",
+            ("fuel", "stands"),
+        )
     elif run.supply.own:
         taken = f"The line takes off {where}, {q(round(z))} above the load floor."
         text = f"On its bracket, strapped; vent led outside. {_filling(derived)} {taken}"
@@ -97,21 +133,33 @@ def _fuel_steps(derived: Derived) -> Iterator[Step]:
             ("fuel", "stands"),
         )
     lengths = (
-        f"{q(round(run.suction_mm))} of {run.suction.label} to the pump, {q(round(run.pressure_mm))} of {run.pressure.label} on to the "
+        f"{q(round(run.suction_mm))} of {run.suction.label} to the pump, "
+        f"{q(round(run.pressure_mm))} of {run.pressure.label} on to the "
         f"heater, {len(run.line.of_kind('clip'))} clips."
     )
-    pump = f"Filter before the pump; the pump in rubber, its outlet {q(run.line.pump.tilt_deg, 'deg')} up, its arrow to the heater."
+    pump = (
+        "Filter before the pump; the pump in rubber, its outlet "
+        f"{q(run.line.pump.tilt_deg, 'deg')} up, its arrow to the heater."
+    )
     cut = "Cut square with a blade; pipe ends touch inside their joiners."
     flexes = "".join(
-        f" A flexible stretch of {q(part.hose_mm)} from {q(part.at_mm)} to {q(part.at_mm + part.length_mm)} from the tank,"
+        f" A flexible stretch of {q(part.hose_mm)} from {q(part.at_mm)} to "
+        f"{q(part.at_mm + part.length_mm)} from the tank,"
         " sleeved: move the slide-out all the way and watch it."
         for part in run.line.of_kind("flex")
     )
     yield Step("Lay the fuel line", f"{lengths} {pump} {cut}{flexes}", ("fuel", "edges"))
     primed = prime(derived, run)
     if primed is not None:
-        text = f"{primed.volume_ml:.1f} ml, {primed.strokes} strokes, about {primed.minutes:.1f} minutes"
-        yield Step("Prime the line", f"{text}, until fuel without bubbles stands at the heater's port.", ("fuel",))
+        text = (
+            f"{primed.volume_ml:.1f} ml, {primed.strokes} strokes, about {primed.minutes:.1f} "
+            "minutes"
+        )
+        yield Step(
+            "Prime the line",
+            f"{text}, until fuel without bubbles stands at the heater's port.",
+            ("fuel",),
+        )
 
 
 def _filling(derived: Derived) -> str:
@@ -138,14 +186,25 @@ def _cutting(derived: Derived) -> str:
     if derived.mount is None or derived.mount.through == "floor":
         return f"{saws}. The floor is {q(derived.floor_stack_mm)} thick there, ribs included."
     if derived.mount.through == "bulkhead":
-        return f"{saws}, through the engine bay's bulkhead: pilot from the bay, and look behind the dashboard first."
+        return (
+            f"{saws}, through the engine bay's bulkhead: pilot from the bay, and look behind "
+            "the dashboard first."
+        )
     wall = f"the {derived.wall} wall" if derived.wall is not None else "the wall"
-    return f"{saws}, through {wall}: pilot from inside, square to it, then saw the outer skin from outside."
+    return (
+        f"{saws}, through {wall}: pilot from inside, square to it, then saw the outer "
+        "skin from "
+        "outside."
+    )
 
 
 def pilots_to_close(derived: Derived) -> list[Pilot]:
     """Return the pilots that no hole of the mount takes away."""
-    return [pilot for pilot in derived.plan.pilots if not any(_taken_away(pilot, hole) for hole in derived.holes)]
+    return [
+        pilot
+        for pilot in derived.plan.pilots
+        if not any(_taken_away(pilot, hole) for hole in derived.holes)
+    ]
 
 
 def _taken_away(pilot: Pilot, hole: PlacedHole) -> bool:

@@ -60,7 +60,9 @@ def _nothing(address: str) -> BadInput:
 
 
 def leaves(data: Any, prefix: str = "") -> dict[str, Any]:
-    """Return every plain value of the data by its address; empty lists and objects count as values."""
+    """Return every plain value of the data by its address; empty lists and objects
+    count as values.
+    """
     if isinstance(data, dict) and data:
         pairs = [(str(key), value) for key, value in data.items()]
     elif isinstance(data, list) and data:
@@ -81,9 +83,17 @@ def changed(before: Any, after: Any) -> set[str]:
     """Return the addresses of all values that differ between two plans' data."""
     old, new = leaves(before), leaves(after)
     missing = object()
-    return {address for address in old.keys() | new.keys() if old.get(address, missing) != new.get(address, missing)}
+    return {
+        address
+        for address in old.keys() | new.keys()
+        if old.get(address, missing) != new.get(address, missing)
+    }
 
 
 def overlap(some: set[str], others: set[str]) -> set[str]:
     """Return those of `some` that equal, hold, or lie within one of `others`."""
-    return {a for a in some if any(a == b or a.startswith(b + ".") or b.startswith(a + ".") for b in others)}
+    return {
+        a
+        for a in some
+        if any(a == b or a.startswith(b + ".") or b.startswith(a + ".") for b in others)
+    }

@@ -64,7 +64,8 @@ def apply(plan: Plan, command: Command, catalogue: Catalogue) -> Plan:
     """Return the plan after a command.
 
     Raises:
-        BadInput: the command names something that is not there, or leads to a value that a plan cannot hold.
+        BadInput: the command names something that is not there, or leads to a value that a plan
+            cannot hold.
     """
     data = plan.model_dump(mode="json")
     _change(command, data, Derived(plan, catalogue))
@@ -76,7 +77,9 @@ def apply(plan: Plan, command: Command, catalogue: Catalogue) -> Plan:
 
 
 def plan_of(data: dict[str, Any], catalogue: Catalogue, command: Command | None = None) -> Plan:
-    """Return the plan that plain data stands for; raises BadInput naming the first value that is wrong."""
+    """Return the plan that plain data stands for; raises BadInput naming the first value that is
+    wrong.
+    """
     try:
         return check_references(Plan.model_validate(data), catalogue)
     except ValidationError as error:
@@ -124,7 +127,9 @@ def _(command: AddItem, data: Data, _before: Derived) -> None:
     items = _items(data, command.collection)
     index = 0 if command.first else len(items)
     if command.after is not None:
-        index = next((i + 1 for i, item in enumerate(items) if item.get("id") == command.after), len(items))
+        index = next(
+            (i + 1 for i, item in enumerate(items) if item.get("id") == command.after), len(items)
+        )
     item = command.item.model_dump(mode="json")
     if command.collection == "fuel.line.parts":  # a filter of a pipe reads the same
         item = {name: value for name, value in item.items() if name in LinePart.model_fields}
@@ -134,9 +139,13 @@ def _(command: AddItem, data: Data, _before: Derived) -> None:
 @_change.register
 def _(command: RemoveItem, data: Data, _before: Derived) -> None:
     items = _items(data, command.collection)
-    kept = [item for item in items if not (isinstance(item, dict) and item.get("id") == command.item_id)]
+    kept = [
+        item for item in items if not (isinstance(item, dict) and item.get("id") == command.item_id)
+    ]
     if len(kept) == len(items):
-        raise BadInput(command.collection, command.item_id, f"'{command.item_id}' is not there any more.")
+        raise BadInput(
+            command.collection, command.item_id, f"'{command.item_id}' is not there any more."
+        )
     if command.collection in FITTINGS:  # with the clamps that hold it
         gone = addresses.find(data, f"{command.collection}.{command.item_id}")
         kept = [item for item in kept if item not in clamps_of(kept, gone)]
@@ -178,7 +187,9 @@ def _(command: SetLayers, data: Data, _before: Derived) -> None:
 
 @_change.register
 def _(command: SetClimate, data: Data, _before: Derived) -> None:
-    data["heat"]["climate"] = command.climate.model_dump(mode="json") if command.climate is not None else None
+    data["heat"]["climate"] = (
+        command.climate.model_dump(mode="json") if command.climate is not None else None
+    )
 
 
 @_change.register
@@ -233,7 +244,11 @@ def _(command: ChooseHeater, data: Data, before: Derived) -> None:
     data["heater"]["reason"] = command.reason
     data["heater"]["instead_of"] = command.instead_of
     sheet = before.catalogue.heaters.get(command.sheet) if command.sheet is not None else None
-    if sheet is not None and data["spot"] is not None and sheet.mount(data["spot"]["mount"]) is None:
+    if (
+        sheet is not None
+        and data["spot"] is not None
+        and sheet.mount(data["spot"]["mount"]) is None
+    ):
         data["spot"]["mount"] = sheet.mounts[0].id
 
 
@@ -252,7 +267,9 @@ def _(command: DropSheet, data: Data, _before: Derived) -> None:
     heater = data["heater"]
     kept = [sheet for sheet in heater["own_sheets"] if sheet["id"] != command.sheet_id]
     if len(kept) == len(heater["own_sheets"]):
-        raise BadInput("heater", command.sheet_id, "There is no heater of your own of that name any more.")
+        raise BadInput(
+            "heater", command.sheet_id, "There is no heater of your own of that name any more."
+        )
     heater["own_sheets"] = kept
     if heater["sheet"] == command.sheet_id:
         heater["sheet"] = None
@@ -260,12 +277,16 @@ def _(command: DropSheet, data: Data, _before: Derived) -> None:
 
 @_change.register
 def _(command: SetPopTop, data: Data, _before: Derived) -> None:
-    data["vehicle"]["pop_top"] = command.pop_top.model_dump(mode="json") if command.pop_top is not None else None
+    data["vehicle"]["pop_top"] = (
+        command.pop_top.model_dump(mode="json") if command.pop_top is not None else None
+    )
 
 
 @_change.register
 def _(command: SetSlide, data: Data, _before: Derived) -> None:
-    data["vehicle"]["slide"] = command.slide.model_dump(mode="json") if command.slide is not None else None
+    data["vehicle"]["slide"] = (
+        command.slide.model_dump(mode="json") if command.slide is not None else None
+    )
 
 
 @_change.register
@@ -294,13 +315,17 @@ def _(command: ReverseRun, data: Data, before: Derived) -> None:
 @_change.register
 def _(command: PutFittings, data: Data, _before: Derived) -> None:
     fittings = _items(data, f"pipes.{command.tube}.fittings")
-    other = next((fitting.kind for fitting in command.fittings if fitting.kind != command.kind), None)
+    other = next(
+        (fitting.kind for fitting in command.fittings if fitting.kind != command.kind), None
+    )
     if other is not None:
         raise BadInput("fittings", other, f"Each of these should be a {command.kind}.")
     kept = [fitting for fitting in fittings if fitting["kind"] != command.kind]
     fresh = [fitting.model_dump(mode="json") for fitting in command.fittings]
     if command.kind == "joint":
-        kept = reclamped(kept, [fitting for fitting in fittings if fitting["kind"] == "joint"], fresh)
+        kept = reclamped(
+            kept, [fitting for fitting in fittings if fitting["kind"] == "joint"], fresh
+        )
     data["pipes"][command.tube]["fittings"] = [*kept, *fresh]
 
 
@@ -320,12 +345,17 @@ def _(command: SetSource, data: Data, before: Derived) -> None:
 def _(command: SetProfile, data: Data, _before: Derived) -> None:
     if data["fuel"]["tank"] is None:
         raise BadInput("fuel.tank", None, "There is no tank of its own whose profile could be set.")
-    data["fuel"]["tank"] |= {"shape": "profile", "profile": [list(corner) for corner in command.corners]}
+    data["fuel"]["tank"] |= {
+        "shape": "profile",
+        "profile": [list(corner) for corner in command.corners],
+    }
 
 
 @_change.register
 def _(command: PutLine, data: Data, _before: Derived) -> None:
-    data["fuel"]["line"] = command.line.model_dump(mode="json") if command.line is not None else None
+    data["fuel"]["line"] = (
+        command.line.model_dump(mode="json") if command.line is not None else None
+    )
 
 
 @_change.register

@@ -8,7 +8,16 @@ from typing import Annotated, Literal
 from pydantic import Field, TypeAdapter
 
 from gale_nook.core.catalogue import HeaterSheet
-from gale_nook.core.plan.base import CatalogueId, CoordinateMm, Frozen, ItemId, Name, Note, Point2, Point3
+from gale_nook.core.plan.base import (
+    CatalogueId,
+    CoordinateMm,
+    Frozen,
+    ItemId,
+    Name,
+    Note,
+    Point2,
+    Point3,
+)
 from gale_nook.core.plan.climate import Climate
 from gale_nook.core.plan.fuel import FuelLine, FuelSource, LinePart
 from gale_nook.core.plan.pipes import EdgeName, Fitting, Route, RouteNode, Tube
@@ -39,7 +48,18 @@ class AddItem(Frozen):
 
     op: Literal["add"] = "add"
     collection: Address
-    item: Solid | Opening | Layer | RouteNode | Timer | Candidate | Feature | Pilot | Fitting | LinePart
+    item: (
+        Solid
+        | Opening
+        | Layer
+        | RouteNode
+        | Timer
+        | Candidate
+        | Feature
+        | Pilot
+        | Fitting
+        | LinePart
+    )
     first: bool = False
     after: ItemId | None = None
 
@@ -61,7 +81,9 @@ class SetPoints(Frozen):
 
 
 class TakeSurvey(Frozen):
-    """Add surveyed parts, or put them in the place of all that was surveyed; an id that is taken already gets a new one."""
+    """Add surveyed parts, or put them in the place of all that was surveyed; an id that is taken
+    already gets a new one.
+    """
 
     op: Literal["survey"] = "survey"
     solids: Annotated[tuple[Solid, ...], Field(min_length=1, max_length=400)]
@@ -84,7 +106,9 @@ class SetClimate(Frozen):
 
 
 class SetFeature(Frozen):
-    """Set where a named feature was measured on one side of the floor, or that it is not seen from there."""
+    """Set where a named feature was measured on one side of the floor, or that it is not seen from
+    there.
+    """
 
     op: Literal["feature"] = "feature"
     feature_id: ItemId
@@ -100,7 +124,9 @@ class FeatureBelow(Frozen):
 
 
 class TakeBelow(Frozen):
-    """Take in what was typed under the vehicle: features and parts measured there, pilots, and a note to the job's own."""
+    """Take in what was typed under the vehicle: features and parts measured there, pilots, and a
+    note to the job's own.
+    """
 
     op: Literal["take-below"] = "take-below"
     features: Annotated[tuple[FeatureBelow, ...], Field(max_length=120)] = ()
@@ -110,7 +136,9 @@ class TakeBelow(Frozen):
 
 
 class ShiftBelow(Frozen):
-    """Move everything that was surveyed below the floor, and the features' places there, by a shift."""
+    """Move everything that was surveyed below the floor, and the features' places there, by a
+    shift.
+    """
 
     op: Literal["shift-below"] = "shift-below"
     rearward_mm: Annotated[float, Field(ge=-1000, le=1000)]
@@ -118,7 +146,9 @@ class ShiftBelow(Frozen):
 
 
 class PlaceHeater(Frozen):
-    """Put the heater somewhere, whether or not it had a place; leaving out yaw or mount keeps them."""
+    """Put the heater somewhere, whether or not it had a place; leaving out yaw or
+    mount keeps them.
+    """
 
     op: Literal["place"] = "place"
     x_mm: CoordinateMm
@@ -169,7 +199,9 @@ class SetSlide(Frozen):
 
 
 class StartRun(Frozen):
-    """Begin a run at the port: straight down, then out; the exhaust falls to the nearer side of the vehicle."""
+    """Begin a run at the port: straight down, then out; the exhaust falls to the nearer side of the
+    vehicle.
+    """
 
     op: Literal["start-run"] = "start-run"
     tube: Tube
@@ -191,7 +223,9 @@ class RemoveRun(Frozen):
 
 
 class ReverseRun(Frozen):
-    """Turn the order of a line's corners round, for one that was typed from its far end; what sits on it stays where it is."""
+    """Turn the order of a line's corners round, for one that was typed from its far end; what sits
+    on it stays where it is.
+    """
 
     op: Literal["reverse-run"] = "reverse-run"
     line: Tube | Literal["fuel"]
@@ -221,7 +255,9 @@ class SetSource(Frozen):
 
 
 class SetProfile(Frozen):
-    """Give the tank of one's own a cross-section of these corners (across the extrusion, up; mm from its low corner)."""
+    """Give the tank of one's own a cross-section of these corners (across the extrusion, up; mm
+    from its low corner).
+    """
 
     op: Literal["tank-profile"] = "tank-profile"
     corners: Annotated[tuple[Point2, ...], Field(min_length=3, max_length=40)]
@@ -235,7 +271,9 @@ class PutLine(Frozen):
 
 
 class StartLine(Frozen):
-    """Begin the fuel line: from where it takes off to the heater, rising, with filter, pump and clips."""
+    """Begin the fuel line: from where it takes off to the heater, rising, with filter, pump and
+    clips.
+    """
 
     op: Literal["start-line"] = "start-line"
 
@@ -312,7 +350,9 @@ def set_value(address: str, value: Value) -> SetValues:
 
 @singledispatch
 def touches(command: Command) -> set[str]:
-    """Return the addresses that a command writes, to see whether it collides with another's edit."""
+    """Return the addresses that a command writes, to see whether it collides with
+    another's edit.
+    """
     raise TypeError(f"no word on what {type(command).__name__} touches")
 
 
@@ -359,7 +399,9 @@ def _(command: SetFeature) -> set[str]:
 @touches.register
 def _(command: TakeBelow) -> set[str]:
     found = {f"vehicle.features.{feature.id}.below" for feature in command.features}
-    found |= {f"pilots.{pilot.id}" for pilot in command.pilots} | {change.address for change in command.changes}
+    found |= {f"pilots.{pilot.id}" for pilot in command.pilots} | {
+        change.address for change in command.changes
+    }
     return found | ({"note"} if command.note else set())
 
 

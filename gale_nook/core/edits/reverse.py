@@ -14,14 +14,17 @@ from gale_nook.core.plan.pipes import Tube
 def reversed_run(before: Derived, tube: Tube) -> dict[str, Any]:
     """Return a burner pipe as plain data with its corners in the other order.
 
-    What sits on it stays where it is in space, or goes to the place on the new run that is nearest to there.
+    What sits on it stays where it is in space, or goes to the place on the new run that is nearest
+    to there.
 
     Raises:
         BadInput: there is no such run.
     """
     route, run = before.plan.pipes.route(tube), before.run(tube)
     if route is None or run is None:
-        raise BadInput(f"pipes.{tube}", None, "There is no run yet whose corners could be turned round.")
+        raise BadInput(
+            f"pipes.{tube}", None, "There is no run yet whose corners could be turned round."
+        )
     turned = route.model_copy(update={"nodes": tuple(reversed(route.nodes))})
     pipes = before.plan.pipes.model_copy(update={tube: turned})
     there = _derived(before, before.plan.model_copy(update={"pipes": pipes})).run(tube)
@@ -36,14 +39,22 @@ def reversed_line(before: Derived) -> dict[str, Any]:
     """Return the fuel line likewise; raises BadInput where there is none."""
     line, run = before.plan.fuel.line, before.fuel_run
     if line is None or run is None:
-        raise BadInput("fuel.line", None, "There is no fuel line yet whose bends could be turned round.")
+        raise BadInput(
+            "fuel.line", None, "There is no fuel line yet whose bends could be turned round."
+        )
     turned = line.model_copy(update={"nodes": tuple(reversed(line.nodes))})
     fuel = before.plan.fuel.model_copy(update={"line": turned})
     there = _derived(before, before.plan.model_copy(update={"fuel": fuel})).fuel_run
     parts = tuple(
-        part.model_copy(update={"at_mm": _moved(run.geometry, there.geometry if there is not None else None, part.at_mm)})
+        part.model_copy(
+            update={
+                "at_mm": _moved(
+                    run.geometry, there.geometry if there is not None else None, part.at_mm
+                )
+            }
+        )
         for part in line.parts
-    )  # fmt: skip
+    )
     return turned.model_copy(update={"parts": parts}).model_dump(mode="json")
 
 
@@ -51,7 +62,9 @@ def _derived(before: Derived, plan: Plan) -> Derived:
     return Derived(plan, before.catalogue, before)
 
 
-def _moved(old: RouteGeometry, new: RouteGeometry | None, at_mm: float, length_mm: float = 0.0) -> float:
+def _moved(
+    old: RouteGeometry, new: RouteGeometry | None, at_mm: float, length_mm: float = 0.0
+) -> float:
     """Where something begins on the new line, so that its middle is nearest to where it was."""
     if new is None:
         return at_mm

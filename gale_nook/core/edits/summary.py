@@ -110,7 +110,9 @@ def _(_command: PlaceHeater, plan: Plan, _catalogue: Catalogue) -> str:
 
 @summary_of.register
 def _(command: ChooseHeater, plan: Plan, catalogue: Catalogue) -> str:
-    sheet = book_of(plan, catalogue).heaters.get(command.sheet) if command.sheet is not None else None
+    sheet = (
+        book_of(plan, catalogue).heaters.get(command.sheet) if command.sheet is not None else None
+    )
     return f"chose the {sheet.label}" if sheet is not None else "chose no heater"
 
 
@@ -121,7 +123,10 @@ def _(command: PutSheet, _plan: Plan, _catalogue: Catalogue) -> str:
 
 @summary_of.register
 def _(command: DropSheet, plan: Plan, _catalogue: Catalogue) -> str:
-    label = next((sheet.label for sheet in plan.heater.own_sheets if sheet.id == command.sheet_id), command.sheet_id)
+    label = next(
+        (sheet.label for sheet in plan.heater.own_sheets if sheet.id == command.sheet_id),
+        command.sheet_id,
+    )
     return f"took out the {label}"
 
 
@@ -218,8 +223,15 @@ def _name(plan: Plan, item: str, given: str = "") -> str:
     for route in (plan.pipes.exhaust, plan.pipes.intake):
         for number, node in enumerate(route.nodes if route is not None else (), 1):
             if node.id == item:
-                return "the mouth" if route is not None and number == len(route.nodes) else f"bend {number}"
+                return (
+                    "the mouth"
+                    if route is not None and number == len(route.nodes)
+                    else f"bend {number}"
+                )
         for fitting in route.fittings if route is not None else ():
             if fitting.id == item:
                 return f"a {FITTING_WORDS[fitting.kind][0]}"
-    return next((thing.name for thing in named if thing.id == item), "a layer" if item.startswith("l") else item)
+    return next(
+        (thing.name for thing in named if thing.id == item),
+        "a layer" if item.startswith("l") else item,
+    )

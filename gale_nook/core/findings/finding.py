@@ -58,7 +58,9 @@ class Band:
 
 @dataclass(frozen=True, slots=True)
 class Mark:
-    """Something to draw for a finding: a dimension between two points, or one point (mm, vehicle frame)."""
+    """Something to draw for a finding: a dimension between two points, or one point (mm, vehicle
+    frame).
+    """
 
     start: tuple[float, float, float]
     end: tuple[float, float, float]

@@ -23,14 +23,19 @@ def worst_and_nearest(findings: Iterable[Finding], keep_clear: int = 2) -> Itera
 
 @dataclass(frozen=True, slots=True)
 class Candidate:
-    """Something a rule may have to look at: a margin that it cannot fall below, and the exact look."""
+    """Something a rule may have to look at: a margin that it cannot fall below, and
+    the exact look.
+    """
 
     least_margin: float
     look: Callable[[], Finding]
 
 
-def nearest_first(candidates: Iterable[Candidate], tolerance: float, keep_clear: int = 2) -> Iterator[Finding]:
-    """Yield what `worst_and_nearest` would of all candidates, looking closely at as few as that needs.
+def nearest_first(
+    candidates: Iterable[Candidate], tolerance: float, keep_clear: int = 2
+) -> Iterator[Finding]:
+    """Yield what `worst_and_nearest` would of all candidates, looking closely at as few as that
+    needs.
 
     They are taken by their least margin; once that is past the tolerance and past the margins of
     `keep_clear` clear ones, no later one can be reported.

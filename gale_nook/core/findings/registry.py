@@ -67,9 +67,20 @@ class Rule:
         allowed = tolerance if tolerance is not None else derived.tolerance(self.unit)
         verdict, margin = judge(measured, band, allowed)
         return Finding(
-            self.id, self.station, subject, subject_name, title or self.title, verdict, measured, band,
-            self.unit, margin, sentence, marks, hazard or self.hazard,
-        )  # fmt: skip
+            self.id,
+            self.station,
+            subject,
+            subject_name,
+            title or self.title,
+            verdict,
+            measured,
+            band,
+            self.unit,
+            margin,
+            sentence,
+            marks,
+            hazard or self.hazard,
+        )
 
 
 _RULES: dict[str, Rule] = {}
@@ -77,24 +88,32 @@ _ORDERED: list[Rule] = []  # filled once every station has been imported
 _PENDING_REMEDIES: dict[str, tuple[RemedyFunction, ...]] = {}
 
 
-def rule(rule_id: str, title: str, unit: str, hazard: str | None = None) -> Callable[[RuleFunction], RuleFunction]:
+def rule(
+    rule_id: str, title: str, unit: str, hazard: str | None = None
+) -> Callable[[RuleFunction], RuleFunction]:
     """Register the decorated generator as a rule."""
 
     def register(function: RuleFunction) -> RuleFunction:
         if rule_id in _RULES:
             raise ValueError(f"rule '{rule_id}' is registered twice")
-        _RULES[rule_id] = Rule(rule_id, title, unit, hazard, function, _PENDING_REMEDIES.pop(rule_id, ()))
+        _RULES[rule_id] = Rule(
+            rule_id, title, unit, hazard, function, _PENDING_REMEDIES.pop(rule_id, ())
+        )
         return function
 
     return register
 
 
 def remedy_for(rule_id: str) -> Callable[[RemedyFunction], RemedyFunction]:
-    """Register the decorated generator as a source of remedies for a rule's findings, beside those it has."""
+    """Register the decorated generator as a source of remedies for a rule's findings, beside those
+    it has.
+    """
 
     def register(function: RemedyFunction) -> RemedyFunction:
         if rule_id in _RULES:
-            _RULES[rule_id] = replace(_RULES[rule_id], remedies=(*_RULES[rule_id].remedies, function))
+            _RULES[rule_id] = replace(
+                _RULES[rule_id], remedies=(*_RULES[rule_id].remedies, function)
+            )
         else:
             _PENDING_REMEDIES[rule_id] = (*_PENDING_REMEDIES.get(rule_id, ()), function)
         return function
@@ -113,7 +132,9 @@ def rules() -> tuple[Rule, ...]:
 
 
 def sheet_band(derived: Derived, name: str) -> Band | None:
-    """Return the band of a named limit: your own over the heater's sheet over the workshop's; None if none has it."""
+    """Return the band of a named limit: your own over the heater's sheet over the workshop's; None
+    if none has it.
+    """
     own = next((limit for limit in derived.plan.heater.own_limits if limit.id == name), None)
     if own is not None:
         return Band(own.minimum, own.maximum, Whose.OWN, name, own.note)
@@ -137,4 +158,14 @@ def most_of(derived: Derived, name: str, otherwise: float) -> float:
     return band.maximum if band is not None and band.maximum is not None else otherwise
 
 
-__all__ = ["Remedy", "Rule", "Verdict", "least_of", "most_of", "remedy_for", "rule", "rules", "sheet_band"]
+__all__ = [
+    "Remedy",
+    "Rule",
+    "Verdict",
+    "least_of",
+    "most_of",
+    "remedy_for",
+    "rule",
+    "rules",
+    "sheet_band",
+]

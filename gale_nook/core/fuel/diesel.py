@@ -1,7 +1,7 @@
 """Density and viscosity of diesel against temperature.
 
-Viscosity by the Walther equation of ASTM D341 through two points; density falls by a constant share a kelvin (ASTM D1250's
-order for diesel).
+Viscosity by the Walther equation of ASTM D341 through two points; density falls by a constant share
+a kelvin (ASTM D1250's order for diesel).
 """
 
 from __future__ import annotations
@@ -19,7 +19,9 @@ REFERENCE_C = 15.0
 
 def viscosity_mm2_s(grade: FuelGrade, celsius: float) -> float:
     """Return the kinematic viscosity, mm²/s."""
-    warm, cold = (math.log10(math.log10(nu + WALTHER_MM2_S)) for nu in (grade.warm_mm2_s, grade.cold_mm2_s))
+    warm, cold = (
+        math.log10(math.log10(nu + WALTHER_MM2_S)) for nu in (grade.warm_mm2_s, grade.cold_mm2_s)
+    )
     warm_t, cold_t, t = (math.log10(c + ZERO_C_K) for c in (WARM_C, COLD_C, celsius))
     slope = (cold - warm) / (warm_t - cold_t)
     return float(10 ** (10 ** (warm + slope * (warm_t - t))) - WALTHER_MM2_S)

@@ -1,4 +1,6 @@
-"""Filling a tank of one's own: the corridor that a nozzle or a can needs, how far in one has to reach, and from which flank."""
+"""Filling a tank of one's own: the corridor that a nozzle or a can needs, how far in one has to
+reach, and from which flank.
+"""
 
 from __future__ import annotations
 
@@ -19,8 +21,11 @@ from gale_nook.core.quantities.said import q
 NECK_SHARE = 0.75  # of the tank's height, at which a filler in its side sits
 BODY_MM, WALL_MM = 2500.0, 50.0
 LEVEL: dict[str, tuple[float, float]] = {
-    "left": (0.0, -1.0), "right": (0.0, 1.0), "front": (-1.0, 0.0), "rear": (1.0, 0.0),
-}  # fmt: skip
+    "left": (0.0, -1.0),
+    "right": (0.0, 1.0),
+    "front": (-1.0, 0.0),
+    "rear": (1.0, 0.0),
+}
 NOT_IN_THE_WAY = {"fuel-filler", "awning"}
 
 
@@ -40,17 +45,23 @@ def corridor(tank: OwnTank, fill: FillWith) -> Shape:
     """Return what a nozzle or can takes up when it is at the filler."""
     at, way = neck_of(tank)
     half = fill.diameter_mm / 2
-    return tube_shape([add(at, scale(way, half)), add(at, scale(way, fill.length_mm - half))], fill.diameter_mm)
+    return tube_shape(
+        [add(at, scale(way, half)), add(at, scale(way, fill.length_mm - half))], fill.diameter_mm
+    )
 
 
 def in_the_way(derived: Derived) -> Iterator[tuple[str, Shape]]:
-    """Yield what a nozzle or can could meet: surveyed parts, and the body from outside or the room's walls from inside."""
+    """Yield what a nozzle or can could meet: surveyed parts, and the body from outside or the
+    room's walls from inside.
+    """
     shell, inside = derived.plan.vehicle.shell, derived.plan.fuel.source == "tank-inside"
     length = shell.rear_x_mm - shell.front_x_mm
     if not inside:
         for where in ("below", "outside"):
             yield from (
-                (s.name, shape) for s, kind, shape in derived.solids_where(where) if kind.id not in NOT_IN_THE_WAY
+                (s.name, shape)
+                for s, kind, shape in derived.solids_where(where)
+                if kind.id not in NOT_IN_THE_WAY
             )
         low = (shell.front_x_mm, -shell.outer_width_mm / 2, derived.underside_z_mm)
         yield "the body", box_shape(low, (length, shell.outer_width_mm, BODY_MM))
@@ -59,9 +70,15 @@ def in_the_way(derived: Derived) -> Iterator[tuple[str, Shape]]:
     half, room = shell.floor_width_mm / 2, shell.rear_x_mm - shell.bulkhead_x_mm
     for name, y in (("the left wall", -half - WALL_MM), ("the right wall", half)):
         yield name, box_shape((shell.bulkhead_x_mm, y, 0.0), (room, WALL_MM, BODY_MM))
-    for name, x in (("the cab", shell.bulkhead_x_mm - WALL_MM), ("the rear doors", shell.rear_x_mm)):
+    for name, x in (
+        ("the cab", shell.bulkhead_x_mm - WALL_MM),
+        ("the rear doors", shell.rear_x_mm),
+    ):
         yield name, box_shape((x, -half, 0.0), (WALL_MM, 2 * half, BODY_MM))
-    yield "the roof", box_shape((shell.bulkhead_x_mm, -half, shell.inside_height_mm), (room, 2 * half, WALL_MM))
+    yield (
+        "the roof",
+        box_shape((shell.bulkhead_x_mm, -half, shell.inside_height_mm), (room, 2 * half, WALL_MM)),
+    )
 
 
 def flank(y_mm: float) -> str:
@@ -71,7 +88,9 @@ def flank(y_mm: float) -> str:
 
 def fills_from(tank: OwnTank) -> str:
     """Return the flank that a tank is filled from."""
-    return tank.filler if tank.filler in {"left", "right"} else flank(tank.y_mm + tank.size_mm[1] / 2)
+    return (
+        tank.filler if tank.filler in {"left", "right"} else flank(tank.y_mm + tank.size_mm[1] / 2)
+    )
 
 
 @rule("fuel.filler", "Room to fill the tank", "mm")
@@ -90,7 +109,13 @@ def filler_room(derived: Derived, this: Rule) -> Iterator[Finding]:
     at, _ = neck_of(tank)
     marks = (Mark(gap.start, gap.end),) if gap.distance_mm >= 0 else (Mark(at, gap.start),)
     yield this.finding(
-        derived, subject="filler", subject_name=met, measured=gap.distance_mm, band=band, sentence=words, marks=marks
+        derived,
+        subject="filler",
+        subject_name=met,
+        measured=gap.distance_mm,
+        band=band,
+        sentence=words,
+        marks=marks,
     )
 
 
@@ -104,10 +129,17 @@ def filler_falls(derived: Derived, this: Rule) -> Iterator[Finding]:
     angle = 90.0 if tank.filler == "top" else tank.filler_deg
     at, way = neck_of(tank)
     yield this.finding(
-        derived, subject="filler", subject_name=fill.label, measured=angle, marks=(Mark(at, add(at, scale(way, 150.0))),),
-        band=Band(fill.least_deg, None, Whose.WORKSHOP, "least_deg", f"{fill.label}: {fill.source}"), tolerance=0.0,
+        derived,
+        subject="filler",
+        subject_name=fill.label,
+        measured=angle,
+        marks=(Mark(at, add(at, scale(way, 150.0))),),
+        band=Band(
+            fill.least_deg, None, Whose.WORKSHOP, "least_deg", f"{fill.label}: {fill.source}"
+        ),
+        tolerance=0.0,
         sentence=f"The filler points {q(angle, 'deg')} above level, for {fill.label}.",
-    )  # fmt: skip
+    )
 
 
 @rule("fuel.filler_reach", "Filler within reach", "mm")
@@ -120,22 +152,31 @@ def filler_reached(derived: Derived, this: Rule) -> Iterator[Finding]:
     shell = derived.plan.vehicle.shell
     half = shell.outer_width_mm / 2
     ways: dict[str, tuple[float, Vec3]] = {
-        "left": (half + y, (x, -half, z)), "right": (half - y, (x, half, z)), "rear": (shell.rear_x_mm - x, (shell.rear_x_mm, y, z)),
+        "left": (half + y, (x, -half, z)),
+        "right": (half - y, (x, half, z)),
+        "rear": (shell.rear_x_mm - x, (shell.rear_x_mm, y, z)),
         "front": (x - shell.front_x_mm, (shell.front_x_mm, y, z)),
-    }  # fmt: skip
+    }
     inside, edge = min(ways.values()) if tank.filler == "top" else ways[tank.filler]
     inside = max(inside, 0.0)
     yield this.finding(
-        derived, subject="filler", subject_name="the vehicle's edge", measured=inside, band=band, marks=(Mark((x, y, z), edge),),
+        derived,
+        subject="filler",
+        subject_name="the vehicle's edge",
+        measured=inside,
+        band=band,
+        marks=(Mark((x, y, z), edge),),
         sentence=f"The filler lies {q(inside)} in from the vehicle's edge.",
-    )  # fmt: skip
+    )
 
 
 @rule("fuel.filler_flank", "Filler on the vehicle's own flank", "count")
 def same_flank(derived: Derived, this: Rule) -> Iterator[Finding]:
     """At the pump the vehicle stands once; a filler on the other flank is a nuisance, no more."""
     tank = own_tank(derived)
-    own = next(((solid, shape) for solid, kind, shape in derived.solids if kind.id == "fuel-filler"), None)
+    own = next(
+        ((solid, shape) for solid, kind, shape in derived.solids if kind.id == "fuel-filler"), None
+    )
     if tank is None or own is None:
         return
     (solid, shape), ours = own, fills_from(tank)
@@ -144,12 +185,24 @@ def same_flank(derived: Derived, this: Rule) -> Iterator[Finding]:
         other = 1.0
     at, _ = neck_of(tank)
     yield this.finding(
-        derived, subject="filler", subject_name=solid.name, measured=1.0 - other, tolerance=0.0 if not other else 1.0,
-        band=Band(0.0, None, Whose.WORKSHOP, source="workshop rule 26: on the vehicle's own flank where that helps"),
-        sentence=f"It is filled from the {ours}, as the vehicle is." if not other
-        else f"It is filled from the {ours}, the vehicle from the {theirs}: turn round at the pump.",
+        derived,
+        subject="filler",
+        subject_name=solid.name,
+        measured=1.0 - other,
+        tolerance=0.0 if not other else 1.0,
+        band=Band(
+            0.0,
+            None,
+            Whose.WORKSHOP,
+            source="workshop rule 26: on the vehicle's own flank where that helps",
+        ),
+        sentence=f"It is filled from the {ours}, as the vehicle is."
+        if not other
+        else (
+            f"It is filled from the {ours}, the vehicle from the {theirs}: turn round at the pump."
+        ),
         marks=(Mark(at, at),) if other else (),
-    )  # fmt: skip
+    )
 
 
 @remedy_for("fuel.filler")
@@ -160,17 +213,29 @@ def fill_otherwise(derived: Derived, finding: Finding) -> Iterator[Remedy]:
     tank, works = derived.plan.fuel.tank, derived.catalogue.fuel_works
     if tank is None:
         return
-    steep = [angle for angle in (30.0, 20.0, 45.0, 60.0) if angle >= works.fill(tank.filled_with).least_deg]
+    steep = [
+        angle
+        for angle in (30.0, 20.0, 45.0, 60.0)
+        if angle >= works.fill(tank.filled_with).least_deg
+    ]
     own, other = fills_from(tank), "left" if fills_from(tank) == "right" else "right"
     for side in (own, other, "rear", "front", "top"):
         for angle in steep:
             if (side, angle) == (tank.filler, tank.filler_deg):
                 continue
-            words = "Fill it from above." if side == "top" else f"Fill it from the {side}, at {q(angle, 'deg')}."
+            words = (
+                "Fill it from above."
+                if side == "top"
+                else f"Fill it from the {side}, at {q(angle, 'deg')}."
+            )
             pairs = (("fuel.tank.filler", side), ("fuel.tank.filler_deg", angle))
-            yield Remedy(words, SetValues(changes=tuple(Change(address=a, value=v) for a, v in pairs)))
+            yield Remedy(
+                words, SetValues(changes=tuple(Change(address=a, value=v) for a, v in pairs))
+            )
     if tank.filled_with == "can":
         yield Remedy("Fill it with a pump's nozzle.", set_value("fuel.tank.filled_with", "nozzle"))
     if finding.rule == "fuel.filler_reach" and finding.margin is not None:
         by = float(math.ceil(-finding.margin) + 1) * (1 if own == "right" else -1)
-        yield Remedy(f"Move the tank {q(abs(by))} to the {own}.", set_value("fuel.tank.y_mm", tank.y_mm + by))
+        yield Remedy(
+            f"Move the tank {q(abs(by))} to the {own}.", set_value("fuel.tank.y_mm", tank.y_mm + by)
+        )

@@ -26,7 +26,11 @@ def moves(slide: SlideOut, shell: Shell, point: Vec3) -> bool:
     """Return whether a place goes along with a slide-out; the survey has it in."""
     x, y, z = point
     half = shell.outer_width_mm / 2
-    along, inward = {"left": (x, y + half), "right": (x, half - y), "rear": (y, shell.rear_x_mm - x)}[slide.side]
+    along, inward = {
+        "left": (x, y + half),
+        "right": (x, half - y),
+        "rear": (y, shell.rear_x_mm - x),
+    }[slide.side]
     return slide.from_mm <= along <= slide.to_mm and inward <= slide.inner_mm and z >= slide.base_mm
 
 
@@ -44,7 +48,8 @@ class Crossing:
         at_mm: from where the line takes off.
         flex: the flexible stretch that takes it up; None where there is none.
         ends: of that stretch, with the slide in.
-        longest_mm, shortest_mm: straight between its ends, of in and out; without one, of the two sides of the edge.
+        longest_mm, shortest_mm: straight between its ends, of in and out; without one, of the two
+            sides of the edge.
     """
 
     at_mm: float
@@ -59,9 +64,11 @@ class Crossing:
         return (self.flex.hose_mm if self.flex is not None else 0.0) - self.longest_mm
 
     def lowest_mm(self) -> float:
-        """Return the least height that the stretch can hang down to, with its ends at their nearest.
+        """Return the least height that the stretch can hang down to, with its ends at their
+        nearest.
 
-        A line of a length between two points reaches no farther than an ellipse with these as its foci.
+        A line of a length between two points reaches no farther than an ellipse with these as its
+        foci.
         """
         hose = self.flex.hose_mm if self.flex is not None else 0.0
         (_, _, z0), (_, _, z1) = self.ends
@@ -87,13 +94,23 @@ def crossings(derived: Derived, run: FuelRun) -> tuple[Crossing, ...]:
 
 
 def _crossing(derived: Derived, run: FuelRun, slide: SlideOut, at_mm: float) -> Crossing:
-    flex = next((f for f in run.line.of_kind("flex") if f.at_mm <= at_mm <= f.at_mm + f.length_mm), None)
-    start, end = (flex.at_mm, flex.at_mm + flex.length_mm) if flex is not None else (at_mm - STEP_MM, at_mm + STEP_MM)
+    flex = next(
+        (f for f in run.line.of_kind("flex") if f.at_mm <= at_mm <= f.at_mm + f.length_mm), None
+    )
+    start, end = (
+        (flex.at_mm, flex.at_mm + flex.length_mm)
+        if flex is not None
+        else (at_mm - STEP_MM, at_mm + STEP_MM)
+    )
     return _span(derived, run, slide, (at_mm, max(start, 0.0), min(end, run.length_mm)), flex)
 
 
 def _span(
-    derived: Derived, run: FuelRun, slide: SlideOut, places: tuple[float, float, float], flex: LinePart | None
+    derived: Derived,
+    run: FuelRun,
+    slide: SlideOut,
+    places: tuple[float, float, float],
+    flex: LinePart | None,
 ) -> Crossing:
     shell, out = derived.plan.vehicle.shell, way_out(slide)
     at_mm, start, end = places
@@ -105,28 +122,43 @@ def _span(
 
 @rule("fuel.flex", "Line to the slide-out", "mm", hazard="fire")
 def flexes(derived: Derived, this: Rule) -> Iterator[Finding]:
-    """Where the line passes to what moves, a flexible stretch is long enough for the whole travel."""
+    """Where the line passes to what moves, a flexible stretch is long enough for
+    the whole travel.
+    """
     run, band = derived.fuel_run, sheet_band(derived, "flex_slack_mm")
     if run is None or band is None:
         return
     for number, crossing in enumerate(crossings(derived, run), 1):
         words = (
-            f"The flexible stretch of {q(crossing.flex.hose_mm)} spans {q(crossing.longest_mm)} at its longest:"
+            f"The flexible stretch of {q(crossing.flex.hose_mm)} spans {q(crossing.longest_mm)} at "
+            "its longest:"
             f" {q(abs(crossing.slack_mm))} {'to spare' if crossing.slack_mm >= 0 else 'too short'}."
             if crossing.flex is not None
-            else f"The line passes to the slide-out {q(crossing.at_mm)} from the tank without a flexible stretch."
+            else (
+                f"The line passes to the slide-out {q(crossing.at_mm)} from the tank without a "
+                "flexible stretch."
+            )
         )
         at = run.geometry.point_at(crossing.at_mm)
         yield this.finding(
-            derived, subject=f"crossing-{number}", subject_name="the slide-out", measured=crossing.slack_mm, band=band, sentence=words,
+            derived,
+            subject=f"crossing-{number}",
+            subject_name="the slide-out",
+            measured=crossing.slack_mm,
+            band=band,
+            sentence=words,
             marks=(Mark(*crossing.ends),) if crossing.flex is not None else (Mark(at, at),),
-        )  # fmt: skip
+        )
 
 
 @rule("fuel.flex_ground", "Flexible stretch above the ground", "mm")
 def hangs_high(derived: Derived, this: Rule) -> Iterator[Finding]:
     """What is slack when the ends are near one another does not hang where it is torn off."""
-    run, band, ground = derived.fuel_run, sheet_band(derived, "flex_ground_mm"), derived.plan.vehicle.shell.ground_z_mm
+    run, band, ground = (
+        derived.fuel_run,
+        sheet_band(derived, "flex_ground_mm"),
+        derived.plan.vehicle.shell.ground_z_mm,
+    )
     if run is None or band is None:
         return
     for number, crossing in enumerate(crossings(derived, run), 1):
@@ -135,10 +167,16 @@ def hangs_high(derived: Derived, this: Rule) -> Iterator[Finding]:
         low = crossing.lowest_mm()
         middle = run.geometry.point_at(crossing.flex.at_mm + crossing.flex.length_mm / 2)
         yield this.finding(
-            derived, subject=f"crossing-{number}", subject_name="the ground", measured=low - ground, band=band,
-            sentence=f"Slack, the flexible stretch can hang down to {q(low - ground)} above the ground.",
+            derived,
+            subject=f"crossing-{number}",
+            subject_name="the ground",
+            measured=low - ground,
+            band=band,
+            sentence=(
+                f"Slack, the flexible stretch can hang down to {q(low - ground)} above the ground."
+            ),
             marks=(Mark((middle[0], middle[1], low), (middle[0], middle[1], ground)),),
-        )  # fmt: skip
+        )
 
 
 @remedy_for("fuel.flex")
@@ -162,7 +200,14 @@ def make_it_flex(derived: Derived, finding: Finding) -> Iterator[Remedy]:
         span = _span(derived, run, slide, (crossing.at_mm, start, end), None)
         hose = float(math.ceil(span.longest_mm + slack))
         part = LinePart(
-            id=fresh_id(run.line.parts, "flex"), kind="flex", at_mm=float(round(start)), length_mm=float(round(end - start)), hose_mm=hose
-        )  # fmt: skip
-        words = f"Put in a flexible stretch of {q(hose)}, from {q(part.at_mm)} to {q(part.at_mm + part.length_mm)} from the tank."
+            id=fresh_id(run.line.parts, "flex"),
+            kind="flex",
+            at_mm=float(round(start)),
+            length_mm=float(round(end - start)),
+            hose_mm=hose,
+        )
+        words = (
+            f"Put in a flexible stretch of {q(hose)}, from {q(part.at_mm)} to "
+            f"{q(part.at_mm + part.length_mm)} from the tank."
+        )
         yield Remedy(words, AddItem(collection="fuel.line.parts", item=part))

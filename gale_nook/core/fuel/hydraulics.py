@@ -18,7 +18,9 @@ G_M_S2 = 9.81
 L_H_TO_M3_S = 1e-3 / 3600
 
 
-def line_loss_pa(length_mm: float, bore_mm: float, flow_l_h: float, grade: FuelGrade, celsius: float) -> float:
+def line_loss_pa(
+    length_mm: float, bore_mm: float, flow_l_h: float, grade: FuelGrade, celsius: float
+) -> float:
     """Return the laminar loss of a stretch, Pa."""
     mu = viscosity_mm2_s(grade, celsius) * 1e-6 * density_kg_m3(grade, celsius)
     d = bore_mm / 1000
@@ -38,7 +40,8 @@ class Heads:
         surface_mm: height of the surface where the fuel is drawn.
         over_pump_mm: of the surface over the pump; negative below it.
         heater_over_pump_mm: of the heater's port over the pump.
-        suction_pa: by how much the pressure at the pump's inlet is under the air's, during a stroke.
+        suction_pa: by how much the pressure at the pump's inlet is under the air's, during a
+            stroke.
         delivery_pa: what the pump lifts and pushes against.
         over_heater_mm: of the surface over the heater's port: above 0 fuel can siphon into it.
     """
@@ -70,19 +73,29 @@ def heads(derived: Derived, run: FuelRun, percent: float, parked: Parked = LEVEL
 
     x, y, _ = run.supply.start
     top, pump_z, heater_z = surface - slope_x * x - slope_y * y, height(pump), height(run.heater_at)
-    grade, celsius = derived.catalogue.fuel_works.grade(derived.plan.fuel.grade), derived.plan.heat.outside_c
+    grade, celsius = (
+        derived.catalogue.fuel_works.grade(derived.plan.fuel.grade),
+        derived.plan.heat.outside_c,
+    )
     works, weight = derived.catalogue.fuel_works.pump, density_kg_m3(grade, celsius) * G_M_S2 / 1000
     flow = sheet.output.fuel_l_h_maximum / works.stroke_share
     lost = line_loss_pa(run.suction_mm, run.suction.bore_mm, flow, grade, celsius)
     lost += works.filter_pa / works.stroke_share if run.filter_mm is not None else 0.0
     pushed = line_loss_pa(run.pressure_mm, run.pressure.bore_mm, flow, grade, celsius)
     return Heads(
-        surface, top - pump_z, heater_z - pump_z, lost - weight * (top - pump_z), pushed + weight * (heater_z - pump_z), top - heater_z,
-    )  # fmt: skip
+        surface,
+        top - pump_z,
+        heater_z - pump_z,
+        lost - weight * (top - pump_z),
+        pushed + weight * (heater_z - pump_z),
+        top - heater_z,
+    )
 
 
 def all_heads(derived: Derived, run: FuelRun) -> list[tuple[str, Heads]]:
-    """Return heads full to the brim and down to the tip, level and askew, each with how it stands in words."""
+    """Return heads full to the brim and down to the tip, level and askew, each with how it stands
+    in words.
+    """
     found = []
     for parked in (LEVEL, *ways_of_standing(derived.plan.settings.parked_tilt_deg)):
         for percent, filled in ((100.0, "full"), (EMPTY, "nearly empty")):
@@ -122,12 +135,20 @@ def prime(derived: Derived, run: FuelRun) -> Prime | None:
         (f"to the heater, {run.pressure.label}", volume_ml(run.pressure_mm, run.pressure.bore_mm)),
     ]
     dose = derived.sheet.output.dose_ml
-    stretches = tuple(PrimeStretch(name, volume, math.ceil(volume / dose)) for name, volume in parts if volume > 0)
+    stretches = tuple(
+        PrimeStretch(name, volume, math.ceil(volume / dose)) for name, volume in parts if volume > 0
+    )
     total = sum(stretch.volume_ml for stretch in stretches)
     strokes = math.ceil(total / dose)
-    return Prime(stretches, total, strokes, strokes / derived.catalogue.fuel_works.pump.prime_hz / 60)
+    return Prime(
+        stretches, total, strokes, strokes / derived.catalogue.fuel_works.pump.prime_hz / 60
+    )
 
 
 def bore_change(run: FuelRun) -> tuple[FuelLineKind, FuelLineKind] | None:
     """Return both lines where their bores differ and a step-down adapter is needed."""
-    return (run.suction, run.pressure) if abs(run.suction.bore_mm - run.pressure.bore_mm) > 0.05 else None
+    return (
+        (run.suction, run.pressure)
+        if abs(run.suction.bore_mm - run.pressure.bore_mm) > 0.05
+        else None
+    )

@@ -1,4 +1,6 @@
-"""The fuel line as it lies: where it takes off, its lengths before and after the pump, and where air would sit in it."""
+"""The fuel line as it lies: where it takes off, its lengths before and after the pump, and where
+air would sit in it.
+"""
 
 from __future__ import annotations
 
@@ -27,7 +29,8 @@ class Supply:
     Attributes:
         vessel: what it is in; None for a tee where no tank was surveyed.
         start: where the line takes off.
-        tip: to which the fuel can be drawn: of the pick-up, or the outlet's lower edge; None for a tee.
+        tip: to which the fuel can be drawn: of the pick-up, or the outlet's lower edge; None for a
+            tee.
         own: the tank is one of the job's own.
     """
 
@@ -36,7 +39,9 @@ class Supply:
     tip: Vec3 | None
     own: bool
 
-    def surface_mm(self, percent: float, slope_x: float = 0.0, slope_y: float = 0.0) -> float | None:
+    def surface_mm(
+        self, percent: float, slope_x: float = 0.0, slope_y: float = 0.0
+    ) -> float | None:
         """Return the height of the fuel's surface where the line takes off.
 
         Args:
@@ -62,11 +67,17 @@ class Supply:
 
     @property
     def unusable_l(self) -> float:
-        return self.vessel.unusable_l(self.tip) if self.vessel is not None and self.tip is not None else 0.0
+        return (
+            self.vessel.unusable_l(self.tip)
+            if self.vessel is not None and self.tip is not None
+            else 0.0
+        )
 
 
 def vehicle_tank(derived: Derived) -> Solid | None:
-    """Return the surveyed tank of the vehicle's own fuel: the one named, else the only one there is."""
+    """Return the surveyed tank of the vehicle's own fuel: the one named, else the only one there
+    is.
+    """
     tanks = [solid for solid, kind, _ in derived.solids if kind.id == "fuel-tank"]
     wanted = derived.plan.fuel.tank_id
     if wanted is not None:
@@ -92,7 +103,10 @@ def supply(derived: Derived) -> Supply | None:
         x = fuel.tap_x_mm if fuel.tap_x_mm is not None else vessel.middle[0]
         y = fuel.tap_y_mm if fuel.tap_y_mm is not None else vessel.middle[1]
         return Supply(
-            vessel, (x, y, vessel.top_mm + fuel.tank_wall_mm), (x, y, vessel.bottom_mm + fuel.stand_pipe_mm), own=False
+            vessel,
+            (x, y, vessel.top_mm + fuel.tank_wall_mm),
+            (x, y, vessel.bottom_mm + fuel.stand_pipe_mm),
+            own=False,
         )
     if fuel.tap_x_mm is None or fuel.tap_y_mm is None or fuel.tap_z_mm is None:
         return None
@@ -118,7 +132,8 @@ class FuelRun:
 
     Attributes:
         suction, pressure: lines before and after the pump.
-        filter_mm, pump_mm: from the take-off; None where there is none. The pump is where its inlet is.
+        filter_mm, pump_mm: from the take-off; None where there is none. The pump is where its inlet
+            is.
     """
 
     supply: Supply
@@ -149,13 +164,17 @@ class FuelRun:
     @cached_property
     def shape(self) -> Shape:
         """The line as a body, as thick as its thicker half."""
-        return tube_shape(self.geometry.centre_line, max(self.suction.outer_mm, self.pressure.outer_mm))
+        return tube_shape(
+            self.geometry.centre_line, max(self.suction.outer_mm, self.pressure.outer_mm)
+        )
 
     @cached_property
     def shape_before_heater(self) -> Shape:
         """The line without its last stretch: exhaust and fuel leave the heater side by side."""
         end = max(self.length_mm - AT_HEATER_MM, 1.0)
-        return tube_shape(self.geometry.stretch(0.0, end), max(self.suction.outer_mm, self.pressure.outer_mm))
+        return tube_shape(
+            self.geometry.stretch(0.0, end), max(self.suction.outer_mm, self.pressure.outer_mm)
+        )
 
     @property
     def heater_at(self) -> Vec3:
@@ -163,13 +182,19 @@ class FuelRun:
 
     @cached_property
     def humps(self) -> tuple[Hump, ...]:
-        """Places where the line rises and falls again on its way to the heater, after the pick-up's own top."""
+        """Places where the line rises and falls again on its way to the heater, after the pick-up's
+        own top.
+        """
         points, found = self.geometry.points, []
         for index in range(1, len(points) - 1):
             before = max(point[2] for point in points[: index + 1])
             low_after = min(point[2] for point in points[index:])
             rise = points[index][2] - min(point[2] for point in points[: index + 1])
-            if points[index][2] >= before - 1e-9 and points[index + 1][2] < points[index][2] and rise > HUMP_MM:
+            if (
+                points[index][2] >= before - 1e-9
+                and points[index + 1][2] < points[index][2]
+                and rise > HUMP_MM
+            ):
                 found.append(Hump(index, points[index], points[index][2] - low_after))
         return tuple(hump for hump in found if hump.falls_mm > HUMP_MM)
 
@@ -201,6 +226,11 @@ def line_of(derived: Derived) -> FuelRun | None:
     works = derived.catalogue.fuel_works
     filters, pumps = line.of_kind("filter"), line.of_kind("pump")
     return FuelRun(
-        source, line, route_geometry(source.start, leaving, [*nodes, (end, 0.0)]), works.line(line.suction), works.line(line.pressure),
-        filters[0].at_mm if filters else None, pumps[0].at_mm if pumps else None,
-    )  # fmt: skip
+        source,
+        line,
+        route_geometry(source.start, leaving, [*nodes, (end, 0.0)]),
+        works.line(line.suction),
+        works.line(line.pressure),
+        filters[0].at_mm if filters else None,
+        pumps[0].at_mm if pumps else None,
+    )

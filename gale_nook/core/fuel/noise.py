@@ -1,4 +1,6 @@
-"""How loud the pump's ticking is at a bed: through the air and the floor, and more where it is fixed hard."""
+"""How loud the pump's ticking is at a bed: through the air and the floor, and more where it is
+fixed hard.
+"""
 
 from __future__ import annotations
 
@@ -26,9 +28,11 @@ def at_distance_db(power_db: float, distance_m: float) -> float:
 
 
 def floor_loss_db(mass_kg_m2: float) -> float:
-    """Return what a floor of some mass keeps back at the tick's frequency, dB; 0 for one that weighs nothing.
+    """Return what a floor of some mass keeps back at the tick's frequency, dB; 0 for one that
+    weighs nothing.
 
-    Source: I. L. Vér, L. L. Beranek, Noise and Vibration Control Engineering, 2006, field-incidence mass law: 20 lg(m f) - 47.
+    Source: I. L. Vér, L. L. Beranek, Noise and Vibration Control Engineering, 2006, field-incidence
+    mass law: 20 lg(m f) - 47.
     """
     return max(20 * math.log10(mass_kg_m2 * TICK_HZ) - FIELD_DB, 0.0) if mass_kg_m2 > 0 else 0.0
 
@@ -43,7 +47,9 @@ def floor_mass_kg_m2(derived: Derived) -> float:
 
 
 def at_bed_db(derived: Derived, pump: PumpKind, pump_at: Vec3, bed: Vec3, on_rubber: bool) -> float:
-    """Return the ticking at a bed, dB(A): a pump below the floor is heard through it, one that is fixed hard in the body too."""
+    """Return the ticking at a bed, dB(A): a pump below the floor is heard through it, one that is
+    fixed hard in the body too.
+    """
     heard = at_distance_db(pump.tick_db, math.dist(pump_at, bed) / 1000)
     if pump_at[2] < derived.underside_z_mm:
         heard -= floor_loss_db(floor_mass_kg_m2(derived))

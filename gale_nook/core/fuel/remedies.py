@@ -6,7 +6,15 @@ import math
 from collections.abc import Iterator
 
 from gale_nook.core.derived import Derived
-from gale_nook.core.edits.commands import AddItem, Change, Command, PutLine, RemoveItem, SetValues, set_value
+from gale_nook.core.edits.commands import (
+    AddItem,
+    Change,
+    Command,
+    PutLine,
+    RemoveItem,
+    SetValues,
+    set_value,
+)
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.findings.registry import Remedy, remedy_for
 from gale_nook.core.fuel.line import FuelRun
@@ -23,7 +31,10 @@ def turn_pump(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
     """Turn it round."""
     run = derived.fuel_run
     if run is not None and run.pump_mm is not None:
-        yield Remedy("Turn the pump round, its arrow to the heater.", set_value("fuel.line.pump.forwards", True))
+        yield Remedy(
+            "Turn the pump round, its arrow to the heater.",
+            set_value("fuel.line.pump.forwards", True),
+        )
 
 
 @remedy_for("fuel.noise")
@@ -39,7 +50,10 @@ def tilt_pump(_derived: Derived, finding: Finding) -> Iterator[Remedy]:
     low, high = finding.band.minimum, finding.band.maximum
     if low is not None and high is not None:
         for tilt in (min(low + 10, high), (low + high) / 2):
-            yield Remedy(f"Hang it with its outlet {q(tilt, 'deg')} up.", set_value("fuel.line.pump.tilt_deg", tilt))
+            yield Remedy(
+                f"Hang it with its outlet {q(tilt, 'deg')} up.",
+                set_value("fuel.line.pump.tilt_deg", tilt),
+            )
 
 
 @remedy_for("fuel.order")
@@ -57,18 +71,27 @@ def filter_first(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
         )
         return
     part = LinePart(id="filter", kind="filter", at_mm=at)
-    yield Remedy(f"Put a filter in, {q(at)} from the tank.", AddItem(collection="fuel.line.parts", item=part))
+    yield Remedy(
+        f"Put a filter in, {q(at)} from the tank.", AddItem(collection="fuel.line.parts", item=part)
+    )
 
 
 def _steps(by: float) -> tuple[tuple[str, float, str], ...]:
     return (
-        ("y", by, "to the right"), ("y", -by, "to the left"), ("x", by, "rearward"), ("x", -by, "forward"),
-        ("z", by, "up"), ("z", -by, "down"),
-    )  # fmt: skip
+        ("y", by, "to the right"),
+        ("y", -by, "to the left"),
+        ("x", by, "rearward"),
+        ("x", -by, "forward"),
+        ("z", by, "up"),
+        ("z", -by, "down"),
+    )
 
 
 def _shifted(node: RouteNode, axis: str, by: float) -> Change:
-    return Change(address=f"fuel.line.nodes.{node.id}.{axis}_mm", value=float(getattr(node, f"{axis}_mm")) + by)
+    return Change(
+        address=f"fuel.line.nodes.{node.id}.{axis}_mm",
+        value=float(getattr(node, f"{axis}_mm")) + by,
+    )
 
 
 def _move_pump(run: FuelRun, to_mm: float) -> Command | None:
@@ -78,8 +101,9 @@ def _move_pump(run: FuelRun, to_mm: float) -> Command | None:
     changes = [Change(address=f"fuel.line.parts.{pumps[0].id}.at_mm", value=round(max(to_mm, 0.0)))]
     changes += [
         Change(address=f"fuel.line.parts.{part.id}.at_mm", value=round(max(to_mm, 0.0) / 2))
-        for part in run.line.of_kind("filter") if part.at_mm >= to_mm
-    ]  # fmt: skip
+        for part in run.line.of_kind("filter")
+        if part.at_mm >= to_mm
+    ]
     return SetValues(changes=tuple(changes))
 
 
@@ -112,7 +136,10 @@ def wider_suction(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
     run = derived.fuel_run
     for kind in derived.catalogue.fuel_works.lines:
         if run is not None and not kind.soft and kind.bore_mm > run.suction.bore_mm:
-            yield Remedy(f"Take {kind.label} from the tank to the pump.", set_value("fuel.line.suction", kind.id))
+            yield Remedy(
+                f"Take {kind.label} from the tank to the pump.",
+                set_value("fuel.line.suction", kind.id),
+            )
 
 
 @remedy_for("fuel.wax")
@@ -127,27 +154,45 @@ def colder_grade(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
 def hard_line(derived: Derived, finding: Finding) -> Iterator[Remedy]:
     """The narrowest hard line."""
     kinds = sorted(
-        (k for k in derived.catalogue.fuel_works.lines if not k.soft), key=lambda kind: abs(kind.bore_mm - 2.0)
+        (k for k in derived.catalogue.fuel_works.lines if not k.soft),
+        key=lambda kind: abs(kind.bore_mm - 2.0),
     )
     for kind in kinds:
-        yield Remedy(f"Take {kind.label} instead.", set_value(f"fuel.line.{finding.subject}", kind.id))
+        yield Remedy(
+            f"Take {kind.label} instead.", set_value(f"fuel.line.{finding.subject}", kind.id)
+        )
 
 
 @remedy_for("fuel.hump")
 def take_down(derived: Derived, finding: Finding) -> Iterator[Remedy]:
-    """Lower the high bend to a steady rise between what is before and after it; else leave it out."""
+    """Lower the high bend to a steady rise between what is before and after it;
+    else leave it out.
+    """
     run = derived.fuel_run
     if run is None:
         return
-    index = int(finding.subject.rsplit("-", 1)[-1]) if finding.subject.rsplit("-", 1)[-1].isdigit() else 0
+    index = (
+        int(finding.subject.rsplit("-", 1)[-1])
+        if finding.subject.rsplit("-", 1)[-1].isdigit()
+        else 0
+    )
     nodes = run.line.nodes
     if not 0 < index <= len(nodes):
         return
-    node, before, after = nodes[index - 1], run.geometry.points[index - 1], run.geometry.points[index + 1]
+    node, before, after = (
+        nodes[index - 1],
+        run.geometry.points[index - 1],
+        run.geometry.points[index + 1],
+    )
     for share in (0.5, 0.0, 1.0):
         z = math.floor(before[2] + share * (after[2] - before[2]))
-        yield Remedy(f"Lower bend {index} {q(node.z_mm - z)}.", set_value(f"fuel.line.nodes.{node.id}.z_mm", float(z)))
-    yield Remedy(f"Leave bend {index} out.", RemoveItem(collection="fuel.line.nodes", item_id=node.id))
+        yield Remedy(
+            f"Lower bend {index} {q(node.z_mm - z)}.",
+            set_value(f"fuel.line.nodes.{node.id}.z_mm", float(z)),
+        )
+    yield Remedy(
+        f"Leave bend {index} out.", RemoveItem(collection="fuel.line.nodes", item_id=node.id)
+    )
 
 
 @remedy_for("fuel.exhaust")
@@ -158,12 +203,17 @@ def away(derived: Derived, finding: Finding) -> Iterator[Remedy]:
     if run is None or not finding.marks or finding.margin is None or not run.line.nodes:
         return
     at, by = finding.marks[0].start, math.ceil(-finding.margin) + 2.0
-    nodes = sorted(run.line.nodes, key=lambda node: math.dist(at, (node.x_mm, node.y_mm, node.z_mm)))
+    nodes = sorted(
+        run.line.nodes, key=lambda node: math.dist(at, (node.x_mm, node.y_mm, node.z_mm))
+    )
     steps = _steps(by)
     for count in (1, 2, len(nodes)):
         for axis, step, way in steps:
             changes = tuple(
-                Change(address=f"fuel.line.nodes.{node.id}.{axis}_mm", value=float(getattr(node, f"{axis}_mm")) + step)
+                Change(
+                    address=f"fuel.line.nodes.{node.id}.{axis}_mm",
+                    value=float(getattr(node, f"{axis}_mm")) + step,
+                )
                 for node in nodes[:count]
             )
             which = "the nearest bend" if count == 1 else f"the {count} nearest bends"
@@ -175,7 +225,9 @@ def away(derived: Derived, finding: Finding) -> Iterator[Remedy]:
 @remedy_for("fuel.near")
 def lay_anew(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
     """The whole line anew."""
-    yield Remedy("Lay the whole line anew, clear of everything.", PutLine(line=starting_line(derived)))
+    yield Remedy(
+        "Lay the whole line anew, clear of everything.", PutLine(line=starting_line(derived))
+    )
 
 
 @remedy_for("fuel.clips")
@@ -188,7 +240,8 @@ def more_clips(derived: Derived, finding: Finding) -> Iterator[Remedy]:
     others = tuple(part for part in run.line.parts if part.kind != "clip")
     step = run.length_mm / (count + 1)
     clips = tuple(
-        LinePart(id=f"clip-{number}", kind="clip", at_mm=round(step * number, 1)) for number in range(1, count + 1)
+        LinePart(id=f"clip-{number}", kind="clip", at_mm=round(step * number, 1))
+        for number in range(1, count + 1)
     )
     line = run.line.model_copy(update={"parts": (*others, *clips)})
     yield Remedy(f"Put {count} clips, one every {q(round(step))}.", PutLine(line=line))
@@ -200,7 +253,9 @@ for _rule, _leaf, _words in (
     ("fuel.tank_guard", "guard", "Guard the tank: stones and sun outside, a tray inside."),
 ):
 
-    def _have(_derived: Derived, _finding: Finding, leaf: str = _leaf, words: str = _words) -> Iterator[Remedy]:
+    def _have(
+        _derived: Derived, _finding: Finding, leaf: str = _leaf, words: str = _words
+    ) -> Iterator[Remedy]:
         yield Remedy(words, set_value(f"fuel.tank.{leaf}", True))
 
     remedy_for(_rule)(_have)
@@ -226,7 +281,9 @@ def move_tank(derived: Derived, finding: Finding) -> Iterator[Remedy]:
     )
     for axis, step, way in steps:
         value = float(getattr(tank, f"{axis}_mm")) + step
-        yield Remedy(f"Move the tank {q(abs(step))} {way}.", set_value(f"fuel.tank.{axis}_mm", value))
+        yield Remedy(
+            f"Move the tank {q(abs(step))} {way}.", set_value(f"fuel.tank.{axis}_mm", value)
+        )
 
 
 @remedy_for("fuel.reserve")
@@ -234,4 +291,7 @@ def longer_reserve(derived: Derived, finding: Finding) -> Iterator[Remedy]:
     """End the pick-up higher."""
     if finding.band.minimum is not None and derived.plan.fuel.source == "stand-pipe":
         tip = math.ceil(finding.band.minimum)
-        yield Remedy(f"Cut the stand-pipe to end {q(tip)} above the bottom.", set_value("fuel.stand_pipe_mm", tip))
+        yield Remedy(
+            f"Cut the stand-pipe to end {q(tip)} above the bottom.",
+            set_value("fuel.stand_pipe_mm", tip),
+        )

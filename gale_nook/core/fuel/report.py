@@ -17,30 +17,51 @@ DIP_STEP_MM = 10.0
 
 
 def fuel_report(derived: Derived) -> dict[str, Any]:
-    """Return sources, tank, line, heads, priming and nights as plain data; what is not known yet is None."""
+    """Return sources, tank, line, heads, priming and nights as plain data; what is not known yet is
+    None.
+    """
     fuel, source, run = derived.plan.fuel, supply(derived), derived.fuel_run
     vessel = source.vessel if source is not None else None
     primed = prime(derived, run) if run is not None else None
     per_night = night_l(derived)
     return {
-        "plan": derived.plan.name, "source": fuel.source, "sources": [asdict(offer) for offer in offers(derived, per_night)],
+        "plan": derived.plan.name,
+        "source": fuel.source,
+        "sources": [asdict(offer) for offer in offers(derived, per_night)],
         "tank": {
-            "full_l": vessel.full_l, "unusable_l": source.unusable_l if source is not None else None,
+            "full_l": vessel.full_l,
+            "unusable_l": source.unusable_l if source is not None else None,
             "dip_stick": [asdict(row) for row in dip_stick(vessel, DIP_STEP_MM)],
-        } if vessel is not None else None,
+        }
+        if vessel is not None
+        else None,
         "line": {
-            "length_mm": run.length_mm, "suction_mm": run.suction_mm, "pressure_mm": run.pressure_mm, "suction": run.suction.id,
-            "pressure": run.pressure.id, "filter_mm": run.filter_mm, "pump_mm": run.pump_mm,
+            "length_mm": run.length_mm,
+            "suction_mm": run.suction_mm,
+            "pressure_mm": run.pressure_mm,
+            "suction": run.suction.id,
+            "pressure": run.pressure.id,
+            "filter_mm": run.filter_mm,
+            "pump_mm": run.pump_mm,
             "humps": [asdict(hump) for hump in run.humps],
-        } if run is not None else None,
+        }
+        if run is not None
+        else None,
         "flex": [
-            {"at_mm": crossing.at_mm, "hose_mm": crossing.flex.hose_mm if crossing.flex is not None else None,
-             "longest_mm": crossing.longest_mm, "slack_mm": crossing.slack_mm} for crossing in crossings(derived, run)
-        ] if run is not None else [],
+            {
+                "at_mm": crossing.at_mm,
+                "hose_mm": crossing.flex.hose_mm if crossing.flex is not None else None,
+                "longest_mm": crossing.longest_mm,
+                "slack_mm": crossing.slack_mm,
+            }
+            for crossing in crossings(derived, run)
+        ]
+        if run is not None
+        else [],
         "heads": [{"when": when, **asdict(there)} for when, there in derived.fuel_heads],
         "prime": asdict(primed) if primed is not None else None,
         "night_l": per_night,
-    }  # fmt: skip
+    }
 
 
 def fuel_words(report: dict[str, Any]) -> Iterator[str]:
@@ -49,10 +70,22 @@ def fuel_words(report: dict[str, Any]) -> Iterator[str]:
         told = f"not here: {offer['against']}" if offer["against"] else offer["needs"]
         yield f"{'*' if offer['source'] == report['source'] else ' '} {offer['words']}: {told}"
     if report["tank"] is not None:
-        yield f"tank {report['tank']['full_l']:.1f} l, {report['tank']['unusable_l']:.1f} l of it below the pick-up"
+        yield (
+            f"tank {report['tank']['full_l']:.1f} l, {report['tank']['unusable_l']:.1f} l of it "
+            "below the pick-up"
+        )
     if report["line"] is not None:
-        yield f"line {report['line']['suction_mm']:.0f} mm to the pump, {report['line']['pressure_mm']:.0f} mm to the heater"
+        yield (
+            f"line {report['line']['suction_mm']:.0f} mm to the pump, "
+            f"{report['line']['pressure_mm']:.0f} mm to the heater"
+        )
     for head in report["heads"]:
-        yield f"{head['when']}: {head['over_pump_mm']:.0f} mm over the pump, {head['suction_pa']:.0f} Pa of suction"
+        yield (
+            f"{head['when']}: {head['over_pump_mm']:.0f} mm over the pump, "
+            f"{head['suction_pa']:.0f} Pa of suction"
+        )
     if report["prime"] is not None:
-        yield f"priming {report['prime']['volume_ml']:.1f} ml, {report['prime']['strokes']} strokes, {report['prime']['minutes']:.1f} min"
+        yield (
+            f"priming {report['prime']['volume_ml']:.1f} ml, {report['prime']['strokes']} "
+            f"strokes, {report['prime']['minutes']:.1f} min"
+        )

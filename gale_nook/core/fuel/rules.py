@@ -31,22 +31,39 @@ def source_settled(derived: Derived, this: Rule) -> Iterator[Finding]:
     """Where the fuel comes from, whether it can, and that there is a line."""
     fuel = derived.plan.fuel
     if fuel.source is None:
-        yield this.finding(derived, measured=None, band=TO_SETTLE, sentence="Choose where the fuel comes from.")
+        yield this.finding(
+            derived, measured=None, band=TO_SETTLE, sentence="Choose where the fuel comes from."
+        )
         return
     problem = against(derived, fuel.source)
     if problem:
-        band = Band(None, 0.0, Whose.GEOMETRY, source="what the vehicle, the sheet and the job allow")
+        band = Band(
+            None, 0.0, Whose.GEOMETRY, source="what the vehicle, the sheet and the job allow"
+        )
         yield this.finding(
-            derived, subject=fuel.source, subject_name=SOURCE_WORDS[fuel.source], measured=1.0, band=band, tolerance=0.0,
+            derived,
+            subject=fuel.source,
+            subject_name=SOURCE_WORDS[fuel.source],
+            measured=1.0,
+            band=band,
+            tolerance=0.0,
             sentence=f"It cannot be {SOURCE_WORDS[fuel.source]}: {problem}",
-        )  # fmt: skip
+        )
     elif supply(derived) is None:
-        yield this.finding(derived, measured=None, band=TO_SETTLE, sentence="Say where the tank or the tee is.")
+        yield this.finding(
+            derived, measured=None, band=TO_SETTLE, sentence="Say where the tank or the tee is."
+        )
     elif tapped_blind(derived):
-        words = "Survey the tank, or say which it is, from which the tapped line draws: until then heights and suction are not told."
+        words = (
+            "Survey the tank, or say which it is, from which the tapped line draws: "
+            "until then "
+            "heights and suction are not told."
+        )
         yield this.finding(derived, measured=None, band=TO_SETTLE, sentence=words)
     elif fuel.line is None or derived.fuel_run is None:
-        yield this.finding(derived, measured=None, band=TO_SETTLE, sentence="There is no line to the heater yet.")
+        yield this.finding(
+            derived, measured=None, band=TO_SETTLE, sentence="There is no line to the heater yet."
+        )
 
 
 def tapped_blind(derived: Derived) -> bool:
@@ -58,13 +75,20 @@ def tapped_blind(derived: Derived) -> bool:
 # --- order and pump ---
 
 
-def _flag(derived: Derived, this: Rule, wrong: bool, words: tuple[str, str], at: Vec3, subject: str = "-") -> Finding:
+def _flag(
+    derived: Derived, this: Rule, wrong: bool, words: tuple[str, str], at: Vec3, subject: str = "-"
+) -> Finding:
     """A yes or no: `words` for right and wrong."""
     band = Band(None, 0.0, Whose.WORKSHOP, source="workshop rule 25: tank, filter, pump, heater")
     return this.finding(
-        derived, subject=subject, measured=1.0 if wrong else 0.0, band=band, tolerance=0.0, sentence=words[1 if wrong else 0],
+        derived,
+        subject=subject,
+        measured=1.0 if wrong else 0.0,
+        band=band,
+        tolerance=0.0,
+        sentence=words[1 if wrong else 0],
         marks=(Mark(at, at),) if wrong else (),
-    )  # fmt: skip
+    )
 
 
 @rule("fuel.pump", "Pump in the line", "count", hazard="fire")
@@ -78,10 +102,15 @@ def pump_there(derived: Derived, this: Rule) -> Iterator[Finding]:
         yield _flag(derived, this, True, ("", "There is no pump in the line."), middle)
         return
     yield _flag(
-        derived, this, not run.line.pump.forwards,
-        ("The pump's arrow points to the heater.", "The pump's arrow points to the tank: it is the wrong way round."),
+        derived,
+        this,
+        not run.line.pump.forwards,
+        (
+            "The pump's arrow points to the heater.",
+            "The pump's arrow points to the tank: it is the wrong way round.",
+        ),
         run.pump_at or middle,
-    )  # fmt: skip
+    )
 
 
 @rule("fuel.order", "Filter before the pump", "count")
@@ -92,10 +121,19 @@ def order(derived: Derived, this: Rule) -> Iterator[Finding]:
         return
     if run.filter_mm is None:
         if derived.plan.fuel.filter == "expected":
-            yield _flag(derived, this, True, ("", "There is no filter in the line."), run.geometry.point_at(0.0))
+            yield _flag(
+                derived,
+                this,
+                True,
+                ("", "There is no filter in the line."),
+                run.geometry.point_at(0.0),
+            )
         return
     wrong = run.pump_mm is not None and run.filter_mm > run.pump_mm
-    words = ("The filter sits before the pump.", "The filter sits after the pump, which sucks the dirt in.")
+    words = (
+        "The filter sits before the pump.",
+        "The filter sits after the pump, which sucks the dirt in.",
+    )
     yield _flag(derived, this, wrong, words, run.geometry.point_at(run.filter_mm))
 
 
@@ -104,7 +142,10 @@ def on_rubber(derived: Derived, this: Rule) -> Iterator[Finding]:
     """It ticks all night: on bare metal the whole body hears it."""
     run = derived.fuel_run
     if run is not None and run.pump_at is not None:
-        words = ("The pump hangs in rubber.", "The pump is fixed hard: it ticks through the whole body.")
+        words = (
+            "The pump hangs in rubber.",
+            "The pump is fixed hard: it ticks through the whole body.",
+        )
         yield _flag(derived, this, not run.line.pump.rubber, words, run.pump_at)
 
 
@@ -115,17 +156,31 @@ def pump_tilt(derived: Derived, this: Rule) -> Iterator[Finding]:
     if run is None or run.pump_at is None or band is None:
         return
     tilt = run.line.pump.tilt_deg
-    sentence = f"The pump's outlet end points {q(abs(tilt), 'deg')} {'up' if tilt >= 0 else 'down'}."
+    sentence = (
+        f"The pump's outlet end points {q(abs(tilt), 'deg')} {'up' if tilt >= 0 else 'down'}."
+    )
     if tilt < 0:
         sentence += " Air stays in it."
-    yield this.finding(derived, measured=tilt, band=band, sentence=sentence, marks=(Mark(run.pump_at, run.pump_at),))
+    yield this.finding(
+        derived,
+        measured=tilt,
+        band=band,
+        sentence=sentence,
+        marks=(Mark(run.pump_at, run.pump_at),),
+    )
 
 
 def _beds(derived: Derived, at: Vec3) -> Iterator[tuple[Solid, Vec3]]:
     """Every bed, with its point that is nearest to a place."""
     for solid, kind, shape in derived.solids_where("inside"):
         if kind.id in BEDS:
-            yield solid, min((piece.nearest(at) for piece in shape.pieces), key=lambda point: math.dist(point, at))
+            yield (
+                solid,
+                min(
+                    (piece.nearest(at) for piece in shape.pieces),
+                    key=lambda point: math.dist(point, at),
+                ),
+            )
 
 
 @rule("fuel.pump_bed", "Pump to the bed", "mm")
@@ -137,14 +192,21 @@ def pump_to_bed(derived: Derived, this: Rule) -> Iterator[Finding]:
     for solid, near in _beds(derived, run.pump_at):
         gap = math.dist(near, run.pump_at)
         yield this.finding(
-            derived, subject=solid.id, subject_name=solid.name, measured=gap, band=band, marks=(Mark(run.pump_at, near),),
+            derived,
+            subject=solid.id,
+            subject_name=solid.name,
+            measured=gap,
+            band=band,
+            marks=(Mark(run.pump_at, near),),
             sentence=f"{q(gap)} from the pump to {solid.name}.",
-        )  # fmt: skip
+        )
 
 
 @rule("fuel.noise", "Pump's ticking at the bed", "dB")
 def ticking(derived: Derived, this: Rule) -> Iterator[Finding]:
-    """What is heard of it where one sleeps: through the floor, and through the body where it is fixed hard."""
+    """What is heard of it where one sleeps: through the floor, and through the body where it is
+    fixed hard.
+    """
     run, band = derived.fuel_run, sheet_band(derived, "pump_noise_db")
     if run is None or run.pump_at is None or band is None:
         return
@@ -152,9 +214,17 @@ def ticking(derived: Derived, this: Rule) -> Iterator[Finding]:
     for solid, near in _beds(derived, run.pump_at):
         heard = at_bed_db(derived, derived.catalogue.fuel_works.pump, run.pump_at, near, rubber)
         yield this.finding(
-            derived, subject=solid.id, subject_name=solid.name, measured=heard, band=band, marks=(Mark(run.pump_at, near),),
-            sentence=f"About {heard:.0f} dB(A) of ticking at {solid.name}, the pump {'on rubber' if rubber else 'fixed hard'}.",
-        )  # fmt: skip
+            derived,
+            subject=solid.id,
+            subject_name=solid.name,
+            measured=heard,
+            band=band,
+            marks=(Mark(run.pump_at, near),),
+            sentence=(
+                f"About {heard:.0f} dB(A) of ticking at {solid.name}, the pump "
+                f"{'on rubber' if rubber else 'fixed hard'}."
+            ),
+        )
 
 
 # --- lengths, heights, pressures ---
@@ -177,11 +247,17 @@ def suction_length(derived: Derived, this: Rule) -> Iterator[Finding]:
 @rule("fuel.pressure", "Pressure line", "mm")
 def pressure_length(derived: Derived, this: Rule) -> Iterator[Finding]:
     """A long line takes long to prime and smooths the doses away."""
-    yield from _length(derived, this, "fuel_pressure_mm", "from the pump to the heater", suction=False)
+    yield from _length(
+        derived, this, "fuel_pressure_mm", "from the pump to the heater", suction=False
+    )
 
 
-def _worst_head(derived: Derived, this: Rule, name: str, which: str, sentence: str) -> Iterator[Finding]:
-    """The worst of one head over full and empty, level and askew. The sentence takes {value} and {when}."""
+def _worst_head(
+    derived: Derived, this: Rule, name: str, which: str, sentence: str
+) -> Iterator[Finding]:
+    """The worst of one head over full and empty, level and askew. The sentence takes {value} and
+    {when}.
+    """
     run, band = derived.fuel_run, sheet_band(derived, name)
     if run is None or band is None:
         return
@@ -193,7 +269,10 @@ def _worst_head(derived: Derived, this: Rule, name: str, which: str, sentence: s
         over = "above" if value >= 0 else "below"
         found.append(
             this.finding(
-                derived, measured=value, band=band, sentence=sentence.format(value=shown, over=over, when=when)
+                derived,
+                measured=value,
+                band=band,
+                sentence=sentence.format(value=shown, over=over, when=when),
             )
         )
     if found:
@@ -204,7 +283,11 @@ def _worst_head(derived: Derived, this: Rule, name: str, which: str, sentence: s
 def level_over_pump(derived: Derived, this: Rule) -> Iterator[Finding]:
     """Too far below it draws air; too far above it the pump leaks through."""
     yield from _worst_head(
-        derived, this, "fuel_over_pump_mm", "over_pump_mm", "The fuel stands {value} {over} the pump ({when})."
+        derived,
+        this,
+        "fuel_over_pump_mm",
+        "over_pump_mm",
+        "The fuel stands {value} {over} the pump ({when}).",
     )
 
 
@@ -236,7 +319,11 @@ def siphon(derived: Derived, this: Rule) -> Iterator[Finding]:
 def suction_pressure(derived: Derived, this: Rule) -> Iterator[Finding]:
     """Too much of it and the fuel foams: height, line and filter together, on the coldest night."""
     yield from _worst_head(
-        derived, this, "fuel_suction_pa", "suction_pa", "{value} under the air's pressure at the pump's inlet ({when})."
+        derived,
+        this,
+        "fuel_suction_pa",
+        "suction_pa",
+        "{value} under the air's pressure at the pump's inlet ({when}).",
     )
 
 
@@ -244,22 +331,36 @@ def suction_pressure(derived: Derived, this: Rule) -> Iterator[Finding]:
 def delivery_pressure(derived: Derived, this: Rule) -> Iterator[Finding]:
     """Height and line to the heater, on the coldest night."""
     yield from _worst_head(
-        derived, this, "fuel_delivery_pa", "delivery_pa", "The pump pushes against {value} ({when})."
+        derived,
+        this,
+        "fuel_delivery_pa",
+        "delivery_pa",
+        "The pump pushes against {value} ({when}).",
     )
 
 
 @rule("fuel.wax", "Fuel in the cold", "C")
 def wax(derived: Derived, this: Rule) -> Iterator[Finding]:
     """Waxed fuel stops the filter on just the night that the heater is for."""
-    grade, band = derived.catalogue.fuel_works.grade(derived.plan.fuel.grade), sheet_band(derived, "wax_margin_k")
+    grade, band = (
+        derived.catalogue.fuel_works.grade(derived.plan.fuel.grade),
+        sheet_band(derived, "wax_margin_k"),
+    )
     if derived.plan.fuel.source is None or band is None:
         return
     least = grade.waxes_c + (band.minimum or 0.0)
     yield this.finding(
-        derived, subject=grade.id, subject_name=grade.label, measured=derived.plan.heat.outside_c, tolerance=0.0,
+        derived,
+        subject=grade.id,
+        subject_name=grade.label,
+        measured=derived.plan.heat.outside_c,
+        tolerance=0.0,
         band=Band(least, None, band.whose, band.name, band.source),
-        sentence=f"{grade.label} stops a filter at {q(grade.waxes_c, 'c')}; the coldest night is {q(derived.plan.heat.outside_c, 'c')}.",
-    )  # fmt: skip
+        sentence=(
+            f"{grade.label} stops a filter at {q(grade.waxes_c, 'c')}; the coldest night is "
+            f"{q(derived.plan.heat.outside_c, 'c')}."
+        ),
+    )
 
 
 # --- how the line lies ---
@@ -274,30 +375,55 @@ def humps(derived: Derived, this: Rule) -> Iterator[Finding]:
     band = Band(None, 0.0, Whose.WORKSHOP, "hump", "workshop rule 25: the line rises all the way")
     for hump in run.humps:
         yield this.finding(
-            derived, subject=f"corner-{hump.corner}", subject_name=f"bend {hump.corner}", measured=hump.falls_mm, band=band, tolerance=0.0,
-            sentence=f"The line falls {q(hump.falls_mm)} after bend {hump.corner}: air will sit there.", marks=(Mark(hump.at, hump.at),),
-        )  # fmt: skip
+            derived,
+            subject=f"corner-{hump.corner}",
+            subject_name=f"bend {hump.corner}",
+            measured=hump.falls_mm,
+            band=band,
+            tolerance=0.0,
+            sentence=(
+                f"The line falls {q(hump.falls_mm)} after bend {hump.corner}: air will sit there."
+            ),
+            marks=(Mark(hump.at, hump.at),),
+        )
     if not run.humps:
         yield this.finding(
-            derived, measured=0.0, band=band, tolerance=0.0, sentence="The line has no hump in which air would sit."
+            derived,
+            measured=0.0,
+            band=band,
+            tolerance=0.0,
+            sentence="The line has no hump in which air would sit.",
         )
 
 
 @rule("fuel.exhaust", "Line to the exhaust", "mm", hazard="fire")
 def from_exhaust(derived: Derived, this: Rule) -> Iterator[Finding]:
-    """Fuel and a hot pipe are kept apart, more so where it is bare; right at the heater they leave side by side."""
+    """Fuel and a hot pipe are kept apart, more so where it is bare; right at the heater they leave
+    side by side.
+    """
     run, kind = derived.fuel_run, derived.catalogue.solid_kinds["fuel-pipe"]
     if run is None:
         return
     found = []
     for number, stretch in enumerate(derived.stretches, 1):
         near = derived.separation(run.shape_before_heater, stretch.shape)
-        least = kind.covered_mm if stretch.is_covered and kind.covered_mm is not None else kind.exhaust_mm
+        least = (
+            kind.covered_mm
+            if stretch.is_covered and kind.covered_mm is not None
+            else kind.exhaust_mm
+        )
         band = Band(least, None, Whose.WORKSHOP, "exhaust_mm", f"{kind.label}: {kind.source}")
-        found.append(this.finding(
-            derived, subject=f"stretch-{number}", subject_name="the exhaust", measured=near.distance_mm, band=band,
-            sentence=f"{q(near.distance_mm)} between the fuel line and the exhaust.", marks=(Mark(near.start, near.end),),
-        ))  # fmt: skip
+        found.append(
+            this.finding(
+                derived,
+                subject=f"stretch-{number}",
+                subject_name="the exhaust",
+                measured=near.distance_mm,
+                band=band,
+                sentence=f"{q(near.distance_mm)} between the fuel line and the exhaust.",
+                marks=(Mark(near.start, near.end),),
+            )
+        )
     yield from worst_and_nearest(found, 1)
 
 
@@ -321,17 +447,27 @@ def near_parts(derived: Derived, this: Rule) -> Iterator[Finding]:
     yield from nearest_first(looks, derived.tolerance("mm"), 1)
 
 
-def _near(derived: Derived, this: Rule, run: FuelRun, part: tuple[Solid, SolidKind, Shape]) -> Finding:
+def _near(
+    derived: Derived, this: Rule, run: FuelRun, part: tuple[Solid, SolidKind, Shape]
+) -> Finding:
     solid, kind, other = part
     near = derived.separation(run.shape, other)
     words = f"{q(near.distance_mm)} between the fuel line and {solid.name}."
     if near.distance_mm < 0:
         words = f"The fuel line runs {q(-near.distance_mm)} into {solid.name}."
     return this.finding(
-        derived, subject=solid.id, subject_name=solid.name, measured=near.distance_mm, title=f"Fuel line to {solid.name}",
-        band=Band(kind.intake_mm, None, Whose.WORKSHOP, "intake_mm", f"{kind.label}: {kind.source}"), sentence=words,
-        hazard=kind.hazard, marks=(Mark(near.start, near.end),),
-    )  # fmt: skip
+        derived,
+        subject=solid.id,
+        subject_name=solid.name,
+        measured=near.distance_mm,
+        title=f"Fuel line to {solid.name}",
+        band=Band(
+            kind.intake_mm, None, Whose.WORKSHOP, "intake_mm", f"{kind.label}: {kind.source}"
+        ),
+        sentence=words,
+        hazard=kind.hazard,
+        marks=(Mark(near.start, near.end),),
+    )
 
 
 @rule("fuel.clips", "Clips of the line", "mm")
@@ -342,19 +478,33 @@ def clips(derived: Derived, this: Rule) -> Iterator[Finding]:
         return
     ends = [0.0, *(clip.at_mm for clip in run.line.of_kind("clip")), run.length_mm]
     longest = max(b - a for a, b in itertools.pairwise(ends))
-    yield this.finding(derived, measured=longest, band=band, sentence=f"{q(longest)} of line hangs between two clips.")
+    yield this.finding(
+        derived,
+        measured=longest,
+        band=band,
+        sentence=f"{q(longest)} of line hangs between two clips.",
+    )
 
 
 @rule("fuel.soft", "Soft line", "count")
 def soft(derived: Derived, this: Rule) -> Iterator[Finding]:
-    """A soft line gives way to the strokes: on the pressure side never, on the suction side as the job wants."""
+    """A soft line gives way to the strokes: on the pressure side never, on the suction side as the
+    job wants.
+    """
     run = derived.fuel_run
     if run is None:
         return
     yield _flag(
-        derived, this, run.pressure.soft,
-        (f"{run.pressure.label} to the heater.", f"{run.pressure.label} to the heater: it swallows the doses."), run.heater_at, "pressure",
-    )  # fmt: skip
+        derived,
+        this,
+        run.pressure.soft,
+        (
+            f"{run.pressure.label} to the heater.",
+            f"{run.pressure.label} to the heater: it swallows the doses.",
+        ),
+        run.heater_at,
+        "pressure",
+    )
     if derived.plan.fuel.soft_suction == "never":
         words = (
             f"{run.suction.label} from the tank.",

@@ -15,15 +15,23 @@ from gale_nook.core.plan.words import SOURCE_WORDS
 
 NEEDS: dict[FuelSource, str] = {
     "take-off": "The spare pipe on the tank's sender unit, found and open.",
-    "stand-pipe": "A hole in the tank's top: empty the tank first, support it, never alone under it.",
-    "tee-feed": "The line between tank and lift pump, which is not under pressure; clamps on all three ends.",
+    "stand-pipe": (
+        "A hole in the tank's top: empty the tank first, support it, never alone under it."
+    ),
+    "tee-feed": (
+        "The line between tank and lift pump, which is not under pressure; clamps on all "
+        "three ends."
+    ),
     "tee-return": "The line back to the tank, where fuel always flows; clamps on all three ends.",
     "tank-outside": "A bracket, a vent, a guard against stones and sun, a filler in reach.",
     "tank-inside": "A vent led outside, a filler that does not spill indoors, a tray below.",
 }
 UNDER_PRESSURE = {
     "tank": "The vehicle's lift pump sits in the tank: the feed is under pressure all the way.",
-    "unknown": "Find out first where the vehicle's lift pump sits: one in the tank puts the whole feed under pressure.",
+    "unknown": (
+        "Find out first where the vehicle's lift pump sits: one in the tank puts the whole "
+        "feed under pressure."
+    ),
 }
 RISKS: dict[FuelSource, str] = {
     "take-off": "Some end so high that half a tank stays in it: dip it.",
@@ -68,7 +76,16 @@ def offers(derived: Derived, per_night_l: float | None) -> tuple[Offer, ...]:
         usable, leaves = shares if shares is not None else (None, None)
         nights = usable / per_night_l if usable is not None and per_night_l else None
         found.append(
-            Offer(source, words, NEEDS[source], RISKS[source], against(derived, source), usable, leaves, nights)
+            Offer(
+                source,
+                words,
+                NEEDS[source],
+                RISKS[source],
+                against(derived, source),
+                usable,
+                leaves,
+                nights,
+            )
         )
     return tuple(found)
 
@@ -80,26 +97,40 @@ def against(derived: Derived, source: FuelSource) -> str:
         return ""
     if vehicle.fuel is not VehicleFuel.DIESEL:
         return {
-            VehicleFuel.PETROL: "The vehicle runs on petrol.", VehicleFuel.ELECTRIC: "The vehicle has no fuel tank.",
-        }.get(vehicle.fuel, "The body has no fuel of its own; nothing is tied to what carries it.")  # fmt: skip
+            VehicleFuel.PETROL: "The vehicle runs on petrol.",
+            VehicleFuel.ELECTRIC: "The vehicle has no fuel tank.",
+        }.get(vehicle.fuel, "The body has no fuel of its own; nothing is tied to what carries it.")
     if source in {"take-off", "stand-pipe"}:
-        return "" if vehicle_tank(derived) is not None else "No fuel tank is surveyed, or it is not said which."
+        return (
+            ""
+            if vehicle_tank(derived) is not None
+            else "No fuel tank is surveyed, or it is not said which."
+        )
     if derived.sheet is not None and not derived.sheet.tee_allowed:
         return f"The sheet of {derived.sheet.label} forbids a tee in a fuel line."
     if source == "tee-feed" and fuel.lift_pump != "engine":
         return UNDER_PRESSURE[fuel.lift_pump]
     wanted = {"tee-feed": "feed", "tee-return": "return"}[source]
-    return "" if fuel.tee == wanted else "The job does not want this line tapped: it is left to the settings below."
+    return (
+        ""
+        if fuel.tee == wanted
+        else "The job does not want this line tapped: it is left to the settings below."
+    )
 
 
 def shares_l(derived: Derived, source: FuelSource) -> tuple[float, float] | None:
-    """Return what a full tank gives the heater, and what it leaves: under the tip, or the reserve of a vehicle's tank."""
+    """Return what a full tank gives the heater, and what it leaves: under the tip, or the reserve
+    of a vehicle's tank.
+    """
     fuel = derived.plan.fuel
     if source == fuel.source:
         taken = supply(derived)
         if taken is None or taken.vessel is None:
             return None
-        vessel, kept = taken.vessel, taken.unusable_l if taken.own else max(taken.unusable_l, fuel.reserve_l)
+        vessel, kept = (
+            taken.vessel,
+            taken.unusable_l if taken.own else max(taken.unusable_l, fuel.reserve_l),
+        )
     else:
         solid = vehicle_tank(derived) if source not in OWN_TANKS else None
         found = vessel_of_solid(solid, fuel.tank_wall_mm) if solid is not None else None
@@ -107,7 +138,9 @@ def shares_l(derived: Derived, source: FuelSource) -> tuple[float, float] | None
             return None
         piped = source in {"take-off", "stand-pipe"}
         vessel = found
-        kept = max(vessel.litres(vessel.bottom_mm + fuel.stand_pipe_mm) if piped else 0.0, fuel.reserve_l)
+        kept = max(
+            vessel.litres(vessel.bottom_mm + fuel.stand_pipe_mm) if piped else 0.0, fuel.reserve_l
+        )
     return max(vessel.full_l - kept, 0.0), min(kept, vessel.full_l)
 
 

@@ -1,7 +1,8 @@
-"""First proposals: a tank of one's own where there is room, and a line that rises to the heater clear of heat.
+"""First proposals: a tank of one's own where there is room, and a line that rises to the heater
+clear of heat.
 
-Every line over a range of lanes along the vehicle is drawn, with filter, pump and clips where they may be; the checks say which
-breaks the fewest limits.
+Every line over a range of lanes along the vehicle is drawn, with filter, pump and clips where they
+may be; the checks say which breaks the fewest limits.
 """
 
 from __future__ import annotations
@@ -27,7 +28,15 @@ BESIDE_MM = 960.0
 PUMP_PLACES_MM = (350.0, 600.0, 200.0, 900.0, 1200.0)
 RADIUS_MM = 30.0
 TILT_DEG = 45.0
-UNDER_MM = (0.0, 115.0, 135.0, 160.0, 210.0, 260.0, 330.0)  # the floor, at which a line passes under rails and members
+UNDER_MM = (
+    0.0,
+    115.0,
+    135.0,
+    160.0,
+    210.0,
+    260.0,
+    330.0,
+)  # the floor, at which a line passes under rails and members
 RISE_MM = 10.0
 LEAST_TRIED, TRIED_PIECES = 6, 6_000  # lines, and lines times pieces of what was surveyed
 TANK_STEP_MM = 100.0
@@ -36,7 +45,9 @@ TANK_GAP_MM, EDGE_MM = 15.0, 40.0
 
 
 def starting_tank(derived: Derived, source: FuelSource) -> OwnTank:
-    """Return a tank of usual size in the first clear place from the rear on: under the floor, or on it."""
+    """Return a tank of usual size in the first clear place from the rear on: under the floor, or on
+    it.
+    """
     shell, size = derived.plan.vehicle.shell, (460.0, 240.0, 180.0)
     inside = source == "tank-inside"
     z = derived.finish_z_mm if inside else derived.underside_z_mm - size[2] - 40
@@ -47,11 +58,20 @@ def starting_tank(derived: Derived, source: FuelSource) -> OwnTank:
     while x > shell.bulkhead_x_mm:
         for y in (half - size[1] - EDGE_MM, -half + EDGE_MM, 0.0 - size[1] / 2):
             tank = OwnTank(
-                x_mm=round(x), y_mm=round(y), z_mm=round(z), length_mm=size[0], width_mm=size[1], height_mm=size[2],
-                outlet_y_mm=size[1] / 2, filler="left" if y < 0 else "right",
-            )  # fmt: skip
+                x_mm=round(x),
+                y_mm=round(y),
+                z_mm=round(z),
+                length_mm=size[0],
+                width_mm=size[1],
+                height_mm=size[2],
+                outlet_y_mm=size[1] / 2,
+                filler="left" if y < 0 else "right",
+            )
             first = first or tank
-            if all(derived.separation(tank_shape(tank), other).distance_mm >= TANK_GAP_MM for other in around):
+            if all(
+                derived.separation(tank_shape(tank), other).distance_mm >= TANK_GAP_MM
+                for other in around
+            ):
                 return tank
         x -= TANK_STEP_MM
     if first is None:
@@ -62,7 +82,8 @@ def starting_tank(derived: Derived, source: FuelSource) -> OwnTank:
 def starting_line(derived: Derived) -> FuelLine:
     """Return the line that breaks the fewest limits of those that are tried.
 
-    It is a beginning: where much was surveyed fewer are tried, so that it is there at once; `line_ways` tries them all.
+    It is a beginning: where much was surveyed fewer are tried, so that it is there at once;
+    `line_ways` tries them all.
 
     Raises:
         BadInput: source, tank, heater or spot are missing.
@@ -96,15 +117,20 @@ class Tried:
 
 
 def tried_lines(derived: Derived) -> Iterator[Tried]:
-    """Yield lines, the shortest first: straight to a lane along the vehicle, along it, and across to the heater.
+    """Yield lines, the shortest first: straight to a lane along the vehicle, along it, and across
+    to the heater.
 
     Raises:
         BadInput: source, tank, heater or spot are missing.
     """
     if derived.plan.spot is None or derived.sheet is None or derived.mount is None:
-        raise BadInput("fuel.line", None, "The line ends at the heater: choose a heater and a spot first.")
+        raise BadInput(
+            "fuel.line", None, "The line ends at the heater: choose a heater and a spot first."
+        )
     if supply(derived) is None:
-        raise BadInput("fuel.line", None, "The line begins at the tank: say first where the fuel comes from.")
+        raise BadInput(
+            "fuel.line", None, "The line begins at the tank: say first where the fuel comes from."
+        )
     for lane, under, line in _candidates(derived):
         yield Tried(lane, under, line, _cost(derived, line))
 
@@ -127,7 +153,11 @@ def _candidates(derived: Derived) -> Iterator[tuple[float, float, FuelLine]]:
         for lane in dict.fromkeys(round(lane) for lane in lanes):
             points = _corners(start, lane, end, derived.underside_z_mm - under if under else None)
             length = sum(math.dist(a, b) for a, b in pairwise([start, *points, end]))
-            yield float(lane), under, _fitted(derived, points, length, min(PUMP_PLACES_MM[0], length / 2))
+            yield (
+                float(lane),
+                under,
+                _fitted(derived, points, length, min(PUMP_PLACES_MM[0], length / 2)),
+            )
 
 
 def with_other_pump_places(derived: Derived, line: FuelLine) -> Iterator[FuelLine]:
@@ -135,7 +165,10 @@ def with_other_pump_places(derived: Derived, line: FuelLine) -> Iterator[FuelLin
     source = supply(derived)
     if source is None:
         return
-    end, points = derived.port_point(derived.port("fuel")), [(n.x_mm, n.y_mm, n.z_mm) for n in line.nodes]
+    end, points = (
+        derived.port_point(derived.port("fuel")),
+        [(n.x_mm, n.y_mm, n.z_mm) for n in line.nodes],
+    )
     length = sum(math.dist(a, b) for a, b in pairwise([source.start, *points, end]))
     for pump_mm in PUMP_PLACES_MM:
         if pump_mm < 0.8 * length:
@@ -143,7 +176,9 @@ def with_other_pump_places(derived: Derived, line: FuelLine) -> Iterator[FuelLin
 
 
 def _corners(start: Vec3, lane: float, end: Vec3, low_z: float | None) -> list[Vec3]:
-    """The corners of a way along a lane: at heights of a steady slope from start to end, or lower to pass under things."""
+    """The corners of a way along a lane: at heights of a steady slope from start to end, or lower
+    to pass under things.
+    """
     flat = [(start[0], start[1]), (start[0], float(lane)), (end[0], float(lane)), (end[0], end[1])]
     if low_z is not None:  # straight down first, and straight up last
         beside = [
@@ -164,19 +199,27 @@ def _apart(start: Vec3, corners: list[Vec3], end: Vec3) -> list[Vec3]:
     """The corners that are far enough from one another for their bends."""
     kept: list[Vec3] = []
     for corner in corners:
-        if math.dist(corner, kept[-1] if kept else start) > 2 * RADIUS_MM and math.dist(corner, end) > 2 * RADIUS_MM:
+        if (
+            math.dist(corner, kept[-1] if kept else start) > 2 * RADIUS_MM
+            and math.dist(corner, end) > 2 * RADIUS_MM
+        ):
             kept.append(corner)
     return kept
 
 
 def _fitted(derived: Derived, points: list[Vec3], length: float, pump_mm: float) -> FuelLine:
     nodes = tuple(
-        RouteNode(id=f"n-{number}", x_mm=round(x), y_mm=round(y), z_mm=round(z), radius_mm=RADIUS_MM)
+        RouteNode(
+            id=f"n-{number}", x_mm=round(x), y_mm=round(y), z_mm=round(z), radius_mm=RADIUS_MM
+        )
         for number, (x, y, z) in enumerate(points, 1)
     )
     apart = most_of(derived, "fuel_clip_mm", 300.0)
     count = math.ceil(length / (0.95 * apart))
-    clips = tuple(LinePart(id=f"clip-{n}", kind="clip", at_mm=round(length * n / count)) for n in range(1, count))
+    clips = tuple(
+        LinePart(id=f"clip-{n}", kind="clip", at_mm=round(length * n / count))
+        for n in range(1, count)
+    )
     filters = (
         (LinePart(id="filter", kind="filter", at_mm=round(pump_mm / 2)),)
         if derived.plan.fuel.filter == "expected"
@@ -188,7 +231,10 @@ def _fitted(derived: Derived, points: list[Vec3], length: float, pump_mm: float)
 
 def _tilt(derived: Derived) -> float:
     """The usual tilt, within what the sheet allows."""
-    return min(max(TILT_DEG, least_of(derived, "pump_tilt_deg", 0.0)), most_of(derived, "pump_tilt_deg", 90.0))
+    return min(
+        max(TILT_DEG, least_of(derived, "pump_tilt_deg", 0.0)),
+        most_of(derived, "pump_tilt_deg", 90.0),
+    )
 
 
 def _cost(derived: Derived, line: FuelLine) -> tuple[int, float]:
@@ -196,10 +242,15 @@ def _cost(derived: Derived, line: FuelLine) -> tuple[int, float]:
     fuel = derived.plan.fuel.model_copy(update={"line": line})
     there = Derived(derived.plan.model_copy(update={"fuel": fuel}), derived.catalogue, derived)
     over = sum(
-        1 for rule in rules() if rule.station == "fuel" and not rule.id.startswith(NOT_OF_THE_LINE)
-        for finding in rule.check(there, rule) if finding.verdict is Verdict.OVER
-    )  # fmt: skip
+        1
+        for rule in rules()
+        if rule.station == "fuel" and not rule.id.startswith(NOT_OF_THE_LINE)
+        for finding in rule.check(there, rule)
+        if finding.verdict is Verdict.OVER
+    )
     ends = [derived.port_point(derived.port("fuel"))]
     points = [(n.x_mm, n.y_mm, n.z_mm) for n in line.nodes]
     source = supply(derived)
-    return over, sum(math.dist(a, b) for a, b in pairwise([*([source.start] if source else []), *points, *ends]))
+    return over, sum(
+        math.dist(a, b) for a, b in pairwise([*([source.start] if source else []), *points, *ends])
+    )

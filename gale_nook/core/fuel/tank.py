@@ -1,7 +1,8 @@
 """Litres in a tank against level, also where the vehicle stands askew.
 
-A tank is a cross-section drawn out along or across the vehicle. What of a section lies below a sloping surface is exact
-(shoelace formula over the clipped edges); along the tank it is summed by Simpson's rule.
+A tank is a cross-section drawn out along or across the vehicle. What of a section lies below a
+sloping surface is exact (shoelace formula over the clipped edges); along the tank it is summed by
+Simpson's rule.
 """
 
 from __future__ import annotations
@@ -28,7 +29,8 @@ class Vessel:
     """The inside of a tank.
 
     Attributes:
-        section: corners (n, 2), across the extrusion and up, in the vehicle's frame; counter-clockwise.
+        section: corners (n, 2), across the extrusion and up, in the vehicle's frame;
+            counter-clockwise.
         lying: "along" the vehicle (the section is y, z) or "across" it (the section is x, z).
         start_mm, end_mm: of the extrusion.
         turn_deg: of the whole about the upright through its middle, from where it is given.
@@ -69,7 +71,8 @@ class Vessel:
 
         Args:
             level_mm: height of the surface over the tank's middle.
-            slope_x, slope_y: rise of the surface in the vehicle's frame per length rearward and to the right.
+            slope_x, slope_y: rise of the surface in the vehicle's frame per length rearward and to
+                the right.
         """
         own_x, own_y = self._own(slope_x, slope_y)
         along, across = (own_x, own_y) if self.lying == "along" else (own_y, own_x)
@@ -92,23 +95,35 @@ class Vessel:
             * math.hypot(self.end_mm - self.start_mm, float(np.ptp(self.section[:, 0])))
         )
         low, high = self.bottom_mm - reach, self.top_mm + reach
-        return root_of(lambda level: self.litres(level, slope_x, slope_y) - litres, low - 1.0, high + 1.0, NEAR_L)
+        return root_of(
+            lambda level: self.litres(level, slope_x, slope_y) - litres,
+            low - 1.0,
+            high + 1.0,
+            NEAR_L,
+        )
 
     def full_mm(self, slope_x: float, slope_y: float) -> float:
-        """Return the height over the tank's middle of the surface that touches its highest corner: full to the brim."""
+        """Return the height over the tank's middle of the surface that touches its highest corner:
+        full to the brim.
+        """
         x, y = self.middle
         slope_x, slope_y = self._own(slope_x, slope_y)
         highest = -math.inf
         for end in (self.start_mm, self.end_mm):
             along, across = np.full(len(self.section), end), self.section[:, 0]
             at_x, at_y = (along, across) if self.lying == "along" else (across, along)
-            highest = max(highest, float((self.section[:, 1] - slope_x * (at_x - x) - slope_y * (at_y - y)).max()))
+            highest = max(
+                highest,
+                float((self.section[:, 1] - slope_x * (at_x - x) - slope_y * (at_y - y)).max()),
+            )
         return highest
 
     def unusable_l(self, tip: Vec3, slope_x: float = 0.0, slope_y: float = 0.0) -> float:
         """Return what stays in the tank once the surface has fallen to the tip of a pick-up."""
         x, y = self.middle
-        return self.litres(tip[2] - slope_x * (tip[0] - x) - slope_y * (tip[1] - y), slope_x, slope_y)
+        return self.litres(
+            tip[2] - slope_x * (tip[0] - x) - slope_y * (tip[1] - y), slope_x, slope_y
+        )
 
 
 def area_below_mm2(t: Any, z: Any, levels: Any, slope: float) -> Any:
@@ -119,7 +134,8 @@ def area_below_mm2(t: Any, z: Any, levels: Any, slope: float) -> Any:
         levels: (m,), height of each line at t = 0.
         slope: of the lines.
 
-    In the frame (t, height over the line) areas are the same, and the new edges along the line add nothing to the shoelace sum.
+    In the frame (t, height over the line) areas are the same, and the new edges along the line add
+    nothing to the shoelace sum.
     """
     w = z[None, :] - levels[:, None] - slope * t[None, :]
     t1, w1 = np.broadcast_to(t, w.shape), w
@@ -160,8 +176,12 @@ def vessel_of_solid(solid: Solid, wall_mm: float) -> Vessel | None:
     if isinstance(solid, BoxSolid):
         if min(solid.width_mm, solid.height_mm, solid.length_mm) <= 2 * w:
             return None
-        section = _rounded(solid.y_mm + w, solid.z_mm + w, solid.width_mm - 2 * w, solid.height_mm - 2 * w, 0.0)
-        return Vessel(section, "along", solid.x_mm + w, solid.x_mm + solid.length_mm - w, solid.yaw_deg)
+        section = _rounded(
+            solid.y_mm + w, solid.z_mm + w, solid.width_mm - 2 * w, solid.height_mm - 2 * w, 0.0
+        )
+        return Vessel(
+            section, "along", solid.x_mm + w, solid.x_mm + solid.length_mm - w, solid.yaw_deg
+        )
     if isinstance(solid, CylinderSolid) and solid.axis in {"x", "y"}:
         across, along = (solid.y_mm, solid.x_mm) if solid.axis == "x" else (solid.x_mm, solid.y_mm)
         r = solid.diameter_mm / 2 - w
@@ -169,7 +189,9 @@ def vessel_of_solid(solid: Solid, wall_mm: float) -> Vessel | None:
             return None
         section = _rounded(across - r, solid.z_mm - r, 2 * r, 2 * r, r)
         half = solid.length_mm / 2 - w
-        return Vessel(section, "along" if solid.axis == "x" else "across", along - half, along + half)
+        return Vessel(
+            section, "along" if solid.axis == "x" else "across", along - half, along + half
+        )
     if isinstance(solid, OutlineSolid):
         points = np.array(solid.outline, dtype=float)
         x, y = points[:, 0], points[:, 1]
@@ -180,14 +202,20 @@ def vessel_of_solid(solid: Solid, wall_mm: float) -> Vessel | None:
         if min(mean, length, solid.height_mm) <= 2 * w:
             return None
         section = _rounded(
-            float(y.min()) + (width - mean) / 2 + w, solid.z_mm + w, mean - 2 * w, solid.height_mm - 2 * w, 0.0
+            float(y.min()) + (width - mean) / 2 + w,
+            solid.z_mm + w,
+            mean - 2 * w,
+            solid.height_mm - 2 * w,
+            0.0,
         )
         return Vessel(section, "along", float(x.min()) + w, float(x.max()) - w)
     return None
 
 
 def outline_of(tank: OwnTank) -> Any:
-    """Return the outside of a tank's cross-section, (n, 2), across the extrusion and up, in the vehicle's frame."""
+    """Return the outside of a tank's cross-section, (n, 2), across the extrusion and up, in the
+    vehicle's frame.
+    """
     size_x, size_y, height = tank.size_mm
     across, low = (size_y, tank.y_mm) if tank.lying == "along" else (size_x, tank.x_mm)
     if tank.shape == "profile":
@@ -198,7 +226,9 @@ def outline_of(tank: OwnTank) -> Any:
 
 
 def span_at(section: Any, level_mm: float) -> tuple[float, float] | None:
-    """Return between which places across the extrusion a level surface reaches; None where it meets no wall."""
+    """Return between which places across the extrusion a level surface reaches; None where it meets
+    no wall.
+    """
     t, z = section[:, 0], section[:, 1]
     t2, z2 = np.roll(t, -1), np.roll(z, -1)
     meets = (np.minimum(z, z2) <= level_mm) & (np.maximum(z, z2) >= level_mm) & (z != z2)
@@ -209,23 +239,42 @@ def span_at(section: Any, level_mm: float) -> tuple[float, float] | None:
 
 
 def _rounded(low: float, bottom: float, width: float, height: float, radius: float) -> Any:
-    """A rectangle with rounded corners, counter-clockwise; a circle where the radius is half of both sides."""
+    """A rectangle with rounded corners, counter-clockwise; a circle where the radius is half of
+    both sides.
+    """
     if radius <= 0:
-        return np.array([(low, bottom), (low + width, bottom), (low + width, bottom + height), (low, bottom + height)])
-    steps = CIRCLE_STEPS // 4 if abs(2 * radius - width) < 1e-9 and abs(2 * radius - height) < 1e-9 else ARC_STEPS
+        return np.array(
+            [
+                (low, bottom),
+                (low + width, bottom),
+                (low + width, bottom + height),
+                (low, bottom + height),
+            ]
+        )
+    steps = (
+        CIRCLE_STEPS // 4
+        if abs(2 * radius - width) < 1e-9 and abs(2 * radius - height) < 1e-9
+        else ARC_STEPS
+    )
     turn = math.pi / 2 / steps
     fair = radius * math.sqrt(turn / math.sin(turn))  # so that the polygon has the arc's area
     corners = (
-        (low + width - radius, bottom + radius, -90), (low + width - radius, bottom + height - radius, 0),
-        (low + radius, bottom + height - radius, 90), (low + radius, bottom + radius, 180),
-    )  # fmt: skip
+        (low + width - radius, bottom + radius, -90),
+        (low + width - radius, bottom + height - radius, 0),
+        (low + radius, bottom + height - radius, 90),
+        (low + radius, bottom + radius, 180),
+    )
     points = []
     for x, z, begin in corners:
         for step in range(steps + 1):
             angle = math.radians(begin) + step * turn
             points.append((x + fair * math.cos(angle), z + fair * math.sin(angle)))
     found = np.array(points)
-    return np.clip(found, (low, bottom), (low + width, bottom + height)) if steps == ARC_STEPS else found
+    return (
+        np.clip(found, (low, bottom), (low + width, bottom + height))
+        if steps == ARC_STEPS
+        else found
+    )
 
 
 def _inset(points: Any, wall: float) -> Any:
@@ -234,7 +283,9 @@ def _inset(points: Any, wall: float) -> Any:
 
     inner: Any = shapely.Polygon(points).buffer(-wall, join_style="mitre")
     ring = np.array(
-        shapely.geometry.polygon.orient(max(getattr(inner, "geoms", [inner]), key=lambda p: p.area)).exterior.coords
+        shapely.geometry.polygon.orient(
+            max(getattr(inner, "geoms", [inner]), key=lambda p: p.area)
+        ).exterior.coords
     )
     return ring[:-1]
 

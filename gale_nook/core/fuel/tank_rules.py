@@ -26,26 +26,47 @@ def tank_shape(tank: OwnTank) -> Shape:
 
 
 def _middle(tank: OwnTank) -> Vec3:
-    return (tank.x_mm + tank.size_mm[0] / 2, tank.y_mm + tank.size_mm[1] / 2, tank.z_mm + tank.size_mm[2] / 2)
+    return (
+        tank.x_mm + tank.size_mm[0] / 2,
+        tank.y_mm + tank.size_mm[1] / 2,
+        tank.z_mm + tank.size_mm[2] / 2,
+    )
 
 
-def _has(derived: Derived, this: Rule, there: bool, words: tuple[str, str], source: str) -> Iterator[Finding]:
+def _has(
+    derived: Derived, this: Rule, there: bool, words: tuple[str, str], source: str
+) -> Iterator[Finding]:
     tank = own_tank(derived)
     if tank is None:
         return
     at = _middle(tank)
     yield this.finding(
-        derived, subject="tank", subject_name="tank", measured=1.0 if there else 0.0, tolerance=0.0, sentence=words[0 if there else 1],
-        band=Band(1.0, None, Whose.WORKSHOP, source=source), marks=() if there else (Mark(at, at),),
-    )  # fmt: skip
+        derived,
+        subject="tank",
+        subject_name="tank",
+        measured=1.0 if there else 0.0,
+        tolerance=0.0,
+        sentence=words[0 if there else 1],
+        band=Band(1.0, None, Whose.WORKSHOP, source=source),
+        marks=() if there else (Mark(at, at),),
+    )
 
 
 @rule("fuel.tank_vent", "Tank's vent", "count", hazard="fire")
 def vented(derived: Derived, this: Rule) -> Iterator[Finding]:
     """Without air the tank is sucked flat and the heater starves."""
     tank = own_tank(derived)
-    words = ("The tank has a vent, led outside.", "The tank has no vent: it is sucked flat, and the heater starves.")
-    yield from _has(derived, this, tank is not None and tank.vent, words, "workshop rule 26: a vent, led outside")
+    words = (
+        "The tank has a vent, led outside.",
+        "The tank has no vent: it is sucked flat, and the heater starves.",
+    )
+    yield from _has(
+        derived,
+        this,
+        tank is not None and tank.vent,
+        words,
+        "workshop rule 26: a vent, led outside",
+    )
 
 
 @rule("fuel.tank_bracket", "Tank's bracket", "count")
@@ -53,17 +74,33 @@ def bracketed(derived: Derived, this: Rule) -> Iterator[Finding]:
     """Full it weighs as much as a child, and moves like one."""
     tank = own_tank(derived)
     words = ("The tank is strapped to a bracket.", "The tank is not strapped to a bracket.")
-    yield from _has(derived, this, tank is not None and tank.bracket, words, "workshop rule 26: strapped to a bracket")
+    yield from _has(
+        derived,
+        this,
+        tank is not None and tank.bracket,
+        words,
+        "workshop rule 26: strapped to a bracket",
+    )
 
 
 @rule("fuel.tank_guard", "Tank's guard", "count")
 def guarded(derived: Derived, this: Rule) -> Iterator[Finding]:
     """Outside, stones and sun get at it; inside, a tray keeps what is spilt."""
     tank, inside = own_tank(derived), derived.plan.fuel.source == "tank-inside"
-    words = ("A tray lies under the tank.", "No tray lies under the tank.") if inside else (
-        "The tank is guarded against stones and sun.", "Nothing guards the tank against stones and sun.")  # fmt: skip
+    words = (
+        ("A tray lies under the tank.", "No tray lies under the tank.")
+        if inside
+        else (
+            "The tank is guarded against stones and sun.",
+            "Nothing guards the tank against stones and sun.",
+        )
+    )
     yield from _has(
-        derived, this, tank is not None and tank.guard, words, "workshop rule 26: guard outside, tray inside"
+        derived,
+        this,
+        tank is not None and tank.guard,
+        words,
+        "workshop rule 26: guard outside, tray inside",
     )
 
 
@@ -73,17 +110,28 @@ def tank_clear(derived: Derived, this: Rule) -> Iterator[Finding]:
     tank = own_tank(derived)
     if tank is None:
         return
-    shape, where = tank_shape(tank), "inside" if derived.plan.fuel.source == "tank-inside" else "below"
+    shape, where = (
+        tank_shape(tank),
+        "inside" if derived.plan.fuel.source == "tank-inside" else "below",
+    )
     band, found = Band(0.0, None, Whose.GEOMETRY, source="two things cannot be in one place"), []
     for solid, _, other in derived.solids_where(where):
         near = derived.separation(shape, other)
         words = f"{q(near.distance_mm)} between the tank and {solid.name}."
         if near.distance_mm < 0:
             words = f"The tank reaches {q(-near.distance_mm)} into {solid.name}."
-        found.append(this.finding(
-            derived, subject=solid.id, subject_name=solid.name, measured=near.distance_mm, band=band, sentence=words,
-            title=f"Tank to {solid.name}", marks=(Mark(near.start, near.end),),
-        ))  # fmt: skip
+        found.append(
+            this.finding(
+                derived,
+                subject=solid.id,
+                subject_name=solid.name,
+                measured=near.distance_mm,
+                band=band,
+                sentence=words,
+                title=f"Tank to {solid.name}",
+                marks=(Mark(near.start, near.end),),
+            )
+        )
     yield from worst_and_nearest(found, 1)
 
 
@@ -96,12 +144,24 @@ def tank_from_exhaust(derived: Derived, this: Rule) -> Iterator[Finding]:
     shape, found = tank_shape(tank), []
     for number, stretch in enumerate(derived.stretches, 1):
         near = derived.separation(shape, stretch.shape)
-        least = kind.covered_mm if stretch.is_covered and kind.covered_mm is not None else kind.exhaust_mm
-        found.append(this.finding(
-            derived, subject=f"stretch-{number}", subject_name="the exhaust", measured=near.distance_mm,
-            marks=(Mark(near.start, near.end),), band=Band(least, None, Whose.WORKSHOP, "exhaust_mm", f"{kind.label}: {kind.source}"),
-            sentence=f"{q(near.distance_mm)} between the tank and the exhaust.",
-        ))  # fmt: skip
+        least = (
+            kind.covered_mm
+            if stretch.is_covered and kind.covered_mm is not None
+            else kind.exhaust_mm
+        )
+        found.append(
+            this.finding(
+                derived,
+                subject=f"stretch-{number}",
+                subject_name="the exhaust",
+                measured=near.distance_mm,
+                marks=(Mark(near.start, near.end),),
+                band=Band(
+                    least, None, Whose.WORKSHOP, "exhaust_mm", f"{kind.label}: {kind.source}"
+                ),
+                sentence=f"{q(near.distance_mm)} between the tank and the exhaust.",
+            )
+        )
     yield from worst_and_nearest(found, 1)
 
 
@@ -114,9 +174,14 @@ def tank_ground(derived: Derived, this: Rule) -> Iterator[Finding]:
     ground = derived.plan.vehicle.shell.ground_z_mm
     x, y, _ = _middle(tank)
     yield this.finding(
-        derived, subject="tank", subject_name="the ground", measured=tank.z_mm - ground, band=band,
-        sentence=f"The tank hangs {q(tank.z_mm - ground)} above the ground.", marks=(Mark((x, y, tank.z_mm), (x, y, ground)),),
-    )  # fmt: skip
+        derived,
+        subject="tank",
+        subject_name="the ground",
+        measured=tank.z_mm - ground,
+        band=band,
+        sentence=f"The tank hangs {q(tank.z_mm - ground)} above the ground.",
+        marks=(Mark((x, y, tank.z_mm), (x, y, ground)),),
+    )
 
 
 @rule("fuel.reserve", "Reserve to drive on", "mm")
@@ -128,7 +193,17 @@ def reserve(derived: Derived, this: Rule) -> Iterator[Finding]:
     needed = taken.vessel.level_mm(fuel.reserve_l) - taken.vessel.bottom_mm
     tip = taken.tip[2] - taken.vessel.bottom_mm
     yield this.finding(
-        derived, subject="tip", subject_name="the reserve", measured=tip, tolerance=0.0, marks=(Mark(taken.start, taken.tip),),
-        band=Band(needed, None, Whose.GEOMETRY, source=f"{fuel.reserve_l:g} l are kept for driving on"),
-        sentence=f"The pick-up ends {q(tip)} above the tank's bottom; {fuel.reserve_l:g} l stand {q(needed)} high.",
-    )  # fmt: skip
+        derived,
+        subject="tip",
+        subject_name="the reserve",
+        measured=tip,
+        tolerance=0.0,
+        marks=(Mark(taken.start, taken.tip),),
+        band=Band(
+            needed, None, Whose.GEOMETRY, source=f"{fuel.reserve_l:g} l are kept for driving on"
+        ),
+        sentence=(
+            f"The pick-up ends {q(tip)} above the tank's bottom; {fuel.reserve_l:g} l stand "
+            f"{q(needed)} high."
+        ),
+    )

@@ -1,4 +1,6 @@
-"""Ways for the fuel line that really differ, each with its pump and filter placed, and what speaks for and against it."""
+"""Ways for the fuel line that really differ, each with its pump and filter placed, and what speaks
+for and against it.
+"""
 
 from __future__ import annotations
 
@@ -34,7 +36,8 @@ class LineWay:
         where: it leads, in words with marked quantities.
         suction_pa: the most under-pressure at the pump, of all levels and ways of standing.
         prime_minutes: to fill it.
-        clipped_percent: of its length that runs along floor, members or rails where a clip can hold it.
+        clipped_percent: of its length that runs along floor, members or rails where a clip can hold
+            it.
         over: checks of the line that it breaks.
         least: of its distances to other things the one with the least margin.
     """
@@ -55,7 +58,9 @@ class LineWay:
 
 
 def line_ways(derived: Derived) -> tuple[LineWay, ...]:
-    """Return up to three ways, those that break the fewest limits first, then the shorter; raises BadInput as `starting_line`."""
+    """Return up to three ways, those that break the fewest limits first, then the shorter; raises
+    BadInput as `starting_line`.
+    """
     kept: list[Tried] = []
     for tried in sorted(tried_lines(derived), key=lambda t: t.cost):
         if all(_differ(tried, other) for other in kept):
@@ -66,13 +71,18 @@ def line_ways(derived: Derived) -> tuple[LineWay, ...]:
 
 
 def _differ(one: Tried, other: Tried) -> bool:
-    return abs(one.lane_mm - other.lane_mm) >= OTHER_LANE_MM or abs(one.under_mm - other.under_mm) >= OTHER_HEIGHT_MM
+    return (
+        abs(one.lane_mm - other.lane_mm) >= OTHER_LANE_MM
+        or abs(one.under_mm - other.under_mm) >= OTHER_HEIGHT_MM
+    )
 
 
 def _told(derived: Derived, tried: Tried) -> LineWay | None:
     line = tried.line if tried.cost[0] == 0 else best_pump_place(derived, tried)
     fuel = derived.plan.fuel.model_copy(update={"line": line})
-    done = check(derived.plan.model_copy(update={"fuel": fuel}), derived.catalogue, ("fuel",), derived)
+    done = check(
+        derived.plan.model_copy(update={"fuel": fuel}), derived.catalogue, ("fuel",), derived
+    )
     run = done.derived.fuel_run
     primed = prime(done.derived, run) if run is not None else None
     if run is None or primed is None:
@@ -80,10 +90,16 @@ def _told(derived: Derived, tried: Tried) -> LineWay | None:
     of_line = [f for f in done.findings if not f.rule.startswith(NOT_OF_THE_LINE)]
     near = [f for f in of_line if f.rule in NEAR and f.verdict is not Verdict.OVER]
     return LineWay(
-        _where(tried), line, run.length_mm, run.suction_mm, max((head.suction_pa for _, head in done.derived.fuel_heads), default=0.0),
-        primed.minutes, clipped_percent(done.derived, run), tuple(f for f in of_line if f.verdict is Verdict.OVER),
+        _where(tried),
+        line,
+        run.length_mm,
+        run.suction_mm,
+        max((head.suction_pa for _, head in done.derived.fuel_heads), default=0.0),
+        primed.minutes,
+        clipped_percent(done.derived, run),
+        tuple(f for f in of_line if f.verdict is Verdict.OVER),
         min(near, key=lambda f: f.margin or 0.0, default=None),
-    )  # fmt: skip
+    )
 
 
 def _where(tried: Tried) -> str:
@@ -93,14 +109,21 @@ def _where(tried: Tried) -> str:
         if abs(lane) < 1
         else f"{q(abs(lane))} {'right' if lane > 0 else 'left'} of the centre line"
     )
-    return f"along {beside}, {f'{q(tried.under_mm)} under the floor' if tried.under_mm else 'rising steadily'}"
+    return (
+        f"along {beside}, "
+        f"{f'{q(tried.under_mm)} under the floor' if tried.under_mm else 'rising steadily'}"
+    )
 
 
 def clipped_percent(derived: Derived, run: FuelRun) -> float:
-    """Return how much of a line runs where it can be clipped: along the floor, or along a member or rail."""
+    """Return how much of a line runs where it can be clipped: along the floor, or along a member or
+    rail.
+    """
     carriers = [shape for _, kind, shape in derived.solids_where("below") if kind.id in CARRIES]
     count = max(math.ceil(run.length_mm / STEP_MM), 1)
-    points = [run.geometry.point_at((share + 0.5) / count * run.length_mm) for share in range(count)]
+    points = [
+        run.geometry.point_at((share + 0.5) / count * run.length_mm) for share in range(count)
+    ]
     held = sum(1 for point in points if _can_clip(derived, carriers, point))
     return 100.0 * held / count
 
@@ -108,4 +131,8 @@ def clipped_percent(derived: Derived, run: FuelRun) -> float:
 def _can_clip(derived: Derived, carriers: Sequence[Shape], point: Vec3) -> bool:
     if abs(point[2] - derived.underside_z_mm) <= CLIP_REACH_MM:
         return True
-    return any(math.dist(piece.nearest(point), point) <= CLIP_REACH_MM for shape in carriers for piece in shape.pieces)
+    return any(
+        math.dist(piece.nearest(point), point) <= CLIP_REACH_MM
+        for shape in carriers
+        for piece in shape.pieces
+    )

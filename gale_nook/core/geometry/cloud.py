@@ -17,7 +17,9 @@ from gale_nook.core.plan.vehicle import CylinderSolid, Solid, TubeSolid
 
 @dataclass(frozen=True)
 class Grid3:
-    """Points at even steps, the first of them at `low`; arrays over it have the shape (nz, ny, nx)."""
+    """Points at even steps, the first of them at `low`; arrays over it have the
+    shape (nz, ny, nx).
+    """
 
     low: Vec3
     step_mm: float
@@ -33,8 +35,12 @@ class Grid3:
     def shape(self) -> tuple[int, int, int]:
         return (self.count[2], self.count[1], self.count[0])
 
-    def window(self, bounds: tuple[float, ...], reach_mm: float) -> tuple[slice, slice, slice] | None:
-        """Return the part of the grid within reach of bounds, as slices along z, y and x; None where there is none."""
+    def window(
+        self, bounds: tuple[float, ...], reach_mm: float
+    ) -> tuple[slice, slice, slice] | None:
+        """Return the part of the grid within reach of bounds, as slices along z, y and x; None
+        where there is none.
+        """
         found = []
         for i in (2, 1, 0):
             first = int(np.ceil((bounds[i] - reach_mm - self.low[i]) / self.step_mm))
@@ -68,17 +74,27 @@ def block(blocked: Any, grid: Grid3, solid: Solid | None, shape: Shape, reach_mm
 
 def block_line(blocked: Any, grid: Grid3, points: tuple[Vec3, ...], reach_mm: float) -> None:
     """Mark in `blocked`, in place, every point nearer than `reach_mm` to a polyline."""
-    bounds = (*(min(p[i] for p in points) for i in range(3)), *(max(p[i] for p in points) for i in range(3)))
+    bounds = (
+        *(min(p[i] for p in points) for i in range(3)),
+        *(max(p[i] for p in points) for i in range(3)),
+    )
     window = grid.window(bounds, reach_mm)
     if window is None:
         return
     x, y, z = grid.axes
-    distance = _to_line(points, x[window[2]][None, None, :], y[window[1]][None, :, None], z[window[0]][:, None, None])
+    distance = _to_line(
+        points,
+        x[window[2]][None, None, :],
+        y[window[1]][None, :, None],
+        z[window[0]][:, None, None],
+    )
     blocked[window] |= distance < reach_mm
 
 
 def _to_upright(shape: Shape, x: Any, y: Any, z: Any) -> Any:
-    """Distance to what is the same at every height: boxes, outlines, upright cylinders. 0 inside."""
+    """Distance to what is the same at every height: boxes, outlines, upright
+    cylinders. 0 inside.
+    """
     b = shape.bounds
     dz = np.maximum(np.maximum(b[2] - z, z - b[5]), 0.0)
     if shape.fills_bounds:
@@ -86,7 +102,10 @@ def _to_upright(shape: Shape, x: Any, y: Any, z: Any) -> Any:
         dy = np.maximum(np.maximum(b[1] - y, y - b[4]), 0.0)
         return np.sqrt(dx**2 + dy**2 + dz**2)
     xs, ys = np.broadcast_arrays(x[0], y[0])
-    flat = shapely.distance(shape.footprint.geometry, shapely.points(xs, ys)) - shape.footprint.swell_mm
+    flat = (
+        shapely.distance(shape.footprint.geometry, shapely.points(xs, ys))
+        - shape.footprint.swell_mm
+    )
     return np.hypot(np.maximum(flat, 0.0)[None, :, :], dz)
 
 
@@ -106,7 +125,9 @@ def _to_line(points: tuple[Vec3, ...], x: Any, y: Any, z: Any) -> Any:
 
 def _to_lying_cylinder(solid: CylinderSolid, x: Any, y: Any, z: Any) -> Any:
     """Distance to a cylinder along x or y with flat ends. 0 inside."""
-    along, across = (x - solid.x_mm, y - solid.y_mm) if solid.axis == "x" else (y - solid.y_mm, x - solid.x_mm)
+    along, across = (
+        (x - solid.x_mm, y - solid.y_mm) if solid.axis == "x" else (y - solid.y_mm, x - solid.x_mm)
+    )
     past_end = np.maximum(np.abs(along) - solid.length_mm / 2, 0.0)
     out = np.maximum(np.hypot(across, z - solid.z_mm) - solid.diameter_mm / 2, 0.0)
     return np.hypot(past_end, out)

@@ -1,4 +1,6 @@
-"""Turning points between the heater's own frame and the vehicle's, and small vector helpers (mm)."""
+"""Turning points between the heater's own frame and the vehicle's, and small
+vector helpers (mm).
+"""
 
 from __future__ import annotations
 

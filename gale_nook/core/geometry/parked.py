@@ -10,14 +10,18 @@ from gale_nook.core.geometry.frames import Vec3
 
 @dataclass(frozen=True, slots=True)
 class Parked:
-    """One way of standing: its name, and the unit vector that points down in the vehicle's frame."""
+    """One way of standing: its name, and the unit vector that points down in the
+    vehicle's frame.
+    """
 
     name: str
     down: Vec3
 
     @property
     def slopes(self) -> tuple[float, float]:
-        """Rise of a liquid's surface in the vehicle's frame per length rearward and to the right."""
+        """Rise of a liquid's surface in the vehicle's frame per length rearward
+        and to the right.
+        """
         x, y, z = self.down
         return (-x / z, -y / z)
 

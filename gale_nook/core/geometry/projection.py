@@ -14,12 +14,18 @@ TINY, PARALLEL = 1e-18, 1e-12
 
 
 def nearest_in_box(centre: Vec3, size: Vec3, along: tuple[float, float], point: Vec3) -> Vec3:
-    """Return the nearest point of a box turned about the vertical; `along` is its first axis in plan."""
+    """Return the nearest point of a box turned about the vertical; `along` is its first axis in
+    plan.
+    """
     ux, uy = along
     dx, dy, dz = point[0] - centre[0], point[1] - centre[1], point[2] - centre[2]
     a = _clamped(dx * ux + dy * uy, size[0] / 2)
     b = _clamped(-dx * uy + dy * ux, size[1] / 2)
-    return (centre[0] + a * ux - b * uy, centre[1] + a * uy + b * ux, centre[2] + _clamped(dz, size[2] / 2))
+    return (
+        centre[0] + a * ux - b * uy,
+        centre[1] + a * uy + b * ux,
+        centre[2] + _clamped(dz, size[2] / 2),
+    )
 
 
 def nearest_in_capsule(start: Vec3, end: Vec3, radius: float, point: Vec3) -> Vec3:
@@ -42,7 +48,9 @@ def nearest_in_cylinder(centre: Vec3, axis: Vec3, half: float, radius: float, po
     )
 
 
-def nearest_in_prism(corners: Sequence[tuple[float, float]], low: float, high: float, point: Vec3) -> Vec3:
+def nearest_in_prism(
+    corners: Sequence[tuple[float, float]], low: float, high: float, point: Vec3
+) -> Vec3:
     """Return the nearest point of an upright prism over a convex polygon, corners anticlockwise."""
     z = min(max(point[2], low), high)
     x, y = point[0], point[1]
@@ -62,13 +70,17 @@ def nearest_on_segment(start: Vec3, end: Vec3, point: Vec3) -> Vec3:
     return (start[0] + share * along[0], start[1] + share * along[1], start[2] + share * along[2])
 
 
-def nearest_of_segments(starts: Any, ends: Any, other_starts: Any, other_ends: Any) -> tuple[Any, Any]:
-    """Return for every pair of segments the point of the first and that of the second at their least distance, (m, n, 3).
+def nearest_of_segments(
+    starts: Any, ends: Any, other_starts: Any, other_ends: Any
+) -> tuple[Any, Any]:
+    """Return for every pair of segments the point of the first and that of the second at their
+    least distance, (m, n, 3).
 
     Source: C. Ericson, Real-Time Collision Detection, 2005, 5.1.9.
 
     Args:
-        starts, ends: of m segments, (m, 3); other_starts, other_ends: of n segments, (n, 3). They may have no length.
+        starts, ends: of m segments, (m, 3); other_starts, other_ends: of n segments, (n, 3). They
+            may have no length.
     """
     one, two = (ends - starts)[:, None, :], (other_ends - other_starts)[None, :, :]
     between = starts[:, None, :] - other_starts[None, :, :]
@@ -79,7 +91,9 @@ def nearest_of_segments(starts: Any, ends: Any, other_starts: Any, other_ends: A
     skew = parallel > PARALLEL * a * e
     s = np.where(skew, np.clip((b * f - c * e) / np.where(skew, parallel, 1.0), 0.0, 1.0), 0.0)
     t = (b * s + f) / e
-    s = np.where(t < 0, np.clip(-c / a, 0.0, 1.0), np.where(t > 1, np.clip((b - c) / a, 0.0, 1.0), s))
+    s = np.where(
+        t < 0, np.clip(-c / a, 0.0, 1.0), np.where(t > 1, np.clip((b - c) / a, 0.0, 1.0), s)
+    )
     t = np.clip(t, 0.0, 1.0)
     return starts[:, None, :] + s[..., None] * one, other_starts[None, :, :] + t[..., None] * two
 

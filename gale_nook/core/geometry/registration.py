@@ -1,4 +1,6 @@
-"""Matching what was measured in two views of one thing: the best turn and shift, and how far it can be trusted."""
+"""Matching what was measured in two views of one thing: the best turn and shift, and how far it can
+be trusted.
+"""
 
 from __future__ import annotations
 
@@ -11,7 +13,9 @@ import numpy as np
 
 from gale_nook.core.errors import BadInput
 
-TAPE_MM = 3.0  # standard error of a tape measurement where too few agree to tell; workshop assumption
+TAPE_MM = (
+    3.0  # standard error of a tape measurement where too few agree to tell; workshop assumption
+)
 ONE_IN = 0.05  # the ellipse holds the true point in all but this share of cases
 DOUBT = 0.01  # a feature is called mismeasured when the others make its place this unlikely
 
@@ -58,12 +62,16 @@ class Registration:
 
     @property
     def freedom(self) -> int:
-        """Degrees of freedom left for the error: two a pair, less turn and shift (shift alone with one pair)."""
+        """Degrees of freedom left for the error: two a pair, less turn and shift (shift alone with
+        one pair).
+        """
         return 2 * self.count - (3 if self.count > 1 else 2)
 
     @cached_property
     def error_mm(self) -> float:
-        """Standard error of one coordinate of a pair; TAPE_MM where a single pair tells nothing of it."""
+        """Standard error of one coordinate of a pair; TAPE_MM where a single pair tells nothing of
+        it.
+        """
         if self.freedom <= 0:
             return TAPE_MM
         return math.sqrt(sum(r * r for r in self.residuals_mm) / self.freedom)
@@ -71,11 +79,13 @@ class Registration:
     def ellipse(self, x_mm: float, y_mm: float) -> Ellipse:
         """Return the ellipse that holds the true target of a source point in 95 of 100 cases.
 
-        Covariance σ²(I/n + v·vᵀ/S) with v the point's arm about the middle, turned a quarter, and S the sum of squared
-        arms; scaled by Hotelling's 2·F(2, ν), whose quantile is closed for two dimensions. With one pair nothing is
-        known of the turn and σ is assumed, which gives a circle by χ².
+        Covariance σ²(I/n + v·vᵀ/S) with v the point's arm about the middle, turned a quarter, and S
+        the sum of squared arms; scaled by Hotelling's 2·F(2, ν), whose quantile is closed for two
+        dimensions. With one pair nothing is known of the turn and σ is assumed, which gives a
+        circle by χ².
 
-        Source: K. V. Mardia, J. T. Kent, J. M. Bibby, Multivariate Analysis, 1979, 3.5 (Hotelling's T²).
+        Source: K. V. Mardia, J. T. Kent, J. M. Bibby, Multivariate Analysis, 1979, 3.5 (Hotelling's
+        T²).
         """
         middle = self.source.mean(axis=0)
         arms = self.source - middle
@@ -90,9 +100,11 @@ class Registration:
         values, vectors = np.linalg.eigh(covariance * self.error_mm**2 * scale)
         long_way = vectors[:, 1]
         return Ellipse(
-            self.forward(x_mm, y_mm), math.sqrt(max(values[1], 0.0)), math.sqrt(max(values[0], 0.0)),
+            self.forward(x_mm, y_mm),
+            math.sqrt(max(values[1], 0.0)),
+            math.sqrt(max(values[0], 0.0)),
             math.degrees(math.atan2(long_way[1], long_way[0])),
-        )  # fmt: skip
+        )
 
 
 @dataclass(frozen=True, slots=True)
@@ -109,20 +121,28 @@ class Ellipse:
         a = math.radians(self.turn_deg)
         dx, dy = x_mm - self.centre[0], y_mm - self.centre[1]
         along, across = dx * math.cos(a) + dy * math.sin(a), dy * math.cos(a) - dx * math.sin(a)
-        return (along / max(self.long_mm, 1e-12)) ** 2 + (across / max(self.short_mm, 1e-12)) ** 2 <= 1
+        return (along / max(self.long_mm, 1e-12)) ** 2 + (
+            across / max(self.short_mm, 1e-12)
+        ) ** 2 <= 1
 
 
 def register(source: Any, target: Any) -> Registration:
-    """Return the least-squares rigid match of paired points (n, 2), n ≥ 1; with one pair a shift alone.
+    """Return the least-squares rigid match of paired points (n, 2), n ≥ 1; with one pair a shift
+    alone.
 
     Source: W. Kabsch, Acta Crystallographica A32, 1976, 922, for two dimensions in closed form.
 
     Raises:
         BadInput: no pair, or unlike numbers of points.
     """
-    a, b = np.asarray(source, dtype=float).reshape(-1, 2), np.asarray(target, dtype=float).reshape(-1, 2)
+    a, b = (
+        np.asarray(source, dtype=float).reshape(-1, 2),
+        np.asarray(target, dtype=float).reshape(-1, 2),
+    )
     if len(a) == 0 or len(a) != len(b):
-        raise BadInput("features", len(a), "A match needs at least one feature measured on both sides.")
+        raise BadInput(
+            "features", len(a), "A match needs at least one feature measured on both sides."
+        )
     middle_a, middle_b = a.mean(axis=0), b.mean(axis=0)
     p, q = a - middle_a, b - middle_b
     dot, cross = float((p * q).sum()), float((p[:, 0] * q[:, 1] - p[:, 1] * q[:, 0]).sum())
@@ -133,9 +153,11 @@ def register(source: Any, target: Any) -> Registration:
 
 
 def mismeasured(match: Registration) -> int | None:
-    """Return the pair that all the others contradict, or None when none stands out; needs four pairs.
+    """Return the pair that all the others contradict, or None when none stands out; needs four
+    pairs.
 
-    Each is left out in turn; its distance to where the others put it is set against their own scatter, as F(2, ν).
+    Each is left out in turn; its distance to where the others put it is set against their own
+    scatter, as F(2, ν).
     """
     if match.count < 4:
         return None

@@ -20,7 +20,9 @@ ARC_STEP_DEG = 10.0  # a chord of 10° leaves a 60 mm bend's true line by 0.23 m
 
 @dataclass(frozen=True, slots=True)
 class Bend:
-    """A bend at a corner: how far it turns, its radius, and the length it takes from each side (mm)."""
+    """A bend at a corner: how far it turns, its radius, and the length it takes from each side
+    (mm).
+    """
 
     corner: int
     angle_deg: float
@@ -36,7 +38,8 @@ class Straight:
     Attributes:
         fall_deg: downward slope along the run; negative rises; 90 drops straight down.
         drop_mm: height lost along it.
-        room_mm: length left over once the bends at both ends have taken theirs; negative when they do not fit.
+        room_mm: length left over once the bends at both ends have taken theirs; negative when they
+            do not fit.
     """
 
     index: int
@@ -104,7 +107,9 @@ class RouteGeometry:
 
     @cached_property
     def stations_mm(self) -> tuple[tuple[str, float], ...]:
-        """The port, the middle of each bend and the mouth, with their distances along the centre line."""
+        """The port, the middle of each bend and the mouth, with their distances along the centre
+        line.
+        """
         arcs = {bend.corner: bend.arc_mm for bend in self.bends}
         spans = self.straight_spans_mm
         bends = [(f"bend {corner}", spans[corner - 1][1] + arc / 2) for corner, arc in arcs.items()]
@@ -143,7 +148,9 @@ class RouteGeometry:
 
     @cached_property
     def centre_line(self) -> tuple[Vec3, ...]:
-        """The line with its fillets as chords of at most ARC_STEP_DEG; corners whose bend does not fit stay sharp."""
+        """The line with its fillets as chords of at most ARC_STEP_DEG; corners whose bend does not
+        fit stay sharp.
+        """
         by_corner = {bend.corner: bend for bend in self.bends}
         line = [self.points[0]]
         for corner in range(1, len(self.points) - 1):
@@ -176,7 +183,11 @@ class RouteGeometry:
 
     def stretch(self, from_mm: float, to_mm: float) -> tuple[Vec3, ...]:
         """Return the centre line between two distances from the port."""
-        inner = [point for point, at in zip(self.centre_line, self.passed_mm, strict=True) if from_mm < at < to_mm]
+        inner = [
+            point
+            for point, at in zip(self.centre_line, self.passed_mm, strict=True)
+            if from_mm < at < to_mm
+        ]
         return (self.point_at(from_mm), *inner, self.point_at(to_mm))
 
     def distance_of(self, point: Vec3) -> float:
@@ -190,7 +201,9 @@ class RouteGeometry:
 
     @cached_property
     def _segments(self) -> tuple[Any, Any, Any]:
-        """Starts of the centre line's chords and the way along each, (n, 3), and their squared lengths."""
+        """Starts of the centre line's chords and the way along each, (n, 3), and their squared
+        lengths.
+        """
         points = np.array(self.centre_line)
         along = points[1:] - points[:-1]
         return points[:-1], along, np.maximum((along * along).sum(1), TINY_MM2)
@@ -202,7 +215,9 @@ class RouteGeometry:
         return index, min(max((at_mm - passed[index]) / length, 0.0), 1.0) if length > 0 else 0.0
 
     def _fits(self, bend: Bend) -> bool:
-        """A bend is rounded where both straights have room for it and it is not a full about-turn."""
+        """A bend is rounded where both straights have room for it and it is not a
+        full about-turn.
+        """
         room = min(self.straights[bend.corner - 1].room_mm, self.straights[bend.corner].room_mm)
         return room >= 0 and bend.angle_deg < 179
 
@@ -226,7 +241,9 @@ class RouteGeometry:
         return arc
 
 
-def route_geometry(start: Vec3, leaving: Vec3, nodes: Sequence[tuple[Vec3, float]]) -> RouteGeometry:
+def route_geometry(
+    start: Vec3, leaving: Vec3, nodes: Sequence[tuple[Vec3, float]]
+) -> RouteGeometry:
     """Return the geometry of a run from `start` through nodes of (point, bend radius), mm.
 
     Args:

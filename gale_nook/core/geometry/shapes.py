@@ -1,7 +1,8 @@
-"""Shapes for distances: each solid as convex pieces of the collision library, with its footprint in plan.
+"""Shapes for distances: each solid as convex pieces of the collision library, with its footprint in
+plan.
 
-Clearances in space come from python-fcl (signed distances, right to a few thousandths of a mm against
-an independent minimisation in the tests); clearances in plan come from shapely.
+Clearances in space come from python-fcl (signed distances, right to a few thousandths of a mm
+against an independent minimisation in the tests); clearances in plan come from shapely.
 """
 
 from __future__ import annotations
@@ -35,7 +36,8 @@ Bounds = tuple[float, float, float, float, float, float]
 
 @dataclass(frozen=True, slots=True)
 class Piece:
-    """One convex part: the collision object, its axis-aligned bounds (low x, y, z, high x, y, z), and its projection.
+    """One convex part: the collision object, its axis-aligned bounds (low x, y, z, high x, y, z),
+    and its projection.
 
     Attributes:
         nearest: returns the point of the part that is nearest to a point (the point itself inside).
@@ -48,7 +50,9 @@ class Piece:
 
 @dataclass(frozen=True)
 class Plan2D:
-    """A footprint: a shapely geometry swollen by a radius (exact for tubes and upright cylinders)."""
+    """A footprint: a shapely geometry swollen by a radius (exact for tubes and
+    upright cylinders).
+    """
 
     geometry: Any
     swell_mm: float = 0.0
@@ -70,7 +74,9 @@ class Plan2D:
 
     @cached_property
     def area(self) -> Any:
-        """The footprint as a plain polygon (round ends approximated, within 0.1 % of the radius)."""
+        """The footprint as a plain polygon (round ends approximated, within 0.1 %
+        of the radius).
+        """
         return self.geometry.buffer(self.swell_mm, quad_segs=24) if self.swell_mm else self.geometry
 
 
@@ -123,8 +129,9 @@ class Separation:
 def separation(first: Shape, second: Shape) -> Separation:
     """Return the least distance between two shapes, in mm; negative is the depth of overlap.
 
-    Two tubes are told in closed form. Of other shapes, pairs of pieces are tried nearest bounds first and left out
-    once their bounds lie farther apart than the best found, which cannot change the answer.
+    Two tubes are told in closed form. Of other shapes, pairs of pieces are tried nearest bounds
+    first and left out once their bounds lie farther apart than the best found, which cannot change
+    the answer.
     """
     if first.axes is not None and second.axes is not None:
         return _between_tubes(first.axes, second.axes)
@@ -148,21 +155,25 @@ def separation(first: Shape, second: Shape) -> Separation:
 
 def _between_tubes(first: Axes, second: Axes) -> Separation:
     """Return the separation of two tubes: that of their centre lines less both radii."""
-    one, other = nearest_of_segments(first.points[:-1], first.points[1:], second.points[:-1], second.points[1:])
+    one, other = nearest_of_segments(
+        first.points[:-1], first.points[1:], second.points[:-1], second.points[1:]
+    )
     between = other - one
     apart = np.sqrt(np.einsum("ijk,ijk->ij", between, between))
     i, j = divmod(int(apart.argmin()), apart.shape[1])
     away = between[i, j] / max(float(apart[i, j]), TINY_MM)
     start, end = one[i, j] + first.radius_mm * away, other[i, j] - second.radius_mm * away
-    return Separation(float(apart[i, j]) - first.radius_mm - second.radius_mm, _vec(start), _vec(end))
+    return Separation(
+        float(apart[i, j]) - first.radius_mm - second.radius_mm, _vec(start), _vec(end)
+    )
 
 
 def _polished(a: Piece, b: Piece, start: Vec3, distance_mm: float) -> tuple[float, Vec3, Vec3]:
     """Improve the library's answer by projecting to and fro between the two convex parts.
 
-    The library stops early where edges lie parallel, as they do all over a vehicle, and then reports too much
-    clearance; its points lie on the parts all the same. Each projection can only shorten the distance, and between
-    convex sets the sequence has no other rest than the least one.
+    The library stops early where edges lie parallel, as they do all over a vehicle, and then
+    reports too much clearance; its points lie on the parts all the same. Each projection can only
+    shorten the distance, and between convex sets the sequence has no other rest than the least one.
     """
     end = b.nearest(start)
     for _ in range(MAX_PROJECTIONS):
@@ -176,7 +187,9 @@ def _polished(a: Piece, b: Piece, start: Vec3, distance_mm: float) -> tuple[floa
 
 
 def least_separations_mm(shape: Shape, others: Sequence[Shape]) -> list[float]:
-    """Return a distance that each other shape's separation cannot fall below, unless they overlap (then 0)."""
+    """Return a distance that each other shape's separation cannot fall below, unless they overlap
+    (then 0).
+    """
     if not others:
         return []
     bounds = np.concatenate([other.piece_bounds for other in others])
@@ -277,7 +290,9 @@ def _cylinder_shape(solid: CylinderSolid) -> Shape:
         fcl.Cylinder(radius, solid.length_mm), fcl.Transform(_z_onto(axis, 1.0), np.array(centre))
     )
     flat = shapely.box(bounds[0], bounds[1], bounds[3], bounds[4])
-    footprint = Plan2D(shapely.Point(solid.x_mm, solid.y_mm), radius) if solid.axis == "z" else Plan2D(flat)
+    footprint = (
+        Plan2D(shapely.Point(solid.x_mm, solid.y_mm), radius) if solid.axis == "z" else Plan2D(flat)
+    )
     piece = Piece(body, bounds, partial(nearest_in_cylinder, centre, axis, half, radius))  # type: ignore[arg-type]
     return Shape((piece,), footprint, bounds)  # type: ignore[arg-type]
 

@@ -9,7 +9,9 @@ from gale_nook.core.heat.film import air_density_kg_m3
 
 DISCHARGE = 0.6  # sharp-edged opening; any hydraulics text
 REFERENCE_WIND_M_S = 4.0  # of the leakage classes
-WIND_PRESSURE_SHARE = 0.25  # difference of the pressure coefficients across a body in its lee; workshop assumption
+WIND_PRESSURE_SHARE = (
+    0.25  # difference of the pressure coefficients across a body in its lee; workshop assumption
+)
 GRAVITY_M_S2 = 9.81
 FRESH_AIR_L_S = 7.0  # a sleeper, EN 16798-1 category II for low-polluting rooms
 
@@ -33,17 +35,22 @@ class AirChange:
 
 
 def leaks_m3_h(changes_per_h: float, volume_m3: float, wind_m_s: float) -> float:
-    """Return the leakage of a class at a wind, in proportion to the wind but never under a third of the class's figure."""
+    """Return the leakage of a class at a wind, in proportion to the wind but never under a third of
+    the class's figure.
+    """
     return changes_per_h * volume_m3 * max(wind_m_s / REFERENCE_WIND_M_S, 1 / 3)
 
 
-def vent_m3_h(area_cm2: float, height_m: float, wind_m_s: float, inside_c: float, outside_c: float) -> float:
+def vent_m3_h(
+    area_cm2: float, height_m: float, wind_m_s: float, inside_c: float, outside_c: float
+) -> float:
     """Return the air through an open vent that has as much opening elsewhere to draw from.
 
-    Orifice flow q = Cd·A·√(2Δp/ρ) with Δp from wind on the body and from the warm column, added as pressures. Two like
-    openings in series each take half of it.
+    Orifice flow q = Cd·A·√(2Δp/ρ) with Δp from wind on the body and from the warm column, added as
+    pressures. Two like openings in series each take half of it.
 
-    Source: ASHRAE Handbook of Fundamentals, chapter on infiltration (orifice equation, stack pressure).
+    Source: ASHRAE Handbook of Fundamentals, chapter on infiltration (orifice equation, stack
+    pressure).
 
     Raises:
         ValueError: a negative area or height.
@@ -52,5 +59,7 @@ def vent_m3_h(area_cm2: float, height_m: float, wind_m_s: float, inside_c: float
         raise ValueError("an area and a height are not negative")
     density = air_density_kg_m3(0.0, outside_c)
     warm = max(inside_c - outside_c, 0.0) / (inside_c + 273.15)
-    pressure_pa = WIND_PRESSURE_SHARE * density / 2 * wind_m_s**2 + density * GRAVITY_M_S2 * height_m * warm
+    pressure_pa = (
+        WIND_PRESSURE_SHARE * density / 2 * wind_m_s**2 + density * GRAVITY_M_S2 * height_m * warm
+    )
     return DISCHARGE * area_cm2 / 1e4 * math.sqrt(2 * (pressure_pa / 2) / density) * 3600

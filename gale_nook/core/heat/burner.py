@@ -26,12 +26,13 @@ class Phase(Enum):
 class Burner:
     """The heater with its start delay, ramp, modulation, cycling and after-run; advanced in steps.
 
-    Fuel and running current rise in a straight line from least to most output, so that the time burnt and the heat
-    given are all that has to be summed up for them.
+    Fuel and running current rise in a straight line from least to most output, so that the time
+    burnt and the heat given are all that has to be summed up for them.
 
     Attributes:
         heat_j: given since the start.
-        starting_s, burning_s, after_run_s, idle_s: time in each phase; idle is burning at the least output.
+        starting_s, burning_s, after_run_s, idle_s: time in each phase; idle is burning at the least
+            output.
     """
 
     def __init__(self, sheet: HeaterSheet, most_w: float) -> None:
@@ -50,7 +51,9 @@ class Burner:
         self._run_a_w = (electrical.run_maximum_a - electrical.run_minimum_a) / span
 
     def advance(self, air_c: float, set_c: float | None, step_s: float) -> float:
-        """Decide for the coming step; returns the heat given over it in W. Without a set temperature it is switched off."""
+        """Decide for the coming step; returns the heat given over it in W. Without a set
+        temperature it is switched off.
+        """
         self.left_s -= step_s
         phase = self.phase = self._next(air_c, set_c)
         if phase is Phase.BURNING and set_c is not None:
@@ -104,5 +107,9 @@ class Burner:
         supply = self._supply
         running_s = self.burning_s + self.after_run_s
         above_least_as = self._run_a_w * (self.heat_j - self.least_w * self.burning_s)
-        ampere_s = supply.glow_current_a * self.starting_s + supply.run_minimum_a * running_s + above_least_as
+        ampere_s = (
+            supply.glow_current_a * self.starting_s
+            + supply.run_minimum_a * running_s
+            + above_least_as
+        )
         return ampere_s * supply.voltage_v / 3600

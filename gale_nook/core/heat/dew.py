@@ -40,7 +40,8 @@ def dew_point_c(celsius: float, humidity_percent: float) -> float:
 
 @dataclass(frozen=True, slots=True)
 class ColdSpot:
-    """A surface, or an interface inside a build-up, with its temperature and how far that lies above the dew point.
+    """A surface, or an interface inside a build-up, with its temperature and how far that lies
+    above the dew point.
 
     Attributes:
         element: id of the heat loss's element that it belongs to.
@@ -55,9 +56,11 @@ class ColdSpot:
 
 
 def cold_spots(loss: HeatLoss, inside_c: float, humidity_percent: float) -> tuple[ColdSpot, ...]:
-    """Return the inside surface of every element and the first interface of each build-up that is below the dew point.
+    """Return the inside surface of every element and the first interface of each build-up that is
+    below the dew point.
 
-    Coldest first. One-dimensional, steady, at the outside temperature of `loss`; the metal of ribs is not judged.
+    Coldest first. One-dimensional, steady, at the outside temperature of `loss`; the metal of ribs
+    is not judged.
     """
     dew = dew_point_c(inside_c, humidity_percent)
     found = []
@@ -71,7 +74,11 @@ def cold_spots(loss: HeatLoss, inside_c: float, humidity_percent: float) -> tupl
         )
         watts_m2 = element.u_w_m2k * element.difference_k
         surface = inside_c - watts_m2 * film
-        found.append(ColdSpot(element.id, element.face, element.name, "inside surface", surface, surface - dew))
+        found.append(
+            ColdSpot(
+                element.id, element.face, element.name, "inside surface", surface, surface - dew
+            )
+        )
         if element.build_up is None or surface < dew:
             continue
         reached = surface

@@ -1,4 +1,6 @@
-"""The shell as the heat sees it: faces, wheel arches, pop-top and ribs, from the vehicle's dimensions."""
+"""The shell as the heat sees it: faces, wheel arches, pop-top and ribs, from the vehicle's
+dimensions.
+"""
 
 from __future__ import annotations
 
@@ -50,16 +52,18 @@ def opening_area_m2(opening: Opening) -> float:
 
 
 def partition(heat: HeatNeed) -> str | None:
-    """Return the face between load space and cab: bulkhead or curtain; None where the cab is heated too."""
+    """Return the face between load space and cab: bulkhead or curtain; None where the cab is heated
+    too.
+    """
     return None if heat.cab == "inside" else heat.cab
 
 
 def surface_areas_m2(vehicle: Vehicle, heat: HeatNeed) -> dict[str, float]:
     """Return the net area of every surface that has a build-up; never below 0.
 
-    Openings, wheel arches and the pop-top's hole are taken out of the face that they lie in. A wheel arch counts as
-    top, inner side and two ends of its box; a raised pop-top as its lid and four sides of canvas, a closed one as its
-    lid alone.
+    Openings, wheel arches and the pop-top's hole are taken out of the face that they lie in. A
+    wheel arch counts as top, inner side and two ends of its box; a raised pop-top as its lid and
+    four sides of canvas, a closed one as its lid alone.
     """
     shell = vehicle.shell
     areas = {face: face_area_m2(shell, face) for face in ("roof", "left", "right", "rear", "floor")}
@@ -71,7 +75,9 @@ def surface_areas_m2(vehicle: Vehicle, heat: HeatNeed) -> dict[str, float]:
     for length, width, height, side in wheel_arches_m(vehicle):
         areas["floor"] -= length * width
         areas[side] -= length * height
-        areas["arches"] = areas.get("arches", 0.0) + length * width + length * height + 2 * width * height
+        areas["arches"] = (
+            areas.get("arches", 0.0) + length * width + length * height + 2 * width * height
+        )
     top = vehicle.pop_top
     if top is not None:
         length, width, rise = top.length_mm / 1000, top.width_mm / 1000, top.rise_mm / 1000
@@ -83,7 +89,9 @@ def surface_areas_m2(vehicle: Vehicle, heat: HeatNeed) -> dict[str, float]:
 
 
 def volume_m3(vehicle: Vehicle) -> float:
-    """Return the air of the load space, a raised pop-top's with it; furniture and arches are not taken off."""
+    """Return the air of the load space, a raised pop-top's with it; furniture and arches are not
+    taken off.
+    """
     length, width, height = _load_space_mm(vehicle.shell)
     top = vehicle.pop_top
     raised = top.length_mm * top.width_mm * top.rise_mm if top is not None and top.raised else 0.0
@@ -91,7 +99,9 @@ def volume_m3(vehicle: Vehicle) -> float:
 
 
 def wheel_arches_m(vehicle: Vehicle) -> list[tuple[float, float, float, str]]:
-    """Return (length, width, height, side) of every surveyed wheel arch, in m; turned ones as if they were not."""
+    """Return (length, width, height, side) of every surveyed wheel arch, in m; turned ones as if
+    they were not.
+    """
     found = []
     for solid in vehicle.solids:
         if solid.kind != ARCH:
@@ -101,22 +111,34 @@ def wheel_arches_m(vehicle: Vehicle) -> list[tuple[float, float, float, str]]:
             found.append(_arch(solid.length_mm, solid.width_mm, solid.height_mm, middle_mm))
         elif isinstance(solid, OutlineSolid):
             xs, ys = [p[0] for p in solid.outline], [p[1] for p in solid.outline]
-            found.append(_arch(max(xs) - min(xs), max(ys) - min(ys), solid.height_mm, (max(ys) + min(ys)) / 2))
+            found.append(
+                _arch(
+                    max(xs) - min(xs), max(ys) - min(ys), solid.height_mm, (max(ys) + min(ys)) / 2
+                )
+            )
     return found
 
 
-def _arch(length_mm: float, width_mm: float, height_mm: float, middle_mm: float) -> tuple[float, float, float, str]:
+def _arch(
+    length_mm: float, width_mm: float, height_mm: float, middle_mm: float
+) -> tuple[float, float, float, str]:
     return length_mm / 1000, width_mm / 1000, height_mm / 1000, "left" if middle_mm < 0 else "right"
 
 
 def hoops(vehicle: Vehicle, heat: HeatNeed) -> int:
-    """Return how many hoops of ribs stand between bulkhead and rear, both ends counted; 0 without a pitch."""
+    """Return how many hoops of ribs stand between bulkhead and rear, both ends counted; 0 without a
+    pitch.
+    """
     length, _, _ = _load_space_mm(vehicle.shell)
-    return math.floor(length / heat.ribs.pitch_mm + 1e-9) + 1 if heat.ribs.pitch_mm is not None else 0
+    return (
+        math.floor(length / heat.ribs.pitch_mm + 1e-9) + 1 if heat.ribs.pitch_mm is not None else 0
+    )
 
 
 def rib_length_m(vehicle: Vehicle, heat: HeatNeed) -> float:
-    """Return the length of ribs and pillars: as typed, else hoops up both sides and over the roof, and stringers."""
+    """Return the length of ribs and pillars: as typed, else hoops up both sides and over the roof,
+    and stringers.
+    """
     if heat.ribs.length_m is not None:
         return heat.ribs.length_m
     length, width, height = _load_space_mm(vehicle.shell)

@@ -8,7 +8,9 @@ STEFAN_BOLTZMANN = 5.670374e-8  # W/(m²K⁴), CODATA 2018
 EMISSIVITY = 0.9  # ISO 6946:2017, C.2: ordinary surfaces
 GAP_K = 283.15  # mean temperature of an air layer, ISO 6946:2017, D.2
 AIR_HEAT_CAPACITY_J_KGK = 1006.0  # dry air near 0 °C
-SHELTERED_WIND_SHARE = 0.5  # share of the wind that the underside of a vehicle sees; workshop assumption
+SHELTERED_WIND_SHARE = (
+    0.5  # share of the wind that the underside of a vehicle sees; workshop assumption
+)
 
 
 class Flow(StrEnum):
@@ -45,7 +47,8 @@ def outside_film_m2k_w(wind_m_s: float, outside_c: float) -> float:
 
 
 def air_layer_m2k_w(thickness_mm: float, flow: Flow) -> float:
-    """Return the resistance of an unventilated air layer, linear between the table's rows; constant over 300 mm.
+    """Return the resistance of an unventilated air layer, linear between the table's rows; constant
+    over 300 mm.
 
     Source: ISO 6946:2017, table 8.
     """
@@ -54,7 +57,9 @@ def air_layer_m2k_w(thickness_mm: float, flow: Flow) -> float:
         return values[-1]
     for i in range(1, len(values)):
         if thickness_mm <= _AIR_LAYER_MM[i]:
-            share = (thickness_mm - _AIR_LAYER_MM[i - 1]) / (_AIR_LAYER_MM[i] - _AIR_LAYER_MM[i - 1])
+            share = (thickness_mm - _AIR_LAYER_MM[i - 1]) / (
+                _AIR_LAYER_MM[i] - _AIR_LAYER_MM[i - 1]
+            )
             return values[i - 1] + share * (values[i] - values[i - 1])
     return values[-1]
 
@@ -62,8 +67,8 @@ def air_layer_m2k_w(thickness_mm: float, flow: Flow) -> float:
 def foil_layer_m2k_w(thickness_mm: float, flow: Flow, foil_emissivity: float) -> float:
     """Return the resistance of an unventilated air layer with foil on one side; 0 without a gap.
 
-    R = 1/(ha + E·hr0), ha the larger of the still-air and the convective value, E = 1/(1/ε1 + 1/ε2 − 1), hr0 at 10 °C.
-    Source: ISO 6946:2017, annex D.2 and table D.1.
+    R = 1/(ha + E·hr0), ha the larger of the still-air and the convective value, E = 1/(1/ε1 + 1/ε2
+    − 1), hr0 at 10 °C. Source: ISO 6946:2017, annex D.2 and table D.1.
 
     >>> round(foil_layer_m2k_w(20, Flow.SIDEWAYS, 0.1), 2)
     0.57
@@ -71,7 +76,9 @@ def foil_layer_m2k_w(thickness_mm: float, flow: Flow, foil_emissivity: float) ->
     if thickness_mm <= 0:
         return 0.0
     thickness_m = min(thickness_mm, 300.0) / 1000
-    convective: float = {Flow.UP: 1.95, Flow.SIDEWAYS: 1.25, Flow.DOWN: 0.12 * thickness_m**-0.44}[flow]
+    convective: float = {Flow.UP: 1.95, Flow.SIDEWAYS: 1.25, Flow.DOWN: 0.12 * thickness_m**-0.44}[
+        flow
+    ]
     still = 0.025 / thickness_m
     between = 1 / (1 / foil_emissivity + 1 / EMISSIVITY - 1)
     return 1 / (max(convective, still) + between * 4 * STEFAN_BOLTZMANN * GAP_K**3)

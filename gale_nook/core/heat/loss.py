@@ -36,7 +36,8 @@ class Element:
 
     Attributes:
         id, face: stable id, and the face of the shell that it belongs to ("-" for ribs).
-        area_m2, u_w_m2k: None for ribs, which have a length and ψ instead, and for a cab that is heated too.
+        area_m2, u_w_m2k: None for ribs, which have a length and ψ instead, and for a cab that is
+            heated too.
         difference_k: temperature difference that drives it.
         build_up: its resistances, where it has layers.
     """
@@ -78,13 +79,14 @@ class HeatLoss:
 
 
 def heat_loss(plan: Plan, catalogue: Catalogue, outside_c: float | None = None) -> HeatLoss:
-    """Return the steady loss of the load space at an outside temperature (the design one when None).
+    """Return the steady loss of the load space at an outside temperature (the design one when
+    None).
 
-    Model: ISO 6946 transmittances on the inside dimensions, windows and doors taken out of their face,
-    ribs as linear bridges, air change by volume; gains from people and appliances are left out.
-    Floor and wheel arches see half the wind; bulkhead or curtain lose to the cab (see `cab_share`), which is heated
-    with its own loss where nothing is between. An opening larger than its face is a finding of the heat station; the
-    face then counts as none.
+    Model: ISO 6946 transmittances on the inside dimensions, windows and doors taken out of their
+    face, ribs as linear bridges, air change by volume; gains from people and appliances are left
+    out. Floor and wheel arches see half the wind; bulkhead or curtain lose to the cab (see
+    `cab_share`), which is heated with its own loss where nothing is between. An opening larger than
+    its face is a finding of the heat station; the face then counts as none.
     """
     return LossModel(plan, catalogue).at(plan.heat.outside_c if outside_c is None else outside_c)
 
@@ -100,13 +102,18 @@ class _Face:
 
 
 class LossModel:
-    """The loss of one plan as a function of the outside temperature; what does not depend on it is worked out once."""
+    """The loss of one plan as a function of the outside temperature; what does not depend on it is
+    worked out once.
+    """
 
     def __init__(self, plan: Plan, catalogue: Catalogue) -> None:
         self._plan, self._catalogue, self._heat = plan, catalogue, plan.heat
         self._share = cab_share(plan, catalogue)
         self._space_m3 = volume_m3(plan.vehicle)
-        self._faces = [self._face(face, area) for face, area in surface_areas_m2(plan.vehicle, plan.heat).items()]
+        self._faces = [
+            self._face(face, area)
+            for face, area in surface_areas_m2(plan.vehicle, plan.heat).items()
+        ]
         self._rest = [*_openings(plan, catalogue), *_bridges(plan, catalogue)]
 
     def _face(self, face: str, area_m2: float) -> _Face:
@@ -125,7 +132,9 @@ class LossModel:
             "sheltered": outside_film_m2k_w(heat.wind_m_s * SHELTERED_WIND_SHARE, outside_c),
             "cab": INSIDE_FILM_M2K_W[Flow.SIDEWAYS],  # the still air of the cab
         }
-        elements = [self._element(face, films, difference, heat.inside_c - cab_c) for face in self._faces]
+        elements = [
+            self._element(face, films, difference, heat.inside_c - cab_c) for face in self._faces
+        ]
         elements += [
             Element(id_, name, face, area, u_value, conductance, difference)
             for id_, name, face, area, u_value, conductance in self._rest
@@ -136,16 +145,35 @@ class LossModel:
         ordered = tuple(sorted(elements, key=lambda element: (-element.loss_w, element.id)))
         total_w = sum(element.loss_w for element in ordered) + ventilation_w
         need_w = total_w * (1 + heat.margin_percent / 100)
-        return HeatLoss(ordered, self._space_m3, ventilation_w, total_w, need_w, outside_c, cab_c, air)
+        return HeatLoss(
+            ordered, self._space_m3, ventilation_w, total_w, need_w, outside_c, cab_c, air
+        )
 
     @staticmethod
-    def _element(face: _Face, films: dict[str, float], difference_k: float, to_cab_k: float) -> Element:
-        side = "cab" if face.id in {"bulkhead", "curtain"} else "sheltered" if face.id in SHELTERED else "open"
+    def _element(
+        face: _Face, films: dict[str, float], difference_k: float, to_cab_k: float
+    ) -> Element:
+        side = (
+            "cab"
+            if face.id in {"bulkhead", "curtain"}
+            else "sheltered"
+            if face.id in SHELTERED
+            else "open"
+        )
         film = films[side]
         u_value = 1.0 / (face.inner_m2k_w + film)
         worked = BuildUp((*face.rows, LayerResistance("outside film", None, film)))
         by = to_cab_k if side == "cab" else difference_k
-        return Element(face.id, FACE_NAMES[face.id], face.id, face.area_m2, u_value, face.area_m2 * u_value, by, worked)
+        return Element(
+            face.id,
+            FACE_NAMES[face.id],
+            face.id,
+            face.area_m2,
+            u_value,
+            face.area_m2 * u_value,
+            by,
+            worked,
+        )
 
 
 def air_change(plan: Plan, catalogue: Catalogue, space_m3: float, outside_c: float) -> AirChange:
@@ -164,7 +192,9 @@ def air_change(plan: Plan, catalogue: Catalogue, space_m3: float, outside_c: flo
     return AirChange(leaks, vents, heat.sleepers * FRESH_AIR_L_S * 3.6)
 
 
-_Plain = tuple[str, str, str, float | None, float | None, float]  # id, name, face, area, U, conductance
+_Plain = tuple[
+    str, str, str, float | None, float | None, float
+]  # id, name, face, area, U, conductance
 
 
 def _openings(plan: Plan, catalogue: Catalogue) -> list[_Plain]:
@@ -173,17 +203,30 @@ def _openings(plan: Plan, catalogue: Catalogue) -> list[_Plain]:
         glazing = catalogue.glazings[opening.glazing]
         u_value = glazing.u_covered_w_m2k if opening.covered else glazing.u_w_m2k
         area = opening_area_m2(opening)
-        found.append((f"opening-{opening.id}", opening.name, opening.face.value, area, u_value, area * u_value))
+        found.append(
+            (
+                f"opening-{opening.id}",
+                opening.name,
+                opening.face.value,
+                area,
+                u_value,
+                area * u_value,
+            )
+        )
     return found
 
 
 def _bridges(plan: Plan, catalogue: Catalogue) -> list[_Plain]:
-    """Return the ribs, and the cab where it is heated too: they have a conductance, but no build-up."""
+    """Return the ribs, and the cab where it is heated too: they have a conductance, but no
+    build-up.
+    """
     heat, found = plan.heat, list[_Plain]()
     length_m = rib_length_m(plan.vehicle, heat)
     if length_m > 0:
         ribs = catalogue.rib_kinds[heat.ribs.kind]
         found.append(("ribs", f"Ribs, {ribs.label}", "-", None, None, ribs.psi_w_mk * length_m))
     if partition(heat) is None:
-        found.append(("cab", "Cab, heated too", "bulkhead", None, None, cab_loss_w_k(plan, catalogue)))
+        found.append(
+            ("cab", "Cab, heated too", "bulkhead", None, None, cab_loss_w_k(plan, catalogue))
+        )
     return found

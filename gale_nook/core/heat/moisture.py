@@ -1,4 +1,6 @@
-"""What people and an unflued flame do to the air: humidity by balance, and where it then settles."""
+"""What people and an unflued flame do to the air: humidity by balance, and where
+it then settles.
+"""
 
 from __future__ import annotations
 
@@ -9,7 +11,8 @@ from gale_nook.core.heat.dew import cold_spots, dew_point_c, saturation_pressure
 from gale_nook.core.heat.loss import HeatLoss, heat_loss
 from gale_nook.core.plan.document import Plan
 
-SLEEPER_G_H = 45.0  # water given off by a person at rest; order of ISO 13788:2012, annex A, for occupied rooms
+# water given off by a person at rest; order of ISO 13788:2012, annex A, for occupied rooms
+SLEEPER_G_H = 45.0
 OUTSIDE_HUMIDITY_PERCENT = 90.0  # a winter night; workshop assumption
 VAPOUR_J_KGK = 461.5  # gas constant of water vapour, ISO 13788:2012
 PROPANE_WATER_KG_KG = 4 * 18.015 / 44.096  # C3H8 + 5 O2 -> 3 CO2 + 4 H2O
@@ -38,10 +41,12 @@ class Dampness:
 
 
 def compare_dampness(plan: Plan, catalogue: Catalogue) -> tuple[Dampness, Dampness]:
-    """Return the air with the flued heater, and with an unflued gas heater that gives the same heat.
+    """Return the air with the flued heater, and with an unflued gas heater that gives the same
+    heat.
 
-    Model: steady balance of water vapour over the renewed air at the design temperature; what condenses, what people
-    cook and dry, and what the lining takes up are left out. The flued heater's products leave by the exhaust.
+    Model: steady balance of water vapour over the renewed air at the design temperature; what
+    condenses, what people cook and dry, and what the lining takes up are left out. The flued
+    heater's products leave by the exhaust.
     """
     loss = heat_loss(plan, catalogue)
     people = plan.heat.sleepers * SLEEPER_G_H
@@ -52,8 +57,11 @@ def compare_dampness(plan: Plan, catalogue: Catalogue) -> tuple[Dampness, Dampne
     )
 
 
-def humidity_percent(inside_c: float, outside_c: float, water_g_h: float, renewed_m3_h: float) -> float:
-    """Return the relative humidity inside: vapour pressure outside, and what is given off over the air renewed.
+def humidity_percent(
+    inside_c: float, outside_c: float, water_g_h: float, renewed_m3_h: float
+) -> float:
+    """Return the relative humidity inside: vapour pressure outside, and what is given off over the
+    air renewed.
 
     Source: ISO 13788:2012, 4.2.4 (Δp = G·R·T / (n·V)).
 
@@ -67,7 +75,9 @@ def humidity_percent(inside_c: float, outside_c: float, water_g_h: float, renewe
         return MOST_PERCENT
     else:
         given_pa = water_g_h / 1000 / renewed_m3_h * VAPOUR_J_KGK * (inside_c + 273.15)
-    return max(min(100 * (outside_pa + given_pa) / saturation_pressure_pa(inside_c), MOST_PERCENT), 1.0)
+    return max(
+        min(100 * (outside_pa + given_pa) / saturation_pressure_pa(inside_c), MOST_PERCENT), 1.0
+    )
 
 
 def _dampness(way: str, water_g_h: float, loss: HeatLoss, plan: Plan) -> Dampness:

@@ -1,4 +1,6 @@
-"""A lumped thermal network: nodes with heat capacity, joined to one another and to fixed temperatures."""
+"""A lumped thermal network: nodes with heat capacity, joined to one another and to fixed
+temperatures.
+"""
 
 from __future__ import annotations
 
@@ -12,7 +14,8 @@ import numpy as np
 
 @dataclass(frozen=True)
 class Network:
-    """dT/dt = C⁻¹(−K·T + G·T_fixed + P), exact over steps in which the right-hand side's inputs are constant.
+    """dT/dt = C⁻¹(−K·T + G·T_fixed + P), exact over steps in which the right-hand side's inputs are
+    constant.
 
     Attributes:
         capacities_j_k: of the nodes, all above 0, (n,).
@@ -32,8 +35,8 @@ class Network:
     def stepper(self, step_s: float) -> tuple[Any, Any]:
         """Return (Φ, Γ), both (n, n), with T(t + step) = Φ·T(t) + Γ·q.
 
-        q is the heat into each node from fixed temperatures and sources (W, constant over the step). The matrix
-        C^-½ K C^-½ is symmetric, so its modes are real; each decays by itself.
+        q is the heat into each node from fixed temperatures and sources (W, constant over the
+        step). The matrix C^-½ K C^-½ is symmetric, so its modes are real; each decays by itself.
         """
         root = np.sqrt(self.capacities_j_k)
         rates, modes = np.linalg.eigh(self._conductance / np.outer(root, root))
@@ -52,5 +55,6 @@ class Network:
     def steady_c(self, temperatures_c: Sequence[float], sources_w: Sequence[float]) -> Any:
         """Return the temperatures at which nothing changes any more, (n,)."""
         return np.linalg.solve(
-            self._conductance, self.heat_from_fixed_w(temperatures_c) + np.asarray(sources_w, dtype=float)
+            self._conductance,
+            self.heat_from_fixed_w(temperatures_c) + np.asarray(sources_w, dtype=float),
         )

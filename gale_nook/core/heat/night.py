@@ -32,10 +32,11 @@ class NightResult:
 
     Attributes:
         to_target_s: from switching on to within ON_BELOW_K of the set temperature; None when never.
-        lowest_c, lowest_h: lowest air temperature once settled, an hour after the target was first reached, and the
-            hour of the day counted on from the start's; over the whole night when the target was never reached.
-        idle_share, cycling_share: share of the burning time at least output; of the whole time off or starting after
-            the first start.
+        lowest_c, lowest_h: lowest air temperature once settled, an hour after the target was first
+            reached, and the hour of the day counted on from the start's; over the whole night when
+            the target was never reached.
+        idle_share, cycling_share: share of the burning time at least output; of the whole time off
+            or starting after the first start.
         heat_j, lost_j, stored_j: the energy balance.
     """
 
@@ -54,7 +55,8 @@ class NightResult:
 
 
 def set_temperature_c(night: Night, inside_c: float, hour_h: float) -> float | None:
-    """Return what the thermostat is set to at a time of day: by the last timer that runs then, else by the set-back.
+    """Return what the thermostat is set to at a time of day: by the last timer that runs then, else
+    by the set-back.
 
     None while a timer has the heater off.
     """
@@ -89,11 +91,13 @@ class _Watch:
             self.lowest_c, self.lowest_s = air_c, passed_s
 
 
-def simulate_night(plan: Plan, catalogue: Catalogue, sheet: HeaterSheet, most_w: float) -> NightResult:
+def simulate_night(
+    plan: Plan, catalogue: Catalogue, sheet: HeaterSheet, most_w: float
+) -> NightResult:
     """Return the night with a heater of the catalogue.
 
-    Each step is integrated exactly for constant heater output and outside temperature (modal solution of the linear
-    network); the heater decides once a step of STEP_S.
+    Each step is integrated exactly for constant heater output and outside temperature (modal
+    solution of the linear network); the heater decides once a step of STEP_S.
 
     Args:
         most_w: the heater's greatest output where the vehicle stands.
@@ -106,7 +110,9 @@ def simulate_night(plan: Plan, catalogue: Catalogue, sheet: HeaterSheet, most_w:
         output = burner.advance(room.air_c, target, STEP_S)
         if step % every == 0:
             before_l = burner.fuel_l() if step else 0.0
-            samples.append(Sample(night.start_h + step * STEP_S / 3600, room.air_c, target, output, before_l))
+            samples.append(
+                Sample(night.start_h + step * STEP_S / 3600, room.air_c, target, output, before_l)
+            )
         room.advance(output)
         watch.look((step + 1) * STEP_S, room.air_c, target, output > 0)
     coldest = min(samples, key=lambda sample: sample.air_c)
@@ -130,11 +136,17 @@ def simulate_night(plan: Plan, catalogue: Catalogue, sheet: HeaterSheet, most_w:
 def _targets(plan: Plan, steps: int) -> list[float | None]:
     """Return what the thermostat is set to in each step."""
     night, inside_c = plan.heat.night, plan.heat.inside_c
-    return [set_temperature_c(night, inside_c, night.start_h + step * STEP_S / 3600) for step in range(steps)]
+    return [
+        set_temperature_c(night, inside_c, night.start_h + step * STEP_S / 3600)
+        for step in range(steps)
+    ]
 
 
-def warm_up_s(room: Room, inside_c: float, sheet: HeaterSheet, most_w: float, within_s: float) -> float | None:
-    """Return how long the heater takes from cold to the inside temperature; None when longer than `within_s`.
+def warm_up_s(
+    room: Room, inside_c: float, sheet: HeaterSheet, most_w: float, within_s: float
+) -> float | None:
+    """Return how long the heater takes from cold to the inside temperature; None when longer than
+    `within_s`.
 
     No set-back and no timers: the thermostat asks for the inside temperature from the start.
 

@@ -15,20 +15,23 @@ from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.vehicle import Layer
 
 STEP_S = 30.0
-FAST_SKIN_J_M2K = (
-    4000.0  # what follows the air at once: textiles and the first millimetres of every face; workshop assumption
+# what follows the air at once: textiles and the first millimetres of every face; workshop
+# assumption
+FAST_SKIN_J_M2K = 4000.0
+FURNISHING_FILM_W_M2K = (
+    7.0  # air to furniture, convection and radiation; ISO 6946 inside film, rounded
 )
-FURNISHING_FILM_W_M2K = 7.0  # air to furniture, convection and radiation; ISO 6946 inside film, rounded
 FURNISHING_AREA_SHARE = 0.8  # of the floor's area, exposed; workshop assumption
 AIR, LINING, FURNISHING = 0, 1, 2
 OUTSIDE, CAB = 0, 1
 
 
 def load_space(plan: Plan, catalogue: Catalogue) -> tuple[Network, HeatLoss]:
-    """Return the network of the load space: air with fast mass, lining, furnishings; fixed: outside and cab.
+    """Return the network of the load space: air with fast mass, lining, furnishings; fixed: outside
+    and cab.
 
-    Faces lose through the lining; windows, doors, ribs and the renewed air lose from the air directly. In the
-    steady state the network loses what `heat_loss` says.
+    Faces lose through the lining; windows, doors, ribs and the renewed air lose from the air
+    directly. In the steady state the network loses what `heat_loss` says.
     """
     loss = heat_loss(plan, catalogue)
     capacities, links, fixed = np.zeros(3), np.zeros((3, 3)), np.zeros((3, 2))
@@ -44,7 +47,9 @@ def load_space(plan: Plan, catalogue: Catalogue) -> tuple[Network, HeatLoss]:
             continue
         area = element.area_m2 or 0.0
         film_w_k += area / INSIDE_FILM_M2K_W[flow_of(element.face)]
-        through[CAB if element.face in {"bulkhead", "curtain"} else OUTSIDE] += element.conductance_w_k
+        through[CAB if element.face in {"bulkhead", "curtain"} else OUTSIDE] += (
+            element.conductance_w_k
+        )
         layers = plan.vehicle.floor.layers if element.face == "floor" else stacks[element.face]  # type: ignore[index]
         capacities[LINING] += area * lining_j_m2k(layers, catalogue)
     if film_w_k > 0:
@@ -53,14 +58,18 @@ def load_space(plan: Plan, catalogue: Catalogue) -> tuple[Network, HeatLoss]:
         total = through.sum()
         fixed[LINING] = through / total / (1 / total - 1 / film_w_k)
     floor_m2 = face_area_m2(plan.vehicle.shell, "floor")
-    links[AIR, FURNISHING] = links[FURNISHING, AIR] = FURNISHING_FILM_W_M2K * FURNISHING_AREA_SHARE * floor_m2
+    links[AIR, FURNISHING] = links[FURNISHING, AIR] = (
+        FURNISHING_FILM_W_M2K * FURNISHING_AREA_SHARE * floor_m2
+    )
     capacities[FURNISHING] = max(plan.heat.night.furnishing_kj_k, 1.0) * 1000
     capacities[LINING] = max(capacities[LINING], 1000.0)
     return Network(capacities, links, fixed), loss
 
 
 def lining_j_m2k(layers: tuple[Layer, ...], catalogue: Catalogue) -> float:
-    """Return the heat capacity that follows the room: all layers inside the insulation, and half of the first of it."""
+    """Return the heat capacity that follows the room: all layers inside the insulation, and half of
+    the first of it.
+    """
     total = 0.0
     for layer in layers:
         material: Material = catalogue.materials[layer.material]
@@ -110,9 +119,16 @@ class Room:
 
     def _leaving(self) -> float:
         leaks = self._leaks
-        return leaks[0] * self.air_c + leaks[1] * self.lining_c + leaks[2] * self.furnishing_c - self._from_fixed_w
+        return (
+            leaks[0] * self.air_c
+            + leaks[1] * self.lining_c
+            + leaks[2] * self.furnishing_c
+            - self._from_fixed_w
+        )
 
     def stored_j(self) -> float:
         """Heat taken up since the start."""
         now = (self.air_c, self.lining_c, self.furnishing_c)
-        return sum(capacity * (t - self.start_c) for capacity, t in zip(self._capacities, now, strict=True))
+        return sum(
+            capacity * (t - self.start_c) for capacity, t in zip(self._capacities, now, strict=True)
+        )

@@ -18,8 +18,12 @@ def openings_fit(derived: Derived, this: Rule) -> Iterator[Finding]:
         area = face_area_m2(vehicle.shell, face)
         taken = sum(opening_area_m2(o) for o in vehicle.openings if o.face.value == face)
         yield this.finding(
-            derived, subject=face, subject_name=FACE_NAMES[face], measured=taken, tolerance=0.0,
+            derived,
+            subject=face,
+            subject_name=FACE_NAMES[face],
+            measured=taken,
+            tolerance=0.0,
             title=f"Openings in: {FACE_NAMES[face].lower()}",
             band=Band(0.0, area, Whose.GEOMETRY, source="area of the face inside"),
             sentence=f"{taken:.2f} m² of openings in a face of {area:.2f} m².",
-        )  # fmt: skip
+        )

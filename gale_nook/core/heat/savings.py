@@ -50,14 +50,24 @@ def savings(plan: Plan, catalogue: Catalogue) -> tuple[Saving, ...]:
         need_w, fuel_l = heat_loss(after, catalogue).need_w, _fuel_l(after, catalogue, sheet)
         if before_w - need_w > 0.5:
             saved_l = before_l - fuel_l if before_l is not None and fuel_l is not None else None
-            found.append(Saving(sentence, command, before_w - need_w, saved_l, _smallest(after, catalogue, need_w)))
+            found.append(
+                Saving(
+                    sentence,
+                    command,
+                    before_w - need_w,
+                    saved_l,
+                    _smallest(after, catalogue, need_w),
+                )
+            )
     return tuple(sorted(found, key=lambda saving: -saving.saved_w))
 
 
 def _fuel_l(plan: Plan, catalogue: Catalogue, sheet: HeaterSheet | None) -> float | None:
     if sheet is None:
         return None
-    return simulate_night(plan, catalogue, sheet, derated_w(sheet.output, plan.heat.altitude_m)).fuel_l
+    return simulate_night(
+        plan, catalogue, sheet, derated_w(sheet.output, plan.heat.altitude_m)
+    ).fuel_l
 
 
 def _smallest(plan: Plan, catalogue: Catalogue, need_w: float) -> str:
@@ -74,17 +84,29 @@ def _changes(plan: Plan, catalogue: Catalogue) -> Iterator[tuple[str, Command]]:
         yield _thicker(face, collection, layers, catalogue)
     bare = [opening for opening in plan.vehicle.openings if not opening.covered]
     if bare:
-        changes = tuple(Change(address=f"vehicle.openings.{opening.id}.covered", value=True) for opening in bare)
+        changes = tuple(
+            Change(address=f"vehicle.openings.{opening.id}.covered", value=True) for opening in bare
+        )
         yield "Covers on every window, door and vent at night.", SetValues(changes=changes)
     if partition(plan.heat) is None:
         yield "A quilted curtain between load space and cab.", set_value("heat.cab", "curtain")
     top = plan.vehicle.pop_top
     if top is not None and top.raised:
-        yield "The pop-top kept shut on the coldest nights.", set_value("vehicle.pop_top.raised", False)
+        yield (
+            "The pop-top kept shut on the coldest nights.",
+            set_value("vehicle.pop_top.raised", False),
+        )
     for opening in plan.vehicle.openings:
         if opening.open_cm2 > 0:
-            yield f"Shut at night: {opening.name}.", set_value(f"vehicle.openings.{opening.id}.open_cm2", 0)
-    better = [r for r in catalogue.rib_kinds.values() if r.psi_w_mk < catalogue.rib_kinds[plan.heat.ribs.kind].psi_w_mk]
+            yield (
+                f"Shut at night: {opening.name}.",
+                set_value(f"vehicle.openings.{opening.id}.open_cm2", 0),
+            )
+    better = [
+        r
+        for r in catalogue.rib_kinds.values()
+        if r.psi_w_mk < catalogue.rib_kinds[plan.heat.ribs.kind].psi_w_mk
+    ]
     if better and rib_length_m(plan.vehicle, plan.heat) > 0:
         kind = max(better, key=lambda rib: rib.psi_w_mk)
         yield f"Ribs {kind.label}.", set_value("heat.ribs.kind", kind.id)
@@ -93,7 +115,10 @@ def _changes(plan: Plan, catalogue: Catalogue) -> Iterator[tuple[str, Command]]:
     air = max(plan.heat.air_changes_per_h - LESS_AIR_PER_H, LEAST_AIR_PER_H)
     if air < plan.heat.air_changes_per_h:
         yield (
-            f"Draughts stopped: {q(air, 'per_h')} changes of air, never less than people and flames need.",
+            (
+                f"Draughts stopped: {q(air, 'per_h')} changes of air, never less than people and "
+                "flames need."
+            ),
             set_value("heat.air_changes_per_h", air),
         )
 
@@ -107,13 +132,17 @@ def _stacks(plan: Plan) -> Iterator[tuple[str, str, tuple[Layer, ...]]]:
     yield "floor", "vehicle.floor.layers", plan.vehicle.floor.layers
 
 
-def _thicker(face: str, collection: str, layers: tuple[Layer, ...], catalogue: Catalogue) -> tuple[str, Command]:
+def _thicker(
+    face: str, collection: str, layers: tuple[Layer, ...], catalogue: Catalogue
+) -> tuple[str, Command]:
     name = FACE_NAMES[face].lower()
     for layer in layers:
         material = catalogue.materials[layer.material]
         if material.use == "insulation":
             address = f"{collection}.{layer.id}.thickness_mm"
-            return f"{q(MORE_MM)} more {material.label} in: {name}.", set_value(address, layer.thickness_mm + MORE_MM)
+            return f"{q(MORE_MM)} more {material.label} in: {name}.", set_value(
+                address, layer.thickness_mm + MORE_MM
+            )
     fresh = Layer(id="l-added", material=NEW_INSULATION, thickness_mm=MORE_MM)
     after = layers[-2].id if len(layers) > 1 else None
     words = f"{q(MORE_MM)} of {catalogue.materials[NEW_INSULATION].label} in: {name}."

@@ -1,4 +1,6 @@
-"""The season: how many hours lie at each outside temperature, and what each heater makes of them."""
+"""The season: how many hours lie at each outside temperature, and what each heater
+makes of them.
+"""
 
 from __future__ import annotations
 
@@ -42,7 +44,9 @@ def region_climate(region: Region) -> Climate:
     for month, (mean, hours) in enumerate(zip(region.mean_c, MONTH_HOURS, strict=True), 1):
         reach = math.ceil(3.5 * region.spread_k)
         for celsius in range(math.floor(mean) - reach, math.ceil(mean) + reach):
-            share = _below(celsius + 1 - mean, region.spread_k) - _below(celsius - mean, region.spread_k)
+            share = _below(celsius + 1 - mean, region.spread_k) - _below(
+                celsius - mean, region.spread_k
+            )
             if round(share * hours) > 0:
                 counts[month, celsius] = round(share * hours)
     return climate_of(region.label, region.source, counts)
@@ -62,7 +66,8 @@ def hours_by_degree(climate: Climate) -> list[tuple[int, int]]:
 
 
 def design_temperature_c(climate: Climate, exceeded_share: float) -> float | None:
-    """Return the temperature that is exceeded for a share of the whole year's hours; 1 gives the coldest hour.
+    """Return the temperature that is exceeded for a share of the whole year's hours; 1 gives the
+    coldest hour.
 
     Within a bin the hours are spread evenly. None for a climate without hours.
     """
@@ -81,16 +86,22 @@ def design_temperature_c(climate: Climate, exceeded_share: float) -> float | Non
 
 
 def season(plan: Plan, catalogue: Catalogue) -> tuple[SeasonBin, ...]:
-    """Return the heated hours of the chosen months: those in which the load space loses heat. Empty without a climate."""
+    """Return the heated hours of the chosen months: those in which the load space loses heat. Empty
+    without a climate.
+    """
     climate = plan.heat.climate
     if climate is None:
         return ()
     model = LossModel(plan, catalogue)
-    return tuple(SeasonBin(middle, hours, model.at(middle).design_loss_w) for middle, hours in _heated(plan, climate))
+    return tuple(
+        SeasonBin(middle, hours, model.at(middle).design_loss_w)
+        for middle, hours in _heated(plan, climate)
+    )
 
 
 def milder_half(degrees: Sequence[tuple[float, float]]) -> list[tuple[float, float]]:
-    """Return the milder half of hours by degree, coldest first; the degree in the middle with what is left of it.
+    """Return the milder half of hours by degree, coldest first; the degree in the middle with what
+    is left of it.
 
     >>> milder_half([(0.5, 10), (1.5, 4), (2.5, 4)])
     [(0.5, 1.0), (1.5, 4), (2.5, 4)]
@@ -105,9 +116,11 @@ def milder_half(degrees: Sequence[tuple[float, float]]) -> list[tuple[float, flo
 
 
 def idle_share(plan: Plan, model: LossModel, least_w: float) -> float | None:
-    """Return the share of the milder half of the season in which the loss lies under a heater's least output.
+    """Return the share of the milder half of the season in which the loss lies under a heater's
+    least output.
 
-    None without weather, or where nothing is heated. The loss falls as it gets milder, so one degree divides the hours.
+    None without weather, or where nothing is heated. The loss falls as it gets milder, so one
+    degree divides the hours.
     """
     climate = plan.heat.climate
     milder = milder_half(_heated(plan, climate)) if climate is not None else []

@@ -35,7 +35,10 @@ class BuildUp:
 
 
 def build_up(
-    layers: Sequence[Layer], materials: Mapping[str, Material], flow: Flow, outside_film_m2k_w: float
+    layers: Sequence[Layer],
+    materials: Mapping[str, Material],
+    flow: Flow,
+    outside_film_m2k_w: float,
 ) -> BuildUp:
     """Return the resistances of a build-up of homogeneous layers and air layers.
 

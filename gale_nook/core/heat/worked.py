@@ -9,7 +9,12 @@ from gale_nook.core.catalogue import Catalogue
 from gale_nook.core.heat.cab import cab_share
 from gale_nook.core.heat.dew import dew_point_c, saturation_pressure_pa
 from gale_nook.core.heat.envelope import hoops, rib_length_m
-from gale_nook.core.heat.film import AIR_HEAT_CAPACITY_J_KGK, air_density_kg_m3, density_ratio, pressure_pa
+from gale_nook.core.heat.film import (
+    AIR_HEAT_CAPACITY_J_KGK,
+    air_density_kg_m3,
+    density_ratio,
+    pressure_pa,
+)
 from gale_nook.core.heat.loss import HeatLoss, heat_loss
 from gale_nook.core.heater.choice import derated_w
 from gale_nook.core.heater.sheets import book_of
@@ -18,7 +23,9 @@ from gale_nook.core.plan.document import Plan
 
 @dataclass(frozen=True, slots=True)
 class Step:
-    """One step: what it is, the sum with its numbers, and what it comes to. SI units, as in the standards."""
+    """One step: what it is, the sum with its numbers, and what it comes to. SI units, as in the
+    standards.
+    """
 
     what: str
     sum: str
@@ -53,15 +60,22 @@ def _bridges(plan: Plan, catalogue: Catalogue, loss: HeatLoss) -> Iterator[Step]
         around = (2 * shell.inside_height_mm + shell.floor_width_mm) / 1000
         along = (shell.rear_x_mm - shell.bulkhead_x_mm) / 1000
         numbers = (
-            f"{hoops(plan.vehicle, heat)} hoops × {around:.2f} m + {heat.ribs.stringers} lengthwise × {along:.2f} m"
+            f"{hoops(plan.vehicle, heat)} hoops × {around:.2f} m + {heat.ribs.stringers} "
+            f"lengthwise × {along:.2f} m"
         )
         yield Step("length of ribs", numbers, f"{length:.1f} m")
     for e in loss.elements:
         if e.id == "ribs":
             psi = catalogue.rib_kinds[heat.ribs.kind].psi_w_mk
-            yield Step(e.name, f"ψ {psi:.2f} W/mK × {length:.1f} m × {e.difference_k:.1f} K", f"{e.loss_w:.1f} W")
+            yield Step(
+                e.name,
+                f"ψ {psi:.2f} W/mK × {length:.1f} m × {e.difference_k:.1f} K",
+                f"{e.loss_w:.1f} W",
+            )
         elif e.id == "cab":
-            yield Step(e.name, f"{e.conductance_w_k:.1f} W/K × {e.difference_k:.1f} K", f"{e.loss_w:.1f} W")
+            yield Step(
+                e.name, f"{e.conductance_w_k:.1f} W/K × {e.difference_k:.1f} K", f"{e.loss_w:.1f} W"
+            )
     if heat.cab != "inside":
         share = cab_share(plan, catalogue)
         numbers = f"{loss.outside_c:.1f} °C + {share:.3f} × {heat.inside_c - loss.outside_c:.1f} K"
@@ -71,17 +85,33 @@ def _bridges(plan: Plan, catalogue: Catalogue, loss: HeatLoss) -> Iterator[Step]
 def _air(plan: Plan, loss: HeatLoss) -> Iterator[Step]:
     heat, air = plan.heat, loss.air
     density = air_density_kg_m3(heat.altitude_m, loss.outside_c)
-    yield Step("renewed", f"{air.leaks_m3_h:.1f} m³/h by leaks + {air.vents_m3_h:.1f} m³/h by what is left open",
-               f"{air.total_m3_h:.1f} m³/h, {air.total_m3_h / loss.volume_m3:.2f} of {loss.volume_m3:.1f} m³ an hour")  # fmt: skip
-    numbers = f"{pressure_pa(heat.altitude_m):.0f} Pa / (287.05 J/kgK × {loss.outside_c + 273.15:.2f} K)"
+    yield Step(
+        "renewed",
+        f"{air.leaks_m3_h:.1f} m³/h by leaks + {air.vents_m3_h:.1f} m³/h by what is left open",
+        (
+            f"{air.total_m3_h:.1f} m³/h, {air.total_m3_h / loss.volume_m3:.2f} of "
+            f"{loss.volume_m3:.1f} "
+            "m³ an hour"
+        ),
+    )
+    numbers = (
+        f"{pressure_pa(heat.altitude_m):.0f} Pa / (287.05 J/kgK × {loss.outside_c + 273.15:.2f} K)"
+    )
     yield Step("density of the outside air", numbers, f"{density:.3f} kg/m³")
-    numbers = f"{air.total_m3_h:.1f} / 3600 × {density:.3f} × {AIR_HEAT_CAPACITY_J_KGK:.0f} J/kgK × {heat.inside_c - loss.outside_c:.1f} K"
+    numbers = (
+        f"{air.total_m3_h:.1f} / 3600 × {density:.3f} × {AIR_HEAT_CAPACITY_J_KGK:.0f} J/kgK "
+        f"× {heat.inside_c - loss.outside_c:.1f} K"
+    )
     yield Step("carried off", numbers, f"{loss.ventilation_w:.1f} W")
 
 
 def _need(plan: Plan, loss: HeatLoss) -> Iterator[Step]:
     shell_w = loss.design_loss_w - loss.ventilation_w
-    yield Step("design loss", f"{shell_w:.1f} W + {loss.ventilation_w:.1f} W", f"{loss.design_loss_w:.1f} W")
+    yield Step(
+        "design loss",
+        f"{shell_w:.1f} W + {loss.ventilation_w:.1f} W",
+        f"{loss.design_loss_w:.1f} W",
+    )
     numbers = f"{loss.design_loss_w:.1f} W × (1 + {plan.heat.margin_percent:g} %)"
     yield Step("need with its margin", numbers, f"{loss.need_w:.1f} W")
 
@@ -91,7 +121,9 @@ def _dew(plan: Plan) -> Iterator[Step]:
     full = saturation_pressure_pa(heat.inside_c)
     held = full * heat.humidity_percent / 100
     yield Step(
-        "vapour held", f"{heat.humidity_percent:g} % of {full:.0f} Pa at {heat.inside_c:.1f} °C", f"{held:.0f} Pa"
+        "vapour held",
+        f"{heat.humidity_percent:g} % of {full:.0f} Pa at {heat.inside_c:.1f} °C",
+        f"{held:.0f} Pa",
     )
     dew = dew_point_c(heat.inside_c, heat.humidity_percent)
     yield Step("dew point", f"where {held:.0f} Pa is all that the air can hold", f"{dew:.1f} °C")
@@ -100,11 +132,19 @@ def _dew(plan: Plan) -> Iterator[Step]:
 def _altitude(plan: Plan, catalogue: Catalogue) -> Iterator[Step]:
     altitude = plan.heat.altitude_m
     ratio = density_ratio(altitude)
-    yield Step("density of air", f"(1 − 2.25577·10⁻⁵ × {altitude:.0f})^4.25588", f"{ratio:.4f} of that at sea level")
+    yield Step(
+        "density of air",
+        f"(1 − 2.25577·10⁻⁵ × {altitude:.0f})^4.25588",
+        f"{ratio:.4f} of that at sea level",
+    )
     for sheet in catalogue.heaters.values():
         output, most = sheet.output, derated_w(sheet.output, altitude)
         if most == output.maximum_w:
-            yield Step(sheet.label, f"compensated up to {output.compensated_to_m:.0f} m", f"{most:.0f} W")
+            yield Step(
+                sheet.label, f"compensated up to {output.compensated_to_m:.0f} m", f"{most:.0f} W"
+            )
         else:
             held = density_ratio(min(output.compensated_to_m, max(altitude, 0.0)))
-            yield Step(sheet.label, f"{output.maximum_w:.0f} W × {ratio:.4f} / {held:.4f}", f"{most:.0f} W")
+            yield Step(
+                sheet.label, f"{output.maximum_w:.0f} W × {ratio:.4f} / {held:.4f}", f"{most:.0f} W"
+            )

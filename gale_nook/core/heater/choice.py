@@ -16,7 +16,10 @@ from gale_nook.core.plan.document import Plan
 from gale_nook.core.quantities.said import q
 
 MEDIUM_REASON = {
-    "coolant": "heats coolant and needs pump, hoses and a convector, where this job is to be heated by warm air",
+    "coolant": (
+        "heats coolant and needs pump, hoses and a convector, where this job is to be "
+        "heated by warm air"
+    ),
     "air": "heats air, where this job is to have a coolant loop",
 }
 
@@ -24,8 +27,8 @@ MEDIUM_REASON = {
 def derated_w(output: Output, altitude_m: float) -> float:
     """Return the most output at an altitude.
 
-    Constant up to the height that the burner compensates for; above it, falls with the air's density.
-    Source: ISO 2533 for the density.
+    Constant up to the height that the burner compensates for; above it, falls with the air's
+    density. Source: ISO 2533 for the density.
     """
     reference = min(output.compensated_to_m, max(altitude_m, 0.0))
     return output.maximum_w * min(density_ratio(altitude_m) / density_ratio(reference), 1.0)
@@ -58,12 +61,13 @@ class Judgement:
     Attributes:
         most_w, least_w: derated greatest and least output.
         right_medium: heats what the job is to be heated by.
-        strong_enough, quick_enough, clean_enough: the three demands: most covers the need with margin; warm in time;
-            least is under the mild night's loss and idles no more than it may.
+        strong_enough, quick_enough, clean_enough: the three demands: most covers the need with
+            margin; warm in time; least is under the mild night's loss and idles no more than it
+            may.
         warm_up_s: None when it takes longer than it may, or nothing is asked for.
         idle_share: of the milder half of the season, in which it would cycle; None without weather.
-        spot_over: how many of the spot's checks it would put over at the chosen place; None without a place, and
-            for a heater of the other medium.
+        spot_over: how many of the spot's checks it would put over at the chosen place; None without
+            a place, and for a heater of the other medium.
         mount: the mount with which that holds.
         reasons: what speaks against it, in sentences; empty when nothing does.
         verdict: the one sentence that sums it up.
@@ -86,7 +90,9 @@ class Judgement:
 
     @property
     def meets_need(self) -> bool:
-        """Meets the three demands with the medium that the job wants; the place is another matter."""
+        """Meets the three demands with the medium that the job wants; the place is
+        another matter.
+        """
         return self.strong_enough and self.quick_enough and self.clean_enough and self.right_medium
 
 
@@ -104,18 +110,28 @@ def demands_of(plan: Plan, catalogue: Catalogue) -> Demands:
 
 
 def judge_heaters(plan: Plan, catalogue: Catalogue) -> tuple[Judgement, ...]:
-    """Return a judgement of every heater, one's own too; the recommended first, then by how little speaks against it.
+    """Return a judgement of every heater, one's own too; the recommended first, then by how little
+    speaks against it.
 
-    Recommended is the smallest heater of the wanted medium that meets the three demands and fits the chosen place;
-    when none fits there, the smallest of the others.
+    Recommended is the smallest heater of the wanted medium that meets the three demands and fits
+    the chosen place; when none fits there, the smallest of the others.
     """
     book, demands = book_of(plan, catalogue), demands_of(plan, catalogue)
     derived = Derived(plan, book)
     judged = [_judge(derived, sheet, demands) for sheet in book.heaters.values()]
     fitting = [j for j in judged if j.meets_need]
-    best = min(fitting, key=lambda j: (bool(j.spot_over), j.sheet.output.maximum_w, j.sheet.id), default=None)
+    best = min(
+        fitting,
+        key=lambda j: (bool(j.spot_over), j.sheet.output.maximum_w, j.sheet.id),
+        default=None,
+    )
     told = [_with_verdict(j, best) for j in judged]
-    return tuple(sorted(told, key=lambda j: (not j.recommended, len(j.reasons), j.sheet.output.maximum_w, j.sheet.id)))
+    return tuple(
+        sorted(
+            told,
+            key=lambda j: (not j.recommended, len(j.reasons), j.sheet.output.maximum_w, j.sheet.id),
+        )
+    )
 
 
 def _judge(derived: Derived, sheet: HeaterSheet, demands: Demands) -> Judgement:
@@ -149,35 +165,48 @@ def _reasons(judged: Judgement, demands: Demands) -> list[str]:
     if not judged.right_medium:
         reasons.append(MEDIUM_REASON[sheet.medium])
     if not judged.strong_enough:
-        reasons.append(f"falls {q(demands.need_w - judged.most_w, 'w')} short of the need on the design night")
+        reasons.append(
+            f"falls {q(demands.need_w - judged.most_w, 'w')} short of the need on the design night"
+        )
     if not judged.quick_enough and demands.warm_up_s is not None:
-        reasons.append(f"is not warm within {q(demands.warm_up_s / 3600, 'h')} from cold on the coldest night")
+        reasons.append(
+            f"is not warm within {q(demands.warm_up_s / 3600, 'h')} from cold on the coldest night"
+        )
     if judged.least_w > demands.mild_w:
         reasons.append(
-            f"cannot go below {q(judged.least_w, 'w')} where a mild night needs {q(demands.mild_w, 'w')}: it would cycle and soot"
+            f"cannot go below {q(judged.least_w, 'w')} where a mild night needs "
+            f"{q(demands.mild_w, 'w')}: it would cycle and soot"
         )
     if judged.idle_share is not None and judged.idle_share > demands.idle_share:
         share, most = q(100 * judged.idle_share, "percent"), q(100 * demands.idle_share, "percent")
-        reasons.append(f"would cycle through {share} of the milder half of the season, where {most} is the most")
+        reasons.append(
+            f"would cycle through {share} of the milder half of the season, where {most} is "
+            "the most"
+        )
     if judged.spot_over:
         body = sheet.body
         size = f"{q(body.length_mm)} × {q(body.width_mm)} × {q(body.height_mm)}"
         over = judged.spot_over
         reasons.append(
-            f"puts {over} of the spot's checks over at the chosen place with its body of {size} and its holes"
+            f"puts {over} of the spot's checks over at the chosen place with its body of "
+            f"{size} "
+            "and its holes"
         )
     return reasons
 
 
 def _fit(derived: Derived, sheet: HeaterSheet) -> tuple[int | None, str | None]:
-    """Return how many spot checks are over with the best of the sheet's mounts, and which that is."""
+    """Return how many spot checks are over with the best of the sheet's mounts, and
+    which that is.
+    """
     from gale_nook.core.checking import check
 
     plan = derived.plan
     if plan.spot is None or sheet.medium != plan.heater.medium:
         return None, None
     best: tuple[int, str] | None = None
-    # a mount that the floor stack does not suit is one check worse than the same hole with one that it suits
+    # a mount that the floor stack does not suit is one check worse than the same hole with one that
+    # it suits
     for mount in [m for m in sheet.mounts if derived.suits(m)] or sheet.mounts:
         spot = plan.spot.model_copy(update={"mount": mount.id})
         heater = plan.heater.model_copy(update={"sheet": sheet.id})
@@ -196,8 +225,10 @@ def _with_verdict(judged: Judgement, best: Judgement | None) -> Judgement:
         text = f"{sheet.label} {'; '.join(judged.reasons)}."
     elif best is not None:
         text = (
-            f"{sheet.label} would do, but its least output of {q(sheet.output.minimum_w, 'w')} idles it more than "
-            f"{best.sheet.label} ({q(best.sheet.output.minimum_w, 'w')}), and it draws {sheet.electrical.glow_current_a:g} A to start."
+            f"{sheet.label} would do, but its least output of {q(sheet.output.minimum_w, 'w')} "
+            "idles it more than "
+            f"{best.sheet.label} ({q(best.sheet.output.minimum_w, 'w')}), and it draws "
+            f"{sheet.electrical.glow_current_a:g} A to start."
         )
     else:
         text = f"{sheet.label} meets the need."
@@ -211,10 +242,17 @@ def _praise(judged: Judgement) -> str:
     if judged.idle_share is None:
         does.append("burns clean on a mild night")
     else:
-        does.append(f"cycles through no more than {q(100 * judged.idle_share, 'percent')} of the season's milder half")
+        does.append(
+            f"cycles through no more than {q(100 * judged.idle_share, 'percent')} of the "
+            "season's "
+            "milder half"
+        )
     place = ""
     if judged.spot_over == 0:
         does.append("fits the place")
     elif judged.spot_over:
-        place = f"; {judged.spot_over} of the spot's checks are over at the chosen place, as with every fitting heater"
+        place = (
+            f"; {judged.spot_over} of the spot's checks are over at the chosen place, as with "
+            "every fitting heater"
+        )
     return f"The smallest that {', '.join(does[:-1])} and {does[-1]}{place}."

@@ -22,7 +22,9 @@ def book_of(plan: Plan, catalogue: Catalogue) -> Catalogue:
 def contradictions(
     sheet: HeaterSheet, bands: Mapping[str, LimitBand], parts: Mapping[str, Part]
 ) -> Iterator[tuple[str, Any, str]]:
-    """Yield (path, value, problem) wherever a sheet contradicts itself, physics, or the bands of its limits."""
+    """Yield (path, value, problem) wherever a sheet contradicts itself, physics, or the bands of
+    its limits.
+    """
     yield from limit_troubles("limits", sheet.limits, bands)
     for number, mount in enumerate(sheet.mounts):
         yield from limit_troubles(f"mounts.{number}.limits", mount.limits, bands)
@@ -36,7 +38,10 @@ def contradictions(
     ):
         burnt_w = output_w(fuel_l_h, output.efficiency)
         if abs(burnt_w / stated_w - 1) > FUEL_RATE_TOLERANCE:
-            problem = f"burns to {burnt_w:.0f} W at the stated efficiency, not to the stated {stated_w:.0f} W"
+            problem = (
+                f"burns to {burnt_w:.0f} W at the stated efficiency, not to the stated "
+                f"{stated_w:.0f} W"
+            )
             yield f"output.fuel_l_h_{end}", fuel_l_h, problem
     known = sheet_paths(sheet)
     for path in sheet.sources:
@@ -47,7 +52,9 @@ def contradictions(
 def limit_troubles(
     place: str, limits: Mapping[str, Limit], bands: Mapping[str, LimitBand]
 ) -> Iterator[tuple[str, Any, str]]:
-    """Yield (path, value, problem) for limits of an unknown name, and for ends that are not believable."""
+    """Yield (path, value, problem) for limits of an unknown name, and for ends that are not
+    believable.
+    """
     for name, limit in limits.items():
         band = bands.get(name)
         if band is None:
@@ -56,16 +63,24 @@ def limit_troubles(
         for end, value in (("minimum", limit.minimum), ("maximum", limit.maximum)):
             if value is not None and not band.lowest <= value <= band.highest:
                 believable = f"{band.lowest:g} to {band.highest:g} {band.unit}"
-                yield f"{place}.{name}.{end}", value, f"is not believable for {band.label}; {believable} are taken"
+                yield (
+                    f"{place}.{name}.{end}",
+                    value,
+                    f"is not believable for {band.label}; {believable} are taken",
+                )
 
 
 def sheet_paths(sheet: HeaterSheet) -> frozenset[str]:
     """Return the path of every number of a sheet."""
-    return frozenset(path for path, _ in numbers_of(sheet.model_dump(mode="json", exclude={"sources"})))
+    return frozenset(
+        path for path, _ in numbers_of(sheet.model_dump(mode="json", exclude={"sources"}))
+    )
 
 
 def numbers_of(data: Any, prefix: str = "") -> Iterator[tuple[str, float | None]]:
-    """Yield (path, value) of every number in plain data, and of the ends of limits that are left open."""
+    """Yield (path, value) of every number in plain data, and of the ends of limits that are left
+    open.
+    """
     if isinstance(data, dict | list):
         pairs = data.items() if isinstance(data, dict) else enumerate(data)
         for key, value in pairs:

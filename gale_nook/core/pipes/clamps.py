@@ -1,4 +1,6 @@
-"""Clamps of a burner pipe: where two ends meet, what is clamped there, and which clamps go along with what is moved."""
+"""Clamps of a burner pipe: where two ends meet, what is clamped there, and which clamps go along
+with what is moved.
+"""
 
 from __future__ import annotations
 
@@ -22,7 +24,9 @@ class Connection:
 
 
 def connections(route: Route, length_mm: float) -> tuple[Connection, ...]:
-    """Return every end of a pipe that has to be clamped, from the port on: the port's, and both of what is set into it."""
+    """Return every end of a pipe that has to be clamped, from the port on: the port's, and both of
+    what is set into it.
+    """
     found = [Connection("the port", CLAMP_MM)]
     for fitting in route.of_kind(*HELD):
         found += [
@@ -63,8 +67,11 @@ def clamps_for(route: Route, length_mm: float) -> tuple[Fitting, ...]:
     )
 
 
-def reclamped(kept: list[dict[str, Any]], old: list[dict[str, Any]], new: list[dict[str, Any]]) -> list[dict[str, Any]]:
-    """Return what stays on the pipe, as plain data, with the clamps of old joints replaced by those of new ones.
+def reclamped(
+    kept: list[dict[str, Any]], old: list[dict[str, Any]], new: list[dict[str, Any]]
+) -> list[dict[str, Any]]:
+    """Return what stays on the pipe, as plain data, with the clamps of old joints replaced by those
+    of new ones.
 
     A pipe without any clamp stays without: its finding says so.
     """
@@ -73,12 +80,18 @@ def reclamped(kept: list[dict[str, Any]], old: list[dict[str, Any]], new: list[d
     loose = [clamp["id"] for joint in old for clamp in clamps_of(kept, joint)]
     found = [fitting for fitting in kept if fitting["id"] not in loose]
     taken = {fitting["id"] for fitting in (*found, *new)}
-    for at_mm in (end for joint in new for end in (joint["at_mm"] - CLAMP_MM, joint["at_mm"] + CLAMP_MM)):
+    for at_mm in (
+        end for joint in new for end in (joint["at_mm"] - CLAMP_MM, joint["at_mm"] + CLAMP_MM)
+    ):
         number = 1
         while f"clamp-{number}" in taken:
             number += 1
         taken.add(f"clamp-{number}")
-        found.append(Fitting(id=f"clamp-{number}", kind="clamp", at_mm=max(at_mm, 0.0)).model_dump(mode="json"))
+        found.append(
+            Fitting(id=f"clamp-{number}", kind="clamp", at_mm=max(at_mm, 0.0)).model_dump(
+                mode="json"
+            )
+        )
     return found
 
 

@@ -1,4 +1,6 @@
-"""The exhaust cut into stretches that are bare, lagged or shielded, each with its own outer skin."""
+"""The exhaust cut into stretches that are bare, lagged or shielded, each with its
+own outer skin.
+"""
 
 from __future__ import annotations
 
@@ -35,8 +37,13 @@ class Stretch:
     @property
     def words(self) -> str:
         """What covers it, for a sentence."""
-        layers = {0: "", 1: "lagged", 2: "twice lagged"}.get(self.layers, f"{self.layers} times lagged")
-        return " and ".join(part for part in (layers, "shielded" if self.shielded else "") if part) or "bare"
+        layers = {0: "", 1: "lagged", 2: "twice lagged"}.get(
+            self.layers, f"{self.layers} times lagged"
+        )
+        return (
+            " and ".join(part for part in (layers, "shielded" if self.shielded else "") if part)
+            or "bare"
+        )
 
 
 def stretches(derived: Derived) -> tuple[Stretch, ...]:
@@ -46,7 +53,10 @@ def stretches(derived: Derived) -> tuple[Stretch, ...]:
         return ()
     covers = route.of_kind("lagging", "shield")
     end = run.passed_mm[-1]
-    edges = sorted({min(max(edge, 0.0), end) for cover in covers for edge in (cover.at_mm, cover.end_mm)} | {0.0, end})
+    edges = sorted(
+        {min(max(edge, 0.0), end) for cover in covers for edge in (cover.at_mm, cover.end_mm)}
+        | {0.0, end}
+    )
     bare_mm, layer_mm = derived.port("exhaust").diameter_mm, derived.catalogue.pipe_works.lagging_mm
     found = []
     # a run that ends where it begins is one stretch of no length
@@ -56,5 +66,7 @@ def stretches(derived: Derived) -> tuple[Stretch, ...]:
         diameter = bare_mm + 2 * layers * layer_mm
         points = run.stretch(start, stop) if len(edges) > 2 else run.centre_line
         shielded = any(cover.kind == "shield" for cover in over)
-        found.append(Stretch(start, stop, layers, shielded, diameter, points, tube_shape(points, diameter)))
+        found.append(
+            Stretch(start, stop, layers, shielded, diameter, points, tube_shape(points, diameter))
+        )
     return tuple(found)

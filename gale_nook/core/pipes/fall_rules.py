@@ -1,4 +1,6 @@
-"""Checks of how the pipes drain: falls level and parked askew, low points, and the loop of a rising run."""
+"""Checks of how the pipes drain: falls level and parked askew, low points, and the loop of a rising
+run.
+"""
 
 from __future__ import annotations
 
@@ -19,7 +21,9 @@ STEEP_DEG = 45.0  # steeper straights drain whatever their limit says
 
 @rule("pipes.fall", "Fall", "deg")
 def falls(derived: Derived, this: Rule) -> Iterator[Finding]:
-    """Every straight falls to the mouth, or back to a drain hole that it rises from, so that condensate runs out."""
+    """Every straight falls to the mouth, or back to a drain hole that it rises from, so that
+    condensate runs out.
+    """
     run, band = derived.exhaust, sheet_band(derived, "exhaust_fall_deg")
     if run is None or band is None:
         return
@@ -30,31 +34,57 @@ def falls(derived: Derived, this: Rule) -> Iterator[Finding]:
         way = "falls" if straight.fall_deg >= 0 else "rises"
         after = " and drains back to the hole before it" if drains_back else ""
         yield this.finding(
-            derived, subject=straight_id(derived, "exhaust", straight), subject_name=straight_name(straight),
-            measured=fall, band=band, title=f"Fall of {straight_name(straight)}", tolerance=0.0 if fall > STEEP_DEG else None,
-            sentence=f"It {way} {q(abs(straight.drop_mm))} over {q(straight.length_mm)}, {q(abs(straight.fall_deg), 'deg')}{after}.",
+            derived,
+            subject=straight_id(derived, "exhaust", straight),
+            subject_name=straight_name(straight),
+            measured=fall,
+            band=band,
+            title=f"Fall of {straight_name(straight)}",
+            tolerance=0.0 if fall > STEEP_DEG else None,
+            sentence=(
+                f"It {way} {q(abs(straight.drop_mm))} over {q(straight.length_mm)}, "
+                f"{q(abs(straight.fall_deg), 'deg')}{after}."
+            ),
             marks=(Mark(straight.start, straight.end),),
-        )  # fmt: skip
+        )
 
 
 @rule("pipes.parked", "Fall as parked", "deg")
 def falls_as_parked(derived: Derived, this: Rule) -> Iterator[Finding]:
-    """Few places are level: every straight still drains with the vehicle askew, or into a drain hole."""
+    """Few places are level: every straight still drains with the vehicle askew, or into a drain
+    hole.
+    """
     run, tilt = derived.exhaust, derived.plan.settings.parked_tilt_deg
     if run is None:
         return
-    band = Band(0.0, None, Whose.WORKSHOP, "parked", f"workshop rule 13: it drains when parked {tilt:g}° askew")
+    band = Band(
+        0.0,
+        None,
+        Whose.WORKSHOP,
+        "parked",
+        f"workshop rule 13: it drains when parked {tilt:g}° askew",
+    )
     drained = drained_corners(derived, "exhaust")
     back = risers(run, drained)
     found = []
-    for worst in worst_falls(run, tilt, back):  # what rises even level is dimensioned by `pipes.fall`
+    for worst in worst_falls(
+        run, tilt, back
+    ):  # what rises even level is dimensioned by `pipes.fall`
         straight = worst.straight
         into_a_hole = worst.fall_deg < 0 and straight.index in drained
-        found.append(this.finding(
-            derived, subject=straight_id(derived, "exhaust", straight), subject_name=straight_name(straight),
-            measured=0.0 if into_a_hole else worst.fall_deg, band=band, tolerance=0.0, title=f"Fall of {straight_name(straight)} as parked",
-            sentence=_parked_words(worst, tilt, into_a_hole), marks=(Mark(straight.start, straight.end),) if straight.fall_deg >= 0 else (),
-        ))  # fmt: skip
+        found.append(
+            this.finding(
+                derived,
+                subject=straight_id(derived, "exhaust", straight),
+                subject_name=straight_name(straight),
+                measured=0.0 if into_a_hole else worst.fall_deg,
+                band=band,
+                tolerance=0.0,
+                title=f"Fall of {straight_name(straight)} as parked",
+                sentence=_parked_words(worst, tilt, into_a_hole),
+                marks=(Mark(straight.start, straight.end),) if straight.fall_deg >= 0 else (),
+            )
+        )
     yield from worst_and_nearest(found, 1)
 
 
@@ -62,7 +92,9 @@ def _parked_words(worst: WorstFall, tilt_deg: float, drained: bool) -> str:
     askew = f"Parked {q(tilt_deg, 'deg')} {worst.parked.name}, it"
     if worst.fall_deg >= 0:
         return f"{askew} still falls {q(worst.fall_deg, 'deg')}."
-    after = "what gathers leaves by the drain hole before it" if drained else "water stands before it"
+    after = (
+        "what gathers leaves by the drain hole before it" if drained else "water stands before it"
+    )
     return f"{askew} rises {q(-worst.fall_deg, 'deg')}: {after}."
 
 
@@ -75,7 +107,9 @@ def low_points(derived: Derived, this: Rule) -> Iterator[Finding]:
 @rule("pipes.air_trap", "Water trap in the combustion air", "count")
 def water_traps(derived: Derived, this: Rule) -> Iterator[Finding]:
     """A dip fills with water and shuts the burner's air off."""
-    yield from _low_points(derived, this, "intake", "workshop rule 20: no water trap in the combustion air")
+    yield from _low_points(
+        derived, this, "intake", "workshop rule 20: no water trap in the combustion air"
+    )
 
 
 def _low_points(derived: Derived, this: Rule, tube: Tube, source: str) -> Iterator[Finding]:
@@ -85,11 +119,17 @@ def _low_points(derived: Derived, this: Rule, tube: Tube, source: str) -> Iterat
     for corner in run.low_corners:
         node, name = nodes[corner - 1], f"bend {corner}"
         yield this.finding(
-            derived, subject=node.id, subject_name=name, measured=0.0 if node.drain else 1.0, tolerance=0.0,
-            band=Band(None, 0.0, Whose.WORKSHOP, "low_point", source), title=f"Low point at {name}",
-            sentence=f"Water stands at {name}; " + ("a drain hole is planned there." if node.drain else "there is no drain."),
+            derived,
+            subject=node.id,
+            subject_name=name,
+            measured=0.0 if node.drain else 1.0,
+            tolerance=0.0,
+            band=Band(None, 0.0, Whose.WORKSHOP, "low_point", source),
+            title=f"Low point at {name}",
+            sentence=f"Water stands at {name}; "
+            + ("a drain hole is planned there." if node.drain else "there is no drain."),
             marks=(Mark(run.points[corner], run.points[corner]),),
-        )  # fmt: skip
+        )
 
 
 @rule("pipes.air_parked", "Water in the combustion air as parked", "mm")
@@ -112,9 +152,15 @@ def air_as_parked(derived: Derived, this: Rule) -> Iterator[Finding]:
         else f"It stays dry parked {q(tilt, 'deg')} any way."
     )
     yield this.finding(
-        derived, subject="intake", subject_name="combustion air", measured=worst, tolerance=0.0,
-        band=Band(None, 0.0, Whose.WORKSHOP, "air_parked", source), sentence=words, marks=(Mark(*where),) if where else (),
-    )  # fmt: skip
+        derived,
+        subject="intake",
+        subject_name="combustion air",
+        measured=worst,
+        tolerance=0.0,
+        band=Band(None, 0.0, Whose.WORKSHOP, "air_parked", source),
+        sentence=words,
+        marks=(Mark(*where),) if where else (),
+    )
 
 
 def _length(start: tuple[float, float, float], end: tuple[float, float, float]) -> float:
@@ -123,7 +169,9 @@ def _length(start: tuple[float, float, float], end: tuple[float, float, float]) 
 
 @rule("pipes.loop", "Loop over the mouth", "mm")
 def loop_over_the_mouth(derived: Derived, this: Rule) -> Iterator[Finding]:
-    """A run that rises to an exit above its port climbs over it first, so that no water runs back into the burner."""
+    """A run that rises to an exit above its port climbs over it first, so that no water runs back
+    into the burner.
+    """
     run, band = derived.exhaust, sheet_band(derived, "loop_rise_mm")
     if run is None or band is None:
         return
@@ -133,8 +181,13 @@ def loop_over_the_mouth(derived: Derived, this: Rule) -> Iterator[Finding]:
     crest = max(run.points[min(back) + 1 :], key=lambda point: point[2])
     rise = crest[2] - run.mouth[2]
     yield this.finding(
-        derived, subject="exhaust", subject_name="the mouth", measured=rise, band=band,
-        sentence=f"The run climbs {q(rise)} over its mouth before it goes out." if rise > 0
+        derived,
+        subject="exhaust",
+        subject_name="the mouth",
+        measured=rise,
+        band=band,
+        sentence=f"The run climbs {q(rise)} over its mouth before it goes out."
+        if rise > 0
         else "The run goes out at its highest point: water runs in from there.",
         marks=(Mark(crest, (crest[0], crest[1], run.mouth[2])),),
-    )  # fmt: skip
+    )

@@ -1,7 +1,8 @@
-"""Finding a way for the exhaust: from the port to an edge of the vehicle, in three dimensions, within every limit.
+"""Finding a way for the exhaust: from the port to an edge of the vehicle, in three dimensions,
+within every limit.
 
-A best-first search over the corners of a grid: places, eight directions, and how steeply it falls. What it finds is a
-proposal; `proposals.py` straightens it and puts it before the checks themselves.
+A best-first search over the corners of a grid: places, eight directions, and how steeply it falls.
+What it finds is a proposal; `proposals.py` straightens it and puts it before the checks themselves.
 """
 
 from __future__ import annotations
@@ -50,7 +51,8 @@ class Wanted:
         step_mm: of the grid.
         gap_share: of the gaps that the kinds of parts ask for.
         extra_mm: on top of every gap, for what bends cut off their corners.
-        haste: how much what is left counts; at 1 the cheapest way is found, above it one at most so much dearer, sooner.
+        haste: how much what is left counts; at 1 the cheapest way is found, above it one at most so
+            much dearer, sooner.
     """
 
     length_mm: float
@@ -75,7 +77,10 @@ def wanted_of(derived: Derived) -> Wanted:
     """Return what the sheet, the workshop and the job ask for."""
 
     pipes = derived.plan.pipes
-    fall = max(least_of(derived, "exhaust_fall_deg", 0.0), derived.plan.settings.parked_tilt_deg) + SPARE_FALL_DEG
+    fall = (
+        max(least_of(derived, "exhaust_fall_deg", 0.0), derived.plan.settings.parked_tilt_deg)
+        + SPARE_FALL_DEG
+    )
     return Wanted(
         length_mm=most_of(derived, "exhaust_length_mm", 6000.0),
         bend_sum_deg=most_of(derived, "exhaust_bend_sum_deg", 900.0),
@@ -130,7 +135,9 @@ class Search:
 
     @cached_property
     def _turns(self) -> dict[tuple[int, int], list[tuple[int, int, float, float, float]]]:
-        """(heading, fall) -> (new heading, new fall, degrees, tangent, what it shortens) of each bend that may follow."""
+        """(heading, fall) -> (new heading, new fall, degrees, tangent, what it shortens) of each
+        bend that may follow.
+        """
         ways = [(h, f) for h in range(8) for f in range(len(self.wanted.falls_deg))]
         vectors = {way: self._vector(*way) for way in ways}
         found: dict[tuple[int, int], list[tuple[int, int, float, float, float]]] = {}
@@ -140,7 +147,9 @@ class Search:
                 angle = angle_deg(vectors[old], vectors[new])
                 if new != old and angle <= MOST_TURN_DEG:
                     tangent = self.wanted.radius_mm * math.tan(math.radians(angle / 2))
-                    shorter = 2 * tangent - self.wanted.radius_mm * math.radians(angle)  # a fillet than its corner
+                    shorter = 2 * tangent - self.wanted.radius_mm * math.radians(
+                        angle
+                    )  # a fillet than its corner
                     found[old].append((*new, angle, tangent, shorter))
         return found
 
@@ -150,7 +159,9 @@ class Search:
         return (dx * math.cos(slope), dy * math.cos(slope), -math.sin(slope))
 
     def run(self) -> Found | None:
-        """Return the cheapest way that the search comes upon; None where there is none within what is wanted."""
+        """Return the cheapest way that the search comes upon; None where there is none within what
+        is wanted.
+        """
         heap: list[tuple[float, int, Label]] = []
         counter = itertools.count()
         for label in self._starts():
@@ -171,20 +182,34 @@ class Search:
         return None
 
     def _put(self, heap: list[tuple[float, int, Label]], number: int, label: Label) -> None:
-        """Put a label on the heap by its cost so far and what is left at least; not where a limit is passed for sure."""
+        """Put a label on the heap by its cost so far and what is left at least; not where a limit
+        is passed for sure.
+        """
         left, wanted = self._ahead[label.iy][label.ix], self.wanted
-        if left < FAR and label.length_mm + left <= wanted.length_mm and label.bends_deg <= wanted.bend_sum_deg:
-            cost = label.length_mm + BEND_COSTS_MM_PER_DEG * label.bends_deg + CORNER_COSTS_MM * label.corners
+        if (
+            left < FAR
+            and label.length_mm + left <= wanted.length_mm
+            and label.bends_deg <= wanted.bend_sum_deg
+        ):
+            cost = (
+                label.length_mm
+                + BEND_COSTS_MM_PER_DEG * label.bends_deg
+                + CORNER_COSTS_MM * label.corners
+            )
             heapq.heappush(heap, (cost + wanted.haste * left, number, label))
 
     @cached_property
     def _ahead(self) -> list[list[float]]:
-        """The least length left from each column to one at the edge in which the mouth may be at some height."""
+        """The least length left from each column to one at the edge in which the mouth may be at
+        some height.
+        """
         ends = self.room.beyond(self.derived, self.edge) & self._mouth_columns()
         return self.room.ahead_mm(ends).tolist()  # type: ignore[no-any-return]
 
     def _mouth_columns(self) -> Any:
-        """Which columns the mouth may be in, as far as that can be said without its height and direction; (ny, nx)."""
+        """Which columns the mouth may be in, as far as that can be said without its height and
+        direction; (ny, nx).
+        """
         x, y, z = self.room.grid.axes
         x, y, wanted = x[None, :], y[:, None], self.wanted
         slack = 1.5 * self._step  # the mouth lies up to so far past its column
@@ -217,7 +242,9 @@ class Search:
 
     @cached_property
     def _is_free(self) -> Callable[[int, int, float], bool]:
-        """Look up whether the pipe's middle may be in a column at a height; the search's innermost step."""
+        """Look up whether the pipe's middle may be in a column at a height; the search's innermost
+        step.
+        """
         flat, (nx, ny, _), low, step = self.room.flat, self.room.grid.count, self._low_z, self._step
         lowest, highest = self.room.low_mm, self.room.high_mm
 
@@ -241,14 +268,34 @@ class Search:
         return found
 
     def _starts(self) -> list[Label]:
-        """Straight down from the port to each height, then off in each direction; a level port goes straight on."""
+        """Straight down from the port to each height, then off in each direction; a level port goes
+        straight on.
+        """
         direction = self.derived.leaving("exhaust")
         found: list[Label] = []
         ix, iy = self.room.at
         if direction[2] > -0.7:
-            heading = max(range(8), key=lambda i: HEADINGS[i][0] * direction[0] + HEADINGS[i][1] * direction[1])
+            heading = max(
+                range(8),
+                key=lambda i: HEADINGS[i][0] * direction[0] + HEADINGS[i][1] * direction[1],
+            )
             angle = angle_deg(direction, self._vector(heading, 0))
-            return [Label(ix, iy, self.port[2], heading, 0, 0.0, angle, 0, -self.wanted.first_mm, 0.0, None, False)]
+            return [
+                Label(
+                    ix,
+                    iy,
+                    self.port[2],
+                    heading,
+                    0,
+                    0.0,
+                    angle,
+                    0,
+                    -self.wanted.first_mm,
+                    0.0,
+                    None,
+                    False,
+                )
+            ]
         for fall in range(len(self.wanted.falls_deg)):
             angle = 90.0 - self.wanted.falls_deg[fall]
             tangent = self.wanted.radius_mm * math.tan(math.radians(angle / 2))
@@ -256,23 +303,53 @@ class Search:
             drop = self.wanted.first_mm + tangent
             z = self.port[2] - drop
             while z >= self.room.low_mm and (z > self.room.high_mm or self._is_free(ix, iy, z)):
-                start = Label(ix, iy, z, 0, fall, self.port[2] - z - shorter, angle, 1, 0.0, tangent, None, True)
+                start = Label(
+                    ix,
+                    iy,
+                    z,
+                    0,
+                    fall,
+                    self.port[2] - z - shorter,
+                    angle,
+                    1,
+                    0.0,
+                    tangent,
+                    None,
+                    True,
+                )
                 if z <= self.room.high_mm:
                     found += [start._replace(heading=heading) for heading in range(8)]
                 z -= self.room.grid.step_mm
         return found
 
     def _after(self, label: Label) -> list[Label]:
-        """What can follow: straight on, or a bend where the straight before is long enough for it."""
+        """What can follow: straight on, or a bend where the straight before is long
+        enough for it.
+        """
         found = []
         dx, dy, drop, on_mm = self._cells[label.heading, label.fall]
         ix, iy, z = label.ix + dx, label.iy + dy, label.z_mm - drop
         if self._is_free(ix, iy, z):
             found.append(
-                Label(ix, iy, z, label.heading, label.fall, label.length_mm + on_mm, label.bends_deg,
-                      label.corners, label.since_mm + on_mm, label.tangent_mm, label, False)
-            )  # fmt: skip
-        spare, most_deg = label.since_mm - label.tangent_mm, self.wanted.bend_sum_deg - label.bends_deg
+                Label(
+                    ix,
+                    iy,
+                    z,
+                    label.heading,
+                    label.fall,
+                    label.length_mm + on_mm,
+                    label.bends_deg,
+                    label.corners,
+                    label.since_mm + on_mm,
+                    label.tangent_mm,
+                    label,
+                    False,
+                )
+            )
+        spare, most_deg = (
+            label.since_mm - label.tangent_mm,
+            self.wanted.bend_sum_deg - label.bends_deg,
+        )
         for heading, fall, angle, tangent, shorter in self._turns[label.heading, label.fall]:
             if spare < tangent or angle > most_deg:
                 continue
@@ -300,19 +377,26 @@ class Search:
 
     def _point(self, label: Label) -> Vec3:
         grid = self.room.grid
-        return (grid.low[0] + label.ix * grid.step_mm, grid.low[1] + label.iy * grid.step_mm, label.z_mm)
+        return (
+            grid.low[0] + label.ix * grid.step_mm,
+            grid.low[1] + label.iy * grid.step_mm,
+            label.z_mm,
+        )
 
     def _mouth(self, label: Label) -> Vec3 | None:
-        """The mouth just past the edge, where the way as it goes on reaches it and the mouth may be there."""
+        """The mouth just past the edge, where the way as it goes on reaches it and the mouth may be
+        there.
+        """
         if self._ahead[label.iy][label.ix] > self._step:
             return None
         shell = self.derived.plan.vehicle.shell
         half = shell.outer_width_mm / 2 + PAST_EDGE_MM
         point, way = self._point(label), self._vector(label.heading, label.fall)
         missing, speed = {
-            "left": (point[1] + half, -way[1]), "right": (half - point[1], way[1]),
+            "left": (point[1] + half, -way[1]),
+            "right": (half - point[1], way[1]),
             "rear": (shell.rear_x_mm + PAST_EDGE_MM - point[0], way[0]),
-        }[self.edge]  # fmt: skip
+        }[self.edge]
         if speed < 0.5 or not -1e-6 <= missing <= 1.5 * self.room.grid.step_mm:
             return None
         on = missing / speed
@@ -335,7 +419,8 @@ class Search:
         for opening in derived.plan.vehicle.openings:
             if (
                 opening.opens
-                and norm(sub(mouth, nearest_in_box(mouth, *derived.opening_box(opening)))) < wanted.mouth_opening_mm
+                and norm(sub(mouth, nearest_in_box(mouth, *derived.opening_box(opening))))
+                < wanted.mouth_opening_mm
             ):
                 return False
         for _, kind, shape in derived.solids:
@@ -348,7 +433,10 @@ class Search:
 
     def _apart_from_intake(self, mouth: Vec3, way: Vec3) -> bool:
         intake = self.derived.intake
-        apart, facing = sheet_band(self.derived, "mouths_apart_mm"), sheet_band(self.derived, "mouths_facing_deg")
+        apart, facing = (
+            sheet_band(self.derived, "mouths_apart_mm"),
+            sheet_band(self.derived, "mouths_facing_deg"),
+        )
         if intake is None:
             return True
         far = apart is None or apart.margin(norm(sub(mouth, intake.mouth))) >= 0
@@ -367,10 +455,14 @@ class Search:
         if norm(sub(start, corners[-1])) > 1.0 and first.turned:
             corners.append(start)
         on = norm(sub(mouth, self._point(label)))
-        return Found(tuple(reversed(corners)), self.edge, label.length_mm + on, label.bends_deg, looked_at)
+        return Found(
+            tuple(reversed(corners)), self.edge, label.length_mm + on, label.bends_deg, looked_at
+        )
 
 
-def find_way(derived: Derived, edge: EdgeName, wanted: Wanted, port: Vec3 | None = None) -> Found | None:
+def find_way(
+    derived: Derived, edge: EdgeName, wanted: Wanted, port: Vec3 | None = None
+) -> Found | None:
     """Return a way from the exhaust's port to an edge, or None.
 
     Args:

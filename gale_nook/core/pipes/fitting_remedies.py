@@ -1,4 +1,6 @@
-"""Candidate cures by what sits on the pipes: supports, joints, silencer, filter, lagging and shields."""
+"""Candidate cures by what sits on the pipes: supports, joints, silencer, filter, lagging and
+shields.
+"""
 
 from __future__ import annotations
 
@@ -53,7 +55,12 @@ def fit_a_silencer(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
     """A silencer in the middle of the longest straight that has room for it."""
     for at in places_on_straights(derived, "exhaust", SILENCER_MM):
         yield from _added(
-            derived, "exhaust", "silencer", at, SILENCER_MM, f"Fit a silencer {q(at)} from the port, drain down."
+            derived,
+            "exhaust",
+            "silencer",
+            at,
+            SILENCER_MM,
+            f"Fit a silencer {q(at)} from the port, drain down.",
         )
 
 
@@ -70,12 +77,17 @@ def drain_down(_derived: Derived, finding: Finding) -> Iterator[Remedy]:
 def move_the_silencer(derived: Derived, finding: Finding) -> Iterator[Remedy]:
     """To the middle of a straight that has room for it."""
     route = derived.plan.pipes.exhaust
-    fitting = next((f for f in route.fittings if f.id == finding.subject), None) if route is not None else None
+    fitting = (
+        next((f for f in route.fittings if f.id == finding.subject), None)
+        if route is not None
+        else None
+    )
     if fitting is None:
         return
     for at in places_on_straights(derived, "exhaust", fitting.length_mm):
         yield Remedy(
-            f"Move the silencer to {q(at)} from the port.", set_value(f"pipes.exhaust.fittings.{fitting.id}.at_mm", at)
+            f"Move the silencer to {q(at)} from the port.",
+            set_value(f"pipes.exhaust.fittings.{fitting.id}.at_mm", at),
         )
 
 
@@ -85,7 +97,9 @@ def fit_a_filter(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
     run = derived.intake
     if run is not None:
         at = float(max(round(run.length_mm - FILTER_MM - 30), 0))
-        yield from _added(derived, "intake", "filter", at, FILTER_MM, f"Fit a filter {q(at)} from the port.")
+        yield from _added(
+            derived, "intake", "filter", at, FILTER_MM, f"Fit a filter {q(at)} from the port."
+        )
 
 
 def _added(
@@ -93,18 +107,26 @@ def _added(
 ) -> Iterator[Remedy]:
     route = derived.plan.pipes.route(tube)
     if route is not None:
-        item = Fitting(id=fresh_id(route.fittings, kind), kind=kind, at_mm=at_mm, length_mm=length_mm)
+        item = Fitting(
+            id=fresh_id(route.fittings, kind), kind=kind, at_mm=at_mm, length_mm=length_mm
+        )
         yield Remedy(words, AddItem(collection=f"pipes.{tube}.fittings", item=item))
 
 
 def places_on_straights(derived: Derived, tube: Tube, length_mm: float) -> list[float]:
-    """Return where something of a length can begin: in the middle of each straight with room, the longest first."""
+    """Return where something of a length can begin: in the middle of each straight with room, the
+    longest first.
+    """
     run = derived.run(tube)
     if run is None:
         return []
     ends = [0.0, *(edge for span in bend_spans(derived) for edge in span), run.length_mm]
     straights = sorted(zip(ends[::2], ends[1::2], strict=True), key=lambda pair: pair[0] - pair[1])
-    return [float(round((a + b - length_mm) / 2)) for a, b in straights if b - a >= length_mm + 2 * ROOM_MM]
+    return [
+        float(round((a + b - length_mm) / 2))
+        for a, b in straights
+        if b - a >= length_mm + 2 * ROOM_MM
+    ]
 
 
 @remedy_for("pipes.heat")
@@ -116,13 +138,21 @@ def cover_it(derived: Derived, finding: Finding) -> Iterator[Remedy]:
         return
     middle = run.distance_of(finding.marks[0].start)
     for reach in (COVER_MM, 2 * COVER_MM, 4 * COVER_MM, run.length_mm):
-        start, end = max(math.floor(middle - reach), 0), min(math.ceil(middle + reach), math.ceil(run.length_mm))
+        start, end = (
+            max(math.floor(middle - reach), 0),
+            min(math.ceil(middle + reach), math.ceil(run.length_mm)),
+        )
         for kind, layers in (("lagging", 1), ("lagging", MOST_LAYERS), ("shield", 1)):
             item = Fitting(
-                id=fresh_id(route.fittings, kind), kind=kind, at_mm=start, length_mm=end - start, layers=layers
-            )  # fmt: skip
+                id=fresh_id(route.fittings, kind),
+                kind=kind,
+                at_mm=start,
+                length_mm=end - start,
+                layers=layers,
+            )
             what = {"lagging": "Lag" if layers == 1 else "Lag twice", "shield": "Shield"}[kind]
             words = (
-                f"{what} {q(float(end - start))} of the pipe beside {finding.subject_name}, from {q(float(start))} on."
+                f"{what} {q(float(end - start))} of the pipe beside {finding.subject_name}, "
+                f"from {q(float(start))} on."
             )
             yield Remedy(words, AddItem(collection="pipes.exhaust.fittings", item=item))

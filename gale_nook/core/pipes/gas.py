@@ -1,4 +1,6 @@
-"""The burner's gas on its way out: flow, gas and skin temperature along the pipe, bare or lagged."""
+"""The burner's gas on its way out: flow, gas and skin temperature along the pipe,
+bare or lagged.
+"""
 
 from __future__ import annotations
 
@@ -27,7 +29,9 @@ MOST_STEPS = 60
 
 @dataclass(frozen=True, slots=True)
 class BurnerFlow:
-    """What the burner sends out at most output: masses a second, and the gas's temperature at the port."""
+    """What the burner sends out at most output: masses a second, and the gas's temperature at the
+    port.
+    """
 
     fuel_kg_s: float
     air_kg_s: float
@@ -37,7 +41,9 @@ class BurnerFlow:
 
 @dataclass(frozen=True, slots=True)
 class AlongPipe:
-    """A place along the pipe: distance from the port, gas and skin temperature, heat given off up to there."""
+    """A place along the pipe: distance from the port, gas and skin temperature, heat given off up
+    to there.
+    """
 
     distance_mm: float
     gas_c: float
@@ -47,7 +53,9 @@ class AlongPipe:
 
 @dataclass(frozen=True, slots=True)
 class Outer:
-    """The outside of the pipe where it is: its diameter, how it radiates, and what the lagging holds back (mK/W)."""
+    """The outside of the pipe where it is: its diameter, how it radiates, and what the lagging
+    holds back (mK/W).
+    """
 
     diameter_m: float
     emissivity: float
@@ -65,7 +73,9 @@ class Lagged:
 
 @dataclass(frozen=True, slots=True)
 class Pipe:
-    """A pipe as the march needs it: outside diameter of the bare pipe, its kind, and what is lagged."""
+    """A pipe as the march needs it: outside diameter of the bare pipe, its kind, and what is
+    lagged.
+    """
 
     outer_m: float
     kind: PipeKind
@@ -77,8 +87,12 @@ class Pipe:
         return self.outer_m - 2 * self.kind.wall_mm / 1000
 
     def outer_at(self, at_mm: float) -> Outer:
-        """Return the outside at a distance from the port; where stretches of lagging overlap they add up."""
-        layers = sum(stretch.layers for stretch in self.lagged if stretch.from_mm <= at_mm <= stretch.to_mm)
+        """Return the outside at a distance from the port; where stretches of lagging overlap they
+        add up.
+        """
+        layers = sum(
+            stretch.layers for stretch in self.lagged if stretch.from_mm <= at_mm <= stretch.to_mm
+        )
         if layers == 0 or self.works is None:
             return Outer(self.outer_m, self.kind.emissivity)
         lagged_m = self.outer_m + 2 * layers * self.works.lagging_mm / 1000
@@ -107,7 +121,8 @@ class GasRun:
 def burner_flow(sheet: HeaterSheet, intake_c: float) -> BurnerFlow:
     """Return the flow at most output, by mass and energy balance of the burner.
 
-    What is not useful heat leaves with the gas; losses through the casing are left out, so the gas is rather too hot.
+    What is not useful heat leaves with the gas; losses through the casing are left out, so the gas
+    is rather too hot.
     """
     output = sheet.output
     fuel = output.fuel_l_h_maximum * DIESEL_DENSITY_KG_L / 3600
@@ -117,7 +132,9 @@ def burner_flow(sheet: HeaterSheet, intake_c: float) -> BurnerFlow:
 
 
 def gas_run(derived: Derived, ambient_c: float) -> GasRun | None:
-    """Return the exhaust's gas from port to mouth at most output in air of some temperature; None without a run."""
+    """Return the exhaust's gas from port to mouth at most output in air of some temperature; None
+    without a run.
+    """
     run, sheet, route = derived.exhaust, derived.sheet, derived.plan.pipes.exhaust
     if run is None or sheet is None or route is None:
         return None
@@ -130,7 +147,9 @@ def gas_run(derived: Derived, ambient_c: float) -> GasRun | None:
 
 
 def viscosity_pa_s(celsius: float) -> float:
-    """Return the dynamic viscosity of air by Sutherland's law; within 2 % of lean gas. Source: ISO 2533, 2.11."""
+    """Return the dynamic viscosity of air by Sutherland's law; within 2 % of lean gas. Source: ISO
+    2533, 2.11.
+    """
     kelvin = celsius + 273.15
     return float(1.458e-6 * kelvin**1.5 / (kelvin + 110.4))
 
@@ -144,10 +163,11 @@ def conductivity_w_mk(celsius: float) -> float:
 def march(
     flow: BurnerFlow, pipe: Pipe, length_mm: float, ambient_c: float, step_mm: float = STEP_MM
 ) -> tuple[AlongPipe, ...]:
-    """Return temperatures along a pipe in still air, marched in steps whose heat is taken at their middle.
+    """Return temperatures along a pipe in still air, marched in steps whose heat is taken at their
+    middle.
 
-    Inside by forced convection, outside by natural convection and radiation; the thin wall has no resistance and carries
-    nothing along. The skin of a lagged stretch is the lagging's.
+    Inside by forced convection, outside by natural convection and radiation; the thin wall has no
+    resistance and carries nothing along. The skin of a lagged stretch is the lagging's.
     """
     inner_m = pipe.inner_m
     gas, given, at = flow.port_c, 0.0, 0.0
@@ -162,13 +182,18 @@ def march(
         halfway = skin_c(middle, flow, inner_m, outer, ambient_c, skin)
         loss = outside_w_m(halfway, outer.diameter_m, outer.emissivity, ambient_c) * step_m
         gas, given, at = gas - loss / (flow.gas_kg_s * GAS_J_KGK), given + loss, end
-        found.append(AlongPipe(end, gas, skin_c(gas, flow, inner_m, outer, ambient_c, halfway), given))
+        found.append(
+            AlongPipe(end, gas, skin_c(gas, flow, inner_m, outer, ambient_c, halfway), given)
+        )
     return tuple(found)
 
 
 def _steps(length_mm: float, step_mm: float, lagged: tuple[Lagged, ...]) -> list[float]:
     """Return the ends of the steps: even ones between the edges of what is lagged."""
-    edges = sorted({min(max(e, 0.0), length_mm) for s in lagged for e in (s.from_mm, s.to_mm)} | {0.0, length_mm})
+    edges = sorted(
+        {min(max(e, 0.0), length_mm) for s in lagged for e in (s.from_mm, s.to_mm)}
+        | {0.0, length_mm}
+    )
     ends = []
     for start, end in itertools.pairwise(edges):
         count = max(1, math.ceil((end - start) / step_mm))
@@ -177,12 +202,18 @@ def _steps(length_mm: float, step_mm: float, lagged: tuple[Lagged, ...]) -> list
 
 
 def skin_c(
-    gas_c: float, flow: BurnerFlow, inner_m: float, outer: Outer, ambient_c: float, near_c: float | None = None
+    gas_c: float,
+    flow: BurnerFlow,
+    inner_m: float,
+    outer: Outer,
+    ambient_c: float,
+    near_c: float | None = None,
 ) -> float:
-    """Return the outer skin's temperature at which as much comes through from the gas as is given off.
+    """Return the outer skin's temperature at which as much comes through from the gas as is given
+    off.
 
-    By Newton's rule with a slope that is near enough; what is given off rises with the skin, so there is one such
-    temperature.
+    By Newton's rule with a slope that is near enough; what is given off rises with the skin, so
+    there is one such temperature.
 
     Args:
         near_c: a temperature to begin from, such as the skin's a step before.
@@ -206,14 +237,17 @@ def _given_w_m(skin: float, outer: Outer, ambient_c: float) -> tuple[float, floa
     difference = max(skin - ambient_c, SOLVED_K)
     radiated = math.pi * outer.diameter_m * outer.emissivity * STEFAN_BOLTZMANN
     radiation = radiated * ((skin + 273.15) ** 4 - (ambient_c + 273.15) ** 4)
-    return given, CONVECTION_POWER * (given - radiation) / difference + 4 * radiated * (skin + 273.15) ** 3
+    return given, CONVECTION_POWER * (given - radiation) / difference + 4 * radiated * (
+        skin + 273.15
+    ) ** 3
 
 
 def inside_w_m2k(gas_c: float, gas_kg_s: float, inner_m: float) -> float:
-    """Return the film coefficient inside, W/(m²K): Gnielinski's for turbulent flow, or the long pipe's laminar constant if larger.
+    """Return the film coefficient inside, W/(m²K): Gnielinski's for turbulent flow, or the long
+    pipe's laminar constant if larger.
 
-    A corrugated wall trips the flow early, so the turbulent one is carried on below Re 2300: rather too hot than too cold,
-    and without a step at which a hotter gas would cool the skin.
+    A corrugated wall trips the flow early, so the turbulent one is carried on below Re 2300: rather
+    too hot than too cold, and without a step at which a hotter gas would cool the skin.
 
     Source: V. Gnielinski, Forschung im Ingenieurwesen 41, 1975, equation for gases.
     """
@@ -223,9 +257,11 @@ def inside_w_m2k(gas_c: float, gas_kg_s: float, inner_m: float) -> float:
 
 
 def outside_w_m(skin: float, outer_m: float, emissivity: float, ambient_c: float) -> float:
-    """Return the heat given off by a metre of level pipe in still air: natural convection and radiation.
+    """Return the heat given off by a metre of level pipe in still air: natural convection and
+    radiation.
 
-    Source: S. W. Churchill, H. H. S. Chu, International Journal of Heat and Mass Transfer 18, 1975, 1049.
+    Source: S. W. Churchill, H. H. S. Chu, International Journal of Heat and Mass Transfer 18, 1975,
+    1049.
     """
     film_c = (skin + ambient_c) / 2
     kinematic = viscosity_pa_s(film_c) * GAS_CONSTANT_J_KGK * (film_c + 273.15) / 101_325

@@ -1,4 +1,6 @@
-"""The exhaust in pieces: what the kit holds, how many joints an extension needs, and where they go."""
+"""The exhaust in pieces: what the kit holds, how many joints an extension needs, and
+where they go.
+"""
 
 from __future__ import annotations
 
@@ -12,7 +14,9 @@ STEP_MM = 10.0
 
 
 def pipe_needed_mm(derived: Derived) -> float:
-    """Return the length of exhaust pipe to have at hand, allowance included and silencer left out; 0 without a run."""
+    """Return the length of exhaust pipe to have at hand, allowance included and silencer left out;
+    0 without a run.
+    """
     run, route = derived.exhaust, derived.plan.pipes.exhaust
     if run is None or route is None:
         return 0.0
@@ -41,7 +45,9 @@ def joints_needed(derived: Derived) -> int:
 
 
 def proposed_joints(derived: Derived) -> tuple[Fitting, ...]:
-    """Return joints where the pieces end, moved back towards the port until they sit on a straight and below the floor."""
+    """Return joints where the pieces end, moved back towards the port until they sit on a straight
+    and below the floor.
+    """
     run = derived.exhaust
     if run is None:
         return ()
@@ -60,7 +66,11 @@ def _joint_can_sit(derived: Derived, at_mm: float) -> bool:
     if run is None or route is None:
         return False
     taken = any(f.at_mm - STEP_MM <= at_mm <= f.end_mm + STEP_MM for f in route.of_kind("silencer"))
-    return not taken and not in_a_bend(derived, at_mm) and run.point_at(at_mm)[2] < derived.underside_z_mm
+    return (
+        not taken
+        and not in_a_bend(derived, at_mm)
+        and run.point_at(at_mm)[2] < derived.underside_z_mm
+    )
 
 
 def in_a_bend(derived: Derived, at_mm: float) -> bool:
@@ -75,4 +85,6 @@ def bend_spans(derived: Derived) -> tuple[tuple[float, float], ...]:
     if run is None:
         return ()
     spans = run.straight_spans_mm
-    return tuple((spans[bend.corner - 1][1], spans[bend.corner - 1][1] + bend.arc_mm) for bend in run.bends)
+    return tuple(
+        (spans[bend.corner - 1][1], spans[bend.corner - 1][1] + bend.arc_mm) for bend in run.bends
+    )

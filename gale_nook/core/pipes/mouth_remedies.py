@@ -24,7 +24,11 @@ def to_the_edge(derived: Derived, finding: Finding) -> Iterator[Remedy]:
     inside, edge = nearest_edge(derived, run.mouth)
     by = math.ceil(inside - finding.band.maximum - 1e-9) + derived.plan.settings.tolerance_mm
     out = unit((edge[0] - run.mouth[0], edge[1] - run.mouth[1], 0.0))
-    fall = math.tan(math.radians(max(run.straights[-1].fall_deg, 0.0))) if run.straights[-1].fall_deg < 45 else 0.0
+    fall = (
+        math.tan(math.radians(max(run.straights[-1].fall_deg, 0.0)))
+        if run.straights[-1].fall_deg < 45
+        else 0.0
+    )
     command = shift("exhaust", nodes[-1:], (out[0] * by, out[1] * by, -fall * by))
     if command is not None:
         yield Remedy(f"Lead the mouth {q(by)} farther out.", command)
@@ -75,7 +79,9 @@ def point_down(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
 @remedy_for("pipes.mouth_opening")
 @remedy_for("pipes.mouth_part")
 def along_the_side(derived: Derived, finding: Finding) -> Iterator[Remedy]:
-    """Move the mouth along the vehicle, away from it; the last corner goes with it if that clears better."""
+    """Move the mouth along the vehicle, away from it; the last corner goes with it if that clears
+    better.
+    """
     nodes, missing = nodes_of(derived, "exhaust"), -(finding.margin or 0.0)
     for by in (math.ceil(missing / 10) * 10 * share for share in (1, 1.5, 2, 3, 5)):
         for sign, way in ((1, "rearward"), (-1, "forward")):

@@ -16,7 +16,9 @@ FORWARD: Vec3 = (-1.0, 0.0, 0.0)
 
 
 def nearest_edge(derived: Derived, point: Vec3) -> tuple[float, Vec3]:
-    """Return how far a point lies inside the vehicle's outline in plan (negative: past it), and the edge point."""
+    """Return how far a point lies inside the vehicle's outline in plan (negative: past it), and the
+    edge point.
+    """
     shell = derived.plan.vehicle.shell
     half = shell.outer_width_mm / 2
     x, y, z = point
@@ -37,11 +39,16 @@ def mouth_at_edge(derived: Derived, this: Rule) -> Iterator[Finding]:
         return
     inside, edge = nearest_edge(derived, run.mouth)
     yield this.finding(
-        derived, subject="mouth", subject_name="the vehicle's edge", measured=inside, band=band,
-        sentence=f"The mouth ends {q(inside)} inside the vehicle's edge." if inside > 0
+        derived,
+        subject="mouth",
+        subject_name="the vehicle's edge",
+        measured=inside,
+        band=band,
+        sentence=f"The mouth ends {q(inside)} inside the vehicle's edge."
+        if inside > 0
         else f"The mouth ends {q(-inside)} past the vehicle's edge.",
         marks=(Mark(run.mouth, edge),),
-    )  # fmt: skip
+    )
 
 
 @rule("pipes.mouth_forward", "Mouth away from the direction of travel", "deg")
@@ -51,10 +58,14 @@ def mouth_not_forward(derived: Derived, this: Rule) -> Iterator[Finding]:
     if run is not None and band is not None:
         angle = angle_deg(run.mouth_direction, FORWARD)
         yield this.finding(
-            derived, subject="mouth", subject_name="direction of travel", measured=angle, band=band,
+            derived,
+            subject="mouth",
+            subject_name="direction of travel",
+            measured=angle,
+            band=band,
             sentence=f"The mouth points {q(angle, 'deg')} away from straight ahead.",
             marks=(Mark(run.points[-2], run.mouth),),
-        )  # fmt: skip
+        )
 
 
 @rule("pipes.mouth_down", "Mouth not upwards", "deg")
@@ -64,10 +75,17 @@ def mouth_down(derived: Derived, this: Rule) -> Iterator[Finding]:
     if run is not None and band is not None:
         down = math.degrees(math.asin(max(-1.0, min(1.0, -run.mouth_direction[2]))))
         yield this.finding(
-            derived, subject="mouth", subject_name="level", measured=down, band=band, tolerance=0.0,
-            sentence=f"The mouth points {q(abs(down), 'deg')} {'below' if down >= 0 else 'above'} level.",
+            derived,
+            subject="mouth",
+            subject_name="level",
+            measured=down,
+            band=band,
+            tolerance=0.0,
+            sentence=(
+                f"The mouth points {q(abs(down), 'deg')} {'below' if down >= 0 else 'above'} level."
+            ),
             marks=(Mark(run.points[-2], run.mouth),),
-        )  # fmt: skip
+        )
 
 
 @rule("pipes.mouth_ground", "Mouth above the ground", "mm")
@@ -78,10 +96,14 @@ def mouth_above_ground(derived: Derived, this: Rule) -> Iterator[Finding]:
         ground = derived.plan.vehicle.shell.ground_z_mm
         gap = run.mouth[2] - ground
         yield this.finding(
-            derived, subject="mouth", subject_name="the ground", measured=gap, band=band,
+            derived,
+            subject="mouth",
+            subject_name="the ground",
+            measured=gap,
+            band=band,
             sentence=f"The mouth is {q(gap)} above the ground.",
             marks=(Mark(run.mouth, (run.mouth[0], run.mouth[1], ground)),),
-        )  # fmt: skip
+        )
 
 
 @rule("pipes.mouth_opening", "Mouth to what opens", "mm", hazard="fumes")
@@ -98,11 +120,16 @@ def mouth_to_openings(derived: Derived, this: Rule) -> Iterator[Finding]:
         distance = norm(sub(run.mouth, near))
         found.append(
             this.finding(
-                derived, subject=opening.id, subject_name=opening.name, measured=distance, band=band,
-                title=f"Mouth to {opening.name}", sentence=f"{q(distance)} from the mouth to {opening.name}.",
+                derived,
+                subject=opening.id,
+                subject_name=opening.name,
+                measured=distance,
+                band=band,
+                title=f"Mouth to {opening.name}",
+                sentence=f"{q(distance)} from the mouth to {opening.name}.",
                 marks=(Mark(run.mouth, near),),
             )
-        )  # fmt: skip
+        )
     yield from worst_and_nearest(found, 1)
 
 
@@ -122,44 +149,69 @@ def mouth_to_parts(derived: Derived, this: Rule) -> Iterator[Finding]:
     for solid, kind, shape in derived.solids:
         if kind.mouth_mm is None:
             continue
-        near = min((piece.nearest(run.mouth) for piece in shape.pieces), key=lambda point: norm(sub(run.mouth, point)))
+        near = min(
+            (piece.nearest(run.mouth) for piece in shape.pieces),
+            key=lambda point: norm(sub(run.mouth, point)),
+        )
         distance = norm(sub(run.mouth, near))
         found.append(
             this.finding(
-                derived, subject=solid.id, subject_name=solid.name, measured=distance, hazard=kind.hazard,
-                band=Band(kind.mouth_mm, None, Whose.WORKSHOP, "mouth_mm", f"{kind.label}: {kind.source}"),
-                title=f"Mouth to {solid.name}", sentence=f"{q(distance)} from the mouth to {solid.name}.",
+                derived,
+                subject=solid.id,
+                subject_name=solid.name,
+                measured=distance,
+                hazard=kind.hazard,
+                band=Band(
+                    kind.mouth_mm, None, Whose.WORKSHOP, "mouth_mm", f"{kind.label}: {kind.source}"
+                ),
+                title=f"Mouth to {solid.name}",
+                sentence=f"{q(distance)} from the mouth to {solid.name}.",
                 marks=(Mark(run.mouth, near),),
             )
-        )  # fmt: skip
+        )
     yield from worst_and_nearest(found, 1)
 
 
 @rule("pipes.mouths_apart", "Exhaust's mouth to the combustion air's", "mm")
 def mouths_apart(derived: Derived, this: Rule) -> Iterator[Finding]:
-    """A burner that draws in its own gas soots up; same flank or not, it is the distance that counts."""
+    """A burner that draws in its own gas soots up; same flank or not, it is the distance that
+    counts.
+    """
     exhaust, intake, band = derived.exhaust, derived.intake, sheet_band(derived, "mouths_apart_mm")
     if exhaust is None or intake is None or band is None:
         return
     distance = norm(sub(exhaust.mouth, intake.mouth))
     yield this.finding(
-        derived, subject="mouth", subject_name="combustion air's mouth", measured=distance, band=band,
-        sentence=f"{q(distance)} between the two mouths.", marks=(Mark(exhaust.mouth, intake.mouth),),
-    )  # fmt: skip
+        derived,
+        subject="mouth",
+        subject_name="combustion air's mouth",
+        measured=distance,
+        band=band,
+        sentence=f"{q(distance)} between the two mouths.",
+        marks=(Mark(exhaust.mouth, intake.mouth),),
+    )
 
 
 @rule("pipes.mouths_facing", "Exhaust's mouth turned from the combustion air's", "deg")
 def mouths_facing(derived: Derived, this: Rule) -> Iterator[Finding]:
     """The gas is not blown at the place where the burner breathes."""
-    exhaust, intake, band = derived.exhaust, derived.intake, sheet_band(derived, "mouths_facing_deg")
+    exhaust, intake, band = (
+        derived.exhaust,
+        derived.intake,
+        sheet_band(derived, "mouths_facing_deg"),
+    )
     if exhaust is None or intake is None or band is None:
         return
     angle = angle_deg(exhaust.mouth_direction, sub(intake.mouth, exhaust.mouth))
     yield this.finding(
-        derived, subject="mouth", subject_name="combustion air's mouth", measured=angle, band=band,
+        derived,
+        subject="mouth",
+        subject_name="combustion air's mouth",
+        measured=angle,
+        band=band,
         sentence=f"The exhaust's mouth points {q(angle, 'deg')} away from the combustion air's.",
         marks=(Mark(exhaust.mouth, intake.mouth),),
-    )  # fmt: skip
+    )
 
 
 @rule("pipes.air_forward", "Combustion air out of the slipstream", "deg")
@@ -169,10 +221,16 @@ def air_not_forward(derived: Derived, this: Rule) -> Iterator[Finding]:
     if run is not None and band is not None:
         angle = angle_deg(run.mouth_direction, FORWARD)
         yield this.finding(
-            derived, subject="mouth", subject_name="direction of travel", measured=angle, band=band,
-            sentence=f"The combustion air's mouth points {q(angle, 'deg')} away from straight ahead.",
+            derived,
+            subject="mouth",
+            subject_name="direction of travel",
+            measured=angle,
+            band=band,
+            sentence=(
+                f"The combustion air's mouth points {q(angle, 'deg')} away from straight ahead."
+            ),
             marks=(Mark(run.points[-2], run.mouth),),
-        )  # fmt: skip
+        )
 
 
 @rule("pipes.air_down", "Combustion air's mouth not upwards", "deg")
@@ -182,10 +240,18 @@ def air_down(derived: Derived, this: Rule) -> Iterator[Finding]:
     if run is not None and band is not None:
         down = math.degrees(math.asin(max(-1.0, min(1.0, -run.mouth_direction[2]))))
         yield this.finding(
-            derived, subject="mouth", subject_name="level", measured=down, band=band, tolerance=0.0,
-            sentence=f"The combustion air's mouth points {q(abs(down), 'deg')} {'below' if down >= 0 else 'above'} level.",
+            derived,
+            subject="mouth",
+            subject_name="level",
+            measured=down,
+            band=band,
+            tolerance=0.0,
+            sentence=(
+                f"The combustion air's mouth points {q(abs(down), 'deg')} "
+                f"{'below' if down >= 0 else 'above'} level."
+            ),
             marks=(Mark(run.points[-2], run.mouth),),
-        )  # fmt: skip
+        )
 
 
 @rule("pipes.air_ground", "Combustion air above spray", "mm")
@@ -196,7 +262,11 @@ def air_above_spray(derived: Derived, this: Rule) -> Iterator[Finding]:
         ground = derived.plan.vehicle.shell.ground_z_mm
         gap = min(point[2] for point in run.points) - ground
         yield this.finding(
-            derived, subject="mouth", subject_name="the ground", measured=gap, band=band,
+            derived,
+            subject="mouth",
+            subject_name="the ground",
+            measured=gap,
+            band=band,
             sentence=f"The combustion air's pipe comes down to {q(gap)} above the ground.",
             marks=(Mark(run.mouth, (run.mouth[0], run.mouth[1], ground)),),
-        )  # fmt: skip
+        )

@@ -1,4 +1,6 @@
-"""Checks of what is near the pipes: gaps by kind, heat, the floor above and the ground below, the two pipes themselves."""
+"""Checks of what is near the pipes: gaps by kind, heat, the floor above and the ground below, the
+two pipes themselves.
+"""
 
 from __future__ import annotations
 
@@ -28,26 +30,36 @@ Part = tuple[Solid, SolidKind, Shape]
 
 def outside_parts(derived: Derived) -> list[Part]:
     """Return the surveyed parts that the burner's pipes can meet."""
-    return [part for where in ("below", "outside", "engine-bay") for part in derived.solids_where(where)]
+    return [
+        part for where in ("below", "outside", "engine-bay") for part in derived.solids_where(where)
+    ]
 
 
 @rule("pipes.clearance", "Exhaust to its neighbours", "mm")
 def neighbours(derived: Derived, this: Rule) -> Iterator[Finding]:
     """Distance from the exhaust's skin to each surveyed part, through the suspension's travel."""
     through = passed(derived, "exhaust")
-    parts = [part for part in outside_parts(derived) if part[1].exhaust_mm is not None and part[0].id not in through]
+    parts = [
+        part
+        for part in outside_parts(derived)
+        if part[1].exhaust_mm is not None and part[0].id not in through
+    ]
     looks = []
     for stretch in derived.stretches:
         least = least_separations_mm(stretch.shape, [part[2] for part in parts])
         looks += [
-            Candidate(gap - gap_mm(part[1], stretch), partial(_neighbour, derived, this, stretch, part))
+            Candidate(
+                gap - gap_mm(part[1], stretch), partial(_neighbour, derived, this, stretch, part)
+            )
             for gap, part in zip(least, parts, strict=True)
         ]
     yield from _worst_of_each(nearest_first(looks, derived.tolerance("mm"), 3))
     yield from _passages(derived, this, "exhaust", through)
 
 
-def _passages(derived: Derived, this: Rule, tube: Tube, through: dict[str, Fitting]) -> Iterator[Finding]:
+def _passages(
+    derived: Derived, this: Rule, tube: Tube, through: dict[str, Fitting]
+) -> Iterator[Finding]:
     """What a bulkhead fitting keeps between the pipe and the edge of the panel that it passes."""
     ring, run = ring_mm(derived, tube), derived.run(tube)
     for solid, kind, _ in outside_parts(derived):
@@ -58,11 +70,20 @@ def _passages(derived: Derived, this: Rule, tube: Tube, through: dict[str, Fitti
         limit = "covered_mm" if tube == "exhaust" else "intake_mm"
         at, title = run.point_at(fitting.at_mm + fitting.length_mm / 2), TITLES[tube]
         yield this.finding(
-            derived, subject=solid.id, subject_name=solid.name, measured=ring, hazard=kind.hazard, title=f"{title} to {solid.name}",
-            band=Band(wanted, None, Whose.WORKSHOP, limit, f"{kind.label}: {kind.source}"), tolerance=0.0,
-            sentence=f"It passes through {solid.name} in a bulkhead fitting that keeps {q(ring)} to the edge.",
+            derived,
+            subject=solid.id,
+            subject_name=solid.name,
+            measured=ring,
+            hazard=kind.hazard,
+            title=f"{title} to {solid.name}",
+            band=Band(wanted, None, Whose.WORKSHOP, limit, f"{kind.label}: {kind.source}"),
+            tolerance=0.0,
+            sentence=(
+                f"It passes through {solid.name} in a bulkhead fitting that keeps {q(ring)} "
+                "to the edge."
+            ),
             marks=(Mark(at, at),),
-        )  # fmt: skip
+        )
 
 
 def _passed_gap_mm(kind: SolidKind) -> float:
@@ -75,7 +96,9 @@ def gap_mm(kind: SolidKind, stretch: Stretch) -> float:
 
 
 def _worst_of_each(findings: Iterator[Finding]) -> Iterator[Finding]:
-    """Yield the finding with the least margin for each subject: a part is near several stretches at once."""
+    """Yield the finding with the least margin for each subject: a part is near several stretches at
+    once.
+    """
     worst: dict[str, Finding] = {}
     for finding in findings:
         known = worst.get(finding.subject)
@@ -92,10 +115,22 @@ def _neighbour(derived: Derived, this: Rule, stretch: Stretch, part: Part) -> Fi
     if near.distance_mm < 0:
         words = f"The exhaust runs {q(-near.distance_mm)} into {solid.name}."
     return this.finding(
-        derived, subject=solid.id, subject_name=solid.name, measured=near.distance_mm, hazard=kind.hazard,
-        band=Band(gap_mm(kind, stretch), None, Whose.WORKSHOP, "exhaust_mm", f"{kind.label}: {kind.source}"),
-        title=f"Exhaust to {solid.name}", sentence=words, marks=(Mark(near.start, near.end),),
-    )  # fmt: skip
+        derived,
+        subject=solid.id,
+        subject_name=solid.name,
+        measured=near.distance_mm,
+        hazard=kind.hazard,
+        band=Band(
+            gap_mm(kind, stretch),
+            None,
+            Whose.WORKSHOP,
+            "exhaust_mm",
+            f"{kind.label}: {kind.source}",
+        ),
+        title=f"Exhaust to {solid.name}",
+        sentence=words,
+        marks=(Mark(near.start, near.end),),
+    )
 
 
 @rule("pipes.heat", "Heat of the exhaust on its neighbours", "C", hazard="fire")
@@ -105,11 +140,17 @@ def heat_on_neighbours(derived: Derived, this: Rule) -> Iterator[Finding]:
     if gas is None:
         return
     through = passed(derived, "exhaust")
-    parts = [part for part in outside_parts(derived) if part[1].heat_c is not None and part[0].id not in through]
+    parts = [
+        part
+        for part in outside_parts(derived)
+        if part[1].heat_c is not None and part[0].id not in through
+    ]
     looks = []
     for stretch in derived.stretches:
         hottest = max(place.skin_c for place in _along(gas, stretch))
-        for gap, part in zip(least_separations_mm(stretch.shape, [p[2] for p in parts]), parts, strict=True):
+        for gap, part in zip(
+            least_separations_mm(stretch.shape, [p[2] for p in parts]), parts, strict=True
+        ):
             if gap <= WARMED_MM:
                 at_most = _warm_c(derived, stretch, hottest, gap)
                 look = partial(_warmed, derived, this, stretch, part)
@@ -119,7 +160,9 @@ def heat_on_neighbours(derived: Derived, this: Rule) -> Iterator[Finding]:
     yield from _warmed_edges(derived, this, gas, through)
 
 
-def _warmed_edges(derived: Derived, this: Rule, gas: GasRun, through: dict[str, Fitting]) -> Iterator[Finding]:
+def _warmed_edges(
+    derived: Derived, this: Rule, gas: GasRun, through: dict[str, Fitting]
+) -> Iterator[Finding]:
     """The edge of a panel round a bulkhead fitting: its bright sleeve stands between."""
     works, ring, run = derived.catalogue.pipe_works, ring_mm(derived, "exhaust"), derived.exhaust
     for solid, kind, _ in outside_parts(derived):
@@ -128,12 +171,28 @@ def _warmed_edges(derived: Derived, this: Rule, gas: GasRun, through: dict[str, 
             continue
         middle = fitting.at_mm + fitting.length_mm / 2
         skin, at = gas.at(middle).skin_c, run.point_at(middle)
-        celsius = shielded_c(skin, derived.port("exhaust").diameter_mm, ring, works.warm_day_c, works)
+        celsius = shielded_c(
+            skin, derived.port("exhaust").diameter_mm, ring, works.warm_day_c, works
+        )
         yield this.finding(
-            derived, subject=solid.id, subject_name=solid.name, measured=celsius, title=f"Heat on {solid.name}", marks=(Mark(at, at),),
-            band=Band(None, kind.heat_c, Whose.WORKSHOP, "heat_c", f"{kind.label}: what it stands for good, {kind.source}"),
-            sentence=f"{solid.name} gets up to {q(celsius, 'c')} round its bulkhead fitting, {q(ring)} from a skin of {q(skin, 'c')}.",
-        )  # fmt: skip
+            derived,
+            subject=solid.id,
+            subject_name=solid.name,
+            measured=celsius,
+            title=f"Heat on {solid.name}",
+            marks=(Mark(at, at),),
+            band=Band(
+                None,
+                kind.heat_c,
+                Whose.WORKSHOP,
+                "heat_c",
+                f"{kind.label}: what it stands for good, {kind.source}",
+            ),
+            sentence=(
+                f"{solid.name} gets up to {q(celsius, 'c')} round its bulkhead fitting, "
+                f"{q(ring)} from a skin of {q(skin, 'c')}."
+            ),
+        )
 
 
 def _warmed(derived: Derived, this: Rule, stretch: Stretch, part: Part) -> Finding:
@@ -142,15 +201,33 @@ def _warmed(derived: Derived, this: Rule, stretch: Stretch, part: Part) -> Findi
     skin, celsius = warmed_c(derived, stretch, near.distance_mm, near.start)
     gap = q(max(near.distance_mm, 0.0))
     return this.finding(
-        derived, subject=solid.id, subject_name=solid.name, measured=celsius, title=f"Heat on {solid.name}",
-        band=Band(None, kind.heat_c, Whose.WORKSHOP, "heat_c", f"{kind.label}: what it stands for good, {kind.source}"),
-        sentence=f"{solid.name} gets up to {q(celsius, 'c')}, {gap} from a {stretch.words} skin of {q(skin, 'c')}.",
+        derived,
+        subject=solid.id,
+        subject_name=solid.name,
+        measured=celsius,
+        title=f"Heat on {solid.name}",
+        band=Band(
+            None,
+            kind.heat_c,
+            Whose.WORKSHOP,
+            "heat_c",
+            f"{kind.label}: what it stands for good, {kind.source}",
+        ),
+        sentence=(
+            f"{solid.name} gets up to {q(celsius, 'c')}, {gap} from a {stretch.words} "
+            "skin of "
+            f"{q(skin, 'c')}."
+        ),
         marks=(Mark(near.start, near.end),),
-    )  # fmt: skip
+    )
 
 
-def warmed_c(derived: Derived, stretch: Stretch, gap: float, at: tuple[float, float, float]) -> tuple[float, float]:
-    """Return the skin's temperature next to a point, and what a neighbour at a gap from it gets to, on a warm day."""
+def warmed_c(
+    derived: Derived, stretch: Stretch, gap: float, at: tuple[float, float, float]
+) -> tuple[float, float]:
+    """Return the skin's temperature next to a point, and what a neighbour at a gap from it gets to,
+    on a warm day.
+    """
     works, run = derived.catalogue.pipe_works, derived.exhaust
     gas = derived.gas(works.warm_day_c)
     if gas is None or run is None:
@@ -197,10 +274,17 @@ def _air_neighbour(derived: Derived, this: Rule, shape: Shape, part: Part) -> Fi
     if near.distance_mm < 0:
         words = f"The combustion air's pipe runs {q(-near.distance_mm)} into {solid.name}."
     return this.finding(
-        derived, subject=solid.id, subject_name=solid.name, measured=near.distance_mm,
-        band=Band(kind.intake_mm, None, Whose.WORKSHOP, "intake_mm", f"{kind.label}: {kind.source}"),
-        title=f"Combustion air to {solid.name}", sentence=words, marks=(Mark(near.start, near.end),),
-    )  # fmt: skip
+        derived,
+        subject=solid.id,
+        subject_name=solid.name,
+        measured=near.distance_mm,
+        band=Band(
+            kind.intake_mm, None, Whose.WORKSHOP, "intake_mm", f"{kind.label}: {kind.source}"
+        ),
+        title=f"Combustion air to {solid.name}",
+        sentence=words,
+        marks=(Mark(near.start, near.end),),
+    )
 
 
 @rule("pipes.tubes_apart", "Exhaust to the combustion air's pipe", "mm", hazard="fire")
@@ -210,45 +294,74 @@ def pipes_apart(derived: Derived, this: Rule) -> Iterator[Finding]:
     if cool is None or band is None or derived.exhaust is None:
         return
     near = min(
-        (derived.separation(stretch.shape, cool) for stretch in derived.stretches), key=lambda found: found.distance_mm
+        (derived.separation(stretch.shape, cool) for stretch in derived.stretches),
+        key=lambda found: found.distance_mm,
     )
     yield this.finding(
-        derived, subject="intake", subject_name="combustion air", measured=near.distance_mm, band=band,
-        sentence=f"{q(near.distance_mm)} between the exhaust and the combustion air's pipe." if near.distance_mm >= 0
+        derived,
+        subject="intake",
+        subject_name="combustion air",
+        measured=near.distance_mm,
+        band=band,
+        sentence=f"{q(near.distance_mm)} between the exhaust and the combustion air's pipe."
+        if near.distance_mm >= 0
         else f"Exhaust and combustion air run {q(-near.distance_mm)} into each other.",
         marks=(Mark(near.start, near.end),),
-    )  # fmt: skip
+    )
 
 
 @rule("pipes.ground", "Above the ground", "mm")
 def above_ground(derived: Derived, this: Rule) -> Iterator[Finding]:
     """Nothing of the exhaust hangs so low that a kerb takes it off."""
-    run, shape, band = derived.exhaust, derived.exhaust_shape, sheet_band(derived, "exhaust_ground_mm")
+    run, shape, band = (
+        derived.exhaust,
+        derived.exhaust_shape,
+        sheet_band(derived, "exhaust_ground_mm"),
+    )
     if run is None or shape is None or band is None:
         return
     ground = derived.plan.vehicle.shell.ground_z_mm
     lowest = min(run.points, key=lambda point: point[2])
     gap = shape.low_z_mm - ground
     yield this.finding(
-        derived, subject="exhaust", subject_name="the ground", measured=gap, band=band, title="Exhaust above the ground",
+        derived,
+        subject="exhaust",
+        subject_name="the ground",
+        measured=gap,
+        band=band,
+        title="Exhaust above the ground",
         sentence=f"The lowest part of the exhaust is {q(gap)} above the ground.",
         marks=(Mark(lowest, (lowest[0], lowest[1], ground)),),
-    )  # fmt: skip
+    )
 
 
 @rule("pipes.overhang", "Beyond the vehicle's side", "mm")
 def overhang(derived: Derived, this: Rule) -> Iterator[Finding]:
     """What stands out beside the vehicle is torn off in a gateway, or burns a leg."""
-    run, band, shell = derived.exhaust, sheet_band(derived, "exhaust_overhang_mm"), derived.plan.vehicle.shell
+    run, band, shell = (
+        derived.exhaust,
+        sheet_band(derived, "exhaust_overhang_mm"),
+        derived.plan.vehicle.shell,
+    )
     if run is None or band is None:
         return
-    past = {point: max(abs(point[1]) - shell.outer_width_mm / 2, point[0] - shell.rear_x_mm) for point in run.points}
+    past = {
+        point: max(abs(point[1]) - shell.outer_width_mm / 2, point[0] - shell.rear_x_mm)
+        for point in run.points
+    }
     farthest = max(run.points, key=lambda point: past[point])
     gap = max(past[farthest], 0.0)
     yield this.finding(
-        derived, subject="exhaust", subject_name="the vehicle's side", measured=gap, band=band, marks=(Mark(farthest, farthest),),
-        sentence=f"The exhaust stands out {q(gap)} beside the vehicle." if gap else "The exhaust does not stand out beside the vehicle.",
-    )  # fmt: skip
+        derived,
+        subject="exhaust",
+        subject_name="the vehicle's side",
+        measured=gap,
+        band=band,
+        marks=(Mark(farthest, farthest),),
+        sentence=f"The exhaust stands out {q(gap)} beside the vehicle."
+        if gap
+        else "The exhaust does not stand out beside the vehicle.",
+    )
 
 
 @rule("pipes.floor", "Below the floor", "mm", hazard="fumes")
@@ -276,13 +389,23 @@ def _below_floor(derived: Derived, this: Rule, tube: Tube, band: Band | None) ->
         return
     highest = max(under or run.points[1:], key=lambda point: point[2])
     gap = derived.underside_z_mm - highest[2] - derived.port(tube).diameter_mm / 2
-    inside = "fumes would get into the cabin" if tube == "exhaust" else "it would breathe the cabin's air"
+    inside = (
+        "fumes would get into the cabin"
+        if tube == "exhaust"
+        else "it would breathe the cabin's air"
+    )
     yield this.finding(
-        derived, subject=tube, subject_name="the floor", measured=gap, band=band, title=f"{what[0].upper()}{what[1:]} below the floor",
-        sentence=f"{q(gap)} between the floor's underside and the {what} where it is highest." if gap >= 0
+        derived,
+        subject=tube,
+        subject_name="the floor",
+        measured=gap,
+        band=band,
+        title=f"{what[0].upper()}{what[1:]} below the floor",
+        sentence=f"{q(gap)} between the floor's underside and the {what} where it is highest."
+        if gap >= 0
         else f"The {what} rises {q(-gap)} into or above the floor: {inside}.",
         marks=(Mark((highest[0], highest[1], derived.underside_z_mm), highest),),
-    )  # fmt: skip
+    )
 
 
 def _beside_floor(derived: Derived, this: Rule, tube: Tube, band: Band) -> Finding:
@@ -293,14 +416,23 @@ def _beside_floor(derived: Derived, this: Rule, tube: Tube, band: Band) -> Findi
     nearest = min(points, key=lambda point: away[point])
     what = "exhaust" if tube == "exhaust" else "combustion air's pipe"
     return this.finding(
-        derived, subject=tube, subject_name="the cabin", measured=away[nearest], band=band,
+        derived,
+        subject=tube,
+        subject_name="the cabin",
+        measured=away[nearest],
+        band=band,
         title=f"{what[0].upper()}{what[1:]} outside the cabin",
-        sentence=f"All of the {what} stays outside the cabin, {q(away[nearest])} from its outline or more.",
+        sentence=(
+            f"All of the {what} stays outside the cabin, {q(away[nearest])} from its outline "
+            "or more."
+        ),
         marks=(Mark(nearest, nearest),),
-    )  # fmt: skip
+    )
 
 
 def _outside_mm(shell: Shell, point: Vec3) -> float:
     """How far a point lies outside the cabin's outline in plan."""
     front = shell.firewall_x_mm if shell.firewall_x_mm is not None else shell.front_x_mm
-    return max(abs(point[1]) - shell.outer_width_mm / 2, front - point[0], point[0] - shell.rear_x_mm)
+    return max(
+        abs(point[1]) - shell.outer_width_mm / 2, front - point[0], point[0] - shell.rear_x_mm
+    )

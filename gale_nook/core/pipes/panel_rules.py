@@ -1,4 +1,6 @@
-"""Checks of what holds a burner pipe together and carries it through panels: clamps, bulkhead fittings; and their cures."""
+"""Checks of what holds a burner pipe together and carries it through panels: clamps, bulkhead
+fittings; and their cures.
+"""
 
 from __future__ import annotations
 
@@ -37,11 +39,15 @@ def _clamped(derived: Derived, this: Rule, tube: Tube) -> Iterator[Finding]:
     places = [run.point_at(connection.at_mm) for connection in missing]
     names = ", ".join(f"{connection.name} at {q(connection.at_mm)}" for connection in missing)
     yield this.finding(
-        derived, subject=tube, subject_name=tube_words(tube), measured=float(len(missing)), tolerance=0.0,
+        derived,
+        subject=tube,
+        subject_name=tube_words(tube),
+        measured=float(len(missing)),
+        tolerance=0.0,
         band=Band(None, 0.0, Whose.WORKSHOP, "clamps", "workshop rule 22: every end is clamped"),
         sentence=f"No clamp holds {names}." if missing else "Every end is clamped.",
         marks=tuple(Mark(place, place) for place in places),
-    )  # fmt: skip
+    )
 
 
 @remedy_for("pipes.clamps")
@@ -72,7 +78,9 @@ def _sits(derived: Derived, this: Rule, tube: Tube) -> Iterator[Finding]:
         piece = fitting_shape(derived, tube, fitting)
         if piece is None or run is None:
             continue
-        near = [(derived.separation(piece, shape), solid.name) for solid, _, shape in panels(derived)]
+        near = [
+            (derived.separation(piece, shape), solid.name) for solid, _, shape in panels(derived)
+        ]
         found = min(near, key=lambda pair: pair[0].distance_mm, default=None)
         at = run.point_at(fitting.at_mm + fitting.length_mm / 2)
         band = Band(None, 0.0, Whose.GEOMETRY, "bulkhead", "where the pipe passes the panel")
@@ -86,9 +94,15 @@ def _sits(derived: Derived, this: Rule, tube: Tube) -> Iterator[Finding]:
                 else f"The bulkhead fitting is {q(gap)} from {found[1]}."
             )
         yield this.finding(
-            derived, subject=fitting.id, subject_name="bulkhead fitting", measured=gap, band=band, sentence=words, tolerance=0.0,
+            derived,
+            subject=fitting.id,
+            subject_name="bulkhead fitting",
+            measured=gap,
+            band=band,
+            sentence=words,
+            tolerance=0.0,
             marks=(Mark(at, at),) if gap else (),
-        )  # fmt: skip
+        )
 
 
 @remedy_for("pipes.bulkhead")
@@ -97,7 +111,11 @@ def into_its_panel(derived: Derived, finding: Finding) -> Iterator[Remedy]:
     """To where the pipe passes a panel; else off."""
     tube = tube_of(finding.rule)
     run, route = derived.run(tube), derived.plan.pipes.route(tube)
-    fitting = next((f for f in route.fittings if f.id == finding.subject), None) if route is not None else None
+    fitting = (
+        next((f for f in route.fittings if f.id == finding.subject), None)
+        if route is not None
+        else None
+    )
     if run is None or fitting is None:
         return
     for solid, _, shape in panels(derived):
@@ -105,8 +123,12 @@ def into_its_panel(derived: Derived, finding: Finding) -> Iterator[Remedy]:
         if where is not None:
             at = float(max(math.floor((where[0] + where[1] - fitting.length_mm) / 2), 0))
             address = f"pipes.{tube}.fittings.{fitting.id}.at_mm"
-            yield Remedy(f"Move it to {q(at)} from the port, into {solid.name}.", set_value(address, at))
-    yield Remedy("Take it off.", RemoveItem(collection=f"pipes.{tube}.fittings", item_id=fitting.id))
+            yield Remedy(
+                f"Move it to {q(at)} from the port, into {solid.name}.", set_value(address, at)
+            )
+    yield Remedy(
+        "Take it off.", RemoveItem(collection=f"pipes.{tube}.fittings", item_id=fitting.id)
+    )
 
 
 @remedy_for("pipes.clearance")
@@ -115,12 +137,16 @@ def pass_through(derived: Derived, finding: Finding) -> Iterator[Remedy]:
     """Through a panel that the pipe runs into, in a fitting."""
     tube = tube_of(finding.rule)
     run, route = derived.run(tube), derived.plan.pipes.route(tube)
-    shape = next((shape for solid, _, shape in panels(derived) if solid.id == finding.subject), None)
+    shape = next(
+        (shape for solid, _, shape in panels(derived) if solid.id == finding.subject), None
+    )
     where = crossing(run, shape) if run is not None and shape is not None else None
     if route is None or where is None:
         return
     at = float(max(math.floor(where[0] - PROUD_MM), 0))
     length = float(math.ceil(where[1] - at + PROUD_MM))
-    item = Fitting(id=fresh_id(route.fittings, "bulkhead"), kind="bulkhead", at_mm=at, length_mm=length)
+    item = Fitting(
+        id=fresh_id(route.fittings, "bulkhead"), kind="bulkhead", at_mm=at, length_mm=length
+    )
     words = f"Pass it through {finding.subject_name} in a bulkhead fitting, {q(at)} from the port."
     yield Remedy(words, AddItem(collection=f"pipes.{tube}.fittings", item=item))

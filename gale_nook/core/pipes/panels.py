@@ -1,4 +1,6 @@
-"""Panels that a burner pipe passes through: where it does, and which bulkhead fitting carries it."""
+"""Panels that a burner pipe passes through: where it does, and which bulkhead
+fitting carries it.
+"""
 
 from __future__ import annotations
 
@@ -49,7 +51,9 @@ def passed(derived: Derived, tube: Tube) -> dict[str, Fitting]:
 
 
 def crossing(run: RouteGeometry, shape: Shape) -> tuple[float, float] | None:
-    """Return where a pipe's centre line is first inside a shape and where it leaves it, in mm from the port."""
+    """Return where a pipe's centre line is first inside a shape and where it leaves it, in mm from
+    the port.
+    """
     inside: list[float] = []
     for step in range(math.ceil(run.length_mm / STEP_MM) + 1):
         at = min(step * STEP_MM, run.length_mm)

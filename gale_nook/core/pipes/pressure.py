@@ -1,4 +1,6 @@
-"""What the flow through a burner's pipe costs: friction, bends, and what sits on it, piece by piece."""
+"""What the flow through a burner's pipe costs: friction, bends, and what sits on it, piece by
+piece.
+"""
 
 from __future__ import annotations
 
@@ -69,26 +71,42 @@ class _Bore:
 
 
 def exhaust_loss(derived: Derived, gas: GasRun) -> PressureLoss | None:
-    """Return what the exhaust costs at the gas's own density, at the place's altitude; None without a run."""
+    """Return what the exhaust costs at the gas's own density, at the place's altitude; None without
+    a run.
+    """
     run, route = derived.exhaust, derived.plan.pipes.exhaust
     if run is None or route is None:
         return None
-    bore = _bore(derived, "exhaust", gas.flow.gas_kg_s, GAS_CONSTANT_J_KGK, lambda at: gas.at(at).gas_c)
+    bore = _bore(
+        derived, "exhaust", gas.flow.gas_kg_s, GAS_CONSTANT_J_KGK, lambda at: gas.at(at).gas_c
+    )
     return _loss(derived, "exhaust", run, route, bore)
 
 
 def intake_loss(derived: Derived) -> PressureLoss | None:
-    """Return what the combustion air's pipe costs in the coldest night's air; None without a run."""
+    """Return what the combustion air's pipe costs in the coldest night's air; None
+    without a run.
+    """
     run, route, sheet = derived.intake, derived.plan.pipes.intake, derived.sheet
     if run is None or route is None or sheet is None:
         return None
     outside_c = derived.plan.heat.outside_c
-    bore = _bore(derived, "intake", burner_flow(sheet, outside_c).air_kg_s, AIR_CONSTANT_J_KGK, lambda _at: outside_c)
+    bore = _bore(
+        derived,
+        "intake",
+        burner_flow(sheet, outside_c).air_kg_s,
+        AIR_CONSTANT_J_KGK,
+        lambda _at: outside_c,
+    )
     return _loss(derived, "intake", run, route, bore)
 
 
 def _bore(
-    derived: Derived, tube: Tube, flow_kg_s: float, gas_constant: float, celsius_at: Callable[[float], float]
+    derived: Derived,
+    tube: Tube,
+    flow_kg_s: float,
+    gas_constant: float,
+    celsius_at: Callable[[float], float],
 ) -> _Bore:
     kind = derived.catalogue.pipes[tube]
     inner_m = (derived.port(tube).diameter_mm - 2 * kind.wall_mm) / 1000
@@ -96,10 +114,17 @@ def _bore(
     return _Bore(flow_kg_s, inner_m, kind.roughness_mm / 1000, air_pa, gas_constant, celsius_at)
 
 
-def _loss(derived: Derived, tube: Tube, run: RouteGeometry, route: Route, bore: _Bore) -> PressureLoss:
+def _loss(
+    derived: Derived, tube: Tube, run: RouteGeometry, route: Route, bore: _Bore
+) -> PressureLoss:
     works, kind = derived.catalogue.pipe_works, derived.catalogue.pipes[tube]
     pieces = _pipe_pieces(run, bore)
-    each = {"silencer": kind.silencer_k, "filter": works.filter_k, "joint": works.joint_k, "cap": works.cap_k}
+    each = {
+        "silencer": kind.silencer_k,
+        "filter": works.filter_k,
+        "joint": works.joint_k,
+        "cap": works.cap_k,
+    }
     for fitting in route.of_kind("silencer", "filter", "joint", "cap"):
         pieces.append(PressurePiece(fitting.kind, each[fitting.kind] * bore.head_pa(fitting.at_mm)))
     mouth_k = EXIT_K if tube == "exhaust" else works.entry_k
@@ -125,7 +150,11 @@ def _pipe_pieces(run: RouteGeometry, bore: _Bore) -> list[PressurePiece]:
         if bend is not None:
             middle, ratio = passed + bend.arc_mm / 2, bend.radius_mm / 1000 / bore.inner_m
             loss = bend_rounded(
-                Di=bore.inner_m, angle=bend.angle_deg, fd=bore.friction(middle), bend_diameters=ratio, method="Rennels"
+                Di=bore.inner_m,
+                angle=bend.angle_deg,
+                fd=bore.friction(middle),
+                bend_diameters=ratio,
+                method="Rennels",
             )
             found.append(PressurePiece(f"bend {bend.corner}", float(loss) * bore.head_pa(middle)))
             passed += bend.arc_mm

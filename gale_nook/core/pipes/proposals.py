@@ -1,4 +1,6 @@
-"""Ways for the exhaust as proposals: straightened, fitted out, and put before every check of the pipes."""
+"""Ways for the exhaust as proposals: straightened, fitted out, and put before every check of the
+pipes.
+"""
 
 from __future__ import annotations
 
@@ -24,14 +26,20 @@ from gale_nook.core.pipes.ways import Proposal, told
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.pipes import EdgeName, Fitting, Route, RouteNode
 
-EDGE_WORDS: dict[EdgeName, str] = {"left": "the left side", "right": "the right side", "rear": "the rear"}
+EDGE_WORDS: dict[EdgeName, str] = {
+    "left": "the left side",
+    "right": "the right side",
+    "rear": "the rear",
+}
 HASTE = 1.3
-# (gap on top, haste): more gap where bends cut off too much of their corners, then again without haste
+# (gap on top, haste): more gap where bends cut off too much of their corners, then again without
+# haste
 TRIES = ((8.0, HASTE), (0.0, HASTE), (25.0, HASTE), (8.0, 1.0), (0.0, 1.0))
 
 
 def propose(derived: Derived, edge: EdgeName, avoid: tuple[Vec3, ...] = ()) -> Proposal | None:
-    """Return a way to an edge, away from mouths that were found before; None where the search finds none.
+    """Return a way to an edge, away from mouths that were found before; None where the search finds
+    none.
 
     Needs a heater in its place.
     """
@@ -47,7 +55,9 @@ def propose(derived: Derived, edge: EdgeName, avoid: tuple[Vec3, ...] = ()) -> P
 
 
 def proposals(derived: Derived) -> Iterator[Proposal]:
-    """Yield up to one way to each edge that the job permits, then others to the same edges until there are three."""
+    """Yield up to one way to each edge that the job permits, then others to the same edges until
+    there are three.
+    """
     found: list[Proposal] = []
     reached: list[EdgeName] = []
     for edge in edges_nearest_first(derived):
@@ -66,7 +76,9 @@ def proposals(derived: Derived) -> Iterator[Proposal]:
 
 
 def edges_nearest_first(derived: Derived) -> tuple[EdgeName, ...]:
-    """Return the edges that the job permits, the one nearest to the exhaust's port first. Needs a heater in its place."""
+    """Return the edges that the job permits, the one nearest to the exhaust's port first. Needs a
+    heater in its place.
+    """
     x, y, _ = derived.port_point(derived.port("exhaust"))
     shell = derived.plan.vehicle.shell
     half = shell.outer_width_mm / 2
@@ -77,14 +89,18 @@ def edges_nearest_first(derived: Derived) -> tuple[EdgeName, ...]:
 def route_of(found: Found, radius_mm: float) -> Route:
     """Return the corners of a way as a route, on whole millimetres and never less steep for it."""
     nodes = tuple(
-        RouteNode(id=f"n-{number}", x_mm=round(x), y_mm=round(y), z_mm=math.floor(z), radius_mm=radius_mm)
+        RouteNode(
+            id=f"n-{number}", x_mm=round(x), y_mm=round(y), z_mm=math.floor(z), radius_mm=radius_mm
+        )
         for number, (x, y, z) in enumerate(found.corners, 1)
     )
     return Route(nodes=nodes)
 
 
 def _proved(derived: Derived, found: Found, wanted: Wanted) -> Proposal | None:
-    """The way fitted out, if nothing of the exhaust is over with it; corners that are not needed are left out."""
+    """The way fitted out, if nothing of the exhaust is over with it; corners that are not needed
+    are left out.
+    """
     route = route_of(found, wanted.radius_mm)
     best = fitted_out(derived, route)
     if _over(best, derived):
@@ -105,14 +121,20 @@ def fitted_out(derived: Derived, route: Route) -> Plan:
     fittings: tuple[Fitting, ...] = ()
     places = places_on_straights(there, "exhaust", SILENCER_MM)
     if derived.plan.pipes.silencer == "expected" and places:
-        fittings = (Fitting(id="silencer", kind="silencer", at_mm=places[0], length_mm=SILENCER_MM),)
+        fittings = (
+            Fitting(id="silencer", kind="silencer", at_mm=places[0], length_mm=SILENCER_MM),
+        )
     for more in (proposed_joints, _clamps, _supports):
         plan = apply(
-            plan, TakeRun(tube="exhaust", route=route.model_copy(update={"fittings": fittings})), derived.catalogue
+            plan,
+            TakeRun(tube="exhaust", route=route.model_copy(update={"fittings": fittings})),
+            derived.catalogue,
         )
         fittings = (*fittings, *more(Derived(plan, derived.catalogue, derived)))
     return apply(
-        plan, TakeRun(tube="exhaust", route=route.model_copy(update={"fittings": fittings})), derived.catalogue
+        plan,
+        TakeRun(tube="exhaust", route=route.model_copy(update={"fittings": fittings})),
+        derived.catalogue,
     )
 
 
@@ -122,9 +144,15 @@ def _clamps(derived: Derived) -> tuple[Fitting, ...]:
 
 def _supports(derived: Derived) -> tuple[Fitting, ...]:
     band = sheet_band(derived, "support_spacing_mm")
-    return proposed_supports(derived, "exhaust", band.maximum) if band is not None and band.maximum is not None else ()
+    return (
+        proposed_supports(derived, "exhaust", band.maximum)
+        if band is not None and band.maximum is not None
+        else ()
+    )
 
 
 def _over(plan: Plan, derived: Derived) -> bool:
     found = check(plan, derived.catalogue, ("pipes",), derived).findings
-    return any(finding.verdict is Verdict.OVER and tube_of(finding.rule) == "exhaust" for finding in found)
+    return any(
+        finding.verdict is Verdict.OVER and tube_of(finding.rule) == "exhaust" for finding in found
+    )

@@ -1,4 +1,6 @@
-"""Candidate cures for the findings of the runs, each with its size; they are tried before they are offered."""
+"""Candidate cures for the findings of the runs, each with its size; they are tried before they are
+offered.
+"""
 
 from __future__ import annotations
 
@@ -6,7 +8,14 @@ import math
 from collections.abc import Iterator
 
 from gale_nook.core.derived import Derived
-from gale_nook.core.edits.commands import Change, Command, RemoveItem, SetValues, StartRun, set_value
+from gale_nook.core.edits.commands import (
+    Change,
+    Command,
+    RemoveItem,
+    SetValues,
+    StartRun,
+    set_value,
+)
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.findings.registry import Remedy, remedy_for, sheet_band
 from gale_nook.core.geometry.frames import Vec3, sub, unit
@@ -28,7 +37,11 @@ def place_of(tube: Tube, node: RouteNode) -> str:
 
 def _moved(tube: Tube, node: RouteNode, by: Vec3) -> list[Change]:
     olds = (("x_mm", node.x_mm, by[0]), ("y_mm", node.y_mm, by[1]), ("z_mm", node.z_mm, by[2]))
-    return [Change(address=f"{place_of(tube, node)}.{axis}", value=old + step) for axis, old, step in olds if step]
+    return [
+        Change(address=f"{place_of(tube, node)}.{axis}", value=old + step)
+        for axis, old, step in olds
+        if step
+    ]
 
 
 def shift(tube: Tube, nodes: tuple[RouteNode, ...], by: Vec3) -> SetValues | None:
@@ -61,7 +74,9 @@ def lower_the_rest(derived: Derived, finding: Finding) -> Iterator[Remedy]:
     nodes = nodes_of(derived, "exhaust")
     lowered = shift("exhaust", nodes[index:], (0.0, 0.0, -by))
     if lowered is not None:
-        yield Remedy(f"Lower the far end of {finding.subject_name}, and all after it, by {q(by)}.", lowered)
+        yield Remedy(
+            f"Lower the far end of {finding.subject_name}, and all after it, by {q(by)}.", lowered
+        )
     lifted = shift("exhaust", nodes[:index], (0.0, 0.0, by))
     if lifted is not None:
         yield Remedy(f"Lift all before {finding.subject_name}'s far end by {q(by)}.", lifted)
@@ -81,7 +96,11 @@ def steeper_or_drained(derived: Derived, finding: Finding) -> Iterator[Remedy]:
         lowered = shift("exhaust", nodes[index:], (0.0, 0.0, -float(more)))
         if lowered is not None:
             yield Remedy(
-                f"Lower the far end of {finding.subject_name}, and all after it, by {q(float(more))}.", lowered
+                (
+                    f"Lower the far end of {finding.subject_name}, and all after it, by "
+                    f"{q(float(more))}."
+                ),
+                lowered,
             )
     if index > 0:
         node = nodes[index - 1]
@@ -106,7 +125,9 @@ def widen(_derived: Derived, finding: Finding) -> Iterator[Remedy]:
     least = finding.band.minimum
     if least is not None:
         place = f"pipes.{tube_of(finding.rule)}.nodes.{finding.subject}.radius_mm"
-        yield Remedy(f"Open {finding.subject_name} to a radius of {q(least)}.", set_value(place, least))
+        yield Remedy(
+            f"Open {finding.subject_name} to a radius of {q(least)}.", set_value(place, least)
+        )
 
 
 @remedy_for("pipes.bend_room")
@@ -114,7 +135,9 @@ def widen(_derived: Derived, finding: Finding) -> Iterator[Remedy]:
 @remedy_for("pipes.first_straight")
 @remedy_for("pipes.air_first_straight")
 def tighten(derived: Derived, finding: Finding) -> Iterator[Remedy]:
-    """Smaller radii at both ends, as far as the sheet lets; the far end pushed on; else a corner less."""
+    """Smaller radii at both ends, as far as the sheet lets; the far end pushed on; else a corner
+    less.
+    """
     tube = tube_of(finding.rule)
     index, nodes = _index(derived, tube, finding.subject), nodes_of(derived, tube)
     if index < 0:
@@ -122,22 +145,36 @@ def tighten(derived: Derived, finding: Finding) -> Iterator[Remedy]:
     ends = [nodes[i] for i in (index - 1, index) if 0 <= i < len(nodes) - 1]
     band = sheet_band(derived, f"{tube}_radius_mm")
     if ends and band is not None and band.minimum is not None:
-        changes = tuple(Change(address=f"{place_of(tube, n)}.radius_mm", value=band.minimum) for n in ends)
-        yield Remedy(f"Tighten the bends of {finding.subject_name} to {q(band.minimum)}.", SetValues(changes=changes))
+        changes = tuple(
+            Change(address=f"{place_of(tube, n)}.radius_mm", value=band.minimum) for n in ends
+        )
+        yield Remedy(
+            f"Tighten the bends of {finding.subject_name} to {q(band.minimum)}.",
+            SetValues(changes=changes),
+        )
     yield from _pushed_on(derived, tube, finding, index)
     for node in ends:
         yield Remedy(f"Leave out the corner at {node_name(nodes, node)}.", _without(tube, node))
 
 
 def _pushed_on(derived: Derived, tube: Tube, finding: Finding, index: int) -> Iterator[Remedy]:
-    """The far end of a straight, and all after it, moved on along the straight by what is missing."""
+    """The far end of a straight, and all after it, moved on along the straight by
+    what is missing.
+    """
     run, missing = derived.run(tube), math.ceil(-(finding.margin or 0.0) - 1e-9)
     if run is None or missing <= 0:
         return
     way = unit(sub(run.straights[index].end, run.straights[index].start))
-    command = shift(tube, nodes_of(derived, tube)[index:], (way[0] * missing, way[1] * missing, way[2] * missing))
+    command = shift(
+        tube,
+        nodes_of(derived, tube)[index:],
+        (way[0] * missing, way[1] * missing, way[2] * missing),
+    )
     if command is not None:
-        yield Remedy(f"Make {finding.subject_name} {q(float(missing))} longer, all after it moved along.", command)
+        yield Remedy(
+            f"Make {finding.subject_name} {q(float(missing))} longer, all after it moved along.",
+            command,
+        )
 
 
 def _without(tube: Tube, node: RouteNode) -> RemoveItem:
@@ -151,7 +188,9 @@ def _without(tube: Tube, node: RouteNode) -> RemoveItem:
 @remedy_for("pipes.air_bends")
 @remedy_for("pipes.air_pressure")
 def leave_out_a_corner(derived: Derived, finding: Finding) -> Iterator[Remedy]:
-    """One corner less shortens the run and takes its bend out; a short run is lengthened at the mouth."""
+    """One corner less shortens the run and takes its bend out; a short run is lengthened at the
+    mouth.
+    """
     tube = tube_of(finding.rule)
     nodes, run = nodes_of(derived, tube), derived.run(tube)
     if run is None:
@@ -219,11 +258,18 @@ def away_from_it(derived: Derived, finding: Finding) -> Iterator[Remedy]:
     tube: Tube = "intake" if finding.rule == "pipes.tubes_apart" else tube_of(finding.rule)
     start, nodes = finding.marks[0].start, nodes_of(derived, tube)
     by = math.ceil(-finding.margin - 1e-9) + 1.0
-    order = sorted(range(len(nodes)), key=lambda i: math.dist(start, (nodes[i].x_mm, nodes[i].y_mm, nodes[i].z_mm)))
+    order = sorted(
+        range(len(nodes)),
+        key=lambda i: math.dist(start, (nodes[i].x_mm, nodes[i].y_mm, nodes[i].z_mm)),
+    )
     steps: tuple[tuple[Vec3, str], ...] = (
-        ((by, 0, 0), "rearward"), ((-by, 0, 0), "forward"), ((0, 0, -by), "down"), ((0, 0, by), "up"),
-        ((0, by, 0), "to the right"), ((0, -by, 0), "to the left"),
-    )  # fmt: skip
+        ((by, 0, 0), "rearward"),
+        ((-by, 0, 0), "forward"),
+        ((0, 0, -by), "down"),
+        ((0, 0, by), "up"),
+        ((0, by, 0), "to the right"),
+        ((0, -by, 0), "to the left"),
+    )
     for group in ([order[0]], order[:2], order[:3]):
         for step, way in steps:
             chosen = tuple(nodes[i] for i in sorted(group))

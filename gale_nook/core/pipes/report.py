@@ -28,7 +28,8 @@ class SurveyPlace:
 
 @dataclass(frozen=True, slots=True)
 class Protection:
-    """What keeps a neighbour of the exhaust cool enough: the gap that would do, by cover; None where none would.
+    """What keeps a neighbour of the exhaust cool enough: the gap that would do, by cover; None
+    where none would.
 
     Attributes:
         gap_mm: what there is, from the pipe's skin as it is covered now.
@@ -47,7 +48,9 @@ class Protection:
 
 
 def first_firing(derived: Derived) -> tuple[SurveyPlace, ...]:
-    """Return where to point the thermometer at the first firing: port, bends, mouth, and beside what heat harms."""
+    """Return where to point the thermometer at the first firing: port, bends, mouth, and beside
+    what heat harms.
+    """
     run, gas = derived.exhaust, derived.gas(derived.plan.pipes.firing_c)
     if run is None or gas is None:
         return ()
@@ -55,7 +58,10 @@ def first_firing(derived: Derived) -> tuple[SurveyPlace, ...]:
     for solid, kind, shape in outside_parts(derived):
         if kind.heat_c is None:
             continue
-        near = min((derived.separation(s.shape, shape) for s in derived.stretches), key=lambda found: found.distance_mm)
+        near = min(
+            (derived.separation(s.shape, shape) for s in derived.stretches),
+            key=lambda found: found.distance_mm,
+        )
         if near.distance_mm <= WARMED_MM:
             places.append((f"beside {solid.name}", run.distance_of(near.start)))
     found = [(name, at, gas.at(at)) for name, at in sorted(places, key=lambda place: place[1])]
@@ -63,35 +69,59 @@ def first_firing(derived: Derived) -> tuple[SurveyPlace, ...]:
 
 
 def protections(derived: Derived) -> tuple[Protection, ...]:
-    """Return for every neighbour that heat harms what distance, lagging or a shield would bring, the tightest first."""
+    """Return for every neighbour that heat harms what distance, lagging or a shield would bring,
+    the tightest first.
+    """
     works, found = derived.catalogue.pipe_works, []
-    ambient, bare_d = works.warm_day_c, derived.port("exhaust").diameter_mm if derived.sheet is not None else 0.0
+    ambient, bare_d = (
+        works.warm_day_c,
+        derived.port("exhaust").diameter_mm if derived.sheet is not None else 0.0,
+    )
     gas = derived.gas(ambient)
     for solid, kind, shape in outside_parts(derived) if gas is not None else ():
         if kind.heat_c is None or gas is None or derived.exhaust is None:
             continue
         near, stretch = min(
-            ((derived.separation(s.shape, shape), s) for s in derived.stretches), key=lambda p: p[0].distance_mm
+            ((derived.separation(s.shape, shape), s) for s in derived.stretches),
+            key=lambda p: p[0].distance_mm,
         )
         if near.distance_mm > WARMED_MM:
             continue
         _, now = warmed_c(derived, stretch, near.distance_mm, near.start)
         at_mm = derived.exhaust.distance_of(near.start)
-        once, twice = (_gap_lagged(derived, kind.heat_c, at_mm, layers, bare_d) for layers in (1, 2))
+        once, twice = (
+            _gap_lagged(derived, kind.heat_c, at_mm, layers, bare_d) for layers in (1, 2)
+        )
         bare = _gap_lagged(derived, kind.heat_c, at_mm, 0, bare_d)
         skin, outer_mm = _skin_with(derived, at_mm, 0, bare_d)
-        shield = gap_for_mm(kind.heat_c, partial(_warm, shielded_c, skin, outer_mm, ambient, derived))
+        shield = gap_for_mm(
+            kind.heat_c, partial(_warm, shielded_c, skin, outer_mm, ambient, derived)
+        )
         found.append(
-            Protection(solid.name, near.distance_mm, stretch.words, now, kind.heat_c, bare, once, twice, shield)
+            Protection(
+                solid.name,
+                near.distance_mm,
+                stretch.words,
+                now,
+                kind.heat_c,
+                bare,
+                once,
+                twice,
+                shield,
+            )
         )
     return tuple(sorted(found, key=lambda protection: protection.most_c - protection.now_c))
 
 
-def _warm(model: Any, skin: float, diameter_mm: float, ambient: float, derived: Derived, gap_mm: float) -> float:
+def _warm(
+    model: Any, skin: float, diameter_mm: float, ambient: float, derived: Derived, gap_mm: float
+) -> float:
     return float(model(skin, diameter_mm, gap_mm, ambient, derived.catalogue.pipe_works))
 
 
-def _gap_lagged(derived: Derived, most_c: float, at_mm: float, layers: int, bare_mm: float) -> float | None:
+def _gap_lagged(
+    derived: Derived, most_c: float, at_mm: float, layers: int, bare_mm: float
+) -> float | None:
     """Return the gap from the skin that would do under some layers of lagging."""
     skin, outer_mm = _skin_with(derived, at_mm, layers, bare_mm)
     ambient = derived.catalogue.pipe_works.warm_day_c
@@ -99,7 +129,9 @@ def _gap_lagged(derived: Derived, most_c: float, at_mm: float, layers: int, bare
 
 
 def _skin_with(derived: Derived, at_mm: float, layers: int, bare_mm: float) -> tuple[float, float]:
-    """Return the skin temperature that a place would have under some layers, and its diameter with them."""
+    """Return the skin temperature that a place would have under some layers, and its diameter with
+    them.
+    """
     from gale_nook.core.pipes.gas import Lagged, Pipe, skin_c
 
     works = derived.catalogue.pipe_works
@@ -109,12 +141,19 @@ def _skin_with(derived: Derived, at_mm: float, layers: int, bare_mm: float) -> t
     outer = pipe.outer_at(0.5)
     if gas is None:
         return works.warm_day_c, bare_mm
-    return skin_c(gas.at(at_mm).gas_c, gas.flow, pipe.inner_m, outer, works.warm_day_c), outer.diameter_m * 1000
+    return skin_c(
+        gas.at(at_mm).gas_c, gas.flow, pipe.inner_m, outer, works.warm_day_c
+    ), outer.diameter_m * 1000
 
 
 def pipes_report(derived: Derived, distances_mm: tuple[float, ...] = ()) -> dict[str, Any]:
-    """Return the figures of both pipes as plain data; temperatures at the distances asked for, or all along."""
-    found: dict[str, Any] = {"plan": derived.plan.name, "parked_tilt_deg": derived.plan.settings.parked_tilt_deg}
+    """Return the figures of both pipes as plain data; temperatures at the distances asked for, or
+    all along.
+    """
+    found: dict[str, Any] = {
+        "plan": derived.plan.name,
+        "parked_tilt_deg": derived.plan.settings.parked_tilt_deg,
+    }
     tubes: tuple[Tube, ...] = ("exhaust", "intake")
     for tube in tubes:
         if derived.run(tube) is not None:
@@ -138,15 +177,25 @@ def _run_data(derived: Derived, tube: Tube) -> dict[str, Any]:
     back = risers(run, drained_corners(derived, tube))
     ways = ways_of_standing(tilt)
     falls = [
-        {"straight": w.straight.index + 1, "length_mm": w.straight.length_mm, "fall_deg": w.straight.fall_deg,
-         "parked_deg": {way.name: fall_deg(w.straight, way.down) for way in ways},
-         "worst_fall_deg": w.fall_deg, "parked": w.parked.name} for w in worst_falls(run, tilt, back)
-    ]  # fmt: skip
+        {
+            "straight": w.straight.index + 1,
+            "length_mm": w.straight.length_mm,
+            "fall_deg": w.straight.fall_deg,
+            "parked_deg": {way.name: fall_deg(w.straight, way.down) for way in ways},
+            "worst_fall_deg": w.fall_deg,
+            "parked": w.parked.name,
+        }
+        for w in worst_falls(run, tilt, back)
+    ]
     loss = derived.pressure.get(tube)
     return {
-        "length_mm": run.length_mm, "bend_sum_deg": run.bend_sum_deg,
-        "bends": [{"bend": b.corner, "angle_deg": b.angle_deg, "radius_mm": b.radius_mm} for b in run.bends],
+        "length_mm": run.length_mm,
+        "bend_sum_deg": run.bend_sum_deg,
+        "bends": [
+            {"bend": b.corner, "angle_deg": b.angle_deg, "radius_mm": b.radius_mm}
+            for b in run.bends
+        ],
         "falls": falls,
         "pressure_pa": loss.total_pa if loss is not None else None,
         "pieces": [asdict(piece) for piece in loss.pieces] if loss is not None else [],
-    }  # fmt: skip
+    }

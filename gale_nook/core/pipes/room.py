@@ -1,4 +1,6 @@
-"""The room that an exhaust can be led through: a grid under the vehicle, with what is too near to anything taken out."""
+"""The room that an exhaust can be led through: a grid under the vehicle, with what is too near to
+anything taken out.
+"""
 
 from __future__ import annotations
 
@@ -61,7 +63,8 @@ class Room:
         return np.broadcast_to(found, self.free_somewhere.shape)
 
     def ahead_mm(self, ends: Any) -> Any:
-        """Return a length in plan that no way from a column to one of the ends falls below; FAR where there is none.
+        """Return a length in plan that no way from a column to one of the ends falls below; FAR
+        where there is none.
 
         Args:
             ends: columns, (ny, nx).
@@ -71,7 +74,9 @@ class Room:
 
 
 def _spread(start: Any, free: Any, step: float) -> Any:
-    """Shortest way over eight neighbours through what is free, from everywhere to what is 0 at the start."""
+    """Shortest way over eight neighbours through what is free, from everywhere to what is 0 at the
+    start.
+    """
     lengths = start.copy()
     ways = [(dy, dx) for dy in (-1, 0, 1) for dx in (-1, 0, 1) if dx or dy]
     while True:
@@ -86,34 +91,51 @@ def _spread(start: Any, free: Any, step: float) -> Any:
 
 
 def room_of(
-    derived: Derived, port: Vec3, reach_mm: float, step_mm: float, gap_share: float = 1.0, extra_mm: float = 0.0
+    derived: Derived,
+    port: Vec3,
+    reach_mm: float,
+    step_mm: float,
+    gap_share: float = 1.0,
+    extra_mm: float = 0.0,
 ) -> Room:
     """Return the room round a port.
 
     Args:
         reach_mm: how far from the port the grid goes, where the vehicle does.
-        gap_share: of the gaps that the kinds of parts ask for; 0 looks only for what is not in the way at all.
+        gap_share: of the gaps that the kinds of parts ask for; 0 looks only for what is not in the
+            way at all.
         extra_mm: kept on top of every gap, for what bends cut off their corners.
     """
     shell, radius = derived.plan.vehicle.shell, derived.port("exhaust").diameter_mm / 2
     half = shell.outer_width_mm / 2 + BESIDE_MM
     ranges = (
-        (max(shell.front_x_mm, port[0] - reach_mm), min(shell.rear_x_mm + BESIDE_MM, port[0] + reach_mm)),
+        (
+            max(shell.front_x_mm, port[0] - reach_mm),
+            min(shell.rear_x_mm + BESIDE_MM, port[0] + reach_mm),
+        ),
         (max(-half, port[1] - reach_mm), min(half, port[1] + reach_mm)),
     )
     low, count, at = [], [], []
     for axis, (first, last) in enumerate(ranges):
         # a port may lie outside the vehicle: the room then holds just it
-        before, after = max(int((port[axis] - first) // step_mm), 0), max(int((last - port[axis]) // step_mm), 0)
+        before, after = (
+            max(int((port[axis] - first) // step_mm), 0),
+            max(int((last - port[axis]) // step_mm), 0),
+        )
         low.append(port[axis] - before * step_mm)
         count.append(before + after + 1)
         at.append(before)
-    floor, ground = sheet_band(derived, "exhaust_floor_mm"), sheet_band(derived, "exhaust_ground_mm")
+    floor, ground = (
+        sheet_band(derived, "exhaust_floor_mm"),
+        sheet_band(derived, "exhaust_ground_mm"),
+    )
     top = derived.underside_z_mm - radius - (floor.minimum or 0.0 if floor is not None else 0.0)
     bottom = shell.ground_z_mm + radius + (ground.minimum or 0.0 if ground is not None else 0.0)
     deepest = max(bottom, top - reach_mm)  # no run gets farther down
     layers = max(int((top - deepest) // step_mm) + 1, 1)
-    grid = Grid3((low[0], low[1], top - (layers - 1) * step_mm), step_mm, (count[0], count[1], layers))
+    grid = Grid3(
+        (low[0], low[1], top - (layers - 1) * step_mm), step_mm, (count[0], count[1], layers)
+    )
     blocked = np.zeros(grid.shape, dtype=bool)
     for solid, kind, shape in outside_parts(derived):
         if kind.exhaust_mm is not None:

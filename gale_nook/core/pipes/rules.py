@@ -26,7 +26,9 @@ def run_drawn(derived: Derived, this: Rule) -> Iterator[Finding]:
     """Without a run there is nothing to check."""
     if derived.exhaust is None:
         yield _missing(
-            derived, this, "The exhaust has no run yet. Start one at the port and lead it to the vehicle's edge."
+            derived,
+            this,
+            "The exhaust has no run yet. Start one at the port and lead it to the vehicle's edge.",
         )
 
 
@@ -40,6 +42,10 @@ def air_run_drawn(derived: Derived, this: Rule) -> Iterator[Finding]:
 def _missing(derived: Derived, this: Rule, sentence: str) -> Finding:
     ready = derived.plan.spot is not None and derived.mount is not None
     return this.finding(
-        derived, measured=None, band=Band(None, None, Whose.GEOMETRY, source="the plan"),
-        sentence=sentence if ready else "The burner's pipes start at the heater's ports: choose a heater and a spot first.",
-    )  # fmt: skip
+        derived,
+        measured=None,
+        band=Band(None, None, Whose.GEOMETRY, source="the plan"),
+        sentence=sentence
+        if ready
+        else "The burner's pipes start at the heater's ports: choose a heater and a spot first.",
+    )

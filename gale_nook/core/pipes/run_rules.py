@@ -1,4 +1,6 @@
-"""Checks of a run as a whole, for exhaust and combustion air alike: length, bends, room, pressure."""
+"""Checks of a run as a whole, for exhaust and combustion air alike: length, bends,
+room, pressure.
+"""
 
 from __future__ import annotations
 
@@ -17,7 +19,9 @@ from gale_nook.core.quantities.said import q
 
 @rule("pipes.length", "Length of the exhaust", "mm")
 def exhaust_length(derived: Derived, this: Rule) -> Iterator[Finding]:
-    """Too long or too short: the burner's air is wrong either way. Joints count as the sheet says."""
+    """Too long or too short: the burner's air is wrong either way. Joints count as
+    the sheet says.
+    """
     run, band, sheet = derived.exhaust, sheet_band(derived, "exhaust_length_mm"), derived.sheet
     if run is None or band is None or sheet is None:
         return
@@ -25,11 +29,18 @@ def exhaust_length(derived: Derived, this: Rule) -> Iterator[Finding]:
     counted = sheet.joint_counts_mm * joints
     words = f"{q(run.length_mm)} along the centre line, from the port to the mouth"
     words += (
-        f", and {q(counted)} that the sheet counts for {joints} joint{'s' if joints > 1 else ''}." if counted else "."
+        f", and {q(counted)} that the sheet counts for {joints} joint{'s' if joints > 1 else ''}."
+        if counted
+        else "."
     )
     yield this.finding(
-        derived, measured=run.length_mm + counted, band=band, subject="exhaust", subject_name="exhaust", sentence=words
-    )  # fmt: skip
+        derived,
+        measured=run.length_mm + counted,
+        band=band,
+        subject="exhaust",
+        subject_name="exhaust",
+        sentence=words,
+    )
 
 
 @rule("pipes.air_length", "Length of the combustion air's pipe", "mm")
@@ -38,9 +49,13 @@ def intake_length(derived: Derived, this: Rule) -> Iterator[Finding]:
     run, band = derived.intake, sheet_band(derived, "intake_length_mm")
     if run is not None and band is not None:
         yield this.finding(
-            derived, measured=run.length_mm, band=band, subject="intake", subject_name="combustion air",
+            derived,
+            measured=run.length_mm,
+            band=band,
+            subject="intake",
+            subject_name="combustion air",
             sentence=f"{q(run.length_mm)} along the centre line, from the port to the mouth.",
-        )  # fmt: skip
+        )
 
 
 @rule("pipes.bends", "Sum of the bends", "deg")
@@ -60,9 +75,15 @@ def _bend_sum(derived: Derived, this: Rule, tube: Tube, limit: str) -> Iterator[
     if run is not None and band is not None:
         count = len(run.bends) + (1 if run.port_angle_deg > 1e-6 else 0)
         yield this.finding(
-            derived, measured=run.bend_sum_deg, band=band, subject=tube, subject_name=tube_words(tube),
-            sentence=f"{q(run.bend_sum_deg, 'deg')} in {count} bends, the turn at the port included.",
-        )  # fmt: skip
+            derived,
+            measured=run.bend_sum_deg,
+            band=band,
+            subject=tube,
+            subject_name=tube_words(tube),
+            sentence=(
+                f"{q(run.bend_sum_deg, 'deg')} in {count} bends, the turn at the port included."
+            ),
+        )
 
 
 @rule("pipes.radius", "Bend radius", "mm")
@@ -83,11 +104,19 @@ def _radii(derived: Derived, this: Rule, tube: Tube, limit: str) -> Iterator[Fin
         return
     for bend in run.bends:
         yield this.finding(
-            derived, subject=route.nodes[bend.corner - 1].id, subject_name=f"bend {bend.corner}", measured=bend.radius_mm,
-            band=band, title=f"Radius of {_of(tube)}bend {bend.corner}", tolerance=0.0,
-            sentence=f"Bend {bend.corner} turns {q(bend.angle_deg, 'deg')} at a radius of {q(bend.radius_mm)}.",
+            derived,
+            subject=route.nodes[bend.corner - 1].id,
+            subject_name=f"bend {bend.corner}",
+            measured=bend.radius_mm,
+            band=band,
+            title=f"Radius of {_of(tube)}bend {bend.corner}",
+            tolerance=0.0,
+            sentence=(
+                f"Bend {bend.corner} turns {q(bend.angle_deg, 'deg')} at a radius of "
+                f"{q(bend.radius_mm)}."
+            ),
             marks=(Mark(run.points[bend.corner], run.points[bend.corner]),),
-        )  # fmt: skip
+        )
 
 
 def _of(tube: Tube) -> str:
@@ -113,12 +142,17 @@ def _bends_fit(derived: Derived, this: Rule, tube: Tube) -> Iterator[Finding]:
     own = Band(band.minimum, band.maximum, Whose.GEOMETRY, band.name, band.source)
     found = [
         this.finding(
-            derived, subject=straight_id(derived, tube, straight), subject_name=straight_name(straight), measured=straight.room_mm,
-            band=own, title=f"Room on {_of(tube)}{straight_name(straight)}", sentence=_room_words(straight),
+            derived,
+            subject=straight_id(derived, tube, straight),
+            subject_name=straight_name(straight),
+            measured=straight.room_mm,
+            band=own,
+            title=f"Room on {_of(tube)}{straight_name(straight)}",
+            sentence=_room_words(straight),
             marks=(Mark(straight.start, straight.end),),
         )
         for straight in run.straights
-    ]  # fmt: skip
+    ]
     yield from worst_and_nearest(found, 1)
 
 
@@ -147,16 +181,25 @@ def _first_straight(derived: Derived, this: Rule, tube: Tube) -> Iterator[Findin
         return
     first = run.straights[0]
     yield this.finding(
-        derived, subject=straight_id(derived, tube, first), subject_name="straight 1", measured=first.room_mm, band=band,
-        sentence=f"{q(first.room_mm)} straight between the port and the first bend." if first.room_mm >= 0
-        else f"The first bend needs {q(-first.room_mm)} more than there is between it and the port.",
+        derived,
+        subject=straight_id(derived, tube, first),
+        subject_name="straight 1",
+        measured=first.room_mm,
+        band=band,
+        sentence=f"{q(first.room_mm)} straight between the port and the first bend."
+        if first.room_mm >= 0
+        else (
+            f"The first bend needs {q(-first.room_mm)} more than there is between it and the port."
+        ),
         marks=(Mark(first.start, first.end),),
-    )  # fmt: skip
+    )
 
 
 @rule("pipes.back_pressure", "Back-pressure of the exhaust", "Pa")
 def back_pressure(derived: Derived, this: Rule) -> Iterator[Finding]:
-    """Too much and the burner runs rich and soots: friction, bends, silencer and mouth at the gas's own density."""
+    """Too much and the burner runs rich and soots: friction, bends, silencer and mouth at the gas's
+    own density.
+    """
     yield from _pressure(derived, this, "exhaust", "exhaust_back_pressure_pa")
 
 
@@ -173,7 +216,14 @@ def _pressure(derived: Derived, this: Rule, tube: Tube, limit: str) -> Iterator[
         return
     worst = loss.worst
     yield this.finding(
-        derived, subject=tube, subject_name=tube_words(tube), measured=loss.total_pa, band=band,
+        derived,
+        subject=tube,
+        subject_name=tube_words(tube),
+        measured=loss.total_pa,
+        band=band,
         tolerance=0.05 * (band.maximum or 0.0),
-        sentence=f"{loss.total_pa:.0f} Pa at most output; the {worst.name} costs the most of it, {worst.drop_pa:.0f} Pa.",
-    )  # fmt: skip
+        sentence=(
+            f"{loss.total_pa:.0f} Pa at most output; the {worst.name} costs the most of it, "
+            f"{worst.drop_pa:.0f} Pa."
+        ),
+    )

@@ -1,7 +1,7 @@
 """Short ways: of the combustion air from its port, and of an exhaust that leaves through a wall.
 
-Neither has to be led to an edge of the vehicle, so there is nothing to search a grid for: every short run all round is tried,
-and the shortest that every check lets pass are shown.
+Neither has to be led to an edge of the vehicle, so there is nothing to search a grid for: every
+short run all round is tried, and the shortest that every check lets pass are shown.
 """
 
 from __future__ import annotations
@@ -35,9 +35,15 @@ REACHES_MM: dict[Tube, tuple[float, ...]] = {
     "exhaust": (200.0, 280.0, 360.0, 480.0, 700.0),
 }
 DROPS_MM = (0.0, 40.0, 90.0)  # more than the bend needs
-FALLS_DEG: dict[Tube, tuple[float, ...]] = {"intake": (5.0, 15.0), "exhaust": (6.0, 15.0, 45.0, 85.0)}
+FALLS_DEG: dict[Tube, tuple[float, ...]] = {
+    "intake": (5.0, 15.0),
+    "exhaust": (6.0, 15.0, 45.0, 85.0),
+}
 DIRECTIONS = 16
-LEAST_TURN_DEG: dict[Tube, float] = {"intake": 0.0, "exhaust": 88.0}  # an exhaust goes along its wall, not away from it
+LEAST_TURN_DEG: dict[Tube, float] = {
+    "intake": 0.0,
+    "exhaust": 88.0,
+}  # an exhaust goes along its wall, not away from it
 DROP_COSTS = 2.0  # a millimetre down brings it nearer to spray and stones
 PART = 48  # runs that are tried at a time
 APART_MM = 250.0  # nearer mouths are one way
@@ -62,7 +68,10 @@ def short_runs(derived: Derived, tube: Tube) -> tuple[Run, ...]:
     """Return every run that may be tried, the cheapest first. Needs a heater in its place."""
     port, leaving = derived.port_point(derived.port(tube)), derived.leaving(tube)
     first_mm = (
-        _radius_mm(derived, tube) + least_of(derived, "first_straight_mm", 0.0) + derived.plan.settings.tolerance_mm + 5
+        _radius_mm(derived, tube)
+        + least_of(derived, "first_straight_mm", 0.0)
+        + derived.plan.settings.tolerance_mm
+        + 5
     )
     found = [
         Run((corner, add(corner, scale(way, reach))), first_mm + DROP_COSTS * more + reach)
@@ -77,7 +86,9 @@ def short_runs(derived: Derived, tube: Tube) -> tuple[Run, ...]:
 
 
 def _first_corner(derived: Derived, tube: Tube, port: Vec3, leaving: Vec3, out_mm: float) -> Vec3:
-    """The end of the first straight; out of a level port it falls as little as it has to, or water would stand in it."""
+    """The end of the first straight; out of a level port it falls as little as it has to, or water
+    would stand in it.
+    """
     x, y, z = add(port, scale(leaving, out_mm))
     if tube == "exhaust" and leaving[2] > -0.7:
         z -= out_mm * math.tan(math.radians(wanted_of(derived).falls_deg[0]))
@@ -89,7 +100,11 @@ def _ways(tube: Tube) -> Iterator[Vec3]:
         turn = 2 * math.pi * number / DIRECTIONS
         for fall in FALLS_DEG[tube]:
             slope = math.radians(fall)
-            yield (math.cos(turn) * math.cos(slope), math.sin(turn) * math.cos(slope), -math.sin(slope))
+            yield (
+                math.cos(turn) * math.cos(slope),
+                math.sin(turn) * math.cos(slope),
+                -math.sin(slope),
+            )
 
 
 def _may_end(derived: Derived, tube: Tube, mouth: Vec3, way: Vec3) -> bool:
@@ -101,10 +116,14 @@ def _may_end(derived: Derived, tube: Tube, mouth: Vec3, way: Vec3) -> bool:
     if other is None:
         return True
     blowing, gas, breathing = (
-        (other.mouth, other.mouth_direction, mouth) if tube == "intake" else (mouth, way, other.mouth)
+        (other.mouth, other.mouth_direction, mouth)
+        if tube == "intake"
+        else (mouth, way, other.mouth)
     )
     apart = least_of(derived, "mouths_apart_mm", 0.0) <= norm(sub(breathing, blowing))
-    return apart and angle_deg(gas, sub(breathing, blowing)) >= least_of(derived, "mouths_facing_deg", 0.0)
+    return apart and angle_deg(gas, sub(breathing, blowing)) >= least_of(
+        derived, "mouths_facing_deg", 0.0
+    )
 
 
 def parts_of_runs(runs: tuple[Run, ...]) -> int:
@@ -115,7 +134,9 @@ def parts_of_runs(runs: tuple[Run, ...]) -> int:
 def short_way(
     derived: Derived, tube: Tube, runs: tuple[Run, ...], part: int, avoid: tuple[Vec3, ...] = ()
 ) -> Proposal | None:
-    """Return the cheapest run of one part that every check lets pass, away from mouths that were found before."""
+    """Return the cheapest run of one part that every check lets pass, away from mouths that were
+    found before.
+    """
     for run in runs[part * PART : (part + 1) * PART]:
         if any(norm(sub(run.points[-1], other)) < APART_MM for other in avoid):
             continue
@@ -139,22 +160,38 @@ def short_ways(derived: Derived, tube: Tube) -> Iterator[Proposal]:
 
 
 def what_stops_short(derived: Derived, tube: Tube, runs: tuple[Run, ...]) -> str:
-    """Return what is over on the run that breaks the fewest limits, of a sample of all that were tried."""
+    """Return what is over on the run that breaks the fewest limits, of a sample of all that were
+    tried.
+    """
     if not runs:
-        return f"Every direction from the {TUBE_WORDS[tube]}'s port points forward or brings both mouths together: move the other mouth."
+        return (
+            f"Every direction from the {TUBE_WORDS[tube]}'s port points forward or brings both "
+            "mouths together: move the other mouth."
+        )
     tried = (_fitted(derived, tube, run) for run in runs[:: max(len(runs) // PART, 1)])
     over = [_over(plan, derived, tube) for plan in tried if plan is not None]
-    least = min(over, key=lambda findings: (len(findings), -min(f.margin or 0.0 for f in findings)), default=[])
+    least = min(
+        over,
+        key=lambda findings: (len(findings), -min(f.margin or 0.0 for f in findings)),
+        default=[],
+    )
     words = " ".join(finding.sentence for finding in least[:3])
     count = f"{len(least)} limit{'' if len(least) == 1 else 's'}"
-    return f"No short run from the {TUBE_WORDS[tube]}'s port keeps to every limit; the best one breaks {count}. {words}"
+    return (
+        f"No short run from the {TUBE_WORDS[tube]}'s port keeps to every limit; the best one "
+        f"breaks {count}. {words}"
+    )
 
 
 def _fitted(derived: Derived, tube: Tube, run: Run) -> Plan | None:
-    """The plan with a run that has all that sits on it; None where the filter finds no room on it."""
+    """The plan with a run that has all that sits on it; None where the filter finds
+    no room on it.
+    """
     radius = _radius_mm(derived, tube)
     nodes = tuple(
-        RouteNode(id=f"n-{number}", x_mm=round(x), y_mm=round(y), z_mm=math.floor(z), radius_mm=radius)
+        RouteNode(
+            id=f"n-{number}", x_mm=round(x), y_mm=round(y), z_mm=math.floor(z), radius_mm=radius
+        )
         for number, (x, y, z) in enumerate(run.points, 1)
     )
     if tube == "exhaust":
@@ -162,19 +199,27 @@ def _fitted(derived: Derived, tube: Tube, run: Run) -> Plan | None:
     fittings: tuple[Fitting, ...] = ()
     if derived.plan.pipes.filter == "expected":
         port = derived.port_point(derived.port("intake"))
-        geometry = route_geometry(port, derived.leaving("intake"), [(p, radius) for p in run.points])
+        geometry = route_geometry(
+            port, derived.leaving("intake"), [(p, radius) for p in run.points]
+        )
         at = geometry.length_mm - FILTER_MM - ROOM_FOR_FILTER_MM
         if geometry.straights[-1].room_mm < FILTER_MM + ROOM_FOR_FILTER_MM:
             return None
-        fittings = (Fitting(id="filter", kind="filter", at_mm=float(math.floor(at)), length_mm=FILTER_MM),)
+        fittings = (
+            Fitting(id="filter", kind="filter", at_mm=float(math.floor(at)), length_mm=FILTER_MM),
+        )
     bare = _taken(derived, Route(nodes=nodes, fittings=fittings))
     fittings = (*fittings, *proposed_clamps(Derived(bare, derived.catalogue, derived), "intake"))
     plan = _taken(derived, Route(nodes=nodes, fittings=fittings))
     spacing = sheet_band(derived, "support_spacing_mm")
     if spacing is None or spacing.maximum is None:
         return plan
-    supports = proposed_supports(Derived(plan, derived.catalogue, derived), "intake", spacing.maximum)
-    return _taken(derived, Route(nodes=nodes, fittings=(*fittings, *supports))) if supports else plan
+    supports = proposed_supports(
+        Derived(plan, derived.catalogue, derived), "intake", spacing.maximum
+    )
+    return (
+        _taken(derived, Route(nodes=nodes, fittings=(*fittings, *supports))) if supports else plan
+    )
 
 
 def _taken(derived: Derived, route: Route) -> Plan:
@@ -183,15 +228,27 @@ def _taken(derived: Derived, route: Route) -> Plan:
 
 def _over(plan: Plan, derived: Derived, tube: Tube) -> list[Finding]:
     found = check(plan, derived.catalogue, ("pipes",), derived).findings
-    return [f for f in found if f.verdict is Verdict.OVER and (tube_of(f.rule) == tube or f.rule in SHARED)]
+    return [
+        f
+        for f in found
+        if f.verdict is Verdict.OVER and (tube_of(f.rule) == tube or f.rule in SHARED)
+    ]
 
 
 def _where(derived: Derived, tube: Tube, mouth: Vec3) -> str:
     """Which way a mouth lies from the port, in words."""
     x, y, _ = derived.port_point(derived.port(tube))
     dx, dy = mouth[0] - x, mouth[1] - y
-    parts = [word for word, value in (("rearward", dx), ("forward", -dx), ("to the right", dy), ("to the left", -dy))
-             if value > 0.38 * math.hypot(dx, dy)]  # fmt: skip
+    parts = [
+        word
+        for word, value in (
+            ("rearward", dx),
+            ("forward", -dx),
+            ("to the right", dy),
+            ("to the left", -dy),
+        )
+        if value > 0.38 * math.hypot(dx, dy)
+    ]
     return " and ".join(parts)
 
 

@@ -11,7 +11,8 @@ from gale_nook.core.geometry.frames import Vec3
 
 @dataclass(frozen=True, slots=True)
 class Wedge:
-    """The spray behind a wheel: from where the tyre stands, rearward, rising and spreading (mm, degrees).
+    """The spray behind a wheel: from where the tyre stands, rearward, rising and spreading (mm,
+    degrees).
 
     Attributes:
         foot: middle of where the tyre stands on the ground.
@@ -29,33 +30,55 @@ class Wedge:
     def outside_mm(self, point: Vec3) -> float:
         """Return how far a point lies outside the wedge; negative inside.
 
-        Inside it is the least way out; outside, the largest distance to a face, which is rather too little at an edge.
+        Inside it is the least way out; outside, the largest distance to a face, which is rather too
+        little at an edge.
         """
-        behind, aside, up = point[0] - self.foot[0], abs(point[1] - self.foot[1]), point[2] - self.foot[2]
+        behind, aside, up = (
+            point[0] - self.foot[0],
+            abs(point[1] - self.foot[1]),
+            point[2] - self.foot[2],
+        )
         rise, spread = math.radians(self.rise_deg), math.radians(self.spread_deg)
         over = (up - behind * math.tan(rise)) * math.cos(rise)
         beside = (aside - self.half_mm - behind * math.tan(spread)) * math.cos(spread)
         return max(-behind, behind - self.reach_mm, beside, over)
 
     def height_mm(self, x_mm: float) -> float:
-        """Return how high over the ground the spray's upper face is at a place along the vehicle; 0 where there is none."""
+        """Return how high over the ground the spray's upper face is at a place along the vehicle; 0
+        where there is none.
+        """
         behind = x_mm - self.foot[0]
-        return behind * math.tan(math.radians(self.rise_deg)) if 0 < behind <= self.reach_mm else 0.0
+        return (
+            behind * math.tan(math.radians(self.rise_deg)) if 0 < behind <= self.reach_mm else 0.0
+        )
 
 
 def wedges(derived: Derived) -> tuple[Wedge, ...]:
-    """Return the spray of every wheel: of the surveyed ones, or of four at the shell's axles where none is."""
+    """Return the spray of every wheel: of the surveyed ones, or of four at the shell's axles where
+    none is.
+    """
     shell, works = derived.plan.vehicle.shell, derived.catalogue.pipe_works
     half = works.tyre_width_mm / 2
-    wheels = [(solid.name, shape.bounds) for solid, kind, shape in derived.solids if kind.id == "wheel"]
+    wheels = [
+        (solid.name, shape.bounds) for solid, kind, shape in derived.solids if kind.id == "wheel"
+    ]
     feet = [(name, ((b[0] + b[3]) / 2, (b[1] + b[4]) / 2), (b[4] - b[1]) / 2) for name, b in wheels]
     if not feet:
         out = shell.outer_width_mm / 2 - half
         axles = (("front", shell.front_axle_x_mm), ("rear", shell.rear_axle_x_mm))
         feet = [
-            (f"{end} {side} wheel", (x, y), half) for end, x in axles for side, y in (("left", -out), ("right", out))
+            (f"{end} {side} wheel", (x, y), half)
+            for end, x in axles
+            for side, y in (("left", -out), ("right", out))
         ]
     return tuple(
-        Wedge(name, (x, y, shell.ground_z_mm), wide, works.spray_reach_mm, works.spray_rise_deg, works.spray_spread_deg)
+        Wedge(
+            name,
+            (x, y, shell.ground_z_mm),
+            wide,
+            works.spray_reach_mm,
+            works.spray_rise_deg,
+            works.spray_spread_deg,
+        )
         for name, (x, y), wide in feet
     )

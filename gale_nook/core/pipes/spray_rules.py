@@ -36,25 +36,38 @@ def _out_of_spray(derived: Derived, this: Rule, tube: Tube, limit: str) -> Itera
         return
     gap, mouth = worst.outside_mm(run.mouth), run.mouth
     line = worst.foot[2] + worst.height_mm(mouth[0])
-    where = f"clear of the spray behind the {worst.name}" if gap >= 0 else f"inside the spray behind the {worst.name}"
+    where = (
+        f"clear of the spray behind the {worst.name}"
+        if gap >= 0
+        else f"inside the spray behind the {worst.name}"
+    )
     yield this.finding(
-        derived, subject="mouth", subject_name=worst.name, measured=gap, band=band, tolerance=0.0,
+        derived,
+        subject="mouth",
+        subject_name=worst.name,
+        measured=gap,
+        band=band,
+        tolerance=0.0,
         sentence=f"The {tube_words(tube)}'s mouth lies {q(abs(gap))} {where}.",
         marks=(Mark(mouth, (mouth[0], mouth[1], line)),) if gap < 0 else (),
-    )  # fmt: skip
+    )
 
 
 def _worst(derived: Derived, tube: Tube) -> Wedge | None:
     run = derived.run(tube)
     return (
-        min(wedges(derived), key=lambda wedge: wedge.outside_mm(run.mouth), default=None) if run is not None else None
+        min(wedges(derived), key=lambda wedge: wedge.outside_mm(run.mouth), default=None)
+        if run is not None
+        else None
     )
 
 
 @remedy_for("pipes.air_spray")
 @remedy_for("pipes.mouth_spray")
 def out_of_it(derived: Derived, finding: Finding) -> Iterator[Remedy]:
-    """Lead the mouth up, aside, ahead of the wheel, or farther behind it; the bend before it goes along if that is needed."""
+    """Lead the mouth up, aside, ahead of the wheel, or farther behind it; the bend before it goes
+    along if that is needed.
+    """
     tube = tube_of(finding.rule)
     run, worst, nodes = derived.run(tube), _worst(derived, tube), nodes_of(derived, tube)
     if run is None or worst is None:
@@ -64,16 +77,25 @@ def out_of_it(derived: Derived, finding: Finding) -> Iterator[Remedy]:
     up = worst.foot[2] + worst.height_mm(x) - z
     inward, outward = worst.foot[1] - beside - y, worst.foot[1] + beside - y
     steps = [
-        ((0.0, 0.0, up), "up"), ((0.0, inward, 0.0), "to the left"), ((0.0, outward, 0.0), "to the right"),
-        ((worst.foot[0] - x, 0.0, 0.0), "forward"), ((worst.foot[0] + worst.reach_mm - x, 0.0, 0.0), "rearward"),
-    ]  # fmt: skip
+        ((0.0, 0.0, up), "up"),
+        ((0.0, inward, 0.0), "to the left"),
+        ((0.0, outward, 0.0), "to the right"),
+        ((worst.foot[0] - x, 0.0, 0.0), "forward"),
+        ((worst.foot[0] + worst.reach_mm - x, 0.0, 0.0), "rearward"),
+    ]
     for step, way in sorted(steps, key=lambda pair: math.hypot(*pair[0])):
         size = math.hypot(*step)
         if not 0 < size <= MOST_STEP_MM:
             continue
         grown = (math.ceil(size) + 1) / size
         by = (step[0] * grown, step[1] * grown, step[2] * grown)
-        for moved, what in ((nodes[-1:], "the mouth"), (nodes[-2:], "the mouth and the bend before it")):
+        for moved, what in (
+            (nodes[-1:], "the mouth"),
+            (nodes[-2:], "the mouth and the bend before it"),
+        ):
             command = shift(tube, moved, by)
             if command is not None:
-                yield Remedy(f"Move {what} of the {tube_words(tube)} {q(float(math.ceil(size) + 1))} {way}.", command)
+                yield Remedy(
+                    f"Move {what} of the {tube_words(tube)} {q(float(math.ceil(size) + 1))} {way}.",
+                    command,
+                )

@@ -25,14 +25,16 @@ AIR_FALL_DEG = 5.0
 def starting_run(derived: Derived, tube: Tube) -> Route:
     """Return a run straight down from the port and on.
 
-    The exhaust falls to the nearer side's edge with a silencer on its long straight; the combustion air turns away from
-    the exhaust and falls a little, with its filter at the end.
+    The exhaust falls to the nearer side's edge with a silencer on its long straight; the combustion
+    air turns away from the exhaust and falls a little, with its filter at the end.
 
     Raises:
         BadInput: there is no heater, spot or mount yet.
     """
     if derived.plan.spot is None or derived.sheet is None or derived.mount is None:
-        problem = "The burner's pipes start at the heater's ports: choose a heater and a spot first."
+        problem = (
+            "The burner's pipes start at the heater's ports: choose a heater and a spot first."
+        )
         raise BadInput(f"pipes.{tube}", None, problem)
     return _with_clamps(derived, tube, _exhaust(derived) if tube == "exhaust" else _intake(derived))
 
@@ -40,7 +42,9 @@ def starting_run(derived: Derived, tube: Tube) -> Route:
 def _with_clamps(derived: Derived, tube: Tube, route: Route) -> Route:
     nodes = [((n.x_mm, n.y_mm, n.z_mm), n.radius_mm) for n in route.nodes]
     run = route_geometry(derived.port_point(derived.port(tube)), derived.leaving(tube), nodes)
-    return route.model_copy(update={"fittings": (*route.fittings, *clamps_for(route, run.length_mm))})
+    return route.model_copy(
+        update={"fittings": (*route.fittings, *clamps_for(route, run.length_mm))}
+    )
 
 
 def _exhaust(derived: Derived) -> Route:
@@ -49,13 +53,22 @@ def _exhaust(derived: Derived) -> Route:
     x, y, z = derived.port_point(derived.port("exhaust"))
     side = 1.0 if y >= 0 else -1.0
     mouth_y = side * (derived.plan.vehicle.shell.outer_width_mm / 2 + PAST_EDGE_MM)
-    fall_deg = max(least_of(derived, "exhaust_fall_deg", 0.0), derived.plan.settings.parked_tilt_deg) + EXTRA_FALL_DEG
+    fall_deg = (
+        max(least_of(derived, "exhaust_fall_deg", 0.0), derived.plan.settings.parked_tilt_deg)
+        + EXTRA_FALL_DEG
+    )
     radius_mm = least_of(derived, "exhaust_radius_mm", 50.0) + 5.0
     low_z = z - max(DROP_MM, radius_mm + least_of(derived, "first_straight_mm", 0.0) + 10)
     mouth_z = low_z - abs(mouth_y - y) * math.tan(math.radians(fall_deg))
     nodes = (
         RouteNode(id="n-1", x_mm=round(x), y_mm=round(y), z_mm=round(low_z), radius_mm=radius_mm),
-        RouteNode(id="n-2", x_mm=round(x), y_mm=round(mouth_y), z_mm=math.floor(mouth_z), radius_mm=radius_mm),
+        RouteNode(
+            id="n-2",
+            x_mm=round(x),
+            y_mm=round(mouth_y),
+            z_mm=math.floor(mouth_z),
+            radius_mm=radius_mm,
+        ),
     )
     level = abs(mouth_y - y)
     drop = z - low_z
@@ -72,7 +85,10 @@ def _along_the_wall(derived: Derived) -> Route:
     radius_mm = least_of(derived, "exhaust_radius_mm", 50.0) + 5.0
     out_mm = radius_mm + least_of(derived, "first_straight_mm", 0.0) + 10
     x, y, z = add(port, scale(leaving, out_mm))
-    fall_deg = max(least_of(derived, "exhaust_fall_deg", 0.0), derived.plan.settings.parked_tilt_deg) + EXTRA_FALL_DEG
+    fall_deg = (
+        max(least_of(derived, "exhaust_fall_deg", 0.0), derived.plan.settings.parked_tilt_deg)
+        + EXTRA_FALL_DEG
+    )
     z -= out_mm * math.tan(math.radians(fall_deg))
     nodes = (
         RouteNode(id="n-1", x_mm=round(x), y_mm=round(y), z_mm=math.floor(z), radius_mm=radius_mm),
@@ -84,7 +100,9 @@ def _along_the_wall(derived: Derived) -> Route:
             radius_mm=radius_mm,
         ),
     )
-    silencer = Fitting(id="silencer", kind="silencer", at_mm=round(out_mm + 90), length_mm=SILENCER_MM)
+    silencer = Fitting(
+        id="silencer", kind="silencer", at_mm=round(out_mm + 90), length_mm=SILENCER_MM
+    )
     return Route(nodes=nodes, fittings=(silencer,))
 
 
@@ -105,8 +123,14 @@ def _intake(derived: Derived) -> Route:
     nodes = (
         RouteNode(id="n-1", x_mm=round(x), y_mm=round(y), z_mm=round(low_z), radius_mm=radius_mm),
         RouteNode(
-            id="n-2", x_mm=round(x + dx * AIR_LEVEL_MM), y_mm=round(y + dy * AIR_LEVEL_MM), z_mm=math.floor(end_z), radius_mm=radius_mm
+            id="n-2",
+            x_mm=round(x + dx * AIR_LEVEL_MM),
+            y_mm=round(y + dy * AIR_LEVEL_MM),
+            z_mm=math.floor(end_z),
+            radius_mm=radius_mm,
         ),
-    )  # fmt: skip
+    )
     at = round(z - low_z + AIR_LEVEL_MM - FILTER_MM - 30)
-    return Route(nodes=nodes, fittings=(Fitting(id="filter", kind="filter", at_mm=at, length_mm=FILTER_MM),))
+    return Route(
+        nodes=nodes, fittings=(Fitting(id="filter", kind="filter", at_mm=at, length_mm=FILTER_MM),)
+    )

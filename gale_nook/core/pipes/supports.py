@@ -1,4 +1,6 @@
-"""Where a pipe is held: the gaps between its supports, and a proposal that takes factory holes and threads first."""
+"""Where a pipe is held: the gaps between its supports, and a proposal that takes factory holes and
+threads first.
+"""
 
 from __future__ import annotations
 
@@ -39,7 +41,9 @@ def free_lengths(derived: Derived, tube: Tube) -> tuple[Hold, ...]:
 
 
 def fixings(derived: Derived) -> list[tuple[Feature, tuple[float, float]]]:
-    """Return the declared factory holes and threads under the floor, with where they are in the vehicle's frame."""
+    """Return the declared factory holes and threads under the floor, with where they are in the
+    vehicle's frame.
+    """
     vehicle, found = derived.plan.vehicle, []
     for feature in vehicle.features:
         at = feature.below if feature.below is not None else feature.inside
@@ -50,7 +54,9 @@ def fixings(derived: Derived) -> list[tuple[Feature, tuple[float, float]]]:
 
 
 def hangs_from(derived: Derived, fitting: Fitting, point: Vec3) -> Vec3:
-    """Return where a support's bracket is fixed: at its factory hole, or straight above the pipe."""
+    """Return where a support's bracket is fixed: at its factory hole, or straight
+    above the pipe.
+    """
     for feature, (x, y) in fixings(derived):
         if feature.id == fitting.feature:
             return (x, y, derived.underside_z_mm)
@@ -58,9 +64,11 @@ def hangs_from(derived: Derived, fitting: Fitting, point: Vec3) -> Vec3:
 
 
 def proposed_supports(derived: Derived, tube: Tube, spacing_mm: float) -> tuple[Fitting, ...]:
-    """Return supports from the port on, each as far as it may be and on a factory hole where one is in reach.
+    """Return supports from the port on, each as far as it may be and on a factory hole where one is
+    in reach.
 
-    The last one stands near the mouth; what lies outside the vehicle's edge is never farther than a spacing from it.
+    The last one stands near the mouth; what lies outside the vehicle's edge is never farther than a
+    spacing from it.
     """
     run = derived.run(tube)
     if run is None:
@@ -69,9 +77,15 @@ def proposed_supports(derived: Derived, tube: Tube, spacing_mm: float) -> tuple[
     found: list[Fitting] = []
     held, spacing_mm = 0.0, spacing_mm * SPARE
     while run.length_mm - held > spacing_mm:
-        reach = [(at, feature) for at, feature in known if held + spacing_mm / 3 <= at <= held + spacing_mm]
+        reach = [
+            (at, feature)
+            for at, feature in known
+            if held + spacing_mm / 3 <= at <= held + spacing_mm
+        ]
         at, feature = (
-            max(reach, key=lambda pair: pair[0]) if reach else (_free_place(derived, tube, held, spacing_mm), None)
+            max(reach, key=lambda pair: pair[0])
+            if reach
+            else (_free_place(derived, tube, held, spacing_mm), None)
         )
         found.append(_support(len(found) + 1, at, feature))
         held = at
@@ -80,12 +94,17 @@ def proposed_supports(derived: Derived, tube: Tube, spacing_mm: float) -> tuple[
 
 def _support(number: int, at_mm: float, feature: Feature | None) -> Fitting:
     return Fitting(
-        id=f"support-{number}", kind="support", at_mm=float(math.floor(at_mm)), feature=feature.id if feature is not None else None
-    )  # fmt: skip
+        id=f"support-{number}",
+        kind="support",
+        at_mm=float(math.floor(at_mm)),
+        feature=feature.id if feature is not None else None,
+    )
 
 
 def _fixings_along(derived: Derived, tube: Tube) -> list[tuple[float, Feature]]:
-    """Factory fixings in reach of the pipe, by the distance from the port where a bracket meets it."""
+    """Factory fixings in reach of the pipe, by the distance from the port where a
+    bracket meets it.
+    """
     run, found = derived.run(tube), []
     if run is None:
         return []
@@ -108,7 +127,9 @@ def _beside_what_sits_there(derived: Derived, tube: Tube, at_mm: float) -> float
 
 
 def _free_place(derived: Derived, tube: Tube, held_mm: float, spacing_mm: float) -> float:
-    """The farthest place within a spacing that is under the floor and clear of what sits on the pipe."""
+    """The farthest place within a spacing that is under the floor and clear of what sits on the
+    pipe.
+    """
     run, route = derived.run(tube), derived.plan.pipes.route(tube)
     wished = held_mm + spacing_mm
     if run is None or route is None:
@@ -116,7 +137,10 @@ def _free_place(derived: Derived, tube: Tube, held_mm: float, spacing_mm: float)
     half = derived.plan.vehicle.shell.outer_width_mm / 2
     for back in range(0, int(spacing_mm * 0.6), 10):
         at = wished - back
-        taken = any(f.at_mm - CLEAR_MM < at < f.end_mm + CLEAR_MM for f in route.of_kind("silencer", "filter"))
+        taken = any(
+            f.at_mm - CLEAR_MM < at < f.end_mm + CLEAR_MM
+            for f in route.of_kind("silencer", "filter")
+        )
         if not taken and abs(run.point_at(at)[1]) < half:
             return at
     return wished

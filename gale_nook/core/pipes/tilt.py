@@ -1,4 +1,6 @@
-"""Falls of a run when the vehicle is parked askew: which way each straight drains, and where water stands."""
+"""Falls of a run when the vehicle is parked askew: which way each straight drains, and where water
+stands.
+"""
 
 from __future__ import annotations
 
@@ -20,16 +22,21 @@ class WorstFall:
 
 
 def fall_deg(straight: Straight, down: Vec3) -> float:
-    """Return how steeply a straight falls along the run where `down` points down; negative rises, 0 without length."""
+    """Return how steeply a straight falls along the run where `down` points down; negative rises, 0
+    without length.
+    """
     along = dot(unit(sub(straight.end, straight.start)), down)
     return math.degrees(math.asin(max(-1.0, min(1.0, along))))
 
 
-def worst_falls(run: RouteGeometry, tilt_deg: float, backwards: frozenset[int] = frozenset()) -> tuple[WorstFall, ...]:
+def worst_falls(
+    run: RouteGeometry, tilt_deg: float, backwards: frozenset[int] = frozenset()
+) -> tuple[WorstFall, ...]:
     """Return the least fall of every straight, with the way of standing that brings it about.
 
     Args:
-        backwards: straights, by index, that drain the other way: their fall counts from the mouth's end.
+        backwards: straights, by index, that drain the other way: their fall counts from the mouth's
+            end.
     """
     ways = ways_of_standing(tilt_deg)
     found = []
@@ -41,16 +48,21 @@ def worst_falls(run: RouteGeometry, tilt_deg: float, backwards: frozenset[int] =
     return tuple(found)
 
 
-def standing_water(run: RouteGeometry, drained: frozenset[int], down: Vec3) -> tuple[tuple[Vec3, Vec3], ...]:
-    """Return the stretches in which water stands for one way of standing: (from, to) within one straight each.
+def standing_water(
+    run: RouteGeometry, drained: frozenset[int], down: Vec3
+) -> tuple[tuple[Vec3, Vec3], ...]:
+    """Return the stretches in which water stands for one way of standing: (from, to) within one
+    straight each.
 
-    At a corner without a drain that the run comes down to and rises from, water stands on both sides up to the height
-    of the lower rim: what lies ahead of it, or the port behind.
+    At a corner without a drain that the run comes down to and rises from, water stands on both
+    sides up to the height of the lower rim: what lies ahead of it, or the port behind.
     """
     heights = [-dot(point, down) for point in run.points]
     found: list[tuple[Vec3, Vec3]] = []
     for corner in range(1, len(run.points) - 1):
-        if corner in drained or not (heights[corner] <= heights[corner - 1] and heights[corner] < heights[corner + 1]):
+        if corner in drained or not (
+            heights[corner] <= heights[corner - 1] and heights[corner] < heights[corner + 1]
+        ):
             continue
         level = min(max(heights[: corner + 1]), _rim_ahead(heights, corner, drained))
         found += _filled(run, heights, corner, level)
@@ -58,7 +70,9 @@ def standing_water(run: RouteGeometry, drained: frozenset[int], down: Vec3) -> t
 
 
 def _rim_ahead(heights: list[float], corner: int, drained: frozenset[int]) -> float:
-    """Return the highest point that water has to pass from a corner to the mouth or the next drain."""
+    """Return the highest point that water has to pass from a corner to the mouth or
+    the next drain.
+    """
     rim = heights[corner]
     for index in range(corner + 1, len(heights)):
         rim = max(rim, heights[index])
@@ -67,7 +81,9 @@ def _rim_ahead(heights: list[float], corner: int, drained: frozenset[int]) -> fl
     return rim
 
 
-def _filled(run: RouteGeometry, heights: list[float], corner: int, level: float) -> list[tuple[Vec3, Vec3]]:
+def _filled(
+    run: RouteGeometry, heights: list[float], corner: int, level: float
+) -> list[tuple[Vec3, Vec3]]:
     """Return the stretches next to a corner that lie under a level."""
     found = []
     for step in (-1, 1):
@@ -77,8 +93,10 @@ def _filled(run: RouteGeometry, heights: list[float], corner: int, level: float)
             rise = heights[index + step] - heights[index]
             share = 1.0 if rise <= 0 else min((level - heights[index]) / rise, 1.0)
             reached = (
-                here[0] + share * (there[0] - here[0]), here[1] + share * (there[1] - here[1]), here[2] + share * (there[2] - here[2])
-            )  # fmt: skip
+                here[0] + share * (there[0] - here[0]),
+                here[1] + share * (there[1] - here[1]),
+                here[2] + share * (there[2] - here[2]),
+            )
             found.append((here, reached))
             if share < 1.0:
                 break

@@ -1,4 +1,6 @@
-"""What the checks of both burner pipes share: names of straights and corners, and who drains where."""
+"""What the checks of both burner pipes share: names of straights and corners, and
+who drains where.
+"""
 
 from __future__ import annotations
 

@@ -1,4 +1,6 @@
-"""How warm a hot pipe makes what is near it: bare, lagged, or behind a shield; and the gap that would do."""
+"""How warm a hot pipe makes what is near it: bare, lagged, or behind a shield; and the gap that
+would do.
+"""
 
 from __future__ import annotations
 
@@ -15,18 +17,24 @@ FAR_MM = 2000.0
 
 
 def view_factor(diameter_mm: float, gap_mm: float) -> float:
-    """Return how much of what a small face looking square at a long cylinder sees is the cylinder: r / (r + gap).
+    """Return how much of what a small face looking square at a long cylinder sees is the cylinder:
+    r / (r + gap).
 
-    Source: R. Siegel, J. R. Howell, Thermal Radiation Heat Transfer, element to an infinite cylinder.
+    Source: R. Siegel, J. R. Howell, Thermal Radiation Heat Transfer, element to an infinite
+    cylinder.
     """
     radius = diameter_mm / 2
     return radius / (radius + max(gap_mm, 0.0))
 
 
-def neighbour_c(skin_c: float, diameter_mm: float, gap_mm: float, ambient_c: float, works: PipeWorks) -> float:
-    """Return the temperature at which a small face near a bare or lagged pipe gives off what it takes in.
+def neighbour_c(
+    skin_c: float, diameter_mm: float, gap_mm: float, ambient_c: float, works: PipeWorks
+) -> float:
+    """Return the temperature at which a small face near a bare or lagged pipe gives off what it
+    takes in.
 
-    Its back gives off nothing, so it is rather too hot; what touches the pipe has the pipe's temperature.
+    Its back gives off nothing, so it is rather too hot; what touches the pipe has the pipe's
+    temperature.
     """
     if gap_mm <= 0:
         return skin_c
@@ -40,7 +48,9 @@ def neighbour_c(skin_c: float, diameter_mm: float, gap_mm: float, ambient_c: flo
     return _where_it_balances(surplus, ambient_c, max(skin_c, ambient_c))
 
 
-def shielded_c(skin_c: float, diameter_mm: float, gap_mm: float, ambient_c: float, works: PipeWorks) -> float:
+def shielded_c(
+    skin_c: float, diameter_mm: float, gap_mm: float, ambient_c: float, works: PipeWorks
+) -> float:
     """Return the same behind a bright shield halfway across the gap, with air on both its sides."""
     if gap_mm <= 0:
         return skin_c
@@ -62,7 +72,8 @@ def shielded_c(skin_c: float, diameter_mm: float, gap_mm: float, ambient_c: floa
 
 
 def gap_for_mm(most_c: float, at_gap: Callable[[float], float]) -> float | None:
-    """Return the least gap at which a neighbour stays within `most_c`; None where no gap within FAR_MM does.
+    """Return the least gap at which a neighbour stays within `most_c`; None where no gap within
+    FAR_MM does.
 
     Args:
         at_gap: the neighbour's temperature at a gap in mm, falling with it.

@@ -1,4 +1,6 @@
-"""Looking for ways in short steps, the likeliest first, so that whoever waits sees how far it is and what there is already."""
+"""Looking for ways in short steps, the likeliest first, so that whoever waits sees how far it is
+and what there is already.
+"""
 
 from __future__ import annotations
 
@@ -9,7 +11,13 @@ from gale_nook.core.derived import Derived
 from gale_nook.core.edits.commands import PlaceHeater
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.pipes.proposals import EDGE_WORDS, edges_nearest_first, propose
-from gale_nook.core.pipes.short_ways import is_short, parts_of_runs, short_runs, short_way, what_stops_short
+from gale_nook.core.pipes.short_ways import (
+    is_short,
+    parts_of_runs,
+    short_runs,
+    short_way,
+    what_stops_short,
+)
 from gale_nook.core.pipes.ways import Proposal
 from gale_nook.core.pipes.why_not import PARTS, nearest_shift, stage_names, what_stops
 from gale_nook.core.plan.pipes import EdgeName, Tube
@@ -22,8 +30,8 @@ class Step:
     """One step of looking for a way.
 
     Attributes:
-        kind: "way" for the first to an edge, "other" for one more, a stage of `why_not`, or "shift"; "short" for short
-            runs, "short-stops" for what stops these.
+        kind: "way" for the first to an edge, "other" for one more, a stage of `why_not`, or
+            "shift"; "short" for short runs, "short-stops" for what stops these.
         edge: that it leads to.
         part: of the runs, or of the places to shift to, that are looked at in this step.
     """
@@ -37,12 +45,17 @@ class Step:
         """What is being done, for the page."""
         to = EDGE_WORDS[self.edge]
         return {
-            "way": f"looking for a way to {to}", "other": f"looking for another way to {to}",
-            "length": f"looking for a longer way to {to}", "bends": f"looking for a more winding way to {to}",
-            "mouth": f"looking for a way to {to} with its mouth anywhere", "gaps": f"looking for a tighter way to {to}",
-            "all": f"looking for anything like a way to {to}", "shift": "looking from clear spots near here",
-            "short": "trying short runs all round", "short-stops": "looking what stops them",
-        }[self.kind]  # fmt: skip
+            "way": f"looking for a way to {to}",
+            "other": f"looking for another way to {to}",
+            "length": f"looking for a longer way to {to}",
+            "bends": f"looking for a more winding way to {to}",
+            "mouth": f"looking for a way to {to} with its mouth anywhere",
+            "gaps": f"looking for a tighter way to {to}",
+            "all": f"looking for anything like a way to {to}",
+            "shift": "looking from clear spots near here",
+            "short": "trying short runs all round",
+            "short-stops": "looking what stops them",
+        }[self.kind]
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,11 +94,16 @@ class WaySearch:
 
 
 def way_steps(derived: Derived, tube: Tube) -> tuple[Step, ...]:
-    """Return every step, in order; most are passed over once there is something to show. Needs a heater in its place."""
+    """Return every step, in order; most are passed over once there is something to show. Needs a
+    heater in its place.
+    """
     if is_short(derived, tube):
         parts = max(parts_of_runs(short_runs(derived, tube)), 1)
         # a part that has a way is tried again for another
-        return (*(Step("short", part=part) for part in range(parts) for _ in range(MOST_WAYS)), Step("short-stops"))
+        return (
+            *(Step("short", part=part) for part in range(parts) for _ in range(MOST_WAYS)),
+            Step("short-stops"),
+        )
     edges = edges_nearest_first(derived)
     return (
         *(Step("way", edge) for edge in edges),
@@ -95,8 +113,12 @@ def way_steps(derived: Derived, tube: Tube) -> tuple[Step, ...]:
     )
 
 
-def search_ways(derived: Derived, tube: Tube, steps: tuple[Step, ...]) -> Iterator[tuple[int, str, WaySearch]]:
-    """Yield, before each step that is worth taking and at the end: its number, what it does, and what there is so far."""
+def search_ways(
+    derived: Derived, tube: Tube, steps: tuple[Step, ...]
+) -> Iterator[tuple[int, str, WaySearch]]:
+    """Yield, before each step that is worth taking and at the end: its number, what it does, and
+    what there is so far.
+    """
     number: int | None = 0
     found = WaySearch()
     while number is not None:
@@ -107,16 +129,21 @@ def search_ways(derived: Derived, tube: Tube, steps: tuple[Step, ...]) -> Iterat
     yield len(steps), "", found
 
 
-def _next_step(steps: tuple[Step, ...], number: int, found: WaySearch, found_now: bool) -> int | None:
+def _next_step(
+    steps: tuple[Step, ...], number: int, found: WaySearch, found_now: bool
+) -> int | None:
     """Return the number of the step that is worth taking next; None when there is none."""
     now, ways = steps[number], len(found.ways)
     for after in range(number + 1, len(steps)):
         step = steps[after]
         same_part = step.kind == now.kind and step.part == now.part and step.edge == now.edge
         worth = {
-            "way": ways < MOST_WAYS, "other": 0 < ways < MOST_WAYS, "shift": ways == 0 and not found.shifted,
-            "short": ways < MOST_WAYS and (found_now or not same_part), "short-stops": ways == 0,
-        }.get(step.kind, ways == 0 and (not found.stopped or step.kind == now.kind))  # fmt: skip
+            "way": ways < MOST_WAYS,
+            "other": 0 < ways < MOST_WAYS,
+            "shift": ways == 0 and not found.shifted,
+            "short": ways < MOST_WAYS and (found_now or not same_part),
+            "short-stops": ways == 0,
+        }.get(step.kind, ways == 0 and (not found.stopped or step.kind == now.kind))
         if worth:
             return after
     return None
@@ -125,14 +152,20 @@ def _next_step(steps: tuple[Step, ...], number: int, found: WaySearch, found_now
 def _taken(derived: Derived, tube: Tube, step: Step, found: WaySearch) -> WaySearch:
     """Return what there is after a step."""
     if step.kind in {"way", "other"}:
-        return _with_way(found, propose(derived, step.edge, found.mouths if step.kind == "other" else ()))
+        return _with_way(
+            found, propose(derived, step.edge, found.mouths if step.kind == "other" else ())
+        )
     if step.kind == "short":
-        return _with_way(found, short_way(derived, tube, short_runs(derived, tube), step.part, found.mouths))
+        return _with_way(
+            found, short_way(derived, tube, short_runs(derived, tube), step.part, found.mouths)
+        )
     if step.kind == "short-stops":
         return _with_hint(found, Hint(what_stops_short(derived, tube, short_runs(derived, tube))))
     if step.kind == "shift":
         shift = nearest_shift(derived, step.part)
-        return _with_hint(found, Hint(shift.sentence, shift.command)) if shift is not None else found
+        return (
+            _with_hint(found, Hint(shift.sentence, shift.command)) if shift is not None else found
+        )
     reason = what_stops(derived, step.edge, step.kind)
     return _with_hint(found, Hint(reason.sentence)) if reason is not None else found
 

@@ -47,7 +47,9 @@ class Proposal:
         return TakeRun(tube=self.tube, route=self.route)
 
 
-def told(plan: Plan, derived: Derived, tube: Tube, where: str, edge: EdgeName | None = None) -> Proposal | None:
+def told(
+    plan: Plan, derived: Derived, tube: Tube, where: str, edge: EdgeName | None = None
+) -> Proposal | None:
     """Return what there is to say of a plan's run as a way.
 
     Args:
@@ -60,7 +62,15 @@ def told(plan: Plan, derived: Derived, tube: Tube, where: str, edge: EdgeName | 
     near = [finding for finding in done.findings if finding.rule in NEAR[tube]]
     loss = done.derived.pressure.get(tube)
     return Proposal(
-        tube, where, route, run.length_mm, run.bend_sum_deg, loss.total_pa if loss is not None else None, len(route.of_kind("joint")),
+        tube,
+        where,
+        route,
+        run.length_mm,
+        run.bend_sum_deg,
+        loss.total_pa if loss is not None else None,
+        len(route.of_kind("joint")),
         sum(1 for fitting in route.of_kind("support") if fitting.feature is not None),
-        min(near, key=lambda f: f.margin if f.margin is not None else math.inf, default=None), run.mouth, edge,
-    )  # fmt: skip
+        min(near, key=lambda f: f.margin if f.margin is not None else math.inf, default=None),
+        run.mouth,
+        edge,
+    )

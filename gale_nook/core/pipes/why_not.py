@@ -1,4 +1,6 @@
-"""Why no way is found: the limit that stops it, by how much, and the nearest spot from which there is one."""
+"""Why no way is found: the limit that stops it, by how much, and the nearest spot from which there
+is one.
+"""
 
 from __future__ import annotations
 
@@ -28,9 +30,17 @@ ANY_BENDS_DEG = 720.0
 PARTS, PLACES_A_PART = 4, 4  # places that are looked at, so many at a time
 MOST_SAID = 3  # limits that are named of several
 WHAT_STOPS = (
-    "pipes.length", "pipes.bends", "pipes.clearance", "pipes.floor", "pipes.tubes_apart", "pipes.ground", "pipes.mouth_opening",
-    "pipes.mouth_part", "pipes.mouth_forward", "pipes.mouths_apart",
-)  # fmt: skip
+    "pipes.length",
+    "pipes.bends",
+    "pipes.clearance",
+    "pipes.floor",
+    "pipes.tubes_apart",
+    "pipes.ground",
+    "pipes.mouth_opening",
+    "pipes.mouth_part",
+    "pipes.mouth_forward",
+    "pipes.mouths_apart",
+)
 APART_MM = 120.0  # nearer ones are one place
 
 
@@ -67,16 +77,25 @@ def what_stops(derived: Derived, edge: EdgeName, stage: str) -> Stopped | None:
 
 
 def _too_long(_derived: Derived, found: Found, wanted: Wanted) -> str:
-    return f"The shortest clear run to {EDGE_WORDS[found.edge]} is {q(round(found.length_mm))}; {q(wanted.length_mm)} are allowed."
+    return (
+        f"The shortest clear run to {EDGE_WORDS[found.edge]} is {q(round(found.length_mm))}; "
+        f"{q(wanted.length_mm)} are allowed."
+    )
 
 
 def _too_bent(_derived: Derived, found: Found, wanted: Wanted) -> str:
-    return f"A clear run to {EDGE_WORDS[found.edge]} has {q(found.bends_deg, 'deg')} of bends; {q(wanted.bend_sum_deg, 'deg')} are allowed."
+    return (
+        f"A clear run to {EDGE_WORDS[found.edge]} has {q(found.bends_deg, 'deg')} of bends; "
+        f"{q(wanted.bend_sum_deg, 'deg')} are allowed."
+    )
 
 
 def _bad_mouth(derived: Derived, found: Found, wanted: Wanted) -> str:
     over = _worst(
-        derived, found, wanted, ("pipes.mouth_opening", "pipes.mouth_part", "pipes.mouth_forward", "pipes.mouths_apart")
+        derived,
+        found,
+        wanted,
+        ("pipes.mouth_opening", "pipes.mouth_part", "pipes.mouth_forward", "pipes.mouths_apart"),
     )
     run = f"A clear run gets to {EDGE_WORDS[found.edge]}"
     if over is None:
@@ -86,7 +105,9 @@ def _bad_mouth(derived: Derived, found: Found, wanted: Wanted) -> str:
 
 def _too_near(derived: Derived, found: Found, wanted: Wanted) -> str:
     over = _worst(derived, found, wanted, ("pipes.clearance", "pipes.floor", "pipes.tubes_apart"))
-    return f"A run to {EDGE_WORDS[found.edge]} only passes too near to something. {over or ''}".strip()
+    return (
+        f"A run to {EDGE_WORDS[found.edge]} only passes too near to something. {over or ''}".strip()
+    )
 
 
 def _several(derived: Derived, found: Found, wanted: Wanted) -> str:
@@ -94,7 +115,10 @@ def _several(derived: Derived, found: Found, wanted: Wanted) -> str:
     over = _over(derived, found, wanted, WHAT_STOPS)
     worst = {f.rule: f for f in sorted(over, key=lambda f: -(f.margin or 0.0))}
     said = " ".join(_said(f) for f in list(worst.values())[:MOST_SAID])
-    return f"Several limits stop a run to {EDGE_WORDS[found.edge]}; the nearest to one breaks {len(worst)}. {said}"
+    return (
+        f"Several limits stop a run to {EDGE_WORDS[found.edge]}; the nearest to one breaks "
+        f"{len(worst)}. {said}"
+    )
 
 
 def _worst(derived: Derived, found: Found, wanted: Wanted, rules: tuple[str, ...]) -> str | None:
@@ -104,7 +128,11 @@ def _worst(derived: Derived, found: Found, wanted: Wanted, rules: tuple[str, ...
 
 
 def _over(derived: Derived, found: Found, wanted: Wanted, rules: tuple[str, ...]) -> list[Finding]:
-    plan = apply(derived.plan, TakeRun(tube="exhaust", route=route_of(found, wanted.radius_mm)), derived.catalogue)
+    plan = apply(
+        derived.plan,
+        TakeRun(tube="exhaust", route=route_of(found, wanted.radius_mm)),
+        derived.catalogue,
+    )
     findings = check(plan, derived.catalogue, ("pipes",), derived).findings
     return [f for f in findings if f.verdict is Verdict.OVER and f.rule in rules]
 
@@ -117,7 +145,14 @@ def _said(finding: Finding) -> str:
 
 
 def _anywhere(wanted: Wanted) -> Wanted:
-    return replace(wanted, mouth_opening_mm=0.0, mouth_forward_deg=0.0, from_mm=-math.inf, to_mm=math.inf, avoid=())
+    return replace(
+        wanted,
+        mouth_opening_mm=0.0,
+        mouth_forward_deg=0.0,
+        from_mm=-math.inf,
+        to_mm=math.inf,
+        avoid=(),
+    )
 
 
 def _anything(wanted: Wanted) -> Wanted:
@@ -130,12 +165,17 @@ _STAGES: dict[str, tuple[_Loosen, Callable[[Derived, Found, Wanted], str]]] = {
     "bends": (lambda w: (replace(w, bend_sum_deg=ANY_BENDS_DEG),), _too_bent),
     "mouth": (lambda w: (_anywhere(w),), _bad_mouth),
     "gaps": (lambda w: (replace(w, gap_share=0.5), replace(w, gap_share=0.0)), _too_near),
-    "all": (lambda w: tuple(replace(_anything(w), gap_share=share) for share in (1.0, 0.5, 0.0)), _several),
+    "all": (
+        lambda w: tuple(replace(_anything(w), gap_share=share) for share in (1.0, 0.5, 0.0)),
+        _several,
+    ),
 }
 
 
 def reasons_against(derived: Derived) -> tuple[str, ...]:
-    """Return what stops every way, edge by edge, from the first question that has an answer, and a shift that would do."""
+    """Return what stops every way, edge by edge, from the first question that has an answer, and a
+    shift that would do.
+    """
     found: list[str] = []
     for stage in _STAGES:
         stops = (what_stops(derived, edge, stage) for edge in derived.plan.pipes.edges)
@@ -151,7 +191,8 @@ def reasons_against(derived: Derived) -> tuple[str, ...]:
 
 
 def nearest_shift(derived: Derived, part: int) -> Shift | None:
-    """Return a shift of the heater to a clear spot from which there is a way, the nearest of one part of those looked at.
+    """Return a shift of the heater to a clear spot from which there is a way, the nearest of one
+    part of those looked at.
 
     Args:
         part: 0 to PARTS - 1, the nearest places first.
@@ -175,13 +216,17 @@ def _shift_words(spot: Spot, place: Spot) -> str:
     parts = [f"{q(abs(dx))} {'rearward' if dx > 0 else 'forward'}"] if dx else []
     parts += [f"{q(abs(dy))} farther {'right' if dy > 0 else 'left'}"] if dy else []
     turned = (
-        f", turned {q(float((place.yaw_deg - spot.yaw_deg) % 360), 'deg')}" if place.yaw_deg != spot.yaw_deg else ""
+        f", turned {q(float((place.yaw_deg - spot.yaw_deg) % 360), 'deg')}"
+        if place.yaw_deg != spot.yaw_deg
+        else ""
     )
     return (" and ".join(parts) or "just here") + turned
 
 
 def _clear_places(derived: Derived) -> list[Spot]:
-    """Clear places of the map, from the nearest on and no two of them neighbours, that a short enough pipe could leave."""
+    """Clear places of the map, from the nearest on and no two of them neighbours, that a short
+    enough pipe could leave.
+    """
     spot = derived.plan.spot
     if spot is None:
         return []
@@ -193,9 +238,12 @@ def _clear_places(derived: Derived) -> list[Spot]:
         port = derived.port("exhaust")
         dx, dy = turn_xy(port.x_mm, port.y_mm, yaw)
         short = _to_edges_mm(derived, x + dx, y + dy) < most
-        far = np.hypot(x - spot.x_mm, y - spot.y_mm) + (0.0 if yaw == spot.yaw_deg else TURN_COSTS_MM)
+        far = np.hypot(x - spot.x_mm, y - spot.y_mm) + (
+            0.0 if yaw == spot.yaw_deg else TURN_COSTS_MM
+        )
         found += [
-            (float(f), float(px), float(py), yaw) for f, px, py in zip(far[short], x[short], y[short], strict=True)
+            (float(f), float(px), float(py), yaw)
+            for f, px, py in zip(far[short], x[short], y[short], strict=True)
         ]
     chosen: list[Spot] = []
     for _, px, py, yaw in sorted(found):

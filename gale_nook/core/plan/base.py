@@ -1,4 +1,6 @@
-"""What every part of the plan document shares: frozen models, ids, bounded numbers and clean texts."""
+"""What every part of the plan document shares: frozen models, ids, bounded numbers
+and clean texts.
+"""
 
 from __future__ import annotations
 
@@ -11,12 +13,15 @@ from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 class Frozen(BaseModel):
     """Base of every plan model: immutable, no unknown fields, no NaN or infinity."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False, validate_default=True)
+    model_config = ConfigDict(
+        frozen=True, extra="forbid", allow_inf_nan=False, validate_default=True
+    )
 
 
 def printable(text: str) -> str:
-    """Return the text; raises ValueError for characters that do not print, that a database text cannot hold, or that mark
-    quantities inside sentences (Unicode's categories Cc, Cs and Co, the line feed excepted).
+    """Return the text; raises ValueError for characters that do not print, that a database text
+    cannot hold, or that mark quantities inside sentences (Unicode's categories Cc, Cs and Co, the
+    line feed excepted).
     """
     for character in text:
         if unicodedata.category(character) in {"Cc", "Cs", "Co"} and character != "\n":

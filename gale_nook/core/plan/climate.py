@@ -18,11 +18,15 @@ def _in_order(months: tuple[int, ...]) -> tuple[int, ...]:
 
 
 class MonthHours(Frozen):
-    """One month: hours at `first_c`, at the degree above it, and so on; a degree holds what is rounded down to it."""
+    """One month: hours at `first_c`, at the degree above it, and so on; a degree holds what is
+    rounded down to it.
+    """
 
     month: Month
     first_c: Annotated[int, Field(ge=-80, le=70)]
-    hours: Annotated[tuple[Annotated[int, Field(ge=0, le=100_000)], ...], Field(min_length=1, max_length=151)]
+    hours: Annotated[
+        tuple[Annotated[int, Field(ge=0, le=100_000)], ...], Field(min_length=1, max_length=151)
+    ]
 
 
 class Climate(Frozen):

@@ -11,7 +11,15 @@ from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.plan.base import Frozen, Name, Note, unique_ids
 from gale_nook.core.plan.fuel import Fuel
 from gale_nook.core.plan.pipes import Pipes
-from gale_nook.core.plan.stations import Acceptance, Candidate, HeaterChoice, HeatNeed, Pilot, Settings, Spot
+from gale_nook.core.plan.stations import (
+    Acceptance,
+    Candidate,
+    HeaterChoice,
+    HeatNeed,
+    Pilot,
+    Settings,
+    Spot,
+)
 from gale_nook.core.plan.vehicle import Vehicle
 from gale_nook.core.text import read_text
 
@@ -31,12 +39,16 @@ class Plan(Frozen):
     heat: HeatNeed
     heater: HeaterChoice = HeaterChoice()
     spot: Spot | None = None
-    candidates: Annotated[tuple[Candidate, ...], Field(max_length=40), AfterValidator(unique_ids)] = ()
+    candidates: Annotated[
+        tuple[Candidate, ...], Field(max_length=40), AfterValidator(unique_ids)
+    ] = ()
     pilots: Annotated[tuple[Pilot, ...], Field(max_length=60), AfterValidator(unique_ids)] = ()
     pipes: Pipes = Pipes()
     fuel: Fuel = Fuel()
     settings: Settings = Settings()
-    acceptances: Annotated[tuple[Acceptance, ...], Field(max_length=200), AfterValidator(unique_ids)] = ()
+    acceptances: Annotated[
+        tuple[Acceptance, ...], Field(max_length=200), AfterValidator(unique_ids)
+    ] = ()
 
 
 def plan_schema() -> dict[str, Any]:
@@ -53,13 +65,15 @@ def read_plan(raw: bytes) -> Plan:
     """Return the plan in a plan file's bytes.
 
     Raises:
-        PlanUnreadable: too large, not text, not JSON, not a plan, of a later version, or with values
-            that a plan cannot hold; names each place in the file.
+        PlanUnreadable: too large, not text, not JSON, not a plan, of a later version, or with
+            values that a plan cannot hold; names each place in the file.
     """
     text = read_text(raw, MAX_FILE_BYTES, "plan files")
     document = _json_object(text)
     if document.get("format") != FORMAT:
-        raise PlanUnreadable("This is not a Gale Nook plan.", (("format", f'should read "{FORMAT}"'),))
+        raise PlanUnreadable(
+            "This is not a Gale Nook plan.", (("format", f'should read "{FORMAT}"'),)
+        )
     version = document.get("version")
     if version != VERSION:
         raise PlanUnreadable(
@@ -69,7 +83,9 @@ def read_plan(raw: bytes) -> Plan:
     try:
         return Plan.model_validate_json(text)
     except ValidationError as error:
-        raise PlanUnreadable("The plan holds values that cannot be taken.", places_of(error)) from None
+        raise PlanUnreadable(
+            "The plan holds values that cannot be taken.", places_of(error)
+        ) from None
     except (OverflowError, ValueError):
         raise PlanUnreadable("The plan holds a number that is too long.") from None
 
@@ -81,7 +97,9 @@ def _json_object(text: str) -> dict[str, Any]:
         place = f"line {error.lineno}, column {error.colno}"
         raise PlanUnreadable("The file is not JSON.", ((place, error.msg.lower()),)) from None
     except (RecursionError, ValueError):
-        raise PlanUnreadable("The file is not a plan: it is nested too deeply or holds a number too long.") from None
+        raise PlanUnreadable(
+            "The file is not a plan: it is nested too deeply or holds a number too long."
+        ) from None
     if not isinstance(document, dict):
         raise PlanUnreadable("The file is JSON, but not a plan: a plan is an object in { }.")
     return document
@@ -98,7 +116,9 @@ def kept_plan(text: str) -> Plan:
 
 
 def write_plan(plan: Plan) -> str:
-    """Return the plan as the text of a plan file that `read_plan` takes: spread over lines unless that makes it too large."""
+    """Return the plan as the text of a plan file that `read_plan` takes: spread over lines unless
+    that makes it too large.
+    """
     text = json.dumps(plan.model_dump(mode="json"), ensure_ascii=False, indent=2) + "\n"
     return text if len(text.encode()) <= MAX_FILE_BYTES else compact(plan) + "\n"
 
@@ -135,12 +155,18 @@ def _problem(item: Any) -> str:
     context = item.get("ctx", {})
     if item["type"] in _COUNTS:
         return _COUNTS[item["type"]].format(
-            actual=context.get("actual_length"), most=context.get("max_length"), least=context.get("min_length")
+            actual=context.get("actual_length"),
+            most=context.get("max_length"),
+            least=context.get("min_length"),
         )
     message = str(item["msg"]).removeprefix("Value error, ")
     message = message.replace("Input should be", "should be")
     given = item.get("input")
-    return f"{message} (it is {_short(given)})" if isinstance(given, int | float | str | bool) else message
+    return (
+        f"{message} (it is {_short(given)})"
+        if isinstance(given, int | float | str | bool)
+        else message
+    )
 
 
 def _short(value: object) -> str:

@@ -1,4 +1,6 @@
-"""The plan's part for the fuel: where it comes from, a tank of one's own, the line with filter and pump."""
+"""The plan's part for the fuel: where it comes from, a tank of one's own, the line with filter and
+pump.
+"""
 
 from __future__ import annotations
 
@@ -6,10 +8,20 @@ from typing import Annotated, Literal
 
 from pydantic import AfterValidator, Field, model_validator
 
-from gale_nook.core.plan.base import CatalogueId, CoordinateMm, Frozen, ItemId, Point2, SizeMm, unique_ids
+from gale_nook.core.plan.base import (
+    CatalogueId,
+    CoordinateMm,
+    Frozen,
+    ItemId,
+    Point2,
+    SizeMm,
+    unique_ids,
+)
 from gale_nook.core.plan.pipes import RouteNode
 
-FuelSource = Literal["take-off", "stand-pipe", "tee-feed", "tee-return", "tank-outside", "tank-inside"]
+FuelSource = Literal[
+    "take-off", "stand-pipe", "tee-feed", "tee-return", "tank-outside", "tank-inside"
+]
 OWN_TANKS: tuple[FuelSource, ...] = ("tank-outside", "tank-inside")
 LEAST_SECTION_MM2 = 400.0
 LinePartKind = Literal["filter", "pump", "joint", "clip", "flex"]
@@ -20,8 +32,9 @@ class OwnTank(Frozen):
 
     Attributes:
         shape: a box with rounded long edges, a cylinder lying, or a profile of one's own.
-        x_mm, y_mm, z_mm: low corner of its outside; length_mm along the vehicle, width_mm across it; of a cylinder height_mm
-            is the diameter, and its size the other way across counts for nothing.
+        x_mm, y_mm, z_mm: low corner of its outside; length_mm along the vehicle, width_mm across
+            it; of a cylinder height_mm is the diameter, and its size the other way across counts
+            for nothing.
         lying: which way the cross-section is drawn out.
         edge_mm: outside radius of a box's four long edges.
         profile: corners of a profile, (across the extrusion, up) in mm from the low corner.
@@ -59,10 +72,16 @@ class OwnTank(Frozen):
 
     @property
     def size_mm(self) -> tuple[float, float, float]:
-        """Length, width and height; a lying cylinder is as wide as it is high, a profile as its corners reach."""
+        """Length, width and height; a lying cylinder is as wide as it is high, a profile as its
+        corners reach.
+        """
         if self.shape == "profile" and self.profile:
             across, height = (max(corner[axis] for corner in self.profile) for axis in (0, 1))
-            return (self.length_mm, across, height) if self.lying == "along" else (across, self.width_mm, height)
+            return (
+                (self.length_mm, across, height)
+                if self.lying == "along"
+                else (across, self.width_mm, height)
+            )
         if self.shape != "cylinder":
             return self.length_mm, self.width_mm, self.height_mm
         if self.lying == "along":
@@ -85,11 +104,20 @@ class OwnTank(Frozen):
         if len(self.profile) < 3:
             raise ValueError("a profile has at least three corners")
         if any(value < 0 for corner in self.profile for value in corner):
-            raise ValueError("a profile's corners are measured from its low corner: none lies left of it or below")
+            raise ValueError(
+                "a profile's corners are measured from its low corner: none lies left of it "
+                "or below"
+            )
         edges = list(zip(self.profile, (*self.profile[1:], self.profile[0]), strict=True))
         twice = sum(a[0] * b[1] - b[0] * a[1] for a, b in edges)
-        if any(_cross(*edges[i], *edges[j]) for i in range(len(edges)) for j in range(i + 1, len(edges))):
-            raise ValueError("the profile's outline crosses itself: give its corners in order, all the way round")
+        if any(
+            _cross(*edges[i], *edges[j])
+            for i in range(len(edges))
+            for j in range(i + 1, len(edges))
+        ):
+            raise ValueError(
+                "the profile's outline crosses itself: give its corners in order, all the way round"
+            )
         if abs(twice) / 2 < LEAST_SECTION_MM2:
             raise ValueError("the profile's corners enclose next to nothing")
 
@@ -148,16 +176,21 @@ class FuelLine(Frozen):
 
     def of_kind(self, kind: LinePartKind) -> tuple[LinePart, ...]:
         """Return the parts of a kind, from the take-off on."""
-        return tuple(sorted((part for part in self.parts if part.kind == kind), key=lambda part: part.at_mm))
+        return tuple(
+            sorted((part for part in self.parts if part.kind == kind), key=lambda part: part.at_mm)
+        )
 
 
 class Fuel(Frozen):
     """Everything about the fuel.
 
     Attributes:
-        tank_id: the surveyed tank that the vehicle's own fuel is in; tank_wall_mm: thickness of its walls.
-        tap_x_mm, tap_y_mm, tap_z_mm: where the line takes off the vehicle: at its tank's top, or at a tee.
-        stand_pipe_mm: height of the pick-up's tip over the vehicle tank's bottom; of a spare take-off as found.
+        tank_id: the surveyed tank that the vehicle's own fuel is in; tank_wall_mm: thickness of its
+            walls.
+        tap_x_mm, tap_y_mm, tap_z_mm: where the line takes off the vehicle: at its tank's top, or at
+            a tee.
+        stand_pipe_mm: height of the pick-up's tip over the vehicle tank's bottom; of a spare
+            take-off as found.
         reserve_l: left in the vehicle's tank for driving on.
         level_percent: of a full tank, at which heads and nights are told.
         filter, tee: how the job wants them; `tee` says which lines may be tapped.

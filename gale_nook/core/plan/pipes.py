@@ -9,7 +9,9 @@ from pydantic import AfterValidator, Field
 from gale_nook.core.plan.base import CoordinateMm, Frozen, ItemId, SizeMm, unique_ids
 
 Tube = Literal["exhaust", "intake"]
-FittingKind = Literal["silencer", "filter", "joint", "support", "lagging", "shield", "cap", "clamp", "bulkhead"]
+FittingKind = Literal[
+    "silencer", "filter", "joint", "support", "lagging", "shield", "cap", "clamp", "bulkhead"
+]
 EdgeName = Literal["left", "right", "rear"]
 
 
@@ -33,7 +35,8 @@ class Fitting(Frozen):
 
     Attributes:
         at_mm: where it begins, along the centre line from the port.
-        length_mm: of a silencer, filter or bulkhead fitting, and of a lagged or shielded stretch; 0 for what has no length.
+        length_mm: of a silencer, filter or bulkhead fitting, and of a lagged or shielded stretch; 0
+            for what has no length.
         layers: of lagging.
         drain_down: a silencer hangs with its drain lowest.
         feature: the factory hole or thread that a support hangs on; None for a rivet nut.
@@ -58,7 +61,9 @@ class Route(Frozen):
     The start is the port and moves with the heater, so it is not kept here.
     """
 
-    nodes: Annotated[tuple[RouteNode, ...], Field(min_length=1, max_length=40), AfterValidator(unique_ids)]
+    nodes: Annotated[
+        tuple[RouteNode, ...], Field(min_length=1, max_length=40), AfterValidator(unique_ids)
+    ]
     fittings: Annotated[tuple[Fitting, ...], Field(max_length=60), AfterValidator(unique_ids)] = ()
 
     def of_kind(self, *kinds: FittingKind) -> tuple[Fitting, ...]:
@@ -71,7 +76,8 @@ class Pipes(Frozen):
 
     Attributes:
         edges: sides of the vehicle at which the exhaust may end.
-        mouth_from_mm, mouth_to_mm: stretch of the sides, behind the datum, in which it may; None for all of it.
+        mouth_from_mm, mouth_to_mm: stretch of the sides, behind the datum, in which it may; None
+            for all of it.
         silencer: expected on the exhaust, or left to taste.
         filter: expected on the combustion air, or left to taste.
         seal: of the mount; a gasket can be taken off again, sealant has to be cut.
@@ -80,7 +86,11 @@ class Pipes(Frozen):
 
     exhaust: Route | None = None
     intake: Route | None = None
-    edges: Annotated[tuple[EdgeName, ...], Field(min_length=1, max_length=3)] = ("left", "right", "rear")
+    edges: Annotated[tuple[EdgeName, ...], Field(min_length=1, max_length=3)] = (
+        "left",
+        "right",
+        "rear",
+    )
     mouth_from_mm: CoordinateMm | None = None
     mouth_to_mm: CoordinateMm | None = None
     silencer: Literal["expected", "optional"] = "expected"

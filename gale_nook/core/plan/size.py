@@ -18,7 +18,8 @@ def pieces_of(solid: Solid) -> int:
     """Return into how many convex pieces a solid is taken apart at the most.
 
     >>> from gale_nook.core.plan.vehicle import TubeSolid
-    >>> pieces_of(TubeSolid(id="a", name="a", kind="wiring", points=((0, 0, 0), (1, 0, 0), (2, 1, 0)), diameter_mm=6))
+    >>> bent = ((0, 0, 0), (1, 0, 0), (2, 1, 0))
+    >>> pieces_of(TubeSolid(id="a", name="a", kind="wiring", points=bent, diameter_mm=6))
     2
     """
     if isinstance(solid, TubeSolid):
@@ -35,15 +36,23 @@ def too_large(plan: Plan, before: Plan | None = None) -> str:
     """Return what is too large about a plan, as a sentence; an empty text when nothing is.
 
     Args:
-        before: the plan that it was made from: one that was too large already may still be changed, but not grow.
+        before: the plan that it was made from: one that was too large already may still be changed,
+            but not grow.
     """
     count, most = pieces(plan), max(MAX_PIECES, pieces(before) if before is not None else 0)
     if count > most:
         return (
-            f"The parts of the survey have {count} straight pieces together; up to {most} can be computed with. "
+            f"The parts of the survey have {count} straight pieces together; up to {most} can be "
+            "computed with. "
             "Give long tubes and outlines fewer points."
         )
-    size, largest = plan_bytes(plan), max(MAX_PLAN_BYTES, plan_bytes(before) if before is not None else 0)
+    size, largest = (
+        plan_bytes(plan),
+        max(MAX_PLAN_BYTES, plan_bytes(before) if before is not None else 0),
+    )
     if size > largest:
-        return f"The plan takes {size / 1e6:.1f} MB; plans up to {largest / 1e6:.1f} MB are kept. Take something out first."
+        return (
+            f"The plan takes {size / 1e6:.1f} MB; plans up to {largest / 1e6:.1f} MB are kept. "
+            "Take something out first."
+        )
     return ""

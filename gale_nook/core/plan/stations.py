@@ -7,17 +7,29 @@ from typing import Annotated, Literal
 from pydantic import AfterValidator, Field, model_validator
 
 from gale_nook.core.catalogue import HeaterSheet
-from gale_nook.core.plan.base import CatalogueId, CoordinateMm, Frozen, ItemId, Name, Note, unique_ids
+from gale_nook.core.plan.base import (
+    CatalogueId,
+    CoordinateMm,
+    Frozen,
+    ItemId,
+    Name,
+    Note,
+    unique_ids,
+)
 from gale_nook.core.plan.climate import Climate
 from gale_nook.core.plan.vehicle import Layer, Layers
 
-SurfaceId = Literal["roof", "left", "right", "rear", "bulkhead", "curtain", "arches", "pop-top", "canvas"]
+SurfaceId = Literal[
+    "roof", "left", "right", "rear", "bulkhead", "curtain", "arches", "pop-top", "canvas"
+]
 TemperatureC = Annotated[float, Field(ge=-60, le=60)]
 HourOfDay = Annotated[float, Field(ge=0, lt=24)]
 
 
 class Surface(Frozen):
-    """The build-up of one surface of the load space, from inside to outside. The floor's is the floor stack."""
+    """The build-up of one surface of the load space, from inside to outside. The floor's is the
+    floor stack.
+    """
 
     id: SurfaceId
     layers: Layers
@@ -27,7 +39,8 @@ class Ribs(Frozen):
     """Metal ribs and pillars that bridge the insulation, all of one kind.
 
     Attributes:
-        pitch_mm: from hoop to hoop (up one side, over the roof, down the other); None where there are none.
+        pitch_mm: from hoop to hoop (up one side, over the roof, down the other); None where there
+            are none.
         stringers: ribs that run the whole length.
         length_m: typed, instead of what follows from the pitch.
     """
@@ -39,7 +52,9 @@ class Ribs(Frozen):
 
 
 class Timer(Frozen):
-    """Hours of the day in which the thermostat is set to something else; None has the heater off."""
+    """Hours of the day in which the thermostat is set to something else; None has
+    the heater off.
+    """
 
     id: ItemId
     from_h: HourOfDay
@@ -69,7 +84,10 @@ class Night(Frozen):
 
 
 def _rarer(surface: SurfaceId, *layers: tuple[str, float]) -> Surface:
-    found = tuple(Layer(id=f"l{n}", material=material, thickness_mm=mm) for n, (material, mm) in enumerate(layers, 1))
+    found = tuple(
+        Layer(id=f"l{n}", material=material, thickness_mm=mm)
+        for n, (material, mm) in enumerate(layers, 1)
+    )
     return Surface(id=surface, layers=found)
 
 
@@ -91,20 +109,25 @@ class HeatNeed(Frozen):
     """What the heat loss is computed for.
 
     Attributes:
-        surfaces: one build-up for each surface except the floor; those that few vehicles have may be left out.
+        surfaces: one build-up for each surface except the floor; those that few vehicles have may
+            be left out.
         cab: what lies between load space and cab; "inside" where the cab is heated too.
         cab_c: temperature of the cab on the coldest night; None takes the outside temperature.
         cab_loss_w_k: what the cab loses to the outside; given, its temperature follows by balance.
-        air_changes_per_h: air of the load space renewed in an hour by leaks, where no class is given.
+        air_changes_per_h: air of the load space renewed in an hour by leaks, where no class is
+            given.
         leakage: entry of the catalogue's leakage classes, or None.
         margin_percent: added to the loss to size the heater.
         humidity_percent: of the air inside, for where moisture settles.
         mild_outside_c: a mild night of the season, where the heater should still burn clean.
         warm_up_h: from cold to the inside temperature on the coldest night; None asks for nothing.
-        idle_percent: of the milder half of the season, in which a heater may cycle for want of a load.
+        idle_percent: of the milder half of the season, in which a heater may cycle for want of a
+            load.
     """
 
-    surfaces: Annotated[tuple[Surface, ...], AfterValidator(unique_ids), AfterValidator(_with_the_rarer)]
+    surfaces: Annotated[
+        tuple[Surface, ...], AfterValidator(unique_ids), AfterValidator(_with_the_rarer)
+    ]
     cab: Literal["bulkhead", "curtain", "inside"] = "bulkhead"
     ribs: Ribs = Ribs()
     inside_c: TemperatureC = 19.0
@@ -133,7 +156,9 @@ class HeatNeed(Frozen):
         if self.inside_c <= self.outside_c:
             raise ValueError("the inside must be warmer than the outside for a heat need")
         if not self.outside_c <= self.mild_outside_c <= self.inside_c:
-            raise ValueError("the mild night lies between the design temperature and the inside temperature")
+            raise ValueError(
+                "the mild night lies between the design temperature and the inside temperature"
+            )
         return self
 
 
@@ -159,7 +184,8 @@ class HeaterChoice(Frozen):
 
     Attributes:
         medium: what the job is to be heated by: warm air, or coolant with its consumers.
-        instead_of: the heater that was recommended when another was chosen over it; `reason` says why.
+        instead_of: the heater that was recommended when another was chosen over it; `reason` says
+            why.
         own_sheets: heaters that the catalogue does not have.
     """
 
@@ -167,15 +193,20 @@ class HeaterChoice(Frozen):
     sheet: CatalogueId | None = None
     reason: Note = ""
     instead_of: CatalogueId | None = None
-    own_sheets: Annotated[tuple[HeaterSheet, ...], Field(max_length=12), AfterValidator(unique_ids)] = ()
-    own_limits: Annotated[tuple[OwnLimit, ...], Field(max_length=60), AfterValidator(unique_ids)] = ()
+    own_sheets: Annotated[
+        tuple[HeaterSheet, ...], Field(max_length=12), AfterValidator(unique_ids)
+    ] = ()
+    own_limits: Annotated[
+        tuple[OwnLimit, ...], Field(max_length=60), AfterValidator(unique_ids)
+    ] = ()
 
 
 class Spot(Frozen):
     """Where the heater stands.
 
     Attributes:
-        x_mm, y_mm: the mount's reference point (centre of a turret), behind the datum and right of centre.
+        x_mm, y_mm: the mount's reference point (centre of a turret), behind the datum and right of
+            centre.
         yaw_deg: 0 has the warm end rearward; 90 has it to the vehicle's right.
         rebate_mm: depth let into the floor stack under the mount.
         packing_mm: ring or pad added under the mount.
@@ -207,7 +238,8 @@ class Pilot(Frozen):
     Attributes:
         hole: of the mount.
         x_mm, y_mm: where it was drilled, as measured inside.
-        rearward_mm, right_mm: how far it came out from where the drawing has it, in the vehicle's own directions.
+        rearward_mm, right_mm: how far it came out from where the drawing has it, in the vehicle's
+            own directions.
     """
 
     id: ItemId

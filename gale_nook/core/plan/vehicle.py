@@ -1,7 +1,7 @@
 """The vehicle part of the plan: shell, floor, openings, and the solids inside and below.
 
-Frame: x rearward, y to the vehicle's right, z up, in mm; origin on top of the steel load floor, on the
-centre line, at the datum.
+Frame: x rearward, y to the vehicle's right, z up, in mm; origin on top of the steel load floor, on
+the centre line, at the datum.
 """
 
 from __future__ import annotations
@@ -61,8 +61,8 @@ class Shell(Frozen):
     The load space reaches from the bulkhead to the rear doors; the cab lies ahead of it.
 
     Attributes:
-        firewall_x_mm, firewall_mm: where the engine bay ends and the cab begins, and how thick its bulkhead is; None where
-            there is no engine bay ahead of the cab, or it was not measured.
+        firewall_x_mm, firewall_mm: where the engine bay ends and the cab begins, and how thick its
+            bulkhead is; None where there is no engine bay ahead of the cab, or it was not measured.
     """
 
     front_x_mm: CoordinateMm
@@ -82,8 +82,13 @@ class Shell(Frozen):
 
     @model_validator(mode="after")
     def _in_order(self) -> Shell:
-        if self.firewall_x_mm is not None and not self.front_x_mm < self.firewall_x_mm < self.bulkhead_x_mm:
-            raise ValueError("the engine bay's bulkhead lies behind the nose and ahead of the load space")
+        if (
+            self.firewall_x_mm is not None
+            and not self.front_x_mm < self.firewall_x_mm < self.bulkhead_x_mm
+        ):
+            raise ValueError(
+                "the engine bay's bulkhead lies behind the nose and ahead of the load space"
+            )
         if not self.front_x_mm < self.bulkhead_x_mm < self.rear_x_mm:
             raise ValueError("front, bulkhead and rear must follow one another from nose to tail")
         if self.floor_width_mm > self.outer_width_mm:
@@ -99,8 +104,8 @@ class Floor(Frozen):
     Attributes:
         layers: from the walked-on surface down to and including the steel.
         corrugation_mm: depth of the steel floor's ribs, which the mounting turret has to pass too.
-        pitch_mm, phase_mm: of these ribs across the floor: one lies at the phase right of centre, the others at whole
-            pitches from it.
+        pitch_mm, phase_mm: of these ribs across the floor: one lies at the phase right of centre,
+            the others at whole pitches from it.
     """
 
     layers: Layers
@@ -239,7 +244,8 @@ class Feature(Frozen):
     """Something with a name that can be measured from, on one side of the floor or on both.
 
     Attributes:
-        inside: (behind the datum, right of centre) as measured inside; None where it is not seen from there.
+        inside: (behind the datum, right of centre) as measured inside; None where it is not seen
+            from there.
         below: the same as measured lying below.
         diameter_mm: of an existing hole, old flue or drop vent that a mount's hole could use.
         fixing: a factory hole or thread that brackets and clips can be hung on.
@@ -263,7 +269,8 @@ class Vehicle(Frozen):
 
     Attributes:
         datum: the physical feature from which x is measured.
-        below_mirrored: the features' measurements below were taken as seen lying there, left for right.
+        below_mirrored: the features' measurements below were taken as seen lying there, left for
+            right.
     """
 
     name: Name

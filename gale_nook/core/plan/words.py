@@ -119,10 +119,13 @@ FIELD_WORDS = {
 
 TUBE_WORDS = {"exhaust": "exhaust", "intake": "combustion air"}
 SOURCE_WORDS: dict[FuelSource, str] = {
-    "take-off": "the vehicle tank's spare take-off", "stand-pipe": "a stand-pipe into the vehicle tank",
-    "tee-feed": "a tee in the feed ahead of the lift pump", "tee-return": "a tee in the return line",
-    "tank-outside": "a tank of its own outside", "tank-inside": "a tank of its own inside",
-}  # fmt: skip
+    "take-off": "the vehicle tank's spare take-off",
+    "stand-pipe": "a stand-pipe into the vehicle tank",
+    "tee-feed": "a tee in the feed ahead of the lift pump",
+    "tee-return": "a tee in the return line",
+    "tank-outside": "a tank of its own outside",
+    "tank-inside": "a tank of its own inside",
+}
 FITTING_WORDS = {
     "silencer": ("silencer", "silencers"),
     "filter": ("filter", "filters"),
@@ -146,7 +149,9 @@ def field_words(address: str) -> str:
     if parts[-1].isdigit() and "profile" in parts:
         return ("across", "up")[min(int(parts[-1]), 1)]
     if parts[-1].isdigit() and len(parts) > 2:
-        return ("behind the datum", "right of centre", "above the load floor")[min(int(parts[-1]), 2)]
+        return ("behind the datum", "right of centre", "above the load floor")[
+            min(int(parts[-1]), 2)
+        ]
     return FIELD_WORDS.get(parts[-1], parts[-1].replace("_", " "))
 
 

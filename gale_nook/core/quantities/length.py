@@ -4,7 +4,8 @@ The grammar is strict: what could be read in two ways is refused with the reason
 
     length  = [sign] term { sign term }
     term    = number [unit] | feet [inches] | inches
-    inches  = whole | whole fraction | fraction | decimal, followed by a double mark, "in" or "inch(es)"
+    inches  = whole | whole fraction | fraction | decimal, followed by a double mark, "in" or
+    "inch(es)"
 
 A decimal comma is a decimal point. A number without a unit takes the unit of the display.
 """
@@ -43,7 +44,9 @@ _WORDS = {
     "metres": "m",
     "metre": "m",
 }
-_MARKS = str.maketrans({"″": '"', "”": '"', "“": '"', "′": "'", "’": "'", "‘": "'", "−": "-", "–": "-"})
+_MARKS = str.maketrans(
+    {"″": '"', "”": '"', "“": '"', "′": "'", "’": "'", "‘": "'", "−": "-", "–": "-"}
+)
 _VULGAR = {"⅛": "1/8", "¼": "1/4", "⅜": "3/8", "½": "1/2", "⅝": "5/8", "¾": "3/4", "⅞": "7/8"}
 _TOKEN = re.compile(
     r"""(?P<space>\s+)|(?P<fraction>\d+\s*/\s*\d+)|(?P<number>\d+(?:[.,]\d+)?|[.,]\d+)"""
@@ -54,7 +57,9 @@ _MAYBE_THOUSANDS = re.compile(r"[1-9]\d{0,2},\d{3}")
 Token = tuple[str, str]
 
 
-def parse_length_mm(text: str, system: UnitSystem = UnitSystem.METRIC, name: str = "length") -> float:
+def parse_length_mm(
+    text: str, system: UnitSystem = UnitSystem.METRIC, name: str = "length"
+) -> float:
     """Return the length that `text` means, in mm.
 
     Args:
@@ -94,7 +99,9 @@ def _tokens(text: str, name: str) -> list[Token]:
         if kind != "space":
             tokens.append(_normalised(kind, match.group(), text, name))
     if not tokens:
-        raise BadInput(name, text, 'Nothing was typed. A length such as 640 mm or 25 1/4" is wanted.')
+        raise BadInput(
+            name, text, 'Nothing was typed. A length such as 640 mm or 25 1/4" is wanted.'
+        )
     return tokens
 
 
@@ -103,7 +110,9 @@ def _normalised(kind: str, piece: str, text: str, name: str) -> Token:
         unit = _WORDS.get(piece.lower(), piece.lower())
         if unit in _METRIC_UNITS or unit in {'"', "'"}:
             return ("unit", unit)
-        raise _unreadable(text, name, f"'{piece}' is not a unit of length; use mm, cm, m, in or ft.")
+        raise _unreadable(
+            text, name, f"'{piece}' is not a unit of length; use mm, cm, m, in or ft."
+        )
     if kind == "mark":
         return ("unit", '"' if piece == "''" else piece)
     return (kind, piece)
@@ -186,11 +195,15 @@ class _TermReader:
 
     def _value(self, numbers: list[Token], unit: str) -> Fraction:
         kinds = [kind for kind, _ in numbers]
-        if "fraction" in kinds and not (unit == '"' or (unit == "" and self.system is UnitSystem.IMPERIAL)):
+        if "fraction" in kinds and not (
+            unit == '"' or (unit == "" and self.system is UnitSystem.IMPERIAL)
+        ):
             raise self._refuse('fractions are read in inches only; add " or in.')
         if kinds == ["number"]:
             if _MAYBE_THOUSANDS.fullmatch(numbers[0][1]) and unit not in {"m", "cm", "'"}:
-                raise self._refuse("the comma could mark thousands or decimals; leave it out or use a point.")
+                raise self._refuse(
+                    "the comma could mark thousands or decimals; leave it out or use a point."
+                )
             return Fraction(numbers[0][1].replace(",", "."))
         if kinds == ["fraction"]:
             return self._fraction(numbers[0][1])
@@ -200,7 +213,9 @@ class _TermReader:
             if "." in whole or "," in whole:
                 raise self._refuse("a decimal and a fraction stand together.")
             if part >= 1:
-                raise self._refuse(f"the fraction {numbers[1][1]} after a whole number must be under 1.")
+                raise self._refuse(
+                    f"the fraction {numbers[1][1]} after a whole number must be under 1."
+                )
             return int(whole) + part
         raise self._refuse("two numbers stand side by side; put a unit or a sign between them.")
 
@@ -216,7 +231,9 @@ class _TermReader:
         return _unreadable(self.text, self.name, why)
 
 
-def format_length(length_mm: float, system: UnitSystem = UnitSystem.METRIC, unit: bool = True) -> str:
+def format_length(
+    length_mm: float, system: UnitSystem = UnitSystem.METRIC, unit: bool = True
+) -> str:
     """Return a length for the eye: whole mm (one decimal where there is one), or inches to 1/16.
 
     >>> format_length(641.35, UnitSystem.IMPERIAL)

@@ -1,4 +1,6 @@
-"""Reading and writing the other quantities: temperature, power, angle, speed, altitude, plain numbers."""
+"""Reading and writing the other quantities: temperature, power, angle, speed, altitude, plain
+numbers.
+"""
 
 from __future__ import annotations
 
@@ -14,7 +16,9 @@ M_PER_FOOT = 0.3048
 M_S_PER_MPH = 0.44704
 M_S_PER_KMH = 1 / 3.6
 
-_NUMBER = re.compile(r"\s*([+-]?\d{1,9}(?:[.,]\d{1,9})?|[+-]?[.,]\d{1,9})\s*([^\s\d][^\d]{0,11})?\s*", re.ASCII)
+_NUMBER = re.compile(
+    r"\s*([+-]?\d{1,9}(?:[.,]\d{1,9})?|[+-]?[.,]\d{1,9})\s*([^\s\d][^\d]{0,11})?\s*", re.ASCII
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -22,7 +26,8 @@ class Quantity:
     """How one kind of quantity is read and shown.
 
     Attributes:
-        units: unit as typed (lower case) -> (factor, offset) so that value = typed × factor + offset.
+        units: unit as typed (lower case) -> (factor, offset) so that value = typed × factor +
+            offset.
         metric, imperial: unit shown, and taken when none is typed, in each system.
         decimals: places shown.
     """
@@ -38,10 +43,19 @@ class Quantity:
 
 _PLAIN = {"": (1.0, 0.0)}
 QUANTITIES: dict[str, Quantity] = {
-    "c": Quantity({"°c": (1, 0), "c": (1, 0), "°f": (5 / 9, -160 / 9), "f": (5 / 9, -160 / 9)}, "°C", "°F", 1),
-    "w": Quantity({"w": (1, 0), "kw": (1000, 0), "btu/h": (W_PER_BTU_H, 0), "btu": (W_PER_BTU_H, 0)}, "W", "BTU/h", 0),
+    "c": Quantity(
+        {"°c": (1, 0), "c": (1, 0), "°f": (5 / 9, -160 / 9), "f": (5 / 9, -160 / 9)}, "°C", "°F", 1
+    ),
+    "w": Quantity(
+        {"w": (1, 0), "kw": (1000, 0), "btu/h": (W_PER_BTU_H, 0), "btu": (W_PER_BTU_H, 0)},
+        "W",
+        "BTU/h",
+        0,
+    ),
     "deg": Quantity({"°": (1, 0), "deg": (1, 0)}, "°", "°", 1),
-    "m_s": Quantity({"m/s": (1, 0), "km/h": (M_S_PER_KMH, 0), "mph": (M_S_PER_MPH, 0)}, "m/s", "mph", 1),
+    "m_s": Quantity(
+        {"m/s": (1, 0), "km/h": (M_S_PER_KMH, 0), "mph": (M_S_PER_MPH, 0)}, "m/s", "mph", 1
+    ),
     "m": Quantity({"m": (1, 0), "ft": (M_PER_FOOT, 0), "'": (M_PER_FOOT, 0)}, "m", "ft", 0),
     "per_h": Quantity({"/h": (1, 0), "per h": (1, 0)}, "/h", "/h", 2),
     "percent": Quantity({"%": (1, 0)}, "%", "%", 0),
@@ -49,14 +63,17 @@ QUANTITIES: dict[str, Quantity] = {
     "min": Quantity({"min": (1, 0)}, "min", "min", 0),
     "kj_k": Quantity({"kj/k": (1, 0)}, "kJ/K", "kJ/K", 0),
     "w_k": Quantity({"w/k": (1, 0)}, "W/K", "W/K", 0),
-    "cm2": Quantity({"cm²": (1, 0), "cm2": (1, 0), "in²": (6.4516, 0), "in2": (6.4516, 0)}, "cm²", "in²", 0),
+    "cm2": Quantity(
+        {"cm²": (1, 0), "cm2": (1, 0), "in²": (6.4516, 0), "in2": (6.4516, 0)}, "cm²", "in²", 0
+    ),
     "l": Quantity({"l": (1, 0), "gal": (3.785411784, 0)}, "l", "l", 1),
     "number": Quantity(_PLAIN, "", "", 2),
 }
 
 
 def quantity_of(address: str) -> str:
-    """Return the kind of quantity that a field's name ends in: `mm`, a key of QUANTITIES, or `text`.
+    """Return the kind of quantity that a field's name ends in: `mm`, a key of QUANTITIES, or
+    `text`.
 
     >>> quantity_of("heat.wind_m_s")
     'm_s'
@@ -66,7 +83,9 @@ def quantity_of(address: str) -> str:
         return "number"
     if leaf == "price_per_l":
         return "number"
-    if leaf.endswith("_mm") or any(f".{name}." in address for name in ("points", "outline", "profile")):
+    if leaf.endswith("_mm") or any(
+        f".{name}." in address for name in ("points", "outline", "profile")
+    ):
         return "mm"
     for suffix in ("per_h", "kj_k", "w_k", "cm2", "m_s", "percent", "deg", "c", "w", "h", "m", "l"):
         if leaf.endswith(f"_{suffix}"):
@@ -86,10 +105,14 @@ def parse_quantity(text: str, kind: str, system: UnitSystem, name: str) -> float
     match = _NUMBER.fullmatch(text.replace("−", "-"))
     accepted = " or ".join(dict.fromkeys([quantity.metric, quantity.imperial])) or "a plain number"
     if match is None:
-        raise BadInput(name, text, f"'{text}' is not a number that can be read here; give it in {accepted}.")
+        raise BadInput(
+            name, text, f"'{text}' is not a number that can be read here; give it in {accepted}."
+        )
     unit = (match[2] or quantity.shown_unit(system)).strip().lower()
     if unit not in quantity.units:
-        raise BadInput(name, text, f"The unit '{match[2]}' is not taken here; give it in {accepted}.")
+        raise BadInput(
+            name, text, f"The unit '{match[2]}' is not taken here; give it in {accepted}."
+        )
     factor, offset = quantity.units[unit]
     return float(match[1].replace(",", ".")) * factor + offset
 

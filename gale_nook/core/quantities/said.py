@@ -1,7 +1,8 @@
 """Quantities inside sentences: written once by the core, shown in the reader's units.
 
-A rule writes `f"The hole ends {q(12.4)} from the rail."`; whoever shows the sentence calls `say`. The marks are
-characters of Unicode's private use, which no text that is typed or read can hold (see `core.plan.base.printable`).
+A rule writes `f"The hole ends {q(12.4)} from the rail."`; whoever shows the sentence calls `say`.
+The marks are characters of Unicode's private use, which no text that is typed or read can hold (see
+`core.plan.base.printable`).
 """
 
 from __future__ import annotations

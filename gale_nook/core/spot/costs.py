@@ -42,7 +42,8 @@ class Costs:
         sleeper_mm: from the body's middle to the nearest bed; None without a bed.
         litres: room taken, the body with the clear air that its sheet asks for.
         holes: to be cut.
-        ribs: of the floor that run under the mount's flanges; None where their pitch was not measured.
+        ribs: of the floor that run under the mount's flanges; None where their pitch was not
+            measured.
     """
 
     exhaust_mm: float
@@ -58,12 +59,22 @@ def costs_at(derived: Derived, spot: Spot) -> Costs:
     """Return what a place costs."""
     grid = Grid(np.array([spot.x_mm]), np.array([spot.y_mm]))
     fields = cost_fields(derived, grid, spot.yaw_deg)
-    one = {name: float(np.asarray(field).ravel()[0]) if field is not None else None for name, field in fields.items()}
+    one = {
+        name: float(np.asarray(field).ravel()[0]) if field is not None else None
+        for name, field in fields.items()
+    }
     sheet = derived.sheet
     mount = sheet.mount(spot.mount) if sheet is not None else None
     packing = rib_packing(derived, spot)
-    return Costs(one["exhaust"] or 0.0, one["fuel"], one["duct"], one["sleeper"], _litres(derived),
-                 len(mount.holes) if mount is not None else 0, packing.ribs if packing is not None else None)  # fmt: skip
+    return Costs(
+        one["exhaust"] or 0.0,
+        one["fuel"],
+        one["duct"],
+        one["sleeper"],
+        _litres(derived),
+        len(mount.holes) if mount is not None else 0,
+        packing.ribs if packing is not None else None,
+    )
 
 
 def cost_fields(derived: Derived, grid: Grid, yaw_deg: int) -> dict[str, Any]:
@@ -96,7 +107,9 @@ def cost_fields(derived: Derived, grid: Grid, yaw_deg: int) -> dict[str, Any]:
 
 
 def score(fields: dict[str, Any], margin_mm: Any, weights: Weights) -> Any:
-    """Return the weighted cost (less is better): runs in metres, nearness to the sleeper and want of margin from 0 to 1."""
+    """Return the weighted cost (less is better): runs in metres, nearness to the sleeper and want
+    of margin from 0 to 1.
+    """
     total = weights.exhaust * fields["exhaust"] / 1000
     if fields["fuel"] is not None:
         total = total + weights.fuel * fields["fuel"] / 1000
@@ -131,4 +144,9 @@ def _litres(derived: Derived) -> float:
         gaps[name] = band.minimum or 0.0 if band is not None else 0.0
     body = derived.body
     length = body.length_mm + gaps["inlet_gap_mm"] + gaps["outlet_gap_mm"]
-    return length * (body.width_mm + 2 * gaps["side_gap_mm"]) * (body.height_mm + gaps["top_gap_mm"]) / 1e6
+    return (
+        length
+        * (body.width_mm + 2 * gaps["side_gap_mm"])
+        * (body.height_mm + gaps["top_gap_mm"])
+        / 1e6
+    )

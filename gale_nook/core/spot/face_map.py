@@ -1,4 +1,6 @@
-"""Margins of a mount through a wall or bulkhead over a grid: its holes depend on one coordinate only, its reach on the other."""
+"""Margins of a mount through a wall or bulkhead over a grid: its holes depend on one coordinate
+only, its reach on the other.
+"""
 
 from __future__ import annotations
 
@@ -14,7 +16,8 @@ from gale_nook.core.spot.field import CAP_MM, Grid
 
 
 def face_hole_margins(at: Derived, grid: Grid) -> Iterator[tuple[str, Any]]:
-    """Yield (subject, margins) of each hole against each thing near it; margins (1, nx) or, in the bulkhead, (ny, 1).
+    """Yield (subject, margins) of each hole against each thing near it; margins (1, nx) or, in the
+    bulkhead, (ny, 1).
 
     Args:
         at: with the heater turned as it is to be, anywhere.
@@ -36,7 +39,9 @@ def face_hole_margins(at: Derived, grid: Grid) -> Iterator[tuple[str, Any]]:
 
 
 def wall_margins(at: Derived, grid: Grid) -> Any:
-    """Return by how much a mount suits the way from the body to the outer skin, (ny, 1). Needs one that faces a wall."""
+    """Return by how much a mount suits the way from the body to the outer skin, (ny, 1). Needs one
+    that faces a wall.
+    """
     spot, mount, stack = at.plan.spot, at.mount, at.stack_mm
     if spot is None or mount is None or stack is None:
         raise ValueError("the mount faces no wall")

@@ -28,9 +28,14 @@ def faces_wall(derived: Derived, this: Rule) -> Iterator[Finding]:
     if derived.mount is None or derived.mount.through != "wall" or derived.wall is not None:
         return
     yield this.finding(
-        derived, measured=ASKEW_DEG, band=Band(None, 0.0, Whose.GEOMETRY, source="the ports of this mount go straight out"),
-        sentence=f"The ports point along the vehicle, {q(ASKEW_DEG, 'deg')} off either side wall: turn the heater a quarter.",
-    )  # fmt: skip
+        derived,
+        measured=ASKEW_DEG,
+        band=Band(None, 0.0, Whose.GEOMETRY, source="the ports of this mount go straight out"),
+        sentence=(
+            f"The ports point along the vehicle, {q(ASKEW_DEG, 'deg')} off either side wall: "
+            "turn the heater a quarter."
+        ),
+    )
 
 
 @rule("spot.bay", "Engine bay", "mm")
@@ -39,16 +44,26 @@ def bay_surveyed(derived: Derived, this: Rule) -> Iterator[Finding]:
     mount, shell = derived.mount, derived.plan.vehicle.shell
     if mount is not None and mount.place == "engine-bay" and shell.firewall_x_mm is None:
         yield this.finding(
-            derived, measured=None, band=Band(None, None, Whose.GEOMETRY, source="the survey"),
-            sentence="Measure where the engine bay ends: its bulkhead, in the vehicle's main dimensions.",
-        )  # fmt: skip
+            derived,
+            measured=None,
+            band=Band(None, None, Whose.GEOMETRY, source="the survey"),
+            sentence=(
+                "Measure where the engine bay ends: its bulkhead, in the vehicle's main dimensions."
+            ),
+        )
 
 
 @rule("spot.face_stack", "Thickness against the mount", "mm", hazard="fire")
 def face_stack(derived: Derived, this: Rule) -> Iterator[Finding]:
-    """The fitting has to reach from the body through the wall, or clamp the bulkhead: neither too thick nor too thin."""
+    """The fitting has to reach from the body through the wall, or clamp the bulkhead: neither too
+    thick nor too thin.
+    """
     mount, stack = derived.mount, derived.stack_mm
-    if mount is None or mount.through == "floor" or (mount.through == "wall" and derived.wall is None):
+    if (
+        mount is None
+        or mount.through == "floor"
+        or (mount.through == "wall" and derived.wall is None)
+    ):
         return
     what = "from the body to the outer skin" if mount.through == "wall" else "of bulkhead"
     sentence = (
@@ -59,9 +74,14 @@ def face_stack(derived: Derived, this: Rule) -> Iterator[Finding]:
     if stack is not None and mount.stack.maximum is not None and stack > mount.stack.maximum:
         sentence = f"{q(stack)} {what}: the fitting of the {mount.label} does not reach through."
     yield this.finding(
-        derived, subject=mount.id, subject_name=mount.label, measured=stack, band=Band.of(mount.stack, Whose.SHEET, "stack"),
-        sentence=sentence, marks=tuple(_through(derived, hole) for hole in derived.face_holes[:1]),
-    )  # fmt: skip
+        derived,
+        subject=mount.id,
+        subject_name=mount.label,
+        measured=stack,
+        band=Band.of(mount.stack, Whose.SHEET, "stack"),
+        sentence=sentence,
+        marks=tuple(_through(derived, hole) for hole in derived.face_holes[:1]),
+    )
 
 
 def _through(derived: Derived, hole: FaceHole) -> Mark:
@@ -70,11 +90,17 @@ def _through(derived: Derived, hole: FaceHole) -> Mark:
 
 
 def hole_axis(derived: Derived, hole: FaceHole, past_mm: float) -> tuple[Vec3, Vec3]:
-    """Return the axis of a hole through a wall, from its inner face to so far past the outer one."""
+    """Return the axis of a hole through a wall, from its inner face to so far past
+    the outer one.
+    """
     shell = derived.plan.vehicle.shell
     if hole.face == "bulkhead":
         x = shell.firewall_x_mm if shell.firewall_x_mm is not None else shell.front_x_mm
-        return (x, hole.along_mm, hole.z_mm), (x + (shell.firewall_mm or 0.0) + past_mm, hole.along_mm, hole.z_mm)
+        return (x, hole.along_mm, hole.z_mm), (
+            x + (shell.firewall_mm or 0.0) + past_mm,
+            hole.along_mm,
+            hole.z_mm,
+        )
     side = -1.0 if hole.face == "left" else 1.0
     inner, outer = side * shell.floor_width_mm / 2, side * (shell.outer_width_mm / 2 + past_mm)
     return (hole.along_mm, inner, hole.z_mm), (hole.along_mm, outer, hole.z_mm)
@@ -82,9 +108,13 @@ def hole_axis(derived: Derived, hole: FaceHole, past_mm: float) -> tuple[Vec3, V
 
 @rule("spot.face_hole", "Hole in the wall", "mm")
 def face_holes_clear(derived: Derived, this: Rule) -> Iterator[Finding]:
-    """Metal left between each hole's edge and openings, the wall's own edges, and what a drill can reach behind it."""
+    """Metal left between each hole's edge and openings, the wall's own edges, and what a drill can
+    reach behind it.
+    """
     for hole in derived.face_holes:
-        yield from worst_and_nearest([_gap(derived, this, hole, gap) for gap in gaps_of(derived, hole)], 1)
+        yield from worst_and_nearest(
+            [_gap(derived, this, hole, gap) for gap in gaps_of(derived, hole)], 1
+        )
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,17 +131,30 @@ class Gap:
 
 
 def gaps_of(derived: Derived, hole: FaceHole) -> Iterator[Gap]:
-    """Yield what is left between a hole and the wall's edges, its openings, and the parts near it."""
+    """Yield what is left between a hole and the wall's edges, its openings, and the
+    parts near it.
+    """
     shell, radius = derived.plan.vehicle.shell, hole.diameter_mm / 2
     band = sheet_band(derived, "hole_edge_mm") or Band(0.0, None, Whose.GEOMETRY)
     low, high, top = shell.bulkhead_x_mm, shell.rear_x_mm, shell.inside_height_mm
     if hole.face == "bulkhead":
         low, high, top = -shell.floor_width_mm / 2, shell.floor_width_mm / 2, shell.bonnet_z_mm
-    edge = min(hole.along_mm - low, high - hole.along_mm, hole.z_mm - derived.finish_z_mm, top - hole.z_mm) - radius
+    edge = (
+        min(
+            hole.along_mm - low,
+            high - hole.along_mm,
+            hole.z_mm - derived.finish_z_mm,
+            top - hole.z_mm,
+        )
+        - radius
+    )
     yield Gap("edge", f"the edge of {FACE_NAMES[hole.face]}", edge, band)
     for opening in derived.plan.vehicle.openings:
         if opening.face == hole.face:
-            du = max(opening.start_mm - hole.along_mm, hole.along_mm - opening.start_mm - opening.length_mm)
+            du = max(
+                opening.start_mm - hole.along_mm,
+                hole.along_mm - opening.start_mm - opening.length_mm,
+            )
             dv = max(opening.base_mm - hole.z_mm, hole.z_mm - opening.base_mm - opening.height_mm)
             left = math.hypot(max(du, 0.0), max(dv, 0.0)) + min(max(du, dv), 0.0) - radius
             yield Gap(opening.id, opening.name, left, band)
@@ -132,7 +175,9 @@ def _to_parts(derived: Derived, hole: FaceHole) -> Iterator[Gap]:
 def _away_mm(start: Vec3, end: Vec3, shape: Shape) -> float:
     """A distance that the hole's axis is never nearer than to a shape."""
     b = shape.bounds
-    return max(max(b[i] - max(start[i], end[i]), min(start[i], end[i]) - b[i + 3]) for i in range(3))
+    return max(
+        max(b[i] - max(start[i], end[i]), min(start[i], end[i]) - b[i + 3]) for i in range(3)
+    )
 
 
 def _gap(derived: Derived, this: Rule, hole: FaceHole, gap: Gap) -> Finding:
@@ -141,13 +186,21 @@ def _gap(derived: Derived, this: Rule, hole: FaceHole, gap: Gap) -> Finding:
     if gap.left_mm < 0:
         words = f"The {hole.name} cuts {q(-gap.left_mm)} into {gap.name}."
     return this.finding(
-        derived, subject=gap.subject_at(hole), subject_name=gap.name, measured=gap.left_mm, band=gap.band, sentence=words,
-        title=f"{hole.name[0].upper()}{hole.name[1:]} to {gap.name}", marks=(Mark(start, start),),
-    )  # fmt: skip
+        derived,
+        subject=gap.subject_at(hole),
+        subject_name=gap.name,
+        measured=gap.left_mm,
+        band=gap.band,
+        sentence=words,
+        title=f"{hole.name[0].upper()}{hole.name[1:]} to {gap.name}",
+        marks=(Mark(start, start),),
+    )
 
 
 def pull_mm(derived: Derived) -> float:
-    """Return how far the heater has to be pulled from the wall until its ports are out of it. Needs a mount through one."""
+    """Return how far the heater has to be pulled from the wall until its ports are out of it. Needs
+    a mount through one.
+    """
     body, ports = derived.body, [derived.port("exhaust"), derived.port("intake")]
     return max(abs(port.y_mm - body.y_mm) for port in ports) - body.width_mm / 2
 
@@ -161,8 +214,16 @@ def face_removal(derived: Derived, this: Rule) -> Iterator[Finding]:
     way = free_way(low, high, (0, 1 if derived.wall == "left" else -1, 0), obstacles(derived))
     name = way.obstacle.name if way.obstacle is not None else "nothing"
     yield this.finding(
-        derived, subject="pull", subject_name=name, measured=way.distance_mm,
-        band=Band(pull_mm(derived), None, Whose.GEOMETRY, source="as far as the ports reach past the body"),
-        sentence=f"It can be pulled {q(way.distance_mm)} before it meets {name}; its ports need {q(pull_mm(derived))}.",
+        derived,
+        subject="pull",
+        subject_name=name,
+        measured=way.distance_mm,
+        band=Band(
+            pull_mm(derived), None, Whose.GEOMETRY, source="as far as the ports reach past the body"
+        ),
+        sentence=(
+            f"It can be pulled {q(way.distance_mm)} before it meets {name}; its ports need "
+            f"{q(pull_mm(derived))}."
+        ),
         marks=(Mark(way.start, way.end),),
-    )  # fmt: skip
+    )

@@ -1,4 +1,6 @@
-"""Margins over a grid of places: each rule lowers the margin where it binds, and is remembered where it is the lowest."""
+"""Margins over a grid of places: each rule lowers the margin where it binds, and is remembered
+where it is the lowest.
+"""
 
 from __future__ import annotations
 
@@ -24,9 +26,16 @@ class Grid:
 
 
 def grid_over(low: tuple[float, float], high: tuple[float, float], step_mm: float) -> Grid:
-    """Return the places on multiples of a step within a rectangle; the middle, across which no multiple lies."""
-    axes = [np.arange(np.ceil(low[i] / step_mm), np.floor(high[i] / step_mm) + 1) * step_mm for i in range(2)]
-    axes = [axis if len(axis) else np.array([(low[i] + high[i]) / 2]) for i, axis in enumerate(axes)]
+    """Return the places on multiples of a step within a rectangle; the middle, across which no
+    multiple lies.
+    """
+    axes = [
+        np.arange(np.ceil(low[i] / step_mm), np.floor(high[i] / step_mm) + 1) * step_mm
+        for i in range(2)
+    ]
+    axes = [
+        axis if len(axis) else np.array([(low[i] + high[i]) / 2]) for i, axis in enumerate(axes)
+    ]
     return Grid(axes[0], axes[1])
 
 
@@ -49,7 +58,8 @@ class Field:
         margin_mm: (ny, nx), at most CAP_MM.
         reason: (ny, nx), index into `reasons`; -1 where nothing binds within CAP_MM.
         reasons: (rule, subject) keys.
-        apart_mm: the margins before those that are the same at every place were laid over; for shading.
+        apart_mm: the margins before those that are the same at every place were laid over; for
+            shading.
     """
 
     def __init__(self, grid: Grid) -> None:
@@ -62,13 +72,17 @@ class Field:
     def window(self, low_x: float, low_y: float, high_x: float, high_y: float) -> Window | None:
         """Return the part of the grid within bounds; None when there is none."""
         x, y = self.grid.x_mm, self.grid.y_mm
-        columns = slice(int(np.searchsorted(x, low_x)), int(np.searchsorted(x, high_x, side="right")))
+        columns = slice(
+            int(np.searchsorted(x, low_x)), int(np.searchsorted(x, high_x, side="right"))
+        )
         rows = slice(int(np.searchsorted(y, low_y)), int(np.searchsorted(y, high_y, side="right")))
         if columns.start >= columns.stop or rows.start >= rows.stop:
             return None
         return Window(rows, columns)
 
-    def lower(self, key: tuple[str, str], window: Window, margin_mm: Any, accepted: bool = False) -> None:
+    def lower(
+        self, key: tuple[str, str], window: Window, margin_mm: Any, accepted: bool = False
+    ) -> None:
         """Lower the margins of a window to those of one rule and subject.
 
         Args:
@@ -83,7 +97,9 @@ class Field:
             np.copyto(kept, margin_mm, where=smaller)
             np.copyto(self.reason[where], self._number(key), where=smaller)
 
-    def lower_at(self, key: tuple[str, str], rows: Any, columns: Any, margin_mm: Any, accepted: bool = False) -> None:
+    def lower_at(
+        self, key: tuple[str, str], rows: Any, columns: Any, margin_mm: Any, accepted: bool = False
+    ) -> None:
         """Lower the margins of single places, given by row and column, all (k,)."""
         margin_mm = _binding(margin_mm, accepted)
         smaller = margin_mm < self.margin_mm[rows, columns]
@@ -108,7 +124,9 @@ def _binding(margin_mm: Any, accepted: bool) -> Any:
 
 
 def merged(fields: Sequence[Field]) -> tuple[Any, Any]:
-    """Return the best margin of several fields at each place, and which of them has it, both (ny, nx)."""
+    """Return the best margin of several fields at each place, and which of them has it, both (ny,
+    nx).
+    """
     stacked = np.stack([field.margin_mm for field in fields])
     best = stacked.argmax(axis=0)
     return np.take_along_axis(stacked, best[None], axis=0)[0], best

@@ -1,6 +1,8 @@
-"""The clear-spot map: the smallest margin over all spot rules at every place of the floor, and which rule sets it.
+"""The clear-spot map: the smallest margin over all spot rules at every place of the floor, and
+which rule sets it.
 
-The same limits as the exact checks of `rules`, on closed-form distances over the whole grid at once.
+The same limits as the exact checks of `rules`, on closed-form distances over the whole grid at
+once.
 """
 
 from __future__ import annotations
@@ -40,7 +42,13 @@ from gale_nook.core.spot.parts import (
     spans_in_strips,
 )
 from gale_nook.core.spot.room import obstacles
-from gale_nook.core.spot.rules import DRILL_REACH_MM, PORT_STUB_MM, body_band, harmed_by_heat, lift_mm
+from gale_nook.core.spot.rules import (
+    DRILL_REACH_MM,
+    PORT_STUB_MM,
+    body_band,
+    harmed_by_heat,
+    lift_mm,
+)
 from gale_nook.core.spot.walls import wall_prism
 
 STEPS_MM = (10.0, 20.0, 50.0, 100.0, 200.0, 500.0)
@@ -82,7 +90,8 @@ class _Sweep:
         start = b[axis] - (self.reach_mm if self.forward else 0.0)
         stop = b[axis + 2] + (0.0 if self.forward else self.reach_mm)
         columns = slice(
-            int(np.searchsorted(self.face_mm, start)), int(np.searchsorted(self.face_mm, stop, side="right"))
+            int(np.searchsorted(self.face_mm, start)),
+            int(np.searchsorted(self.face_mm, stop, side="right")),
         )
         met = np.nonzero((b[1 - axis] < self.high_mm) & (b[3 - axis] > self.low_mm))[0]
         if len(met) == 0 or columns.start >= columns.stop:
@@ -100,15 +109,21 @@ def map_key(derived: Derived) -> str:
     """Return a name for all that the map depends on; where the heater stands is not part of it."""
     plan, spot = derived.plan, derived.plan.spot
     told = (
-        plan.vehicle.shell, plan.vehicle.floor, plan.vehicle.solids, plan.vehicle.openings, derived.sheet, plan.heater.own_limits,
+        plan.vehicle.shell,
+        plan.vehicle.floor,
+        plan.vehicle.solids,
+        plan.vehicle.openings,
+        derived.sheet,
+        plan.heater.own_limits,
         [a.rule + a.subject for a in plan.acceptances],
         (spot.mount, spot.rebate_mm, spot.packing_mm, spot.z_mm) if spot is not None else None,
-    )  # fmt: skip
+    )
     return hashlib.sha256(repr(told).encode()).hexdigest()[:16]
 
 
 def floor_grid(shell: Shell, step_mm: float | None = None, place: str = "inside") -> Grid:
-    """Return the places of the map: multiples of the step over the load floor, or over the engine bay.
+    """Return the places of the map: multiples of the step over the load floor, or over the engine
+    bay.
 
     Args:
         step_mm: the finest that keeps the map to MOST_CELLS when left out.
@@ -121,7 +136,9 @@ def map_step_mm(shell: Shell, place: str = "inside") -> float:
     """Return the step of the map of a floor: 10 mm, and coarser on a very large one."""
     low, high = _floor_bounds(shell, place)
     size = (high[0] - low[0], high[1] - low[1])
-    fitting = (step for step in STEPS_MM if (size[0] / step + 1) * (size[1] / step + 1) <= MOST_CELLS)
+    fitting = (
+        step for step in STEPS_MM if (size[0] / step + 1) * (size[1] / step + 1) <= MOST_CELLS
+    )
     return next(fitting, STEPS_MM[-1])
 
 
@@ -137,12 +154,15 @@ class FloorMap:
     """The map of one plan: its heater with its mount, at each turn, over the load floor.
 
     Args:
-        derived: of a plan with a heater; its spot gives mount, rebate and packing, else the first mount is taken.
+        derived: of a plan with a heater; its spot gives mount, rebate and packing, else the first
+            mount is taken.
         step_mm: of the grid; as `map_step_mm` has it when left out.
         told: called with how many of the turns are done, and of how many.
     """
 
-    def __init__(self, derived: Derived, step_mm: float | None = None, told: Told | None = None) -> None:
+    def __init__(
+        self, derived: Derived, step_mm: float | None = None, told: Told | None = None
+    ) -> None:
         self._told = told or (lambda _done, _of: None)
         sheet, shell = derived.sheet, derived.plan.vehicle.shell
         if sheet is None:
@@ -150,10 +170,14 @@ class FloorMap:
         self.sheet = sheet
         spot = derived.plan.spot or Spot(x_mm=shell.rear_x_mm, y_mm=0.0, mount=sheet.mounts[0].id)
         # any place of the load space will do: what depends on the place is what the map is about
-        spot = spot.model_copy(update={"x_mm": (shell.bulkhead_x_mm + shell.rear_x_mm) / 2, "y_mm": 0.0, "yaw_deg": 0})
+        spot = spot.model_copy(
+            update={"x_mm": (shell.bulkhead_x_mm + shell.rear_x_mm) / 2, "y_mm": 0.0, "yaw_deg": 0}
+        )
         if sheet.mount(spot.mount) is None:
             spot = spot.model_copy(update={"mount": sheet.mounts[0].id})
-        self.derived = Derived(derived.plan.model_copy(update={"spot": spot}), derived.catalogue, like=derived)
+        self.derived = Derived(
+            derived.plan.model_copy(update={"spot": spot}), derived.catalogue, like=derived
+        )
         plan = derived.plan
         self._accepted = {(a.rule, a.subject) for a in plan.acceptances}
         mount = self.derived.mount
@@ -187,20 +211,28 @@ class FloorMap:
         return field
 
     def shown(self, yaw_deg: int | None) -> tuple[Any, Any, list[Field]]:
-        """Return what a picture needs: margins to shade by, reasons, and the fields that these number through.
+        """Return what a picture needs: margins to shade by, reasons, and the fields that these
+        number through.
 
         Args:
             yaw_deg: one turn; None takes the best of the four at each place.
         """
         if yaw_deg is not None:
             field = self.field(yaw_deg)
-            return np.where(field.margin_mm < 0, field.margin_mm, field.apart_mm), field.reason, [field]
+            return (
+                np.where(field.margin_mm < 0, field.margin_mm, field.apart_mm),
+                field.reason,
+                [field],
+            )
         fields = [self.fields[yaw] for yaw in YAWS]
         margin, best = merged(fields)
         apart = np.take_along_axis(np.stack([f.apart_mm for f in fields]), best[None], axis=0)[0]
         starts = np.cumsum([0, *(len(f.reasons) for f in fields[:-1])])
         numbered = np.stack(
-            [np.where(f.reason >= 0, f.reason + start, -1) for f, start in zip(fields, starts, strict=True)]
+            [
+                np.where(f.reason >= 0, f.reason + start, -1)
+                for f, start in zip(fields, starts, strict=True)
+            ]
         )
         reason = np.take_along_axis(numbered, best[None], axis=0)[0]
         return np.where(margin < 0, margin, apart), reason, fields
@@ -234,7 +266,9 @@ class FloorMap:
                 self._lower(field, "spot.hole", subject, window, margin)
 
     def _hole(self, field: Field, hole: MountHole, yaw_deg: int) -> list[tuple[str, Window, Any]]:
-        """Return the margins of one hole against all that a drill can reach; kept, as a hole in the middle does not turn."""
+        """Return the margins of one hole against all that a drill can reach; kept, as a hole in the
+        middle does not turn.
+        """
         offset = turn_xy(hole.x_mm, hole.y_mm, yaw_deg)
         half = hole.half_mm(yaw_deg)
         key = (*offset, *half, hole.name, hole.diameter_mm)
@@ -256,7 +290,9 @@ class FloorMap:
             if window is not None:
                 x, y = window.places(self.grid)
                 away = (
-                    self._cut_mm(solid, half, x + dx, y + dy) if half[0] else self._footprint_mm(solid, x + dx, y + dy)
+                    self._cut_mm(solid, half, x + dx, y + dy)
+                    if half[0]
+                    else self._footprint_mm(solid, x + dx, y + dy)
                 )
                 found.append((f"{stem}:{solid.id}"[:80], window, away - radius - gap))
         self._kept[key] = found
@@ -268,7 +304,9 @@ class FloorMap:
         return aways[0] if len(aways) == 1 else np.minimum.reduce(aways)
 
     def _footprint_mm(self, solid: _Solid, x: Any, y: Any) -> Any:
-        """Signed distance in plan to a solid's footprint; an outline by its own edges, not by its triangles."""
+        """Signed distance in plan to a solid's footprint; an outline by its own edges, not by its
+        triangles.
+        """
         outline = self._rings.get(solid.id)
         if outline is not None:
             return ring_distance_mm(outline, x, y)
@@ -282,7 +320,9 @@ class FloorMap:
             if isinstance(solid, OutlineSolid):
                 polygon: Any = shapely.Polygon(solid.outline)
                 polygon = polygon.convex_hull if outline_crosses(solid) else polygon
-                if polygon.geom_type == "Polygon":  # corners on one line enclose nothing: its parts tell the distance
+                if (
+                    polygon.geom_type == "Polygon"
+                ):  # corners on one line enclose nothing: its parts tell the distance
                     rings[solid.id] = list(polygon.exterior.coords)
         return rings
 
@@ -292,7 +332,9 @@ class FloorMap:
         mount, spot = self.derived.mount, self.derived.plan.spot
         if mount is None or spot is None or mount.through == "floor":
             return
-        turned = self.derived.plan.model_copy(update={"spot": spot.model_copy(update={"yaw_deg": yaw_deg})})
+        turned = self.derived.plan.model_copy(
+            update={"spot": spot.model_copy(update={"yaw_deg": yaw_deg})}
+        )
         at = Derived(turned, self.derived.catalogue, self.derived)
         if mount.through == "wall" and at.wall is None:
             self._lower(field, "spot.faces_wall", "-", field.everywhere, -ASKEW_DEG)
@@ -300,7 +342,9 @@ class FloorMap:
         for subject, margin in face_hole_margins(at, self.grid):
             self._lower(field, "spot.face_hole", subject, field.everywhere, margin)
         if at.wall is not None:
-            self._lower(field, "spot.face_stack", mount.id, field.everywhere, wall_margins(at, self.grid))
+            self._lower(
+                field, "spot.face_stack", mount.id, field.everywhere, wall_margins(at, self.grid)
+            )
             free = self._free_way(field, yaw_deg, 1, at.wall == "left", pull_mm(at))
             self._lower(field, "spot.face_removal", "pull", field.everywhere, free - pull_mm(at))
 
@@ -321,14 +365,22 @@ class FloorMap:
             (body.width_mm if turned else body.length_mm) / 2,
             (body.length_mm if turned else body.width_mm) / 2,
         )
-        low, high = (plane - body.height_mm, plane) if self._place == "below" else (plane, plane + body.height_mm)
+        low, high = (
+            (plane - body.height_mm, plane)
+            if self._place == "below"
+            else (plane, plane + body.height_mm)
+        )
         return MovingBox(half_x, half_y, low, high), turn_xy(body.x_mm, body.y_mm, yaw_deg)
 
     # --- clear air ---
 
     def _air(self, field: Field, yaw_deg: int) -> None:
-        flat = (("inlet_gap_mm", (-1, 0), "spot.inlet", "inlet"), ("outlet_gap_mm", (1, 0), "spot.outlet", "outlet"),
-                ("side_gap_mm", (0, -1), "spot.sides", "left flank"), ("side_gap_mm", (0, 1), "spot.sides", "right flank"))  # fmt: skip
+        flat = (
+            ("inlet_gap_mm", (-1, 0), "spot.inlet", "inlet"),
+            ("outlet_gap_mm", (1, 0), "spot.outlet", "outlet"),
+            ("side_gap_mm", (0, -1), "spot.sides", "left flank"),
+            ("side_gap_mm", (0, 1), "spot.sides", "right flank"),
+        )
         for name, way, rule, subject in flat:
             limit = self._limit(name)
             if limit is not None:
@@ -345,7 +397,9 @@ class FloorMap:
             self._lower(field, "spot.removal", "lift", field.everywhere, free - lift)
 
     def _free_way(self, field: Field, yaw_deg: int, axis: int, forward: bool, limit: float) -> Any:
-        """Free distance from a face of the body along the floor at every place (ny, nx); exact up to limit + CAP_MM."""
+        """Free distance from a face of the body along the floor at every place (ny, nx); exact up
+        to limit + CAP_MM.
+        """
         box, offset = self._moving_body(yaw_deg)
         halves = (box.half_x_mm, box.half_y_mm)
         places = (self.grid.x_mm + offset[0], self.grid.y_mm + offset[1])
@@ -378,20 +432,26 @@ class FloorMap:
         offset: tuple[float, float],
         far: float,
     ) -> Any:
-        """Return over the grid the least distance of those parts whose footprint a moved rectangle lies over or under.
+        """Return over the grid the least distance of those parts whose footprint a moved rectangle
+        lies over or under.
 
         Args:
-            name: of these parts, under which their widened footprints are kept: the turns share them.
+            name: of these parts, under which their widened footprints are kept: the turns share
+                them.
             met: parts with the distance to each.
             far: where there is none.
-        """  # fmt: skip
+        """
         free = np.full(self.grid.shape, far)
         if not met:
             return free
         key = (name, *halves)
         if key not in self._prints:
             self._prints[key] = Footprints([part for part, _ in met], *halves)
-        paint(free, self._prints[key].stretches(self.grid, offset), np.minimum([gap for _, gap in met], far))
+        paint(
+            free,
+            self._prints[key].stretches(self.grid, offset),
+            np.minimum([gap for _, gap in met], far),
+        )
         return free
 
     # --- below the ports ---
@@ -434,24 +494,39 @@ class FloorMap:
             )
         for solid, gap in self._harmed:
             for part in solid.parts:
-                self._lower_near(field, ("spot.port_heat", solid.id), part, stub, (dx, dy), radius + gap)
+                self._lower_near(
+                    field, ("spot.port_heat", solid.id), part, stub, (dx, dy), radius + gap
+                )
 
     def _lower_near(
-        self, field: Field, key: tuple[str, str], part: Part, box: MovingBox, offset: tuple[float, float], gap: float
+        self,
+        field: Field,
+        key: tuple[str, str],
+        part: Part,
+        box: MovingBox,
+        offset: tuple[float, float],
+        gap: float,
     ) -> None:
         """Lower margins to the distance between a part and a moved box, less a gap.
 
-        The distance between the bounds of the two, which is never more, tells where the exact one cannot matter.
+        The distance between the bounds of the two, which is never more, tells where the exact one
+        cannot matter.
         """
         bounds, (low_z, high_z) = part_bounds(part), part_heights(part)
         apart_z = max(low_z - box.high_z_mm, box.low_z_mm - high_z)
-        window = self._near(field, (*bounds[:2], 0, *bounds[2:], 0), gap + max(box.half_x_mm, box.half_y_mm), offset)
+        window = self._near(
+            field, (*bounds[:2], 0, *bounds[2:], 0), gap + max(box.half_x_mm, box.half_y_mm), offset
+        )
         if window is None or apart_z - gap >= CAP_MM:
             return
         x, y = window.places(self.grid)
         x, y = x + offset[0], y + offset[1]
-        least_x = np.maximum(np.maximum(bounds[0] - box.half_x_mm - x, x - box.half_x_mm - bounds[2]), 0.0)
-        least_y = np.maximum(np.maximum(bounds[1] - box.half_y_mm - y, y - box.half_y_mm - bounds[3]), 0.0)
+        least_x = np.maximum(
+            np.maximum(bounds[0] - box.half_x_mm - x, x - box.half_x_mm - bounds[2]), 0.0
+        )
+        least_y = np.maximum(
+            np.maximum(bounds[1] - box.half_y_mm - y, y - box.half_y_mm - bounds[3]), 0.0
+        )
         squared = least_x * least_x + least_y * least_y + max(apart_z, 0.0) ** 2
         # one over the other: no deeper into one another than their heights are
         least = np.where(squared > 0, np.sqrt(squared), min(apart_z, 0.0))
@@ -464,15 +539,26 @@ class FloorMap:
 
     # --- what stands around and below ---
 
-    def _near(self, field: Field, bounds: Sequence[float], reach: float, offset: tuple[float, float]) -> Window | None:
-        """Return the places from which a point at an offset lies within reach of bounds, and CAP_MM more."""
+    def _near(
+        self, field: Field, bounds: Sequence[float], reach: float, offset: tuple[float, float]
+    ) -> Window | None:
+        """Return the places from which a point at an offset lies within reach of bounds, and CAP_MM
+        more.
+        """
         out = reach + CAP_MM
-        return field.window(bounds[0] - out - offset[0], bounds[1] - out - offset[1],
-                            bounds[3] + out - offset[0], bounds[4] + out - offset[1])  # fmt: skip
+        return field.window(
+            bounds[0] - out - offset[0],
+            bounds[1] - out - offset[1],
+            bounds[3] + out - offset[0],
+            bounds[4] + out - offset[1],
+        )
 
     @cached_property
     def _by_id(self) -> dict[str, _Solid]:
-        return {solid.id: _Solid(solid.id, parts_of(solid), shape.bounds) for solid, _, shape in self.derived.solids}
+        return {
+            solid.id: _Solid(solid.id, parts_of(solid), shape.bounds)
+            for solid, _, shape in self.derived.solids
+        }
 
     @cached_property
     def _around(self) -> list[tuple[Obstacle, _Solid]]:
@@ -480,7 +566,9 @@ class FloorMap:
         for obstacle in obstacles(self.derived):
             known = self._by_id.get(obstacle.id) if obstacle.kind is not None else None
             shape = obstacle.shape
-            found.append((obstacle, known or _Solid(obstacle.id, (wall_prism(shape),), shape.bounds)))
+            found.append(
+                (obstacle, known or _Solid(obstacle.id, (wall_prism(shape),), shape.bounds))
+            )
         return found
 
     @cached_property
@@ -513,7 +601,9 @@ def _plan_to_part(part: Part, half_x: float, half_y: float, x: Any, y: Any) -> A
 
 
 def _ahead(low: float, high: float, face: Any, forward: bool) -> Any:
-    """Free distance from faces to a stretch from low to high along the axis; FAR_MM where it lies wholly behind."""
+    """Free distance from faces to a stretch from low to high along the axis; FAR_MM where it lies
+    wholly behind.
+    """
     gap = low - face if forward else face - high
     behind = high <= face if forward else low >= face
     return np.where(behind | (gap >= FAR_MM), FAR_MM, np.maximum(gap, 0.0))

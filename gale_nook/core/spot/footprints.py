@@ -1,6 +1,8 @@
-"""Where a moved rectangle lies over any of many footprints: row by row of a grid, for all of them at once.
+"""Where a moved rectangle lies over any of many footprints: row by row of a grid, for all of them
+at once.
 
-A convex footprint widened by the rectangle covers one stretch of each row; its ends follow from its sides in closed form.
+A convex footprint widened by the rectangle covers one stretch of each row; its ends follow from its
+sides in closed form.
 """
 
 from __future__ import annotations
@@ -18,7 +20,9 @@ from gale_nook.core.spot.parts import TOUCHING_MM, Part, footprint
 
 @dataclass(frozen=True, slots=True)
 class Stretches:
-    """Stretches of rows: of which footprint, in which row, from which column to before which; arrays (k,)."""
+    """Stretches of rows: of which footprint, in which row, from which column to before which;
+    arrays (k,).
+    """
 
     part: Any
     row: Any
@@ -86,12 +90,17 @@ class Footprints:
 
 
 def _padded(hulls: Any) -> Any:
-    """Return the closed rings of polygons, against the clock, as one array (n, k, 2); short ones repeat their last corner."""
+    """Return the closed rings of polygons, against the clock, as one array (n, k, 2); short ones
+    repeat their last corner.
+    """
     rings = shapely.get_exterior_ring(shapely.normalize(hulls))
     points, of = shapely.get_coordinates(rings, return_index=True)
     counts = np.bincount(of, minlength=len(hulls))
     longest = int(counts.max(initial=1))
-    at = np.minimum(np.arange(longest)[None, :], counts[:, None] - 1) + (np.cumsum(counts) - counts)[:, None]
+    at = (
+        np.minimum(np.arange(longest)[None, :], counts[:, None] - 1)
+        + (np.cumsum(counts) - counts)[:, None]
+    )
     padded = points[at]
     x, y = padded[:, :, 0], padded[:, :, 1]
     clockwise = (x[:, :-1] * y[:, 1:] - x[:, 1:] * y[:, :-1]).sum(axis=1) < 0

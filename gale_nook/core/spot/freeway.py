@@ -16,7 +16,9 @@ FAR_MM = 3000.0
 
 @dataclass(frozen=True, slots=True)
 class Obstacle:
-    """Something that can stand in the way: a surveyed solid, or a wall of the room (without a kind)."""
+    """Something that can stand in the way: a surveyed solid, or a wall of the room (without a
+    kind).
+    """
 
     id: str
     name: str
@@ -26,7 +28,9 @@ class Obstacle:
 
 @dataclass(frozen=True, slots=True)
 class FreeWay:
-    """The free distance from a face, what ends it (None: nothing within FAR_MM), and its dimension line."""
+    """The free distance from a face, what ends it (None: nothing within FAR_MM), and its dimension
+    line.
+    """
 
     distance_mm: float
     obstacle: Obstacle | None
@@ -34,7 +38,9 @@ class FreeWay:
     end: Vec3
 
 
-def free_way(low: Vec3, high: Vec3, direction: tuple[int, int, int], obstacles: Iterable[Obstacle]) -> FreeWay:
+def free_way(
+    low: Vec3, high: Vec3, direction: tuple[int, int, int], obstacles: Iterable[Obstacle]
+) -> FreeWay:
     """Return how far a box can grow along one axis before it meets an obstacle.
 
     Exact for upright solids; sloping tubes and lying cylinders count with their full height.
@@ -78,7 +84,11 @@ def _along_floor(low: Vec3, high: Vec3, axis: int, forward: bool, shape: Shape) 
     near = high[axis] if forward else low[axis]
     far = near + FAR_MM if forward else near - FAR_MM
     first, last = min(near, far), max(near, far)
-    strip = shapely.box(first, low[1], last, high[1]) if axis == 0 else shapely.box(low[0], first, high[0], last)
+    strip = (
+        shapely.box(first, low[1], last, high[1])
+        if axis == 0
+        else shapely.box(low[0], first, high[0], last)
+    )
     part = shape.footprint.area.intersection(strip)
     if part.is_empty or part.area <= 1e-6:
         return FAR_MM

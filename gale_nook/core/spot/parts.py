@@ -1,9 +1,10 @@
 """Solids as convex parts with closed-form distances to an upright box at many places at once.
 
-The exact checker asks a collision library for one place; here the same distances come as arrays over a grid. A part is
-either a prism (a convex outline in plan between two heights, its rim swollen by a radius), a lying cylinder, or a
-capsule. Prisms and lying cylinders are products of sets in orthogonal directions, as is an upright box, so their
-distances combine by Pythagoras outside and by the least depth inside.
+The exact checker asks a collision library for one place; here the same distances come as arrays
+over a grid. A part is either a prism (a convex outline in plan between two heights, its rim swollen
+by a radius), a lying cylinder, or a capsule. Prisms and lying cylinders are products of sets in
+orthogonal directions, as is an upright box, so their distances combine by Pythagoras outside and by
+the least depth inside.
 """
 
 from __future__ import annotations
@@ -28,7 +29,9 @@ TOUCHING_MM = 1e-6  # side by side is not yet over one another
 
 @dataclass(frozen=True, slots=True)
 class Prism:
-    """A convex outline in plan (a point, a segment or a polygon), swollen by a radius, from one height to another."""
+    """A convex outline in plan (a point, a segment or a polygon), swollen by a radius, from one
+    height to another.
+    """
 
     corners: tuple[Corner, ...]
     low_z_mm: float
@@ -71,7 +74,10 @@ class MovingBox:
 def box_prism(low: Vec3, size: Vec3, yaw_deg: float = 0.0) -> Prism:
     """Return a box from its low corner and size, turned about its own centre."""
     cx, cy = low[0] + size[0] / 2, low[1] + size[1] / 2
-    turned = [turn_xy(sx * size[0] / 2, sy * size[1] / 2, yaw_deg) for sx, sy in ((-1, -1), (1, -1), (1, 1), (-1, 1))]
+    turned = [
+        turn_xy(sx * size[0] / 2, sy * size[1] / 2, yaw_deg)
+        for sx, sy in ((-1, -1), (1, -1), (1, 1), (-1, 1))
+    ]
     return Prism(tuple((cx + dx, cy + dy) for dx, dy in turned), low[2], low[2] + size[2])
 
 
@@ -89,13 +95,19 @@ def parts_of(solid: Solid) -> tuple[Part, ...]:
 
 
 def tube_parts(points: Sequence[Vec3], radius_mm: float) -> tuple[Part, ...]:
-    """Return a tube as one capsule a stretch; stretches without length are left out unless there is no other."""
+    """Return a tube as one capsule a stretch; stretches without length are left out unless there is
+    no other.
+    """
     pairs = [(a, b) for a, b in itertools.pairwise(points) if math.dist(a, b) > 1e-9]
     return tuple(Capsule(a, b, radius_mm) for a, b in pairs or [(points[0], points[0])])
 
 
 def _cylinder(solid: CylinderSolid) -> Part:
-    radius, half, centre = solid.diameter_mm / 2, solid.length_mm / 2, (solid.x_mm, solid.y_mm, solid.z_mm)
+    radius, half, centre = (
+        solid.diameter_mm / 2,
+        solid.length_mm / 2,
+        (solid.x_mm, solid.y_mm, solid.z_mm),
+    )
     if solid.axis == "z":
         return Prism(((solid.x_mm, solid.y_mm),), solid.z_mm - half, solid.z_mm + half, radius)
     return LyingCylinder("xy".index(solid.axis), centre, half, radius)
@@ -107,7 +119,9 @@ def _outline(solid: OutlineSolid) -> tuple[Part, ...]:
         polygon = polygon.convex_hull
     low, high = solid.z_mm, solid.z_mm + solid.height_mm
     triangles = [g for g in shapely.constrained_delaunay_triangles(polygon).geoms if g.area > 1e-6]
-    found = tuple(Prism(tuple(map(tuple, list(t.exterior.coords)[:3])), low, high) for t in triangles)
+    found = tuple(
+        Prism(tuple(map(tuple, list(t.exterior.coords)[:3])), low, high) for t in triangles
+    )
     if found:
         return found
     x0, y0, x1, y1 = polygon.bounds
@@ -118,13 +132,16 @@ def _outline(solid: OutlineSolid) -> tuple[Part, ...]:
 
 
 def box_to_part_mm(part: Part, box: MovingBox, x_mm: Any, y_mm: Any) -> Any:
-    """Return the signed distance between a part and a box centred at each place; negative is the depth of overlap.
+    """Return the signed distance between a part and a box centred at each place; negative is the
+    depth of overlap.
 
     Args:
         x_mm, y_mm: arrays that broadcast to one another, such as (1, n) and (m, 1).
     """
     if isinstance(part, Prism):
-        plan = plan_distance_mm(part.corners, box.half_x_mm, box.half_y_mm, x_mm, y_mm) - part.swell_mm
+        plan = (
+            plan_distance_mm(part.corners, box.half_x_mm, box.half_y_mm, x_mm, y_mm) - part.swell_mm
+        )
         return _product(plan, max(part.low_z_mm - box.high_z_mm, box.low_z_mm - part.high_z_mm))
     if isinstance(part, LyingCylinder):
         return _to_lying(part, box, x_mm, y_mm)
@@ -137,8 +154,11 @@ def _product(one: Any, other: Any) -> Any:
     return np.sqrt(first * first + second * second) + np.minimum(np.maximum(one, other), 0.0)
 
 
-def plan_distance_mm(corners: Sequence[Corner], half_x: float, half_y: float, x_mm: Any, y_mm: Any) -> Any:
-    """Return the signed distance in plan from a rectangle centred at each place to a convex outline.
+def plan_distance_mm(
+    corners: Sequence[Corner], half_x: float, half_y: float, x_mm: Any, y_mm: Any
+) -> Any:
+    """Return the signed distance in plan from a rectangle centred at each place to a convex
+    outline.
 
     It is the distance of the centre to the outline widened by the rectangle.
     """
@@ -150,7 +170,9 @@ def plan_distance_mm(corners: Sequence[Corner], half_x: float, half_y: float, x_
     return convex_distance_mm(ring, x_mm, y_mm)
 
 
-def _upright_gaps(corners: Sequence[Corner], half_x: float, half_y: float, x_mm: Any, y_mm: Any) -> tuple[Any, Any]:
+def _upright_gaps(
+    corners: Sequence[Corner], half_x: float, half_y: float, x_mm: Any, y_mm: Any
+) -> tuple[Any, Any]:
     """Signed gaps along x and along y between a rectangle and an upright outline."""
     xs, ys = [c[0] for c in corners], [c[1] for c in corners]
     dx = np.abs(x_mm - (min(xs) + max(xs)) / 2) - (max(xs) - min(xs)) / 2 - half_x
@@ -178,16 +200,22 @@ def convex_distance_mm(ring: Sequence[Corner], x_mm: Any, y_mm: Any) -> Any:
 
 
 def _widened(corners: Sequence[Corner], half_x: float, half_y: float) -> list[Corner] | None:
-    """Return the ring of an outline widened by a rectangle; None where it is upright or has no area."""
+    """Return the ring of an outline widened by a rectangle; None where it is upright or has no
+    area.
+    """
     if _upright(corners):
         return None
-    wide = [(x + sx * half_x, y + sy * half_y) for x, y in corners for sx in (-1, 1) for sy in (-1, 1)]
+    wide = [
+        (x + sx * half_x, y + sy * half_y) for x, y in corners for sx in (-1, 1) for sy in (-1, 1)
+    ]
     hull: Any = shapely.MultiPoint(wide).convex_hull
     return list(hull.exterior.coords) if hull.geom_type == "Polygon" else None
 
 
 def _beyond(ring: Sequence[Corner], x_mm: Any, y_mm: Any) -> Any:
-    """Return how far points lie beyond the outermost side of a closed convex ring; negative inside."""
+    """Return how far points lie beyond the outermost side of a closed convex ring;
+    negative inside.
+    """
     turn = 1.0 if shapely.LinearRing(ring).is_ccw else -1.0
     found = np.full(np.broadcast_shapes(np.shape(x_mm), np.shape(y_mm)), -np.inf)
     for (ax, ay), (bx, by) in itertools.pairwise(ring):
@@ -199,7 +227,9 @@ def _beyond(ring: Sequence[Corner], x_mm: Any, y_mm: Any) -> Any:
 
 
 def ring_distance_mm(ring: Sequence[Corner], x_mm: Any, y_mm: Any) -> Any:
-    """Return the signed distance of points to any closed ring: to its nearest edge, negative inside."""
+    """Return the signed distance of points to any closed ring: to its nearest edge, negative
+    inside.
+    """
     nearest = np.full(np.broadcast_shapes(np.shape(x_mm), np.shape(y_mm)), np.inf)
     inside = np.zeros(nearest.shape, dtype=bool)
     for (ax, ay), (bx, by) in itertools.pairwise(ring):
@@ -236,7 +266,9 @@ def _to_capsule(part: Capsule, box: MovingBox, x_mm: Any, y_mm: Any) -> Any:
         plan = plan_distance_mm((a[:2], b[:2]), box.half_x_mm, box.half_y_mm, x_mm, y_mm)
         return _product(plan, max(box.low_z_mm - a[2], a[2] - box.high_z_mm))
     pole = box.half_x_mm == 0 and box.half_y_mm == 0
-    outside = np.sqrt(_pole_squared(part, box, x_mm, y_mm) if pole else _least_squared(part, box, x_mm, y_mm))
+    outside = np.sqrt(
+        _pole_squared(part, box, x_mm, y_mm) if pole else _least_squared(part, box, x_mm, y_mm)
+    )
     inside = outside <= FOUND_MM
     if inside.any():
         x, y = (np.broadcast_to(each, outside.shape)[inside] for each in (x_mm, y_mm))
@@ -247,8 +279,8 @@ def _to_capsule(part: Capsule, box: MovingBox, x_mm: Any, y_mm: Any) -> Any:
 def _least_squared(part: Capsule, box: MovingBox, x_mm: Any, y_mm: Any) -> Any:
     """Least squared distance from a box to a sloping line.
 
-    It is convex along the line and its slope is straight between the places where the line passes a face of the box: so
-    the place where the slope changes sign follows from its values there.
+    It is convex along the line and its slope is straight between the places where the line passes a
+    face of the box: so the place where the slope changes sign follows from its values there.
     """
     way = [part.end[i] - part.start[i] for i in range(3)]
 
@@ -259,8 +291,10 @@ def _least_squared(part: Capsule, box: MovingBox, x_mm: Any, y_mm: Any) -> Any:
     low, high = np.zeros(shape), np.ones(shape)
     at_low, at_high = slope(low), slope(high)
     faces = (
-        (x_mm - box.half_x_mm, x_mm + box.half_x_mm), (y_mm - box.half_y_mm, y_mm + box.half_y_mm), (box.low_z_mm, box.high_z_mm),
-    )  # fmt: skip
+        (x_mm - box.half_x_mm, x_mm + box.half_x_mm),
+        (y_mm - box.half_y_mm, y_mm + box.half_y_mm),
+        (box.low_z_mm, box.high_z_mm),
+    )
     for axis in range(3):
         if way[axis] == 0:
             continue
@@ -279,8 +313,9 @@ def _least_squared(part: Capsule, box: MovingBox, x_mm: Any, y_mm: Any) -> Any:
 def _pole_squared(part: Capsule, box: MovingBox, x_mm: Any, y_mm: Any) -> Any:
     """Least squared distance from an upright stretch to a sloping line, in closed form.
 
-    Over the heights of the stretch the distance in plan counts; past an end, the distance to that end. The sum is
-    convex along the line, so the plan's nearest point tells on which of the three parts the least one lies.
+    Over the heights of the stretch the distance in plan counts; past an end, the distance to that
+    end. The sum is convex along the line, so the plan's nearest point tells on which of the three
+    parts the least one lies.
     """
     a, way = part.start, [part.end[i] - part.start[i] for i in range(3)]
     flat = way[0] * way[0] + way[1] * way[1]
@@ -312,7 +347,8 @@ def _gaps(part: Capsule, box: MovingBox, x_mm: Any, y_mm: Any, along: Any) -> tu
 
 
 def _overlap(part: Capsule, box: MovingBox, x_mm: Any, y_mm: Any) -> Any:
-    """Depth (negative) of a line in a box: the least over the faces of the two widened by one another.
+    """Depth (negative) of a line in a box: the least over the faces of the two widened by one
+    another.
 
     These faces are those of the box, and those spanned by the line and an edge of the box.
     """
@@ -349,10 +385,11 @@ def is_upright(part: Part) -> bool:
 
 
 def spans_in_strips(part: Part, axis: int, low_mm: Any, high_mm: Any) -> tuple[Any, Any]:
-    """Return from where to where along an axis a part's footprint reaches in strips of the floor, as arrays (n,).
+    """Return from where to where along an axis a part's footprint reaches in strips of the floor,
+    as arrays (n,).
 
-    The near edge of a convex outline is a convex function across, so its least value within a strip lies at the
-    outline's nearest corner, moved into the strip.
+    The near edge of a convex outline is a convex function across, so its least value within a strip
+    lies at the outline's nearest corner, moved into the strip.
 
     Args:
         axis: along which the strips run: 0 for x, 1 for y.

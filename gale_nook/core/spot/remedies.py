@@ -44,9 +44,14 @@ def other_collar(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
     if limit.maximum is not None and stack > limit.maximum:
         by = math.ceil(stack - limit.maximum)
         if spot.packing_mm >= by:
-            yield Remedy(f"Take {q(by)} of packing out.", set_value("spot.packing_mm", spot.packing_mm - by))
+            yield Remedy(
+                f"Take {q(by)} of packing out.", set_value("spot.packing_mm", spot.packing_mm - by)
+            )
         elif spot.rebate_mm + by <= derived.finish_z_mm - LEAST_BOARD_MM:
-            yield Remedy(f"Rebate the floor {q(by)} under the mount.", set_value("spot.rebate_mm", spot.rebate_mm + by))
+            yield Remedy(
+                f"Rebate the floor {q(by)} under the mount.",
+                set_value("spot.rebate_mm", spot.rebate_mm + by),
+            )
     if limit.minimum is not None and stack < limit.minimum:
         by = math.ceil(limit.minimum - stack)
         changes = (Change(address="spot.packing_mm", value=spot.packing_mm + by),)
@@ -54,12 +59,19 @@ def other_collar(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
 
 
 def _move(derived: Derived, finding: Finding) -> Iterator[Remedy]:
-    """Shift along the floor by what is missing, and by a little more, in the four directions; then turn."""
+    """Shift along the floor by what is missing, and by a little more, in the four directions; then
+    turn.
+    """
     spot = derived.plan.spot
     if spot is None or finding.margin is None:
         return
     missing = math.ceil(-finding.margin - 1e-9)
-    ways = (((1, 0), "rearward"), ((-1, 0), "forward"), ((0, 1), "to the right"), ((0, -1), "to the left"))
+    ways = (
+        ((1, 0), "rearward"),
+        ((-1, 0), "forward"),
+        ((0, 1), "to the right"),
+        ((0, -1), "to the left"),
+    )
     for by in (missing, missing + 5, missing + 20, missing + 60):
         for (sx, sy), way in ways:
             place = PlaceHeater(x_mm=spot.x_mm + sx * by, y_mm=spot.y_mm + sy * by)

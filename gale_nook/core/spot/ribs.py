@@ -25,7 +25,8 @@ class RibPacking:
 
 
 def rib_packing(derived: Derived, spot: Spot) -> RibPacking | None:
-    """Return what lies under the mount at a place; None where the floor is flat or its pitch was not measured.
+    """Return what lies under the mount at a place; None where the floor is flat or its pitch was
+    not measured.
 
     The ribs run lengthwise at the phase and whole pitches from it.
     """

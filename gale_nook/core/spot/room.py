@@ -14,14 +14,22 @@ WALL_MM = 400.0
 
 
 def walls(derived: Derived) -> tuple[Obstacle, ...]:
-    """Return the walls of the room that the heater stands in: the load space, or the cab ahead of the bulkhead."""
+    """Return the walls of the room that the heater stands in: the load space, or the cab ahead of
+    the bulkhead.
+    """
     shell = derived.plan.vehicle.shell
-    return _walls(shell, derived.plan.spot is not None and derived.plan.spot.x_mm < shell.bulkhead_x_mm)
+    return _walls(
+        shell, derived.plan.spot is not None and derived.plan.spot.x_mm < shell.bulkhead_x_mm
+    )
 
 
 @lru_cache(maxsize=64)
 def _walls(shell: Shell, in_cab: bool) -> tuple[Obstacle, ...]:
-    x0, x1 = (shell.front_x_mm, shell.bulkhead_x_mm) if in_cab else (shell.bulkhead_x_mm, shell.rear_x_mm)
+    x0, x1 = (
+        (shell.front_x_mm, shell.bulkhead_x_mm)
+        if in_cab
+        else (shell.bulkhead_x_mm, shell.rear_x_mm)
+    )
     half, top, t = shell.floor_width_mm / 2, shell.inside_height_mm, WALL_MM
     length, width = x1 - x0, 2 * half
     sides: tuple[tuple[str, str, Vec3, Vec3], ...] = (
@@ -41,7 +49,9 @@ def _walls(shell: Shell, in_cab: bool) -> tuple[Obstacle, ...]:
         ("wall-right", "the right wall", (x0 - t, half, 0.0), (length + 2 * t, t, top)),
         ("wall-roof", "the roof", (x0 - t, -half - t, top), (length + 2 * t, width + 2 * t, t)),
     )
-    return tuple(Obstacle(wall_id, name, box_shape(low, size)) for wall_id, name, low, size in sides)
+    return tuple(
+        Obstacle(wall_id, name, box_shape(low, size)) for wall_id, name, low, size in sides
+    )
 
 
 @lru_cache(maxsize=64)
@@ -49,21 +59,40 @@ def _bay_walls(shell: Shell) -> tuple[Obstacle, ...]:
     """What closes the engine bay in; nothing below."""
     firewall = shell.firewall_x_mm if shell.firewall_x_mm is not None else shell.front_x_mm
     half, t, low = shell.outer_width_mm / 2, WALL_MM, shell.ground_z_mm
-    x0, length, high = shell.front_x_mm, firewall - shell.front_x_mm, shell.bonnet_z_mm - shell.ground_z_mm
+    x0, length, high = (
+        shell.front_x_mm,
+        firewall - shell.front_x_mm,
+        shell.bonnet_z_mm - shell.ground_z_mm,
+    )
     sides: tuple[tuple[str, str, Vec3, Vec3], ...] = (
         ("bay-nose", "the nose", (x0 - t, -half - t, low), (t, 2 * (half + t), high)),
         ("bay-bulkhead", "the bulkhead", (firewall, -half - t, low), (t, 2 * (half + t), high)),
         ("bay-left", "the left wing", (x0 - t, -half - t, low), (length + 2 * t, t, high)),
         ("bay-right", "the right wing", (x0 - t, half, low), (length + 2 * t, t, high)),
-        ("bay-bonnet", "the bonnet", (x0 - t, -half - t, shell.bonnet_z_mm), (length + 2 * t, 2 * (half + t), t)),
+        (
+            "bay-bonnet",
+            "the bonnet",
+            (x0 - t, -half - t, shell.bonnet_z_mm),
+            (length + 2 * t, 2 * (half + t), t),
+        ),
     )
-    return tuple(Obstacle(wall_id, name, box_shape(corner, size)) for wall_id, name, corner, size in sides)
+    return tuple(
+        Obstacle(wall_id, name, box_shape(corner, size)) for wall_id, name, corner, size in sides
+    )
 
 
 def obstacles(derived: Derived) -> tuple[Obstacle, ...]:
-    """Return everything that stands where the heater does: solids, and the walls of the cabin or of the engine bay."""
+    """Return everything that stands where the heater does: solids, and the walls of the cabin or of
+    the engine bay.
+    """
     place = derived.mount.place if derived.mount is not None else "inside"
-    solids = tuple(Obstacle(solid.id, solid.name, shape, kind) for solid, kind, shape in derived.solids_where(place))
+    solids = tuple(
+        Obstacle(solid.id, solid.name, shape, kind)
+        for solid, kind, shape in derived.solids_where(place)
+    )
     if place == "below":
         return solids
-    return (*solids, *(walls(derived) if place == "inside" else _bay_walls(derived.plan.vehicle.shell)))
+    return (
+        *solids,
+        *(walls(derived) if place == "inside" else _bay_walls(derived.plan.vehicle.shell)),
+    )

@@ -22,7 +22,8 @@ from gale_nook.core.spot.freeway import FAR_MM, Obstacle, free_way
 from gale_nook.core.spot.parts import footprint, parts_of, plan_distance_mm
 from gale_nook.core.spot.room import obstacles
 
-# A hole saw with its arbor and pilot reaches about this far under the floor before it can be stopped.
+# A hole saw with its arbor and pilot reaches about this far under the floor before it can be
+# stopped.
 DRILL_REACH_MM = 150.0
 PORT_STUB_MM = 40.0  # of exhaust that leaves the port straight down before it can bend
 TO_PLACE = Band(None, None, Whose.GEOMETRY, source="the plan")
@@ -34,10 +35,16 @@ def placed(derived: Derived, this: Rule) -> Iterator[Finding]:
     if derived.sheet is None:
         sentence = "Choose a heater first: its sheet decides the hole and the clearances."
     elif derived.plan.spot is None:
-        sentence = "The heater has no place yet. Type how far behind the datum and off the centre line it may go."
+        sentence = (
+            "The heater has no place yet. Type how far behind the datum and off the centre "
+            "line it may go."
+        )
     elif derived.mount is None:
         known = ", ".join(mount.id for mount in derived.sheet.mounts)
-        sentence = f"The sheet of {derived.sheet.label} has no mount '{derived.plan.spot.mount}'; it has {known}."
+        sentence = (
+            f"The sheet of {derived.sheet.label} has no mount '{derived.plan.spot.mount}'; "
+            f"it has {known}."
+        )
     else:
         return
     yield this.finding(derived, measured=None, band=TO_PLACE, sentence=sentence)
@@ -57,34 +64,52 @@ def _hole(derived: Derived, this: Rule, hole: PlacedHole) -> Iterator[Candidate]
         if kind.hole_mm is None or shape.high_z_mm < derived.underside_z_mm - DRILL_REACH_MM:
             continue
         b = shape.bounds
-        away = math.hypot(max(b[0] - hole.x_mm, hole.x_mm - b[3], 0.0), max(b[1] - hole.y_mm, hole.y_mm - b[4], 0.0))
+        away = math.hypot(
+            max(b[0] - hole.x_mm, hole.x_mm - b[3], 0.0),
+            max(b[1] - hole.y_mm, hole.y_mm - b[4], 0.0),
+        )
         look = partial(_hole_to, derived, this, hole, (solid, kind, shape))
         yield Candidate(away - math.hypot(reach, reach) - kind.hole_mm, look)
 
 
-def _hole_to(derived: Derived, this: Rule, hole: PlacedHole, part: tuple[Solid, SolidKind, Shape]) -> Finding:
+def _hole_to(
+    derived: Derived, this: Rule, hole: PlacedHole, part: tuple[Solid, SolidKind, Shape]
+) -> Finding:
     solid, kind, shape = part
     name, here = hole.name, (hole.x_mm, hole.y_mm)
-    gap = cut_to_solid_mm(hole, solid) if hole.is_cut else shape.footprint.signed_distance_mm(*here) - hole.radius_mm
+    gap = (
+        cut_to_solid_mm(hole, solid)
+        if hole.is_cut
+        else shape.footprint.signed_distance_mm(*here) - hole.radius_mm
+    )
     near = shape.footprint.nearest_xy(*here)
     words = f"{q(gap)} of floor left between the {name}'s edge and {solid.name}."
     if gap < 0:
         words = f"The {name} cuts {q(-gap)} into {solid.name}."
     return this.finding(
-        derived, subject=_subject(name, solid.id), subject_name=solid.name, measured=gap,
+        derived,
+        subject=_subject(name, solid.id),
+        subject_name=solid.name,
+        measured=gap,
         band=Band(kind.hole_mm, None, Whose.WORKSHOP, "hole_mm", f"{kind.label}: {kind.source}"),
-        title=f"{name[0].upper()}{name[1:]} to {solid.name}", sentence=words, hazard=kind.hazard,
+        title=f"{name[0].upper()}{name[1:]} to {solid.name}",
+        sentence=words,
+        hazard=kind.hazard,
         marks=(_rim_mark(hole, near, derived.underside_z_mm),),
-    )  # fmt: skip
+    )
 
 
 def cut_to_solid_mm(hole: PlacedHole, solid: Solid) -> float:
-    """Return the distance in plan between a square cut and a solid; negative is the depth of overlap."""
+    """Return the distance in plan between a square cut and a solid; negative is the depth of
+    overlap.
+    """
     x, y = np.array([[hole.x_mm]]), np.array([[hole.y_mm]])
     found = []
     for part in parts_of(solid):
         corners, swell = footprint(part)
-        found.append(float(plan_distance_mm(corners, hole.half_x_mm, hole.half_y_mm, x, y).item()) - swell)
+        found.append(
+            float(plan_distance_mm(corners, hole.half_x_mm, hole.half_y_mm, x, y).item()) - swell
+        )
     return min(found)
 
 
@@ -101,11 +126,16 @@ def _floor_edge(derived: Derived, this: Rule, hole: PlacedHole) -> Finding:
     edge, gap = min(edges.items(), key=lambda item: item[1])
     band = sheet_band(derived, "hole_edge_mm") or Band(0, None, Whose.GEOMETRY)
     return this.finding(
-        derived, subject=_subject(name, "floor-edge"), subject_name="the floor's edge", measured=gap, band=band,
-        title=f"{name[0].upper()}{name[1:]} to the floor's edge", hazard="structure",
+        derived,
+        subject=_subject(name, "floor-edge"),
+        subject_name="the floor's edge",
+        measured=gap,
+        band=band,
+        title=f"{name[0].upper()}{name[1:]} to the floor's edge",
+        hazard="structure",
         sentence=f"{q(gap)} of floor left between the {name} and the floor's edge.",
         marks=(_rim_mark(hole, edge, derived.underside_z_mm),),
-    )  # fmt: skip
+    )
 
 
 def _subject(hole_name: str, other: str) -> str:
@@ -115,7 +145,10 @@ def _subject(hole_name: str, other: str) -> str:
 def _rim_mark(hole: PlacedHole, target: tuple[float, float], z: float) -> Mark:
     dx, dy = target[0] - hole.x_mm, target[1] - hole.y_mm
     if hole.is_cut:
-        rim = (max(-hole.half_x_mm, min(dx, hole.half_x_mm)), max(-hole.half_y_mm, min(dy, hole.half_y_mm)))
+        rim = (
+            max(-hole.half_x_mm, min(dx, hole.half_x_mm)),
+            max(-hole.half_y_mm, min(dy, hole.half_y_mm)),
+        )
     else:
         length = math.hypot(dx, dy) or 1.0
         rim = (dx / length * hole.radius_mm, dy / length * hole.radius_mm)
@@ -132,14 +165,26 @@ def stack_fits(derived: Derived, this: Rule) -> Iterator[Finding]:
     parts = f"{q(stack)} of floor stack and ribs"
     sentence = f"{parts} for a {mount.label}."
     if limit.maximum is not None and stack > limit.maximum:
-        sentence = f"{parts}: the collar of the {mount.label} ends inside the floor, where heat and spray get at it."
+        sentence = (
+            f"{parts}: the collar of the {mount.label} ends inside the floor, where heat "
+            "and spray get at it."
+        )
     elif limit.minimum is not None and stack < limit.minimum:
         sentence = f"{parts}: too thin for the {mount.label} to clamp."
     yield this.finding(
-        derived, subject=mount.id, subject_name=mount.label, measured=stack,
-        band=Band.of(limit, Whose.SHEET, "stack"), sentence=sentence,
-        marks=(Mark((spot.x_mm, spot.y_mm, derived.mount_plane_z_mm), (spot.x_mm, spot.y_mm, derived.underside_z_mm)),),
-    )  # fmt: skip
+        derived,
+        subject=mount.id,
+        subject_name=mount.label,
+        measured=stack,
+        band=Band.of(limit, Whose.SHEET, "stack"),
+        sentence=sentence,
+        marks=(
+            Mark(
+                (spot.x_mm, spot.y_mm, derived.mount_plane_z_mm),
+                (spot.x_mm, spot.y_mm, derived.underside_z_mm),
+            ),
+        ),
+    )
 
 
 @rule("spot.body", "Body", "mm")
@@ -162,7 +207,9 @@ def body_band(obstacle: Obstacle) -> tuple[float, Band]:
     kind = obstacle.kind
     if kind is None or kind.body_mm == 0:
         return 0.0, Band(0.0, None, Whose.GEOMETRY, source="two things cannot be in one place")
-    return kind.body_mm, Band(kind.body_mm, None, Whose.WORKSHOP, "body_mm", f"{kind.label}: {kind.source}")
+    return kind.body_mm, Band(
+        kind.body_mm, None, Whose.WORKSHOP, "body_mm", f"{kind.label}: {kind.source}"
+    )
 
 
 def _body_to(derived: Derived, this: Rule, body: Shape, obstacle: Obstacle) -> Finding:
@@ -171,16 +218,24 @@ def _body_to(derived: Derived, this: Rule, body: Shape, obstacle: Obstacle) -> F
     if near.distance_mm < 0:
         words = f"The body reaches {q(-near.distance_mm)} into {obstacle.name}."
     return this.finding(
-        derived, subject=obstacle.id, subject_name=obstacle.name, measured=near.distance_mm,
-        band=body_band(obstacle)[1], hazard=obstacle.kind.hazard if obstacle.kind and obstacle.kind.body_mm else None,
-        title=f"Body to {obstacle.name}", sentence=words, marks=(Mark(near.start, near.end),),
-    )  # fmt: skip
+        derived,
+        subject=obstacle.id,
+        subject_name=obstacle.name,
+        measured=near.distance_mm,
+        band=body_band(obstacle)[1],
+        hazard=obstacle.kind.hazard if obstacle.kind and obstacle.kind.body_mm else None,
+        title=f"Body to {obstacle.name}",
+        sentence=words,
+        marks=(Mark(near.start, near.end),),
+    )
 
 
 def _air(
     derived: Derived, this: Rule, limit_name: str, direction: tuple[int, int, int], what: str
 ) -> Iterator[Finding]:
-    """One finding: free distance from a face of the body along a direction of the vehicle's frame."""
+    """One finding: free distance from a face of the body along a direction of the
+    vehicle's frame.
+    """
     band = sheet_band(derived, limit_name)
     if band is None or derived.body_low_high is None:
         return
@@ -188,9 +243,14 @@ def _air(
     way = free_way(low, high, direction, obstacles(derived))
     name = way.obstacle.name if way.obstacle is not None else f"nothing within {q(FAR_MM)}"
     yield this.finding(
-        derived, subject=what, subject_name=name, measured=way.distance_mm, band=band,
-        sentence=f"{q(way.distance_mm)} of clear air to {name}.", marks=(Mark(way.start, way.end),),
-    )  # fmt: skip
+        derived,
+        subject=what,
+        subject_name=name,
+        measured=way.distance_mm,
+        band=band,
+        sentence=f"{q(way.distance_mm)} of clear air to {name}.",
+        marks=(Mark(way.start, way.end),),
+    )
 
 
 def _turned(derived: Derived, direction: tuple[int, int]) -> tuple[int, int, int]:
@@ -229,7 +289,12 @@ def top_gap(derived: Derived, this: Rule) -> Iterator[Finding]:
 def pipe_room(derived: Derived, this: Rule) -> Iterator[Finding]:
     """Pipes leave the ports downwards; what lies close below one stops them."""
     band = sheet_band(derived, "pipe_room_mm")
-    if derived.sheet is None or derived.mount is None or band is None or derived.mount.through == "wall":
+    if (
+        derived.sheet is None
+        or derived.mount is None
+        or band is None
+        or derived.mount.through == "wall"
+    ):
         return
     below = [Obstacle(solid.id, solid.name, shape) for solid, _, shape in derived.at_ports]
     z, ground = derived.underside_z_mm, derived.plan.vehicle.shell.ground_z_mm
@@ -246,15 +311,22 @@ def pipe_room(derived: Derived, this: Rule) -> Iterator[Finding]:
         distance, met = min(way.distance_mm, top - ground), way.obstacle
         met_name = met.name if met is not None and way.distance_mm < top - ground else "the ground"
         yield this.finding(
-            derived, subject=name.replace(" ", "-"), subject_name=met_name, measured=distance, band=band,
-            title=f"Room below the {name}", sentence=f"{q(distance)} free below the {name}, down to {met_name}.",
+            derived,
+            subject=name.replace(" ", "-"),
+            subject_name=met_name,
+            measured=distance,
+            band=band,
+            title=f"Room below the {name}",
+            sentence=f"{q(distance)} free below the {name}, down to {met_name}.",
             marks=(Mark((x, y, top), (x, y, top - distance)),),
-        )  # fmt: skip
+        )
 
 
 @rule("spot.removal", "Room to lift the heater out", "mm")
 def removal_path(derived: Derived, this: Rule) -> Iterator[Finding]:
-    """To come out of its hole again the heater is lifted by as much as its ports hang below the mount."""
+    """To come out of its hole again the heater is lifted by as much as its ports hang below the
+    mount.
+    """
     if (
         derived.sheet is None
         or derived.mount is None
@@ -267,15 +339,28 @@ def removal_path(derived: Derived, this: Rule) -> Iterator[Finding]:
     way = free_way(low, high, (0, 0, 1), obstacles(derived))
     name = way.obstacle.name if way.obstacle is not None else "nothing"
     yield this.finding(
-        derived, subject="lift", subject_name=name, measured=way.distance_mm,
-        band=Band(lift_mm(derived), None, Whose.GEOMETRY, source="as far as the ports hang below the mount"),
-        sentence=f"It can be lifted {q(way.distance_mm)} before it meets {name}; its ports need {q(lift_mm(derived))}.",
+        derived,
+        subject="lift",
+        subject_name=name,
+        measured=way.distance_mm,
+        band=Band(
+            lift_mm(derived),
+            None,
+            Whose.GEOMETRY,
+            source="as far as the ports hang below the mount",
+        ),
+        sentence=(
+            f"It can be lifted {q(way.distance_mm)} before it meets {name}; its ports need "
+            f"{q(lift_mm(derived))}."
+        ),
         marks=(Mark(way.start, way.end),),
-    )  # fmt: skip
+    )
 
 
 def lift_mm(derived: Derived) -> float:
-    """Return how far the heater has to be lifted until its ports are out of the hole. Needs a sheet."""
+    """Return how far the heater has to be lifted until its ports are out of the hole. Needs a
+    sheet.
+    """
     names: tuple[PortName, ...] = ("exhaust", "intake", "fuel")
     return max(derived.port(name).drop_mm for name in names) if derived.sheet is not None else 0.0
 
@@ -298,7 +383,9 @@ def port_heat(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 def stub_way(derived: Derived) -> Vec3:
-    """Return the way in which the first stretch of exhaust goes: straight down, or out of the wall."""
+    """Return the way in which the first stretch of exhaust goes: straight down, or
+    out of the wall.
+    """
     through_wall = derived.mount is not None and derived.mount.through == "wall"
     return derived.leaving("exhaust") if through_wall else (0.0, 0.0, -1.0)
 
@@ -308,12 +395,21 @@ def harmed_by_heat(kind: SolidKind) -> bool:
     return kind.exhaust_mm is not None and kind.hazard in {"fire", "brakes", "shock"}
 
 
-def _stub_to(derived: Derived, this: Rule, stub: Shape, part: tuple[Solid, SolidKind, Shape]) -> Finding:
+def _stub_to(
+    derived: Derived, this: Rule, stub: Shape, part: tuple[Solid, SolidKind, Shape]
+) -> Finding:
     solid, kind, shape = part
     near = separation(stub, shape)
     return this.finding(
-        derived, subject=solid.id, subject_name=solid.name, measured=near.distance_mm, hazard=kind.hazard,
-        band=Band(kind.exhaust_mm, None, Whose.WORKSHOP, "exhaust_mm", f"{kind.label}: {kind.source}"),
-        title=f"Exhaust port to {solid.name}", marks=(Mark(near.start, near.end),),
+        derived,
+        subject=solid.id,
+        subject_name=solid.name,
+        measured=near.distance_mm,
+        hazard=kind.hazard,
+        band=Band(
+            kind.exhaust_mm, None, Whose.WORKSHOP, "exhaust_mm", f"{kind.label}: {kind.source}"
+        ),
+        title=f"Exhaust port to {solid.name}",
+        marks=(Mark(near.start, near.end),),
         sentence=f"{q(near.distance_mm)} between the exhaust just past its port and {solid.name}.",
-    )  # fmt: skip
+    )

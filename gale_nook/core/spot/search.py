@@ -1,4 +1,6 @@
-"""Looking for clear places on the map: the nearest one, and the best few that are really different."""
+"""Looking for clear places on the map: the nearest one, and the best few that are
+really different.
+"""
 
 from __future__ import annotations
 
@@ -33,15 +35,17 @@ def nothing_over(plan: Plan, catalogue: Catalogue, like: Derived | None = None) 
     spot_rules = (rule for rule in rules() if rule.station == "spot")
     accepted = {(a.rule, a.subject) for a in plan.acceptances}
     return not any(
-        f.verdict is Verdict.OVER and f.key not in accepted for rule in spot_rules for f in rule.check(derived, rule)
+        f.verdict is Verdict.OVER and f.key not in accepted
+        for rule in spot_rules
+        for f in rule.check(derived, rule)
     )
 
 
 def nearest_clear(derived: Derived) -> Remedy | None:
     """Return the nearest place at which no spot check is over, or None when the floor has none.
 
-    From the map of every mount of the sheet whose floor stack fits; a turn counts as some way of its own. Each place
-    is looked at with the exact checks before it is offered.
+    From the map of every mount of the sheet whose floor stack fits; a turn counts as some way of
+    its own. Each place is looked at with the exact checks before it is offered.
     """
     spot, sheet = derived.plan.spot, derived.sheet
     if spot is None or sheet is None:
@@ -50,7 +54,9 @@ def nearest_clear(derived: Derived) -> Remedy | None:
         return Remedy("Nothing of the spot is over where it stands.", _command(spot))
     found = sorted(_clear_places(derived, spot), key=lambda place: place[0])
     for _, place in found[:MAX_TRIALS]:
-        if nothing_over(derived.plan.model_copy(update={"spot": place}), derived.catalogue, derived):
+        if nothing_over(
+            derived.plan.model_copy(update={"spot": place}), derived.catalogue, derived
+        ):
             return Remedy(_sentence(spot, place), _command(place))
     return None
 
@@ -59,24 +65,36 @@ def _clear_places(derived: Derived, spot: Spot) -> Iterator[tuple[float, Spot]]:
     """Yield the nearest few clear places of each map with how far they are."""
     for mount in _mounts(derived, spot):
         there = spot.model_copy(update={"mount": mount})
-        floor = FloorMap(Derived(derived.plan.model_copy(update={"spot": there}), derived.catalogue, derived))
+        floor = FloorMap(
+            Derived(derived.plan.model_copy(update={"spot": there}), derived.catalogue, derived)
+        )
         for yaw in YAWS:
             turn = min((yaw - spot.yaw_deg) % 360, (spot.yaw_deg - yaw) % 360) / 90
             field = floor.fields[yaw]
             rows, columns = np.nonzero(field.margin_mm >= 0)
             far = (
-                np.hypot(floor.grid.x_mm[columns] - spot.x_mm, floor.grid.y_mm[rows] - spot.y_mm) + turn * TURN_COSTS_MM
+                np.hypot(floor.grid.x_mm[columns] - spot.x_mm, floor.grid.y_mm[rows] - spot.y_mm)
+                + turn * TURN_COSTS_MM
             )
             for at in np.argsort(far, kind="stable")[: MAX_TRIALS // 2]:
                 x, y = float(floor.grid.x_mm[columns[at]]), float(floor.grid.y_mm[rows[at]])
-                yield float(far[at]), there.model_copy(update={"x_mm": x, "y_mm": y, "yaw_deg": yaw})
+                yield (
+                    float(far[at]),
+                    there.model_copy(update={"x_mm": x, "y_mm": y, "yaw_deg": yaw}),
+                )
 
 
 def _mounts(derived: Derived, spot: Spot) -> list[str]:
-    """The mount in hand where the floor suits it, else every mount of the sheet that the floor suits."""
+    """The mount in hand where the floor suits it, else every mount of the sheet that the floor
+    suits.
+    """
     sheet, mount = derived.sheet, derived.mount
     place = mount.place if mount is not None else "inside"
-    fitting = [m.id for m in sheet.mounts if derived.suits(m) and m.place == place] if sheet is not None else []
+    fitting = (
+        [m.id for m in sheet.mounts if derived.suits(m) and m.place == place]
+        if sheet is not None
+        else []
+    )
     return [spot.mount] if spot.mount in fitting else fitting or [spot.mount]
 
 
@@ -85,7 +103,11 @@ def _command(spot: Spot) -> PlaceHeater:
 
 
 def _sentence(spot: Spot, place: Spot) -> str:
-    dx, dy, turn = place.x_mm - spot.x_mm, place.y_mm - spot.y_mm, (place.yaw_deg - spot.yaw_deg) % 360
+    dx, dy, turn = (
+        place.x_mm - spot.x_mm,
+        place.y_mm - spot.y_mm,
+        (place.yaw_deg - spot.yaw_deg) % 360,
+    )
     parts = []
     if dx:
         parts.append(f"{q(abs(dx))} {'rearward' if dx > 0 else 'forward'}")
@@ -136,24 +158,35 @@ def look_at_kept(derived: Derived) -> tuple[LookedAt, ...]:
     """Return every kept spot as it would stand now, with the exact checks."""
     found = []
     for kept in derived.plan.candidates:
-        done = check(derived.plan.model_copy(update={"spot": kept.spot}), derived.catalogue, ("spot",), derived)
+        done = check(
+            derived.plan.model_copy(update={"spot": kept.spot}),
+            derived.catalogue,
+            ("spot",),
+            derived,
+        )
         over = done.tally()["over"]
         worst = done.findings[0].sentence if over else ""
         found.append(LookedAt(kept.id, over, worst, costs_at(done.derived, kept.spot)))
     return tuple(found)
 
 
-def best_spots(derived: Derived, weights: Weights, told: Told | None = None) -> tuple[BestSpot, ...]:
-    """Return up to five clear places that are not neighbours, the best first; each was looked at exactly.
+def best_spots(
+    derived: Derived, weights: Weights, told: Told | None = None
+) -> tuple[BestSpot, ...]:
+    """Return up to five clear places that are not neighbours, the best first; each was looked at
+    exactly.
 
     Places on an existing hole come first: a hole that need not be cut is worth a longer pipe.
 
-    The score is the weighted sum of exhaust, fuel and duct runs in metres, nearness to the sleeper, and want of margin.
+    The score is the weighted sum of exhaust, fuel and duct runs in metres, nearness to the sleeper,
+    and want of margin.
     """
     if derived.sheet is None:
         return ()
     # what was accepted was accepted where it stands, not elsewhere
-    derived = Derived(derived.plan.model_copy(update={"acceptances": ()}), derived.catalogue, derived)
+    derived = Derived(
+        derived.plan.model_copy(update={"acceptances": ()}), derived.catalogue, derived
+    )
     floor = FloorMap(derived, told=told)
     base = derived.plan.spot or floor.derived.plan.spot
     if base is None:
@@ -176,7 +209,9 @@ def best_spots(derived: Derived, weights: Weights, told: Told | None = None) -> 
         if nothing_over(derived.plan.model_copy(update={"spot": spot}), derived.catalogue, derived):
             costs = costs_at(floor.derived, spot)
             margin = float(floor.fields[yaw].margin_mm[row, column])
-            found.append(BestSpot(LETTERS[len(found)], spot, margin, costs, float(values[row, column])))
+            found.append(
+                BestSpot(LETTERS[len(found)], spot, margin, costs, float(values[row, column]))
+            )
             values = np.where(np.hypot(x - at_x, y - at_y) < APART_MM, np.inf, values)
         else:
             values[row, column] = np.inf
@@ -184,7 +219,9 @@ def best_spots(derived: Derived, weights: Weights, told: Told | None = None) -> 
 
 
 def _on_existing_holes(derived: Derived, floor: FloorMap, base: Spot) -> Iterator[BestSpot]:
-    """Yield clear places at which the mount's largest hole lies on an existing one that it covers."""
+    """Yield clear places at which the mount's largest hole lies on an existing one
+    that it covers.
+    """
     mount = floor.derived.mount
     if mount is None or not mount.holes:
         return
@@ -197,9 +234,13 @@ def _on_existing_holes(derived: Derived, floor: FloorMap, base: Spot) -> Iterato
         for yaw in YAWS:
             dx, dy = turn_xy(largest.x_mm, largest.y_mm, yaw)
             spot = base.model_copy(update={"x_mm": at[0] - dx, "y_mm": at[1] - dy, "yaw_deg": yaw})
-            if nothing_over(derived.plan.model_copy(update={"spot": spot}), derived.catalogue, derived):
+            if nothing_over(
+                derived.plan.model_copy(update={"spot": spot}), derived.catalogue, derived
+            ):
                 margin = min((f.margin or 0.0 for f in _spot_findings(derived, spot)), default=0.0)
-                yield BestSpot(next(letters), spot, margin, costs_at(floor.derived, spot), 0.0, feature.name)
+                yield BestSpot(
+                    next(letters), spot, margin, costs_at(floor.derived, spot), 0.0, feature.name
+                )
                 break
 
 
@@ -211,7 +252,9 @@ def _spot_findings(derived: Derived, spot: Spot) -> Iterator[Finding]:
 
 
 def _scores(floor: FloorMap, weights: Weights) -> tuple[Any, Any]:
-    """Return the best score over the turns at each place (infinite where it is not clear), and which turn has it."""
+    """Return the best score over the turns at each place (infinite where it is not clear), and
+    which turn has it.
+    """
     stacked = []
     for yaw in YAWS:
         margin = floor.fields[yaw].margin_mm

@@ -1,4 +1,6 @@
-"""Through the floor: what was measured inside and below, brought together, and what pilots have taught."""
+"""Through the floor: what was measured inside and below, brought together, and what pilots have
+taught.
+"""
 
 from __future__ import annotations
 
@@ -12,7 +14,9 @@ from gale_nook.core.plan.stations import Pilot
 
 @dataclass(frozen=True)
 class Matched:
-    """One thing seen on both sides: a named feature or a pilot, with how far it is off after the match."""
+    """One thing seen on both sides: a named feature or a pilot, with how far it is off after the
+    match.
+    """
 
     id: str
     name: str
@@ -27,7 +31,8 @@ class Transfer:
     Attributes:
         match: from below to inside.
         matched: every pair with its residual.
-        here: for the heater's place: where it lies in the survey below, and the ellipse round it; None without a place.
+        here: for the heater's place: where it lies in the survey below, and the ellipse round it;
+            None without a place.
         off_mm: how far that is from where the drawing has it, rearward and to the right.
     """
 
@@ -46,7 +51,9 @@ def transfer_of(plan: Plan) -> Transfer | None:
     doubted = mismeasured(match)
     matched = tuple(
         Matched(key, name, residual, index == doubted)
-        for index, ((key, name, _, _), residual) in enumerate(zip(pairs, match.residuals_mm, strict=True))
+        for index, ((key, name, _, _), residual) in enumerate(
+            zip(pairs, match.residuals_mm, strict=True)
+        )
     )
     if plan.spot is None:
         return Transfer(match, matched, None)
@@ -62,7 +69,14 @@ def _pairs(plan: Plan) -> list[tuple[str, str, tuple[float, float], tuple[float,
     for feature in plan.vehicle.features:
         if feature.inside is not None and feature.below is not None:
             x, y = feature.below
-            found.append((feature.id, feature.name, feature.inside, (x, -y if plan.vehicle.below_mirrored else y)))
+            found.append(
+                (
+                    feature.id,
+                    feature.name,
+                    feature.inside,
+                    (x, -y if plan.vehicle.below_mirrored else y),
+                )
+            )
     for pilot in plan.pilots:
         drilled = (pilot.x_mm, pilot.y_mm)
         came_out = (pilot.x_mm + pilot.rearward_mm, pilot.y_mm + pilot.right_mm)
@@ -71,7 +85,8 @@ def _pairs(plan: Plan) -> list[tuple[str, str, tuple[float, float], tuple[float,
 
 
 def next_pilot_mm(plan: Plan, pilot: Pilot) -> tuple[float, float]:
-    """Return how far from a pilot the next one has to be drilled, rearward and to the right (inside), to come out right.
+    """Return how far from a pilot the next one has to be drilled, rearward and to the right
+    (inside), to come out right.
 
     Where the drawing has the hole is wanted below; the match says which place inside lies over it.
     """
@@ -83,7 +98,9 @@ def next_pilot_mm(plan: Plan, pilot: Pilot) -> tuple[float, float]:
 
 
 def nearest_hole(findings: tuple[Finding, ...]) -> Finding | None:
-    """Return the hole finding with the smallest margin: what the transfer's error is to be held against."""
+    """Return the hole finding with the smallest margin: what the transfer's error is to be held
+    against.
+    """
     holes = [f for f in findings if f.rule == "spot.hole" and f.margin is not None]
     return min(holes, key=lambda f: f.margin or 0.0, default=None)
 
@@ -97,5 +114,9 @@ def advice(transfer: Transfer, hole: Finding | None) -> str:
         return f"The place below is known to ±{error:.0f} mm (95 %)."
     margin = hole.margin
     if margin < error:
-        return f"Margin {margin:.0f} mm, transfer ±{error:.0f} mm (95 %): pilot first, with a thin bit, and look from below."
+        return (
+            f"Margin {margin:.0f} mm, transfer ±{error:.0f} mm (95 %): pilot first, with "
+            "a thin "
+            "bit, and look from below."
+        )
     return f"Margin {margin:.0f} mm, transfer ±{error:.0f} mm (95 %): a pilot will confirm it."

@@ -12,8 +12,14 @@ from gale_nook.core.quantities.said import q
 
 
 def why(derived: Derived, x_mm: float, y_mm: float, turns: Sequence[int]) -> str:
-    """Return what stops a place at the best of some turns, or the smallest margin there. Needs a heater."""
-    found = [(binding, yaw) for yaw in turns if (binding := _binding(derived, x_mm, y_mm, yaw)) is not None]
+    """Return what stops a place at the best of some turns, or the smallest margin there. Needs a
+    heater.
+    """
+    found = [
+        (binding, yaw)
+        for yaw in turns
+        if (binding := _binding(derived, x_mm, y_mm, yaw)) is not None
+    ]
     if not found:
         return ""
     binding, yaw = max(found, key=lambda pair: pair[0].margin or 0.0)
@@ -31,6 +37,10 @@ def _binding(derived: Derived, x_mm: float, y_mm: float, yaw_deg: int) -> Findin
         return None
     base = derived.plan.spot or Spot(x_mm=0, y_mm=0, mount=sheet.mounts[0].id)
     moved = base.model_copy(update={"x_mm": x_mm, "y_mm": y_mm, "yaw_deg": yaw_deg})
-    done = check(derived.plan.model_copy(update={"spot": moved}), derived.catalogue, ("spot",), derived)
-    binding = [f for f in done.findings if f.margin is not None and f.verdict is not Verdict.ACCEPTED]
+    done = check(
+        derived.plan.model_copy(update={"spot": moved}), derived.catalogue, ("spot",), derived
+    )
+    binding = [
+        f for f in done.findings if f.margin is not None and f.verdict is not Verdict.ACCEPTED
+    ]
     return min(binding, key=lambda f: f.margin or 0.0, default=None)

@@ -1,4 +1,6 @@
-"""What the material of a surveyed part adds to what its kind asks: a cross-member of wood burns, one of steel does not."""
+"""What the material of a surveyed part adds to what its kind asks: a cross-member of wood burns,
+one of steel does not.
+"""
 
 from __future__ import annotations
 
@@ -6,7 +8,8 @@ from gale_nook.core.catalogue import SolidKind, SolidMaterial
 
 
 def made_of(kind: SolidKind, material: SolidMaterial | None) -> SolidKind:
-    """Return a kind with the stricter of its own demands and its material's; the kind itself where that adds nothing.
+    """Return a kind with the stricter of its own demands and its material's; the kind itself where
+    that adds nothing.
 
     Furniture and the like inside are left as they are: pipes do not meet them.
     """
@@ -15,13 +18,20 @@ def made_of(kind: SolidKind, material: SolidMaterial | None) -> SolidKind:
     heat = _least(kind.heat_c, material.heat_c)
     bare = _most(kind.exhaust_mm, material.exhaust_mm)
     own_covered = kind.covered_mm if kind.covered_mm is not None else kind.exhaust_mm
-    covered = _most(own_covered, material.covered_mm) if material.covered_mm is not None else kind.covered_mm
+    covered = (
+        _most(own_covered, material.covered_mm)
+        if material.covered_mm is not None
+        else kind.covered_mm
+    )
     if (heat, bare, covered) == (kind.heat_c, kind.exhaust_mm, kind.covered_mm):
         return kind
     changes = {
-        "heat_c": heat, "exhaust_mm": bare, "covered_mm": covered, "label": f"{kind.label} of {material.label}",
+        "heat_c": heat,
+        "exhaust_mm": bare,
+        "covered_mm": covered,
+        "label": f"{kind.label} of {material.label}",
         "source": f"{kind.source}, {material.source}",
-    }  # fmt: skip
+    }
     return kind.model_copy(update=changes)
 
 

@@ -27,7 +27,10 @@ def lift(derived: Derived, finding: Finding) -> Iterator[Remedy]:
     """Lift the part by what is missing."""
     solid, by = _solid(derived, finding), math.ceil(-(finding.margin or 0.0) - 1e-9)
     if solid is not None:
-        yield Remedy(f"Enter {solid.name} {q(by)} higher, if the tape says so.", shifted(solid, (0.0, 0.0, float(by))))
+        yield Remedy(
+            f"Enter {solid.name} {q(by)} higher, if the tape says so.",
+            shifted(solid, (0.0, 0.0, float(by))),
+        )
 
 
 @remedy_for("vehicle.inside_shell")
@@ -42,18 +45,33 @@ def push_in(derived: Derived, finding: Finding) -> Iterator[Remedy]:
 
 
 def _solid(derived: Derived, finding: Finding) -> Solid | None:
-    return next((solid for solid in derived.plan.vehicle.solids if solid.id == finding.subject), None)
+    return next(
+        (solid for solid in derived.plan.vehicle.solids if solid.id == finding.subject), None
+    )
 
 
 def shifted(solid: Solid, by: Vec3) -> Command:
     """Return the command that moves a solid by a vector (mm)."""
     if isinstance(solid, TubeSolid):
-        return SetPoints(item_id=solid.id, points=tuple((x + by[0], y + by[1], z + by[2]) for x, y, z in solid.points))
+        return SetPoints(
+            item_id=solid.id,
+            points=tuple((x + by[0], y + by[1], z + by[2]) for x, y, z in solid.points),
+        )
     changes = []
     if isinstance(solid, OutlineSolid):
         if by[2] == 0:
-            return SetPoints(item_id=solid.id, points=tuple((x + by[0], y + by[1]) for x, y in solid.outline))
+            return SetPoints(
+                item_id=solid.id, points=tuple((x + by[0], y + by[1]) for x, y in solid.outline)
+            )
         changes.append(("z_mm", solid.z_mm + by[2]))
     else:
-        changes += [("x_mm", solid.x_mm + by[0]), ("y_mm", solid.y_mm + by[1]), ("z_mm", solid.z_mm + by[2])]
-    return SetValues(changes=tuple(Change(address=f"vehicle.solids.{solid.id}.{leaf}", value=v) for leaf, v in changes))
+        changes += [
+            ("x_mm", solid.x_mm + by[0]),
+            ("y_mm", solid.y_mm + by[1]),
+            ("z_mm", solid.z_mm + by[2]),
+        ]
+    return SetValues(
+        changes=tuple(
+            Change(address=f"vehicle.solids.{solid.id}.{leaf}", value=v) for leaf, v in changes
+        )
+    )

@@ -18,10 +18,16 @@ def surveyed_below(derived: Derived, this: Rule) -> Iterator[Finding]:
     """Without anything surveyed below, no hole can be judged."""
     count = len(derived.solids_where("below"))
     yield this.finding(
-        derived, measured=float(count) if count else None, band=Band(1, None, Whose.GEOMETRY, source="what the hole is checked against"),
-        sentence=f"{count} parts surveyed under the floor." if count else
-        "Nothing under the floor has been surveyed yet: members, rails, pipes, tank and exhaust belong here.",
-    )  # fmt: skip
+        derived,
+        measured=float(count) if count else None,
+        band=Band(1, None, Whose.GEOMETRY, source="what the hole is checked against"),
+        sentence=f"{count} parts surveyed under the floor."
+        if count
+        else (
+            "Nothing under the floor has been surveyed yet: members, rails, pipes, tank and "
+            "exhaust belong here."
+        ),
+    )
 
 
 @rule("vehicle.ground", "Above the ground", "mm")
@@ -39,11 +45,15 @@ def above_the_ground(derived: Derived, this: Rule) -> Iterator[Finding]:
         gap = shape.low_z_mm - ground
         findings.append(
             this.finding(
-                derived, subject=solid.id, subject_name=solid.name, measured=gap, band=band,
+                derived,
+                subject=solid.id,
+                subject_name=solid.name,
+                measured=gap,
+                band=band,
                 sentence=f"{solid.name} ends {q(gap)} above the ground.",
                 marks=(Mark((x, y, shape.low_z_mm), (x, y, ground)),),
             )
-        )  # fmt: skip
+        )
     yield from worst_and_nearest(findings, 1)
 
 
@@ -68,14 +78,21 @@ def inside_the_shell(derived: Derived, this: Rule) -> Iterator[Finding]:
         at_wall[axis] = wall
         findings.append(
             this.finding(
-                derived, subject=solid.id, subject_name=solid.name, measured=gap, tolerance=0.0,
+                derived,
+                subject=solid.id,
+                subject_name=solid.name,
+                measured=gap,
+                tolerance=0.0,
                 band=Band(0.0, None, Whose.GEOMETRY, source="the shell's main dimensions"),
                 title=f"{solid.name} inside the shell",
-                sentence=f"{solid.name} stays {q(gap)} inside the shell." if gap >= 0
+                sentence=f"{solid.name} stays {q(gap)} inside the shell."
+                if gap >= 0
                 else f"{solid.name} reaches {q(-gap)} through the shell.",
-                marks=(Mark((middle[0], middle[1], middle[2]), (at_wall[0], at_wall[1], at_wall[2])),),
+                marks=(
+                    Mark((middle[0], middle[1], middle[2]), (at_wall[0], at_wall[1], at_wall[2])),
+                ),
             )
-        )  # fmt: skip
+        )
     yield from worst_and_nearest(findings, 0)
 
 
@@ -85,7 +102,14 @@ def outlines_simple(derived: Derived, this: Rule) -> Iterator[Finding]:
     for solid in derived.plan.vehicle.solids:
         if solid.shape == "outline" and outline_crosses(solid):
             yield this.finding(
-                derived, subject=solid.id, subject_name=solid.name, measured=1.0, tolerance=0.0,
+                derived,
+                subject=solid.id,
+                subject_name=solid.name,
+                measured=1.0,
+                tolerance=0.0,
                 band=Band(None, 0.0, Whose.GEOMETRY, source="an outline does not cross itself"),
-                sentence=f"The outline of {solid.name} crosses itself; it is checked as the hull around it.",
-            )  # fmt: skip
+                sentence=(
+                    f"The outline of {solid.name} crosses itself; it is checked as the hull "
+                    "around it."
+                ),
+            )

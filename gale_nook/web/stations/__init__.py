@@ -9,4 +9,6 @@ from gale_nook.web.stations import build, fuel, heat, heater, pipes, spot, vehic
 
 def routers() -> tuple[APIRouter, ...]:
     """Return the router of every station."""
-    return tuple(module.router for module in (vehicle, heat, heater, spot, pipes, fuel, build, waiting))
+    return tuple(
+        module.router for module in (vehicle, heat, heater, spot, pipes, fuel, build, waiting)
+    )

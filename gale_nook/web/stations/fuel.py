@@ -35,7 +35,12 @@ def insert_bend(ask: Asked, job_id: JobId) -> Response:
     x, y, z = (round((straight.start[i] + straight.end[i]) / 2, 1) for i in range(3))
     node = RouteNode(id=fresh_id(line.nodes, "n"), x_mm=x, y_mm=y, z_mm=z, radius_mm=30.0)
     after = line.nodes[index - 1].id if index > 0 else None
-    return edited(ask, job_id, "fuel", AddItem(collection="fuel.line.nodes", item=node, first=index == 0, after=after))
+    return edited(
+        ask,
+        job_id,
+        "fuel",
+        AddItem(collection="fuel.line.nodes", item=node, first=index == 0, after=after),
+    )
 
 
 @router.post("/jobs/{job_id}/fuel/find")
@@ -59,7 +64,9 @@ def _search(read: Reading, job_id: int, *, anew: bool) -> Response:
 
 
 @router.get("/jobs/{job_id}/fuel/fell")
-def fell(db: Db, book: Book, system: Units, job_id: JobId, before: str = "", after: str = "") -> Response:
+def fell(
+    db: Db, book: Book, system: Units, job_id: JobId, before: str = "", after: str = ""
+) -> Response:
     """What was used between two readings of the dip-stick."""
     derived = Derived(db.head(job_id).plan, book)
     source = supply(derived)
@@ -67,7 +74,8 @@ def fell(db: Db, book: Book, system: Units, job_id: JobId, before: str = "", aft
         raise BadInput("level", None, "There is no tank yet.")
     tall = source.vessel.top_mm - source.vessel.bottom_mm
     high, low = (
-        parse_length_mm(text, system, name) for text, name in ((before, "the stick said"), (after, "and says now"))
+        parse_length_mm(text, system, name)
+        for text, name in ((before, "the stick said"), (after, "and says now"))
     )
     for name, value in (("the stick said", high), ("and says now", low)):
         if not 0 <= value <= tall + 1:
@@ -80,4 +88,6 @@ def fell(db: Db, book: Book, system: Units, job_id: JobId, before: str = "", aft
 @router.get("/jobs/{job_id}/fuel/dip-stick")
 def dip_stick_page(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
     """The dip-stick's marks on a page to print, in mm and in inches."""
-    return render("fuel/dip_stick.html", desk=desk_for(db, book, system, job_id, by_word("fuel"), Look()))
+    return render(
+        "fuel/dip_stick.html", desk=desk_for(db, book, system, job_id, by_word("fuel"), Look())
+    )

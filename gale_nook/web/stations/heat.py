@@ -36,7 +36,13 @@ def what_matters_most(db: Db, book: Book, system: Units, job_id: JobId) -> Respo
     def amount(power_w: float) -> str:
         return format_quantity(power_w, "w", system)
 
-    return render("heat/savings.html", found=found, amount=amount, system=system, desk_url=f"/jobs/{job_id}/heat")
+    return render(
+        "heat/savings.html",
+        found=found,
+        amount=amount,
+        system=system,
+        desk_url=f"/jobs/{job_id}/heat",
+    )
 
 
 @router.get("/jobs/{job_id}/heat/worked")
@@ -53,9 +59,15 @@ def flued_or_unflued(db: Db, book: Book, system: Units, job_id: JobId) -> Respon
     def amount(value: float, kind: str) -> str:
         return format_quantity(value, kind, system)
 
-    return render("heat/damp.html", ways=compare_dampness(plan, book), amount=amount, sleepers=plan.heat.sleepers,
-                  renewed=heat_loss(plan, book).air.total_m3_h, humidity=plan.heat.humidity_percent,
-                  desk_url=f"/jobs/{job_id}/heat")  # fmt: skip
+    return render(
+        "heat/damp.html",
+        ways=compare_dampness(plan, book),
+        amount=amount,
+        sleepers=plan.heat.sleepers,
+        renewed=heat_loss(plan, book).air.total_m3_h,
+        humidity=plan.heat.humidity_percent,
+        desk_url=f"/jobs/{job_id}/heat",
+    )
 
 
 @router.post("/jobs/{job_id}/heat/weather")
@@ -77,9 +89,15 @@ def take_in_weather(ask: Asked, job_id: JobId) -> Response:
 def choose_months(ask: Asked, job_id: JobId) -> Response:
     """Choose the months in which the vehicle is heated."""
     climate = ask.db.head(job_id).plan.heat.climate
-    months = [int(month) for month in ask.form.getlist("month") if isinstance(month, str) and month in MONTHS]
+    months = [
+        int(month)
+        for month in ask.form.getlist("month")
+        if isinstance(month, str) and month in MONTHS
+    ]
     if climate is None or not months:
-        raise BadInput("months", None, "Choose at least one month, after a region or a weather file.")
+        raise BadInput(
+            "months", None, "Choose at least one month, after a region or a weather file."
+        )
     chosen = Climate.model_validate({**climate.model_dump(), "months": months})
     return edited(ask, job_id, "heat", SetClimate(climate=chosen))
 
@@ -93,7 +111,10 @@ def put_in_preset(ask: Asked, job_id: JobId) -> Response:
     faces = SHELL_FACES if face == "shell" else (face,)
     if not set(faces) <= {*SHELL_FACES, "bulkhead", "curtain", "arches", "pop-top", "canvas"}:
         raise BadInput("face", face, "Choose a face of the load space.")
-    layers = [{"id": f"l{n}", "material": m, "thickness_mm": mm} for n, (m, mm) in enumerate(preset.layers, 1)]
+    layers = [
+        {"id": f"l{n}", "material": m, "thickness_mm": mm}
+        for n, (m, mm) in enumerate(preset.layers, 1)
+    ]
     return edited(ask, job_id, "heat", SetLayers.model_validate({"faces": faces, "layers": layers}))
 
 
@@ -103,7 +124,8 @@ def add_layer(ask: Asked, job_id: JobId) -> Response:
     plan = ask.db.head(job_id).plan
     face, material = text_of(ask.form, "face"), text_of(ask.form, "material")
     known: dict[str, tuple[str, tuple[Layer, ...]]] = {
-        surface.id: (f"heat.surfaces.{surface.id}.layers", surface.layers) for surface in plan.heat.surfaces
+        surface.id: (f"heat.surfaces.{surface.id}.layers", surface.layers)
+        for surface in plan.heat.surfaces
     }
     known["floor"] = ("vehicle.floor.layers", plan.vehicle.floor.layers)
     collection, layers = known.get(face, ("", ()))

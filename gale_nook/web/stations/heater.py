@@ -1,4 +1,6 @@
-"""Heater station: its page, the season, the night, heaters side by side, and heaters of one's own."""
+"""Heater station: its page, the season, the night, heaters side by side, and
+heaters of one's own.
+"""
 
 from __future__ import annotations
 
@@ -34,8 +36,12 @@ def night(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
     """The night of the chosen heater as a chart, and of every heater in a table."""
     plan = db.head(job_id).plan
     book = book_of(plan, book)
-    return render("heater/night.html", rows=night_rows(plan, book, system), shown=night_shown(plan, book, system),
-                  chosen=plan.heater.sheet)  # fmt: skip
+    return render(
+        "heater/night.html",
+        rows=night_rows(plan, book, system),
+        shown=night_shown(plan, book, system),
+        chosen=plan.heater.sheet,
+    )
 
 
 @router.get("/jobs/{job_id}/heater/season")
@@ -50,30 +56,55 @@ def season_of(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
     book, bins = book_of(plan, book), season(plan, book)
     altitude, chosen = plan.heat.altitude_m, plan.heater.sheet
     sheet = book.heaters.get(chosen) if chosen is not None else None
-    outputs = (sheet.output.minimum_w, derated_w(sheet.output, altitude)) if sheet is not None else None
+    outputs = (
+        (sheet.output.minimum_w, derated_w(sheet.output, altitude)) if sheet is not None else None
+    )
     chart = Markup(svg(season_chart(bins, outputs, system))) if bins else Markup("")
     rows = (
-        [(heater_season(s, derated_w(s.output, altitude), bins), s.label) for s in book.heaters.values()]
+        [
+            (heater_season(s, derated_w(s.output, altitude), bins), s.label)
+            for s in book.heaters.values()
+        ]
         if bins
         else []
     )
     total = sum(b.hours for b in bins)
-    return render("heater/season.html", climate=plan.heat.climate, rows=rows, total=total, chosen=chosen, chart=chart,
-                  job_id=job_id)  # fmt: skip
+    return render(
+        "heater/season.html",
+        climate=plan.heat.climate,
+        rows=rows,
+        total=total,
+        chosen=chosen,
+        chart=chart,
+        job_id=job_id,
+    )
 
 
 @router.get("/jobs/{job_id}/heater/beside")
 def beside(
-    db: Db, book: Book, system: Units, job_id: JobId,
-    heater: Annotated[list[Annotated[str, Query(max_length=60)]] | None, Query(max_length=12)] = None,
-) -> Response:  # fmt: skip
-    """Two or three heaters side by side; the chosen and the recommended one where none are named."""
+    db: Db,
+    book: Book,
+    system: Units,
+    job_id: JobId,
+    heater: Annotated[
+        list[Annotated[str, Query(max_length=60)]] | None, Query(max_length=12)
+    ] = None,
+) -> Response:
+    """Two or three heaters side by side; the chosen and the recommended one where
+    none are named.
+    """
     plan = db.head(job_id).plan
     judged = judge_heaters(plan, book)
     shown = picked(judged, plan.heater.sheet, heater or [])
-    return render("heater/beside.html", judged=judged, shown=[j.sheet.id for j in shown], most=MOST_BESIDE,
-                  rows=side_by_side(plan, book_of(plan, book), shown, system), labels=[j.sheet.label for j in shown],
-                  job_id=job_id)  # fmt: skip
+    return render(
+        "heater/beside.html",
+        judged=judged,
+        shown=[j.sheet.id for j in shown],
+        most=MOST_BESIDE,
+        rows=side_by_side(plan, book_of(plan, book), shown, system),
+        labels=[j.sheet.label for j in shown],
+        job_id=job_id,
+    )
 
 
 @router.post("/jobs/{job_id}/heater/choose")
@@ -86,19 +117,31 @@ def choose(ask: Asked, job_id: JobId) -> Response:
     best = next((j for j in judge_heaters(plan, ask.book) if j.recommended), None)
     over = best.sheet.id if best is not None and best.sheet.id != wanted else None
     if over is not None and best is not None and not reason:
-        raise BadInput("reason", reason, f"The {best.sheet.label} is recommended; type why this one is taken instead.")
+        raise BadInput(
+            "reason",
+            reason,
+            f"The {best.sheet.label} is recommended; type why this one is taken instead.",
+        )
     return edited(ask, job_id, "heater", ChooseHeater(sheet=wanted, reason=reason, instead_of=over))
 
 
 @router.get("/jobs/{job_id}/heater/sheet")
 def open_sheet(db: Db, book: Book, system: Units, job_id: JobId, sheet: SheetId = "") -> Response:
-    """The limit sheet of a heater as a form: one's own to change, the catalogue's to begin one's own from."""
+    """The limit sheet of a heater as a form: one's own to change, the catalogue's to begin one's
+    own from.
+    """
     plan = db.head(job_id).plan
     base = _sheet(plan, book, sheet)
     own = any(known.id == base.id for known in plan.heater.own_sheets)
     label = base.label if own else f"{base.label}, my own"[:80]
-    return render("heater/sheet.html", sheet=base, own=own, label=label, job_id=job_id,
-                  groups=sheet_groups(base, book, system))  # fmt: skip
+    return render(
+        "heater/sheet.html",
+        sheet=base,
+        own=own,
+        label=label,
+        job_id=job_id,
+        groups=sheet_groups(base, book, system),
+    )
 
 
 @router.post("/jobs/{job_id}/heater/sheet")
@@ -144,7 +187,11 @@ def export_sheet(db: Db, book: Book, job_id: JobId, sheet: SheetId = "") -> Resp
     """A heater's sheet as a file, to be filled in for another and taken in again."""
     found = _sheet(db.head(job_id).plan, book, sheet)
     disposition = f'attachment; filename="heater-{found.id}.yaml"'
-    return Response(write_sheet(found), media_type="application/yaml", headers={"content-disposition": disposition})
+    return Response(
+        write_sheet(found),
+        media_type="application/yaml",
+        headers={"content-disposition": disposition},
+    )
 
 
 @router.get("/heater.schema.json", response_class=JSONResponse)

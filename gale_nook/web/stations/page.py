@@ -11,7 +11,9 @@ from gale_nook.web.stationline import READY, WAITING, Station
 
 
 def station_router(station: Station) -> APIRouter:
-    """Return a router with the station's page: whole, or its working part for htmx. The look is in the query."""
+    """Return a router with the station's page: whole, or its working part for htmx. The look is in
+    the query.
+    """
     router = APIRouter(default_response_class=HTMLResponse)
 
     def page(request: Request, db: Db, book: Book, system: Units, job_id: JobId) -> Response:
@@ -19,7 +21,11 @@ def station_router(station: Station) -> APIRouter:
         return show(desk_for(db, book, system, job_id, station, look), request)
 
     router.add_api_route(
-        f"/jobs/{{job_id}}/{station.word}", page, methods=["GET"], name=station.word, summary=f"{station.label} station"
+        f"/jobs/{{job_id}}/{station.word}",
+        page,
+        methods=["GET"],
+        name=station.word,
+        summary=f"{station.label} station",
     )
     return router
 

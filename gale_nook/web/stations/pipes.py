@@ -26,7 +26,11 @@ def insert_corner(ask: Asked, job_id: JobId) -> Response:
     plan, tube = ask.db.head(job_id).plan, Look.of(ask.form).tube
     route, run = plan.pipes.route(tube), Derived(plan, ask.book).run(tube)
     wanted = text_of(ask.form, "node")
-    index = next((i for i, node in enumerate(route.nodes) if node.id == wanted), -1) if route is not None else -1
+    index = (
+        next((i for i, node in enumerate(route.nodes) if node.id == wanted), -1)
+        if route is not None
+        else -1
+    )
     if route is None or run is None or index < 0:
         raise BadInput("corner", wanted, "This corner is not there any more.")
     straight = run.straights[index]
@@ -53,10 +57,20 @@ def found(read: Reads, job_id: JobId, tube: Tube = "exhaust", anew: bool = False
 def _search(read: Reading, job_id: int, tube: Tube, *, anew: bool) -> Response:
     desk = desk_for(read.db, read.book, read.system, job_id, by_word("pipes"), Look(tube=tube))
     if desk.plan.spot is None or desk.derived.mount is None:
-        raise BadInput("way", None, "The burner's pipes start at the heater's ports: choose a heater and a spot first.")
+        raise BadInput(
+            "way",
+            None,
+            "The burner's pipes start at the heater's ports: choose a heater and a spot first.",
+        )
     state = ask_for(read.request, "ways", desk.plan, read.book, {"tube": tube}, anew=anew)
     url = f"{desk.url}/find?tube={tube}"
     return render(
-        "pipes/found.html", desk=desk, state=state, found=state.found or WaySearch(), tube=tube, url=url,
-        again=f"{url}&anew=yes", delay_ms=LOOK_AGAIN_MS,
-    )  # fmt: skip
+        "pipes/found.html",
+        desk=desk,
+        state=state,
+        found=state.found or WaySearch(),
+        tube=tube,
+        url=url,
+        again=f"{url}&anew=yes",
+        delay_ms=LOOK_AGAIN_MS,
+    )

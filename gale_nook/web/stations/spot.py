@@ -1,4 +1,6 @@
-"""Spot station: its page, the floor map, why a place is not clear, the nearest and the best places, candidates."""
+"""Spot station: its page, the floor map, why a place is not clear, the nearest and the best places,
+candidates.
+"""
 
 from __future__ import annotations
 
@@ -80,15 +82,23 @@ def put_there(ask: Asked, job_id: JobId) -> Response:
 
 
 @router.get("/jobs/{job_id}/spot/floor.png", response_class=Response)
-async def floor(request: Request, db: Db, book: Book, job_id: JobId, asked: Annotated[Picture, Query()]) -> Response:
-    """The clear-spot map as a picture; its address names all that it depends on, so it may be kept."""
+async def floor(
+    request: Request, db: Db, book: Book, job_id: JobId, asked: Annotated[Picture, Query()]
+) -> Response:
+    """The clear-spot map as a picture; its address names all that it depends on, so
+    it may be kept.
+    """
     plan = (await run_in_threadpool(db.head, job_id)).plan
     if plan.heater.sheet is None:
         raise BadInput("heater", None, "The map needs a heater.")
     picture = await file_of(request, "floor", plan, book, {"turn": asked.turn, "plan": asked.plan})
     if not isinstance(picture, bytes):
         raise Waiting(picture)
-    return Response(picture, media_type="image/png", headers={"cache-control": f"private, max-age={KEPT_S}, immutable"})
+    return Response(
+        picture,
+        media_type="image/png",
+        headers={"cache-control": f"private, max-age={KEPT_S}, immutable"},
+    )
 
 
 @router.get("/jobs/{job_id}/spot/drill.pdf", response_class=Response)
@@ -97,7 +107,9 @@ def drill_sheet_pdf(db: Db, book: Book, system: Units, job_id: JobId) -> Respons
     sheet, cautions = _drill(Derived(db.head(job_id).plan, book))
     disposition = f'attachment; filename="gale-nook-{job_id}-drill.pdf"'
     return Response(
-        drill_pdf(sheet, cautions, system), media_type="application/pdf", headers={"content-disposition": disposition}
+        drill_pdf(sheet, cautions, system),
+        media_type="application/pdf",
+        headers={"content-disposition": disposition},
     )
 
 
@@ -117,7 +129,9 @@ def _drill(derived: Derived) -> tuple[DrillSheet, tuple[str, ...]]:
     sheet = drill_sheet(derived)
     if sheet is None:
         raise BadInput(
-            "drill sheet", None, "There is nothing to drill yet: it follows from a heater, its mount and its place."
+            "drill sheet",
+            None,
+            "There is nothing to drill yet: it follows from a heater, its mount and its place.",
         )
     return sheet, tuple(c.text for c in derived.catalogue.cautions if "spot" in c.stations)
 
@@ -136,7 +150,9 @@ def card_file(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
     style, script = ((STATIC / name).read_text("utf-8") for name in ("card.css", "card.js"))
     page = card_page(card_of(check(head.plan, book), job_id, head.number, system), style, script)
     disposition = f'attachment; filename="below-{job_id}.html"'
-    return Response(page, media_type="text/html; charset=utf-8", headers={"content-disposition": disposition})
+    return Response(
+        page, media_type="text/html; charset=utf-8", headers={"content-disposition": disposition}
+    )
 
 
 @router.post("/jobs/{job_id}/spot/below")
@@ -153,8 +169,12 @@ def take_below(ask: Asked, job_id: JobId) -> Response:
 
 
 @router.get("/jobs/{job_id}/spot/why", response_class=JSONResponse)
-def why_not(db: Db, book: Book, system: Units, job_id: JobId, place: Annotated[Place, Query()]) -> Response:
-    """What stops a place, or by how much it is clear: at the heater's turn, or at the best of the four."""
+def why_not(
+    db: Db, book: Book, system: Units, job_id: JobId, place: Annotated[Place, Query()]
+) -> Response:
+    """What stops a place, or by how much it is clear: at the heater's turn, or at the best of the
+    four.
+    """
     derived = Derived(db.head(job_id).plan, book)
     if derived.sheet is None:
         return JSONResponse({"words": ""})
@@ -170,7 +190,9 @@ def nearest(read: Reads, job_id: JobId, anew: bool = False) -> Response:
     url = f"/jobs/{job_id}/spot"
     if state.state != "done":
         return show_waiting(state, f"{url}/nearest")
-    return render("remedies.html", offered=state.found, desk_url=url, system=read.system, searched=True)
+    return render(
+        "remedies.html", offered=state.found, desk_url=url, system=read.system, searched=True
+    )
 
 
 @router.get("/jobs/{job_id}/spot/best")
@@ -182,7 +204,9 @@ def best(read: Reads, job_id: JobId, weighing: Annotated[Weighing, Query()]) -> 
     if state.state != "done":
         return show_waiting(state, f"{url}/best", **weights)
     rows = best_rows(Derived(plan, read.book), state.found, read.system)
-    return render("spot/best.html", rows=rows, weights=Weights(**weights), job_id=job_id, desk_url=url)
+    return render(
+        "spot/best.html", rows=rows, weights=Weights(**weights), job_id=job_id, desk_url=url
+    )
 
 
 @router.get("/jobs/{job_id}/spot/candidates")
@@ -200,12 +224,16 @@ def candidates(read: Reads, job_id: JobId, anew: bool = False) -> Response:
 
 @router.post("/jobs/{job_id}/spot/keep")
 def keep(ask: Asked, job_id: JobId) -> Response:
-    """Keep the heater's present place beside others, with a name and why it was rejected, if it was."""
+    """Keep the heater's present place beside others, with a name and why it was rejected, if it
+    was.
+    """
     plan = ask.db.head(job_id).plan
     if plan.spot is None:
         raise BadInput("spot", None, "There is no place yet that could be kept.")
     note = text_of(ask.form, "note", 400).strip()
-    kept = _candidate(plan.spot, fresh_id(plan.candidates, "spot"), text_of(ask.form, "name", 80), note)
+    kept = _candidate(
+        plan.spot, fresh_id(plan.candidates, "spot"), text_of(ask.form, "name", 80), note
+    )
     return edited(ask, job_id, "spot", AddItem(collection="candidates", item=kept))
 
 

@@ -38,7 +38,9 @@ SHAPES = ("box", "cylinder", "tube")
 
 @router.post("/jobs/{job_id}/vehicle/add")
 def add_part(ask: Asked, job_id: JobId) -> Response:
-    """Add a part of a kind and shape in the middle of the vehicle, chosen and ready to be measured."""
+    """Add a part of a kind and shape in the middle of the vehicle, chosen and ready
+    to be measured.
+    """
     vehicle = ask.db.head(job_id).plan.vehicle
     kind = ask.book.solid_kinds.get(text_of(ask.form, "kind"))
     shape = text_of(ask.form, "shape")
@@ -48,7 +50,9 @@ def add_part(ask: Asked, job_id: JobId) -> Response:
         raise BadInput("shape", shape, f"A part is a {', '.join(SHAPES)}.")
     solid = _fresh(vehicle, kind, shape)
     drawn = text_of(ask.form, "drawn", 120)
-    return _added(ask, job_id, _drawn(solid, drawn) if drawn and isinstance(solid, BoxSolid) else solid)
+    return _added(
+        ask, job_id, _drawn(solid, drawn) if drawn and isinstance(solid, BoxSolid) else solid
+    )
 
 
 def _drawn(solid: BoxSolid, drawn: str) -> BoxSolid:
@@ -62,7 +66,9 @@ def _drawn(solid: BoxSolid, drawn: str) -> BoxSolid:
         place, problem = places_of(error)[0]
         raise BadInput(place, None, problem) from None
     except ValueError:
-        raise BadInput("drawing", drawn, "The rectangle that was drawn could not be read; draw it again.") from None
+        raise BadInput(
+            "drawing", drawn, "The rectangle that was drawn could not be read; draw it again."
+        ) from None
 
 
 @router.post("/jobs/{job_id}/vehicle/copy")
@@ -133,7 +139,11 @@ def export_dxf(db: Db, job_id: JobId) -> Response:
 
 
 def _file(text: str, media_type: str, name: str) -> Response:
-    return Response(text, media_type=media_type, headers={"content-disposition": f'attachment; filename="{name}"'})
+    return Response(
+        text,
+        media_type=media_type,
+        headers={"content-disposition": f'attachment; filename="{name}"'},
+    )
 
 
 @router.post("/jobs/{job_id}/vehicle/survey")
@@ -149,8 +159,14 @@ def import_survey(ask: Asked, job_id: JobId) -> Response:
         survey = read_survey_csv(raw, kinds)
     command = TakeSurvey(solids=survey.solids) if survey.solids else None
     if survey.refused or command is None:
-        return render("vehicle/refused.html", 422, refused=survey.refused or (("the file", "holds no parts"),), good=survey.solids,
-                      command=command.model_dump_json() if command is not None else "", desk_url=f"/jobs/{job_id}/vehicle")  # fmt: skip
+        return render(
+            "vehicle/refused.html",
+            422,
+            refused=survey.refused or (("the file", "holds no parts"),),
+            good=survey.solids,
+            command=command.model_dump_json() if command is not None else "",
+            desk_url=f"/jobs/{job_id}/vehicle",
+        )
     return edited(ask, job_id, "vehicle", command)
 
 
@@ -162,13 +178,17 @@ def add_feature(ask: Asked, job_id: JobId) -> Response:
     kind = text_of(ask.form, "kind", 20)
     if kind not in FEATURE_KINDS:
         raise BadInput("kind", kind, f"A feature is one of: {', '.join(FEATURE_KINDS)}.")
-    item = Feature.model_validate({"id": fresh_id(vehicle.features, "feature"), "name": name, "kind": kind})
+    item = Feature.model_validate(
+        {"id": fresh_id(vehicle.features, "feature"), "name": name, "kind": kind}
+    )
     return edited(ask, job_id, "vehicle", AddItem(collection="vehicle.features", item=item))
 
 
 @router.post("/jobs/{job_id}/vehicle/feature")
 def measure_feature(ask: Asked, job_id: JobId) -> Response:
-    """Set where a feature was measured on one side; a place with only one of its two lengths is waited for."""
+    """Set where a feature was measured on one side; a place with only one of its two lengths is
+    waited for.
+    """
     side, wanted = text_of(ask.form, "side", 10), text_of(ask.form, "feature", 60)
     texts = [text_of(ask.form, axis, 80).strip() for axis in ("x", "y")]
     if side not in {"inside", "below"}:
@@ -178,7 +198,9 @@ def measure_feature(ask: Asked, job_id: JobId) -> Response:
     names = (f"{side}, behind the datum", f"{side}, right of centre")
     at = None
     if texts[0]:
-        at = [parse_length_mm(text, ask.system, name) for text, name in zip(texts, names, strict=True)]
+        at = [
+            parse_length_mm(text, ask.system, name) for text, name in zip(texts, names, strict=True)
+        ]
     try:
         command = SetFeature.model_validate({"feature_id": wanted, "side": side, "at": at})
     except ValidationError as error:
@@ -193,9 +215,16 @@ def add_opening(ask: Asked, job_id: JobId) -> Response:
     vehicle = ask.db.head(job_id).plan.vehicle
     middle = (vehicle.shell.bulkhead_x_mm + vehicle.shell.rear_x_mm) / 2
     opening = Opening(
-        id=fresh_id(vehicle.openings, "window"), name="new window", kind="window", face=Face.LEFT, start_mm=middle - 300,
-        base_mm=900, length_mm=600, height_mm=400, glazing=next(iter(ask.book.glazings)),
-    )  # fmt: skip
+        id=fresh_id(vehicle.openings, "window"),
+        name="new window",
+        kind="window",
+        face=Face.LEFT,
+        start_mm=middle - 300,
+        base_mm=900,
+        length_mm=600,
+        height_mm=400,
+        glazing=next(iter(ask.book.glazings)),
+    )
     return edited(ask, job_id, "vehicle", AddItem(collection="vehicle.openings", item=opening))
 
 
@@ -211,14 +240,22 @@ def _fresh(vehicle: Vehicle, kind: SolidKind, shape: str) -> Solid:
     below = kind.where == "below"
     x, z = (shell.bulkhead_x_mm + shell.rear_x_mm) / 2, -120.0 if below else 60.0
     width = shell.floor_width_mm
-    common = {"id": fresh_id(vehicle.solids, kind.id), "name": f"new {kind.label}"[:80], "kind": kind.id}
+    common = {
+        "id": fresh_id(vehicle.solids, kind.id),
+        "name": f"new {kind.label}"[:80],
+        "kind": kind.id,
+    }
     if shape == "tube":
         ends = ((shell.bulkhead_x_mm, 0.0, z), (x, 0.0, z), (shell.rear_x_mm - 100, 0.0, z))
         return TubeSolid(**common, points=ends, diameter_mm=20)
     if shape == "cylinder":
-        return CylinderSolid(**common, axis="x", x_mm=x, y_mm=0, z_mm=z, diameter_mm=150, length_mm=500)
+        return CylinderSolid(
+            **common, axis="x", x_mm=x, y_mm=0, z_mm=z, diameter_mm=150, length_mm=500
+        )
     if kind.id == "member":
-        return BoxSolid(**common, x_mm=x, y_mm=-width / 2, z_mm=-70, length_mm=60, width_mm=width, height_mm=60)
+        return BoxSolid(
+            **common, x_mm=x, y_mm=-width / 2, z_mm=-70, length_mm=60, width_mm=width, height_mm=60
+        )
     if kind.id == "rail":
         start = shell.bulkhead_x_mm
         return BoxSolid(

@@ -23,7 +23,9 @@ def test_pipe_is_cut_with_its_allowance(heron_check: Check) -> None:
     derived = heron_check.derived
     assert derived.exhaust is not None
     (silencer,) = derived.plan.pipes.exhaust.of_kind("silencer")  # type: ignore[union-attr]
-    assert cuts(derived)[0].length_mm == math.ceil(derived.exhaust.length_mm - silencer.length_mm + 30)
+    assert cuts(derived)[0].length_mm == math.ceil(
+        derived.exhaust.length_mm - silencer.length_mm + 30
+    )
 
 
 def test_a_long_run_needs_more_pipe_than_the_kit_has(heron: Plan, catalogue: Catalogue) -> None:
@@ -50,18 +52,28 @@ def test_what_the_kit_lacks_is_bought(heron: Plan, catalogue: Catalogue) -> None
 def test_saws(heron: Plan, catalogue: Catalogue) -> None:
     plan = apply(heron, set_value("spot.mount", "plate"), catalogue)
     saws = {hole.name: hole.saw for hole in holes_to_cut(check(plan, catalogue).derived)}
-    assert saws == {"exhaust hole": "hole saw 38 mm", "intake hole": "hole saw 34 mm", "fuel hole": "step drill"}
+    assert saws == {
+        "exhaust hole": "hole saw 38 mm",
+        "intake hole": "hole saw 34 mm",
+        "fuel hole": "step drill",
+    }
 
 
 def test_steps_name_their_dimensions_and_cautions(heron_check: Check, catalogue: Catalogue) -> None:
     told = steps(heron_check.derived)
-    assert [step.title for step in told][:3] == ["Mark the place", "Pilot and look", "Cut the holes"]
+    assert [step.title for step in told][:3] == [
+        "Mark the place",
+        "Pilot and look",
+        "Cut the holes",
+    ]
     assert "\ue0002760.0 mm\ue001" in told[0].text
     known = {caution.id for caution in catalogue.cautions}
     assert all(step.cautions and set(step.cautions) <= known for step in told)
 
 
-def test_the_tanks_step_says_how_it_is_filled_and_the_lines_where_it_flexes(wren: Plan, catalogue: Catalogue) -> None:
+def test_the_tanks_step_says_how_it_is_filled_and_the_lines_where_it_flexes(
+    wren: Plan, catalogue: Catalogue
+) -> None:
     side = apply(wren, set_value("fuel.tank.filler", "right"), catalogue)
     flex = LinePart(id="flex-1", kind="flex", at_mm=300, length_mm=200, hose_mm=800)
     plan = apply(side, AddItem(collection="fuel.line.parts", item=flex), catalogue)
@@ -74,5 +86,7 @@ def test_nothing_to_do_before_there_is_a_place(catalogue: Catalogue) -> None:
     blank = check(demo_plan("blank"), catalogue).derived
     assert steps(blank) == ()
     assert holes_to_cut(blank) == ()
-    chosen = check(apply(demo_plan("blank"), ChooseHeater(sheet="bothy-22"), catalogue), catalogue).derived
+    chosen = check(
+        apply(demo_plan("blank"), ChooseHeater(sheet="bothy-22"), catalogue), catalogue
+    ).derived
     assert {line.part for line in parts_list(chosen)} == {"co-alarm", "thermometer"}

@@ -64,7 +64,12 @@ LOCKER = BoxSolid(
     height_mm=300,
 )
 ACCEPTANCE = Acceptance(
-    id="a-9", rule="spot.stack", subject="turret", reason="packed by hand", by="Ina", on="2026-01-02"
+    id="a-9",
+    rule="spot.stack",
+    subject="turret",
+    reason="packed by hand",
+    by="Ina",
+    on="2026-01-02",
 )
 COMMANDS: list[Command] = [
     set_value("vehicle.shell.rear_x_mm", 4400),
@@ -79,8 +84,13 @@ COMMANDS: list[Command] = [
     RemoveItem(collection="pipes.exhaust.nodes", item_id="n-2"),
     SetPoints(item_id="fuel-line", points=((0, 0, -90), (500, 0, -95), (900, 40, -95))),
     SetLayers(faces=("roof", "left"), layers=(Layer(id="l1", material="canvas", thickness_mm=1),)),
-    AddItem(collection="candidates", item=Candidate(id="spot-1", name="under the bench", spot=Spot(x_mm=900, y_mm=0))),
-    AddItem(collection="pilots", item=Pilot(id="pilot-1", hole="turret hole", x_mm=2760, y_mm=-286)),
+    AddItem(
+        collection="candidates",
+        item=Candidate(id="spot-1", name="under the bench", spot=Spot(x_mm=900, y_mm=0)),
+    ),
+    AddItem(
+        collection="pilots", item=Pilot(id="pilot-1", hole="turret hole", x_mm=2760, y_mm=-286)
+    ),
     TakeSurvey(solids=(LOCKER,)),
     SetFeature(feature_id="feature-5", side="inside", at=(2050, -400)),
     TakeBelow(features=(FeatureBelow(id="feature-2", at=(3120, -600)),), note="bracket bent"),
@@ -95,8 +105,12 @@ COMMANDS: list[Command] = [
     RemoveRun(tube="intake"),
     StartRun(tube="exhaust"),
     StartRun(tube="intake"),
-    TakeRun(tube="exhaust", route=Route(nodes=(RouteNode(id="n-1", x_mm=2800, y_mm=880, z_mm=-300),))),
-    PutFittings(tube="exhaust", kind="joint", fittings=(Fitting(id="joint-7", kind="joint", at_mm=600),)),
+    TakeRun(
+        tube="exhaust", route=Route(nodes=(RouteNode(id="n-1", x_mm=2800, y_mm=880, z_mm=-300),))
+    ),
+    PutFittings(
+        tube="exhaust", kind="joint", fittings=(Fitting(id="joint-7", kind="joint", at_mm=600),)
+    ),
     AddItem(collection="pipes.intake.fittings", item=Fitting(id="cap-1", kind="cap", at_mm=300)),
     SetEdges(edges=("rear",)),
     SetSource(source="tank-outside"),
@@ -104,14 +118,18 @@ COMMANDS: list[Command] = [
     AddItem(collection="fuel.line.parts", item=LinePart(id="joint-9", kind="joint", at_mm=300)),
     set_value("fuel.line.pump.tilt_deg", 60),
     set_value("fuel.tap_x_mm", None),
-    SetOwnLimit(limit=OwnLimit(id="outlet_gap_mm", minimum=340, note="sheet of the heater in hand, page 4")),
+    SetOwnLimit(
+        limit=OwnLimit(id="outlet_gap_mm", minimum=340, note="sheet of the heater in hand, page 4")
+    ),
     Accept(acceptance=ACCEPTANCE),
     Withdraw(rule="spot.outlet", subject="outlet"),
 ]
 
 
 @pytest.mark.parametrize("command", COMMANDS, ids=lambda c: c.op)
-def test_an_edit_changes_only_what_it_says_it_touches(heron: Plan, catalogue: Catalogue, command: Command) -> None:
+def test_an_edit_changes_only_what_it_says_it_touches(
+    heron: Plan, catalogue: Catalogue, command: Command
+) -> None:
     after = apply(heron, command, catalogue)
     assert after != heron
     hit = changed(heron.model_dump(mode="json"), after.model_dump(mode="json"))
@@ -120,7 +138,9 @@ def test_an_edit_changes_only_what_it_says_it_touches(heron: Plan, catalogue: Ca
 
 
 @pytest.mark.parametrize("command", COMMANDS, ids=lambda c: c.op)
-def test_an_edit_survives_as_json_and_has_a_summary(heron: Plan, catalogue: Catalogue, command: Command) -> None:
+def test_an_edit_survives_as_json_and_has_a_summary(
+    heron: Plan, catalogue: Catalogue, command: Command
+) -> None:
     again = COMMAND.validate_json(COMMAND.dump_json(command))
     assert apply(heron, again, catalogue) == apply(heron, command, catalogue)
     assert 3 < len(summary_of(command, heron, catalogue)) < 80
@@ -143,14 +163,24 @@ def test_an_edit_survives_as_json_and_has_a_summary(heron: Plan, catalogue: Cata
         (SetPoints(item_id="fuel-line", points=((0, 0, 0),)), "2 or more are wanted"),
         (SetPoints(item_id="fuel-line", points=((0, 0), (1, 1))), "points"),
         (RemoveItem(collection="acceptances", item_id="a-1"), "not a list"),
-        (AddItem(collection="vehicle.solids", item=LOCKER.model_copy(update={"id": "tank"})), "stands twice"),
+        (
+            AddItem(collection="vehicle.solids", item=LOCKER.model_copy(update={"id": "tank"})),
+            "stands twice",
+        ),
         (AddItem(collection="vehicle.openings", item=LOCKER), "openings"),
         (SetOwnLimit(limit=OwnLimit(id="luck_mm", minimum=1, note="x")), "there is no 'luck_mm'"),
-        (SetOwnLimit(limit=OwnLimit(id="outlet_gap_mm", minimum=9000, note="x")), "not believable for clear air"),
+        (
+            SetOwnLimit(limit=OwnLimit(id="outlet_gap_mm", minimum=9000, note="x")),
+            "not believable for clear air",
+        ),
         (DropOwnLimit(limit_id="side_gap_mm"), "no limit of your own"),
         (ChooseHeater(sheet="kettle"), "there is no 'kettle'"),
         (
-            PutFittings(tube="exhaust", kind="joint", fittings=(Fitting(id="x-1", kind="support", at_mm=600),)),
+            PutFittings(
+                tube="exhaust",
+                kind="joint",
+                fittings=(Fitting(id="x-1", kind="support", at_mm=600),),
+            ),
             "should be a joint",
         ),
     ],
@@ -203,7 +233,9 @@ def test_placing_keeps_what_it_does_not_name(heron: Plan, catalogue: Catalogue) 
 
 def test_items_can_come_first_or_after_another(heron: Plan, catalogue: Catalogue) -> None:
     first = apply(heron, AddItem(collection="vehicle.solids", item=LOCKER, first=True), catalogue)
-    after = apply(heron, AddItem(collection="vehicle.solids", item=LOCKER, after="galley"), catalogue)
+    after = apply(
+        heron, AddItem(collection="vehicle.solids", item=LOCKER, after="galley"), catalogue
+    )
     assert [s.id for s in first.vehicle.solids][:2] == ["locker-9", "galley"]
     assert [s.id for s in after.vehicle.solids][:2] == ["galley", "locker-9"]
 
@@ -215,7 +247,12 @@ def test_fresh_ids_are_free(heron: Plan) -> None:
 ADDRESSES = sorted(leaves(demo_plan("heron").model_dump(mode="json")))
 
 
-plain = st.none() | st.booleans() | st.floats(allow_nan=False, allow_infinity=False) | st.text(max_size=40)
+plain = (
+    st.none()
+    | st.booleans()
+    | st.floats(allow_nan=False, allow_infinity=False)
+    | st.text(max_size=40)
+)
 
 
 @given(st.sampled_from(ADDRESSES), plain)

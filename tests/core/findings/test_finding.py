@@ -14,7 +14,15 @@ from gale_nook.core.catalogue import Catalogue
 from gale_nook.core.checking import check
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import set_value
-from gale_nook.core.findings.finding import SEVERITY, Band, Finding, Verdict, Whose, by_severity, judge
+from gale_nook.core.findings.finding import (
+    SEVERITY,
+    Band,
+    Finding,
+    Verdict,
+    Whose,
+    by_severity,
+    judge,
+)
 from gale_nook.core.findings.listing import Candidate, nearest_first, worst_and_nearest
 from gale_nook.core.findings.registry import rules, sheet_band
 from gale_nook.core.plan.document import Plan
@@ -82,7 +90,9 @@ def test_keys_are_unique(any_demo: Plan, catalogue: Catalogue) -> None:
 
 def test_a_limit_of_ones_own_wins_over_the_sheet(heron: Plan, catalogue: Catalogue) -> None:
     own = OwnLimit(id="outlet_gap_mm", minimum=340, note="measured with the duct on")
-    plan = heron.model_copy(update={"heater": heron.heater.model_copy(update={"own_limits": (own,)})})
+    plan = heron.model_copy(
+        update={"heater": heron.heater.model_copy(update={"own_limits": (own,)})}
+    )
     finding = check(plan, catalogue).find("spot.outlet", "outlet")
     assert finding is not None
     assert (finding.verdict, finding.band.whose, finding.band.source) == (
@@ -95,7 +105,9 @@ def test_a_limit_of_ones_own_wins_over_the_sheet(heron: Plan, catalogue: Catalog
     assert (band.whose, band.minimum) == (Whose.SHEET, 400)
 
 
-def test_accepting_shows_the_finding_still_over_its_limit(heron: Plan, catalogue: Catalogue) -> None:
+def test_accepting_shows_the_finding_still_over_its_limit(
+    heron: Plan, catalogue: Catalogue
+) -> None:
     finding = check(heron, catalogue).find("spot.outlet", "outlet")
     assert finding is not None
     assert finding.verdict is Verdict.ACCEPTED
@@ -106,7 +118,9 @@ def test_accepting_shows_the_finding_still_over_its_limit(heron: Plan, catalogue
 
 def test_a_hazard_is_not_accepted_without_a_reason(heron: Plan, catalogue: Catalogue) -> None:
     mute = heron.acceptances[0].model_copy(update={"reason": "  "})
-    found = check(heron.model_copy(update={"acceptances": (mute,)}), catalogue).find("spot.outlet", "outlet")
+    found = check(heron.model_copy(update={"acceptances": (mute,)}), catalogue).find(
+        "spot.outlet", "outlet"
+    )
     assert found is not None
     assert found.verdict is Verdict.OVER
 
@@ -119,16 +133,25 @@ def test_an_acceptance_without_a_finding_is_reported(heron: Plan, catalogue: Cat
 
 
 @given(st.lists(st.tuples(st.floats(-50, 300), st.floats(0, 80)), max_size=30), st.integers(0, 4))
-def test_looking_nearest_first_reports_the_same_as_looking_at_all(looks: list[tuple[float, float]], keep: int) -> None:
-    """Each candidate's margin lies some way above its least; pruning may not change what is reported."""
+def test_looking_nearest_first_reports_the_same_as_looking_at_all(
+    looks: list[tuple[float, float]], keep: int
+) -> None:
+    """Each candidate's margin lies some way above its least; pruning may not change what is
+    reported.
+    """
     heron = check(demo_plan("heron"), load_catalogue()).findings[0]
 
     def finding(number: int, margin: float) -> Finding:
         verdict, _ = judge(100 + margin, Band(100, None, Whose.SHEET), 5)
-        return replace(heron, subject=f"s{number:02}", margin=margin, measured=100 + margin, verdict=verdict)
+        return replace(
+            heron, subject=f"s{number:02}", margin=margin, measured=100 + margin, verdict=verdict
+        )
 
     all_of_them = [finding(i, least + extra) for i, (least, extra) in enumerate(looks)]
-    candidates = [Candidate(least, partial(finding, i, least + extra)) for i, (least, extra) in enumerate(looks)]
+    candidates = [
+        Candidate(least, partial(finding, i, least + extra))
+        for i, (least, extra) in enumerate(looks)
+    ]
     wanted = {f.subject for f in worst_and_nearest(all_of_them, keep)}
     found = {f.subject for f in nearest_first(candidates, 5, keep)}
     margins = {f.subject: f.margin for f in all_of_them}

@@ -1,4 +1,6 @@
-"""Filling a tank: corridor, angle, reach, flank; the pump's ticking at the bed; a profile of one's own; ways for the line."""
+"""Filling a tank: corridor, angle, reach, flank; the pump's ticking at the bed; a profile of one's
+own; ways for the line.
+"""
 
 from __future__ import annotations
 
@@ -40,7 +42,16 @@ def _tank(plan: Plan, catalogue: Catalogue, **values: object) -> Plan:
 
 
 def test_a_filler_points_where_it_is_told() -> None:
-    tank = OwnTank(x_mm=0, y_mm=0, z_mm=0, length_mm=400, width_mm=200, height_mm=160, filler="right", filler_deg=30)
+    tank = OwnTank(
+        x_mm=0,
+        y_mm=0,
+        z_mm=0,
+        length_mm=400,
+        width_mm=200,
+        height_mm=160,
+        filler="right",
+        filler_deg=30,
+    )
     at, way = neck_of(tank)
     assert at == (200, 200, 120)
     assert way == pytest.approx((0, math.cos(math.radians(30)), 0.5))
@@ -55,14 +66,19 @@ def test_a_tank_that_was_just_begun_can_be_filled(heron: Plan, catalogue: Catalo
 
 
 def test_from_above_under_the_floor_it_cannot_be_filled(wren: Plan, catalogue: Catalogue) -> None:
-    """The nozzle runs into the body; from the side at an angle it does not. Every remedy clears it."""
+    """The nozzle runs into the body; from the side at an angle it does not. Every
+    remedy clears it.
+    """
     finding = _find(wren, catalogue, "fuel.filler")
     assert finding.verdict is Verdict.OVER
     assert finding.subject_name == "the body"
     offered = remedies_for(Derived(wren, catalogue), finding)
     assert offered
     for remedy in offered:
-        assert _find(apply(wren, remedy.command, catalogue), catalogue, "fuel.filler").verdict is not Verdict.OVER
+        assert (
+            _find(apply(wren, remedy.command, catalogue), catalogue, "fuel.filler").verdict
+            is not Verdict.OVER
+        )
 
 
 def test_a_can_needs_a_steeper_filler_than_a_nozzle(wren: Plan, catalogue: Catalogue) -> None:
@@ -70,26 +86,43 @@ def test_a_can_needs_a_steeper_filler_than_a_nozzle(wren: Plan, catalogue: Catal
     assert _find(flat, catalogue, "fuel.filler_fall").verdict is Verdict.CLEAR
     can = _tank(flat, catalogue, filled_with="can")
     assert _find(can, catalogue, "fuel.filler_fall").verdict is Verdict.OVER
-    assert _find(can, catalogue, "fuel.filler").measured < _find(flat, catalogue, "fuel.filler").measured  # type: ignore[operator]
+    assert (
+        _find(can, catalogue, "fuel.filler").measured
+        < _find(flat, catalogue, "fuel.filler").measured
+    )  # type: ignore[operator]
 
 
-def test_reach_is_measured_to_the_edge_that_it_is_filled_from(wren: Plan, catalogue: Catalogue) -> None:
+def test_reach_is_measured_to_the_edge_that_it_is_filled_from(
+    wren: Plan, catalogue: Catalogue
+) -> None:
     right = _tank(wren, catalogue, filler="right")
     half = wren.vehicle.shell.outer_width_mm / 2
     tank = wren.fuel.tank
     assert tank is not None
-    assert _find(right, catalogue, "fuel.filler_reach").measured == pytest.approx(half - tank.y_mm - tank.width_mm)
+    assert _find(right, catalogue, "fuel.filler_reach").measured == pytest.approx(
+        half - tank.y_mm - tank.width_mm
+    )
     left = _tank(wren, catalogue, filler="left")
     assert _find(left, catalogue, "fuel.filler_reach").verdict is Verdict.OVER
 
 
 def test_the_other_flank_is_a_nuisance_not_more(wren: Plan, catalogue: Catalogue) -> None:
     filler = BoxSolid(
-        id="cap", name="fuel filler", kind="fuel-filler", material="steel", x_mm=0, y_mm=-900, z_mm=100, length_mm=80, width_mm=40,
+        id="cap",
+        name="fuel filler",
+        kind="fuel-filler",
+        material="steel",
+        x_mm=0,
+        y_mm=-900,
+        z_mm=100,
+        length_mm=80,
+        width_mm=40,
         height_mm=80,
-    )  # fmt: skip
+    )
     surveyed = apply(
-        _tank(wren, catalogue, filler="right"), AddItem(collection="vehicle.solids", item=filler), catalogue
+        _tank(wren, catalogue, filler="right"),
+        AddItem(collection="vehicle.solids", item=filler),
+        catalogue,
     )
     assert _find(surveyed, catalogue, "fuel.filler_flank").verdict is Verdict.TIGHT
     same = apply(surveyed, set_value("vehicle.solids.cap.y_mm", 860.0), catalogue)
@@ -107,7 +140,9 @@ def test_a_source_spreads_and_a_floor_keeps_back() -> None:
     assert floor_loss_db(0) == 0
 
 
-def test_a_pump_fixed_hard_is_heard_more_and_rubber_cures_it(heron: Plan, catalogue: Catalogue) -> None:
+def test_a_pump_fixed_hard_is_heard_more_and_rubber_cures_it(
+    heron: Plan, catalogue: Catalogue
+) -> None:
     bed = next(s.id for s in heron.vehicle.solids if s.kind == "bed")
     soft = _find(heron, catalogue, "fuel.noise", bed)
     hard_plan = apply(heron, set_value("fuel.line.pump.rubber", False), catalogue)
@@ -138,7 +173,14 @@ def test_a_profile_holds_what_its_area_says(wren: Plan, catalogue: Catalogue) ->
 
 def test_the_surface_reaches_from_wall_to_wall() -> None:
     tank = OwnTank(
-        shape="profile", profile=L_SHAPE, x_mm=1000, y_mm=0, z_mm=-300, width_mm=400, lying="across", wall_mm=0
+        shape="profile",
+        profile=L_SHAPE,
+        x_mm=1000,
+        y_mm=0,
+        z_mm=-300,
+        width_mm=400,
+        lying="across",
+        wall_mm=0,
     )
     section = outline_of(tank)
     assert span_at(section, -250) == pytest.approx((1000, 1300))
@@ -154,7 +196,9 @@ def test_the_surface_reaches_from_wall_to_wall() -> None:
         (((0, 0), (100, 0), (200, 0)), "next to nothing"),
     ],
 )
-def test_profiles_that_cannot_be_are_refused(wren: Plan, catalogue: Catalogue, corners: tuple, problem: str) -> None:
+def test_profiles_that_cannot_be_are_refused(
+    wren: Plan, catalogue: Catalogue, corners: tuple, problem: str
+) -> None:
     with pytest.raises(BadInput, match=problem):
         apply(wren, SetProfile(corners=corners), catalogue)
 
@@ -162,7 +206,9 @@ def test_profiles_that_cannot_be_are_refused(wren: Plan, catalogue: Catalogue, c
 # --- ways ---
 
 
-def test_ways_for_the_line_differ_and_the_first_breaks_the_fewest_limits(heron: Plan, catalogue: Catalogue) -> None:
+def test_ways_for_the_line_differ_and_the_first_breaks_the_fewest_limits(
+    heron: Plan, catalogue: Catalogue
+) -> None:
     ways = line_ways(Derived(heron, catalogue))
     assert 2 <= len(ways) <= 3
     assert ways[0].over == ()

@@ -1,4 +1,6 @@
-"""Lines that flex: crossings of a slide-out's edge, slack through the travel, how low a slack hose hangs."""
+"""Lines that flex: crossings of a slide-out's edge, slack through the travel, how low a slack hose
+hangs.
+"""
 
 from __future__ import annotations
 
@@ -30,7 +32,12 @@ def _with_slide(plan: Plan, catalogue: Catalogue) -> Plan:
     end = derived.port_point(derived.port("fuel"))
     half = plan.vehicle.shell.outer_width_mm / 2
     slide = SlideOut(
-        side="left", from_mm=end[0] - 150, to_mm=end[0] + 400, inner_mm=half + end[1] + 200, travel_mm=450, base_mm=-400
+        side="left",
+        from_mm=end[0] - 150,
+        to_mm=end[0] + 400,
+        inner_mm=half + end[1] + 200,
+        travel_mm=450,
+        base_mm=-400,
     )
     return apply(plan, SetSlide(slide=slide), catalogue)
 
@@ -38,7 +45,9 @@ def _with_slide(plan: Plan, catalogue: Catalogue) -> Plan:
 def test_what_moves_lies_within_its_edges_and_comes_out_outward(heron: Plan) -> None:
     shell = heron.vehicle.shell
     half = shell.outer_width_mm / 2
-    left = SlideOut(side="left", from_mm=1000, to_mm=2000, inner_mm=500, travel_mm=300, base_mm=-100)
+    left = SlideOut(
+        side="left", from_mm=1000, to_mm=2000, inner_mm=500, travel_mm=300, base_mm=-100
+    )
     assert moves(left, shell, (1500, -half + 400, 0))
     assert not moves(left, shell, (1500, -half + 600, 0))
     assert not moves(left, shell, (2100, -half + 400, 0))
@@ -53,10 +62,14 @@ def test_without_a_slide_out_nothing_flexes(heron: Plan, catalogue: Catalogue) -
     run = Derived(heron, catalogue).fuel_run
     assert run is not None
     assert crossings(Derived(heron, catalogue), run) == ()
-    assert not [f for f in check(heron, catalogue, ("fuel",)).findings if f.rule.startswith("fuel.flex")]
+    assert not [
+        f for f in check(heron, catalogue, ("fuel",)).findings if f.rule.startswith("fuel.flex")
+    ]
 
 
-def test_a_line_that_is_pulled_gets_a_stretch_that_is_long_enough(heron: Plan, catalogue: Catalogue) -> None:
+def test_a_line_that_is_pulled_gets_a_stretch_that_is_long_enough(
+    heron: Plan, catalogue: Catalogue
+) -> None:
     slid = _with_slide(heron, catalogue)
     done = check(slid, catalogue, ("fuel",))
     finding = done.find("fuel.flex", "crossing-1")
@@ -74,9 +87,15 @@ def test_a_line_that_is_pulled_gets_a_stretch_that_is_long_enough(heron: Plan, c
     assert crossing.flex is not None
     # the ends are farthest with the slide out: one end stays, the other goes 450 mm to the left
     a, b = crossing.ends
-    assert crossing.longest_mm == pytest.approx(max(math.dist(a, b), math.dist(a, (b[0], b[1] - 450, b[2]))))
+    assert crossing.longest_mm == pytest.approx(
+        max(math.dist(a, b), math.dist(a, (b[0], b[1] - 450, b[2])))
+    )
     assert "fuel-flex" in [line.part for line in parts_list(there.derived)]
-    short = apply(after, set_value(f"fuel.line.parts.{crossing.flex.id}.hose_mm", crossing.longest_mm - 20), catalogue)
+    short = apply(
+        after,
+        set_value(f"fuel.line.parts.{crossing.flex.id}.hose_mm", crossing.longest_mm - 20),
+        catalogue,
+    )
     finding = check(short, catalogue, ("fuel",)).find("fuel.flex", "crossing-1")
     assert finding is not None
     assert finding.measured == pytest.approx(-20, abs=0.2)
@@ -88,7 +107,9 @@ POINT = st.tuples(*[st.floats(-400, 400).map(lambda value: round(value, 1))] * 3
 
 @given(POINT, POINT, st.floats(1.0, 2.5))
 def test_no_point_of_the_hose_hangs_lower_than_told(a: tuple, b: tuple, longer: float) -> None:
-    """The lowest point from which both ends are reached with the hose's length, found by trying many."""
+    """The lowest point from which both ends are reached with the hose's length, found by trying
+    many.
+    """
     span = math.dist(a, b)
     hose = max(span * longer, 10.0)
     crossing = Crossing(0.0, LinePart(id="f", kind="flex", hose_mm=hose), (a, b), span, span)
@@ -96,7 +117,8 @@ def test_no_point_of_the_hose_hangs_lower_than_told(a: tuple, b: tuple, longer: 
     # in the upright plane through both ends: along it, and down
     level = math.hypot(b[0] - a[0], b[1] - a[1])
     along, up = np.meshgrid(
-        np.linspace(-hose, level + hose, 401), np.linspace(min(a[2], b[2]) - hose, max(a[2], b[2]), 401)
+        np.linspace(-hose, level + hose, 401),
+        np.linspace(min(a[2], b[2]) - hose, max(a[2], b[2]), 401),
     )
     reached = np.hypot(along, up - a[2]) + np.hypot(along - level, up - b[2]) <= hose
     if reached.any():

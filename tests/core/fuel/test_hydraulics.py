@@ -34,11 +34,15 @@ def test_viscosity_by_the_standards_own_numbers(catalogue: Catalogue) -> None:
     grade = catalogue.fuel_works.grade("winter")
     a, b = math.log10(math.log10(2.5 + 0.7)), math.log10(math.log10(5.2 + 0.7))
     share = (math.log10(313.15) - math.log10(253.15)) / (math.log10(313.15) - math.log10(273.15))
-    assert viscosity_mm2_s(grade, -20) == pytest.approx(10 ** (10 ** (a + share * (b - a))) - 0.7, rel=1e-9)
+    assert viscosity_mm2_s(grade, -20) == pytest.approx(
+        10 ** (10 ** (a + share * (b - a))) - 0.7, rel=1e-9
+    )
 
 
 @given(st.floats(100, 6000), st.floats(1.2, 6), st.floats(0.05, 2.5), st.floats(-35, 40))
-def test_line_loss_against_the_fluid_library(length: float, bore: float, flow: float, celsius: float) -> None:
+def test_line_loss_against_the_fluid_library(
+    length: float, bore: float, flow: float, celsius: float
+) -> None:
     from gale_nook.catalogue.load import load_catalogue
 
     grade = load_catalogue().fuel_works.grade("winter")
@@ -66,12 +70,18 @@ def test_heads_on_paper(heron: Plan, catalogue: Catalogue) -> None:
     sheet, pump = derived.sheet, catalogue.fuel_works.pump
     assert sheet is not None
     lost = line_loss_pa(
-        run.suction_mm, run.suction.bore_mm, sheet.output.fuel_l_h_maximum / pump.stroke_share, grade, cold
+        run.suction_mm,
+        run.suction.bore_mm,
+        sheet.output.fuel_l_h_maximum / pump.stroke_share,
+        grade,
+        cold,
     )
     assert there.suction_pa == pytest.approx(lift + lost + pump.filter_pa / pump.stroke_share)
 
 
-def test_full_is_never_less_suction_than_empty_and_tilt_works_both_ways(heron: Plan, catalogue: Catalogue) -> None:
+def test_full_is_never_less_suction_than_empty_and_tilt_works_both_ways(
+    heron: Plan, catalogue: Catalogue
+) -> None:
     derived = Derived(heron, catalogue)
     by_when = dict(derived.fuel_heads)
     assert len(by_when) == 10

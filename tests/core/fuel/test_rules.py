@@ -45,24 +45,41 @@ def _with(plan: Plan, catalogue: Catalogue, *pairs: tuple[str, Any]) -> Plan:
     return plan
 
 
-def test_heron_is_clean_and_wren_has_every_main_mistake(heron: Plan, wren: Plan, catalogue: Catalogue) -> None:
+def test_heron_is_clean_and_wren_has_every_main_mistake(
+    heron: Plan, wren: Plan, catalogue: Catalogue
+) -> None:
     assert check(heron, catalogue, ("fuel",)).tally()["over"] == 0
     over = {f.rule for f in check(wren, catalogue, ("fuel",)).findings if f.verdict is Verdict.OVER}
     assert over >= {
-        "fuel.pump", "fuel.pump_tilt", "fuel.rubber", "fuel.hump", "fuel.suction", "fuel.tank_vent", "fuel.tank_guard", "fuel.order",
-        "fuel.exhaust", "fuel.wax", "fuel.soft", "fuel.clips", "fuel.filler",
-    }  # fmt: skip
+        "fuel.pump",
+        "fuel.pump_tilt",
+        "fuel.rubber",
+        "fuel.hump",
+        "fuel.suction",
+        "fuel.tank_vent",
+        "fuel.tank_guard",
+        "fuel.order",
+        "fuel.exhaust",
+        "fuel.wax",
+        "fuel.soft",
+        "fuel.clips",
+        "fuel.filler",
+    }
 
 
 SECOND_FILTER = LinePart(id="f-2", kind="filter", at_mm=90)
 MEMBER_UNDER_THE_PORT = ("fuel.near", "member-2")  # only another spot cures that
 
 
-def test_every_mistake_in_wren_is_mended_through_its_remedies(wren: Plan, catalogue: Catalogue) -> None:
+def test_every_mistake_in_wren_is_mended_through_its_remedies(
+    wren: Plan, catalogue: Catalogue
+) -> None:
     plan = wren
     for _ in range(30):
         done = check(plan, catalogue, ("fuel",))
-        over = [f for f in done.findings if f.verdict is Verdict.OVER and f.key != MEMBER_UNDER_THE_PORT]
+        over = [
+            f for f in done.findings if f.verdict is Verdict.OVER and f.key != MEMBER_UNDER_THE_PORT
+        ]
         if not over:
             break
         cures = next((found for f in over if (found := remedies_for(done.derived, f))), ())
@@ -75,28 +92,44 @@ def test_every_mistake_in_wren_is_mended_through_its_remedies(wren: Plan, catalo
 @pytest.mark.parametrize(
     ("address", "value", "rule", "subject"),
     [
-        ("line.pump.forwards", False, "fuel.pump", "-"), ("line.pump.rubber", False, "fuel.rubber", "-"),
-        ("line.pump.tilt_deg", 5, "fuel.pump_tilt", "-"), ("line.pump.tilt_deg", -45, "fuel.pump_tilt", "-"),
-        ("line.parts.filter.at_mm", 600, "fuel.order", "-"), ("grade", "summer", "fuel.wax", "summer"),
-        ("line.pressure", "rubber-35", "fuel.soft", "pressure"), ("line.suction", "rubber-35", "fuel.soft", "suction"),
+        ("line.pump.forwards", False, "fuel.pump", "-"),
+        ("line.pump.rubber", False, "fuel.rubber", "-"),
+        ("line.pump.tilt_deg", 5, "fuel.pump_tilt", "-"),
+        ("line.pump.tilt_deg", -45, "fuel.pump_tilt", "-"),
+        ("line.parts.filter.at_mm", 600, "fuel.order", "-"),
+        ("grade", "summer", "fuel.wax", "summer"),
+        ("line.pressure", "rubber-35", "fuel.soft", "pressure"),
+        ("line.suction", "rubber-35", "fuel.soft", "suction"),
         ("stand_pipe_mm", 20, "fuel.reserve", "tip"),
     ],
-)  # fmt: skip
+)
 def test_each_slip_is_over(
     heron: Plan, catalogue: Catalogue, address: str, value: Any, rule: str, subject: str
 ) -> None:
-    assert _find(_with(heron, catalogue, (address, value)), catalogue, rule, subject).verdict is Verdict.OVER
+    assert (
+        _find(_with(heron, catalogue, (address, value)), catalogue, rule, subject).verdict
+        is Verdict.OVER
+    )
 
 
-def test_the_settings_decide_on_soft_suction_and_the_filter(heron: Plan, catalogue: Catalogue) -> None:
+def test_the_settings_decide_on_soft_suction_and_the_filter(
+    heron: Plan, catalogue: Catalogue
+) -> None:
     soft = _with(heron, catalogue, ("line.suction", "rubber-35"), ("soft_suction", "allowed"))
     assert check(soft, catalogue, ("fuel",)).find("fuel.soft", "suction") is None
     bare = apply(heron, RemoveItem(collection="fuel.line.parts", item_id="filter"), catalogue)
     assert _find(bare, catalogue, "fuel.order").verdict is Verdict.OVER
-    assert check(_with(bare, catalogue, ("filter", "optional")), catalogue, ("fuel",)).find("fuel.order", "-") is None
+    assert (
+        check(_with(bare, catalogue, ("filter", "optional")), catalogue, ("fuel",)).find(
+            "fuel.order", "-"
+        )
+        is None
+    )
 
 
-def test_a_hump_is_a_high_point_after_which_the_line_falls(heron: Plan, catalogue: Catalogue) -> None:
+def test_a_hump_is_a_high_point_after_which_the_line_falls(
+    heron: Plan, catalogue: Catalogue
+) -> None:
     line = heron.fuel.line
     assert line is not None
     end = Derived(heron, catalogue).port_point(Derived(heron, catalogue).port("fuel"))
@@ -124,23 +157,32 @@ def test_a_hump_is_a_high_point_after_which_the_line_falls(heron: Plan, catalogu
 def test_sources_that_cannot_be_say_why(wren: Plan, heron: Plan, catalogue: Catalogue) -> None:
     quarto = demo_plan("quarto")
     electric = {offer.source: offer.against for offer in offers(Derived(wren, catalogue), None)}
-    assert [source for source, why in electric.items() if not why] == ["tank-outside", "tank-inside"]
+    assert [source for source, why in electric.items() if not why] == [
+        "tank-outside",
+        "tank-inside",
+    ]
     assert "no fuel tank" in electric["take-off"]
     tee = against(Derived(quarto, catalogue), "tee-feed")
     assert "Croft 52 forbids a tee" in tee
     plan = apply(quarto, SetSource(source="tee-feed"), catalogue)
     assert _find(plan, catalogue, "fuel.source", "tee-feed").verdict is Verdict.OVER
-    petrol = heron.model_copy(update={"vehicle": heron.vehicle.model_copy(update={"fuel": "petrol"})})
+    petrol = heron.model_copy(
+        update={"vehicle": heron.vehicle.model_copy(update={"fuel": "petrol"})}
+    )
     assert "petrol" in against(Derived(petrol, catalogue), "stand-pipe")
 
 
 def test_a_feed_under_pressure_is_never_tapped(heron: Plan, catalogue: Catalogue) -> None:
-    """A sheet that allows a tee is not enough: the lift pump has to be found out, and must not sit in the tank."""
+    """A sheet that allows a tee is not enough: the lift pump has to be found out, and must not sit
+    in the tank.
+    """
     byre = apply(heron, ChooseHeater(sheet="byre-50"), catalogue)
     wanted = _with(byre, catalogue, ("tee", "feed"))
 
     def why(where: str) -> str:
-        return against(Derived(_with(wanted, catalogue, ("lift_pump", where)), catalogue), "tee-feed")
+        return against(
+            Derived(_with(wanted, catalogue, ("lift_pump", where)), catalogue), "tee-feed"
+        )
 
     assert "Find out first" in against(Derived(wanted, catalogue), "tee-feed")
     assert "under pressure" in why("tank")
@@ -151,10 +193,17 @@ def test_a_feed_under_pressure_is_never_tapped(heron: Plan, catalogue: Catalogue
     assert "does not want" in against(Derived(settled, catalogue), "tee-feed")
 
 
-def test_a_tee_is_told_by_its_tank_and_says_so_where_that_is_not_known(heron: Plan, catalogue: Catalogue) -> None:
-    """Heads follow from the only surveyed tank; with the tank not surveyed the source asks for it."""
+def test_a_tee_is_told_by_its_tank_and_says_so_where_that_is_not_known(
+    heron: Plan, catalogue: Catalogue
+) -> None:
+    """Heads follow from the only surveyed tank; with the tank not surveyed the
+    source asks for it.
+    """
     byre = _with(
-        apply(heron, ChooseHeater(sheet="byre-50"), catalogue), catalogue, ("tee", "feed"), ("lift_pump", "engine")
+        apply(heron, ChooseHeater(sheet="byre-50"), catalogue),
+        catalogue,
+        ("tee", "feed"),
+        ("lift_pump", "engine"),
     )
     plan = apply(byre, SetSource(source="tee-feed"), catalogue)
     for leaf, value in (("tap_x_mm", 900.0), ("tap_y_mm", -400.0), ("tap_z_mm", -180.0)):
@@ -167,7 +216,9 @@ def test_a_tee_is_told_by_its_tank_and_says_so_where_that_is_not_known(heron: Pl
     assert "Survey the tank" in asked.sentence
 
 
-def test_nights_are_usable_litres_by_the_simulated_nights_use(heron: Plan, catalogue: Catalogue) -> None:
+def test_nights_are_usable_litres_by_the_simulated_nights_use(
+    heron: Plan, catalogue: Catalogue
+) -> None:
     derived = Derived(heron, catalogue)
     per_night = night_l(derived)
     assert per_night is not None
@@ -206,26 +257,43 @@ def test_a_started_line_is_complete_and_breaks_nothing(heron: Plan, catalogue: C
 @pytest.mark.parametrize(
     ("changes", "said"),
     [
-        ({"edge_mm": 200}, "larger than the box"), ({"shape": "profile"}, "three corners"), ({"wall_mm": 30, "height_mm": 50}, "no room"),
+        ({"edge_mm": 200}, "larger than the box"),
+        ({"shape": "profile"}, "three corners"),
+        ({"wall_mm": 30, "height_mm": 50}, "no room"),
     ],
-)  # fmt: skip
+)
 def test_a_tank_that_cannot_be_is_refused(changes: dict[str, Any], said: str) -> None:
-    good = {"x_mm": 0, "y_mm": 0, "z_mm": -300, "length_mm": 400, "width_mm": 250, "height_mm": 200, "edge_mm": 20}
+    good = {
+        "x_mm": 0,
+        "y_mm": 0,
+        "z_mm": -300,
+        "length_mm": 400,
+        "width_mm": 250,
+        "height_mm": 200,
+        "edge_mm": 20,
+    }
     with pytest.raises(ValueError, match=said):
         OwnTank.model_validate({**good, **changes})
 
 
 @pytest.mark.parametrize(
     "command",
-    [SetSource(source="tank-inside"), PutLine(line=None), StartLine(), AddItem(collection="fuel.line.parts", item=SECOND_FILTER)],
+    [
+        SetSource(source="tank-inside"),
+        PutLine(line=None),
+        StartLine(),
+        AddItem(collection="fuel.line.parts", item=SECOND_FILTER),
+    ],
     ids=lambda c: c.op,
-)  # fmt: skip
+)
 def test_edits_of_the_fuel_hold(heron: Plan, catalogue: Catalogue, command: Command) -> None:
     assert apply(heron, command, catalogue).fuel != heron.fuel or isinstance(command, StartLine)
 
 
 @pytest.mark.parametrize("address", ["fuel.grade", "fuel.line.suction", "fuel.line.pressure"])
-def test_names_that_the_catalogue_lacks_are_refused(heron: Plan, catalogue: Catalogue, address: str) -> None:
+def test_names_that_the_catalogue_lacks_are_refused(
+    heron: Plan, catalogue: Catalogue, address: str
+) -> None:
     with pytest.raises(BadInput, match="there is no 'moonshine'"):
         apply(heron, set_value(address, "moonshine"), catalogue)
 

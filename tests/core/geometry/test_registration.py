@@ -1,4 +1,6 @@
-"""Matching inside and below: known transforms, the ellipse's coverage, and the one that was mismeasured."""
+"""Matching inside and below: known transforms, the ellipse's coverage, and the one that was
+mismeasured.
+"""
 
 from __future__ import annotations
 
@@ -19,7 +21,9 @@ TRIALS = 1000
 
 def _moved(points: Any, turn_deg: float, shift: tuple[float, float]) -> Any:
     a = math.radians(turn_deg)
-    return points @ np.array([[math.cos(a), math.sin(a)], [-math.sin(a), math.cos(a)]]) + np.array(shift)
+    return points @ np.array([[math.cos(a), math.sin(a)], [-math.sin(a), math.cos(a)]]) + np.array(
+        shift
+    )
 
 
 @given(st.floats(-179, 179), st.floats(-500, 500), st.floats(-500, 500))
@@ -73,7 +77,10 @@ def test_the_mismeasured_feature_is_named(wrong: int) -> None:
 def test_honest_errors_are_seldom_called_mistakes() -> None:
     chance, called = np.random.default_rng(11), 0
     for _ in range(400):
-        called += mismeasured(register(FEATURES, FEATURES + chance.normal(0, 3, FEATURES.shape))) is not None
+        called += (
+            mismeasured(register(FEATURES, FEATURES + chance.normal(0, 3, FEATURES.shape)))
+            is not None
+        )
     assert called / 400 < 0.08  # five chances of one in a hundred each
 
 

@@ -41,17 +41,23 @@ def test_fall_of_each_straight() -> None:
 
 
 def test_room_left_by_the_bends() -> None:
-    run = route_geometry((0, 0, 0), DOWN, [((0, 0, -100), 60), ((0, 100, -100), 60), ((0, 100, -300), 60)])
+    run = route_geometry(
+        (0, 0, 0), DOWN, [((0, 0, -100), 60), ((0, 100, -100), 60), ((0, 100, -300), 60)]
+    )
     assert [s.room_mm for s in run.straights] == pytest.approx([40, -20, 140])
 
 
 def test_low_points_are_where_it_rises_again() -> None:
-    run = route_geometry((0, 0, 0), DOWN, [((0, 0, -200), 50), ((0, 500, -150), 50), ((0, 900, -260), 50)])
+    run = route_geometry(
+        (0, 0, 0), DOWN, [((0, 0, -200), 50), ((0, 500, -150), 50), ((0, 900, -260), 50)]
+    )
     assert run.low_corners == (1,)
 
 
 def test_a_level_stretch_before_a_rise_holds_water_too() -> None:
-    run = route_geometry((0, 0, 0), DOWN, [((0, 0, -200), 50), ((0, 500, -200), 50), ((0, 900, -100), 50)])
+    run = route_geometry(
+        (0, 0, 0), DOWN, [((0, 0, -200), 50), ((0, 500, -200), 50), ((0, 900, -100), 50)]
+    )
     assert run.low_corners == (2,)
 
 
@@ -60,7 +66,9 @@ def test_the_mouth_points_along_the_last_straight() -> None:
 
 
 @given(st.lists(st.tuples(point, st.floats(1, 200)), min_size=1, max_size=8))
-def test_a_fillet_never_lengthens_and_its_line_stays_finite(nodes: list[tuple[Vec3, float]]) -> None:
+def test_a_fillet_never_lengthens_and_its_line_stays_finite(
+    nodes: list[tuple[Vec3, float]],
+) -> None:
     run = route_geometry((0.0, 0.0, 0.0), DOWN, nodes)
     corners = sum(s.length_mm for s in run.straights)
     if all(s.room_mm >= 0 for s in run.straights):
@@ -70,7 +78,9 @@ def test_a_fillet_never_lengthens_and_its_line_stays_finite(nodes: list[tuple[Ve
 
 
 @given(point, point, st.floats(5, 80))
-def test_the_drawn_line_is_as_long_as_the_computed_one(corner: Vec3, end: Vec3, radius: float) -> None:
+def test_the_drawn_line_is_as_long_as_the_computed_one(
+    corner: Vec3, end: Vec3, radius: float
+) -> None:
     """Chords of at most 10° fall short of an arc by at most 0.13 %."""
     run = route_geometry((0.0, 0.0, 0.0), DOWN, [(corner, radius), (end, radius)])
     assume(run.bends and run.bends[0].angle_deg < 150 and min(s.room_mm for s in run.straights) > 0)
@@ -84,7 +94,9 @@ def test_going_straight_back_stays_sharp() -> None:
 
 
 def test_places_along_a_run_and_back() -> None:
-    run = route_geometry((0, 0, 0), (0, 0, -1), [((0, 0, -200), 60), ((500, 0, -230), 60), ((500, 400, -260), 60)])
+    run = route_geometry(
+        (0, 0, 0), (0, 0, -1), [((0, 0, -200), 60), ((500, 0, -230), 60), ((500, 400, -260), 60)]
+    )
     end = run.passed_mm[-1]
     assert run.point_at(0) == (0, 0, 0)
     assert run.point_at(end + 50) == pytest.approx(run.mouth)

@@ -18,7 +18,9 @@ POINT = st.tuples(COORDINATE, COORDINATE, COORDINATE)
 
 
 def _least(a: tuple, b: tuple, c: tuple, d: tuple) -> float:
-    """By golden section over the first segment: the distance from a moving point to a segment has one valley."""
+    """By golden section over the first segment: the distance from a moving point to a segment has
+    one valley.
+    """
     low, high, golden = 0.0, 1.0, (math.sqrt(5) - 1) / 2
 
     def away(share: float) -> float:
@@ -43,12 +45,18 @@ def test_as_near_as_brute_force_finds(a: tuple, b: tuple, c: tuple, d: tuple) ->
     [
         ([(0, 0, 0), (100, 0, 0)], [(50, 40, 0), (50, 140, 0)], 40 - 15),  # square to each other
         ([(0, 0, 0), (100, 0, 0)], [(20, 0, 30), (80, 0, 30)], 30 - 15),  # parallel
-        ([(0, 0, 0), (100, 0, 0)], [(103, 4, 0), (200, 4, 0)], 5 - 15),  # end to end: they overlap by 10
+        (
+            [(0, 0, 0), (100, 0, 0)],
+            [(103, 4, 0), (200, 4, 0)],
+            5 - 15,
+        ),  # end to end: they overlap by 10
         ([(0, 0, 0), (100, 0, 0), (100, 100, 0)], [(140, 50, 10), (140, 50, -10)], 40 - 15),
     ],
 )
 def test_tubes_by_hand(first: list, second: list, apart: float) -> None:
-    """Distances of tubes of 20 and 10 mm that can be told without a computer, whichever is named first."""
+    """Distances of tubes of 20 and 10 mm that can be told without a computer, whichever is named
+    first.
+    """
     one, other = tube_shape(first, 20), tube_shape(second, 10)
     for a, b in itertools.permutations((one, other)):
         found = separation(a, b)

@@ -11,12 +11,20 @@ from hypothesis import strategies as st
 from scipy.optimize import lsq_linear
 
 from gale_nook.core.geometry.frames import Vec3, turn_xy
-from gale_nook.core.geometry.shapes import box_shape, outline_crosses, separation, solid_shape, tube_shape
+from gale_nook.core.geometry.shapes import (
+    box_shape,
+    outline_crosses,
+    separation,
+    solid_shape,
+    tube_shape,
+)
 from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, OutlineSolid
 
 coordinate = st.floats(-2000, 2000)
 size = st.floats(5, 1500)
-box = st.tuples(st.tuples(coordinate, coordinate, coordinate), st.tuples(size, size, size), st.floats(-180, 180))
+box = st.tuples(
+    st.tuples(coordinate, coordinate, coordinate), st.tuples(size, size, size), st.floats(-180, 180)
+)
 TOLERANCE_MM = 0.05
 
 
@@ -30,11 +38,15 @@ def _edges(low: Vec3, extent: Vec3, yaw: float) -> tuple[np.ndarray, np.ndarray]
 
 
 @given(box, box)
-def test_boxes_against_bounded_least_squares(first: tuple[Vec3, Vec3, float], second: tuple[Vec3, Vec3, float]) -> None:
+def test_boxes_against_bounded_least_squares(
+    first: tuple[Vec3, Vec3, float], second: tuple[Vec3, Vec3, float]
+) -> None:
     """The distance of two boxes is a bounded least-squares problem, solved by scipy (BVLS)."""
     corner_a, edges_a = _edges(*first)
     corner_b, edges_b = _edges(*second)
-    solved = lsq_linear(np.hstack([edges_a, -edges_b]), corner_b - corner_a, bounds=(0, 1), method="bvls", tol=1e-14)
+    solved = lsq_linear(
+        np.hstack([edges_a, -edges_b]), corner_b - corner_a, bounds=(0, 1), method="bvls", tol=1e-14
+    )
     wanted = math.sqrt(2 * solved.cost)
     found = separation(box_shape(*first), box_shape(*second)).distance_mm
     if wanted > 0.1:
@@ -50,10 +62,16 @@ square_box = st.tuples(st.tuples(whole, whole, whole), st.tuples(small, small, s
 
 @settings(max_examples=600)
 @given(square_box, square_box)
-def test_boxes_in_line_with_one_another(first: tuple[Vec3, Vec3], second: tuple[Vec3, Vec3]) -> None:
-    """Parallel edges and equal coordinates, as everywhere in a vehicle; closed form for boxes along the axes."""
+def test_boxes_in_line_with_one_another(
+    first: tuple[Vec3, Vec3], second: tuple[Vec3, Vec3]
+) -> None:
+    """Parallel edges and equal coordinates, as everywhere in a vehicle; closed form for boxes along
+    the axes.
+    """
     a, b = box_shape(*first), box_shape(*second)
-    apart = [max(a.bounds[i] - b.bounds[i + 3], b.bounds[i] - a.bounds[i + 3], 0.0) for i in range(3)]
+    apart = [
+        max(a.bounds[i] - b.bounds[i + 3], b.bounds[i] - a.bounds[i + 3], 0.0) for i in range(3)
+    ]
     found = separation(a, b).distance_mm
     if any(apart):
         assert found == pytest.approx(math.hypot(*apart), abs=1e-3)
@@ -69,10 +87,26 @@ def test_parallel_edges_are_not_called_farther_than_they_are() -> None:
 
 
 @given(st.tuples(whole, whole, whole), st.tuples(whole, whole, whole), square_box)
-def test_a_projection_is_the_nearest_point(point: Vec3, toward: Vec3, box: tuple[Vec3, Vec3]) -> None:
-    """For every kind of part: projecting is idempotent, and no step from there towards any other part point is nearer."""
-    triangle = OutlineSolid(id="o", name="o", kind="liner", outline=((-9, -9), (12, -5), (2, 14)), z_mm=-4, height_mm=9)
-    rod = CylinderSolid(id="c", name="c", kind="liner", axis="x", x_mm=2, y_mm=3, z_mm=1, diameter_mm=8, length_mm=20)
+def test_a_projection_is_the_nearest_point(
+    point: Vec3, toward: Vec3, box: tuple[Vec3, Vec3]
+) -> None:
+    """For every kind of part: projecting is idempotent, and no step from there towards any other
+    part point is nearer.
+    """
+    triangle = OutlineSolid(
+        id="o", name="o", kind="liner", outline=((-9, -9), (12, -5), (2, 14)), z_mm=-4, height_mm=9
+    )
+    rod = CylinderSolid(
+        id="c",
+        name="c",
+        kind="liner",
+        axis="x",
+        x_mm=2,
+        y_mm=3,
+        z_mm=1,
+        diameter_mm=8,
+        length_mm=20,
+    )
     for shape in (
         box_shape(*box, 30.0),
         tube_shape([(-5, 0, 0), (8, 4, 2)], 6),
@@ -87,20 +121,43 @@ def test_a_projection_is_the_nearest_point(point: Vec3, toward: Vec3, box: tuple
             assert inward <= 1e-6
 
 
-@given(st.tuples(coordinate, coordinate, coordinate), st.tuples(coordinate, coordinate, coordinate), st.floats(5, 120))
-def test_a_tube_to_a_level_plate_is_its_lowest_point(start: Vec3, end: Vec3, diameter: float) -> None:
+@given(
+    st.tuples(coordinate, coordinate, coordinate),
+    st.tuples(coordinate, coordinate, coordinate),
+    st.floats(5, 120),
+)
+def test_a_tube_to_a_level_plate_is_its_lowest_point(
+    start: Vec3, end: Vec3, diameter: float
+) -> None:
     """A plate far wider than the tube: the gap is the height of the lower end less the radius."""
     plate = box_shape((-9000, -9000, -5000), (18000, 18000, 1000))
     gap = min(start[2], end[2]) - diameter / 2 + 4000
     assume(gap > 1)
-    assert separation(tube_shape([start, end], diameter), plate).distance_mm == pytest.approx(gap, abs=TOLERANCE_MM)
+    assert separation(tube_shape([start, end], diameter), plate).distance_mm == pytest.approx(
+        gap, abs=TOLERANCE_MM
+    )
 
 
-@given(st.tuples(coordinate, coordinate, coordinate), st.floats(5, 120), st.floats(5, 400), st.floats(10, 1500))
-def test_a_ball_to_an_upright_cylinder(point: Vec3, ball: float, radius: float, height: float) -> None:
+@given(
+    st.tuples(coordinate, coordinate, coordinate),
+    st.floats(5, 120),
+    st.floats(5, 400),
+    st.floats(10, 1500),
+)
+def test_a_ball_to_an_upright_cylinder(
+    point: Vec3, ball: float, radius: float, height: float
+) -> None:
     """Closed form in the half-plane through the axis."""
     solid = CylinderSolid(
-        id="c", name="c", kind="member", axis="z", x_mm=0, y_mm=0, z_mm=0, diameter_mm=2 * radius, length_mm=height
+        id="c",
+        name="c",
+        kind="member",
+        axis="z",
+        x_mm=0,
+        y_mm=0,
+        z_mm=0,
+        diameter_mm=2 * radius,
+        length_mm=height,
     )
     outward = max(math.hypot(point[0], point[1]) - radius, 0.0)
     upward = max(abs(point[2]) - height / 2, 0.0)
@@ -111,7 +168,9 @@ def test_a_ball_to_an_upright_cylinder(point: Vec3, ball: float, radius: float, 
 
 
 @given(box, box)
-def test_distance_is_the_same_both_ways(first: tuple[Vec3, Vec3, float], second: tuple[Vec3, Vec3, float]) -> None:
+def test_distance_is_the_same_both_ways(
+    first: tuple[Vec3, Vec3, float], second: tuple[Vec3, Vec3, float]
+) -> None:
     there = separation(box_shape(*first), box_shape(*second)).distance_mm
     back = separation(box_shape(*second), box_shape(*first)).distance_mm
     assume(there > 0.5)
@@ -124,7 +183,10 @@ def test_distance_does_not_depend_on_where_both_are(
 ) -> None:
     here = separation(box_shape(*first), box_shape(*second)).distance_mm
     assume(here > 0.5)
-    moved = [box_shape((b[0][0] + by[0], b[0][1] + by[1], b[0][2] + by[2]), b[1], b[2]) for b in (first, second)]
+    moved = [
+        box_shape((b[0][0] + by[0], b[0][1] + by[1], b[0][2] + by[2]), b[1], b[2])
+        for b in (first, second)
+    ]
     assert separation(moved[0], moved[1]).distance_mm == pytest.approx(here, abs=TOLERANCE_MM)
 
 
@@ -142,9 +204,18 @@ def test_overlap_is_negative() -> None:
 
 def test_travel_sweeps_a_solid() -> None:
     wheel = BoxSolid(
-        id="w", name="w", kind="wheel", x_mm=0, y_mm=0, z_mm=-300, length_mm=600, width_mm=200, height_mm=600,
-        travel_up_mm=70, travel_down_mm=50,
-    )  # fmt: skip
+        id="w",
+        name="w",
+        kind="wheel",
+        x_mm=0,
+        y_mm=0,
+        z_mm=-300,
+        length_mm=600,
+        width_mm=200,
+        height_mm=600,
+        travel_up_mm=70,
+        travel_down_mm=50,
+    )
     shape = solid_shape(wheel)
     assert (shape.low_z_mm, shape.high_z_mm) == (-350, 370)
 
@@ -152,9 +223,13 @@ def test_travel_sweeps_a_solid() -> None:
 def test_an_outline_with_a_notch_keeps_its_notch() -> None:
     """An L: a point in the notch is outside, though inside the hull."""
     ell = OutlineSolid(
-        id="o", name="o", kind="traction-battery", outline=((0, 0), (1000, 0), (1000, 300), (300, 300), (300, 1000), (0, 1000)),
-        z_mm=-200, height_mm=100,
-    )  # fmt: skip
+        id="o",
+        name="o",
+        kind="traction-battery",
+        outline=((0, 0), (1000, 0), (1000, 300), (300, 300), (300, 1000), (0, 1000)),
+        z_mm=-200,
+        height_mm=100,
+    )
     probe = tube_shape([(500, 500, -150), (500, 500, -150)], 20)
     assert separation(solid_shape(ell), probe).distance_mm == pytest.approx(190, abs=TOLERANCE_MM)
     assert solid_shape(ell).footprint.signed_distance_mm(500, 500) == pytest.approx(200)
@@ -163,14 +238,21 @@ def test_an_outline_with_a_notch_keeps_its_notch() -> None:
 
 def test_a_crossed_outline_is_widened_never_thinned() -> None:
     bow = OutlineSolid(
-        id="o", name="o", kind="liner", outline=((0, 0), (100, 100), (100, 0), (0, 100)), z_mm=0, height_mm=10
+        id="o",
+        name="o",
+        kind="liner",
+        outline=((0, 0), (100, 100), (100, 0), (0, 100)),
+        z_mm=0,
+        height_mm=10,
     )
     assert outline_crosses(bow)
     assert solid_shape(bow).footprint.signed_distance_mm(50, 95) < 0
 
 
 def test_an_outline_without_area_is_still_something() -> None:
-    flat = OutlineSolid(id="o", name="o", kind="liner", outline=((0, 0), (50, 0), (100, 0)), z_mm=0, height_mm=10)
+    flat = OutlineSolid(
+        id="o", name="o", kind="liner", outline=((0, 0), (50, 0), (100, 0)), z_mm=0, height_mm=10
+    )
     probe = tube_shape([(50, 100, 5), (50, 100, 5)], 20)
     assert separation(solid_shape(flat), probe).distance_mm == pytest.approx(90, abs=0.2)
 

@@ -16,8 +16,9 @@ from gale_nook.core.plan.document import Plan
 
 
 def test_an_open_vent_by_hand() -> None:
-    """100 cm², no wind, 1 m column, 20 over 0 °C: Δp = 1.2922 · 9.81 · 20/293.15 = 0.8648 Pa, half at each opening;
-    q = 0.6 · 0.01 · √(0.8648 / 1.2922) = 0.004908 m³/s = 17.67 m³/h."""
+    """100 cm², no wind, 1 m column, 20 over 0 °C: Δp = 1.2922 · 9.81 · 20/293.15 = 0.8648 Pa, half
+    at each opening; q = 0.6 · 0.01 · √(0.8648 / 1.2922) = 0.004908 m³/s = 17.67 m³/h.
+    """
     assert vent_m3_h(100, 1.0, 0.0, 20.0, 0.0) == pytest.approx(17.67, abs=0.02)
 
 
@@ -27,7 +28,9 @@ def test_wind_alone_by_hand() -> None:
 
 
 @given(st.floats(0, 5000), st.floats(0, 3), st.floats(0, 30), st.floats(-40, 40))
-def test_no_vent_breathes_backwards(area: float, column: float, wind: float, outside: float) -> None:
+def test_no_vent_breathes_backwards(
+    area: float, column: float, wind: float, outside: float
+) -> None:
     assert vent_m3_h(area, column, wind, 20.0, outside) >= 0
 
 
@@ -45,7 +48,9 @@ def test_leaks_follow_the_wind_but_never_stop() -> None:
 def test_a_class_takes_the_place_of_what_was_typed(heron: Plan, catalogue: Catalogue) -> None:
     tight = heat_loss(apply(heron, set_value("heat.leakage", "tight"), catalogue), catalogue)
     assert tight.air.leaks_m3_h == pytest.approx(0.4 * tight.volume_m3 * 5 / 4)
-    opened = heat_loss(apply(heron, set_value("vehicle.openings.roof-vent.open_cm2", 200), catalogue), catalogue)
+    opened = heat_loss(
+        apply(heron, set_value("vehicle.openings.roof-vent.open_cm2", 200), catalogue), catalogue
+    )
     assert opened.ventilation_w > heat_loss(heron, catalogue).ventilation_w
     assert opened.air.fresh_m3_h == pytest.approx(2 * 7 * 3.6)
 
@@ -60,7 +65,9 @@ def test_the_cab_by_balance(heron: Plan, catalogue: Catalogue) -> None:
 
 
 def test_a_typed_cab_keeps_its_share_on_other_nights(heron: Plan, catalogue: Catalogue) -> None:
-    """Typed −8 °C at −14 °C outside and 19 °C inside: 6/33 of the way; so 4 °C outside makes 6.73 °C."""
+    """Typed −8 °C at −14 °C outside and 19 °C inside: 6/33 of the way; so 4 °C outside makes 6.73
+    °C.
+    """
     assert cab_share(heron, catalogue) == pytest.approx(6 / 33)
     assert heat_loss(heron, catalogue).cab_c == pytest.approx(-8)
     assert heat_loss(heron, catalogue, 4.0).cab_c == pytest.approx(4 + 15 * 6 / 33)

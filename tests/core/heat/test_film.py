@@ -44,7 +44,8 @@ def test_air_layers(thickness_mm: float, flow: Flow, resistance: float) -> None:
 
 
 @pytest.mark.parametrize(
-    ("altitude_m", "pascal", "density"), [(0, 101325, 1.2250), (1000, 89874.6, 1.1117), (3000, 70108.5, 0.9091)]
+    ("altitude_m", "pascal", "density"),
+    [(0, 101325, 1.2250), (1000, 89874.6, 1.1117), (3000, 70108.5, 0.9091)],
 )
 def test_standard_atmosphere(altitude_m: float, pascal: float, density: float) -> None:
     """Tables of ISO 2533 (geopotential altitude; the formula is good to 0.1 %)."""

@@ -21,7 +21,10 @@ from gale_nook.demo.load import demo_plan
 
 
 def _layers(*rows: tuple[str, float]) -> list[Layer]:
-    return [Layer(id=f"l{i}", material=material, thickness_mm=mm) for i, (material, mm) in enumerate(rows)]
+    return [
+        Layer(id=f"l{i}", material=material, thickness_mm=mm)
+        for i, (material, mm) in enumerate(rows)
+    ]
 
 
 @pytest.mark.parametrize(
@@ -41,7 +44,9 @@ def test_u_values_by_hand(
     catalogue: Catalogue, rows: list[tuple[str, float]], flow: Flow, outside: float, u: float
 ) -> None:
     """ISO 6946:2017, 6.7.1.2, summed by hand with the design values of the materials file."""
-    assert build_up(_layers(*rows), catalogue.materials, flow, outside).u_w_m2k == pytest.approx(u, rel=0.005)
+    assert build_up(_layers(*rows), catalogue.materials, flow, outside).u_w_m2k == pytest.approx(
+        u, rel=0.005
+    )
 
 
 def test_the_whole_loss_of_a_bare_box_by_hand(catalogue: Catalogue) -> None:
@@ -68,7 +73,11 @@ def test_the_whole_loss_of_a_bare_box_by_hand(catalogue: Catalogue) -> None:
 def test_openings_are_taken_out_of_their_face(heron: Plan, catalogue: Catalogue) -> None:
     loss = heat_loss(heron, catalogue)
     left = [element for element in loss.elements if element.face == "left"]
-    arch = sum(length * height for length, _, height, side in wheel_arches_m(heron.vehicle) if side == "left")
+    arch = sum(
+        length * height
+        for length, _, height, side in wheel_arches_m(heron.vehicle)
+        if side == "left"
+    )
     whole = face_area_m2(heron.vehicle.shell, "left")
     assert sum(element.area_m2 or 0 for element in left) + arch == pytest.approx(whole)
 
@@ -102,7 +111,10 @@ def test_colder_never_lowers_the_loss(one: float, other: float) -> None:
 @given(st.floats(0, 20), st.floats(0, 20))
 def test_more_air_never_lowers_the_loss(one: float, other: float) -> None:
     little, much = sorted((one, other))
-    assert _loss_with("heat.air_changes_per_h", much) >= _loss_with("heat.air_changes_per_h", little) - 1e-9
+    assert (
+        _loss_with("heat.air_changes_per_h", much)
+        >= _loss_with("heat.air_changes_per_h", little) - 1e-9
+    )
 
 
 def _loss_with(address: str, value: float) -> float:

@@ -18,7 +18,9 @@ def test_propane_burns_to_more_than_its_weight_of_water() -> None:
 
 
 def test_humidity_by_hand() -> None:
-    """20 °C in, 0 °C and 90 % out: 549.45 Pa; 100 g/h over 20 m³/h add 0.005 × 461.5 × 293.15 = 676.4 Pa; of 2337 Pa."""
+    """20 °C in, 0 °C and 90 % out: 549.45 Pa; 100 g/h over 20 m³/h add 0.005 × 461.5 × 293.15 =
+    676.4 Pa; of 2337 Pa.
+    """
     assert humidity_percent(20, 0, 100, 20) == pytest.approx(100 * (549.45 + 676.4) / 2337, abs=0.1)
 
 
@@ -27,13 +29,17 @@ def test_air_that_is_not_renewed_is_saturated() -> None:
 
 
 @given(st.floats(0, 3000), st.floats(0, 3000), st.floats(1, 500), st.floats(1, 500))
-def test_more_water_never_dries_and_more_air_never_wets(one: float, other: float, air: float, more: float) -> None:
+def test_more_water_never_dries_and_more_air_never_wets(
+    one: float, other: float, air: float, more: float
+) -> None:
     less, much = sorted((one, other))
     assert humidity_percent(20, -5, less, air) <= humidity_percent(20, -5, much, air)
     assert humidity_percent(20, -5, less, air + more) <= humidity_percent(20, -5, less, air) + 1e-9
 
 
-def test_an_unflued_flame_wets_what_a_flued_one_leaves_dry(any_demo: Plan, catalogue: Catalogue) -> None:
+def test_an_unflued_flame_wets_what_a_flued_one_leaves_dry(
+    any_demo: Plan, catalogue: Catalogue
+) -> None:
     """2.48 kW for an hour are 8.9 MJ, 193 g of propane, 315 g of water."""
     flued, unflued = compare_dampness(any_demo, catalogue)
     assert flued.water_g_h == 45 * any_demo.heat.sleepers

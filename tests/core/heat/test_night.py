@@ -37,25 +37,35 @@ def test_one_node_warms_up_as_the_exponential_says() -> None:
     phi, gamma = network.stepper(600.0)
     temperature = np.array([-10.0])
     for step in range(1, 11):
-        temperature = phi @ temperature + gamma @ (network.heat_from_fixed_w([-10.0]) + np.array([2000.0]))
+        temperature = phi @ temperature + gamma @ (
+            network.heat_from_fixed_w([-10.0]) + np.array([2000.0])
+        )
         wanted = -10 + 40 * (1 - math.exp(-step * 600 * 50 / 1e5))
         assert temperature[0] == pytest.approx(wanted, rel=1e-9)
 
 
 def test_two_nodes_level_out_as_their_difference_decays() -> None:
-    """Two joined nodes shut off from everything: the difference decays at G·(1/C1 + 1/C2), their heat stays."""
+    """Two joined nodes shut off from everything: the difference decays at G·(1/C1 + 1/C2), their
+    heat stays.
+    """
     network = Network(np.array([1e5, 3e5]), np.array([[0, 40.0], [40.0, 0]]), np.zeros((2, 1)))
     phi, _ = network.stepper(900.0)
     after = phi @ np.array([20.0, 0.0])
-    assert after[0] - after[1] == pytest.approx(20 * math.exp(-900 * 40 * (1 / 1e5 + 1 / 3e5)), rel=1e-9)
+    assert after[0] - after[1] == pytest.approx(
+        20 * math.exp(-900 * 40 * (1 / 1e5 + 1 / 3e5)), rel=1e-9
+    )
     assert 1e5 * after[0] + 3e5 * after[1] == pytest.approx(20e5, rel=1e-9)
 
 
 def test_a_step_against_a_generic_solver(heron: Plan, catalogue: Catalogue) -> None:
-    """Two hours at constant heat against scipy's solver at rtol 1e-9; 0.1 % is asked, this is far inside."""
+    """Two hours at constant heat against scipy's solver at rtol 1e-9; 0.1 % is asked, this is far
+    inside.
+    """
     network, _ = load_space(heron, catalogue)
     fixed = network.heat_from_fixed_w([-14.0, -8.0]) + np.array([3000.0, 0, 0])
-    conductance = np.diag(network.links_w_k.sum(axis=1) + network.fixed_w_k.sum(axis=1)) - network.links_w_k
+    conductance = (
+        np.diag(network.links_w_k.sum(axis=1) + network.fixed_w_k.sum(axis=1)) - network.links_w_k
+    )
 
     def slope(_: float, t: np.ndarray) -> np.ndarray:
         return (fixed - conductance @ t) / network.capacities_j_k
@@ -65,7 +75,9 @@ def test_a_step_against_a_generic_solver(heron: Plan, catalogue: Catalogue) -> N
     assert phi @ np.full(3, -14.0) + gamma @ fixed == pytest.approx(wanted, abs=1e-4)
 
 
-def test_in_the_steady_state_the_network_loses_what_the_heat_station_says(any_demo: Plan, catalogue: Catalogue) -> None:
+def test_in_the_steady_state_the_network_loses_what_the_heat_station_says(
+    any_demo: Plan, catalogue: Catalogue
+) -> None:
     network, loss = load_space(any_demo, catalogue)
     heat = any_demo.heat
     cab = heat.outside_c if heat.cab_c is None else heat.cab_c
@@ -74,17 +86,24 @@ def test_in_the_steady_state_the_network_loses_what_the_heat_station_says(any_de
     assert loss.design_loss_w == heat_loss(any_demo, catalogue).design_loss_w
 
 
-def test_the_lining_counts_to_the_middle_of_the_insulation(heron: Plan, catalogue: Catalogue) -> None:
-    """4 mm ply at 500 kg/m³ and 1600 J/kgK, half of 30 mm wool at 25 and 1300: 3200 + 487.5 J/m²K."""
+def test_the_lining_counts_to_the_middle_of_the_insulation(
+    heron: Plan, catalogue: Catalogue
+) -> None:
+    """4 mm ply at 500 kg/m³ and 1600 J/kgK, half of 30 mm wool at 25 and 1300: 3200
+    + 487.5 J/m²K.
+    """
     roof = next(s for s in heron.heat.surfaces if s.id == "roof")
     assert lining_j_m2k(roof.layers, catalogue) == pytest.approx(3687.5)
 
 
 @settings(max_examples=25)
 @given(
-    st.sampled_from(["heron", "wren", "quarto", "blank"]), st.sampled_from(["bothy-22", "bothy-40", "byre-50", "croft-90"]),
-    st.floats(-35, 5), st.floats(0, 4000), st.floats(1, 30),
-)  # fmt: skip
+    st.sampled_from(["heron", "wren", "quarto", "blank"]),
+    st.sampled_from(["bothy-22", "bothy-40", "byre-50", "croft-90"]),
+    st.floats(-35, 5),
+    st.floats(0, 4000),
+    st.floats(1, 30),
+)
 def test_heat_in_is_heat_stored_and_lost(
     name: str, heater: str, outside: float, furnishing: float, hours: float
 ) -> None:
@@ -108,7 +127,10 @@ def test_a_colder_night_never_burns_less(one: float, other: float) -> None:
     """Within the fuel of one start: where the last cycle falls is chance."""
     cold, mild = sorted((one, other))
     book = load_catalogue()
-    burnt = [_night(apply(demo_plan("heron"), set_value("heat.outside_c", t), book)).fuel_l for t in (cold, mild)]
+    burnt = [
+        _night(apply(demo_plan("heron"), set_value("heat.outside_c", t), book)).fuel_l
+        for t in (cold, mild)
+    ]
     assert burnt[0] >= burnt[1] - 0.05
 
 
@@ -134,7 +156,13 @@ def test_one_that_is_too_small_never_gets_there(catalogue: Catalogue) -> None:
 
 def test_set_back_crosses_midnight() -> None:
     night = Night(night_from_h=22, night_to_h=6.5, night_c=14)
-    assert [set_temperature_c(night, 19, hour) for hour in (21.9, 22, 24.5, 30.4, 30.6)] == [19, 14, 14, 14, 19]
+    assert [set_temperature_c(night, 19, hour) for hour in (21.9, 22, 24.5, 30.4, 30.6)] == [
+        19,
+        14,
+        14,
+        14,
+        19,
+    ]
 
 
 def test_the_burner_waits_ramps_and_runs_after(catalogue: Catalogue) -> None:
@@ -162,7 +190,9 @@ def test_fuel_and_current_summed_step_by_step(catalogue: Catalogue) -> None:
         by_phase = {Phase.OFF: 0.0, Phase.STARTING: supply.glow_current_a}
         ampere_s += by_phase.get(burner.phase, run_a) * STEP_S
         if burner.phase is Phase.BURNING:
-            rate = output.fuel_l_h_minimum + share * (output.fuel_l_h_maximum - output.fuel_l_h_minimum)
+            rate = output.fuel_l_h_minimum + share * (
+                output.fuel_l_h_maximum - output.fuel_l_h_minimum
+            )
             litres += rate * STEP_S / 3600
     assert burner.starts > 2
     assert burner.fuel_l() == pytest.approx(litres, rel=1e-9)
@@ -187,7 +217,9 @@ def test_timers_go_over_the_set_back_and_the_later_one_holds() -> None:
 
 
 def test_while_a_timer_has_it_off_nothing_burns(heron: Plan) -> None:
-    """Off from midnight to five: the last litre of that time is the first, after the burner has run down."""
+    """Off from midnight to five: the last litre of that time is the first, after the burner has run
+    down.
+    """
     night = _night(_timed(heron, Timer(id="a", from_h=0, to_h=5)))
     at = {sample.hour_h: sample for sample in night.samples}
     assert at[24.0 + 1 / 12].fuel_l == at[29.0].fuel_l
@@ -213,4 +245,6 @@ def test_the_warm_up_is_that_of_a_night_without_set_back(heron: Plan, catalogue:
     taken = warm_up_s(Room(heron, catalogue), heron.heat.inside_c, sheet, 4000, 6 * 3600)
     assert taken == simulate_night(plain, catalogue, sheet, 4000).to_target_s
     assert taken is not None
-    assert warm_up_s(Room(heron, catalogue), heron.heat.inside_c, sheet, 4000, taken - STEP_S) is None
+    assert (
+        warm_up_s(Room(heron, catalogue), heron.heat.inside_c, sheet, 4000, taken - STEP_S) is None
+    )

@@ -11,7 +11,9 @@ from gale_nook.core.heat.savings import savings
 from gale_nook.core.plan.document import Plan
 
 
-def test_each_saving_is_what_the_changed_plan_needs_less(any_demo: Plan, catalogue: Catalogue) -> None:
+def test_each_saving_is_what_the_changed_plan_needs_less(
+    any_demo: Plan, catalogue: Catalogue
+) -> None:
     before = heat_loss(any_demo, catalogue).need_w
     found = savings(any_demo, catalogue)
     assert len(found) >= 6
@@ -22,7 +24,9 @@ def test_each_saving_is_what_the_changed_plan_needs_less(any_demo: Plan, catalog
 
 
 def test_herons_ribs_matter_most(heron: Plan, catalogue: Catalogue) -> None:
-    """80.25 m from ψ 0.28 to 0.09 over 33 K, with the margin: 80.25 · 0.19 · 33 · 1.15 = 578.6 W."""
+    """80.25 m from ψ 0.28 to 0.09 over 33 K, with the margin: 80.25 · 0.19 · 33 ·
+    1.15 = 578.6 W.
+    """
     best = savings(heron, catalogue)[0]
     assert best.sentence == "Ribs covered on the inside."
     assert best.saved_w == pytest.approx(578.6, abs=0.5)

@@ -23,7 +23,10 @@ from gale_nook.core.plan.climate import climate_of
 from gale_nook.core.plan.document import Plan
 
 counts = st.dictionaries(
-    st.tuples(st.integers(1, 12), st.integers(-40, 40)), st.integers(1, 300), min_size=1, max_size=60
+    st.tuples(st.integers(1, 12), st.integers(-40, 40)),
+    st.integers(1, 300),
+    min_size=1,
+    max_size=60,
 )
 
 
@@ -37,7 +40,9 @@ def test_a_regions_year_has_a_years_hours(catalogue: Catalogue) -> None:
 
 
 def test_design_temperatures_by_hand() -> None:
-    """1000 hours: 10 at −9 and 990 at 5. 99 % are warmer than −8; half of one per cent lies half way through the bin."""
+    """1000 hours: 10 at −9 and 990 at 5. 99 % are warmer than −8; half of one per cent lies half
+    way through the bin.
+    """
     climate = climate_of("x", "x", {(1, -9): 10, (1, 5): 990})
     assert design_temperature_c(climate, 0.99) == pytest.approx(-8)
     assert design_temperature_c(climate, 0.995) == pytest.approx(-8.5)
@@ -45,7 +50,9 @@ def test_design_temperatures_by_hand() -> None:
 
 
 @given(counts, st.floats(0, 1), st.floats(0, 1))
-def test_a_stricter_share_is_never_warmer(found: dict[tuple[int, int], int], one: float, other: float) -> None:
+def test_a_stricter_share_is_never_warmer(
+    found: dict[tuple[int, int], int], one: float, other: float
+) -> None:
     climate = climate_of("x", "x", found)
     mild, strict = sorted((one, other))
     first, second = design_temperature_c(climate, strict), design_temperature_c(climate, mild)
@@ -63,17 +70,26 @@ def test_no_hour_is_lost(found: dict[tuple[int, int], int]) -> None:
 
 
 def test_the_seasons_loss_is_the_heat_stations(heron: Plan, catalogue: Catalogue) -> None:
-    plan = apply(heron, SetClimate(climate=region_climate(catalogue.regions["fell-upland"])), catalogue)
+    plan = apply(
+        heron, SetClimate(climate=region_climate(catalogue.regions["fell-upland"])), catalogue
+    )
     bins = season(plan, catalogue)
-    assert bins[3].loss_w == pytest.approx(heat_loss(plan, catalogue, bins[3].celsius).design_loss_w)
+    assert bins[3].loss_w == pytest.approx(
+        heat_loss(plan, catalogue, bins[3].celsius).design_loss_w
+    )
     assert [b.loss_w for b in bins] == sorted((b.loss_w for b in bins), reverse=True)
     assert all(b.celsius < plan.heat.inside_c for b in bins)
 
 
 def test_each_heater_shares_out_all_hours(heron: Plan, catalogue: Catalogue) -> None:
-    plan = apply(heron, SetClimate(climate=region_climate(catalogue.regions["fell-upland"])), catalogue)
+    plan = apply(
+        heron, SetClimate(climate=region_climate(catalogue.regions["fell-upland"])), catalogue
+    )
     bins = season(plan, catalogue)
-    rows = {s.id: heater_season(s, derated_w(s.output, plan.heat.altitude_m), bins) for s in catalogue.heaters.values()}
+    rows = {
+        s.id: heater_season(s, derated_w(s.output, plan.heat.altitude_m), bins)
+        for s in catalogue.heaters.values()
+    }
     for row in rows.values():
         assert row.cycling_h + row.served_h + row.short_h == sum(b.hours for b in bins)
     assert rows["croft-90"].cycling_h > rows["bothy-40"].cycling_h > rows["bothy-22"].cycling_h
@@ -86,12 +102,16 @@ def test_without_weather_there_is_no_season(wren: Plan, catalogue: Catalogue) ->
 
 
 @pytest.mark.parametrize("least_w", [200.0, 900.0, 1400.0, 2000.0, 9000.0])
-def test_idling_counts_the_milder_half_hour_by_hour(heron: Plan, catalogue: Catalogue, least_w: float) -> None:
+def test_idling_counts_the_milder_half_hour_by_hour(
+    heron: Plan, catalogue: Catalogue, least_w: float
+) -> None:
     """Each hour of the season set out singly, the milder half of them looked at one by one."""
     hours = [b.loss_w for b in season(heron, catalogue) for _ in range(b.hours)]
     milder = hours[len(hours) // 2 :]
     wanted = sum(loss < least_w for loss in milder) / len(milder)
-    assert idle_share(heron, LossModel(heron, catalogue), least_w) == pytest.approx(wanted, abs=1e-3)
+    assert idle_share(heron, LossModel(heron, catalogue), least_w) == pytest.approx(
+        wanted, abs=1e-3
+    )
 
 
 def test_idling_needs_weather(wren: Plan, catalogue: Catalogue) -> None:

@@ -21,7 +21,9 @@ def _number(text: str) -> float:
 
 def test_the_steps_add_up_to_the_need(any_demo: Plan, catalogue: Catalogue) -> None:
     chapters, loss = dict(worked_out(any_demo, catalogue)), heat_loss(any_demo, catalogue)
-    shell = sum(_number(step.result) for step in chapters["Through the shell: U × area × difference"])
+    shell = sum(
+        _number(step.result) for step in chapters["Through the shell: U × area × difference"]
+    )
     bridges = sum(_number(s.result) for s in chapters["Ribs and cab"] if s.result.endswith(" W"))
     air = _number(chapters["Air that is renewed"][-1].result)
     assert shell + bridges + air == pytest.approx(loss.design_loss_w, abs=1.0)
@@ -39,7 +41,9 @@ def test_altitude_is_shown_for_every_heater(heron: Plan, catalogue: Catalogue) -
     high = apply(heron, set_value("heat.altitude_m", 2600), catalogue)
     steps = {step.what: step for step in dict(worked_out(high, catalogue))["Altitude"]}
     for sheet in catalogue.heaters.values():
-        assert _number(steps[sheet.label].result) == pytest.approx(derated_w(sheet.output, 2600), abs=0.5)
+        assert _number(steps[sheet.label].result) == pytest.approx(
+            derated_w(sheet.output, 2600), abs=0.5
+        )
 
 
 def test_a_heated_cab_has_no_temperature_of_its_own(heron: Plan, catalogue: Catalogue) -> None:

@@ -32,7 +32,9 @@ def test_fuel_to_heat() -> None:
     assert output_w(0.5, 0.8) == pytest.approx(3976, abs=0.5)
 
 
-@pytest.mark.parametrize(("altitude_m", "ratio"), [(0, 1), (1000, 0.9075), (2000, 0.8217), (3000, 0.7423)])
+@pytest.mark.parametrize(
+    ("altitude_m", "ratio"), [(0, 1), (1000, 0.9075), (2000, 0.8217), (3000, 0.7423)]
+)
 def test_output_falls_with_the_airs_density(altitude_m: float, ratio: float) -> None:
     """Density ratios of ISO 2533."""
     assert derated_w(PLAIN, altitude_m) / 4000 == pytest.approx(ratio, abs=1e-3)
@@ -50,7 +52,9 @@ def test_higher_never_gives_more(one: float, other: float) -> None:
     assert derated_w(PLAIN, high) <= derated_w(PLAIN, low) + 1e-9 <= 4000 + 1e-6
 
 
-@pytest.mark.parametrize(("name", "heater"), [("heron", "bothy-40"), ("wren", "bothy-22"), ("quarto", "croft-52")])
+@pytest.mark.parametrize(
+    ("name", "heater"), [("heron", "bothy-40"), ("wren", "bothy-22"), ("quarto", "croft-52")]
+)
 def test_recommended_for_the_demo_jobs(name: str, heater: str, catalogue: Catalogue) -> None:
     judged = judge_heaters(demo_plan(name), catalogue)
     assert [j.sheet.id for j in judged if j.recommended] == [heater]
@@ -63,7 +67,9 @@ def test_each_other_heater_says_why_it_is_worse(heron: Plan, catalogue: Catalogu
         assert "\ue000" in judged.verdict
 
 
-def test_the_smallest_that_meets_the_need_is_recommended(any_demo: Plan, catalogue: Catalogue) -> None:
+def test_the_smallest_that_meets_the_need_is_recommended(
+    any_demo: Plan, catalogue: Catalogue
+) -> None:
     judged = judge_heaters(any_demo, catalogue)
     best = next((j for j in judged if j.recommended), None)
     if best is not None:
@@ -79,7 +85,9 @@ def test_a_hotter_need_asks_for_more(heron: Plan, catalogue: Catalogue) -> None:
 
 
 def test_a_slow_warm_up_alone_decides(heron: Plan, catalogue: Catalogue) -> None:
-    """Bothy 40 takes 96 minutes; asked for 80, the Byre with its 70 would be quick enough, but it idles."""
+    """Bothy 40 takes 96 minutes; asked for 80, the Byre with its 70 would be quick enough, but it
+    idles.
+    """
     hasty = apply(heron, set_value("heat.warm_up_h", 80 / 60), catalogue)
     judged = {j.sheet.id: j for j in judge_heaters(hasty, catalogue)}
     assert not judged["bothy-40"].quick_enough
@@ -120,16 +128,24 @@ def test_a_heater_of_ones_own_can_be_the_recommended_one(heron: Plan, catalogue:
     assert gone.heater.sheet is None
 
 
-def test_a_heater_of_ones_own_that_contradicts_itself_is_refused(heron: Plan, catalogue: Catalogue) -> None:
+def test_a_heater_of_ones_own_that_contradicts_itself_is_refused(
+    heron: Plan, catalogue: Catalogue
+) -> None:
     bothy = catalogue.heaters["bothy-40"]
     thirsty = bothy.output.model_copy(update={"fuel_l_h_maximum": 0.9})
     with pytest.raises(BadInput, match="not to the stated 4000 W"):
-        apply(heron, PutSheet(sheet=bothy.model_copy(update={"id": "mine", "output": thirsty})), catalogue)
+        apply(
+            heron,
+            PutSheet(sheet=bothy.model_copy(update={"id": "mine", "output": thirsty})),
+            catalogue,
+        )
     with pytest.raises(BadInput, match="has a heater 'bothy-40' already"):
         apply(heron, PutSheet(sheet=bothy), catalogue)
     with pytest.raises(BadInput, match="names no value of this sheet"):
         apply(
             heron,
-            PutSheet(sheet=bothy.model_copy(update={"id": "mine", "sources": {"output.luck_w": "p. 3"}})),
+            PutSheet(
+                sheet=bothy.model_copy(update={"id": "mine", "sources": {"output.luck_w": "p. 3"}})
+            ),
             catalogue,
         )

@@ -1,4 +1,6 @@
-"""Finding a way: what is found passes every check, where there is none the limit is named, and a shift that would do."""
+"""Finding a way: what is found passes every check, where there is none the limit is named, and a
+shift that would do.
+"""
 
 from __future__ import annotations
 
@@ -14,7 +16,14 @@ from gale_nook.core.catalogue import Catalogue
 from gale_nook.core.checking import check
 from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import AddItem, ChooseHeater, PlaceHeater, SetEdges, SetOwnLimit, set_value
+from gale_nook.core.edits.commands import (
+    AddItem,
+    ChooseHeater,
+    PlaceHeater,
+    SetEdges,
+    SetOwnLimit,
+    set_value,
+)
 from gale_nook.core.pipes.finder import find_way, wanted_of
 from gale_nook.core.pipes.proposals import Proposal, edges_nearest_first, proposals, propose
 from gale_nook.core.pipes.why_not import PARTS, nearest_shift, reasons_against, what_stops
@@ -36,13 +45,19 @@ def _bare() -> Plan:
 
 def _assert_clear(plan: Plan, way: Proposal, catalogue: Catalogue) -> None:
     after = check(apply(plan, way.command, catalogue), catalogue, ("pipes",))
-    assert [f.rule for f in after.findings if f.verdict == "over" and not f.rule.startswith("pipes.air_")] == []
+    assert [
+        f.rule
+        for f in after.findings
+        if f.verdict == "over" and not f.rule.startswith("pipes.air_")
+    ] == []
     assert after.derived.exhaust is not None
     assert after.derived.exhaust.length_mm == pytest.approx(way.length_mm)
 
 
 def test_with_nothing_in_the_way_it_goes_straight_out(catalogue: Catalogue) -> None:
-    """Down, one bend, straight to the nearer side: as short as the drop, the level way and its fall allow."""
+    """Down, one bend, straight to the nearer side: as short as the drop, the level way and its fall
+    allow.
+    """
     derived = Derived(_bare(), catalogue)
     found = find_way(derived, "left", wanted_of(derived))
     assert found is not None
@@ -84,7 +99,9 @@ def test_three_different_ways_that_every_check_lets_pass(name: str, catalogue: C
     ),
     st.sampled_from(["fuel-tank", "member", "brake-pipe", "liner"]),
 )
-def test_whatever_is_below_what_is_found_is_clear(boxes: list[tuple[int, int, int, int, int]], kind: str) -> None:
+def test_whatever_is_below_what_is_found_is_clear(
+    boxes: list[tuple[int, int, int, int, int]], kind: str
+) -> None:
     book, plan = load_catalogue(), _bare()
     for number, (x, y, z, length, width) in enumerate(boxes):
         solid = BoxSolid(
@@ -105,10 +122,14 @@ def test_whatever_is_below_what_is_found_is_clear(boxes: list[tuple[int, int, in
             _assert_clear(plan, way, book)
 
 
-def test_the_mouth_keeps_to_the_stretch_and_the_sides_that_are_permitted(heron: Plan, catalogue: Catalogue) -> None:
+def test_the_mouth_keeps_to_the_stretch_and_the_sides_that_are_permitted(
+    heron: Plan, catalogue: Catalogue
+) -> None:
     plan = apply(heron, SetEdges(edges=("right",)), catalogue)
     plan = apply(
-        apply(plan, set_value("pipes.mouth_from_mm", 1800), catalogue), set_value("pipes.mouth_to_mm", 2200), catalogue
+        apply(plan, set_value("pipes.mouth_from_mm", 1800), catalogue),
+        set_value("pipes.mouth_to_mm", 2200),
+        catalogue,
     )
     ways = list(proposals(Derived(plan, catalogue)))
     assert ways
@@ -116,7 +137,9 @@ def test_the_mouth_keeps_to_the_stretch_and_the_sides_that_are_permitted(heron: 
     assert edges_nearest_first(Derived(heron, catalogue))[0] == "left"
 
 
-def test_a_shorter_limit_is_named_with_what_there_would_be(heron: Plan, catalogue: Catalogue) -> None:
+def test_a_shorter_limit_is_named_with_what_there_would_be(
+    heron: Plan, catalogue: Catalogue
+) -> None:
     limit = SetOwnLimit(limit=OwnLimit(id="exhaust_length_mm", maximum=700, note="trial"))
     derived = Derived(apply(heron, limit, catalogue), catalogue)
     assert propose(derived, "left") is None
@@ -126,12 +149,18 @@ def test_a_shorter_limit_is_named_with_what_there_would_be(heron: Plan, catalogu
     free = Derived(heron, catalogue)
     shortest = find_way(free, "left", wanted_of(free))
     assert shortest is not None
-    assert say(stopped.sentence).startswith(f"The shortest clear run to the left side is {shortest.length_mm:.0f} mm")
+    assert say(stopped.sentence).startswith(
+        f"The shortest clear run to the left side is {shortest.length_mm:.0f} mm"
+    )
 
 
 def test_bends_mouth_and_gaps_are_named_too(heron: Plan, catalogue: Catalogue) -> None:
     bends = Derived(
-        apply(heron, SetOwnLimit(limit=OwnLimit(id="exhaust_bend_sum_deg", maximum=90, note="trial")), catalogue),
+        apply(
+            heron,
+            SetOwnLimit(limit=OwnLimit(id="exhaust_bend_sum_deg", maximum=90, note="trial")),
+            catalogue,
+        ),
         catalogue,
     )
     stopped = what_stops(bends, "left", "bends")
@@ -145,10 +174,20 @@ def test_bends_mouth_and_gaps_are_named_too(heron: Plan, catalogue: Catalogue) -
 
 def test_a_port_that_is_shut_in_is_said_to_be(catalogue: Catalogue) -> None:
     lid = BoxSolid(
-        id="lid", name="lid", kind="liner", x_mm=1300, y_mm=-500, z_mm=-200, length_mm=500, width_mm=600, height_mm=60
+        id="lid",
+        name="lid",
+        kind="liner",
+        x_mm=1300,
+        y_mm=-500,
+        z_mm=-200,
+        length_mm=500,
+        width_mm=600,
+        height_mm=60,
     )
     plan = apply(
-        apply(_bare(), AddItem(collection="vehicle.solids", item=lid), catalogue), SetEdges(edges=("left",)), catalogue
+        apply(_bare(), AddItem(collection="vehicle.solids", item=lid), catalogue),
+        SetEdges(edges=("left",)),
+        catalogue,
     )
     derived = Derived(plan, catalogue)
     assert propose(derived, "left") is None
@@ -158,12 +197,16 @@ def test_a_port_that_is_shut_in_is_said_to_be(catalogue: Catalogue) -> None:
 
 
 def test_a_shift_of_the_heater_that_would_do(heron: Plan, catalogue: Catalogue) -> None:
-    """With 980 mm allowed there is no way from here; from a clear spot near here there is, and it really is."""
+    """With 980 mm allowed there is no way from here; from a clear spot near here there is, and it
+    really is.
+    """
     limit = SetOwnLimit(limit=OwnLimit(id="exhaust_length_mm", maximum=980, note="trial"))
     plan = apply(apply(heron, limit, catalogue), SetEdges(edges=("left",)), catalogue)
     derived = Derived(plan, catalogue)
     assert propose(derived, "left") is None
-    shift = next(found for part in range(PARTS) if (found := nearest_shift(derived, part)) is not None)
+    shift = next(
+        found for part in range(PARTS) if (found := nearest_shift(derived, part)) is not None
+    )
     assert "would do" in shift.sentence
     there = apply(plan, shift.command, catalogue)
     assert propose(Derived(there, catalogue), "left") is not None
@@ -172,10 +215,15 @@ def test_a_shift_of_the_heater_that_would_do(heron: Plan, catalogue: Catalogue) 
 
 def test_a_finer_grid_finds_no_longer_way(heron: Plan, catalogue: Catalogue) -> None:
     derived = Derived(heron, catalogue)
-    coarse, fine = (find_way(derived, "left", replace(wanted_of(derived), step_mm=step)) for step in (40.0, 20.0))
+    coarse, fine = (
+        find_way(derived, "left", replace(wanted_of(derived), step_mm=step))
+        for step in (40.0, 20.0)
+    )
     assert fine is not None
     if coarse is not None:
-        assert fine.length_mm + 2 * fine.bends_deg <= (coarse.length_mm + 2 * coarse.bends_deg) * 1.05
+        assert (
+            fine.length_mm + 2 * fine.bends_deg <= (coarse.length_mm + 2 * coarse.bends_deg) * 1.05
+        )
 
 
 def test_a_mouth_that_was_found_is_not_found_again(heron: Plan, catalogue: Catalogue) -> None:

@@ -1,4 +1,6 @@
-"""What sits on the pipes: supports, joints, silencer, filter, covers, and the loop of a rising run."""
+"""What sits on the pipes: supports, joints, silencer, filter, covers, and the loop
+of a rising run.
+"""
 
 from __future__ import annotations
 
@@ -36,7 +38,9 @@ def _cured(plan: Plan, finding: Finding, catalogue: Catalogue) -> Plan:
     return after
 
 
-def test_free_lengths_run_from_the_port_over_every_support_to_the_mouth(heron: Plan, catalogue: Catalogue) -> None:
+def test_free_lengths_run_from_the_port_over_every_support_to_the_mouth(
+    heron: Plan, catalogue: Catalogue
+) -> None:
     derived = Derived(heron, catalogue)
     assert derived.exhaust is not None
     holds = free_lengths(derived, "exhaust")
@@ -45,7 +49,9 @@ def test_free_lengths_run_from_the_port_over_every_support_to_the_mouth(heron: P
     assert sum(hold.length_mm for hold in holds) == pytest.approx(derived.exhaust.length_mm)
 
 
-def test_without_supports_it_hangs_free_and_the_factory_thread_comes_first(heron: Plan, catalogue: Catalogue) -> None:
+def test_without_supports_it_hangs_free_and_the_factory_thread_comes_first(
+    heron: Plan, catalogue: Catalogue
+) -> None:
     bare = apply(heron, PutFittings(tube="exhaust", kind="support", fittings=()), catalogue)
     finding = _find(bare, "pipes.support", "exhaust")
     assert (finding.verdict, finding.measured) == ("over", pytest.approx(1284.3, abs=0.1))
@@ -56,12 +62,17 @@ def test_without_supports_it_hangs_free_and_the_factory_thread_comes_first(heron
     derived = Derived(after, catalogue)
     assert derived.exhaust is not None
     on_thread = next(support for support in supports if support.feature == "feature-7")
-    assert hangs_from(derived, on_thread, derived.exhaust.point_at(on_thread.at_mm))[:2] == (2325, -455)
+    assert hangs_from(derived, on_thread, derived.exhaust.point_at(on_thread.at_mm))[:2] == (
+        2325,
+        -455,
+    )
 
 
 @settings(max_examples=30)
 @given(st.floats(200, 900), st.sampled_from(["heron", "wren"]))
-def test_proposed_supports_are_never_too_far_apart_and_not_in_the_silencer(spacing: float, name: str) -> None:
+def test_proposed_supports_are_never_too_far_apart_and_not_in_the_silencer(
+    spacing: float, name: str
+) -> None:
     book, plan = load_catalogue(), demo_plan(name)
     plan = apply(plan, PutFittings(tube="exhaust", kind="support", fittings=()), book)
     supports = proposed_supports(Derived(plan, book), "exhaust", spacing)
@@ -73,8 +84,13 @@ def test_proposed_supports_are_never_too_far_apart_and_not_in_the_silencer(spaci
 
 
 def test_joints_follow_from_the_kit(heron: Plan, catalogue: Catalogue) -> None:
-    """1,500 mm in the kit, extension pieces of 1,000 mm: 1,194.3 + 30 needs none; 900 mm more needs one."""
-    assert (pipe_needed_mm(Derived(heron, catalogue)), joints_needed(Derived(heron, catalogue))) == (1195, 0)
+    """1,500 mm in the kit, extension pieces of 1,000 mm: 1,194.3 + 30 needs none; 900 mm more needs
+    one.
+    """
+    assert (
+        pipe_needed_mm(Derived(heron, catalogue)),
+        joints_needed(Derived(heron, catalogue)),
+    ) == (1195, 0)
     longer = apply(heron, set_value("pipes.exhaust.nodes.n-3.y_mm", -1935), catalogue)
     assert joints_needed(Derived(longer, catalogue)) == 1
     finding = _find(longer, "pipes.joints", "exhaust")
@@ -88,7 +104,9 @@ def test_joints_follow_from_the_kit(heron: Plan, catalogue: Catalogue) -> None:
 def test_the_sheet_may_count_a_joint_as_length(heron: Plan, catalogue: Catalogue) -> None:
     longer = apply(heron, set_value("pipes.exhaust.nodes.n-3.y_mm", -1735), catalogue)
     plain = _find(longer, "pipes.length", "exhaust")
-    sheet = catalogue.heaters["bothy-40"].model_copy(update={"id": "mine", "joint_counts_mm": 120.0})
+    sheet = catalogue.heaters["bothy-40"].model_copy(
+        update={"id": "mine", "joint_counts_mm": 120.0}
+    )
     data = longer.model_dump(mode="json")
     data["heater"]["own_sheets"], data["heater"]["sheet"] = [sheet.model_dump(mode="json")], "mine"
     counted = _find(plan_of(data, catalogue), "pipes.length", "exhaust")
@@ -113,7 +131,9 @@ def test_a_proposed_joint_sits_on_a_straight(heron: Plan, catalogue: Catalogue, 
 def test_silencer_rules_and_their_cures(wren: Plan, catalogue: Catalogue) -> None:
     turned = _cured(wren, _find(wren, "pipes.silencer_drain", "silencer"), catalogue)
     moved = _cured(turned, _find(turned, "pipes.silencer_room", "silencer"), catalogue)
-    without = apply(moved, RemoveItem(collection="pipes.exhaust.fittings", item_id="silencer"), catalogue)
+    without = apply(
+        moved, RemoveItem(collection="pipes.exhaust.fittings", item_id="silencer"), catalogue
+    )
     missing = _find(without, "pipes.silencer", "silencer")
     assert missing.verdict == "over"
     _cured(without, missing, catalogue)
@@ -141,14 +161,27 @@ def test_covers_cut_the_run_into_stretches(heron: Plan, catalogue: Catalogue) ->
     plan = apply(plan, PutFittings(tube="exhaust", kind="shield", fittings=(shield,)), catalogue)
     found = stretches(Derived(plan, catalogue))
     assert [(s.from_mm, s.layers, s.shielded) for s in found] == [
-        (0, 0, False), (200, 1, False), (400, 3, False), (500, 2, False), (650, 2, True), (700, 0, True), (750, 0, False)
-    ]  # fmt: skip
+        (0, 0, False),
+        (200, 1, False),
+        (400, 3, False),
+        (500, 2, False),
+        (650, 2, True),
+        (700, 0, True),
+        (750, 0, False),
+    ]
     assert found[2].diameter_mm == 26 + 2 * 3 * catalogue.pipe_works.lagging_mm
-    assert [s.words for s in found[2:6]] == ["3 times lagged", "twice lagged", "twice lagged and shielded", "shielded"]
+    assert [s.words for s in found[2:6]] == [
+        "3 times lagged",
+        "twice lagged",
+        "twice lagged and shielded",
+        "shielded",
+    ]
 
 
 def test_a_rising_run_drains_back_and_climbs_over_its_mouth(catalogue: Catalogue) -> None:
-    """Down to a drained corner, up outside the body over its own mouth: it drains; without the climb it is over."""
+    """Down to a drained corner, up outside the body over its own mouth: it drains; without the
+    climb it is over.
+    """
     data = demo_plan("heron").model_dump(mode="json")
 
     def exit_at(crest: float, mouth: float) -> Plan:
@@ -176,8 +209,15 @@ def test_the_combustion_air_of_wren_has_each_kind_of_mistake_and_heron_none(
     wren: Plan, heron: Plan, catalogue: Catalogue
 ) -> None:
     over = {f.rule for f in check(wren, catalogue, ("pipes",)).findings if f.verdict == "over"}
-    assert {"pipes.air_trap", "pipes.air_parked", "pipes.air_down", "pipes.air_filter", "pipes.air_support", "pipes.mouths_apart",
-            "pipes.tubes_apart"} <= over  # fmt: skip
+    assert {
+        "pipes.air_trap",
+        "pipes.air_parked",
+        "pipes.air_down",
+        "pipes.air_filter",
+        "pipes.air_support",
+        "pipes.mouths_apart",
+        "pipes.tubes_apart",
+    } <= over
     clean = check(heron, catalogue, ("pipes",)).findings
     assert {f.verdict.value for f in clean} == {"clear"}
     assert {
@@ -189,7 +229,9 @@ def test_the_combustion_air_of_wren_has_each_kind_of_mistake_and_heron_none(
     } <= {f.rule for f in clean}
 
 
-def test_a_started_combustion_air_breathes_away_from_the_exhaust(heron: Plan, catalogue: Catalogue) -> None:
+def test_a_started_combustion_air_breathes_away_from_the_exhaust(
+    heron: Plan, catalogue: Catalogue
+) -> None:
     plan = apply(heron, StartRun(tube="intake"), catalogue)
     assert _find(plan, "pipes.mouths_facing", "mouth").verdict == "clear"
     assert {f.rule for f in check(plan, catalogue, ("pipes",)).findings if f.verdict == "over"} <= {

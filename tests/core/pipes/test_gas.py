@@ -42,7 +42,9 @@ FLOW = BurnerFlow(0.00012, 0.0026, 0.00272, 340.0)
 
 
 def test_the_flow_by_hand(catalogue: Catalogue) -> None:
-    """0.5094 l/h × 0.84 / 3600 = 0.11886 g/s; × 14.5 × 1.5 of air; 21 % of 42.6 MJ/kg in 2.7041 g/s of 1.1 kJ/kgK: 357.5 K."""
+    """0.5094 l/h × 0.84 / 3600 = 0.11886 g/s; × 14.5 × 1.5 of air; 21 % of 42.6 MJ/kg in 2.7041 g/s
+    of 1.1 kJ/kgK: 357.5 K.
+    """
     flow = burner_flow(catalogue.heaters["bothy-40"], -14.0)
     assert flow.fuel_kg_s * 1000 == pytest.approx(0.11886, rel=1e-4)
     assert flow.air_kg_s == pytest.approx(flow.fuel_kg_s * 21.75)
@@ -50,7 +52,8 @@ def test_the_flow_by_hand(catalogue: Catalogue) -> None:
 
 
 @pytest.mark.parametrize(
-    ("celsius", "viscosity", "conductivity"), [(15, 1.789e-5, 0.02534), (100, 2.17e-5, 0.0317), (300, 2.93e-5, 0.0456)]
+    ("celsius", "viscosity", "conductivity"),
+    [(15, 1.789e-5, 0.02534), (100, 2.17e-5, 0.0317), (300, 2.93e-5, 0.0456)],
 )
 def test_properties_of_air(celsius: float, viscosity: float, conductivity: float) -> None:
     """ISO 2533 at 15 °C to its own digits; tables of dry air above, to 2 %."""
@@ -68,14 +71,18 @@ def test_the_skin_balances_what_comes_and_what_goes() -> None:
 
 @pytest.mark.parametrize("length_mm", [300.0, 1284.3, 4000.0])
 def test_skin_temperature_against_a_fine_step_reference(length_mm: float) -> None:
-    """Within 1 K of steps of 2 mm, everywhere along the pipe; the heat given off is what the gas has lost."""
+    """Within 1 K of steps of 2 mm, everywhere along the pipe; the heat given off is what the gas
+    has lost.
+    """
     coarse = march(FLOW, PIPE, length_mm, -14)
     fine = {round(place.distance_mm): place for place in march(FLOW, PIPE, length_mm, -14, 2.0)}
     for place in coarse:
         reference = fine[min(fine, key=lambda mm: abs(mm - place.distance_mm))]
         assert place.skin_c == pytest.approx(reference.skin_c, abs=1.0)
     end = coarse[-1]
-    assert end.given_w == pytest.approx(FLOW.gas_kg_s * GAS_J_KGK * (FLOW.port_c - end.gas_c), rel=1e-9)
+    assert end.given_w == pytest.approx(
+        FLOW.gas_kg_s * GAS_J_KGK * (FLOW.port_c - end.gas_c), rel=1e-9
+    )
 
 
 @given(st.floats(60, 700), st.floats(-40, 45), st.floats(0.0005, 0.01))
@@ -92,8 +99,12 @@ def test_the_skin_lies_between_gas_and_air_and_a_hotter_gas_never_cools_it(
 
 
 @pytest.mark.parametrize("layers", [1, 2])
-def test_lagging_against_a_fine_step_reference_and_its_own_balance(catalogue: Catalogue, layers: int) -> None:
-    """A lagged stretch: within 1 K of steps of 2 mm; what goes through the lagging is what its skin gives off."""
+def test_lagging_against_a_fine_step_reference_and_its_own_balance(
+    catalogue: Catalogue, layers: int
+) -> None:
+    """A lagged stretch: within 1 K of steps of 2 mm; what goes through the lagging is what its skin
+    gives off.
+    """
     pipe = Pipe(0.026, KIND, (Lagged(300.0, 700.0, layers),), catalogue.pipe_works)
     coarse, fine = march(FLOW, pipe, 1200.0, 25.0), march(FLOW, pipe, 1200.0, 25.0, 2.0)
     for place in coarse:
@@ -103,8 +114,12 @@ def test_lagging_against_a_fine_step_reference_and_its_own_balance(catalogue: Ca
     middle = next(place for place in coarse if place.distance_mm == pytest.approx(500.0))
     outer = pipe.outer_at(500.0)
     film = 1 / (inside_w_m2k(middle.gas_c, FLOW.gas_kg_s, 0.024) * math.pi * 0.024)
-    through = (middle.gas_c - middle.skin_c) / (film + math.log(outer.diameter_m / 0.026) / (2 * math.pi * 0.09))
-    assert through == pytest.approx(outside_w_m(middle.skin_c, outer.diameter_m, 0.85, 25.0), rel=1e-3)
+    through = (middle.gas_c - middle.skin_c) / (
+        film + math.log(outer.diameter_m / 0.026) / (2 * math.pi * 0.09)
+    )
+    assert through == pytest.approx(
+        outside_w_m(middle.skin_c, outer.diameter_m, 0.85, 25.0), rel=1e-3
+    )
     bare = march(FLOW, PIPE, 1200.0, 25.0)
     assert middle.skin_c < min(place.skin_c for place in bare) - 20
     assert coarse[-1].gas_c > bare[-1].gas_c
@@ -123,9 +138,9 @@ def test_each_straight_is_darcys_sum(heron: Plan, catalogue: Catalogue) -> None:
     speed = gas.flow.gas_kg_s / density / (math.pi * 0.024**2 / 4)
     factor = friction_factor(Re=density * speed * 0.024 / viscosity_pa_s(celsius), eD=0.9 / 24)
     by_hand = factor * straight.room_mm / 24 * density * speed**2 / 2
-    assert {p.name: p.drop_pa for p in derived.pressure["exhaust"].pieces}["straight 3"] == pytest.approx(
-        by_hand, rel=0.01
-    )
+    assert {p.name: p.drop_pa for p in derived.pressure["exhaust"].pieces}[
+        "straight 3"
+    ] == pytest.approx(by_hand, rel=0.01)
 
 
 def test_higher_up_and_longer_cost_more(heron: Plan, catalogue: Catalogue) -> None:
@@ -134,7 +149,9 @@ def test_higher_up_and_longer_cost_more(heron: Plan, catalogue: Catalogue) -> No
 
     here = pressure(heron)
     assert pressure(apply(heron, set_value("heat.altitude_m", 3000), catalogue)) > 1.2 * here
-    assert pressure(apply(heron, set_value("pipes.exhaust.nodes.n-3.y_mm", -2000), catalogue)) > here
+    assert (
+        pressure(apply(heron, set_value("pipes.exhaust.nodes.n-3.y_mm", -2000), catalogue)) > here
+    )
 
 
 def test_too_much_back_pressure_is_over_and_mended(heron: Plan, catalogue: Catalogue) -> None:
@@ -165,6 +182,8 @@ def test_convection_is_that_of_the_heat_transfer_library(reynolds: float, grasho
     """Both correlations against the library's, read back from the film coefficients."""
     kg_s = reynolds * math.pi * 0.024 * viscosity_pa_s(200) / 4
     inside = inside_w_m2k(200, kg_s, 0.024) * 0.024 / conductivity_w_mk(200)
-    assert inside == pytest.approx(max(turbulent_Gnielinski_smooth_1(Re=reynolds, Pr=0.7), 3.66), rel=1e-6)
+    assert inside == pytest.approx(
+        max(turbulent_Gnielinski_smooth_1(Re=reynolds, Pr=0.7), 3.66), rel=1e-6
+    )
     ours = (0.6 + 0.387 * (grashof * 0.7) ** (1 / 6) / PRANDTL_PART) ** 2
     assert ours == pytest.approx(Nu_horizontal_cylinder_Churchill_Chu(Pr=0.7, Gr=grashof), rel=1e-9)

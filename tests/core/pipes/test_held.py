@@ -1,4 +1,6 @@
-"""What holds a pipe together and carries it through panels; what the wheels throw up; a run turned round."""
+"""What holds a pipe together and carries it through panels; what the wheels throw up; a run turned
+round.
+"""
 
 from __future__ import annotations
 
@@ -13,7 +15,15 @@ from gale_nook.core.catalogue import Catalogue
 from gale_nook.core.checking import check
 from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import AddItem, PutFittings, RemoveItem, ReverseRun, SetValues, StartRun, set_value
+from gale_nook.core.edits.commands import (
+    AddItem,
+    PutFittings,
+    RemoveItem,
+    ReverseRun,
+    SetValues,
+    StartRun,
+    set_value,
+)
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.pipes.clamps import connections, proposed_clamps
@@ -25,7 +35,13 @@ from gale_nook.core.plan.vehicle import BoxSolid
 from gale_nook.core.remedies import remedies_for
 from gale_nook.demo.load import demo_plan
 
-RULES = {"pipes.clamps", "pipes.air_clamps", "pipes.bulkhead", "pipes.air_spray", "pipes.mouth_spray"}
+RULES = {
+    "pipes.clamps",
+    "pipes.air_clamps",
+    "pipes.bulkhead",
+    "pipes.air_spray",
+    "pipes.mouth_spray",
+}
 
 
 def _find(plan: Plan, catalogue: Catalogue, rule: str, subject: str) -> Finding:
@@ -40,7 +56,9 @@ def _cured(plan: Plan, catalogue: Catalogue, rule: str, subject: str) -> list[tu
     finding = done.find(rule, subject)
     assert finding is not None
     assert finding.verdict is Verdict.OVER
-    cures = [(r.sentence, apply(plan, r.command, catalogue)) for r in remedies_for(done.derived, finding)]
+    cures = [
+        (r.sentence, apply(plan, r.command, catalogue)) for r in remedies_for(done.derived, finding)
+    ]
     for _, after in cures:
         there = check(after, catalogue, ("pipes",)).find(rule, subject)
         assert there is None or there.verdict is not Verdict.OVER
@@ -50,14 +68,18 @@ def _cured(plan: Plan, catalogue: Catalogue, rule: str, subject: str) -> list[tu
 # --- clamps ---
 
 
-def test_every_end_has_its_clamp_and_a_clamp_holds_one_end(heron: Plan, catalogue: Catalogue) -> None:
+def test_every_end_has_its_clamp_and_a_clamp_holds_one_end(
+    heron: Plan, catalogue: Catalogue
+) -> None:
     """A joint has two ends, so one clamp between them is not enough."""
     route = Derived(heron, catalogue).plan.pipes.exhaust
     assert route is not None
     names = [c.name for c in connections(route, 2000.0)]
     assert names.count("the port") == 1
     assert len(names) == 1 + 2 * len(route.of_kind("joint", "silencer", "filter"))
-    one_off = apply(heron, RemoveItem(collection="pipes.exhaust.fittings", item_id="clamp-1"), catalogue)
+    one_off = apply(
+        heron, RemoveItem(collection="pipes.exhaust.fittings", item_id="clamp-1"), catalogue
+    )
     finding = _find(one_off, catalogue, "pipes.clamps", "exhaust")
     assert (finding.measured, finding.hazard) == (1.0, "fumes")
     [(sentence, after)] = _cured(one_off, catalogue, "pipes.clamps", "exhaust")
@@ -67,17 +89,29 @@ def test_every_end_has_its_clamp_and_a_clamp_holds_one_end(heron: Plan, catalogu
 
 def test_clamps_go_along_with_what_they_hold(heron: Plan, catalogue: Catalogue) -> None:
     silencer = heron.pipes.exhaust.of_kind("silencer")[0]  # type: ignore[union-attr]
-    moved = apply(heron, set_value(f"pipes.exhaust.fittings.{silencer.id}.at_mm", silencer.at_mm + 60), catalogue)
+    moved = apply(
+        heron,
+        set_value(f"pipes.exhaust.fittings.{silencer.id}.at_mm", silencer.at_mm + 60),
+        catalogue,
+    )
     assert _find(moved, catalogue, "pipes.clamps", "exhaust").measured == 0
-    off = apply(heron, RemoveItem(collection="pipes.exhaust.fittings", item_id=silencer.id), catalogue)
+    off = apply(
+        heron, RemoveItem(collection="pipes.exhaust.fittings", item_id=silencer.id), catalogue
+    )
     before, after = (len(plan.pipes.exhaust.of_kind("clamp")) for plan in (heron, off))  # type: ignore[union-attr]
     assert after == before - 2
     assert _find(off, catalogue, "pipes.clamps", "exhaust").measured == 0
 
 
-def test_joints_that_are_put_in_anew_take_their_clamps_along(heron: Plan, catalogue: Catalogue) -> None:
-    """Two joints, then one elsewhere: the clamps of what is gone are gone, those of what is there are there."""
-    two = tuple(Fitting(id=f"joint-{n}", kind="joint", at_mm=at) for n, at in ((1, 250.0), (2, 1000.0)))
+def test_joints_that_are_put_in_anew_take_their_clamps_along(
+    heron: Plan, catalogue: Catalogue
+) -> None:
+    """Two joints, then one elsewhere: the clamps of what is gone are gone, those of what is there
+    are there.
+    """
+    two = tuple(
+        Fitting(id=f"joint-{n}", kind="joint", at_mm=at) for n, at in ((1, 250.0), (2, 1000.0))
+    )
     joined = apply(heron, PutFittings(tube="exhaust", kind="joint", fittings=two), catalogue)
     assert _find(joined, catalogue, "pipes.clamps", "exhaust").measured == 0
     one = (Fitting(id="joint-1", kind="joint", at_mm=900.0),)
@@ -90,9 +124,15 @@ def test_joints_that_are_put_in_anew_take_their_clamps_along(heron: Plan, catalo
     assert not unclamped.pipes.exhaust.of_kind("clamp")  # type: ignore[union-attr]
 
 
-def test_the_parts_list_counts_clamps_on_the_pipe_and_those_it_lacks(heron: Plan, catalogue: Catalogue) -> None:
+def test_the_parts_list_counts_clamps_on_the_pipe_and_those_it_lacks(
+    heron: Plan, catalogue: Catalogue
+) -> None:
     def clamps(plan: Plan) -> float:
-        return next(line.needed for line in parts_list(Derived(plan, catalogue)) if line.part == "exhaust-clamp")
+        return next(
+            line.needed
+            for line in parts_list(Derived(plan, catalogue))
+            if line.part == "exhaust-clamp"
+        )
 
     bare = apply(heron, PutFittings(tube="exhaust", kind="clamp", fittings=()), catalogue)
     assert clamps(bare) == clamps(heron)
@@ -115,20 +155,35 @@ def _with_skirt(plan: Plan, catalogue: Catalogue) -> Plan:
     assert run is not None
     x, y, z = run.point_at(run.length_mm - 250)
     skirt = BoxSolid(
-        id="skirt", name="side skirt", kind="bumper", material="plastic", x_mm=x - 300, y_mm=y - 2, z_mm=z - 100,
-        length_mm=600, width_mm=4, height_mm=200,
-    )  # fmt: skip
+        id="skirt",
+        name="side skirt",
+        kind="bumper",
+        material="plastic",
+        x_mm=x - 300,
+        y_mm=y - 2,
+        z_mm=z - 100,
+        length_mm=600,
+        width_mm=4,
+        height_mm=200,
+    )
     return apply(plan, AddItem(collection="vehicle.solids", item=skirt), catalogue)
 
 
 def test_a_pipe_passes_a_panel_in_a_bulkhead_fitting(heron: Plan, catalogue: Catalogue) -> None:
-    """Without one it runs into the panel; with one the gap is the fitting's, and the panel's edge stays cool enough."""
+    """Without one it runs into the panel; with one the gap is the fitting's, and the panel's edge
+    stays cool enough.
+    """
     skirted = _with_skirt(heron, catalogue)
     assert (_find(skirted, catalogue, "pipes.clearance", "skirt").measured or 0.0) < 0
     through = next(
-        after for words, after in _cured(skirted, catalogue, "pipes.clearance", "skirt") if "bulkhead" in words
+        after
+        for words, after in _cured(skirted, catalogue, "pipes.clearance", "skirt")
+        if "bulkhead" in words
     )
-    assert _find(through, catalogue, "pipes.clearance", "skirt").measured == catalogue.pipe_works.sleeve_mm
+    assert (
+        _find(through, catalogue, "pipes.clearance", "skirt").measured
+        == catalogue.pipe_works.sleeve_mm
+    )
     heat = _find(through, catalogue, "pipes.heat", "skirt")
     assert heat.verdict is Verdict.CLEAR
     fitting = through.pipes.exhaust.of_kind("bulkhead")[0]  # type: ignore[union-attr]
@@ -140,9 +195,15 @@ def test_a_pipe_passes_a_panel_in_a_bulkhead_fitting(heron: Plan, catalogue: Cat
     assert "bulkhead-fitting" in [line.part for line in parts_list(derived)]
 
 
-def test_a_fitting_that_sits_in_no_panel_is_told_and_moved(heron: Plan, catalogue: Catalogue) -> None:
+def test_a_fitting_that_sits_in_no_panel_is_told_and_moved(
+    heron: Plan, catalogue: Catalogue
+) -> None:
     stray = Fitting(id="stray", kind="bulkhead", at_mm=150.0, length_mm=20.0)
-    skirted = apply(_with_skirt(heron, catalogue), AddItem(collection="pipes.exhaust.fittings", item=stray), catalogue)
+    skirted = apply(
+        _with_skirt(heron, catalogue),
+        AddItem(collection="pipes.exhaust.fittings", item=stray),
+        catalogue,
+    )
     assert (_find(skirted, catalogue, "pipes.bulkhead", "stray").measured or 0.0) > 100
     cures = _cured(skirted, catalogue, "pipes.bulkhead", "stray")
     assert ["into side skirt" in cures[0][0], cures[-1][0]] == [True, "Take it off."]
@@ -173,17 +234,24 @@ WEDGE = Wedge("wheel", (1000.0, 800.0, -600.0), 100.0, 900.0, 45.0, 0.0)
         ((1400, 800, -600 + 200), -100.0),  # to the side it is as near as the half tyre
         ((1400, 850, -600 + 390), -10 / math.sqrt(2)),  # the least way out is up
         ((1400, 960, -600), 60.0),  # beside it
-        ((900, 800, -500), 200 / math.sqrt(2)),  # ahead of the wheel, where the distance to the upper face counts more
+        (
+            (900, 800, -500),
+            200 / math.sqrt(2),
+        ),  # ahead of the wheel, where the distance to the upper face counts more
         ((2000, 800, -590), 100.0),  # behind its reach
     ],
 )
-def test_how_far_a_point_is_out_of_the_spray(point: tuple[float, float, float], outside: float) -> None:
+def test_how_far_a_point_is_out_of_the_spray(
+    point: tuple[float, float, float], outside: float
+) -> None:
     """By hand, with a rise of 45° and no spread."""
     assert WEDGE.outside_mm(point) == pytest.approx(outside, abs=1e-9)
 
 
 @given(st.floats(-200, 1200), st.floats(-400, 400), st.floats(0, 900))
-def test_moving_by_the_distance_never_enters_or_leaves_more_than_that(dx: float, dy: float, dz: float) -> None:
+def test_moving_by_the_distance_never_enters_or_leaves_more_than_that(
+    dx: float, dy: float, dz: float
+) -> None:
     """The distance to a face changes by no more than the point moves."""
     wedge = Wedge("wheel", (0.0, 0.0, 0.0), 100.0, 900.0, 24.0, 9.0)
     here = wedge.outside_mm((dx, dy, dz))
@@ -192,14 +260,17 @@ def test_moving_by_the_distance_never_enters_or_leaves_more_than_that(dx: float,
         assert abs(there - here) <= 30.0 + 1e-9
 
 
-def test_surveyed_wheels_are_taken_and_the_shells_axles_where_there_are_none(heron: Plan, catalogue: Catalogue) -> None:
+def test_surveyed_wheels_are_taken_and_the_shells_axles_where_there_are_none(
+    heron: Plan, catalogue: Catalogue
+) -> None:
     surveyed = {(w.foot[0], w.name) for w in wedges(Derived(heron, catalogue))}
     assert (heron.vehicle.shell.front_axle_x_mm, "front left wheel") in surveyed
     blank = demo_plan("blank")
     assert len(wedges(Derived(blank, catalogue))) == 4
     assert {w.foot[0] for w in wedges(Derived(blank, catalogue))} == {
-        blank.vehicle.shell.front_axle_x_mm, blank.vehicle.shell.rear_axle_x_mm,
-    }  # fmt: skip
+        blank.vehicle.shell.front_axle_x_mm,
+        blank.vehicle.shell.rear_axle_x_mm,
+    }
 
 
 def test_a_mouth_in_the_spray_is_led_out_of_it(heron: Plan, catalogue: Catalogue) -> None:
@@ -221,7 +292,9 @@ def test_a_mouth_in_the_spray_is_led_out_of_it(heron: Plan, catalogue: Catalogue
 
 
 def test_a_run_turned_round_twice_is_what_it_was(heron: Plan, catalogue: Catalogue) -> None:
-    """Its corners exactly; what sits on it comes back to within the millimetre that places are rounded to."""
+    """Its corners exactly; what sits on it comes back to within the millimetre that places are
+    rounded to.
+    """
     once = apply(heron, ReverseRun(line="exhaust"), catalogue)
     twice = apply(once, ReverseRun(line="exhaust"), catalogue)
     before, between, after = (plan.pipes.exhaust for plan in (heron, once, twice))
@@ -229,8 +302,12 @@ def test_a_run_turned_round_twice_is_what_it_was(heron: Plan, catalogue: Catalog
     assert after.nodes == before.nodes  # type: ignore[union-attr]
 
 
-def test_what_sits_on_the_part_that_stays_keeps_its_place(heron: Plan, catalogue: Catalogue) -> None:
-    """The fuel line's middle straights are the same after, walked the other way: its clips stay where they are."""
+def test_what_sits_on_the_part_that_stays_keeps_its_place(
+    heron: Plan, catalogue: Catalogue
+) -> None:
+    """The fuel line's middle straights are the same after, walked the other way: its clips stay
+    where they are.
+    """
     before, turned = Derived(heron, catalogue), apply(heron, ReverseRun(line="fuel"), catalogue)
     after = Derived(turned, catalogue)
     assert heron.fuel.line is not None

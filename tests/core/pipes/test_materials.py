@@ -1,4 +1,6 @@
-"""What a part is made of: wood burns where steel does not, and the stricter of kind and material counts."""
+"""What a part is made of: wood burns where steel does not, and the stricter of kind and material
+counts.
+"""
 
 from __future__ import annotations
 
@@ -43,13 +45,23 @@ def _bearer(plan: Plan, catalogue: Catalogue, material: str) -> Plan:
     x, y, z = run.point_at(run.length_mm - 200)
     radius = Derived(plan, catalogue).port("exhaust").diameter_mm / 2
     bearer = BoxSolid(
-        id="bearer", name="bearer", kind="member", material=material, x_mm=x + radius + 30, y_mm=y - 40, z_mm=z - 30, length_mm=40,
-        width_mm=80, height_mm=60,
-    )  # fmt: skip
+        id="bearer",
+        name="bearer",
+        kind="member",
+        material=material,
+        x_mm=x + radius + 30,
+        y_mm=y - 40,
+        z_mm=z - 30,
+        length_mm=40,
+        width_mm=80,
+        height_mm=60,
+    )
     return apply(plan, AddItem(collection="vehicle.solids", item=bearer), catalogue)
 
 
-def test_a_bearer_of_wood_is_too_near_where_one_of_steel_is_not(heron: Plan, catalogue: Catalogue) -> None:
+def test_a_bearer_of_wood_is_too_near_where_one_of_steel_is_not(
+    heron: Plan, catalogue: Catalogue
+) -> None:
     steel = check(_bearer(heron, catalogue, "steel"), catalogue, ("pipes",))
     assert steel.find("pipes.heat", "bearer") is None
     near = steel.find("pipes.clearance", "bearer")
@@ -64,5 +76,9 @@ def test_a_bearer_of_wood_is_too_near_where_one_of_steel_is_not(heron: Plan, cat
 
 
 def test_a_material_that_is_not_listed_asks_nothing(heron: Plan, catalogue: Catalogue) -> None:
-    odd = apply(_bearer(heron, catalogue, "steel"), set_value("vehicle.solids.bearer.material", "basalt"), catalogue)
+    odd = apply(
+        _bearer(heron, catalogue, "steel"),
+        set_value("vehicle.solids.bearer.material", "basalt"),
+        catalogue,
+    )
     assert check(odd, catalogue, ("pipes",)).find("pipes.heat", "bearer") is None

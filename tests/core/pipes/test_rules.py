@@ -48,7 +48,9 @@ def test_length_and_bends() -> None:
     turn = math.radians(90 - math.degrees(math.atan2(50, 976)))
     wanted = 105 + long - 2 * 60 * math.tan(turn / 2) + 60 * turn
     assert _find("pipes.length", "exhaust", _plan(*GOOD)).measured == pytest.approx(wanted)
-    assert _find("pipes.bends", "exhaust", _plan(*GOOD)).measured == pytest.approx(math.degrees(turn))
+    assert _find("pipes.bends", "exhaust", _plan(*GOOD)).measured == pytest.approx(
+        math.degrees(turn)
+    )
 
 
 def test_fall() -> None:
@@ -68,7 +70,9 @@ def test_low_point_and_its_drain() -> None:
 def test_radius_and_room() -> None:
     tight = _find("pipes.radius", "n-1", _plan(*GOOD, radius_mm=50))
     assert (tight.measured, tight.margin, tight.verdict) == (50, pytest.approx(-5), "over")
-    short = _find("pipes.bend_room", "n-2", _plan((1478, -24, -200), (1478, -100, -210), (1478, -100, -500)))
+    short = _find(
+        "pipes.bend_room", "n-2", _plan((1478, -24, -200), (1478, -100, -210), (1478, -100, -500))
+    )
     assert short.verdict == "over"
 
 
@@ -114,10 +118,15 @@ def test_clearance_names_the_neighbour_and_its_reason(wren: Plan) -> None:
 
 def test_no_run_is_to_measure() -> None:
     found = check(demo_plan("quarto"), load_catalogue(), ("pipes",)).findings
-    assert [(f.rule, f.verdict.value) for f in found] == [("pipes.air_run", "unknown"), ("pipes.run", "unknown")]
+    assert [(f.rule, f.verdict.value) for f in found] == [
+        ("pipes.air_run", "unknown"),
+        ("pipes.run", "unknown"),
+    ]
 
 
-def test_what_stands_out_beside_the_vehicle_is_measured_and_drawn_in(heron: Plan, catalogue: Catalogue) -> None:
+def test_what_stands_out_beside_the_vehicle_is_measured_and_drawn_in(
+    heron: Plan, catalogue: Catalogue
+) -> None:
     half = heron.vehicle.shell.outer_width_mm / 2
     plan = apply(heron, set_value("pipes.exhaust.nodes.n-3.y_mm", -half - 210), catalogue)
     done = check(plan, catalogue, ("pipes",))
@@ -125,4 +134,6 @@ def test_what_stands_out_beside_the_vehicle_is_measured_and_drawn_in(heron: Plan
     assert (finding.verdict, finding.measured) == (Verdict.OVER, pytest.approx(210))
     remedy = remedies_for(done.derived, finding)[0]
     after = check(apply(plan, remedy.command, catalogue), catalogue, ("pipes",))
-    assert [f.measured for f in after.findings if f.rule == "pipes.overhang"] == [pytest.approx(150)]
+    assert [f.measured for f in after.findings if f.rule == "pipes.overhang"] == [
+        pytest.approx(150)
+    ]

@@ -1,4 +1,6 @@
-"""Short ways of the combustion air, and of an exhaust through a wall: clear by every check, apart, or what stops them."""
+"""Short ways of the combustion air, and of an exhaust through a wall: clear by every check, apart,
+or what stops them.
+"""
 
 from __future__ import annotations
 
@@ -32,14 +34,19 @@ from tests.core.spot.test_face_mounts import at_the_wall
 
 
 @pytest.mark.parametrize("name", ["heron", "wren", "quarto"])
-def test_each_way_is_clear_by_every_check_of_the_combustion_air(name: str, catalogue: Catalogue) -> None:
+def test_each_way_is_clear_by_every_check_of_the_combustion_air(
+    name: str, catalogue: Catalogue
+) -> None:
     plan = demo_plan(name)
     ways = list(short_ways(Derived(plan, catalogue), "intake"))
     assert len(ways) == 3
     for way in ways:
         found = check(apply(plan, way.command, catalogue), catalogue, ("pipes",)).findings
         ours = [
-            f for f in found if f.rule.startswith("pipes.air_") or f.rule in {"pipes.tubes_apart", "pipes.mouths_apart"}
+            f
+            for f in found
+            if f.rule.startswith("pipes.air_")
+            or f.rule in {"pipes.tubes_apart", "pipes.mouths_apart"}
         ]
         assert len(ours) > 8
         assert [f.rule for f in ours if f.verdict is Verdict.OVER] == []
@@ -49,14 +56,20 @@ def test_each_way_is_clear_by_every_check_of_the_combustion_air(name: str, catal
         assert math.dist(one.mouth, other.mouth) >= APART_MM
 
 
-def test_the_cheapest_come_first_and_none_points_at_the_exhausts_mouth(heron: Plan, catalogue: Catalogue) -> None:
+def test_the_cheapest_come_first_and_none_points_at_the_exhausts_mouth(
+    heron: Plan, catalogue: Catalogue
+) -> None:
     derived = Derived(heron, catalogue)
     runs = short_runs(derived, "intake")
     assert [run.costs for run in runs] == sorted(run.costs for run in runs)
     assert parts_of_runs(runs) == math.ceil(len(runs) / PART)
     exhaust = derived.exhaust
     assert exhaust is not None
-    far = apply(heron, SetOwnLimit(limit=OwnLimit(id="mouths_apart_mm", minimum=900, note="test")), catalogue)
+    far = apply(
+        heron,
+        SetOwnLimit(limit=OwnLimit(id="mouths_apart_mm", minimum=900, note="test")),
+        catalogue,
+    )
     kept = short_runs(Derived(far, catalogue), "intake")
     assert 0 < len(kept) < len(runs)
     assert all(math.dist(run.points[-1], exhaust.mouth) >= 900 for run in kept)
@@ -65,8 +78,17 @@ def test_the_cheapest_come_first_and_none_points_at_the_exhausts_mouth(heron: Pl
 def _boxed_in(plan: Plan, catalogue: Catalogue) -> Plan:
     """A traction battery round the combustion air's port, below it and on every side."""
     x, y, z = Derived(plan, catalogue).port_point(Derived(plan, catalogue).port("intake"))
-    box = {"x_mm": x - 400, "y_mm": y - 400, "z_mm": z - 300, "length_mm": 800, "width_mm": 800, "height_mm": 250}
-    solid = BoxSolid.model_validate({"id": "wall", "name": "battery box", "kind": "traction-battery", **box})
+    box = {
+        "x_mm": x - 400,
+        "y_mm": y - 400,
+        "z_mm": z - 300,
+        "length_mm": 800,
+        "width_mm": 800,
+        "height_mm": 250,
+    }
+    solid = BoxSolid.model_validate(
+        {"id": "wall", "name": "battery box", "kind": "traction-battery", **box}
+    )
     return apply(plan, AddItem(collection="vehicle.solids", item=solid), catalogue)
 
 
@@ -74,7 +96,9 @@ def test_what_stops_every_run_is_named_with_its_figure(heron: Plan, catalogue: C
     plan = _boxed_in(heron, catalogue)
     derived = Derived(plan, catalogue)
     runs = short_runs(derived, "intake")
-    assert all(short_way(derived, "intake", runs, part) is None for part in range(parts_of_runs(runs)))
+    assert all(
+        short_way(derived, "intake", runs, part) is None for part in range(parts_of_runs(runs))
+    )
     assert list(short_ways(derived, "intake")) == []
     said = what_stops_short(derived, "intake", runs)
     assert "the best one breaks" in said
@@ -82,7 +106,11 @@ def test_what_stops_every_run_is_named_with_its_figure(heron: Plan, catalogue: C
 
 
 def test_with_no_direction_left_that_is_said(heron: Plan, catalogue: Catalogue) -> None:
-    plan = apply(heron, SetOwnLimit(limit=OwnLimit(id="mouths_apart_mm", minimum=2000, note="test")), catalogue)
+    plan = apply(
+        heron,
+        SetOwnLimit(limit=OwnLimit(id="mouths_apart_mm", minimum=2000, note="test")),
+        catalogue,
+    )
     derived = Derived(plan, catalogue)
     assert short_runs(derived, "intake") == ()
     assert "brings both mouths together" in what_stops_short(derived, "intake", ())
@@ -99,7 +127,9 @@ def test_a_filter_goes_on_it_where_the_job_wants_one(
     assert len(way.route.of_kind("filter")) == filters
 
 
-def test_an_exhaust_through_a_wall_has_short_ways_that_are_clear(heron: Plan, catalogue: Catalogue) -> None:
+def test_an_exhaust_through_a_wall_has_short_ways_that_are_clear(
+    heron: Plan, catalogue: Catalogue
+) -> None:
     plan = at_the_wall(heron, catalogue)
     assert is_short(Derived(plan, catalogue), "exhaust")
     assert not is_short(Derived(heron, catalogue), "exhaust")
@@ -107,6 +137,10 @@ def test_an_exhaust_through_a_wall_has_short_ways_that_are_clear(heron: Plan, ca
     assert ways
     for way in ways:
         done = check(apply(plan, way.command, catalogue), catalogue, ("pipes",))
-        over = [f.rule for f in done.findings if f.verdict is Verdict.OVER and tube_of(f.rule) == "exhaust"]
+        over = [
+            f.rule
+            for f in done.findings
+            if f.verdict is Verdict.OVER and tube_of(f.rule) == "exhaust"
+        ]
         assert over == []
         assert abs(way.mouth[1]) > plan.vehicle.shell.outer_width_mm / 2

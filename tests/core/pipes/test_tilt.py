@@ -31,7 +31,9 @@ def test_level_standing_gives_the_level_fall() -> None:
 
 
 def test_nose_up_lifts_what_runs_forward_by_the_whole_angle() -> None:
-    """A straight that falls 2° towards the nose rises 1° with the nose 3° up, and falls 5° with it down."""
+    """A straight that falls 2° towards the nose rises 1° with the nose 3° up, and falls 5° with it
+    down.
+    """
     run = _run((0, 0, 0), (-1000 * math.cos(math.radians(2)), 0, -1000 * math.sin(math.radians(2))))
     ways = {parked.name: fall_deg(run.straights[0], parked.down) for parked in ways_of_standing(3)}
     assert ways["nose up"] == pytest.approx(-1)
@@ -55,7 +57,9 @@ def test_more_tilt_never_drains_better(end: Vec3, one: float, other: float) -> N
 
 
 def test_water_stands_up_to_the_lower_rim() -> None:
-    """Down 100 and up again 40 over 400: water up to 40, so 40 mm up the drop and the whole of the rise."""
+    """Down 100 and up again 40 over 400: water up to 40, so 40 mm up the drop and the whole of the
+    rise.
+    """
     run = _run((0, 0, 0), (0, 0, -100), (400, 0, -60), (800, 0, -90))
     (start, up), (same, along) = standing_water(run, frozenset(), LEVEL)
     assert start == same == (0, 0, -100)

@@ -1,4 +1,6 @@
-"""How warm a hot pipe makes its neighbours: the view factor by integration, balances, and what each cover brings."""
+"""How warm a hot pipe makes its neighbours: the view factor by integration, balances, and what each
+cover brings.
+"""
 
 from __future__ import annotations
 
@@ -26,17 +28,24 @@ BOLTZMANN = 5.670374419e-8
 
 @pytest.mark.parametrize("gap_mm", [5.0, 40.0, 200.0])
 def test_the_view_factor_by_integration(gap_mm: float) -> None:
-    """Rays from a small face, weighted by the cosine, counted where they meet a long cylinder square ahead."""
+    """Rays from a small face, weighted by the cosine, counted where they meet a long cylinder
+    square ahead.
+    """
     radius, away = 13.0, 13.0 + gap_mm
     up = (np.arange(400_000) + 0.5) / 400_000 * math.pi - math.pi / 2
-    # a direction is (sin up cos along, sin along, cos up cos along); what counts is its slope across the cylinder,
+    # a direction is (sin up cos along, sin along, cos up cos along); what counts is its slope
+    # across the cylinder,
     # and the part of the integral over `along` is the same for every `up`
     hits, weights = np.abs(np.sin(up)) <= radius / away, np.cos(up)
-    assert view_factor(2 * radius, gap_mm) == pytest.approx(weights[hits].sum() / weights.sum(), rel=1e-3)
+    assert view_factor(2 * radius, gap_mm) == pytest.approx(
+        weights[hits].sum() / weights.sum(), rel=1e-3
+    )
 
 
 @given(st.floats(60, 400), st.floats(10, 60), st.floats(1, 600), st.floats(-20, 45))
-def test_what_it_takes_in_it_gives_off(skin: float, diameter: float, gap: float, ambient: float) -> None:
+def test_what_it_takes_in_it_gives_off(
+    skin: float, diameter: float, gap: float, ambient: float
+) -> None:
     warm = neighbour_c(skin, diameter, gap, ambient, WORKS)
     seen = view_factor(diameter, gap)
     k = [celsius + 273.15 for celsius in (skin, warm, ambient)]
@@ -70,14 +79,18 @@ def _beside_the_tank(heron: Plan, catalogue: Catalogue) -> Plan:
     return apply(heron, set_value("vehicle.solids.tank.x_mm", 1350), catalogue)
 
 
-def test_a_tank_by_the_exhaust_is_too_warm_and_lagging_helps(heron: Plan, catalogue: Catalogue) -> None:
+def test_a_tank_by_the_exhaust_is_too_warm_and_lagging_helps(
+    heron: Plan, catalogue: Catalogue
+) -> None:
     near = _beside_the_tank(heron, catalogue)
     bare = check(near, catalogue, ("pipes",)).find("pipes.heat", "tank")
     assert bare is not None
     assert (bare.verdict, bare.unit, bare.hazard) == ("over", "C", "fire")
     lagging = Fitting(id="lagging-1", kind="lagging", at_mm=560, length_mm=720, layers=2)
     after = check(
-        apply(near, AddItem(collection="pipes.exhaust.fittings", item=lagging), catalogue), catalogue, ("pipes",)
+        apply(near, AddItem(collection="pipes.exhaust.fittings", item=lagging), catalogue),
+        catalogue,
+        ("pipes",),
     )
     lagged = after.find("pipes.heat", "tank")
     assert lagged is not None
@@ -98,10 +111,16 @@ def test_what_each_cover_would_bring_is_listed_in_order(heron: Plan, catalogue: 
     assert tank.gap_mm < (tank.bare_mm or 0)
 
 
-def test_the_survey_of_the_first_firing_runs_from_hot_to_cool(heron: Plan, catalogue: Catalogue) -> None:
+def test_the_survey_of_the_first_firing_runs_from_hot_to_cool(
+    heron: Plan, catalogue: Catalogue
+) -> None:
     places = first_firing(Derived(heron, catalogue))
     assert [place.distance_mm for place in places] == sorted(place.distance_mm for place in places)
-    assert [place.skin_c for place in places] == sorted((place.skin_c for place in places), reverse=True)
+    assert [place.skin_c for place in places] == sorted(
+        (place.skin_c for place in places), reverse=True
+    )
     assert {"port", "mouth", "beside fuel tank"} <= {place.name for place in places}
-    colder = first_firing(Derived(apply(heron, set_value("pipes.firing_c", -10), catalogue), catalogue))
+    colder = first_firing(
+        Derived(apply(heron, set_value("pipes.firing_c", -10), catalogue), catalogue)
+    )
     assert colder[0].skin_c < places[0].skin_c

@@ -23,7 +23,9 @@ def test_a_plan_survives_writing_and_reading(any_demo: Plan) -> None:
 
 def test_every_demo_plan_obeys_the_published_schema(any_demo: Plan) -> None:
     jsonschema.Draft202012Validator.check_schema(plan_schema())
-    jsonschema.validate(json.loads(write_plan(any_demo)), plan_schema(), cls=jsonschema.Draft202012Validator)
+    jsonschema.validate(
+        json.loads(write_plan(any_demo)), plan_schema(), cls=jsonschema.Draft202012Validator
+    )
 
 
 @pytest.mark.parametrize(
@@ -36,7 +38,10 @@ def test_every_demo_plan_obeys_the_published_schema(any_demo: Plan) -> None:
         (b'{"format": "gale-nook-plan", "version": 2}', "version 1 is read here"),
         (b"[" * 100_000, "nested too deeply|not JSON"),
         (b"x" * (MAX_FILE_BYTES + 1), "plan files up to 2.3 MB"),
-        (b'{"format": "gale-nook-plan", "version": 1, "name": 1' + b"0" * 5000 + b"}", "number too long"),
+        (
+            b'{"format": "gale-nook-plan", "version": 1, "name": 1' + b"0" * 5000 + b"}",
+            "number too long",
+        ),
     ],
 )
 def test_what_is_no_plan_is_refused_with_the_place(raw: bytes, said: str) -> None:

@@ -39,7 +39,9 @@ def test_reads_what_people_type(text: str, millimetres: float) -> None:
     assert parse_length_mm(text) == pytest.approx(millimetres, abs=1e-9)
 
 
-@pytest.mark.parametrize(("text", "millimetres"), [("25 1/4", 641.35), ("12", 304.8), ("640 mm", 640), ("2' 1", None)])
+@pytest.mark.parametrize(
+    ("text", "millimetres"), [("25 1/4", 641.35), ("12", 304.8), ("640 mm", 640), ("2' 1", None)]
+)
 def test_a_bare_number_takes_the_unit_of_the_display(text: str, millimetres: float | None) -> None:
     if millimetres is None:
         with pytest.raises(BadInput):
@@ -94,7 +96,9 @@ def test_whole_millimetres_survive_showing_and_reading(millimetres: int) -> None
 @given(st.integers(-64_000, 64_000))
 def test_sixteenths_of_an_inch_survive_showing_and_reading(sixteenths: int) -> None:
     length = sixteenths / 16 * 25.4
-    assert parse_length_mm(format_length(length, IMPERIAL), IMPERIAL) == pytest.approx(length, abs=1e-6)
+    assert parse_length_mm(format_length(length, IMPERIAL), IMPERIAL) == pytest.approx(
+        length, abs=1e-6
+    )
 
 
 def test_shown_lengths() -> None:

@@ -1,4 +1,6 @@
-"""Mounts through a side wall and in the engine bay: where their holes come out, what stops them, what is told of them."""
+"""Mounts through a side wall and in the engine bay: where their holes come out, what stops them,
+what is told of them.
+"""
 
 from __future__ import annotations
 
@@ -26,19 +28,37 @@ from gale_nook.core.spot.face_rules import gaps_of
 from gale_nook.exchange.drill import drill_dxf, drill_pdf
 
 
-def at_the_wall(plan: Plan, catalogue: Catalogue, x: float = 1200.0, yaw: int = 0, gap: float = 20.0) -> Plan:
-    """Heron with the small heater's flank so far from the left wall; at yaw 180 from the right one."""
+def at_the_wall(
+    plan: Plan, catalogue: Catalogue, x: float = 1200.0, yaw: int = 0, gap: float = 20.0
+) -> Plan:
+    """Heron with the small heater's flank so far from the left wall; at yaw 180 from
+    the right one.
+    """
     plan = apply(plan, ChooseHeater(sheet="bothy-22"), catalogue)
     y = (plan.vehicle.shell.floor_width_mm / 2 - 59 - gap) * (1 if yaw == 180 else -1)
     return apply(plan, PlaceHeater(x_mm=x, y_mm=y, yaw_deg=yaw, mount="wall"), catalogue)  # type: ignore[arg-type]
 
 
 def in_the_bay(plan: Plan, catalogue: Catalogue) -> Plan:
-    """Wren with its engine bay measured, a servo in it, and the coolant heater on its bracket there."""
-    for address, value in (("vehicle.shell.firewall_x_mm", -700), ("vehicle.shell.firewall_mm", 1.2)):
+    """Wren with its engine bay measured, a servo in it, and the coolant heater on its bracket
+    there.
+    """
+    for address, value in (
+        ("vehicle.shell.firewall_x_mm", -700),
+        ("vehicle.shell.firewall_mm", 1.2),
+    ):
         plan = apply(plan, set_value(address, value), catalogue)
-    servo = {"x_mm": -860, "y_mm": -560, "z_mm": 80, "length_mm": 150, "width_mm": 180, "height_mm": 180}
-    solid = BoxSolid.model_validate({"id": "servo", "name": "brake servo", "kind": "bay-brakes", **servo})
+    servo = {
+        "x_mm": -860,
+        "y_mm": -560,
+        "z_mm": 80,
+        "length_mm": 150,
+        "width_mm": 180,
+        "height_mm": 180,
+    }
+    solid = BoxSolid.model_validate(
+        {"id": "servo", "name": "brake servo", "kind": "bay-brakes", **servo}
+    )
     plan = apply(plan, AddItem(collection="vehicle.solids", item=solid), catalogue)
     plan = apply(plan, ChooseHeater(sheet="croft-52"), catalogue)
     plan = apply(plan, PlaceHeater(x_mm=-900, y_mm=150, yaw_deg=0, mount="engine-bay"), catalogue)
@@ -58,7 +78,10 @@ def test_holes_in_the_wall_lie_where_the_ports_go_out(heron: Plan, catalogue: Ca
         assert (exhaust.face, exhaust.z_mm) == (wall, pytest.approx(derived.finish_z_mm + 60))
         assert exhaust.along_mm == pytest.approx(derived.port_point(derived.port("exhaust"))[0])
         assert abs(exhaust.along_mm - intake.along_mm) == pytest.approx(80)
-        assert abs(derived.port_point(derived.port("exhaust"))[1]) > heron.vehicle.shell.outer_width_mm / 2
+        assert (
+            abs(derived.port_point(derived.port("exhaust"))[1])
+            > heron.vehicle.shell.outer_width_mm / 2
+        )
 
 
 def test_what_the_fitting_passes_is_gap_and_wall(heron: Plan, catalogue: Catalogue) -> None:
@@ -72,7 +95,9 @@ def test_what_the_fitting_passes_is_gap_and_wall(heron: Plan, catalogue: Catalog
     assert "does not reach through" in say(finding.sentence)
 
 
-def test_turned_along_the_vehicle_no_wall_is_faced_and_that_is_over(heron: Plan, catalogue: Catalogue) -> None:
+def test_turned_along_the_vehicle_no_wall_is_faced_and_that_is_over(
+    heron: Plan, catalogue: Catalogue
+) -> None:
     done = check(at_the_wall(heron, catalogue, yaw=90), catalogue)
     (finding,) = _of(done, "spot.faces_wall")
     assert (finding.verdict, finding.measured) == (Verdict.OVER, 90)
@@ -81,20 +106,35 @@ def test_turned_along_the_vehicle_no_wall_is_faced_and_that_is_over(heron: Plan,
 
 
 def test_the_gap_to_a_window_by_hand(heron: Plan, catalogue: Catalogue) -> None:
-    """A window 100 rearward of the hole's middle and 80 above it: √(100² + 80²) less the hole's radius."""
+    """A window 100 rearward of the hole's middle and 80 above it: √(100² + 80²) less the hole's
+    radius.
+    """
     plan = at_the_wall(heron, catalogue)
     hole = Derived(plan, catalogue).face_holes[0]
     window = Opening(
-        id="pane", name="pane", kind="window", face="left", start_mm=hole.along_mm + 100, base_mm=hole.z_mm + 80,
-        length_mm=300, height_mm=200, glazing=heron.vehicle.openings[0].glazing,
-    )  # fmt: skip
-    derived = Derived(apply(plan, AddItem(collection="vehicle.openings", item=window), catalogue), catalogue)
+        id="pane",
+        name="pane",
+        kind="window",
+        face="left",
+        start_mm=hole.along_mm + 100,
+        base_mm=hole.z_mm + 80,
+        length_mm=300,
+        height_mm=200,
+        glazing=heron.vehicle.openings[0].glazing,
+    )
+    derived = Derived(
+        apply(plan, AddItem(collection="vehicle.openings", item=window), catalogue), catalogue
+    )
     left = {gap.other: gap.left_mm for gap in gaps_of(derived, derived.face_holes[0])}
     assert left["pane"] == pytest.approx(math.hypot(100, 80) - 31)
-    low = min(hole.z_mm - derived.finish_z_mm, hole.along_mm - heron.vehicle.shell.bulkhead_x_mm) - 31
+    low = (
+        min(hole.z_mm - derived.finish_z_mm, hole.along_mm - heron.vehicle.shell.bulkhead_x_mm) - 31
+    )
     assert left["edge"] == pytest.approx(low)
     inside = window.model_copy(update={"start_mm": hole.along_mm - 50, "base_mm": hole.z_mm - 40})
-    over = Derived(apply(plan, AddItem(collection="vehicle.openings", item=inside), catalogue), catalogue)
+    over = Derived(
+        apply(plan, AddItem(collection="vehicle.openings", item=inside), catalogue), catalogue
+    )
     assert {g.other: g.left_mm for g in gaps_of(over, hole)}["pane"] == pytest.approx(-40 - 31)
 
 
@@ -113,7 +153,9 @@ def test_the_exhaust_of_a_wall_stays_outside(heron: Plan, catalogue: Catalogue) 
 
 def test_a_wall_is_told_on_the_build_sheet(heron: Plan, catalogue: Catalogue) -> None:
     derived = Derived(at_the_wall(heron, catalogue), catalogue)
-    assert [line.z_mm for line in holes_to_cut(derived)] == [hole.z_mm for hole in derived.face_holes]
+    assert [line.z_mm for line in holes_to_cut(derived)] == [
+        hole.z_mm for hole in derived.face_holes
+    ]
     told = " ".join(say(step.text) for step in steps(derived))
     assert "through the left wall" in told
     assert "above the load floor" in told
@@ -129,14 +171,20 @@ def test_the_engine_bay_has_walls_of_its_own(wren: Plan, catalogue: Catalogue) -
     assert against & {"bay-nose", "bay-bulkhead", "bay-left", "bay-right", "bay-bonnet", "servo"}
     assert not against & {"wall-front", "wall-left"}
     at_servo = apply(plan, PlaceHeater(x_mm=-800, y_mm=-470), catalogue)
-    over = [f.subject for f in _of(check(at_servo, catalogue, ("spot",)), "spot.body") if f.verdict is Verdict.OVER]
+    over = [
+        f.subject
+        for f in _of(check(at_servo, catalogue, ("spot",)), "spot.body")
+        if f.verdict is Verdict.OVER
+    ]
     assert "servo" in over
     holes = {hole.name: (hole.along_mm, hole.z_mm) for hole in done.derived.face_holes}
     assert holes == {"coolant flow fitting": (120, 150), "coolant return fitting": (180, 150)}
     assert _of(done, "spot.face_stack")[0].measured == 1.2
 
 
-def test_an_engine_bay_that_was_not_measured_is_to_be_measured(wren: Plan, catalogue: Catalogue) -> None:
+def test_an_engine_bay_that_was_not_measured_is_to_be_measured(
+    wren: Plan, catalogue: Catalogue
+) -> None:
     plan = in_the_bay(wren, catalogue)
     for address in ("vehicle.shell.firewall_x_mm", "vehicle.shell.firewall_mm"):
         plan = apply(plan, set_value(address, None), catalogue)
@@ -173,18 +221,32 @@ def test_the_walls_drill_sheet_is_measured_from_floor_and_edges_and_mirrored(
     inside, outside = sheet.faces
     assert (inside.face, outside.face) == ("inside", "outside")
     assert inside.along_sign == -outside.along_sign
-    assert inside.along_sign == (-1 if wall == "left" else 1)  # facing the left wall the nose is to the right
-    assert inside.offsets[0].across_mm == pytest.approx(60)  # the sheet's height over the finished floor
-    assert outside.offsets[0].across_mm == pytest.approx(derived.finish_z_mm + 60 - heron.vehicle.shell.sill_z_mm)
+    assert inside.along_sign == (
+        -1 if wall == "left" else 1
+    )  # facing the left wall the nose is to the right
+    assert inside.offsets[0].across_mm == pytest.approx(
+        60
+    )  # the sheet's height over the finished floor
+    assert outside.offsets[0].across_mm == pytest.approx(
+        derived.finish_z_mm + 60 - heron.vehicle.shell.sill_z_mm
+    )
     gaps = {hole.name: hole.x_mm for hole in sheet.holes}
     assert abs(gaps["exhaust hole"] - gaps["intake hole"]) == pytest.approx(80)
-    drawn = [list(read(io.StringIO(drill_dxf(sheet, face))).modelspace().query("CIRCLE")) for face in sheet.faces]
-    left_to_right = [[circle.dxf.radius for circle in sorted(face, key=lambda c: c.dxf.center.x)] for face in drawn]
+    drawn = [
+        list(read(io.StringIO(drill_dxf(sheet, face))).modelspace().query("CIRCLE"))
+        for face in sheet.faces
+    ]
+    left_to_right = [
+        [circle.dxf.radius for circle in sorted(face, key=lambda c: c.dxf.center.x)]
+        for face in drawn
+    ]
     assert left_to_right[0] == left_to_right[1][::-1]
     assert drill_pdf(sheet, ()).startswith(b"%PDF")
 
 
-def test_the_bulkheads_drill_sheet_is_measured_from_the_centre_line(wren: Plan, catalogue: Catalogue) -> None:
+def test_the_bulkheads_drill_sheet_is_measured_from_the_centre_line(
+    wren: Plan, catalogue: Catalogue
+) -> None:
     sheet = drill_sheet(Derived(in_the_bay(wren, catalogue), catalogue))
     assert sheet is not None
     assert sheet.depth_mm == 1.2

@@ -30,8 +30,12 @@ PLACES = 2000
 
 
 @pytest.mark.parametrize("name", ["heron", "quarto", "wren"])
-def test_the_map_is_the_exact_checker_at_two_thousand_places(name: str, catalogue: Catalogue) -> None:
-    """Random cells and turns: the same verdict, and the margin within half a millimetre (all beyond the cap are one)."""
+def test_the_map_is_the_exact_checker_at_two_thousand_places(
+    name: str, catalogue: Catalogue
+) -> None:
+    """Random cells and turns: the same verdict, and the margin within half a millimetre (all beyond
+    the cap are one).
+    """
     _assert_map_is_checker(demo_plan(name), catalogue, PLACES)
 
 
@@ -53,13 +57,24 @@ def _assert_map_is_checker(plan: Plan, catalogue: Catalogue, places: int) -> Non
     for _ in range(places):
         yaw = int(chance.choice(YAWS))
         row, column = (int(chance.integers(n)) for n in floor.grid.shape)
-        place = {"x_mm": float(floor.grid.x_mm[column]), "y_mm": float(floor.grid.y_mm[row]), "yaw_deg": yaw}
+        place = {
+            "x_mm": float(floor.grid.x_mm[column]),
+            "y_mm": float(floor.grid.y_mm[row]),
+            "yaw_deg": yaw,
+        }
         trial = plan.model_copy(update={"spot": base.model_copy(update=place)})
-        found = [f for f in check(trial, catalogue, ("spot",), derived).findings if f.verdict is not Verdict.ACCEPTED]
+        found = [
+            f
+            for f in check(trial, catalogue, ("spot",), derived).findings
+            if f.verdict is not Verdict.ACCEPTED
+        ]
         worst = min(f.margin for f in found if f.margin is not None)
         margin = float(floor.fields[yaw].margin_mm[row, column])
         assert margin == pytest.approx(min(worst, CAP_MM), abs=0.5), place
-        over, tight = any(f.verdict is Verdict.OVER for f in found), any(f.verdict is Verdict.TIGHT for f in found)
+        over, tight = (
+            any(f.verdict is Verdict.OVER for f in found),
+            any(f.verdict is Verdict.TIGHT for f in found),
+        )
         assert (margin < -1e-9, margin < plan.settings.tolerance_mm) == (over, over or tight), place
 
 
@@ -69,13 +84,23 @@ def test_the_reason_on_the_map_is_the_checkers_worst(wren: Plan, catalogue: Cata
     field, chance = floor.fields[90], np.random.default_rng(7)
     for _ in range(60):
         row, column = (int(chance.integers(n)) for n in floor.grid.shape)
-        place = {"x_mm": float(floor.grid.x_mm[column]), "y_mm": float(floor.grid.y_mm[row]), "yaw_deg": 90}
-        trial = wren.model_copy(update={"spot": wren.spot.model_copy(update=place) if wren.spot else None})
-        worst = min(check(trial, catalogue, ("spot",), derived).findings, key=lambda f: f.margin or 0.0)
+        place = {
+            "x_mm": float(floor.grid.x_mm[column]),
+            "y_mm": float(floor.grid.y_mm[row]),
+            "yaw_deg": 90,
+        }
+        trial = wren.model_copy(
+            update={"spot": wren.spot.model_copy(update=place) if wren.spot else None}
+        )
+        worst = min(
+            check(trial, catalogue, ("spot",), derived).findings, key=lambda f: f.margin or 0.0
+        )
         if (worst.margin or 0) < CAP_MM:
             told = field.reasons[field.reason[row, column]]
             same = [
-                f.key for f in check(trial, catalogue, ("spot",)).findings if f.margin == pytest.approx(worst.margin)
+                f.key
+                for f in check(trial, catalogue, ("spot",)).findings
+                if f.margin == pytest.approx(worst.margin)
             ]
             assert told in same
 
@@ -87,7 +112,9 @@ def test_best_spots_are_clear_and_no_neighbours(any_demo: Plan, catalogue: Catal
     for best in found:
         assert nothing_over(bare.model_copy(update={"spot": best.spot}), catalogue)
     for one, other in combinations(found, 2):
-        assert np.hypot(one.spot.x_mm - other.spot.x_mm, one.spot.y_mm - other.spot.y_mm) >= APART_MM
+        assert (
+            np.hypot(one.spot.x_mm - other.spot.x_mm, one.spot.y_mm - other.spot.y_mm) >= APART_MM
+        )
     assert [b.score for b in found] == sorted(b.score for b in found)
     assert [b.letter for b in found] == list("ABCDE")[: len(found)]
 
@@ -123,11 +150,15 @@ def test_a_place_tells_why(heron: Plan, catalogue: Catalogue) -> None:
     words = say(why(derived, member["x_mm"] + member["length_mm"] / 2, 0.0, (0,)))
     assert words.startswith("Not here: ")
     assert heron.spot is not None
-    assert say(why(derived, heron.spot.x_mm, heron.spot.y_mm, (180,))).startswith("Tight by 4 mm: 44 mm of floor left")
+    assert say(why(derived, heron.spot.x_mm, heron.spot.y_mm, (180,))).startswith(
+        "Tight by 4 mm: 44 mm of floor left"
+    )
     assert "(turned " in say(why(derived, 1540, -300, YAWS))
 
 
-def test_moving_the_heater_keeps_the_map_and_what_it_depends_on_does_not(heron: Plan, catalogue: Catalogue) -> None:
+def test_moving_the_heater_keeps_the_map_and_what_it_depends_on_does_not(
+    heron: Plan, catalogue: Catalogue
+) -> None:
     key = map_key(Derived(heron, catalogue))
     assert map_key(Derived(apply(heron, set_value("spot.x_mm", 1000), catalogue), catalogue)) == key
     for address, value in (
@@ -135,13 +166,17 @@ def test_moving_the_heater_keeps_the_map_and_what_it_depends_on_does_not(heron: 
         ("spot.rebate_mm", 3),
         ("vehicle.floor.corrugation_mm", 20),
     ):
-        assert map_key(Derived(apply(heron, set_value(address, value), catalogue), catalogue)) != key
+        assert (
+            map_key(Derived(apply(heron, set_value(address, value), catalogue), catalogue)) != key
+        )
 
 
 def test_the_picture_shows_each_cell_where_it_is(heron: Plan, catalogue: Catalogue) -> None:
     floor = FloorMap(Derived(heron, catalogue))
     shown = floor.shown(180)
-    above, below = (Image.open(io.BytesIO(floor_picture(*shown, seen))).convert("RGB") for seen in (False, True))
+    above, below = (
+        Image.open(io.BytesIO(floor_picture(*shown, seen))).convert("RGB") for seen in (False, True)
+    )
     rows, columns = floor.grid.shape
     assert above.size == (columns * CELL_PX, rows * CELL_PX)
     clear = np.argwhere(shown[0] >= 60)[0]
@@ -159,7 +194,9 @@ def test_the_picture_shows_each_cell_where_it_is(heron: Plan, catalogue: Catalog
         ("heron", "bothy-40", "plate"),
     ],
 )
-def test_every_mount_has_its_own_map(name: str, sheet: str, mount: str, catalogue: Catalogue) -> None:
+def test_every_mount_has_its_own_map(
+    name: str, sheet: str, mount: str, catalogue: Catalogue
+) -> None:
     """Square cuts, several holes and a body on its side, at 250 random places and turns each."""
     plan = apply(demo_plan(name), ChooseHeater(sheet=sheet), catalogue)
     plan = apply(plan, set_value("spot.mount", mount), catalogue)
@@ -170,8 +207,18 @@ def test_every_mount_has_its_own_map(name: str, sheet: str, mount: str, catalogu
     for _ in range(250):
         yaw = int(chance.choice(YAWS))
         row, column = (int(chance.integers(n)) for n in floor.grid.shape)
-        place = {"x_mm": float(floor.grid.x_mm[column]), "y_mm": float(floor.grid.y_mm[row]), "yaw_deg": yaw}
+        place = {
+            "x_mm": float(floor.grid.x_mm[column]),
+            "y_mm": float(floor.grid.y_mm[row]),
+            "yaw_deg": yaw,
+        }
         trial = plan.model_copy(update={"spot": base.model_copy(update=place)})
-        found = [f for f in check(trial, catalogue, ("spot",), derived).findings if f.verdict is not Verdict.ACCEPTED]
+        found = [
+            f
+            for f in check(trial, catalogue, ("spot",), derived).findings
+            if f.verdict is not Verdict.ACCEPTED
+        ]
         worst = min(f.margin for f in found if f.margin is not None)
-        assert float(floor.fields[yaw].margin_mm[row, column]) == pytest.approx(min(worst, CAP_MM), abs=0.5), place
+        assert float(floor.fields[yaw].margin_mm[row, column]) == pytest.approx(
+            min(worst, CAP_MM), abs=0.5
+        ), place

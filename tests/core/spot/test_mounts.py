@@ -26,7 +26,11 @@ from gale_nook.exchange.drill import drill_dxf, drill_pdf
 
 def _on(plan: Plan, catalogue: Catalogue, sheet: str, mount: str, yaw: int = 0) -> Plan:
     plan = apply(plan, ChooseHeater(sheet=sheet), catalogue)
-    return apply(apply(plan, set_value("spot.mount", mount), catalogue), set_value("spot.yaw_deg", yaw), catalogue)
+    return apply(
+        apply(plan, set_value("spot.mount", mount), catalogue),
+        set_value("spot.yaw_deg", yaw),
+        catalogue,
+    )
 
 
 def test_a_cut_turns_with_the_heater(wren: Plan, catalogue: Catalogue) -> None:
@@ -37,22 +41,50 @@ def test_a_cut_turns_with_the_heater(wren: Plan, catalogue: Catalogue) -> None:
 
 
 def test_a_cut_beside_a_member_and_a_pipe_by_hand() -> None:
-    """A cut of 190 × 130 at (0, 0): 40 to a box from x = 135; past its corner to a round post by Pythagoras."""
+    """A cut of 190 × 130 at (0, 0): 40 to a box from x = 135; past its corner to a round post by
+    Pythagoras.
+    """
     cut = PlacedHole("cut", 0, 0, 12, 95, 65)
     member = BoxSolid(
-        id="m", name="m", kind="member", x_mm=135, y_mm=-500, z_mm=-80, length_mm=60, width_mm=1000, height_mm=60
+        id="m",
+        name="m",
+        kind="member",
+        x_mm=135,
+        y_mm=-500,
+        z_mm=-80,
+        length_mm=60,
+        width_mm=1000,
+        height_mm=60,
     )
     post = CylinderSolid(
-        id="p", name="p", kind="liner", axis="z", x_mm=125, y_mm=105, z_mm=-50, diameter_mm=20, length_mm=60
+        id="p",
+        name="p",
+        kind="liner",
+        axis="z",
+        x_mm=125,
+        y_mm=105,
+        z_mm=-50,
+        diameter_mm=20,
+        length_mm=60,
     )
     assert cut_to_solid_mm(cut, member) == pytest.approx(40)
     assert cut_to_solid_mm(cut, post) == pytest.approx(math.hypot(30, 40) - 10)
 
 
 @given(st.floats(-300, 300), st.floats(-300, 300))
-def test_a_cut_is_never_nearer_than_the_circle_in_it_nor_farther_than_the_one_round_it(x: float, y: float) -> None:
+def test_a_cut_is_never_nearer_than_the_circle_in_it_nor_farther_than_the_one_round_it(
+    x: float, y: float
+) -> None:
     post = CylinderSolid(
-        id="p", name="p", kind="liner", axis="z", x_mm=x, y_mm=y, z_mm=-50, diameter_mm=20, length_mm=60
+        id="p",
+        name="p",
+        kind="liner",
+        axis="z",
+        x_mm=x,
+        y_mm=y,
+        z_mm=-50,
+        diameter_mm=20,
+        length_mm=60,
     )
     away = math.hypot(x, y) - 10
     gap = cut_to_solid_mm(PlacedHole("cut", 0, 0, 12, 95, 65), post)
@@ -85,7 +117,9 @@ def test_a_box_below_has_its_own_body_and_limits(heron: Plan, catalogue: Catalog
     assert done.find("spot.removal", "lift") is None
 
 
-def test_two_overlapping_holes_are_cut_one_after_the_other(heron: Plan, catalogue: Catalogue) -> None:
+def test_two_overlapping_holes_are_cut_one_after_the_other(
+    heron: Plan, catalogue: Catalogue
+) -> None:
     derived = Derived(_on(heron, catalogue, "bothy-40", "overlapping"), catalogue)
     front, rear = derived.holes
     assert math.dist((front.x_mm, front.y_mm), (rear.x_mm, rear.y_mm)) < front.diameter_mm

@@ -1,4 +1,6 @@
-"""Closed-form distances of a moving box against the exact shapes of the checker, over random parts and places."""
+"""Closed-form distances of a moving box against the exact shapes of the checker, over random parts
+and places.
+"""
 
 from __future__ import annotations
 
@@ -31,14 +33,33 @@ from gale_nook.core.spot.parts import (
 NAMED: Any = {"id": "a", "name": "a", "kind": "member"}
 at = st.floats(-400, 400)
 size = st.floats(5, 500)
-boxes = st.builds(BoxSolid, **{k: st.just(v) for k, v in NAMED.items()}, x_mm=at, y_mm=at, z_mm=at, length_mm=size,
-                  width_mm=size, height_mm=size, yaw_deg=st.sampled_from([0.0, 30.0, 90.0, -57.0]))  # fmt: skip
-cylinders = st.builds(CylinderSolid, **{k: st.just(v) for k, v in NAMED.items()}, axis=st.sampled_from(["x", "y", "z"]),
-                      x_mm=at, y_mm=at, z_mm=at, diameter_mm=size, length_mm=size)  # fmt: skip
+boxes = st.builds(
+    BoxSolid,
+    **{k: st.just(v) for k, v in NAMED.items()},
+    x_mm=at,
+    y_mm=at,
+    z_mm=at,
+    length_mm=size,
+    width_mm=size,
+    height_mm=size,
+    yaw_deg=st.sampled_from([0.0, 30.0, 90.0, -57.0]),
+)
+cylinders = st.builds(
+    CylinderSolid,
+    **{k: st.just(v) for k, v in NAMED.items()},
+    axis=st.sampled_from(["x", "y", "z"]),
+    x_mm=at,
+    y_mm=at,
+    z_mm=at,
+    diameter_mm=size,
+    length_mm=size,
+)
 points = st.lists(st.tuples(at, at, at), min_size=2, max_size=3)
 tubes = points.map(lambda p: TubeSolid(**NAMED, points=tuple(p), diameter_mm=20))
 triangles = st.tuples(size, size).map(
-    lambda s: OutlineSolid(**NAMED, outline=((0, 0), (s[0], 20), (30, s[1])), z_mm=-50, height_mm=80)
+    lambda s: OutlineSolid(
+        **NAMED, outline=((0, 0), (s[0], 20), (30, s[1])), z_mm=-50, height_mm=80
+    )
 )
 solids = boxes | cylinders | tubes | triangles
 HALF = (60.0, 35.0, 40.0)
@@ -47,12 +68,17 @@ HALF = (60.0, 35.0, 40.0)
 @settings(max_examples=400)
 @given(solids, at, at, at)
 def test_distances_are_those_of_the_checker(solid: Solid, x: float, y: float, z: float) -> None:
-    """Apart: within a thousandth. One in the other: the same sign; there the library finds its depth by approximation."""
+    """Apart: within a thousandth. One in the other: the same sign; there the library finds its
+    depth by approximation.
+    """
     box = MovingBox(HALF[0], HALF[1], z - HALF[2], z + HALF[2])
     ours = min(
-        float(np.ravel(box_to_part_mm(part, box, np.array([[x]]), np.array([[y]])))[0]) for part in parts_of(solid)
+        float(np.ravel(box_to_part_mm(part, box, np.array([[x]]), np.array([[y]])))[0])
+        for part in parts_of(solid)
     )
-    moved = box_shape((x - HALF[0], y - HALF[1], z - HALF[2]), (2 * HALF[0], 2 * HALF[1], 2 * HALF[2]))
+    moved = box_shape(
+        (x - HALF[0], y - HALF[1], z - HALF[2]), (2 * HALF[0], 2 * HALF[1], 2 * HALF[2])
+    )
     exact = separation(moved, solid_shape(solid)).distance_mm
     if exact > 1e-3:
         assert ours == pytest.approx(exact, abs=2e-3)
@@ -63,8 +89,12 @@ def test_distances_are_those_of_the_checker(solid: Solid, x: float, y: float, z:
 
 
 @given(tubes, at, at, at)
-def test_an_upright_stretch_has_a_closed_form(solid: TubeSolid, x: float, y: float, z: float) -> None:
-    """A box of no width is a line: the closed form against the general search with a box of a billionth."""
+def test_an_upright_stretch_has_a_closed_form(
+    solid: TubeSolid, x: float, y: float, z: float
+) -> None:
+    """A box of no width is a line: the closed form against the general search with a box of a
+    billionth.
+    """
     thin, line = MovingBox(1e-9, 1e-9, z - 70, z), MovingBox(0.0, 0.0, z - 70, z)
     for part in parts_of(solid):
         one = box_to_part_mm(part, line, np.array([[x]]), np.array([[y]]))
@@ -82,11 +112,16 @@ def test_plan_overlap_and_distance_agree_with_planar_geometry(
         corners, swell = footprint(part)
         shape: Any = shapely.MultiPoint(corners).convex_hull
         away = float(shapely.distance(shape, rectangle)) - swell
-        ours = float(np.ravel(plan_distance_mm(corners, hx, hy, np.array([[x]]), np.array([[y]])))[0]) - swell
+        ours = (
+            float(np.ravel(plan_distance_mm(corners, hx, hy, np.array([[x]]), np.array([[y]])))[0])
+            - swell
+        )
         if away > -swell + 1e-6:
             assert ours == pytest.approx(away, abs=1e-6)
         if abs(ours) > 1e-3:  # at the very rim the row's own tolerance decides
-            covered = Footprints([part], hx, hy).stretches(Grid(np.array([x]), np.array([y])), (0.0, 0.0))
+            covered = Footprints([part], hx, hy).stretches(
+                Grid(np.array([x]), np.array([y])), (0.0, 0.0)
+            )
             assert (len(covered.row) == 1) == (ours < 0)
 
 
@@ -97,12 +132,26 @@ def test_many_footprints_are_painted_as_one_by_one() -> None:
         part
         for number in range(60)
         for part in parts_of(
-            TubeSolid(**NAMED, points=tuple((chance.uniform(0, 900), chance.uniform(0, 600), 0.0) for _ in range(3)), diameter_mm=30)
+            TubeSolid(
+                **NAMED,
+                points=tuple(
+                    (chance.uniform(0, 900), chance.uniform(0, 600), 0.0) for _ in range(3)
+                ),
+                diameter_mm=30,
+            )
             if number % 2
-            else BoxSolid(**NAMED, x_mm=chance.uniform(0, 900), y_mm=chance.uniform(0, 600), z_mm=0, length_mm=120, width_mm=50,
-                          height_mm=40, yaw_deg=chance.choice([0.0, 25.0, 90.0]))
+            else BoxSolid(
+                **NAMED,
+                x_mm=chance.uniform(0, 900),
+                y_mm=chance.uniform(0, 600),
+                z_mm=0,
+                length_mm=120,
+                width_mm=50,
+                height_mm=40,
+                yaw_deg=chance.choice([0.0, 25.0, 90.0]),
+            )
         )
-    ]  # fmt: skip
+    ]
     values = np.array([float(chance.randrange(5, 50)) for _ in parts])
     grid = grid_over((0.0, 0.0), (1000.0, 700.0), 10.0)
     free = np.full(grid.shape, 99.0)
@@ -118,7 +167,9 @@ def test_many_footprints_are_painted_as_one_by_one() -> None:
 
 @settings(max_examples=300)
 @given(solids, st.sampled_from([0, 1]), st.floats(-600, 600), st.floats(2, 300))
-def test_spans_in_a_strip_are_those_of_the_cut_footprint(solid: Solid, axis: int, middle: float, half: float) -> None:
+def test_spans_in_a_strip_are_those_of_the_cut_footprint(
+    solid: Solid, axis: int, middle: float, half: float
+) -> None:
     low, high = middle - half, middle + half
     strip = shapely.box(-9e3, low, 9e3, high) if axis == 0 else shapely.box(low, -9e3, high, 9e3)
     for part in parts_of(solid):
@@ -137,10 +188,14 @@ def test_spans_in_a_strip_are_those_of_the_cut_footprint(solid: Solid, axis: int
 
 
 def test_a_ring_with_a_notch_by_hand() -> None:
-    """An L of 100 × 100 with a 60 × 60 corner taken out: inside by the nearest edge, in the notch outside."""
+    """An L of 100 × 100 with a 60 × 60 corner taken out: inside by the nearest edge, in the notch
+    outside.
+    """
     ring = [(0, 0), (100, 0), (100, 40), (40, 40), (40, 100), (0, 100), (0, 0)]
     x, y = np.array([[20.0, 70.0, 120.0]]), np.array([[70.0]])
-    assert ring_distance_mm(ring, x, y).ravel().tolist() == pytest.approx([-20, 30, math.hypot(20, 30)])
+    assert ring_distance_mm(ring, x, y).ravel().tolist() == pytest.approx(
+        [-20, 30, math.hypot(20, 30)]
+    )
 
 
 def test_a_prism_beside_and_above_by_pythagoras() -> None:
@@ -149,4 +204,6 @@ def test_a_prism_beside_and_above_by_pythagoras() -> None:
     away = box_to_part_mm(block, box, np.array([[140.0]]), np.array([[50.0]]))
     assert float(away[0, 0]) == pytest.approx(math.hypot(30, 40))
     level = Capsule((0, 0, 100), (100, 0, 100), 5)
-    assert float(box_to_part_mm(level, box, np.array([[50.0]]), np.array([[40.0]]))[0, 0]) == pytest.approx(25)
+    assert float(
+        box_to_part_mm(level, box, np.array([[50.0]]), np.array([[40.0]]))[0, 0]
+    ) == pytest.approx(25)

@@ -49,13 +49,21 @@ def test_a_flat_floor_needs_no_packing(wren: Plan, catalogue: Catalogue) -> None
 
 
 def test_an_existing_hole_that_fits_comes_first(heron: Plan, catalogue: Catalogue) -> None:
-    """An old flue of 90 mm near spot A: the turret's 124 mm take it away; one of 150 mm would be too large."""
+    """An old flue of 90 mm near spot A: the turret's 124 mm take it away; one of 150 mm would be
+    too large.
+    """
     free = best_spots(Derived(heron, catalogue), Weights())[2].spot
-    flue = Feature(id="flue", name="old flue", kind="hole", inside=(free.x_mm + 10, free.y_mm), diameter_mm=90)
+    flue = Feature(
+        id="flue", name="old flue", kind="hole", inside=(free.x_mm + 10, free.y_mm), diameter_mm=90
+    )
     for diameter, used in ((90, True), (150, False)):
         hole = flue.model_copy(update={"diameter_mm": diameter})
         plan = heron.model_copy(
-            update={"vehicle": heron.vehicle.model_copy(update={"features": (*heron.vehicle.features, hole)})}
+            update={
+                "vehicle": heron.vehicle.model_copy(
+                    update={"features": (*heron.vehicle.features, hole)}
+                )
+            }
         )
         best = best_spots(Derived(plan, catalogue), Weights())[0]
         assert (best.uses == "old flue") == used

@@ -18,15 +18,26 @@ from gale_nook.core.spot.search import nearest_clear
 from gale_nook.demo.load import demo_plan
 
 
-def _box(solid_id: str, kind: str, low: tuple[float, float, float], size: tuple[float, float, float]) -> BoxSolid:
+def _box(
+    solid_id: str, kind: str, low: tuple[float, float, float], size: tuple[float, float, float]
+) -> BoxSolid:
     return BoxSolid(
-        id=solid_id, name=solid_id, kind=kind, x_mm=low[0], y_mm=low[1], z_mm=low[2],
-        length_mm=size[0], width_mm=size[1], height_mm=size[2],
-    )  # fmt: skip
+        id=solid_id,
+        name=solid_id,
+        kind=kind,
+        x_mm=low[0],
+        y_mm=low[1],
+        z_mm=low[2],
+        length_mm=size[0],
+        width_mm=size[1],
+        height_mm=size[2],
+    )
 
 
 def _found(rule: str, subject: str, *commands: Command) -> Finding:
-    """The finding of an almost empty van with the Bothy 40 at 1500 behind the datum, on the centre line."""
+    """The finding of an almost empty van with the Bothy 40 at 1500 behind the datum, on the centre
+    line.
+    """
     book, plan = load_catalogue(), demo_plan("blank")
     for command in (ChooseHeater(sheet="bothy-40"), PlaceHeater(x_mm=1500, y_mm=0), *commands):
         plan = apply(plan, command, book)
@@ -41,13 +52,21 @@ def _add(solid: BoxSolid) -> AddItem:
 
 def test_hole_to_a_member() -> None:
     """Hole of 124 round x = 1500: its edge at 1562. A member from 1580: 18 left, 15 wanted."""
-    finding = _found("spot.hole", "turret-hole:m", _add(_box("m", "member", (1580, -800, -70), (60, 1600, 60))))
+    finding = _found(
+        "spot.hole", "turret-hole:m", _add(_box("m", "member", (1580, -800, -70), (60, 1600, 60)))
+    )
     assert finding.measured == pytest.approx(18)
-    assert (finding.verdict, finding.margin, finding.hazard) == ("tight", pytest.approx(3), "structure")
+    assert (finding.verdict, finding.margin, finding.hazard) == (
+        "tight",
+        pytest.approx(3),
+        "structure",
+    )
 
 
 def test_a_hole_into_a_member_is_negative() -> None:
-    finding = _found("spot.hole", "turret-hole:m", _add(_box("m", "member", (1540, -800, -70), (60, 1600, 60))))
+    finding = _found(
+        "spot.hole", "turret-hole:m", _add(_box("m", "member", (1540, -800, -70), (60, 1600, 60)))
+    )
     assert finding.measured == pytest.approx(-22)
     assert "cuts \ue00022.0 mm\ue001 into m" in finding.sentence
 
@@ -60,9 +79,13 @@ def test_what_a_drill_cannot_reach_does_not_stop_the_hole() -> None:
 
 
 def test_room_below_a_port() -> None:
-    """The floor's underside lies at -7 (1 steel, 6 ribs); a tank's top at -107 leaves 100 of the 140 wanted."""
+    """The floor's underside lies at -7 (1 steel, 6 ribs); a tank's top at -107 leaves 100 of the
+    140 wanted.
+    """
     finding = _found(
-        "spot.pipe_room", "exhaust-port", _add(_box("t", "fuel-tank", (1300, -300, -300), (500, 600, 193)))
+        "spot.pipe_room",
+        "exhaust-port",
+        _add(_box("t", "fuel-tank", (1300, -300, -300), (500, 600, 193))),
     )
     assert finding.measured == pytest.approx(100)
     assert finding.verdict == "over"
@@ -71,17 +94,30 @@ def test_room_below_a_port() -> None:
 def test_floor_stack_against_the_collar() -> None:
     """9 plywood, 1 steel, 6 ribs: 16 to pass."""
     assert _found("spot.stack", "turret").measured == pytest.approx(16)
-    assert _found("spot.stack", "turret", set_value("vehicle.floor.layers.l1.thickness_mm", 60)).verdict == "over"
-    assert _found("spot.stack", "turret-long", set_value("spot.mount", "turret-long")).margin == pytest.approx(16 - 45)
+    assert (
+        _found(
+            "spot.stack", "turret", set_value("vehicle.floor.layers.l1.thickness_mm", 60)
+        ).verdict
+        == "over"
+    )
+    assert _found(
+        "spot.stack", "turret-long", set_value("spot.mount", "turret-long")
+    ).margin == pytest.approx(16 - 45)
 
 
 def test_packing_and_rebate_count() -> None:
-    assert _found("spot.stack", "turret", set_value("spot.packing_mm", 20)).measured == pytest.approx(36)
-    assert _found("spot.stack", "turret", set_value("spot.rebate_mm", 5)).measured == pytest.approx(11)
+    assert _found(
+        "spot.stack", "turret", set_value("spot.packing_mm", 20)
+    ).measured == pytest.approx(36)
+    assert _found("spot.stack", "turret", set_value("spot.rebate_mm", 5)).measured == pytest.approx(
+        11
+    )
 
 
 def test_clear_air_at_both_ends() -> None:
-    """Body 386 long, its middle 20 before the mount: from 1287 to 1673. The bulkhead at 140, a box at 2000."""
+    """Body 386 long, its middle 20 before the mount: from 1287 to 1673. The bulkhead at 140, a box
+    at 2000.
+    """
     box = _add(_box("b", "furniture", (2000, -200, 0), (300, 400, 500)))
     assert _found("spot.inlet", "inlet", box).measured == pytest.approx(1147)
     outlet = _found("spot.outlet", "outlet", box)
@@ -102,7 +138,9 @@ def test_what_stands_beside_the_strip_does_not_stop_the_air() -> None:
 
 def test_a_turned_box_counts_with_its_own_outline_not_its_bounds() -> None:
     """A box turned 45° reaches into the strip with one corner only."""
-    turned = _box("b", "furniture", (2000, 273, 0), (400, 400, 500)).model_copy(update={"yaw_deg": 45.0})
+    turned = _box("b", "furniture", (2000, 273, 0), (400, 400, 500)).model_copy(
+        update={"yaw_deg": 45.0}
+    )
     outlet = _found("spot.outlet", "outlet", _add(turned))
     # its nearest point in the strip |y| <= 73: the lower corner is at (2200, 190.2), so none at all
     assert outlet.subject_name == "the rear doors"
@@ -110,19 +148,25 @@ def test_a_turned_box_counts_with_its_own_outline_not_its_bounds() -> None:
 
 def test_gap_above() -> None:
     """The floor's top at 9, the body 154 high: a shelf at 200 leaves 37 of the 35 wanted."""
-    finding = _found("spot.top", "top", _add(_box("s", "furniture", (1200, -400, 200), (700, 800, 30))))
+    finding = _found(
+        "spot.top", "top", _add(_box("s", "furniture", (1200, -400, 200), (700, 800, 30)))
+    )
     assert (finding.measured, finding.verdict) == (pytest.approx(37), "tight")
 
 
 def test_body_into_furniture() -> None:
-    finding = _found("spot.body", "b", _add(_box("b", "furniture", (1660, -400, 0), (500, 800, 700))))
+    finding = _found(
+        "spot.body", "b", _add(_box("b", "furniture", (1660, -400, 0), (500, 800, 700)))
+    )
     assert finding.measured == pytest.approx(-13)
 
 
 def test_a_heater_under_the_floor_looks_below(catalogue: Catalogue) -> None:
     quarto = demo_plan("quarto")
     found = check(quarto, catalogue, ("spot",))
-    assert {f.subject for f in found.of("spot") if f.rule == "spot.body"} <= {s.id for s in quarto.vehicle.solids}
+    assert {f.subject for f in found.of("spot") if f.rule == "spot.body"} <= {
+        s.id for s in quarto.vehicle.solids
+    }
     assert found.find("spot.top", "top") is None
 
 
@@ -135,7 +179,9 @@ def test_what_is_missing_is_said(heron: Plan, catalogue: Catalogue, command: Com
 
 @given(st.integers(-400, 400), st.integers(-300, 300))
 def test_shifting_everything_alike_changes_no_margin(dx: int, dy: int) -> None:
-    """The checks know no place but relative ones: shift members and heater together, margins stay."""
+    """The checks know no place but relative ones: shift members and heater
+    together, margins stay.
+    """
     book, plan = load_catalogue(), demo_plan("wren")
     spot = plan.spot
     assert spot is not None
@@ -155,7 +201,11 @@ def test_shifting_everything_alike_changes_no_margin(dx: int, dy: int) -> None:
             "spot": spot.model_copy(update={"x_mm": spot.x_mm + dx, "y_mm": spot.y_mm + dy}),
         }
     )
-    after = {f.subject: f.measured for f in check(moved, book, ("spot",)).of("spot") if f.rule == "spot.hole"}
+    after = {
+        f.subject: f.measured
+        for f in check(moved, book, ("spot",)).of("spot")
+        if f.rule == "spot.hole"
+    }
     for subject, measured in before.items():
         assert after[subject] == pytest.approx(measured)
 
@@ -169,5 +219,7 @@ def test_the_nearest_clear_place_is_clear(catalogue: Catalogue) -> None:
 
 
 def test_no_clear_place_is_none(wren: Plan, catalogue: Catalogue) -> None:
-    """The big body with its half metre of clear air has no place near the wished-for one in Wren."""
+    """The big body with its half metre of clear air has no place near the
+    wished-for one in Wren.
+    """
     assert nearest_clear(check(wren, catalogue).derived) is None

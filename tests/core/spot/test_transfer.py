@@ -34,14 +34,20 @@ def test_heron_is_known_to_a_few_millimetres(heron: Plan, catalogue: Catalogue) 
     assert words.startswith("Margin 4 mm, transfer ±3 mm")
 
 
-def test_a_feature_read_wrong_is_named_and_asks_for_a_pilot(heron: Plan, catalogue: Catalogue) -> None:
+def test_a_feature_read_wrong_is_named_and_asks_for_a_pilot(
+    heron: Plan, catalogue: Catalogue
+) -> None:
     """Five pairs, one of them read 60 mm off below."""
-    plan = apply(heron, SetFeature(feature_id="feature-5", side="inside", at=(2056, -400)), catalogue)
+    plan = apply(
+        heron, SetFeature(feature_id="feature-5", side="inside", at=(2056, -400)), catalogue
+    )
     plan = apply(plan, SetFeature(feature_id="feature-2", side="below", at=(3184, -602)), catalogue)
     transfer = transfer_of(plan)
     assert transfer is not None
     assert [item.name for item in transfer.matched if item.doubted] == ["rear axle bump stop"]
-    assert "pilot first" in advice(transfer, nearest_hole(check(plan, catalogue, ("spot",)).findings))
+    assert "pilot first" in advice(
+        transfer, nearest_hole(check(plan, catalogue, ("spot",)).findings)
+    )
 
 
 def test_features_taken_lying_below_are_mirrored(heron: Plan, catalogue: Catalogue) -> None:
@@ -50,7 +56,9 @@ def test_features_taken_lying_below_are_mirrored(heron: Plan, catalogue: Catalog
     for feature in heron.vehicle.features:
         if feature.below is not None:
             x, y = feature.below
-            seen = apply(seen, SetFeature(feature_id=feature.id, side="below", at=(x, -y)), catalogue)
+            seen = apply(
+                seen, SetFeature(feature_id=feature.id, side="below", at=(x, -y)), catalogue
+            )
     seen = apply(seen, set_value("vehicle.below_mirrored", True), catalogue)
     one, other = transfer_of(heron), transfer_of(seen)
     assert one is not None
@@ -60,8 +68,12 @@ def test_features_taken_lying_below_are_mirrored(heron: Plan, catalogue: Catalog
 
 
 def test_one_pilot_tells_where_the_next_one_goes(heron: Plan, catalogue: Catalogue) -> None:
-    """It came out 18 mm to the left and 4 mm forward; so the next goes 18 mm to the right and 4 mm rearward."""
-    pilot = Pilot(id="pilot-1", hole="turret hole", x_mm=2760, y_mm=-286, rearward_mm=-4, right_mm=-18)
+    """It came out 18 mm to the left and 4 mm forward; so the next goes 18 mm to the right and 4 mm
+    rearward.
+    """
+    pilot = Pilot(
+        id="pilot-1", hole="turret hole", x_mm=2760, y_mm=-286, rearward_mm=-4, right_mm=-18
+    )
     plan = apply(_plain(heron), AddItem(collection="pilots", item=pilot), catalogue)
     assert next_pilot_mm(plan, pilot) == pytest.approx((4, 18))
     closed = [step for step in steps(Derived(plan, catalogue)) if "astray" in step.title]

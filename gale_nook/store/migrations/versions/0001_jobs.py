@@ -12,7 +12,9 @@ down_revision = None
 
 
 def _now() -> sa.Column[datetime]:
-    return sa.Column("made_at", sa.DateTime(timezone=True), server_default=sa.func.now(), nullable=False)
+    return sa.Column(
+        "made_at", sa.DateTime(timezone=True), server_default=sa.func.now(), nullable=False
+    )
 
 
 def upgrade() -> None:
@@ -22,14 +24,20 @@ def upgrade() -> None:
         sa.Column("name", sa.Text, nullable=False),
         sa.Column("head", sa.Integer, nullable=False),
         sa.Column("tip", sa.Integer, nullable=False),
-        sa.Column("created_at", sa.DateTime(timezone=True), server_default=sa.func.now(), nullable=False),
-        sa.Column("changed_at", sa.DateTime(timezone=True), server_default=sa.func.now(), nullable=False),
+        sa.Column(
+            "created_at", sa.DateTime(timezone=True), server_default=sa.func.now(), nullable=False
+        ),
+        sa.Column(
+            "changed_at", sa.DateTime(timezone=True), server_default=sa.func.now(), nullable=False
+        ),
     )
     op.create_index("ix_jobs_changed_at", "jobs", ["changed_at", "id"])
     op.create_table(
         "revisions",
         sa.Column("id", sa.Integer, sa.Identity(), primary_key=True),
-        sa.Column("job_id", sa.Integer, sa.ForeignKey("jobs.id", ondelete="CASCADE"), nullable=False),
+        sa.Column(
+            "job_id", sa.Integer, sa.ForeignKey("jobs.id", ondelete="CASCADE"), nullable=False
+        ),
         sa.Column("number", sa.Integer, nullable=False),
         sa.Column("parent", sa.Integer, nullable=True),
         sa.Column("summary", sa.Text, nullable=False),

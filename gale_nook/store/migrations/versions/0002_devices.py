@@ -15,8 +15,12 @@ def upgrade() -> None:
         sa.Column("id", sa.Integer, sa.Identity(), primary_key=True),
         sa.Column("name", sa.Text, nullable=False),
         sa.Column("token_hash", sa.Text, nullable=False, unique=True),
-        sa.Column("made_at", sa.DateTime(timezone=True), server_default=sa.func.now(), nullable=False),
-        sa.Column("seen_at", sa.DateTime(timezone=True), server_default=sa.func.now(), nullable=False),
+        sa.Column(
+            "made_at", sa.DateTime(timezone=True), server_default=sa.func.now(), nullable=False
+        ),
+        sa.Column(
+            "seen_at", sa.DateTime(timezone=True), server_default=sa.func.now(), nullable=False
+        ),
     )
     op.create_table(
         "pairing_codes",

@@ -32,8 +32,12 @@ def upgrade() -> None:
         sa.Column("problem", sa.Text, nullable=False, server_default=""),
         sa.Column("attempts", sa.Integer, nullable=False, server_default="0"),
         sa.Column("stop_wanted", sa.Boolean, nullable=False, server_default=sa.false()),
-        sa.Column("asked_at", sa.DateTime(timezone=True), server_default=sa.func.now(), nullable=False),
-        sa.Column("used_at", sa.DateTime(timezone=True), server_default=sa.func.now(), nullable=False),
+        sa.Column(
+            "asked_at", sa.DateTime(timezone=True), server_default=sa.func.now(), nullable=False
+        ),
+        sa.Column(
+            "used_at", sa.DateTime(timezone=True), server_default=sa.func.now(), nullable=False
+        ),
     )
     op.create_index("ix_works_waiting", "works", ["state", "asked_at"])
     op.create_index("ix_works_used_at", "works", ["used_at"])
