@@ -14,7 +14,7 @@ import pytest
 from hypothesis import HealthCheck, settings
 
 from gale_nook.catalogue.load import load_catalogue
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import Check, check
 from gale_nook.core.plan.document import Plan
 from gale_nook.demo.load import DEMO_NAMES, demo_plan

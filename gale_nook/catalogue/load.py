@@ -12,28 +12,23 @@ from typing import Any, TypeVar
 import yaml
 from pydantic import BaseModel, ValidationError
 
-from gale_nook.core.catalogue import (
-    BodyType,
+from gale_nook.core.base.heater_sheet import HeaterSheet
+from gale_nook.core.base.limit import Limit, LimitBand
+from gale_nook.core.base.sourced import Sourced
+from gale_nook.core.catalogue.book import Catalogue
+from gale_nook.core.catalogue.envelope import (
     BuildUpPreset,
     CabGuess,
-    Catalogue,
-    Caution,
-    FuelWorks,
     Glazing,
-    HeaterSheet,
     Leakage,
-    Limit,
-    LimitBand,
     Material,
-    Part,
-    PipeKind,
-    PipeWorks,
     Region,
     RibKind,
-    SolidKind,
-    SolidMaterial,
-    Sourced,
 )
+from gale_nook.core.catalogue.fuel import FuelEquipment
+from gale_nook.core.catalogue.items import CatalogueItem, Caution
+from gale_nook.core.catalogue.pipes import PipeKind, PipePhysics
+from gale_nook.core.catalogue.survey import BodyType, SolidKind, SolidMaterial
 from gale_nook.core.errors import BadInput
 from gale_nook.core.heater.sheets import contradictions, limit_troubles
 
@@ -54,7 +49,7 @@ def load_catalogue() -> Catalogue:
     }
     for path, value, problem in limit_troubles("workshop_limits.yaml", workshop, bands):
         raise BadInput(path, value, problem)
-    parts = _by_id(_rows("parts.yaml", Part))
+    parts = _by_id(_rows("parts.yaml", CatalogueItem))
     materials = _by_id(_rows("materials.yaml", Material))
     heaters = {sheet.id: sheet for sheet in _sheets()}
     for sheet in heaters.values():
@@ -66,8 +61,8 @@ def load_catalogue() -> Catalogue:
         leakage=_by_id(_rows("leakage.yaml", Leakage)),
         bodies=_by_id(_rows("bodies.yaml", BodyType)),
         pipes=_by_id(_rows("pipes.yaml", PipeKind)),
-        pipe_works=_row("pipe_works.yaml", PipeWorks, _read(HERE / "pipe_works.yaml")),
-        fuel_works=_row("fuel_works.yaml", FuelWorks, _read(HERE / "fuel_works.yaml")),
+        pipe_works=_row("pipe_works.yaml", PipePhysics, _read(HERE / "pipe_works.yaml")),
+        fuel_works=_row("fuel_works.yaml", FuelEquipment, _read(HERE / "fuel_works.yaml")),
         cab=_row("cab.yaml", CabGuess, _read(HERE / "cab.yaml")),
         regions=_by_id(_rows("regions.yaml", Region)),
         glazings=_by_id(_rows("glazings.yaml", Glazing)),
@@ -81,7 +76,9 @@ def load_catalogue() -> Catalogue:
     )
 
 
-def check_sheet(sheet: HeaterSheet, bands: dict[str, LimitBand], parts: dict[str, Part]) -> None:
+def check_sheet(
+    sheet: HeaterSheet, bands: dict[str, LimitBand], parts: dict[str, CatalogueItem]
+) -> None:
     """Raise BadInput where a heater's sheet contradicts itself, physics, or the bands of its
     limits.
     """

@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Collection
 from dataclasses import dataclass, replace
 
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.derived import Derived
 from gale_nook.core.findings.finding import Finding, Verdict, by_severity, tally
 from gale_nook.core.findings.registry import rules
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.stations import Acceptance
+from gale_nook.core.plan.settings import Acceptance
 
 
 @dataclass(frozen=True)

@@ -8,7 +8,10 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import TYPE_CHECKING, Literal
 
-from gale_nook.core.catalogue import Body, Catalogue, HeaterSheet, Mount, Port, SolidKind
+from gale_nook.core.base.heater_sheet import HeaterSheet
+from gale_nook.core.base.mount import Body, Mount, Port
+from gale_nook.core.catalogue.book import Catalogue
+from gale_nook.core.catalogue.survey import SolidKind
 from gale_nook.core.geometry.frames import Vec3, turn_xy
 from gale_nook.core.geometry.route import RouteGeometry, route_geometry
 from gale_nook.core.geometry.shapes import (

@@ -6,7 +6,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.heater.sheets import book_of, contradictions
 from gale_nook.core.plan.document import Plan

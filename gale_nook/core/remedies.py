@@ -7,7 +7,7 @@ from __future__ import annotations
 import itertools
 from collections.abc import Callable, Iterator
 
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
 from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply

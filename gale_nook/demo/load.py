@@ -6,7 +6,7 @@ from functools import cache
 from pathlib import Path
 from typing import Any
 
-from gale_nook.core.catalogue import BodyType
+from gale_nook.core.catalogue.survey import BodyType
 from gale_nook.core.plan.document import Plan, read_plan
 
 PLANS = Path(__file__).with_name("plans")

@@ -8,7 +8,7 @@ import math
 from collections.abc import Callable, Sequence
 
 from gale_nook.core.heat.night import NightResult, Sample
-from gale_nook.core.plan.stations import Night
+from gale_nook.core.plan.heat import Night
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.drawing.scene import Group, Line, Node, Point, Rect, Scene, Text

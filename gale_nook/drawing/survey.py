@@ -7,7 +7,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from gale_nook.core.catalogue import SolidKind
+from gale_nook.core.catalogue.survey import SolidKind
 from gale_nook.core.derived import Derived
 from gale_nook.core.geometry.shapes import Shape, box_shape
 from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, Opening, Solid, TubeSolid

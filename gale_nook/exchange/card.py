@@ -17,7 +17,7 @@ from gale_nook.core.edits.apply import fresh_id
 from gale_nook.core.edits.commands import TakeBelow
 from gale_nook.core.errors import BadInput
 from gale_nook.core.plan.document import Plan, places_of
-from gale_nook.core.plan.stations import Pilot
+from gale_nook.core.plan.spot import Pilot
 from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid
 from gale_nook.core.plan.words import field_words
 from gale_nook.core.quantities.length import UnitSystem, parse_length_mm

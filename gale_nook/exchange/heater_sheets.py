@@ -9,7 +9,7 @@ from typing import Any
 import yaml
 from pydantic import ValidationError
 
-from gale_nook.core.catalogue import HeaterSheet
+from gale_nook.core.base.heater_sheet import HeaterSheet
 from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.plan.document import places_of
 from gale_nook.core.text import read_text

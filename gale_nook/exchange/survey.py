@@ -17,7 +17,7 @@ from ezdxf.filemanagement import new, read
 from ezdxf.lldxf.const import DXFError
 from pydantic import TypeAdapter, ValidationError
 
-from gale_nook.core.catalogue import SolidKind
+from gale_nook.core.catalogue.survey import SolidKind
 from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.plan.document import places_of
 from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, OutlineSolid, Solid, TubeSolid

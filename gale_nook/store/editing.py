@@ -7,7 +7,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.edits.address import changed, find, overlap
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import Command, SetValues, touches

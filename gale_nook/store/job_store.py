@@ -10,7 +10,7 @@ from contextlib import contextmanager
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.edits.commands import Command
 from gale_nook.core.plan.document import Plan
 from gale_nook.store import jobs

@@ -11,7 +11,7 @@ from fastapi.responses import HTMLResponse
 from jinja2 import Environment, FileSystemLoader, StrictUndefined
 from starlette.datastructures import FormData
 
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.said import say
 from gale_nook.exchange.sheet import TEMPLATES as SHEET_TEMPLATES

@@ -9,7 +9,8 @@ from typing import Any
 
 from markupsafe import Markup
 
-from gale_nook.core.catalogue import Catalogue, Caution
+from gale_nook.core.catalogue.book import Catalogue
+from gale_nook.core.catalogue.items import Caution
 from gale_nook.core.checking import check
 from gale_nook.core.edits.address import find
 from gale_nook.core.edits.apply import fresh_id

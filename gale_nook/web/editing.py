@@ -12,14 +12,15 @@ from fastapi import APIRouter, Query
 from fastapi.responses import HTMLResponse, JSONResponse, Response
 from pydantic import BaseModel, Field, ValidationError
 
-from gale_nook.core.catalogue import LimitBand
+from gale_nook.core.base.limit import LimitBand
 from gale_nook.core.checking import check
 from gale_nook.core.edits.apply import apply, fresh_id
 from gale_nook.core.edits.commands import Accept, Command, SetOwnLimit
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.plan.document import Plan, places_of
-from gale_nook.core.plan.stations import Acceptance, OwnLimit
+from gale_nook.core.plan.heater import OwnLimit
+from gale_nook.core.plan.settings import Acceptance
 from gale_nook.core.quantities.measures import parse_quantity
 from gale_nook.drawing.board import overlay_of
 from gale_nook.drawing.svg import nodes

@@ -9,9 +9,9 @@ from fastapi import Depends, Request
 from pydantic import ValidationError
 from starlette.datastructures import FormData
 
+from gale_nook.core.base.models import printable
 from gale_nook.core.edits.commands import COMMAND, Change, Command, SetValues, Value
 from gale_nook.core.errors import BadInput
-from gale_nook.core.plan.base import printable
 from gale_nook.core.plan.document import places_of
 from gale_nook.core.plan.vehicle import Vehicle
 from gale_nook.core.plan.words import field_words

@@ -6,7 +6,7 @@ Nothing is lost with a process: another one checks anew.
 
 from __future__ import annotations
 
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import Check, check
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.size import pieces

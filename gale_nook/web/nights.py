@@ -6,7 +6,8 @@ from dataclasses import dataclass
 
 from markupsafe import Markup
 
-from gale_nook.core.catalogue import Catalogue, HeaterSheet
+from gale_nook.core.base.heater_sheet import HeaterSheet
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.heat.night import NightResult, simulate_night
 from gale_nook.core.heater.choice import derated_w
 from gale_nook.core.plan.document import Plan

@@ -9,7 +9,8 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from gale_nook.core.catalogue import Catalogue, HeaterSheet
+from gale_nook.core.base.heater_sheet import HeaterSheet
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.errors import BadInput
 from gale_nook.core.heater.sheets import contradictions, numbers_of
 from gale_nook.core.plan.document import places_of

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.heat.night import NightResult
 from gale_nook.core.heat.season import heater_season, season
 from gale_nook.core.heater.choice import Judgement

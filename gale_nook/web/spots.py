@@ -8,7 +8,7 @@ from typing import Any
 
 from gale_nook.core.derived import Derived
 from gale_nook.core.edits.commands import PlaceHeater
-from gale_nook.core.plan.stations import Spot
+from gale_nook.core.plan.spot import Spot
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.core.quantities.said import say

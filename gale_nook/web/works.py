@@ -12,7 +12,7 @@ from fastapi import APIRouter, Path, Request
 from fastapi.responses import HTMLResponse, Response
 from starlette.concurrency import run_in_threadpool
 
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.errors import BadInput
 from gale_nook.core.plan.document import Plan
 from gale_nook.web.context import render

@@ -17,7 +17,7 @@ from typing import Any
 from pydantic import TypeAdapter
 
 import gale_nook
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
 from gale_nook.core.derived import Derived
 from gale_nook.core.edits.commands import Command

@@ -9,7 +9,7 @@ from typing import Any, Protocol
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.plan.document import Plan, compact
 from gale_nook.store import works as store
 from gale_nook.store.bounded import BoundedCache

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from gale_nook.catalogue.load import load_catalogue
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
 from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.heat.envelope import surface_areas_m2

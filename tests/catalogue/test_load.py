@@ -5,7 +5,9 @@ from __future__ import annotations
 import pytest
 
 from gale_nook.catalogue.load import check_sheet
-from gale_nook.core.catalogue import Catalogue, HeaterSheet, Limit
+from gale_nook.core.base.heater_sheet import HeaterSheet
+from gale_nook.core.base.limit import Limit
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.registry import rules
 

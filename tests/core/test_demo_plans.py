@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
 from gale_nook.demo.load import demo_plan
 

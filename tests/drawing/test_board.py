@@ -11,7 +11,7 @@ from xml.etree import ElementTree
 
 import pytest
 
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import Check, check
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import set_value

@@ -11,7 +11,7 @@ import pytest
 from ezdxf.filemanagement import read
 
 from gale_nook.core.build.drill import drill_sheet
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import set_value

@@ -7,7 +7,7 @@ import io
 import pytest
 from pypdf import PdfReader
 
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.quantities.length import UnitSystem

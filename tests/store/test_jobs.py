@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from sqlalchemy import Engine, func, inspect, select
 from sqlalchemy.orm import Session
 
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.edits.commands import AddItem, PlaceHeater, RemoveItem, set_value
 from gale_nook.core.errors import BadInput
 from gale_nook.core.plan.vehicle import BoxSolid

@@ -10,7 +10,7 @@ from typing import Any
 
 import pytest
 
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import ReverseRun, SetProfile, StartRun

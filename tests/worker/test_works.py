@@ -15,7 +15,7 @@ from sqlalchemy import Engine, select, text, update
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.plan.document import Plan
 from gale_nook.demo.load import demo_plan
 from gale_nook.store import works as store

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from gale_nook.core.build.parts import cuts, holes_to_cut
 from gale_nook.core.derived import Derived, PlacedHole
 from gale_nook.core.fuel.hydraulics import prime
-from gale_nook.core.plan.stations import Pilot
+from gale_nook.core.plan.spot import Pilot
 from gale_nook.core.quantities.said import q
 from gale_nook.core.spot.ribs import rib_packing
 

@@ -7,7 +7,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.derived import Derived
 from gale_nook.core.edits import address as addresses
 from gale_nook.core.edits.commands import (

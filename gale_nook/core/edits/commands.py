@@ -7,8 +7,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field, TypeAdapter
 
-from gale_nook.core.catalogue import HeaterSheet
-from gale_nook.core.plan.base import (
+from gale_nook.core.base.heater_sheet import HeaterSheet
+from gale_nook.core.base.models import (
     CatalogueId,
     CoordinateMm,
     Frozen,
@@ -20,8 +20,11 @@ from gale_nook.core.plan.base import (
 )
 from gale_nook.core.plan.climate import Climate
 from gale_nook.core.plan.fuel import FuelLine, FuelSource, LinePart
+from gale_nook.core.plan.heat import SurfaceId, Timer
+from gale_nook.core.plan.heater import OwnLimit
 from gale_nook.core.plan.pipes import EdgeName, Fitting, Route, RouteNode, Tube
-from gale_nook.core.plan.stations import Acceptance, Candidate, OwnLimit, Pilot, SurfaceId, Timer
+from gale_nook.core.plan.settings import Acceptance
+from gale_nook.core.plan.spot import Candidate, Pilot
 from gale_nook.core.plan.vehicle import Feature, Layer, Layers, Opening, PopTop, SlideOut, Solid
 
 Address = Annotated[str, Field(max_length=160, pattern=r"^[A-Za-z0-9_.-]+$")]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import singledispatch
 
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.edits.commands import (
     Accept,
     AddItem,

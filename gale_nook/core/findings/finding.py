@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
-from gale_nook.core.catalogue import Limit
+from gale_nook.core.base.limit import Limit
 
 
 class Verdict(StrEnum):

@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
-from gale_nook.core.catalogue import Limit
+from gale_nook.core.base.limit import Limit
 from gale_nook.core.findings.finding import Band, Finding, Mark, Verdict, Whose, judge
 
 if TYPE_CHECKING:

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 
-from gale_nook.core.catalogue import FuelGrade
+from gale_nook.core.catalogue.fuel import FuelGrade
 
 ZERO_C_K = 273.15
 WALTHER_MM2_S = 0.7  # ASTM D341: lg lg(ν + 0.7) is a straight line over lg T

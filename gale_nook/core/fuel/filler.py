@@ -7,7 +7,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from gale_nook.core.catalogue import FillWith
+from gale_nook.core.catalogue.fuel import FillingDevice
 from gale_nook.core.derived import Derived
 from gale_nook.core.edits.commands import Change, SetValues, set_value
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
@@ -41,7 +41,7 @@ def neck_of(tank: OwnTank) -> tuple[Vec3, Vec3]:
     return at, (along * math.cos(steep), across * math.cos(steep), math.sin(steep))
 
 
-def corridor(tank: OwnTank, fill: FillWith) -> Shape:
+def corridor(tank: OwnTank, fill: FillingDevice) -> Shape:
     """Return what a nozzle or can takes up when it is at the filler."""
     at, way = neck_of(tank)
     half = fill.diameter_mm / 2

@@ -8,7 +8,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from gale_nook.core.catalogue import FuelGrade, FuelLineKind
+from gale_nook.core.catalogue.fuel import FuelGrade, FuelLineKind
 from gale_nook.core.derived import Derived
 from gale_nook.core.fuel.diesel import density_kg_m3, viscosity_mm2_s
 from gale_nook.core.fuel.line import EMPTY, FuelRun

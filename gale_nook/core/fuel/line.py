@@ -8,7 +8,7 @@ import math
 from dataclasses import dataclass
 from functools import cached_property
 
-from gale_nook.core.catalogue import FuelLineKind
+from gale_nook.core.catalogue.fuel import FuelLineKind
 from gale_nook.core.derived import Derived
 from gale_nook.core.fuel.tank import Vessel, vessel_of, vessel_of_solid
 from gale_nook.core.geometry.frames import Vec3, sub, unit

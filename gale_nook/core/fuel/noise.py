@@ -6,7 +6,7 @@ from __future__ import annotations
 
 import math
 
-from gale_nook.core.catalogue import PumpKind
+from gale_nook.core.catalogue.fuel import PumpKind
 from gale_nook.core.derived import Derived
 from gale_nook.core.geometry.frames import Vec3
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from enum import Enum, auto
 
-from gale_nook.core.catalogue import HeaterSheet
+from gale_nook.core.base.heater_sheet import HeaterSheet
 
 START_DELAY_S = 120.0
 RAMP_S = 150.0

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from gale_nook.core.catalogue import CabGuess, Catalogue
+from gale_nook.core.catalogue.book import Catalogue
+from gale_nook.core.catalogue.envelope import CabGuess
 from gale_nook.core.heat.envelope import face_area_m2, partition
 from gale_nook.core.heat.film import (
     AIR_HEAT_CAPACITY_J_KGK,

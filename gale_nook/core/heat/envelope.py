@@ -7,7 +7,7 @@ from __future__ import annotations
 import math
 
 from gale_nook.core.heat.film import Flow
-from gale_nook.core.plan.stations import HeatNeed
+from gale_nook.core.plan.heat import HeatNeed
 from gale_nook.core.plan.vehicle import BoxSolid, Opening, OutlineSolid, Shell, Vehicle
 
 FACE_NAMES = {

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.heat.air import FRESH_AIR_L_S, AirChange, leaks_m3_h, vent_m3_h
 from gale_nook.core.heat.cab import cab_loss_w_k, cab_share
 from gale_nook.core.heat.envelope import (

@@ -6,7 +6,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.heat.dew import cold_spots, dew_point_c, saturation_pressure_pa
 from gale_nook.core.heat.loss import HeatLoss, heat_loss
 from gale_nook.core.plan.document import Plan

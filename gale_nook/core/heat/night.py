@@ -5,11 +5,12 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from gale_nook.core.catalogue import Catalogue, HeaterSheet
+from gale_nook.core.base.heater_sheet import HeaterSheet
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.heat.burner import ON_BELOW_K, Burner
 from gale_nook.core.heat.room import STEP_S, Room
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.stations import Night
+from gale_nook.core.plan.heat import Night
 
 SAMPLE_S = 300.0
 SETTLED_S = 3600.0  # after reaching the target; before that the air still swings over cold walls

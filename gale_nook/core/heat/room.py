@@ -6,7 +6,8 @@ import copy
 
 import numpy as np
 
-from gale_nook.core.catalogue import Catalogue, Material
+from gale_nook.core.catalogue.book import Catalogue
+from gale_nook.core.catalogue.envelope import Material
 from gale_nook.core.heat.envelope import face_area_m2, flow_of
 from gale_nook.core.heat.film import AIR_HEAT_CAPACITY_J_KGK, INSIDE_FILM_M2K_W, air_density_kg_m3
 from gale_nook.core.heat.loss import HeatLoss, heat_loss

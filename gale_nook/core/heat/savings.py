@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from gale_nook.core.catalogue import Catalogue, HeaterSheet
+from gale_nook.core.base.heater_sheet import HeaterSheet
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import AddItem, Change, Command, SetValues, set_value
 from gale_nook.core.heat.envelope import FACE_NAMES, partition, rib_length_m, surface_areas_m2

@@ -9,7 +9,9 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from gale_nook.core.catalogue import Catalogue, HeaterSheet, Region
+from gale_nook.core.base.heater_sheet import HeaterSheet
+from gale_nook.core.catalogue.book import Catalogue
+from gale_nook.core.catalogue.envelope import Region
 from gale_nook.core.heat.loss import LossModel
 from gale_nook.core.plan.climate import Climate, climate_of
 from gale_nook.core.plan.document import Plan

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from gale_nook.core.catalogue import Material
+from gale_nook.core.catalogue.envelope import Material
 from gale_nook.core.heat.film import INSIDE_FILM_M2K_W, Flow, air_layer_m2k_w, foil_layer_m2k_w
 from gale_nook.core.plan.vehicle import Layer
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.heat.cab import cab_share
 from gale_nook.core.heat.dew import dew_point_c, saturation_pressure_pa
 from gale_nook.core.heat.envelope import hoops, rib_length_m

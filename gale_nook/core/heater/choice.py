@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from gale_nook.core.catalogue import Catalogue, HeaterSheet, Output
+from gale_nook.core.base.heater_sheet import HeaterSheet, Output
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.derived import Derived
 from gale_nook.core.heat.film import density_ratio
 from gale_nook.core.heat.loss import LossModel

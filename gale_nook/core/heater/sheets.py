@@ -6,7 +6,10 @@ from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from typing import Any
 
-from gale_nook.core.catalogue import Catalogue, HeaterSheet, Limit, LimitBand, Part
+from gale_nook.core.base.heater_sheet import HeaterSheet
+from gale_nook.core.base.limit import Limit, LimitBand
+from gale_nook.core.catalogue.book import Catalogue
+from gale_nook.core.catalogue.items import CatalogueItem
 from gale_nook.core.fuel.energy import output_w
 from gale_nook.core.plan.document import Plan
 
@@ -20,7 +23,7 @@ def book_of(plan: Plan, catalogue: Catalogue) -> Catalogue:
 
 
 def contradictions(
-    sheet: HeaterSheet, bands: Mapping[str, LimitBand], parts: Mapping[str, Part]
+    sheet: HeaterSheet, bands: Mapping[str, LimitBand], parts: Mapping[str, CatalogueItem]
 ) -> Iterator[tuple[str, Any, str]]:
     """Yield (path, value, problem) wherever a sheet contradicts itself, physics, or the bands of
     its limits.

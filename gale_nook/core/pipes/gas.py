@@ -8,7 +8,8 @@ import itertools
 import math
 from dataclasses import dataclass
 
-from gale_nook.core.catalogue import HeaterSheet, PipeKind, PipeWorks
+from gale_nook.core.base.heater_sheet import HeaterSheet
+from gale_nook.core.catalogue.pipes import PipeKind, PipePhysics
 from gale_nook.core.derived import Derived
 from gale_nook.core.errors import NotConverged
 from gale_nook.core.fuel.energy import DIESEL_DENSITY_KG_L, LOWER_HEATING_VALUE_J_KG
@@ -80,7 +81,7 @@ class Pipe:
     outer_m: float
     kind: PipeKind
     lagged: tuple[Lagged, ...] = ()
-    works: PipeWorks | None = None
+    works: PipePhysics | None = None
 
     @property
     def inner_m(self) -> float:

@@ -6,7 +6,7 @@ from __future__ import annotations
 
 import math
 
-from gale_nook.core.catalogue import SolidKind
+from gale_nook.core.catalogue.survey import SolidKind
 from gale_nook.core.derived import Derived
 from gale_nook.core.geometry.route import RouteGeometry
 from gale_nook.core.geometry.shapes import Shape, tube_shape

@@ -6,7 +6,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from gale_nook.core.catalogue import PipeWorks
+from gale_nook.core.catalogue.pipes import PipePhysics
 from gale_nook.core.heat.film import STEFAN_BOLTZMANN
 from gale_nook.core.roots import root_of
 
@@ -28,7 +28,7 @@ def view_factor(diameter_mm: float, gap_mm: float) -> float:
 
 
 def neighbour_c(
-    skin_c: float, diameter_mm: float, gap_mm: float, ambient_c: float, works: PipeWorks
+    skin_c: float, diameter_mm: float, gap_mm: float, ambient_c: float, works: PipePhysics
 ) -> float:
     """Return the temperature at which a small face near a bare or lagged pipe gives off what it
     takes in.
@@ -49,7 +49,7 @@ def neighbour_c(
 
 
 def shielded_c(
-    skin_c: float, diameter_mm: float, gap_mm: float, ambient_c: float, works: PipeWorks
+    skin_c: float, diameter_mm: float, gap_mm: float, ambient_c: float, works: PipePhysics
 ) -> float:
     """Return the same behind a bright shield halfway across the gap, with air on both its sides."""
     if gap_mm <= 0:

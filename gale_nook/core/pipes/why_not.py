@@ -20,7 +20,7 @@ from gale_nook.core.geometry.frames import turn_xy
 from gale_nook.core.pipes.finder import Found, Wanted, find_way, wanted_of
 from gale_nook.core.pipes.proposals import EDGE_WORDS, propose, route_of
 from gale_nook.core.plan.pipes import EdgeName
-from gale_nook.core.plan.stations import Spot
+from gale_nook.core.plan.spot import Spot
 from gale_nook.core.quantities.said import q
 from gale_nook.core.spot.floor_map import YAWS, FloorMap
 from gale_nook.core.spot.search import TURN_COSTS_MM, nothing_over

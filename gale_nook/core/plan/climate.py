@@ -7,7 +7,7 @@ from typing import Annotated
 
 from pydantic import AfterValidator, Field
 
-from gale_nook.core.plan.base import Frozen, Name
+from gale_nook.core.base.models import Frozen, Name
 
 Month = Annotated[int, Field(ge=1, le=12)]
 WINTER = (1, 2, 3, 10, 11, 12)

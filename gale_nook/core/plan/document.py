@@ -7,19 +7,14 @@ from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, Field, ValidationError
 
+from gale_nook.core.base.models import Frozen, Name, Note, unique_ids
 from gale_nook.core.errors import PlanUnreadable
-from gale_nook.core.plan.base import Frozen, Name, Note, unique_ids
 from gale_nook.core.plan.fuel import Fuel
+from gale_nook.core.plan.heat import HeatNeed
+from gale_nook.core.plan.heater import HeaterChoice
 from gale_nook.core.plan.pipes import Pipes
-from gale_nook.core.plan.stations import (
-    Acceptance,
-    Candidate,
-    HeaterChoice,
-    HeatNeed,
-    Pilot,
-    Settings,
-    Spot,
-)
+from gale_nook.core.plan.settings import Acceptance, Settings
+from gale_nook.core.plan.spot import Candidate, Pilot, Spot
 from gale_nook.core.plan.vehicle import Vehicle
 from gale_nook.core.text import read_text
 

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import AfterValidator, Field
 
-from gale_nook.core.plan.base import CoordinateMm, Frozen, ItemId, SizeMm, unique_ids
+from gale_nook.core.base.models import CoordinateMm, Frozen, ItemId, SizeMm, unique_ids
 
 Tube = Literal["exhaust", "intake"]
 FittingKind = Literal[

@@ -11,7 +11,7 @@ from typing import Annotated, Literal
 
 from pydantic import AfterValidator, Field, model_validator
 
-from gale_nook.core.plan.base import (
+from gale_nook.core.base.models import (
     CatalogueId,
     CoordinateMm,
     Frozen,

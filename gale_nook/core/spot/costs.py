@@ -10,7 +10,7 @@ import numpy as np
 from gale_nook.core.derived import Derived
 from gale_nook.core.findings.registry import sheet_band
 from gale_nook.core.geometry.frames import turn_xy
-from gale_nook.core.plan.stations import Spot
+from gale_nook.core.plan.spot import Spot
 from gale_nook.core.spot.field import CAP_MM, Grid
 from gale_nook.core.spot.parts import part_bounds, parts_of
 from gale_nook.core.spot.ribs import rib_packing

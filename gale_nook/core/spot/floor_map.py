@@ -16,12 +16,12 @@ from typing import Any
 import numpy as np
 import shapely
 
-from gale_nook.core.catalogue import MountHole
+from gale_nook.core.base.mount import MountHole
 from gale_nook.core.derived import Derived
 from gale_nook.core.findings.registry import sheet_band
 from gale_nook.core.geometry.frames import turn_xy
 from gale_nook.core.geometry.shapes import outline_crosses
-from gale_nook.core.plan.stations import Spot
+from gale_nook.core.plan.spot import Spot
 from gale_nook.core.plan.vehicle import OutlineSolid, Shell
 from gale_nook.core.spot.face_map import face_hole_margins, wall_margins
 from gale_nook.core.spot.face_rules import ASKEW_DEG, pull_mm

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import shapely
 
-from gale_nook.core.catalogue import SolidKind
+from gale_nook.core.catalogue.survey import SolidKind
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import Shape
 

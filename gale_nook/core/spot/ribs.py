@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 
 from gale_nook.core.derived import Derived
-from gale_nook.core.plan.stations import Spot
+from gale_nook.core.plan.spot import Spot
 
 FLANGE_MM = 22.0  # of flange round a hole that has to bear on something flat; workshop assumption
 

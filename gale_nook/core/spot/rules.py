@@ -8,7 +8,7 @@ from functools import partial
 
 import numpy as np
 
-from gale_nook.core.catalogue import SolidKind
+from gale_nook.core.catalogue.survey import SolidKind
 from gale_nook.core.derived import Derived, PlacedHole, PortName
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import Candidate, nearest_first

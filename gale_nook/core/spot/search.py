@@ -10,7 +10,7 @@ from typing import Any
 
 import numpy as np
 
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
 from gale_nook.core.derived import Derived
 from gale_nook.core.edits.commands import PlaceHeater
@@ -18,7 +18,7 @@ from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.findings.registry import Remedy, rules
 from gale_nook.core.geometry.frames import turn_xy
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.stations import Spot
+from gale_nook.core.plan.spot import Spot
 from gale_nook.core.quantities.said import q
 from gale_nook.core.spot.costs import Costs, Weights, cost_fields, costs_at, score
 from gale_nook.core.spot.floor_map import YAWS, FloorMap, Told

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.geometry.registration import Ellipse, Registration, mismeasured, register
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.stations import Pilot
+from gale_nook.core.plan.spot import Pilot
 
 
 @dataclass(frozen=True)

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from gale_nook.core.checking import check
 from gale_nook.core.derived import Derived
 from gale_nook.core.findings.finding import Finding, Verdict
-from gale_nook.core.plan.stations import Spot
+from gale_nook.core.plan.spot import Spot
 from gale_nook.core.quantities.said import q
 
 

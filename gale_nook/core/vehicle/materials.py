@@ -4,7 +4,7 @@ one of steel does not.
 
 from __future__ import annotations
 
-from gale_nook.core.catalogue import SolidKind, SolidMaterial
+from gale_nook.core.catalogue.survey import SolidKind, SolidMaterial
 
 
 def made_of(kind: SolidKind, material: SolidMaterial | None) -> SolidKind:

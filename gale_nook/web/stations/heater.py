@@ -11,7 +11,8 @@ from fastapi import Query
 from fastapi.responses import JSONResponse, Response
 from starlette.datastructures import UploadFile
 
-from gale_nook.core.catalogue import Catalogue, HeaterSheet
+from gale_nook.core.base.heater_sheet import HeaterSheet
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.edits.commands import ChooseHeater, DropSheet, PutSheet
 from gale_nook.core.errors import BadInput, PlanUnreadable
 from gale_nook.core.heat.season import heater_season, season

@@ -20,7 +20,7 @@ from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import fresh_id
 from gale_nook.core.edits.commands import AddItem, PlaceHeater
 from gale_nook.core.errors import BadInput
-from gale_nook.core.plan.stations import Candidate, Spot
+from gale_nook.core.plan.spot import Candidate, Spot
 from gale_nook.core.quantities.length import parse_length_mm
 from gale_nook.core.quantities.said import say
 from gale_nook.core.spot.costs import Weights

@@ -6,7 +6,7 @@ from fastapi.responses import Response
 from pydantic import ValidationError
 from starlette.datastructures import UploadFile
 
-from gale_nook.core.catalogue import SolidKind
+from gale_nook.core.catalogue.survey import SolidKind
 from gale_nook.core.edits.apply import fresh_id
 from gale_nook.core.edits.commands import AddItem, SetFeature, SetPoints, TakeSurvey
 from gale_nook.core.errors import BadInput, PlanUnreadable

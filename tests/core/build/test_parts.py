@@ -8,7 +8,7 @@ import pytest
 
 from gale_nook.core.build.parts import cuts, holes_to_cut, parts_list
 from gale_nook.core.build.steps import steps
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import Check, check
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import AddItem, ChooseHeater, set_value

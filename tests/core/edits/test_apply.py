@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from gale_nook.catalogue.load import load_catalogue
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
 from gale_nook.core.edits.address import changed, find, leaves, overlap
 from gale_nook.core.edits.apply import apply, fresh_id
@@ -47,8 +47,11 @@ from gale_nook.core.edits.summary import summary_of
 from gale_nook.core.errors import BadInput
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.fuel import LinePart
+from gale_nook.core.plan.heat import Timer
+from gale_nook.core.plan.heater import OwnLimit
 from gale_nook.core.plan.pipes import Fitting, Route, RouteNode
-from gale_nook.core.plan.stations import Acceptance, Candidate, OwnLimit, Pilot, Spot, Timer
+from gale_nook.core.plan.settings import Acceptance
+from gale_nook.core.plan.spot import Candidate, Pilot, Spot
 from gale_nook.core.plan.vehicle import BoxSolid, Layer, PopTop
 from gale_nook.demo.load import demo_plan
 

@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from gale_nook.catalogue.load import load_catalogue
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import set_value
@@ -26,7 +26,7 @@ from gale_nook.core.findings.finding import (
 from gale_nook.core.findings.listing import Candidate, nearest_first, worst_and_nearest
 from gale_nook.core.findings.registry import rules, sheet_band
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.stations import OwnLimit
+from gale_nook.core.plan.heater import OwnLimit
 from gale_nook.demo.load import demo_plan
 
 BAND = Band(100, 200, Whose.SHEET)

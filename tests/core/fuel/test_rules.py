@@ -8,7 +8,7 @@ import pytest
 
 from gale_nook.core.build.parts import parts_list
 from gale_nook.core.build.steps import steps
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
 from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply

@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.errors import BadInput
 from gale_nook.core.heat.dew import cold_spots, dew_point_c, saturation_pressure_pa
 from gale_nook.core.heat.loss import heat_loss

@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from gale_nook.catalogue.load import load_catalogue
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import SetPopTop, set_value
 from gale_nook.core.errors import BadInput

@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.heat.loss import heat_loss
 from gale_nook.core.heat.moisture import PROPANE_WATER_KG_KG, compare_dampness, humidity_percent
 from gale_nook.core.plan.document import Plan

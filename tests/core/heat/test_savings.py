@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.heat.loss import heat_loss
 from gale_nook.core.heat.savings import savings

@@ -6,7 +6,7 @@ import re
 
 import pytest
 
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import set_value
 from gale_nook.core.heat.loss import heat_loss

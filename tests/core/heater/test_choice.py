@@ -6,7 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from gale_nook.core.catalogue import Catalogue, Output
+from gale_nook.core.base.heater_sheet import Output
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import ChooseHeater, DropSheet, PutSheet, set_value

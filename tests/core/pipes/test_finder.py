@@ -12,7 +12,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from gale_nook.catalogue.load import load_catalogue
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
 from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply
@@ -28,7 +28,7 @@ from gale_nook.core.pipes.finder import find_way, wanted_of
 from gale_nook.core.pipes.proposals import Proposal, edges_nearest_first, proposals, propose
 from gale_nook.core.pipes.why_not import PARTS, nearest_shift, reasons_against, what_stops
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.stations import OwnLimit
+from gale_nook.core.plan.heater import OwnLimit
 from gale_nook.core.plan.vehicle import BoxSolid
 from gale_nook.core.quantities.said import say
 from gale_nook.core.spot.search import nothing_over

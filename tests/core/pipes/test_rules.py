@@ -8,7 +8,7 @@ from typing import Any
 import pytest
 
 from gale_nook.catalogue.load import load_catalogue
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
 from gale_nook.core.edits.apply import apply, plan_of
 from gale_nook.core.edits.commands import ChooseHeater, PlaceHeater, set_value

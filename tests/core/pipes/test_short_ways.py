@@ -9,7 +9,7 @@ import math
 
 import pytest
 
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
 from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply
@@ -27,7 +27,7 @@ from gale_nook.core.pipes.short_ways import (
 )
 from gale_nook.core.pipes.tubes import tube_of
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.stations import OwnLimit
+from gale_nook.core.plan.heater import OwnLimit
 from gale_nook.core.plan.vehicle import BoxSolid
 from gale_nook.demo.load import demo_plan
 from tests.core.spot.test_face_mounts import at_the_wall

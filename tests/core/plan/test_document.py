@@ -10,7 +10,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.plan.document import MAX_FILE_BYTES, Plan, plan_schema, read_plan, write_plan
 from gale_nook.core.references import check_references

@@ -11,10 +11,11 @@ import pytest
 from ezdxf.filemanagement import read
 from pydantic import ValidationError
 
+from gale_nook.core.base.mount import Mount
 from gale_nook.core.build.drill import drill_sheet
 from gale_nook.core.build.parts import holes_to_cut
 from gale_nook.core.build.steps import steps
-from gale_nook.core.catalogue import Catalogue, Mount
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import Check, check
 from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply

@@ -9,10 +9,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
+from gale_nook.core.base.mount import MountHole
 from gale_nook.core.build.drill import drill_sheet
 from gale_nook.core.build.parts import holes_to_cut, parts_list
 from gale_nook.core.build.steps import steps
-from gale_nook.core.catalogue import Catalogue, MountHole
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
 from gale_nook.core.derived import Derived, PlacedHole
 from gale_nook.core.edits.apply import apply

@@ -5,13 +5,13 @@ from __future__ import annotations
 import pytest
 
 from gale_nook.core.build.steps import steps
-from gale_nook.core.catalogue import Catalogue
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
 from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import AddItem, SetFeature, ShiftBelow, set_value
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.stations import Pilot
+from gale_nook.core.plan.spot import Pilot
 from gale_nook.core.spot.transfer import advice, nearest_hole, next_pilot_mm, transfer_of
 
 

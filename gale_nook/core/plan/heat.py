@@ -1,4 +1,4 @@
-"""The plan's parts for heat, heater and spot, and the job's settings and acceptances."""
+"""The plan's part for heat: build-ups, temperatures, the night and the weather."""
 
 from __future__ import annotations
 
@@ -6,14 +6,10 @@ from typing import Annotated, Literal
 
 from pydantic import AfterValidator, Field, model_validator
 
-from gale_nook.core.catalogue import HeaterSheet
-from gale_nook.core.plan.base import (
+from gale_nook.core.base.models import (
     CatalogueId,
-    CoordinateMm,
     Frozen,
     ItemId,
-    Name,
-    Note,
     unique_ids,
 )
 from gale_nook.core.plan.climate import Climate
@@ -22,7 +18,11 @@ from gale_nook.core.plan.vehicle import Layer, Layers
 SurfaceId = Literal[
     "roof", "left", "right", "rear", "bulkhead", "curtain", "arches", "pop-top", "canvas"
 ]
+
+
 TemperatureC = Annotated[float, Field(ge=-60, le=60)]
+
+
 HourOfDay = Annotated[float, Field(ge=0, lt=24)]
 
 
@@ -160,115 +160,3 @@ class HeatNeed(Frozen):
                 "the mild night lies between the design temperature and the inside temperature"
             )
         return self
-
-
-class OwnLimit(Frozen):
-    """A limit that the user sets over the sheet's or the workshop's, with the reason."""
-
-    id: CatalogueId
-    minimum: Annotated[float, Field(ge=-10_000, le=100_000)] | None = None
-    maximum: Annotated[float, Field(ge=-10_000, le=100_000)] | None = None
-    note: Name
-
-    @model_validator(mode="after")
-    def _has_an_end(self) -> OwnLimit:
-        if self.minimum is None and self.maximum is None:
-            raise ValueError("a limit needs a least or a greatest value")
-        if self.minimum is not None and self.maximum is not None and self.minimum > self.maximum:
-            raise ValueError("the least value of a limit lies above its greatest")
-        return self
-
-
-class HeaterChoice(Frozen):
-    """The heater in hand, by its id in the catalogue, and why it was chosen.
-
-    Attributes:
-        medium: what the job is to be heated by: warm air, or coolant with its consumers.
-        instead_of: the heater that was recommended when another was chosen over it; `reason` says
-            why.
-        own_sheets: heaters that the catalogue does not have.
-    """
-
-    medium: Literal["air", "coolant"] = "air"
-    sheet: CatalogueId | None = None
-    reason: Note = ""
-    instead_of: CatalogueId | None = None
-    own_sheets: Annotated[
-        tuple[HeaterSheet, ...], Field(max_length=12), AfterValidator(unique_ids)
-    ] = ()
-    own_limits: Annotated[
-        tuple[OwnLimit, ...], Field(max_length=60), AfterValidator(unique_ids)
-    ] = ()
-
-
-class Spot(Frozen):
-    """Where the heater stands.
-
-    Attributes:
-        x_mm, y_mm: the mount's reference point (centre of a turret), behind the datum and right of
-            centre.
-        yaw_deg: 0 has the warm end rearward; 90 has it to the vehicle's right.
-        rebate_mm: depth let into the floor stack under the mount.
-        packing_mm: ring or pad added under the mount.
-        z_mm: height of the bracket above the load floor, for a heater in the engine bay.
-    """
-
-    x_mm: CoordinateMm
-    y_mm: CoordinateMm
-    yaw_deg: Literal[0, 90, 180, 270] = 0
-    mount: CatalogueId = "turret"
-    rebate_mm: Annotated[float, Field(ge=0, le=300)] = 0.0
-    packing_mm: Annotated[float, Field(ge=0, le=300)] = 0.0
-    z_mm: CoordinateMm = 0.0
-
-
-class Candidate(Frozen):
-    """A place for the heater that is kept beside others; a rejected one says why."""
-
-    id: ItemId
-    name: Name
-    spot: Spot
-    rejected: bool = False
-    note: Note = ""
-
-
-class Pilot(Frozen):
-    """A pilot hole that was drilled, and where it came out.
-
-    Attributes:
-        hole: of the mount.
-        x_mm, y_mm: where it was drilled, as measured inside.
-        rearward_mm, right_mm: how far it came out from where the drawing has it, in the vehicle's
-            own directions.
-    """
-
-    id: ItemId
-    hole: Name
-    x_mm: CoordinateMm
-    y_mm: CoordinateMm
-    rearward_mm: Annotated[float, Field(ge=-1000, le=1000)] = 0.0
-    right_mm: Annotated[float, Field(ge=-1000, le=1000)] = 0.0
-
-
-class Acceptance(Frozen):
-    """A finding that is over and was accepted: by whom, when and why."""
-
-    id: ItemId
-    rule: Annotated[str, Field(pattern=r"^[a-z]+\.[a-z_]+$", max_length=60)]
-    subject: Annotated[str, Field(max_length=80)]
-    reason: Note = ""
-    by: Name
-    on: Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$")]
-
-
-class Settings(Frozen):
-    """The job's own settings.
-
-    Attributes:
-        tolerance_mm, tolerance_deg: within this of a limit, a value inside it is called tight.
-        parked_tilt_deg: nose up or down, left or right, at which the exhaust still has to drain.
-    """
-
-    tolerance_mm: Annotated[float, Field(ge=0, le=100)] = 5.0
-    tolerance_deg: Annotated[float, Field(ge=0, le=10)] = 0.5
-    parked_tilt_deg: Annotated[float, Field(ge=0, le=15)] = 3.0

@@ -1,0 +1,130 @@
+"""The heater's sheet: what it gives, needs and allows; shared by catalogue and plan."""
+
+from __future__ import annotations
+
+import itertools
+from typing import Annotated, Literal
+
+from pydantic import AfterValidator, Field, model_validator
+
+from gale_nook.core.base.limit import Limit
+from gale_nook.core.base.models import CatalogueId, Frozen, Name, Note, unique_ids
+from gale_nook.core.base.mount import Body, Mount, Port
+from gale_nook.core.base.sourced import Sourced
+
+FanPoint = tuple[Annotated[float, Field(ge=0, le=1000)], Annotated[float, Field(ge=0, le=3000)]]
+
+
+SheetPath = Annotated[str, Field(pattern=r"^[a-z][a-z0-9_.-]*$", max_length=80)]
+
+
+class Output(Frozen):
+    """What the burner gives and how it burns."""
+
+    minimum_w: Annotated[float, Field(gt=0, le=50_000)]
+    maximum_w: Annotated[float, Field(gt=0, le=50_000)]
+    compensated_to_m: Annotated[float, Field(ge=0, le=6000)] = 0.0
+    efficiency: Annotated[float, Field(gt=0.3, le=1)]
+    excess_air: Annotated[float, Field(ge=1, le=5)]
+    fuel_l_h_minimum: Annotated[float, Field(gt=0, le=10)]
+    fuel_l_h_maximum: Annotated[float, Field(gt=0, le=10)]
+    dose_ml: Annotated[float, Field(gt=0, le=1)]
+
+    @model_validator(mode="after")
+    def _rising(self) -> Output:
+        if self.minimum_w >= self.maximum_w:
+            raise ValueError("the least output must lie below the most")
+        return self
+
+
+class Electrical(Frozen):
+    """Supply side of the heater."""
+
+    voltage_v: Annotated[float, Field(gt=0, le=60)]
+    glow_current_a: Annotated[float, Field(gt=0, le=60)]
+    run_minimum_a: Annotated[float, Field(gt=0, le=60)]
+    run_maximum_a: Annotated[float, Field(gt=0, le=60)]
+    cut_out_v: Annotated[float, Field(gt=0, le=60)]
+    after_run_s: Annotated[float, Field(ge=0, le=1800)]
+
+    @model_validator(mode="after")
+    def _in_order(self) -> Electrical:
+        if self.run_minimum_a > self.run_maximum_a:
+            raise ValueError("the least running current lies above the most")
+        if self.cut_out_v >= self.voltage_v:
+            raise ValueError("the cut-out lies at or above the supply's voltage")
+        return self
+
+
+class FanCurve(Frozen):
+    """Warm-air fan at full speed: static pressure p0·(1−(q/q0)²), or through measured points.
+
+    Attributes:
+        points: (flow in m³/h, static pressure in Pa), flow rising, pressure falling.
+    """
+
+    static_pressure_pa: Annotated[float, Field(gt=0, le=3000)]
+    free_flow_m3_h: Annotated[float, Field(gt=0, le=1000)]
+    duct_mm: Annotated[float, Field(gt=0, le=200)]
+    points: Annotated[tuple[FanPoint, ...], Field(max_length=40)] = ()
+
+    @model_validator(mode="after")
+    def _falling(self) -> FanCurve:
+        for (flow, pressure), (more, less) in itertools.pairwise(self.points):
+            if more <= flow:
+                raise ValueError(
+                    f"the fan curve's flow does not rise from {flow:g} to {more:g} m³/h"
+                )
+            if less >= pressure:
+                raise ValueError(
+                    f"the fan curve does not fall: {pressure:g} Pa at {flow:g} m³/h, "
+                    f"{less:g} Pa "
+                    f"at {more:g} m³/h"
+                )
+        return self
+
+
+class KitPart(Frozen):
+    """What is in the heater's box."""
+
+    part: CatalogueId
+    quantity: Annotated[float, Field(gt=0, le=10_000)]
+
+
+class HeaterSheet(Sourced):
+    """A heater with its limit sheet.
+
+    Attributes:
+        source: of every value that has none of its own.
+        sources: of single values, by their path in the sheet (`output.minimum_w`).
+        joint_counts_mm: length that the sheet counts for each joint of an extended exhaust.
+        tee_allowed: a tee in an unpressurised line of the vehicle may feed it.
+    """
+
+    medium: Literal["air", "coolant"]
+    summary: Note = ""
+    output: Output
+    body: Body
+    exhaust: Port
+    intake: Port
+    fuel: Port
+    mounts: Annotated[
+        tuple[Mount, ...], Field(min_length=1, max_length=12), AfterValidator(unique_ids)
+    ]
+    electrical: Electrical
+    fan: FanCurve | None = None
+    noise_db: Annotated[float, Field(ge=20, le=90)] | None = None
+    joint_counts_mm: Annotated[float, Field(ge=0, le=1000)] = 0.0
+    tee_allowed: bool = False
+    limits: Annotated[dict[CatalogueId, Limit], Field(max_length=80)]
+    kit: Annotated[tuple[KitPart, ...], Field(max_length=60)] = ()
+    sources: Annotated[dict[SheetPath, Name], Field(max_length=300, default_factory=dict)]
+
+    @model_validator(mode="after")
+    def _air_has_a_fan(self) -> HeaterSheet:
+        if (self.medium == "air") != (self.fan is not None):
+            raise ValueError("an air heater has a fan curve and a coolant heater has none")
+        return self
+
+    def mount(self, mount_id: str) -> Mount | None:
+        return next((mount for mount in self.mounts if mount.id == mount_id), None)

@@ -1,0 +1,58 @@
+"""What the core knows of heaters, materials, solid kinds and workshop rules: typed, frozen, and
+handed in.
+
+The data itself lives in files that `gale_nook.catalogue` reads; the core never opens a file.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from gale_nook.core.base.heater_sheet import HeaterSheet
+from gale_nook.core.base.limit import Limit, LimitBand
+from gale_nook.core.catalogue.envelope import (
+    BuildUpPreset,
+    CabGuess,
+    Glazing,
+    Leakage,
+    Material,
+    Region,
+    RibKind,
+)
+from gale_nook.core.catalogue.fuel import FuelEquipment
+from gale_nook.core.catalogue.items import CatalogueItem, Caution
+from gale_nook.core.catalogue.pipes import PipeKind, PipePhysics
+from gale_nook.core.catalogue.survey import BodyType, SolidKind, SolidMaterial
+from gale_nook.core.errors import UnknownEntry
+
+
+@dataclass(frozen=True, slots=True)
+class Catalogue:
+    """Everything the rules look up, by id."""
+
+    heaters: Mapping[str, HeaterSheet]
+    materials: Mapping[str, Material]
+    build_ups: Mapping[str, BuildUpPreset]
+    regions: Mapping[str, Region]
+    leakage: Mapping[str, Leakage]
+    cab: CabGuess
+    bodies: Mapping[str, BodyType]
+    pipes: Mapping[str, PipeKind]
+    pipe_works: PipePhysics
+    fuel_works: FuelEquipment
+    glazings: Mapping[str, Glazing]
+    rib_kinds: Mapping[str, RibKind]
+    solid_kinds: Mapping[str, SolidKind]
+    solid_materials: Mapping[str, SolidMaterial]
+    workshop_limits: Mapping[str, Limit]
+    limit_bands: Mapping[str, LimitBand]
+    parts: Mapping[str, CatalogueItem]
+    cautions: tuple[Caution, ...]
+
+    def heater(self, sheet_id: str) -> HeaterSheet:
+        """Return a heater's sheet; raises UnknownEntry."""
+        try:
+            return self.heaters[sheet_id]
+        except KeyError:
+            raise UnknownEntry("heater", sheet_id) from None

@@ -1,0 +1,81 @@
+"""Diesels, fuel lines, the dosing pump, and what tanks are filled from."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import Field
+
+from gale_nook.core.base.models import Frozen, Name
+from gale_nook.core.base.sourced import Sourced
+
+
+class FuelGrade(Sourced):
+    """A diesel: its density at 15 °C, viscosity at 40 °C and at 0 °C, and where wax stops a filter.
+
+    Attributes:
+        burnt_in: for when it is sold.
+    """
+
+    density_kg_m3: Annotated[float, Field(gt=700, lt=900)]
+    warm_mm2_s: Annotated[float, Field(gt=0.5, lt=10)]
+    cold_mm2_s: Annotated[float, Field(gt=0.8, lt=40)]
+    waxes_c: Annotated[float, Field(ge=-60, le=20)]
+    burnt_in: Name
+
+
+class FuelLineKind(Sourced):
+    """A line that fuel runs in; a soft one gives way to the pump's strokes."""
+
+    bore_mm: Annotated[float, Field(gt=0.5, le=20)]
+    outer_mm: Annotated[float, Field(gt=1, le=30)]
+    soft: bool
+
+
+class PumpKind(Sourced):
+    """A dosing pump.
+
+    Attributes:
+        stroke_share: of the time in which fuel moves.
+        prime_hz: strokes a second while priming.
+        filter_pa: what a clean filter takes at least output's flow.
+        length_mm, diameter_mm: of its body.
+        tick_db: sound power of its ticking on rubber, dB(A); hard_db: more where it is fixed to the
+            body.
+    """
+
+    stroke_share: Annotated[float, Field(gt=0, le=1)]
+    prime_hz: Annotated[float, Field(gt=0, le=30)]
+    filter_pa: Annotated[float, Field(ge=0, le=20_000)]
+    length_mm: Annotated[float, Field(gt=10, le=500)]
+    diameter_mm: Annotated[float, Field(gt=5, le=200)]
+    tick_db: Annotated[float, Field(ge=10, le=110)]
+    hard_db: Annotated[float, Field(ge=0, le=40)]
+
+
+class FillingDevice(Sourced):
+    """What a tank is filled with: how long and thick it is at the filler, and how steep it has to
+    come.
+    """
+
+    length_mm: Annotated[float, Field(ge=50, le=1000)]
+    diameter_mm: Annotated[float, Field(ge=10, le=400)]
+    least_deg: Annotated[float, Field(ge=0, le=90)]
+
+
+class FuelEquipment(Frozen):
+    """Diesels, lines, the pump, and what tanks are filled with."""
+
+    grades: tuple[FuelGrade, ...]
+    lines: tuple[FuelLineKind, ...]
+    pump: PumpKind
+    fills: tuple[FillingDevice, ...]
+
+    def fill(self, fill_id: str) -> FillingDevice:
+        return next(fill for fill in self.fills if fill.id == fill_id)
+
+    def grade(self, grade_id: str) -> FuelGrade:
+        return next(grade for grade in self.grades if grade.id == grade_id)
+
+    def line(self, line_id: str) -> FuelLineKind:
+        return next(line for line in self.lines if line.id == line_id)

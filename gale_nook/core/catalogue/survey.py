@@ -1,0 +1,69 @@
+"""Body types to begin with, and what each kind of surveyed part implies for the work around it."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from gale_nook.core.base.models import CatalogueId, Name
+from gale_nook.core.base.sourced import Sourced
+
+
+class BodyType(Sourced):
+    """A kind of body to begin a survey from.
+
+    Attributes:
+        floor: (material, thickness) from the walked-on surface down.
+        corrugation: depth and pitch of the floor's ribs.
+        openings: (kind, name, face, start, base, length, height, glazing).
+        pop_top: start, length, width, rise.
+    """
+
+    fuel: Literal["diesel", "petrol", "electric", "none"]
+    datum: Name
+    shell: dict[str, float]
+    floor: tuple[tuple[CatalogueId, float], ...]
+    corrugation: tuple[float, float | None]
+    rib_pitch_mm: float | None
+    pop_top: tuple[float, float, float, float] | None = None
+    openings: tuple[tuple[str, Name, str, float, float, float, float, CatalogueId], ...]
+
+
+class SolidKind(Sourced):
+    """What a kind of solid implies for the work around it.
+
+    Attributes:
+        where: inside, below the floor, outside the shell, or in the engine bay.
+        hazard: what drilling into it or heating it would be; None for furniture and the like.
+        hole_mm: metal to leave between the edge of a hole and it; None when a hole cannot reach it.
+        exhaust_mm: gap between an unlagged exhaust pipe and it; None where there is no such rule.
+        covered_mm: the same where the pipe is lagged or a shield stands between; None as for an
+            unlagged pipe.
+        heat_c: what it can stand for good; None for what heat does not harm.
+        intake_mm: gap between the combustion-air pipe and it; 0 where it may touch.
+        mouth_mm: distance of the exhaust's mouth from it; None where there is no such rule.
+        body_mm: gap between the heater's body and it; 0 where it may touch.
+        through: a pipe may pass through it in a fitting.
+    """
+
+    where: Literal["inside", "below", "outside", "engine-bay"]
+    hazard: Literal["structure", "brakes", "fire", "restraint", "shock", "fumes"] | None = None
+    hole_mm: Annotated[float, Field(ge=0, le=500)] | None = None
+    exhaust_mm: Annotated[float, Field(ge=0, le=1000)] | None = None
+    covered_mm: Annotated[float, Field(ge=0, le=1000)] | None = None
+    heat_c: Annotated[float, Field(ge=20, le=1000)] | None = None
+    intake_mm: Annotated[float, Field(ge=0, le=1000)] = 0.0
+    mouth_mm: Annotated[float, Field(ge=0, le=5000)] | None = None
+    body_mm: Annotated[float, Field(ge=0, le=500)] = 0.0
+    through: bool = False
+
+
+class SolidMaterial(Sourced):
+    """What a material asks of a hot pipe: heat that it stands for good, gap to a bare and to a
+    covered one; None for nothing.
+    """
+
+    heat_c: Annotated[float, Field(ge=20, le=1000)] | None = None
+    exhaust_mm: Annotated[float, Field(ge=0, le=1000)] | None = None
+    covered_mm: Annotated[float, Field(ge=0, le=1000)] | None = None

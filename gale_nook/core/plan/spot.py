@@ -1,0 +1,65 @@
+"""The plan's part for the heater's place: the spot, those kept beside it, and pilot holes."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from gale_nook.core.base.models import (
+    CatalogueId,
+    CoordinateMm,
+    Frozen,
+    ItemId,
+    Name,
+    Note,
+)
+
+
+class Spot(Frozen):
+    """Where the heater stands.
+
+    Attributes:
+        x_mm, y_mm: the mount's reference point (centre of a turret), behind the datum and right of
+            centre.
+        yaw_deg: 0 has the warm end rearward; 90 has it to the vehicle's right.
+        rebate_mm: depth let into the floor stack under the mount.
+        packing_mm: ring or pad added under the mount.
+        z_mm: height of the bracket above the load floor, for a heater in the engine bay.
+    """
+
+    x_mm: CoordinateMm
+    y_mm: CoordinateMm
+    yaw_deg: Literal[0, 90, 180, 270] = 0
+    mount: CatalogueId = "turret"
+    rebate_mm: Annotated[float, Field(ge=0, le=300)] = 0.0
+    packing_mm: Annotated[float, Field(ge=0, le=300)] = 0.0
+    z_mm: CoordinateMm = 0.0
+
+
+class Candidate(Frozen):
+    """A place for the heater that is kept beside others; a rejected one says why."""
+
+    id: ItemId
+    name: Name
+    spot: Spot
+    rejected: bool = False
+    note: Note = ""
+
+
+class Pilot(Frozen):
+    """A pilot hole that was drilled, and where it came out.
+
+    Attributes:
+        hole: of the mount.
+        x_mm, y_mm: where it was drilled, as measured inside.
+        rearward_mm, right_mm: how far it came out from where the drawing has it, in the vehicle's
+            own directions.
+    """
+
+    id: ItemId
+    hole: Name
+    x_mm: CoordinateMm
+    y_mm: CoordinateMm
+    rearward_mm: Annotated[float, Field(ge=-1000, le=1000)] = 0.0
+    right_mm: Annotated[float, Field(ge=-1000, le=1000)] = 0.0
