@@ -10,9 +10,12 @@ import fcl
 from benchmarks.timing import Figure, compare
 from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.derived import Derived
 from gale_nook.core.geometry import shapes
+from gale_nook.core.job import Job
+from gale_nook.core.pipes.runs import pipe_shape
+from gale_nook.core.spot.placement import heater_body_shape
 from gale_nook.core.spot.room import obstacles
+from gale_nook.core.vehicle.parts import surveyed_where
 from gale_nook.demo.load import demo_plan
 
 
@@ -41,12 +44,12 @@ def every_pair(plan_name: str) -> list[tuple[Any, Any]]:
     """Return every pair of pieces that has to be clear of one another: exhaust and body against all
     around them.
     """
-    derived = Derived(demo_plan(plan_name), load_catalogue())
-    if derived.exhaust_shape is None or derived.body_shape is None:
+    job = Job(demo_plan(plan_name), load_catalogue())
+    if pipe_shape(job, "exhaust") is None or heater_body_shape(job) is None:
         raise ValueError(f"{plan_name} has no heater or no exhaust")
-    below = [shape for _, _, shape in derived.solids_where("below")]
-    around = [obstacle.shape for obstacle in obstacles(derived)]
-    sides = ((derived.exhaust_shape, below), (derived.body_shape, around))
+    below = [shape for _, _, shape in surveyed_where(job, "below")]
+    around = [obstacle.shape for obstacle in obstacles(job)]
+    sides = ((pipe_shape(job, "exhaust"), below), (heater_body_shape(job), around))
     return [
         (a.body, b.body)
         for shape, others in sides

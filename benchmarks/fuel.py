@@ -12,10 +12,10 @@ from scipy import integrate
 from benchmarks.timing import Figure, compare
 from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.derived import Derived
 from gale_nook.core.fuel.start import starting_line
 from gale_nook.core.fuel.tank import area_below_mm2, dip_stick, vessel_of
 from gale_nook.core.fuel.ways import line_ways
+from gale_nook.core.job import Job
 from gale_nook.demo.load import demo_plan
 
 
@@ -32,7 +32,7 @@ def figures() -> Iterator[tuple[Figure, str]]:
     yield (
         compare(
             "laying Heron's fuel line",
-            lambda: starting_line(Derived(plan, book)),
+            lambda: starting_line(Job(plan, book)),
             "all its fuel rules",
             rules,
             3,
@@ -40,7 +40,7 @@ def figures() -> Iterator[tuple[Figure, str]]:
         "-",
     )
     ways = "three lines for Heron, each with its pump placed"
-    yield compare(ways, lambda: line_ways(Derived(plan, book)), "all its fuel rules", rules, 3), "-"
+    yield compare(ways, lambda: line_ways(Job(plan, book)), "all its fuel rules", rules, 3), "-"
     tank = demo_plan("wren").fuel.tank
     if tank is None:
         return

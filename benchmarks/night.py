@@ -11,12 +11,11 @@ from scipy.integrate import solve_ivp
 
 from benchmarks.timing import Figure, compare
 from gale_nook.catalogue.load import load_catalogue
-from gale_nook.core.heat.burner import Burner
+from gale_nook.core.heat.burner import Burner, derated_w
 from gale_nook.core.heat.loss import LossModel, heat_loss
 from gale_nook.core.heat.night import set_temperature_c, simulate_night
 from gale_nook.core.heat.room import STEP_S, Room, load_space
 from gale_nook.core.heat.season import heater_season, idle_share, season
-from gale_nook.core.heater.choice import derated_w
 from gale_nook.demo.load import demo_plan
 
 

@@ -14,10 +14,11 @@ from benchmarks.spot import crowded
 from benchmarks.timing import Figure, compare
 from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.derived import Derived
 from gale_nook.core.geometry.shapes import separation
+from gale_nook.core.job import Job
 from gale_nook.core.pipes.finder import find_way, wanted_of
 from gale_nook.core.pipes.proposals import HASTE, proposals
+from gale_nook.core.pipes.runs import pipe_shape
 from gale_nook.demo.load import demo_plan
 
 
@@ -37,41 +38,39 @@ def figures() -> Iterator[tuple[Figure, str]]:
         compare("all pipe rules of Heron", rules, f"its {len(made)} bare distance calls", bare),
         "under 10 ms",
     )
-    derived = Derived(plan, book)
-    yield from _tubes_apart(derived)
+    job = Job(plan, book)
+    yield from _tubes_apart(job)
 
-    def way(at: Derived, step_mm: float = 20.0) -> None:
+    def way(at: Job, step_mm: float = 20.0) -> None:
         find_way(at, "left", replace(wanted_of(at), step_mm=step_mm, haste=HASTE))
 
     def ways() -> None:
-        list(proposals(Derived(plan, book)))
+        list(proposals(Job(plan, book)))
 
     yield (
-        compare("a way for Heron, 20 mm", lambda: way(derived), "all its pipe rules", rules, 5),
+        compare("a way for Heron, 20 mm", lambda: way(job), "all its pipe rules", rules, 5),
         "under 2 s",
     )
     yield (
-        compare(
-            "three ways for Heron, proved by every rule", ways, "one way", lambda: way(derived), 3
-        ),
+        compare("three ways for Heron, proved by every rule", ways, "one way", lambda: way(job), 3),
         "under 2 s",
     )
     for step in (40.0, 20.0, 10.0):
         cells = f"a way for Heron, grid of {step:g} mm"
         yield (
-            compare(cells, lambda s=step: way(derived, s), "at 20 mm", lambda: way(derived), 3),
+            compare(cells, lambda s=step: way(job, s), "at 20 mm", lambda: way(job), 3),
             "growth",
         )  # type: ignore[misc]
-    few = Derived(crowded(25), book)
+    few = Job(crowded(25), book)
     for number in (25, 100, 400):
-        many = Derived(crowded(number), book)
+        many = Job(crowded(number), book)
         found = find_way(many, "left", replace(wanted_of(many), haste=HASTE))
         name = f"a way with {number} solids ({'found' if found else 'none there'})"
         yield compare(name, lambda m=many: way(m), "with 25", lambda: way(few), 3), "growth"  # type: ignore[misc]
 
 
-def _tubes_apart(derived: Derived) -> Iterator[tuple[Figure, str]]:
-    hot, cool = derived.exhaust_shape, derived.run_shape("intake")
+def _tubes_apart(job: Job) -> Iterator[tuple[Figure, str]]:
+    hot, cool = pipe_shape(job, "exhaust"), pipe_shape(job, "intake")
     if hot is None or cool is None:
         return
     pairs = [(a.body, b.body) for a in hot.pieces for b in cool.pieces]

@@ -10,7 +10,7 @@ from collections.abc import Iterator
 from benchmarks.timing import Figure, compare
 from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.derived import Derived
+from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.vehicle import BoxSolid, Solid, TubeSolid
 from gale_nook.core.spot.costs import Weights
@@ -58,15 +58,15 @@ def crowded(count: int) -> Plan:
 
 def figures() -> Iterator[tuple[Figure, str]]:
     book = load_catalogue()
-    derived = Derived(demo_plan("heron"), book)
-    cells = FloorMap(derived).grid
+    job = Job(demo_plan("heron"), book)
+    cells = FloorMap(job).grid
     count = len(cells.x_mm) * len(cells.y_mm) * len(YAWS)
 
     def one_cell() -> None:
-        check(derived.plan, book, ("spot",), derived)
+        check(job.plan, book, ("spot",), job)
 
     def whole() -> None:
-        _ = FloorMap(derived).fields
+        _ = FloorMap(job).fields
 
     figure = compare("map of Heron, four turns, 10 mm", whole, "one exact spot check", one_cell, 5)
     faster = count / figure.ratio
@@ -76,24 +76,24 @@ def figures() -> Iterator[tuple[Figure, str]]:
     )
 
     def best() -> None:
-        best_spots(derived, Weights())
+        best_spots(job, Weights())
 
     yield compare("best spots of Heron", best, "its map", whole, 3), "-"
     for step in (20.0, 10.0, 5.0):
 
         def grid(step: float = step) -> None:
-            _ = FloorMap(derived, step).fields
+            _ = FloorMap(job, step).fields
 
         yield compare(f"map of Heron, grid of {step:g} mm", grid, "at 10 mm", whole, 3), "growth"
-    few = Derived(crowded(25), book)
+    few = Job(crowded(25), book)
 
     def base() -> None:
         _ = FloorMap(few).fields
 
     for number in (25, 100, 400):
-        many = Derived(crowded(number), book)
+        many = Job(crowded(number), book)
 
-        def crowd(many: Derived = many) -> None:
+        def crowd(many: Job = many) -> None:
             _ = FloorMap(many).fields
 
         aim = "under 600 ms" if number == 400 else "growth near linear"

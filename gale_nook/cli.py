@@ -16,16 +16,17 @@ import typer
 from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.build.drill import drill_sheet
 from gale_nook.core.checking import Check, check
-from gale_nook.core.derived import Derived
 from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.fuel.report import fuel_report, fuel_words
+from gale_nook.core.heat.burner import derated_w
 from gale_nook.core.heat.loss import HeatLoss, heat_loss
 from gale_nook.core.heat.night import simulate_night
-from gale_nook.core.heater.choice import derated_w
-from gale_nook.core.heater.sheets import book_of
+from gale_nook.core.heater.chosen import chosen_mount
+from gale_nook.core.job import Job, with_own_heaters
 from gale_nook.core.pipes.proposals import proposals
 from gale_nook.core.pipes.report import pipes_report
+from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.short_ways import is_short, short_runs, short_ways, what_stops_short
 from gale_nook.core.pipes.ways import Proposal
 from gale_nook.core.pipes.why_not import reasons_against
@@ -83,7 +84,7 @@ def check_plan(plan_file: PlanFile, form: FormatOption = Format.TEXT) -> None:
     if form is Format.JSON:
         _print_json(
             {
-                "plan": done.derived.plan.name,
+                "plan": done.job.plan.name,
                 "findings": [_as_data(f) for f in done.findings],
                 "tally": done.tally(),
             }
@@ -114,7 +115,7 @@ def _as_data(finding: Finding) -> dict[str, Any]:
 
 def _print_text(done: Check) -> None:
     metric = UnitSystem.METRIC
-    typer.echo(f"{done.derived.plan.name}: {done.derived.plan.vehicle.name}")
+    typer.echo(f"{done.job.plan.name}: {done.job.plan.vehicle.name}")
     for finding in done.findings:
         word = f"{VERDICT_MARKS[finding.verdict]} {VERDICT_WORDS[finding.verdict]}"
         typer.echo(f"{word:13} {finding.rule:22} {finding.title}")
@@ -186,7 +187,7 @@ def night_of_plan(
 ) -> None:
     """Simulate the night with the plan's heater, or with another of the catalogue."""
     plan = _read(plan_file)
-    book = book_of(plan, load_catalogue())
+    book = with_own_heaters(plan, load_catalogue())
     chosen = heater or plan.heater.sheet
     if chosen is None or chosen not in book.heaters:
         known = ", ".join(book.heaters)
@@ -249,11 +250,11 @@ def pipes_of_plan(
     ] = None,
 ) -> None:
     """Print the burner's pipes: lengths, bends, falls at each tilt, pressures, temperatures."""
-    derived = Derived(_read(plan_file), load_catalogue())
-    if derived.exhaust is None:
+    job = Job(_read(plan_file), load_catalogue())
+    if pipe_run(job, "exhaust") is None:
         typer.echo(f"{plan_file}: there is no exhaust run yet.", err=True)
         raise typer.Exit(OVER)
-    report = pipes_report(derived, tuple(at or ()))
+    report = pipes_report(job, tuple(at or ()))
     if form is Format.JSON:
         _print_json(report)
         return
@@ -277,8 +278,8 @@ def route_of_plan(
     """Find up to three ways for the exhaust or the combustion air, or say what stops it. Ends with
     1 when there is none.
     """
-    derived = Derived(_read(plan_file), load_catalogue())
-    if derived.plan.spot is None or derived.mount is None:
+    job = Job(_read(plan_file), load_catalogue())
+    if job.plan.spot is None or chosen_mount(job) is None:
         typer.echo(
             (
                 f"{plan_file}: the burner's pipes start at the heater's ports: there is no "
@@ -288,19 +289,19 @@ def route_of_plan(
             err=True,
         )
         raise typer.Exit(OVER)
-    ways = list(short_ways(derived, tube) if is_short(derived, tube) else proposals(derived))
+    ways = list(short_ways(job, tube) if is_short(job, tube) else proposals(job))
     reasons: tuple[str, ...] = ()
     if not ways:
         reasons = (
-            (what_stops_short(derived, tube, short_runs(derived, tube)),)
-            if is_short(derived, tube)
-            else reasons_against(derived)
+            (what_stops_short(job, tube, short_runs(job, tube)),)
+            if is_short(job, tube)
+            else reasons_against(job)
         )
     if form is Format.JSON:
         told = [_way_data(way) for way in ways]
         _print_json(
             {
-                "plan": derived.plan.name,
+                "plan": job.plan.name,
                 "ways": told,
                 "stopped": [say(reason) for reason in reasons],
             }
@@ -350,7 +351,7 @@ def fuel_of_plan(plan_file: PlanFile, form: FormatOption = Format.TEXT) -> None:
     when a check is over.
     """
     done = check(_read(plan_file), load_catalogue(), ("fuel",))
-    report = fuel_report(done.derived)
+    report = fuel_report(done.job)
     if form is Format.JSON:
         _print_json({**report, "findings": [_as_data(finding) for finding in done.findings]})
     else:
@@ -371,8 +372,8 @@ def drill_plan(
     """Write the drill sheet as a PDF at 1:1. Ends with 1 when there is nothing to drill yet."""
     from gale_nook.exchange.drill import drill_pdf
 
-    derived = Derived(_read(plan_file), load_catalogue())
-    sheet = drill_sheet(derived)
+    job = Job(_read(plan_file), load_catalogue())
+    sheet = drill_sheet(job)
     if sheet is None:
         typer.echo(
             (
@@ -382,7 +383,7 @@ def drill_plan(
             err=True,
         )
         raise typer.Exit(OVER)
-    cautions = tuple(c.text for c in derived.catalogue.cautions if "spot" in c.stations)
+    cautions = tuple(c.text for c in job.catalogue.cautions if "spot" in c.stations)
     try:
         pdf.write_bytes(drill_pdf(sheet, cautions))
     except OSError as error:

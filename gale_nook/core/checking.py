@@ -6,9 +6,9 @@ from collections.abc import Collection
 from dataclasses import dataclass, replace
 
 from gale_nook.core.catalogue.book import Catalogue
-from gale_nook.core.derived import Derived
 from gale_nook.core.findings.finding import Finding, Verdict, by_severity, tally
 from gale_nook.core.findings.registry import rules
+from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.settings import Acceptance
 
@@ -21,7 +21,7 @@ class Check:
         idle_acceptances: acceptances that no finding answers to any more.
     """
 
-    derived: Derived
+    job: Job
     findings: tuple[Finding, ...]
     idle_acceptances: tuple[Acceptance, ...]
 
@@ -43,19 +43,19 @@ def check(
     plan: Plan,
     catalogue: Catalogue,
     stations: Collection[str] | None = None,
-    like: Derived | None = None,
+    like: Job | None = None,
 ) -> Check:
     """Return every finding of the plan, or of some stations only.
 
     Args:
         like: what was derived from a plan with the same vehicle, to be used again.
     """
-    derived = Derived(plan, catalogue, like)
+    job = like.with_plan(plan) if like is not None else Job(plan, catalogue)
     found = [
         finding
         for each in rules()
         if stations is None or each.station in stations
-        for finding in each.check(derived, each)
+        for finding in each.check(job, each)
     ]
     accepted = {(a.rule, a.subject): a for a in plan.acceptances}
     laid = tuple(
@@ -63,7 +63,7 @@ def check(
     )
     answered = {finding.key for finding in laid if finding.verdict is Verdict.ACCEPTED}
     idle = tuple(a for key, a in accepted.items() if key not in answered)
-    return Check(derived, laid, idle)
+    return Check(job, laid, idle)
 
 
 def _accepted(finding: Finding, acceptance: Acceptance | None) -> Finding:

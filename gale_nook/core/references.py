@@ -8,7 +8,8 @@ from collections.abc import Iterator, Mapping
 
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.errors import PlanUnreadable
-from gale_nook.core.heater.sheets import book_of, contradictions
+from gale_nook.core.heater.sheets import contradictions
+from gale_nook.core.job import with_own_heaters
 from gale_nook.core.plan.document import Plan
 
 
@@ -70,6 +71,6 @@ def _references(
         yield "fuel.line.suction", line.suction, known
         yield "fuel.line.pressure", line.pressure, known
     if plan.heater.sheet is not None:
-        yield "heater.sheet", plan.heater.sheet, book_of(plan, catalogue).heaters
+        yield "heater.sheet", plan.heater.sheet, with_own_heaters(plan, catalogue).heaters
     for limit in plan.heater.own_limits:
         yield f"heater.own_limits.{limit.id}", limit.id, catalogue.limit_bands

@@ -9,12 +9,12 @@ from collections.abc import Callable, Iterator
 
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import Command
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.findings.registry import Remedy, Rule, rules
+from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 
 MAX_OFFERED = 2
@@ -22,7 +22,7 @@ MAX_TRIED = 24
 
 
 def remedies_for(
-    derived: Derived, finding: Finding, told: Callable[[int, int], None] | None = None
+    job: Job, finding: Finding, told: Callable[[int, int], None] | None = None
 ) -> tuple[Remedy, ...]:
     """Return up to MAX_OFFERED remedies of a finding, each of which clears it and puts nothing else
     over.
@@ -33,36 +33,34 @@ def remedies_for(
     this = next((rule for rule in rules() if rule.id == finding.rule), None)
     if this is None or not this.remedies or finding.verdict not in {Verdict.OVER, Verdict.UNKNOWN}:
         return ()
-    over_before = _over(derived.plan, derived.catalogue)
+    over_before = _over(job.plan, job.catalogue)
     offered: list[Remedy] = []
-    for tried, remedy in enumerate(_in_turn(this, derived, finding)):
+    for tried, remedy in enumerate(_in_turn(this, job, finding)):
         if told is not None:
             told(tried, MAX_TRIED)
         if tried >= MAX_TRIED or len(offered) >= MAX_OFFERED:
             break
-        if clears(derived, finding, remedy.command, over_before):
+        if clears(job, finding, remedy.command, over_before):
             offered.append(remedy)
     return tuple(offered)
 
 
-def _in_turn(this: Rule, derived: Derived, finding: Finding) -> Iterator[Remedy]:
+def _in_turn(this: Rule, job: Job, finding: Finding) -> Iterator[Remedy]:
     """Yield the candidates of a rule's sources in turn, so that cures of different kinds are
     offered.
     """
-    sources = [source(derived, finding) for source in this.remedies]
+    sources = [source(job, finding) for source in this.remedies]
     for candidates in itertools.zip_longest(*sources):
         yield from (remedy for remedy in candidates if remedy is not None)
 
 
-def clears(
-    derived: Derived, finding: Finding, command: Command, over_before: set[tuple[str, str]]
-) -> bool:
+def clears(job: Job, finding: Finding, command: Command, over_before: set[tuple[str, str]]) -> bool:
     """Return whether the command clears the finding without putting anything over that was not."""
     try:
-        plan = apply(derived.plan, command, derived.catalogue)
+        plan = apply(job.plan, command, job.catalogue)
     except BadInput:
         return False
-    after = check(plan, derived.catalogue)
+    after = check(plan, job.catalogue)
     same = after.find(finding.rule, finding.subject)
     if same is not None and same.verdict in {Verdict.OVER, Verdict.UNKNOWN}:
         return False

@@ -6,14 +6,16 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 
 from gale_nook.core.checking import Check
-from gale_nook.core.derived import Derived
 from gale_nook.core.findings.finding import Finding
+from gale_nook.core.heater.chosen import chosen_mount
+from gale_nook.core.job import Job
 from gale_nook.core.pipes.tubes import tube_of
 from gale_nook.core.plan.pipes import Tube
 from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, Shell
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.spot.floor_map import floor_grid, map_step_mm
 from gale_nook.core.spot.transfer import transfer_of
+from gale_nook.core.vehicle.parts import surveyed_parts
 from gale_nook.drawing import cold, features, fuel, leaks, pipes, spray, survey, work
 from gale_nook.drawing.mapping import PAPER_WIDTH, TAPE_HEIGHT, BoardView, Mapping, board_mapping
 from gale_nook.drawing.scene import (
@@ -58,27 +60,28 @@ class BoardOptions:
 
 def board(check: Check, options: BoardOptions) -> Scene:
     """Return the whole board."""
-    derived, view, tag = check.derived, options.view, options.tag
-    m = board_mapping(derived.plan.vehicle.shell, view)
+    job, view, tag = check.job, options.view, options.tag
+    m = board_mapping(job.plan.vehicle.shell, view)
     static: list[Node] = [
         Clip(f"{tag}clip-plan", (0, m.plan_top), (PAPER_WIDTH, m.plan_height)),
         Clip(f"{tag}clip-side", (0, m.side_top), (PAPER_WIDTH, m.side_height)),
         Group(
-            list(survey.plan_nodes(derived, m, view, options.selected)),
+            list(survey.plan_nodes(job, m, view, options.selected)),
             {"clip-path": f"url(#{tag}clip-plan)"},
         ),
         Group(
-            list(survey.elevation_nodes(derived, m, view, options.selected)),
+            list(survey.elevation_nodes(job, m, view, options.selected)),
             {"clip-path": f"url(#{tag}clip-side)"},
         ),
     ]
     if options.floor_picture:
-        place = derived.mount.place if derived.mount is not None else "inside"
-        picture = _floor_picture(derived.plan.vehicle.shell, m, options.floor_picture, place)
+        mount = chosen_mount(job)
+        place = mount.place if mount is not None else "inside"
+        picture = _floor_picture(job.plan.vehicle.shell, m, options.floor_picture, place)
         static.append(Group([picture], {"clip-path": f"url(#{tag}clip-plan)"}))
     name = (
         f"{'Plan from below, mirrored' if view.below else 'Plan from above'}, and the "
-        f"{view.side} side, of {derived.plan.name}"
+        f"{view.side} side, of {job.plan.name}"
     )
     nodes: list[Node] = [
         Group(static, {"id": f"{tag}survey"}),
@@ -121,41 +124,41 @@ def overlay(check: Check, m: Mapping, options: BoardOptions) -> Iterator[Node]:
     """Yield what changes while something is dragged: heater, exhaust and dimensions, on both
     drawings.
     """
-    derived = check.derived
+    job = check.job
     tag = options.tag
     findings: Sequence[Finding] = [f for f in check.of(options.station) if _of_the_tube(f, options)]
     spot_grip = options.editable and options.station == "spot"
     plan, side = work.in_plan(m), work.in_elevation(m)
     if options.station == "heat":
-        in_plan, in_side = cold.cold_marks(derived, m, options.system)
-        yield Group([*leaks.plan_arrows(derived, m, options.system), *in_plan])
-        yield Group([*leaks.side_arrows(derived, m, options.system), *in_side])
+        in_plan, in_side = cold.cold_marks(job, m, options.system)
+        yield Group([*leaks.plan_arrows(job, m, options.system), *in_plan])
+        yield Group([*leaks.side_arrows(job, m, options.system), *in_side])
         return
-    transfer = transfer_of(derived.plan) if options.station == "spot" else None
+    transfer = transfer_of(job.plan) if options.station == "spot" else None
     upper = [
-        *features.feature_nodes(derived.plan, m, options.view.below, options.station == "vehicle"),
-        *(features.pilot_nodes(derived.plan, m) if options.station in {"spot", "build"} else ()),
-        *work.heater_in_plan(derived, m, spot_grip),
-        *solid_grip(derived, plan, "plan", options),
-        *_pipes(derived, m, plan, "plan", options),
-        *fuel.fuel_nodes(_seen(derived, plan, "plan", options), m),
+        *features.feature_nodes(job.plan, m, options.view.below, options.station == "vehicle"),
+        *(features.pilot_nodes(job.plan, m) if options.station in {"spot", "build"} else ()),
+        *work.heater_in_plan(job, m, spot_grip),
+        *solid_grip(job, plan, "plan", options),
+        *_pipes(job, m, plan, "plan", options),
+        *fuel.fuel_nodes(_seen(job, plan, "plan", options), m),
         *(features.transfer_nodes(transfer, m) if transfer is not None else ()),
         *work.marks(findings, plan, options.system),
     ]
     lower = [
-        *work.heater_in_elevation(derived, m, spot_grip),
-        *solid_grip(derived, side, "side", options),
-        *_pipes(derived, m, side, "side", options),
-        *fuel.fuel_nodes(_seen(derived, side, "side", options), m),
+        *work.heater_in_elevation(job, m, spot_grip),
+        *solid_grip(job, side, "side", options),
+        *_pipes(job, m, side, "side", options),
+        *fuel.fuel_nodes(_seen(job, side, "side", options), m),
         *work.marks((f for f in findings if _upright(f)), side, options.system),
     ]
     yield Group(upper, {"clip-path": f"url(#{tag}clip-plan)"})
     yield Group(lower, {"clip-path": f"url(#{tag}clip-side)"})
 
 
-def _seen(derived: Derived, project: Project, on: str, options: BoardOptions) -> fuel.Seen:
+def _seen(job: Job, project: Project, on: str, options: BoardOptions) -> fuel.Seen:
     return fuel.Seen(
-        derived, project, on, options.editable and options.station == "fuel", options.system
+        job, project, on, options.editable and options.station == "fuel", options.system
     )
 
 
@@ -169,27 +172,27 @@ def _of_the_tube(finding: Finding, options: BoardOptions) -> bool:
 
 
 def _pipes(
-    derived: Derived, m: Mapping, project: Project, on: str, options: BoardOptions
+    job: Job, m: Mapping, project: Project, on: str, options: BoardOptions
 ) -> Iterator[Node]:
     """The burner's pipes; at their own station the one that is worked on lies on top and carries
     the grips.
     """
     here = options.editable and options.station == "pipes"
     if here:
-        yield from spray.spray_nodes(derived, project, on)
+        yield from spray.spray_nodes(job, project, on)
     for tube in TUBES if options.tube == "intake" else reversed(TUBES):
         how = {"board": on, "system": options.system, "editable": here and tube == options.tube}
-        pipe = pipes.drawn(derived, m, project, tube, **how)
+        pipe = pipes.drawn(job, m, project, tube, **how)
         yield from pipes.run_nodes(pipe) if pipe is not None else ()
 
 
-def solid_grip(derived: Derived, place: Project, on: str, options: BoardOptions) -> Iterator[Node]:
+def solid_grip(job: Job, place: Project, on: str, options: BoardOptions) -> Iterator[Node]:
     """Yield a grip over the chosen box or cylinder, to be dragged and nudged at the vehicle
     station.
     """
     if options.station != "vehicle" or not options.editable:
         return
-    for solid, _, shape in derived.solids:
+    for solid, _, shape in surveyed_parts(job):
         if solid.id == options.selected and isinstance(solid, BoxSolid | CylinderSolid):
             b = shape.bounds
             ends = [place((x, y, z)) for x, y, z in ((b[0], b[1], b[2]), (b[3], b[4], b[5]))]
@@ -217,9 +220,7 @@ def _upright(finding: Finding) -> bool:
 
 def overlay_of(check: Check, options: BoardOptions) -> list[Node]:
     """Return the overlay alone, for a preview."""
-    return list(
-        overlay(check, board_mapping(check.derived.plan.vehicle.shell, options.view), options)
-    )
+    return list(overlay(check, board_mapping(check.job.plan.vehicle.shell, options.view), options))
 
 
 def _map_data(m: Mapping) -> dict[str, str]:

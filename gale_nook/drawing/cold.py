@@ -4,36 +4,38 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from gale_nook.core.derived import Derived
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.heat.dew import ColdSpot, cold_spots
+from gale_nook.core.heat.loss import design_loss
+from gale_nook.core.job import Job
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
+from gale_nook.core.vehicle.parts import opening_box
 from gale_nook.drawing.mapping import Mapping
 from gale_nook.drawing.scene import Group, Line, Node, Point, Text
 
 
-def coldest(derived: Derived) -> ColdSpot | None:
+def coldest(job: Job) -> ColdSpot | None:
     """Return the coldest surface or interface, the first that moisture settles on; None without
     any.
     """
-    heat = derived.plan.heat
-    found = cold_spots(derived.loss, heat.inside_c, heat.humidity_percent)
+    heat = job.plan.heat
+    found = cold_spots(design_loss(job), heat.inside_c, heat.humidity_percent)
     return found[0] if found else None
 
 
-def place_of(derived: Derived, spot: ColdSpot) -> Vec3:
+def place_of(job: Job, spot: ColdSpot) -> Vec3:
     """Return a point of the vehicle that stands for a surface: the middle of the opening, or a
     quarter along the face.
     """
-    for opening in derived.plan.vehicle.openings:
+    for opening in job.plan.vehicle.openings:
         if spot.element == f"opening-{opening.id}":
-            low, size = derived.opening_box(opening)
+            low, size = opening_box(job, opening)
             return (low[0] + size[0] / 2, low[1] + size[1] / 2, low[2] + size[2] / 2)
-    shell = derived.plan.vehicle.shell
+    shell = job.plan.vehicle.shell
     along = shell.bulkhead_x_mm + (shell.rear_x_mm - shell.bulkhead_x_mm) / 4
     half, middle = shell.floor_width_mm / 2, shell.inside_height_mm / 2
-    top = derived.plan.vehicle.pop_top
+    top = job.plan.vehicle.pop_top
     lid_mm = top.start_mm + top.length_mm / 2 if top is not None else along
     places: dict[str, Vec3] = {
         "roof": (along, 0.0, shell.inside_height_mm),
@@ -50,14 +52,12 @@ def place_of(derived: Derived, spot: ColdSpot) -> Vec3:
     return places[spot.face]
 
 
-def cold_marks(
-    derived: Derived, m: Mapping, system: UnitSystem
-) -> tuple[Iterator[Node], Iterator[Node]]:
+def cold_marks(job: Job, m: Mapping, system: UnitSystem) -> tuple[Iterator[Node], Iterator[Node]]:
     """Return the mark for the plan and for the elevation."""
-    spot = coldest(derived)
+    spot = coldest(job)
     if spot is None:
         return iter(()), iter(())
-    x, y, z = place_of(derived, spot)
+    x, y, z = place_of(job, spot)
     return _mark(m.plan(x, y), spot, system), _mark(m.elevation(x, z), spot, system)
 
 

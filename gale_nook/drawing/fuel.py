@@ -11,13 +11,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from gale_nook.core.derived import Derived
-from gale_nook.core.findings.registry import sheet_band
 from gale_nook.core.fuel.filler import neck_of
-from gale_nook.core.fuel.line import FuelRun, supply
+from gale_nook.core.fuel.line import FuelRun, fuel_run, supply
 from gale_nook.core.fuel.tank import Vessel, outline_of, span_at
 from gale_nook.core.fuel.tank_rules import own_tank
 from gale_nook.core.geometry.frames import Vec3, add, scale
+from gale_nook.core.heater.limits import limit_band
+from gale_nook.core.job import Job
 from gale_nook.core.plan.fuel import LinePart, OwnTank
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
@@ -40,7 +40,7 @@ class Seen:
         editable: grips are drawn too.
     """
 
-    derived: Derived
+    job: Job
     project: Project
     board: str
     editable: bool
@@ -49,8 +49,8 @@ class Seen:
 
 def fuel_nodes(seen: Seen, m: Mapping) -> Iterator[Node]:
     """Yield tank, line, parts and, when editable, their grips."""
-    derived, project = seen.derived, seen.project
-    tank, run, source = own_tank(derived), derived.fuel_run, supply(derived)
+    job, project = seen.job, seen.project
+    tank, run, source = own_tank(job), fuel_run(job), supply(job)
     if tank is not None:
         yield from _tank(seen, tank)
     if source is not None and source.vessel is not None and seen.board == "side":
@@ -100,7 +100,7 @@ def _corners(tank: OwnTank, board: str) -> list[Vec3]:
 
 def _level(seen: Seen, vessel: Vessel) -> Iterator[Node]:
     """The fuel's surface in the elevation, pulled up and down by its end."""
-    percent = seen.derived.plan.fuel.level_percent
+    percent = seen.job.plan.fuel.level_percent
     ends = _surface(vessel, vessel.level_mm(vessel.full_l * percent / 100))
     line = [seen.project(end) for end in ends]
     yield Line(line, "fuel-level", title="the fuel stands here")
@@ -242,7 +242,7 @@ def _pump(seen: Seen, run: FuelRun, at: Point) -> Iterator[Node]:
     tilt = math.radians(run.line.pump.tilt_deg)
     dx, dy = math.cos(tilt) * PUMP_PX, -math.sin(tilt) * PUMP_PX
     low, high = (at[0] - dx, at[1] - dy), (at[0] + dx, at[1] + dy)
-    band = sheet_band(seen.derived, "pump_tilt_deg")
+    band = limit_band(seen.job, "pump_tilt_deg")
     if band is not None and band.minimum is not None and band.maximum is not None:
         rim = [
             _turned(at, band.minimum + (band.maximum - band.minimum) * step / BAND_STEPS)

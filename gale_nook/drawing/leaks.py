@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from gale_nook.core.derived import Derived
 from gale_nook.core.heat.envelope import FACE_NAMES, RIBBED, face_area_m2
+from gale_nook.core.heat.loss import design_loss
+from gale_nook.core.job import Job
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
+from gale_nook.core.vehicle.floor import floor_underside_z_mm
 from gale_nook.drawing.mapping import Mapping
 from gale_nook.drawing.scene import Group, Line, Node, Point, Text
 
@@ -18,16 +20,16 @@ ARROWS = ("roof", "left", "right", "rear", "bulkhead", "floor")
 SHOWN_WITH = {"arches": "floor", "pop-top": "roof", "canvas": "roof", "curtain": "bulkhead"}
 
 
-def watts_by_face(derived: Derived) -> dict[str, float]:
+def watts_by_face(job: Job) -> dict[str, float]:
     """Return the loss by the arrow that shows it, windows and doors counted in.
 
     Wheel arches leave with the floor, a pop-top with the roof, a curtain as the bulkhead; ribs by
     the area of what they stiffen.
     """
     found = dict.fromkeys(ARROWS, 0.0)
-    shell = derived.plan.vehicle.shell
+    shell = job.plan.vehicle.shell
     ribbed_m2 = {face: face_area_m2(shell, face) for face in RIBBED}
-    for element in derived.loss.elements:
+    for element in design_loss(job).elements:
         if element.face == "-":
             for face, area in ribbed_m2.items():
                 found[face] += element.loss_w * area / sum(ribbed_m2.values())
@@ -36,12 +38,12 @@ def watts_by_face(derived: Derived) -> dict[str, float]:
     return found
 
 
-def plan_arrows(derived: Derived, m: Mapping, system: UnitSystem) -> Iterator[Node]:
+def plan_arrows(job: Job, m: Mapping, system: UnitSystem) -> Iterator[Node]:
     """Yield the arrows out of both sides, the rear and the bulkhead."""
-    shell = derived.plan.vehicle.shell
+    shell = job.plan.vehicle.shell
     half = shell.floor_width_mm / 2
     middle = (shell.bulkhead_x_mm + shell.rear_x_mm) / 2
-    watts = watts_by_face(derived)
+    watts = watts_by_face(job)
     up = -m.plan_sign  # which way on paper the vehicle's left lies
     yield _arrow("left", m.plan(middle, -half), (0.0, float(up)), watts, system)
     yield _arrow("right", m.plan(middle, half), (0.0, float(-up)), watts, system)
@@ -49,13 +51,13 @@ def plan_arrows(derived: Derived, m: Mapping, system: UnitSystem) -> Iterator[No
     yield _arrow("bulkhead", m.plan(shell.bulkhead_x_mm, 0), (-1.0, 0.0), watts, system)
 
 
-def side_arrows(derived: Derived, m: Mapping, system: UnitSystem) -> Iterator[Node]:
+def side_arrows(job: Job, m: Mapping, system: UnitSystem) -> Iterator[Node]:
     """Yield the arrows out of roof and floor."""
-    shell = derived.plan.vehicle.shell
+    shell = job.plan.vehicle.shell
     middle = (shell.bulkhead_x_mm + shell.rear_x_mm) / 2
-    watts = watts_by_face(derived)
+    watts = watts_by_face(job)
     yield _arrow("roof", m.elevation(middle, shell.inside_height_mm), (0.0, -1.0), watts, system)
-    yield _arrow("floor", m.elevation(middle, derived.underside_z_mm), (0.0, 1.0), watts, system)
+    yield _arrow("floor", m.elevation(middle, floor_underside_z_mm(job)), (0.0, 1.0), watts, system)
 
 
 def _arrow(

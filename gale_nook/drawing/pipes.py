@@ -9,9 +9,11 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Any
 
-from gale_nook.core.derived import Derived
 from gale_nook.core.geometry.parked import LEVEL, ways_of_standing
 from gale_nook.core.geometry.route import RouteGeometry
+from gale_nook.core.job import Job
+from gale_nook.core.pipes.gas import exhaust_gas
+from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.supports import hangs_from
 from gale_nook.core.pipes.tilt import standing_water
 from gale_nook.core.pipes.tubes import drained_corners
@@ -19,6 +21,7 @@ from gale_nook.core.plan.pipes import Fitting, Route, Tube
 from gale_nook.core.plan.words import FITTING_WORDS, TUBE_WORDS
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
+from gale_nook.core.spot.placement import heater_port
 from gale_nook.drawing.labels import Labels, arrow_head
 from gale_nook.drawing.line_grips import HANDLE, LineOnPaper, along_line, near, straight_grips
 from gale_nook.drawing.mapping import Mapping
@@ -41,7 +44,7 @@ class Drawn:
         editable: falls, warmth and grips are drawn too.
     """
 
-    derived: Derived
+    job: Job
     tube: Tube
     run: RouteGeometry
     route: Route
@@ -57,22 +60,22 @@ class Drawn:
         return [self.project(point) for point in self.run.stretch(fitting.at_mm, end)]
 
 
-def drawn(derived: Derived, m: Mapping, project: Project, tube: Tube, **how: Any) -> Drawn | None:
+def drawn(job: Job, m: Mapping, project: Project, tube: Tube, **how: Any) -> Drawn | None:
     """Return what is needed to draw a pipe; None where it has no run. `how` gives board, system and
     editable.
     """
-    run, route = derived.run(tube), derived.plan.pipes.route(tube)
+    run, route = pipe_run(job, tube), job.plan.pipes.route(tube)
     if run is None or route is None:
         return None
-    width = max(m.px(derived.port(tube).diameter_mm), 2.6)
+    width = max(m.px(heater_port(job, tube).diameter_mm), 2.6)
     return Drawn(
-        derived,
+        job,
         tube,
         run,
         route,
         project,
         width=width,
-        layer_px=m.px(derived.catalogue.pipe_works.lagging_mm),
+        layer_px=m.px(job.catalogue.pipe_works.lagging_mm),
         **how,
     )
 
@@ -81,7 +84,7 @@ def run_nodes(pipe: Drawn) -> Iterator[Node]:
     """Yield one pipe: covers, pipe, what sits on it, its mouth's arrow; when editable also falls,
     warmth and grips.
     """
-    derived, run = pipe.derived, pipe.run
+    job, run = pipe.job, pipe.run
     line = [pipe.project(point) for point in run.centre_line]
     yield from _covers(pipe)
     body = Line(line, pipe.tube, width=pipe.width, title=TUBE_WORDS[pipe.tube])
@@ -89,8 +92,8 @@ def run_nodes(pipe: Drawn) -> Iterator[Node]:
         Group([body], along_line(pipe.run, pipe.project, _line_id(pipe))) if pipe.editable else body
     )
     yield from _gas_arrow(line, pipe.tube)
-    drained = drained_corners(derived, pipe.tube)
-    for parked in (LEVEL, *ways_of_standing(derived.plan.settings.parked_tilt_deg)):
+    drained = drained_corners(job, pipe.tube)
+    for parked in (LEVEL, *ways_of_standing(job.plan.settings.parked_tilt_deg)):
         for start, end in standing_water(run, drained, parked.down):
             yield Line(
                 [pipe.project(start), pipe.project(end)],
@@ -177,7 +180,7 @@ def _thick_marks(pipe: Drawn, fitting: Fitting, _at: Point) -> list[Node]:
 
 
 def _support_marks(pipe: Drawn, fitting: Fitting, at: Point) -> list[Node]:
-    hung = pipe.project(hangs_from(pipe.derived, fitting, pipe.run.point_at(fitting.at_mm)))
+    hung = pipe.project(hangs_from(pipe.job, fitting, pipe.run.point_at(fitting.at_mm)))
     marks: list[Node] = [
         Line([at, hung], "support"),
         *_across(pipe, fitting.at_mm, pipe.width / 2 + 4, "support-bar"),
@@ -263,7 +266,7 @@ def _warmth(pipe: Drawn, labels: Labels) -> Iterator[Node]:
     """Ticks across the pipe, the longer the warmer the skin; figures at port, bends and mouth. As
     at the first firing.
     """
-    gas = pipe.derived.gas(pipe.derived.plan.pipes.firing_c)
+    gas = exhaust_gas(pipe.job, pipe.job.plan.pipes.firing_c)
     if gas is None:
         return
     pairs = []

@@ -7,10 +7,26 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
-from gale_nook.core.derived import Derived, PlacedHole
+from gale_nook.core.heater.chosen import chosen_mount
+from gale_nook.core.job import Job
 from gale_nook.core.plan.vehicle import Solid
 from gale_nook.core.quantities.length import UnitSystem, format_length
+from gale_nook.core.spot.placement import (
+    PlacedHole,
+    body_corners,
+    face_holes,
+    facing_wall,
+    floor_holes,
+    floor_stack_mm,
+    heater_port,
+    mount_plane_top_mm,
+    mount_plane_z_mm,
+    mount_stack_mm,
+    port_point,
+)
 from gale_nook.core.spot.rules import DRILL_REACH_MM, cut_to_solid_mm
+from gale_nook.core.vehicle.floor import floor_finish_z_mm, floor_underside_z_mm
+from gale_nook.core.vehicle.parts import surveyed_where
 from gale_nook.drawing.scene import Circle, Line, Node, Point, Rect, Scene, Text
 
 WIDTH = 300.0
@@ -22,14 +38,14 @@ TOP = 58.0
 LINE_PX = 13.0
 
 
-def section(derived: Derived, system: UnitSystem) -> Scene | None:
+def section(job: Job, system: UnitSystem) -> Scene | None:
     """Return the section through the mount's largest hole; None without a place, a mount, or a
     hole.
     """
-    mount, spot = derived.mount, derived.plan.spot
+    mount, spot = chosen_mount(job), job.plan.spot
     if mount is None or spot is None or not mount.holes:
         return None
-    return _floor(derived, system) if mount.through == "floor" else _wall(derived, system)
+    return _floor(job, system) if mount.through == "floor" else _wall(job, system)
 
 
 # --- through the floor ---
@@ -39,7 +55,7 @@ def section(derived: Derived, system: UnitSystem) -> Scene | None:
 class _Floor:
     """The section's scale: hole in the middle, heights downwards from the floor's finish."""
 
-    derived: Derived
+    job: Job
     hole: PlacedHole
     scale: float
     system: UnitSystem
@@ -49,20 +65,20 @@ class _Floor:
         return max(self.hole.reach_mm) * self.scale
 
     def v(self, z_mm: float) -> float:
-        return TOP + (self.derived.mount_plane_top_mm - z_mm) * self.scale
+        return TOP + (mount_plane_top_mm(self.job) - z_mm) * self.scale
 
     def words(self, mm: float) -> str:
         return format_length(mm, self.system)
 
 
-def _floor(derived: Derived, system: UnitSystem) -> Scene:
-    hole = max(derived.holes, key=lambda hole: max(hole.reach_mm))
-    tall = derived.mount_plane_top_mm - derived.underside_z_mm + 110
-    cut = _Floor(derived, hole, min(0.9, 84 / (2 * max(hole.reach_mm)), 150 / tall), system)
+def _floor(job: Job, system: UnitSystem) -> Scene:
+    hole = max(floor_holes(job), key=lambda hole: max(hole.reach_mm))
+    tall = mount_plane_top_mm(job) - floor_underside_z_mm(job) + 110
+    cut = _Floor(job, hole, min(0.9, 84 / (2 * max(hole.reach_mm)), 150 / tall), system)
     nodes: list[Node] = [
-        Text((4, 14), f"Section: {cut.words(derived.floor_stack_mm)} to pass", "section-title")
+        Text((4, 14), f"Section: {cut.words(floor_stack_mm(job))} to pass", "section-title")
     ]
-    advice = _advice(derived, system)
+    advice = _advice(job, system)
     nodes += [Text((4, 28), advice, "section-text strong")] if advice else []
     nodes += _spaced([*_layers(cut), *_below(cut), *_mount(cut), *_floor_dimensions(cut)])
     return Scene(
@@ -87,29 +103,32 @@ def _spaced(nodes: list[Node]) -> list[Node]:
 
 
 def _layers(cut: _Floor) -> Iterator[Node]:
-    derived, z = cut.derived, cut.derived.finish_z_mm
-    for layer in derived.plan.vehicle.floor.layers:
+    job, z = cut.job, floor_finish_z_mm(cut.job)
+    for layer in job.plan.vehicle.floor.layers:
         height = layer.thickness_mm * cut.scale
         for low, high in ((14.0, MIDDLE - cut.half), (MIDDLE + cut.half, 2 * MIDDLE - 4)):
             yield Rect(
                 (low, cut.v(z)), (high - low, max(height, 1.2)), f"layer layer-{layer.material}"
             )
-        label = derived.catalogue.materials[layer.material].label
+        label = job.catalogue.materials[layer.material].label
         yield Text(
             (RIGHT, cut.v(z) + height / 2 + 4),
             f"{format_length(layer.thickness_mm, cut.system, unit=False)} {label}"[:21],
             "section-text",
         )
         z -= layer.thickness_mm
-    if derived.plan.vehicle.floor.corrugation_mm:
+    if job.plan.vehicle.floor.corrugation_mm:
         yield Line(
-            [(14, cut.v(derived.underside_z_mm)), (2 * MIDDLE - 4, cut.v(derived.underside_z_mm))],
+            [
+                (14, cut.v(floor_underside_z_mm(job))),
+                (2 * MIDDLE - 4, cut.v(floor_underside_z_mm(job))),
+            ],
             "rib",
         )
 
 
 def _mount(cut: _Floor) -> Iterator[Node]:
-    mount, plane = cut.derived.mount, cut.v(cut.derived.mount_plane_z_mm)
+    mount, plane = chosen_mount(cut.job), cut.v(mount_plane_z_mm(cut.job))
     if mount is None or mount.place != "inside":
         return
     reach = plane + (mount.stack.maximum or 40.0) * cut.scale
@@ -118,8 +137,8 @@ def _mount(cut: _Floor) -> Iterator[Node]:
     )
     yield Rect((MIDDLE - cut.half + 2, plane), (2 * cut.half - 4, reach - plane), "collar")
     yield Line([(MIDDLE - cut.half - 18, reach), (MIDDLE + cut.half + 18, reach)], "collar-end")
-    past = cut.derived.underside_z_mm - (
-        cut.derived.mount_plane_z_mm - (mount.stack.maximum or 40.0)
+    past = floor_underside_z_mm(cut.job) - (
+        mount_plane_z_mm(cut.job) - (mount.stack.maximum or 40.0)
     )
     words = f"{cut.words(abs(past))} {'past' if past >= 0 else 'short of'} steel"
     yield Text((RIGHT, reach + 4), words[:21], "section-text")
@@ -129,11 +148,14 @@ def _below(cut: _Floor) -> Iterator[Node]:
     """The part below that is nearest to the hole, where it is, with the floor that is left beside
     it.
     """
-    near = _nearest_below(cut.derived, cut.hole)
+    near = _nearest_below(cut.job, cut.hole)
     if near is None or near[1] > SHOWN_MM:
         return
     solid, gap, low_z, high_z = near
-    left, top = MIDDLE + cut.half + gap * cut.scale, cut.v(min(high_z, cut.derived.underside_z_mm))
+    left, top = (
+        MIDDLE + cut.half + gap * cut.scale,
+        cut.v(min(high_z, floor_underside_z_mm(cut.job))),
+    )
     width, height = (
         max(2 * MIDDLE + 10 - left, 8.0),
         max(min((high_z - low_z) * cut.scale, 46.0), 3.0),
@@ -144,11 +166,11 @@ def _below(cut: _Floor) -> Iterator[Node]:
     yield Text((RIGHT, at + 12), solid.name[:21], "section-text")
 
 
-def _nearest_below(derived: Derived, hole: PlacedHole) -> tuple[Solid, float, float, float] | None:
+def _nearest_below(job: Job, hole: PlacedHole) -> tuple[Solid, float, float, float] | None:
     """The part that a drill can reach nearest to a hole: itself, the gap, and its heights."""
     found = []
-    for solid, kind, shape in derived.solids_where("below"):
-        if kind.hole_mm is None or shape.high_z_mm < derived.underside_z_mm - DRILL_REACH_MM:
+    for solid, kind, shape in surveyed_where(job, "below"):
+        if kind.hole_mm is None or shape.high_z_mm < floor_underside_z_mm(job) - DRILL_REACH_MM:
             continue
         away = shape.footprint.signed_distance_mm(hole.x_mm, hole.y_mm) - hole.radius_mm
         gap = cut_to_solid_mm(hole, solid) if hole.is_cut else away
@@ -158,7 +180,7 @@ def _nearest_below(derived: Derived, hole: PlacedHole) -> tuple[Solid, float, fl
 
 def _floor_dimensions(cut: _Floor) -> Iterator[Node]:
     """Across the hole, down the stack, and what the mount is packed or let in by."""
-    derived, spot = cut.derived, cut.derived.plan.spot
+    job, spot = cut.job, cut.job.plan.spot
     at = TOP - 12
     size = 2 * max(cut.hole.reach_mm)
     yield from _level(
@@ -167,11 +189,11 @@ def _floor_dimensions(cut: _Floor) -> Iterator[Node]:
         f"{'' if cut.hole.is_cut else '⌀ '}{cut.words(size)}",
     )
     plane = (
-        max(derived.mount_plane_z_mm, derived.finish_z_mm)
+        max(mount_plane_z_mm(job), floor_finish_z_mm(job))
         if spot is not None and not spot.rebate_mm
-        else derived.mount_plane_z_mm
+        else mount_plane_z_mm(job)
     )
-    yield from _upright((8, cut.v(plane)), (8, cut.v(derived.underside_z_mm)))
+    yield from _upright((8, cut.v(plane)), (8, cut.v(floor_underside_z_mm(job))))
     change = (spot.packing_mm - spot.rebate_mm) if spot is not None else 0.0
     if change:
         yield Text(
@@ -181,9 +203,9 @@ def _floor_dimensions(cut: _Floor) -> Iterator[Node]:
         )
 
 
-def _advice(derived: Derived, system: UnitSystem) -> str:
+def _advice(job: Job, system: UnitSystem) -> str:
     """What to pack or rebate so that the floor suits the mount; empty where it does."""
-    mount, stack = derived.mount, derived.floor_stack_mm
+    mount, stack = chosen_mount(job), floor_stack_mm(job)
     if mount is None:
         return ""
     if mount.stack.maximum is not None and stack > mount.stack.maximum:
@@ -200,26 +222,26 @@ def _advice(derived: Derived, system: UnitSystem) -> str:
 # --- through a wall or the bulkhead ---
 
 
-def _wall(derived: Derived, system: UnitSystem) -> Scene | None:
+def _wall(job: Job, system: UnitSystem) -> Scene | None:
     """Body, wall, and the fitting through it, seen along the wall: the room's side on the left."""
-    mount, corners, holes = derived.mount, derived.body_low_high, derived.face_holes
+    stack_mm = mount_stack_mm(job)
+    wall = facing_wall(job)
+    mount, corners, holes = chosen_mount(job), body_corners(job), face_holes(job)
     if mount is None or corners is None or not holes:
         return None
-    shell, hole = derived.plan.vehicle.shell, max(holes, key=lambda hole: hole.diameter_mm)
+    shell, hole = job.plan.vehicle.shell, max(holes, key=lambda hole: hole.diameter_mm)
     thick, gap, stub = shell.firewall_mm or 0.0, 0.0, 0.0
-    if derived.wall is not None and derived.stack_mm is not None:
+    if wall is not None and stack_mm is not None:
         thick = (shell.outer_width_mm - shell.floor_width_mm) / 2
         gap, stub = (
-            derived.stack_mm - thick,
-            abs(derived.port_point(derived.port("exhaust"))[1]) - shell.outer_width_mm / 2,
+            stack_mm - thick,
+            abs(port_point(job, heater_port(job, "exhaust"))[1]) - shell.outer_width_mm / 2,
         )
     scale = min(0.9, 120 / max(thick + max(gap, 0.0) + max(stub, 0.0) + 40, 1.0))
     inner = 40.0 + max(gap, 0.0) * scale
     outer, half, middle = inner + max(thick * scale, 1.5), hole.diameter_mm / 2 * scale, TOP + 60
     end = outer + max(stub, 6.0) * scale
-    stack = (
-        format_length(derived.stack_mm, system) if derived.stack_mm is not None else "not measured"
-    )
+    stack = format_length(stack_mm, system) if stack_mm is not None else "not measured"
     nodes: list[Node] = [
         Text((4, 14), f"Section: {stack} to pass", "section-title"),
         Rect((4, middle - 46), (36 - 4, 92), "section-part", title="the heater's body"),
@@ -234,7 +256,7 @@ def _wall(derived: Derived, system: UnitSystem) -> Scene | None:
             (RIGHT, middle + 14), f"{format_length(hole.z_mm, system)} above floor", "section-text"
         ),
     ]
-    if derived.wall is not None:
+    if wall is not None:
         nodes += _level((36, TOP - 8), (inner, TOP - 8), format_length(gap, system))
         nodes += _level(
             (inner, middle + 72), (outer, middle + 72), format_length(thick, system), below=True

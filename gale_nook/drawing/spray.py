@@ -5,18 +5,18 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from gale_nook.core.derived import Derived
 from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.job import Job
 from gale_nook.core.pipes.spray import Wedge, wedges
 from gale_nook.drawing.scene import Line, Node, Project
 
 
-def spray_nodes(derived: Derived, project: Project, board: str) -> Iterator[Node]:
+def spray_nodes(job: Job, project: Project, board: str) -> Iterator[Node]:
     """Yield the spray of each wheel as seen on one of the two drawings; in elevation those of an
     axle are one.
     """
     drawn: set[tuple[float, ...]] = set()
-    for wedge in wedges(derived):
+    for wedge in wedges(job):
         corners = [
             project(corner)
             for corner in (_in_plan(wedge) if board == "plan" else _in_elevation(wedge))

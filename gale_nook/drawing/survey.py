@@ -8,9 +8,11 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from gale_nook.core.catalogue.survey import SolidKind
-from gale_nook.core.derived import Derived
 from gale_nook.core.geometry.shapes import Shape, box_shape
+from gale_nook.core.job import Job
 from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, Opening, Solid, TubeSolid
+from gale_nook.core.vehicle.floor import floor_finish_z_mm, floor_underside_z_mm
+from gale_nook.core.vehicle.parts import opening_box, surveyed_parts
 from gale_nook.drawing.mapping import BoardView, Mapping
 from gale_nook.drawing.scene import Circle, Group, Line, Node, Point, Rect, Text
 
@@ -31,9 +33,9 @@ class Form:
 Entry = tuple[Solid, SolidKind, Form, bool]
 
 
-def plan_nodes(derived: Derived, m: Mapping, view: BoardView, selected: str) -> Iterator[Node]:
+def plan_nodes(job: Job, m: Mapping, view: BoardView, selected: str) -> Iterator[Node]:
     """Yield the plan, seen from above, or from below and mirrored."""
-    shell = derived.plan.vehicle.shell
+    shell = job.plan.vehicle.shell
     half, inner = shell.outer_width_mm / 2, shell.floor_width_mm / 2
     nose = shell.front_x_mm + 0.30 * (shell.bulkhead_x_mm - shell.front_x_mm)
     outline = [
@@ -54,12 +56,14 @@ def plan_nodes(derived: Derived, m: Mapping, view: BoardView, selected: str) -> 
     ]
     yield Line([m.plan(x, y) for x, y in floor], "floor", closed=True)
     yield Line([m.plan(shell.front_x_mm, 0), m.plan(shell.rear_x_mm, 0)], "centre-line")
-    yield from _slide_in_plan(derived, m)
+    yield from _slide_in_plan(job, m)
     near = "below" if view.below else "inside"
-    ordered = sorted(derived.solids, key=lambda entry: (entry[1].where == near, entry[2].high_z_mm))
-    for opening in derived.plan.vehicle.openings:
+    ordered = sorted(
+        surveyed_parts(job), key=lambda entry: (entry[1].where == near, entry[2].high_z_mm)
+    )
+    for opening in job.plan.vehicle.openings:
         if not (view.below and opening.face.value == "roof"):
-            yield _opening_in_plan(derived, opening, m)
+            yield _opening_in_plan(job, opening, m)
     forms = [
         (solid, kind, _plan_form(solid, shape, m), kind.where == near)
         for solid, kind, shape in ordered
@@ -68,9 +72,9 @@ def plan_nodes(derived: Derived, m: Mapping, view: BoardView, selected: str) -> 
     yield from _labels(forms)
 
 
-def _slide_in_plan(derived: Derived, m: Mapping) -> Iterator[Node]:
+def _slide_in_plan(job: Job, m: Mapping) -> Iterator[Node]:
     """A slide-out as far out as it comes, its inner edge as it is when it is in."""
-    slide, shell = derived.plan.vehicle.slide, derived.plan.vehicle.shell
+    slide, shell = job.plan.vehicle.slide, job.plan.vehicle.shell
     if slide is None:
         return
     half, reach = shell.outer_width_mm / 2, slide.travel_mm
@@ -92,11 +96,11 @@ def _slide_in_plan(derived: Derived, m: Mapping) -> Iterator[Node]:
     )
 
 
-def elevation_nodes(derived: Derived, m: Mapping, view: BoardView, selected: str) -> Iterator[Node]:
+def elevation_nodes(job: Job, m: Mapping, view: BoardView, selected: str) -> Iterator[Node]:
     """Yield the side elevation, nose left; the solids of the chosen flank are inked, the others
     pencilled.
     """
-    shell = derived.plan.vehicle.shell
+    shell = job.plan.vehicle.shell
     front, rear, bulk, top, sill = (
         shell.front_x_mm,
         shell.rear_x_mm,
@@ -121,33 +125,33 @@ def elevation_nodes(derived: Derived, m: Mapping, view: BoardView, selected: str
         [m.elevation(ends[0], shell.ground_z_mm), m.elevation(ends[1], shell.ground_z_mm)], "ground"
     )
     yield Rect(
-        m.elevation(bulk, derived.finish_z_mm),
-        (m.px(rear - bulk), m.px(derived.finish_z_mm - derived.underside_z_mm)),
+        m.elevation(bulk, floor_finish_z_mm(job)),
+        (m.px(rear - bulk), m.px(floor_finish_z_mm(job) - floor_underside_z_mm(job))),
         "floor-stack",
     )
     left = view.side == "left"
     forms: list[Entry] = []
-    for solid, kind, shape in derived.solids:
+    for solid, kind, shape in surveyed_parts(job):
         middle = (shape.bounds[1] + shape.bounds[4]) / 2
         near = middle <= 60 if left else middle >= -60
         forms.append((solid, kind, _side_form(solid, kind, shape, m), near))
     forms.sort(key=lambda entry: entry[3])
     yield from (_solid(*form, selected) for form in forms)
     yield from _labels(forms)
-    for opening in derived.plan.vehicle.openings:
+    for opening in job.plan.vehicle.openings:
         if opening.face.value == view.side:
             low = m.elevation(opening.start_mm, opening.base_mm + opening.height_mm)
             size = (m.px(opening.length_mm), m.px(opening.height_mm))
             yield Rect(low, size, f"opening {opening.kind}", 3, title=opening.name)
         else:
-            yield from _edge_opening(derived, opening, m)
+            yield from _edge_opening(job, opening, m)
     for x in (shell.front_axle_x_mm, shell.rear_axle_x_mm):
         centre = m.elevation(x, shell.ground_z_mm + shell.wheel_diameter_mm / 2)
         yield Circle(centre, m.px(shell.wheel_diameter_mm / 2), "tyre")
 
 
-def _edge_opening(derived: Derived, opening: Opening, m: Mapping) -> Iterator[Node]:
-    low, size = derived.opening_box(opening)
+def _edge_opening(job: Job, opening: Opening, m: Mapping) -> Iterator[Node]:
+    low, size = opening_box(job, opening)
     if opening.face.value in {"rear", "roof"}:
         yield Rect(
             m.elevation(low[0], low[2] + size[2]),
@@ -157,8 +161,8 @@ def _edge_opening(derived: Derived, opening: Opening, m: Mapping) -> Iterator[No
         )
 
 
-def _opening_in_plan(derived: Derived, opening: Opening, m: Mapping) -> Node:
-    low, size = derived.opening_box(opening)
+def _opening_in_plan(job: Job, opening: Opening, m: Mapping) -> Node:
+    low, size = opening_box(job, opening)
     x0, x1, y0, y1 = low[0], low[0] + size[0], low[1], low[1] + size[1]
     cls = f"opening {opening.kind}" if opening.face.value == "roof" else "opening edge"
     return Line(

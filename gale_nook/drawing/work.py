@@ -4,12 +4,26 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 
-from gale_nook.core.derived import Derived, FaceHole, PlacedHole, PortName
 from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.geometry.frames import turn_xy
+from gale_nook.core.heater.chosen import heater_sheet
+from gale_nook.core.job import Job
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.core.spot.face_rules import hole_axis
+from gale_nook.core.spot.placement import (
+    FaceHole,
+    PlacedHole,
+    PortName,
+    body_corners,
+    face_holes,
+    floor_holes,
+    heater_body,
+    heater_port,
+    mount_plane_z_mm,
+    port_point,
+)
+from gale_nook.core.vehicle.floor import floor_underside_z_mm
 from gale_nook.drawing.labels import Labels, arrow_head
 from gale_nook.drawing.mapping import Mapping
 from gale_nook.drawing.scene import Circle, Group, Line, Node, Project, Rect, Text
@@ -25,22 +39,23 @@ def in_elevation(m: Mapping) -> Project:
     return lambda p: m.elevation(p[0], p[2])
 
 
-def heater_in_plan(derived: Derived, m: Mapping, editable: bool) -> Iterator[Node]:
+def heater_in_plan(job: Job, m: Mapping, editable: bool) -> Iterator[Node]:
     """Yield the body with its ends marked, the holes and the ports."""
-    spot, corners = derived.plan.spot, derived.body_low_high
-    if spot is None or corners is None or derived.sheet is None:
+    sheet = heater_sheet(job)
+    spot, corners = job.plan.spot, body_corners(job)
+    if spot is None or corners is None or sheet is None:
         return
     low, high = corners
     box = [
         m.plan(x, y)
         for x, y in ((low[0], low[1]), (high[0], low[1]), (high[0], high[1]), (low[0], high[1]))
     ]
-    inner: list[Node] = [Line(box, "heater-body", closed=True), *_warm_end(derived, m)]
-    inner += [_hole(hole, m) for hole in derived.holes]
-    inner += [_face_hole_in_plan(derived, hole, m) for hole in derived.face_holes]
+    inner: list[Node] = [Line(box, "heater-body", closed=True), *_warm_end(job, m)]
+    inner += [_hole(hole, m) for hole in floor_holes(job)]
+    inner += [_face_hole_in_plan(job, hole, m) for hole in face_holes(job)]
     for name in PORTS:
-        port = derived.port(name)
-        x, y, _ = derived.port_point(port)
+        port = heater_port(job, name)
+        x, y, _ = port_point(job, port)
         inner.append(
             Circle(
                 m.plan(x, y),
@@ -52,8 +67,8 @@ def heater_in_plan(derived: Derived, m: Mapping, editable: bool) -> Iterator[Nod
     inner.append(Circle(m.plan(spot.x_mm, spot.y_mm), 2.2, "mount-centre"))
     yield Group(
         inner,
-        _grip("heater", f"heater {derived.sheet.label}", editable),
-        title=f"{derived.sheet.label}",
+        _grip("heater", f"heater {sheet.label}", editable),
+        title=f"{sheet.label}",
     )
 
 
@@ -73,8 +88,8 @@ def _hole(hole: PlacedHole, m: Mapping) -> Node:
     )
 
 
-def _face_hole_in_plan(derived: Derived, hole: FaceHole, m: Mapping) -> Node:
-    start, end = hole_axis(derived, hole, 0.0)
+def _face_hole_in_plan(job: Job, hole: FaceHole, m: Mapping) -> Node:
+    start, end = hole_axis(job, hole, 0.0)
     line = [m.plan(start[0], start[1]), m.plan(end[0], end[1])]
     return Line(
         line,
@@ -84,8 +99,8 @@ def _face_hole_in_plan(derived: Derived, hole: FaceHole, m: Mapping) -> Node:
     )
 
 
-def _face_hole_in_elevation(derived: Derived, hole: FaceHole, m: Mapping) -> Node:
-    start, end = hole_axis(derived, hole, 0.0)
+def _face_hole_in_elevation(job: Job, hole: FaceHole, m: Mapping) -> Node:
+    start, end = hole_axis(job, hole, 0.0)
     if hole.face == "bulkhead":
         line = [m.elevation(start[0], start[2]), m.elevation(end[0], end[2])]
         return Line(line, "face-hole", width=max(m.px(hole.diameter_mm), 2.0), title=hole.name)
@@ -94,12 +109,12 @@ def _face_hole_in_elevation(derived: Derived, hole: FaceHole, m: Mapping) -> Nod
     )
 
 
-def _warm_end(derived: Derived, m: Mapping) -> Iterator[Node]:
+def _warm_end(job: Job, m: Mapping) -> Iterator[Node]:
     """An arrow out of the warm end, and a bar at the inlet end."""
-    spot, sheet = derived.plan.spot, derived.sheet
+    spot, sheet = job.plan.spot, heater_sheet(job)
     if spot is None or sheet is None or sheet.medium != "air":
         return
-    body = derived.body
+    body = heater_body(job)
     ends = []
     for sign, reach in ((1, 90.0), (-1, 0.0)):
         dx, dy = turn_xy(body.x_mm + sign * (body.length_mm / 2 + reach), 0.0, spot.yaw_deg)
@@ -114,10 +129,11 @@ def _warm_end(derived: Derived, m: Mapping) -> Iterator[Node]:
     )
 
 
-def heater_in_elevation(derived: Derived, m: Mapping, editable: bool) -> Iterator[Node]:
+def heater_in_elevation(job: Job, m: Mapping, editable: bool) -> Iterator[Node]:
     """Yield the body and the mount's collar through the floor."""
-    corners = derived.body_low_high
-    if corners is None or derived.sheet is None:
+    sheet = heater_sheet(job)
+    corners = body_corners(job)
+    if corners is None or sheet is None:
         return
     low, high = corners
     inner: list[Node] = [
@@ -127,17 +143,17 @@ def heater_in_elevation(derived: Derived, m: Mapping, editable: bool) -> Iterato
             "heater-body",
         )
     ]
-    for hole in derived.holes:
+    for hole in floor_holes(job):
         x, d = hole.x_mm, 2 * hole.reach_mm[0]
-        depth = derived.mount_plane_z_mm - derived.underside_z_mm
+        depth = mount_plane_z_mm(job) - floor_underside_z_mm(job)
         inner.append(
-            Rect(m.elevation(x - d / 2, derived.mount_plane_z_mm), (m.px(d), m.px(depth)), "collar")
+            Rect(m.elevation(x - d / 2, mount_plane_z_mm(job)), (m.px(d), m.px(depth)), "collar")
         )
-    inner += [_face_hole_in_elevation(derived, hole, m) for hole in derived.face_holes]
+    inner += [_face_hole_in_elevation(job, hole, m) for hole in face_holes(job)]
     yield Group(
         inner,
-        _grip("heater-side", f"heater {derived.sheet.label}, seen from the side", editable),
-        title=derived.sheet.label,
+        _grip("heater-side", f"heater {sheet.label}, seen from the side", editable),
+        title=sheet.label,
     )
 
 

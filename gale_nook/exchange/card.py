@@ -22,6 +22,8 @@ from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid
 from gale_nook.core.plan.words import field_words
 from gale_nook.core.quantities.length import UnitSystem, parse_length_mm
 from gale_nook.core.quantities.measures import format_quantity
+from gale_nook.core.spot.placement import floor_holes
+from gale_nook.core.vehicle.parts import surveyed_where
 from gale_nook.drawing.board import BoardOptions, board
 from gale_nook.drawing.mapping import PAPER_WIDTH, BoardView, board_mapping
 from gale_nook.drawing.svg import styles, svg
@@ -89,8 +91,8 @@ class Card:
 
 def card_of(done: Check, job_id: int, revision: int, system: UnitSystem) -> Card:
     """Return the card of a checked plan."""
-    derived = done.derived
-    plan, sheet = derived.plan, drill_sheet(derived)
+    job = done.job
+    plan, sheet = job.plan, drill_sheet(job)
     mirrored = plan.vehicle.below_mirrored
     place = (plan.spot.x_mm, plan.spot.y_mm, 0.0) if plan.spot is not None else (0.0, 0.0, 0.0)
     view = BoardView(
@@ -116,13 +118,13 @@ def card_of(done: Check, job_id: int, revision: int, system: UnitSystem) -> Card
         doubt=f"Known to ±{sheet.transfer_mm:.0f} mm (95 %)."
         if sheet is not None and sheet.transfer_mm is not None
         else "",
-        holes=tuple(hole.name for hole in derived.holes),
+        holes=tuple(hole.name for hole in floor_holes(job)),
         features=tuple(
             CardFeature(f.id, f.name, _known(f.below, system)) for f in plan.vehicle.features
         ),
         parts=tuple(
             _part(solid, system)
-            for solid, _, _ in derived.solids_where("below")
+            for solid, _, _ in surveyed_where(job, "below")
             if isinstance(solid, BoxSolid | CylinderSolid)
         ),
         across="right as you see it" if mirrored else "vehicle's right of centre",

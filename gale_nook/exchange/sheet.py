@@ -12,6 +12,8 @@ from gale_nook.core.build.parts import CutLine, HoleLine, PartLine, cuts, holes_
 from gale_nook.core.build.steps import Step, steps
 from gale_nook.core.checking import Check
 from gale_nook.core.findings.finding import Verdict
+from gale_nook.core.heat.loss import design_loss
+from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
@@ -40,7 +42,7 @@ class Sheet:
 
     @property
     def plan(self) -> Plan:
-        return self.check.derived.plan
+        return self.check.job.plan
 
     @property
     def scenes(self) -> list[tuple[str, Scene]]:
@@ -64,7 +66,7 @@ class Sheet:
     @property
     def section_scene(self) -> Scene | None:
         """The section through the mount; None where there is none yet."""
-        return section(self.check.derived, self.system)
+        return section(self.check.job, self.system)
 
     @property
     def drawings(self) -> list[tuple[str, Markup]]:
@@ -87,14 +89,14 @@ class Sheet:
     @property
     def heater(self) -> str:
         """The heater against the need, and over which one it was taken; empty without one."""
-        derived, choice = self.check.derived, self.plan.heater
-        if derived.sheet is None:
+        job, choice = self.check.job, self.plan.heater
+        chosen = heater_sheet(job)
+        if chosen is None:
             return ""
-        text = (
-            f"Heater: {derived.sheet.label}, for a need of {self.amount(derived.loss.need_w, 'w')}"
-        )
+        need = self.amount(design_loss(job).need_w, "w")
+        text = f"Heater: {chosen.label}, for a need of {need}"
         if choice.instead_of is not None:
-            over = derived.catalogue.heaters.get(choice.instead_of)
+            over = job.catalogue.heaters.get(choice.instead_of)
             text += (
                 f", taken instead of the {over.label if over is not None else choice.instead_of}"
             )
@@ -102,11 +104,11 @@ class Sheet:
         return text
 
     def caution(self, caution_id: str) -> str:
-        return next(c.text for c in self.check.derived.catalogue.cautions if c.id == caution_id)
+        return next(c.text for c in self.check.job.catalogue.cautions if c.id == caution_id)
 
     @property
     def cautions(self) -> list[str]:
-        return [c.text for c in self.check.derived.catalogue.cautions if "build" in c.stations]
+        return [c.text for c in self.check.job.catalogue.cautions if "build" in c.stations]
 
     def amount(self, value: float, kind: str) -> str:
         return format_quantity(value, kind, self.system)
@@ -120,14 +122,14 @@ class Sheet:
 
 def sheet(done: Check, system: UnitSystem) -> Sheet:
     """Return the build sheet of a checked plan."""
-    derived = done.derived
+    job = done.job
     listed = cards(done.findings, system)
     return Sheet(
         done,
         system,
         listed,
-        parts_list(derived),
-        cuts(derived),
-        holes_to_cut(derived),
-        steps(derived),
+        parts_list(job),
+        cuts(job),
+        holes_to_cut(job),
+        steps(job),
     )

@@ -9,6 +9,8 @@ from typing import Any
 
 from markupsafe import Markup
 
+from gale_nook.core.base.heater_sheet import HeaterSheet
+from gale_nook.core.base.mount import Mount
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.catalogue.items import Caution
 from gale_nook.core.checking import check
@@ -19,14 +21,17 @@ from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.heat.cab import guessed_cab_w_k
 from gale_nook.core.heat.dew import ColdSpot, cold_spots, dew_point_c
 from gale_nook.core.heat.envelope import FACE_NAMES, hoops, rib_length_m
+from gale_nook.core.heat.loss import HeatLoss, design_loss, mild_night_loss
 from gale_nook.core.heat.season import design_temperature_c, season
-from gale_nook.core.heater.choice import Judgement
-from gale_nook.core.heater.sheets import book_of
+from gale_nook.core.heater.choice import Judgement, judgements
+from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
+from gale_nook.core.job import with_own_heaters
 from gale_nook.core.plan.words import field_words
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity, quantity_of
 from gale_nook.core.quantities.said import say
 from gale_nook.core.spot.floor_map import map_step_mm
+from gale_nook.core.spot.placement import FaceHole, PlacedHole, face_holes, floor_holes
 from gale_nook.core.spot.transfer import (
     Matched,
     Transfer,
@@ -35,6 +40,7 @@ from gale_nook.core.spot.transfer import (
     next_pilot_mm,
     transfer_of,
 )
+from gale_nook.core.vehicle.parts import surveyed_parts
 from gale_nook.drawing.bars import heater_ranges, loss_bars
 from gale_nook.drawing.board import board
 from gale_nook.drawing.section import section
@@ -70,7 +76,7 @@ class Desk:
         self.head = head
         self.job_id = head.job_id
         self.plan = head.plan
-        self.catalogue = book_of(head.plan, catalogue)
+        self.catalogue = with_own_heaters(head.plan, catalogue)
         self.system = system
         self.station = station
         self.look = look
@@ -79,7 +85,7 @@ class Desk:
             if alone
             else kept_checks.of(head.plan, catalogue)
         )
-        self.derived = self.check.derived
+        self.job = self.check.job
 
     @property
     def url(self) -> str:
@@ -181,31 +187,58 @@ class Desk:
             svg(board(self.check, self.look.options(self.check, self.station.word, self.system)))
         )
 
+    # --- facts that templates print ---
+
+    @property
+    def heater_sheet(self) -> HeaterSheet | None:
+        return heater_sheet(self.job)
+
+    @property
+    def mount(self) -> Mount | None:
+        return chosen_mount(self.job)
+
+    @property
+    def loss(self) -> HeatLoss:
+        return design_loss(self.job)
+
+    @property
+    def mild_loss(self) -> HeatLoss:
+        return mild_night_loss(self.job)
+
+    @property
+    def floor_holes(self) -> tuple[PlacedHole, ...]:
+        return floor_holes(self.job)
+
+    @property
+    def face_holes(self) -> tuple[FaceHole, ...]:
+        return face_holes(self.job)
+
     # --- what single stations show ---
 
     @property
     def map_step_mm(self) -> float:
         """How far apart the places of the floor's map lie."""
-        place = self.derived.mount.place if self.derived.mount is not None else "inside"
+        mount = chosen_mount(self.job)
+        place = mount.place if mount is not None else "inside"
         return map_step_mm(self.plan.vehicle.shell, place)
 
     @property
     def section(self) -> Markup:
-        scene = section(self.derived, self.system)
+        scene = section(self.job, self.system)
         return Markup(svg(scene)) if scene is not None else Markup("")
 
     @property
     def loss_bars(self) -> Markup:
-        return Markup(svg(loss_bars(self.derived.loss, self.system)))
+        return Markup(svg(loss_bars(design_loss(self.job), self.system)))
 
     @property
     def judged(self) -> tuple[Judgement, ...]:
-        return self.derived.judged
+        return judgements(self.job)
 
     @property
     def heater_ranges(self) -> Markup:
-        derived = self.derived
-        need, mild = derived.loss.need_w, derived.mild_loss.design_loss_w
+        job = self.job
+        need, mild = design_loss(job).need_w, mild_night_loss(job).design_loss_w
         bins = season(self.plan, self.catalogue)
         return Markup(
             svg(heater_ranges(self.judged, need, mild, self.plan.heater.sheet, self.system, bins))
@@ -248,7 +281,7 @@ class Desk:
 
     @cached_property
     def _faces(self) -> dict[str, Any]:
-        return {element.id: element for element in self.derived.loss.elements}
+        return {element.id: element for element in design_loss(self.job).elements}
 
     @property
     def stacks(self) -> list[tuple[str, str, str, Any]]:
@@ -285,7 +318,9 @@ class Desk:
         )
         if self.plan.heat.cab == "inside":
             return guessed
-        return f"given: the cab by balance, {self.amount(self.derived.loss.cab_c, 'c')}; {guessed}"
+        return (
+            f"given: the cab by balance, {self.amount(design_loss(self.job).cab_c, 'c')}; {guessed}"
+        )
 
     @property
     def usual_pop_top(self) -> dict[str, Any]:
@@ -339,7 +374,7 @@ class Desk:
     @property
     def cold_spots(self) -> tuple[ColdSpot, ...]:
         return cold_spots(
-            self.derived.loss, self.plan.heat.inside_c, self.plan.heat.humidity_percent
+            design_loss(self.job), self.plan.heat.inside_c, self.plan.heat.humidity_percent
         )
 
     @cached_property
@@ -350,7 +385,7 @@ class Desk:
 
     @cached_property
     def fuel(self) -> FuelView:
-        return fuel_view(self.derived)
+        return fuel_view(self.job)
 
     @cached_property
     def nearest_head(self) -> Finding | None:
@@ -369,7 +404,7 @@ class Desk:
         """The surveyed tanks that the vehicle's own fuel can be in."""
         return [
             (solid.id, solid.name)
-            for solid, kind, _ in self.derived.solids
+            for solid, kind, _ in surveyed_parts(self.job)
             if kind.id == "fuel-tank"
         ]
 
@@ -443,7 +478,7 @@ class Desk:
                 "rearward_mm": 0.0,
                 "right_mm": 0.0,
             }
-            for h in self.derived.holes
+            for h in floor_holes(self.job)
         ]
 
     @property
@@ -460,13 +495,14 @@ class Desk:
     @property
     def turns(self) -> list[tuple[int, str]]:
         """The quarter turns, by where the warm end points; a coolant heater has none."""
+        sheet = heater_sheet(self.job)
         ways = ((0, "rearward"), (90, "to the right"), (180, "forward"), (270, "to the left"))
-        air = self.derived.sheet is not None and self.derived.sheet.medium == "air"
+        air = sheet is not None and sheet.medium == "air"
         return [(yaw, f"warm end {way}" if air else f"front {way}") for yaw, way in ways]
 
     @property
     def mounts(self) -> list[tuple[str, str]]:
-        sheet = self.derived.sheet
+        sheet = heater_sheet(self.job)
         return [(mount.id, mount.label) for mount in sheet.mounts] if sheet is not None else []
 
     @property

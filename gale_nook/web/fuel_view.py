@@ -5,13 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import fresh_id
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.fuel.hydraulics import Heads, Prime, bore_change, heads, prime
-from gale_nook.core.fuel.line import FuelRun, Supply, supply
-from gale_nook.core.fuel.sources import Offer, offers
+from gale_nook.core.fuel.line import FuelRun, Supply, fuel_run, supply
+from gale_nook.core.fuel.sources import Offer, night_fuel_l, offers
 from gale_nook.core.fuel.tank import DipRow, dip_stick
+from gale_nook.core.job import Job
 from gale_nook.core.plan.fuel import OwnTank
 
 DIP_STEP_MM = 20.0
@@ -117,10 +117,10 @@ class FuelView:
         return {"op": "tank-profile", "corners": [*corners[:index], *corners[index + 1 :]]}
 
 
-def fuel_view(derived: Derived) -> FuelView:
+def fuel_view(job: Job) -> FuelView:
     """Return what there is to show; every figure that cannot be told yet is None."""
-    fuel, source, run = derived.plan.fuel, supply(derived), derived.fuel_run
-    per_night = derived.night_l
+    fuel, source, run = job.plan.fuel, supply(job), fuel_run(job)
+    per_night = night_fuel_l(job)
     litres = usable = height = None
     if source is not None and source.vessel is not None:
         vessel = source.vessel
@@ -129,11 +129,11 @@ def fuel_view(derived: Derived) -> FuelView:
         usable, height = max(litres - kept, 0.0), vessel.level_mm(litres) - vessel.bottom_mm
     bores = bore_change(run) if run is not None else None
     return FuelView(
-        offers=offers(derived, per_night),
+        offers=offers(job, per_night),
         supply=source,
         run=run,
-        heads=heads(derived, run, fuel.level_percent) if run is not None else None,
-        prime=prime(derived, run) if run is not None else None,
+        heads=heads(job, run, fuel.level_percent) if run is not None else None,
+        prime=prime(job, run) if run is not None else None,
         dip=dip_stick(source.vessel, DIP_STEP_MM)
         if source is not None and source.vessel is not None
         else (),

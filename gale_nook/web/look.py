@@ -11,10 +11,14 @@ from typing import Any
 from urllib.parse import urlencode
 
 from gale_nook.core.checking import Check
+from gale_nook.core.fuel.line import fuel_run
 from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.heater.chosen import heater_sheet
+from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.plan.pipes import Tube
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.spot.floor_map import map_key
+from gale_nook.core.vehicle.parts import surveyed_parts
 from gale_nook.drawing.board import BoardOptions
 from gale_nook.drawing.mapping import BoardView
 
@@ -74,31 +78,30 @@ class Look:
         """Address of the map for this look, under the name of all that it depends on, so that a
         browser may keep it.
         """
-        derived = check.derived
-        if station != "spot" or self.floor == "off" or derived.sheet is None:
+        job = check.job
+        if station != "spot" or self.floor == "off" or heater_sheet(job) is None:
             return ""
-        yaw = derived.plan.spot.yaw_deg if derived.plan.spot is not None else 0
+        yaw = job.plan.spot.yaw_deg if job.plan.spot is not None else 0
         turn = "best" if self.floor == "best" else str(yaw)
-        return f"spot/floor.png?key={map_key(derived)}&turn={turn}&plan={self.plan}"
+        return f"spot/floor.png?key={map_key(job)}&turn={turn}&plan={self.plan}"
 
     def _line(self, check: Check, station: str) -> tuple[Vec3, ...]:
         """The corners of the line that is worked on."""
-        derived = check.derived
+        job = check.job
         if station == "pipes":
-            run = derived.run(self.tube)
+            run = pipe_run(job, self.tube)
             return run.points if run is not None else ()
-        return (
-            derived.fuel_run.geometry.points
-            if station == "fuel" and derived.fuel_run is not None
-            else ()
-        )
+        line = fuel_run(job) if station == "fuel" else None
+        return line.geometry.points if line is not None else ()
 
     def _centre(self, check: Check, station: str) -> Vec3:
         """What a near view is centred on: the chosen part, or the line worked on, or the heater, or
         the middle of the vehicle.
         """
-        derived = check.derived
-        chosen = next((shape for solid, _, shape in derived.solids if solid.id == self.item), None)
+        job = check.job
+        chosen = next(
+            (shape for solid, _, shape in surveyed_parts(job) if solid.id == self.item), None
+        )
         if chosen is not None and station == "vehicle":
             b = chosen.bounds
             return ((b[0] + b[3]) / 2, (b[1] + b[4]) / 2, (b[2] + b[5]) / 2)
@@ -107,7 +110,7 @@ class Look:
             low = [min(p[i] for p in points) for i in range(3)]
             high = [max(p[i] for p in points) for i in range(3)]
             return ((low[0] + high[0]) / 2, (low[1] + high[1]) / 2, (low[2] + high[2]) / 2)
-        if derived.plan.spot is not None:
-            return (derived.plan.spot.x_mm, derived.plan.spot.y_mm, 0.0)
-        shell = derived.plan.vehicle.shell
+        if job.plan.spot is not None:
+            return (job.plan.spot.x_mm, job.plan.spot.y_mm, 0.0)
+        shell = job.plan.vehicle.shell
         return ((shell.front_x_mm + shell.rear_x_mm) / 2, 0.0, 0.0)

@@ -8,8 +8,8 @@ from markupsafe import Markup
 
 from gale_nook.core.base.heater_sheet import HeaterSheet
 from gale_nook.core.catalogue.book import Catalogue
+from gale_nook.core.heat.burner import derated_w
 from gale_nook.core.heat.night import NightResult, simulate_night
-from gale_nook.core.heater.choice import derated_w
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity

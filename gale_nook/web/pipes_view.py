@@ -8,10 +8,11 @@ from typing import Any
 from gale_nook.core.checking import Check
 from gale_nook.core.edits.apply import fresh_id
 from gale_nook.core.findings.finding import Finding
-from gale_nook.core.findings.registry import sheet_band
 from gale_nook.core.geometry.route import RouteGeometry
-from gale_nook.core.pipes.pressure import PressureLoss
+from gale_nook.core.heater.limits import limit_band
+from gale_nook.core.pipes.pressure import PressureLoss, pressure_losses
 from gale_nook.core.pipes.report import Protection, SurveyPlace, first_firing, protections
+from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.short_ways import is_short
 from gale_nook.core.pipes.start import FILTER_MM, SILENCER_MM
 from gale_nook.core.pipes.supports import fixings
@@ -38,14 +39,14 @@ class PipesView:
 
     def __init__(self, check: Check, tube: Tube) -> None:
         self.check = check
-        self.derived = check.derived
+        self.job = check.job
         self.tube: Tube = tube
-        self._plan = check.derived.plan
+        self._plan = check.job.plan
 
     @property
     def run(self) -> RouteGeometry | None:
         """The pipe that is worked on."""
-        return self.derived.run(self.tube)
+        return pipe_run(self.job, self.tube)
 
     @property
     def route(self) -> Route | None:
@@ -53,13 +54,13 @@ class PipesView:
 
     @property
     def pressure(self) -> PressureLoss | None:
-        return self.derived.pressure.get(self.tube)
+        return pressure_losses(self.job).get(self.tube)
 
     @property
     def pressure_most(self) -> float | None:
         """What the sheet allows the pipe that is worked on to cost."""
         name = "exhaust_back_pressure_pa" if self.tube == "exhaust" else "intake_pressure_pa"
-        band = sheet_band(self.derived, name)
+        band = limit_band(self.job, name)
         return band.maximum if band is not None else None
 
     @property
@@ -80,7 +81,7 @@ class PipesView:
     @property
     def short_ways(self) -> bool:
         """Whether ways of the pipe that is worked on need no edge of the vehicle."""
-        return is_short(self.derived, self.tube)
+        return is_short(self.job, self.tube)
 
     def edges_with(self, edge: str) -> list[str]:
         """The edges at which the exhaust may end, with one of them put in or taken out."""
@@ -89,11 +90,11 @@ class PipesView:
 
     @cached_property
     def first_firing(self) -> tuple[SurveyPlace, ...]:
-        return first_firing(self.derived)
+        return first_firing(self.job)
 
     @cached_property
     def protections(self) -> tuple[Protection, ...]:
-        return protections(self.derived)
+        return protections(self.job)
 
     @property
     def next_fittings(self) -> list[tuple[str, dict[str, Any]]]:
@@ -138,5 +139,5 @@ class PipesView:
         """What a support can hang on."""
         return [
             ("", "a rivet nut"),
-            *((feature.id, feature.name) for feature, _ in fixings(self.derived)),
+            *((feature.id, feature.name) for feature, _ in fixings(self.job)),
         ]

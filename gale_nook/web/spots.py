@@ -6,8 +6,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.commands import PlaceHeater
+from gale_nook.core.heater.chosen import heater_sheet
+from gale_nook.core.job import Job
 from gale_nook.core.plan.spot import Spot
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
@@ -39,23 +40,21 @@ class SpotRow:
     here: bool = False
 
 
-def best_rows(derived: Derived, found: Sequence[BestSpot], system: UnitSystem) -> list[SpotRow]:
+def best_rows(job: Job, found: Sequence[BestSpot], system: UnitSystem) -> list[SpotRow]:
     """Return the best spots as rows."""
     return [
-        replace(_row(derived, s.letter, s.spot, s.costs, f"{s.margin_mm:.0f}", system), note=s.uses)
+        replace(_row(job, s.letter, s.spot, s.costs, f"{s.margin_mm:.0f}", system), note=s.uses)
         for s in found
     ]
 
 
-def candidate_rows(
-    derived: Derived, looked_at: Sequence[LookedAt], system: UnitSystem
-) -> list[SpotRow]:
+def candidate_rows(job: Job, looked_at: Sequence[LookedAt], system: UnitSystem) -> list[SpotRow]:
     """Return the kept candidates as rows, each as it was looked at."""
     by_id = {found.id: found for found in looked_at}
     rows = []
-    for kept in derived.plan.candidates:
+    for kept in job.plan.candidates:
         found = by_id[kept.id]
-        row = _row(derived, kept.name, kept.spot, found.costs, "", system)
+        row = _row(job, kept.name, kept.spot, found.costs, "", system)
         verdict = f"{found.over} over" if found.over else "nothing over"
         worst = say(found.worst, system)
         rows.append(
@@ -65,15 +64,15 @@ def candidate_rows(
                 verdict=verdict,
                 worst=worst,
                 note=kept.note,
-                here=kept.spot == derived.plan.spot,
+                here=kept.spot == job.plan.spot,
             )
         )
     return rows
 
 
-def _row(
-    derived: Derived, name: str, spot: Spot, costs: Costs, margin: str, system: UnitSystem
-) -> SpotRow:
+def _row(job: Job, name: str, spot: Spot, costs: Costs, margin: str, system: UnitSystem) -> SpotRow:
+    sheet = heater_sheet(job)
+
     def length(value: float | None) -> str:
         return "–" if value is None else format_quantity(round(value, -1), "mm", system)
 
@@ -82,7 +81,7 @@ def _row(
         f"{format_quantity(spot.x_mm, 'mm', system)} behind, "
         f"{format_quantity(abs(spot.y_mm), 'mm', system)} {side}, {spot.yaw_deg}°"
     )
-    mount = derived.sheet.mount(spot.mount) if derived.sheet is not None else None
+    mount = sheet.mount(spot.mount) if sheet is not None else None
     command = PlaceHeater(x_mm=spot.x_mm, y_mm=spot.y_mm, yaw_deg=spot.yaw_deg, mount=spot.mount)
     holes = f"{costs.holes} {'hole' if costs.holes == 1 else 'holes'}"
     if costs.ribs is not None:

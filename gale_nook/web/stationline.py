@@ -6,6 +6,10 @@ from dataclasses import dataclass
 
 from gale_nook.core.checking import Check
 from gale_nook.core.findings.finding import Verdict
+from gale_nook.core.fuel.line import fuel_run
+from gale_nook.core.heat.loss import design_loss
+from gale_nook.core.heater.chosen import heater_sheet
+from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.quantities.said import q
 from gale_nook.exchange.cards import VERDICT_MARKS, VERDICT_WORDS
 
@@ -84,7 +88,7 @@ class LineNode:
 
 def station_line(check: Check) -> list[LineNode]:
     """Return the line for a job: each station's worst verdict and its one number."""
-    coolant = check.derived.plan.heater.medium == "coolant"
+    coolant = check.job.plan.heater.medium == "coolant"
     stations = [COOLANT if coolant and station.word == "air" else station for station in STATIONS]
     return [_node(check, station) for station in stations]
 
@@ -107,17 +111,18 @@ def _remark(check: Check, word: str, worst: Verdict) -> str:
 
 
 def _number(check: Check, word: str) -> str:
-    derived = check.derived
+    job = check.job
     if word == "heat":
-        return q(derived.loss.need_w, "w")
-    if word == "heater" and derived.sheet is not None:
-        return derived.sheet.label
-    if word == "spot" and derived.plan.spot is not None:
-        return f"at {q(derived.plan.spot.x_mm)}"
-    if word == "pipes" and derived.exhaust is not None:
-        return q(derived.exhaust.length_mm)
-    if word == "fuel" and derived.fuel_run is not None:
-        return q(round(derived.fuel_run.length_mm))
+        return q(design_loss(job).need_w, "w")
+    sheet, exhaust, line = heater_sheet(job), pipe_run(job, "exhaust"), fuel_run(job)
+    if word == "heater" and sheet is not None:
+        return sheet.label
+    if word == "spot" and job.plan.spot is not None:
+        return f"at {q(job.plan.spot.x_mm)}"
+    if word == "pipes" and exhaust is not None:
+        return q(exhaust.length_mm)
+    if word == "fuel" and line is not None:
+        return q(round(line.length_mm))
     if word == "vehicle":
-        return f"{len(derived.plan.vehicle.solids)} parts"
+        return f"{len(job.plan.vehicle.solids)} parts"
     return ""

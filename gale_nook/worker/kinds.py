@@ -19,10 +19,10 @@ from pydantic import TypeAdapter
 import gale_nook
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.commands import Command
 from gale_nook.core.findings.registry import Remedy
 from gale_nook.core.fuel.ways import LineWay, line_ways
+from gale_nook.core.job import Job
 from gale_nook.core.pipes.way_search import WaySearch, search_ways, way_steps
 from gale_nook.core.plan.document import Plan, compact
 from gale_nook.core.plan.pipes import Tube
@@ -91,13 +91,13 @@ def unnamed_plan(plan: Plan, _book: Catalogue) -> str:
 
 def floor_content(plan: Plan, book: Catalogue) -> str:
     """What the floor's map depends on; where the heater stands is not part of it."""
-    return map_key(Derived(plan, book))
+    return map_key(Job(plan, book))
 
 
 def best_content(plan: Plan, book: Catalogue) -> str:
     """What the best spots depend on: the map, and the holes that are there already."""
-    derived = Derived(plan.model_copy(update={"acceptances": ()}), book)
-    return map_key(derived) + repr(plan.vehicle.features) + repr(plan.settings)
+    job = Job(plan.model_copy(update={"acceptances": ()}), book)
+    return map_key(job) + repr(plan.vehicle.features) + repr(plan.settings)
 
 
 def _telling(report: Report, words: str) -> Told:
@@ -110,9 +110,7 @@ def _print(plan: Plan, book: Catalogue, arguments: Arguments, _report: Report) -
 
 def _floor(plan: Plan, book: Catalogue, arguments: Arguments, report: Report) -> bytes:
     turn = None if arguments["turn"] == "best" else int(arguments["turn"])
-    floor = FloorMap(
-        Derived(plan, book), told=_telling(report, "looking over the floor, turn by turn")
-    )
+    floor = FloorMap(Job(plan, book), told=_telling(report, "looking over the floor, turn by turn"))
     shown = floor.shown(turn)
     return floor_picture(*shown, arguments["plan"] == "below")
 
@@ -121,19 +119,19 @@ def _best(
     plan: Plan, book: Catalogue, arguments: Arguments, report: Report
 ) -> tuple[BestSpot, ...]:
     told = _telling(report, "looking over the floor, turn by turn")
-    return best_spots(Derived(plan, book), Weights(**arguments), told)
+    return best_spots(Job(plan, book), Weights(**arguments), told)
 
 
 def _kept(
     plan: Plan, book: Catalogue, _arguments: Arguments, _report: Report
 ) -> tuple[LookedAt, ...]:
-    return look_at_kept(Derived(plan, book))
+    return look_at_kept(Job(plan, book))
 
 
 def _nearest(
     plan: Plan, book: Catalogue, _arguments: Arguments, _report: Report
 ) -> tuple[Offer, ...]:
-    found = nearest_clear(Derived(plan, book))
+    found = nearest_clear(Job(plan, book))
     return _offers((found,)) if found is not None else ()
 
 
@@ -143,20 +141,20 @@ def _remedies(
     done = check(plan, book)
     finding = done.find(arguments["rule"], arguments["subject"])
     told = _telling(report, "trying one thing after another")
-    return _offers(remedies_for(done.derived, finding, told)) if finding is not None else ()
+    return _offers(remedies_for(done.job, finding, told)) if finding is not None else ()
 
 
 def _lines(
     plan: Plan, book: Catalogue, _arguments: Arguments, _report: Report
 ) -> tuple[LineWay, ...]:
-    return line_ways(Derived(plan, book))
+    return line_ways(Job(plan, book))
 
 
 def _ways(plan: Plan, book: Catalogue, arguments: Arguments, report: Report) -> WaySearch:
     tube: Tube = arguments["tube"]
-    derived = Derived(plan, book)
-    steps, found = way_steps(derived, tube), WaySearch()
-    for number, words, found in search_ways(derived, tube, steps):
+    job = Job(plan, book)
+    steps, found = way_steps(job, tube), WaySearch()
+    for number, words, found in search_ways(job, tube, steps):
         report(number, len(steps), words, found)
     return found
 

@@ -9,6 +9,7 @@ from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
 from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.heat.envelope import surface_areas_m2
+from gale_nook.core.heat.loss import design_loss
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.references import check_references
 from gale_nook.demo.load import like, new_plan
@@ -21,7 +22,7 @@ def test_each_body_begins_a_plan_with_nothing_over(body: str, catalogue: Catalog
     plan = check_references(new_plan("x", catalogue.bodies[body]), catalogue)
     found = check(plan, catalogue)
     assert [f.rule for f in found.findings if f.verdict is Verdict.OVER] == []
-    assert found.derived.loss.need_w > 500
+    assert design_loss(found.job).need_w > 500
     assert all(area > 0 for area in surface_areas_m2(plan.vehicle, plan.heat).values())
 
 

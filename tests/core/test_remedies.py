@@ -9,10 +9,10 @@ from hypothesis import strategies as st
 from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import Check, check
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import AddItem, ChooseHeater, PlaceHeater, StartRun, set_value
 from gale_nook.core.findings.finding import Finding, Verdict
+from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.vehicle import BoxSolid
 from gale_nook.core.remedies import remedies_for
@@ -23,12 +23,10 @@ OPEN = {Verdict.OVER, Verdict.UNKNOWN}
 
 
 def _assert_cures(done: Check, finding: Finding) -> int:
-    offered = remedies_for(done.derived, finding)
+    offered = remedies_for(done.job, finding)
     over = {f.key for f in done.findings if f.verdict is Verdict.OVER}
     for remedy in offered:
-        after = check(
-            apply(done.derived.plan, remedy.command, done.derived.catalogue), done.derived.catalogue
-        )
+        after = check(apply(done.job.plan, remedy.command, done.job.catalogue), done.job.catalogue)
         same = after.find(finding.rule, finding.subject)
         assert same is None or same.verdict not in OPEN
         if finding.verdict is Verdict.OVER:
@@ -162,7 +160,7 @@ def test_a_slip_in_heron_is_mended_by_its_size(  # noqa: PLR0917
     done = check(apply(heron, set_value(address, value), catalogue), catalogue)
     finding = done.find(rule, subject)
     assert finding is not None
-    assert sentence in [remedy.sentence for remedy in remedies_for(done.derived, finding)]
+    assert sentence in [remedy.sentence for remedy in remedies_for(done.job, finding)]
 
 
 def test_wren_offers_a_remedy_for_several_kinds_of_mistake(
@@ -185,6 +183,6 @@ def test_wren_offers_a_remedy_for_several_kinds_of_mistake(
 @given(crowded_vans())
 def test_the_nearest_clear_place_is_clear_in_generated_vans(plan: Plan) -> None:
     book = load_catalogue()
-    found = nearest_clear(Derived(plan, book))
+    found = nearest_clear(Job(plan, book))
     if found is not None:
         assert check(apply(plan, found.command, book), book, ("spot",)).tally()["over"] == 0

@@ -16,8 +16,11 @@ from gale_nook.core.checking import Check, check
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import set_value
 from gale_nook.core.findings.finding import Verdict
+from gale_nook.core.heat.loss import design_loss, mild_night_loss
 from gale_nook.core.heat.night import simulate_night
 from gale_nook.core.heat.season import SeasonBin
+from gale_nook.core.heater.chosen import chosen_mount
+from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.drawing.bars import heater_ranges, loss_bars
@@ -88,7 +91,7 @@ def test_a_near_view_is_centred(heron: Plan) -> None:
 
 def test_the_tape_reads_from_the_datum(heron_check: Check) -> None:
     text = svg(board(heron_check, BoardOptions()))
-    m = board_mapping(heron_check.derived.plan.vehicle.shell, BoardView())
+    m = board_mapping(heron_check.job.plan.vehicle.shell, BoardView())
     figures = {
         t: float(x) for x, t in re.findall(r'class="tape-figure" x="([-\d.]+)"[^>]*>([^<]+)<', text)
     }
@@ -155,27 +158,27 @@ def test_the_gauge_puts_the_needle_where_the_value_is(any_demo: Plan, catalogue:
 
 
 def test_leak_arrows_are_as_wide_as_their_watts(heron_check: Check) -> None:
-    derived = heron_check.derived
-    m = board_mapping(derived.plan.vehicle.shell, BoardView())
+    job = heron_check.job
+    m = board_mapping(job.plan.vehicle.shell, BoardView())
     arrows = {}
     for group in (
-        *plan_arrows(derived, m, UnitSystem.METRIC),
-        *side_arrows(derived, m, UnitSystem.METRIC),
+        *plan_arrows(job, m, UnitSystem.METRIC),
+        *side_arrows(job, m, UnitSystem.METRIC),
     ):
         assert isinstance(group, Group)
         shape = next(n for n in group.children if isinstance(n, Line)).points
         arrows[group.attributes["data-leak"]] = math.dist(shape[0], shape[-1])
-    watts = watts_by_face(derived)
+    watts = watts_by_face(job)
     assert set(arrows) == set(watts)
     for face, width in arrows.items():
         assert width / arrows["right"] == pytest.approx(watts[face] / watts["right"], rel=1e-6)
-    assert sum(watts.values()) + derived.loss.ventilation_w == pytest.approx(
-        derived.loss.design_loss_w
+    assert sum(watts.values()) + design_loss(job).ventilation_w == pytest.approx(
+        design_loss(job).design_loss_w
     )
 
 
 def test_loss_bars_are_to_scale(heron_check: Check) -> None:
-    loss = heron_check.derived.loss
+    loss = design_loss(heron_check.job)
     bars = [n for n in loss_bars(loss, UnitSystem.METRIC).nodes if isinstance(n, Rect)]
     lengths = [bar.size[0] for bar in bars]
     assert lengths == sorted(lengths, reverse=True)
@@ -211,20 +214,20 @@ def test_the_nights_curve_is_where_its_numbers_are(heron: Plan, catalogue: Catal
 
 
 def test_ranges_and_section_are_well_formed(any_demo: Plan, catalogue: Catalogue) -> None:
-    from gale_nook.core.heater.choice import judge_heaters
+    from gale_nook.core.heater.choice import judgements
 
-    derived = check(any_demo, catalogue).derived
-    judged = judge_heaters(any_demo, catalogue)
+    job = check(any_demo, catalogue).job
+    judged = judgements(Job(any_demo, catalogue))
     drawn = heater_ranges(
         judged,
-        derived.loss.need_w,
-        derived.mild_loss.design_loss_w,
+        design_loss(job).need_w,
+        mild_night_loss(job).design_loss_w,
         any_demo.heater.sheet,
         UnitSystem.METRIC,
     )
     assert len([n for n in drawn.nodes if isinstance(n, Rect)]) == len(judged)
-    cut = section(derived, UnitSystem.METRIC)
-    assert (cut is None) == (derived.mount is None)
+    cut = section(job, UnitSystem.METRIC)
+    assert (cut is None) == (chosen_mount(job) is None)
 
 
 def test_words_beside_the_section_never_lie_on_one_another(
@@ -232,7 +235,7 @@ def test_words_beside_the_section_never_lie_on_one_another(
 ) -> None:
     from gale_nook.drawing import section as module
 
-    cut = section(check(any_demo, catalogue).derived, UnitSystem.METRIC)
+    cut = section(check(any_demo, catalogue).job, UnitSystem.METRIC)
     heights = (
         sorted(n.at[1] for n in cut.nodes if isinstance(n, Text) and n.at[0] == module.RIGHT)
         if cut is not None

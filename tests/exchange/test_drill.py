@@ -12,9 +12,9 @@ from ezdxf.filemanagement import read
 
 from gale_nook.core.build.drill import drill_sheet
 from gale_nook.core.catalogue.book import Catalogue
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import set_value
+from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.exchange.drill import (
@@ -42,7 +42,7 @@ def test_the_check_line_is_a_hundred_millimetres_on_every_page(
     heron: Plan, catalogue: Catalogue
 ) -> None:
     """Read back from the page's own drawing commands, in points of 1/72 inch."""
-    sheet = drill_sheet(Derived(heron, catalogue))
+    sheet = drill_sheet(Job(heron, catalogue))
     assert sheet is not None
     pdf = drill_pdf(sheet, ("Look below.",))
     pages = _pages(pdf)
@@ -57,7 +57,7 @@ def test_the_check_line_is_a_hundred_millimetres_on_every_page(
 
 
 def test_the_hole_is_drawn_at_its_size(heron: Plan, catalogue: Catalogue) -> None:
-    sheet = drill_sheet(Derived(heron, catalogue))
+    sheet = drill_sheet(Job(heron, catalogue))
     assert sheet is not None
     page = _pages(drill_pdf(sheet, (), UnitSystem.IMPERIAL))[0]
     curves = [
@@ -79,7 +79,7 @@ def test_dxf_is_in_millimetres_and_mirrored_below(
         set_value("spot.yaw_deg", 90),
         catalogue,
     )
-    sheet = drill_sheet(Derived(plan, catalogue))
+    sheet = drill_sheet(Job(plan, catalogue))
     assert sheet is not None
     inside, below = (
         {
@@ -104,7 +104,7 @@ def test_offsets_lead_from_features_to_the_middle_on_both_faces(
     """From each named feature, its own place plus the offset is the middle; below it is the
     transferred one.
     """
-    sheet = drill_sheet(Derived(heron, catalogue))
+    sheet = drill_sheet(Job(heron, catalogue))
     assert sheet is not None
     places = {f.name: f for f in heron.vehicle.features}
     for face in sheet.faces:
@@ -123,13 +123,13 @@ def test_offsets_lead_from_features_to_the_middle_on_both_faces(
 def test_without_features_it_is_measured_from_datum_and_flank(
     wren: Plan, catalogue: Catalogue
 ) -> None:
-    sheet = drill_sheet(Derived(wren, catalogue))
+    sheet = drill_sheet(Job(wren, catalogue))
     assert sheet is not None
     names = [offset.name for offset in sheet.faces[0].offsets]
     assert names[0].startswith("datum: ")
     assert names[1] == "right wall, square to it"
     assert sheet.faces[0].offsets[1].tape_mm == pytest.approx(1500 / 2 - 500)
-    assert drill_sheet(Derived(wren.model_copy(update={"spot": None}), catalogue)) is None
+    assert drill_sheet(Job(wren.model_copy(update={"spot": None}), catalogue)) is None
 
 
 def test_what_is_larger_than_a_page_is_tiled_with_overlap(
@@ -143,9 +143,7 @@ def test_what_is_larger_than_a_page_is_tiled_with_overlap(
     sheet = bothy.model_copy(update={"id": "mine", "mounts": (wide,)})
     heater = heron.heater.model_copy(update={"own_sheets": (sheet,), "sheet": "mine"})
     spot = heron.spot.model_copy(update={"mount": "plate"}) if heron.spot else None
-    drawn = drill_sheet(
-        Derived(heron.model_copy(update={"heater": heater, "spot": spot}), catalogue)
-    )
+    drawn = drill_sheet(Job(heron.model_copy(update={"heater": heater, "spot": spot}), catalogue))
     assert drawn is not None
     found = tiles(drawn)
     assert len(found) > 1

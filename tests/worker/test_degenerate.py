@@ -11,14 +11,15 @@ from typing import Any
 import pytest
 
 from gale_nook.core.catalogue.book import Catalogue
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import ReverseRun, SetProfile, StartRun
 from gale_nook.core.errors import BadInput
+from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan, compact, kept_plan
 from gale_nook.core.plan.pipes import RouteNode
 from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, OutlineSolid, Solid, TubeSolid
 from gale_nook.core.quantities.length import UnitSystem
+from gale_nook.core.spot.placement import heater_port, port_point
 from gale_nook.demo.load import demo_plan
 from gale_nook.store.jobs import Head
 from gale_nook.web.context import environment
@@ -73,8 +74,8 @@ def _at(node: RouteNode, x: float, y: float, z: float) -> RouteNode:
 
 
 def _at_the_port(catalogue: Catalogue) -> Plan:
-    derived = Derived(HERON, catalogue)
-    return _exhaust([_at(NODES[0], *derived.port_point(derived.port("exhaust")))])
+    job = Job(HERON, catalogue)
+    return _exhaust([_at(NODES[0], *port_point(job, heater_port(job, "exhaust")))])
 
 
 ODD: dict[str, Any] = {

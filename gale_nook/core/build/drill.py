@@ -10,8 +10,10 @@ from typing import Literal
 from gale_nook.core.build.drill_sheet import DrillFace, DrillHole, DrillSheet, Offset
 from gale_nook.core.build.face_drill import face_drill_sheet
 from gale_nook.core.build.parts import saw_of
-from gale_nook.core.derived import Derived
+from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
+from gale_nook.core.job import Job
 from gale_nook.core.plan.vehicle import Feature
+from gale_nook.core.spot.placement import floor_holes, floor_stack_mm
 from gale_nook.core.spot.transfer import transfer_of
 
 Face = Literal["inside", "below"]
@@ -24,15 +26,15 @@ BELOW_TITLE = "From below, mirrored: as you see it lying there"
 LEAST_SPREAD_DEG = 25.0  # two tapes that meet flatter than this leave the point open
 
 
-def drill_sheet(derived: Derived) -> DrillSheet | None:
+def drill_sheet(job: Job) -> DrillSheet | None:
     """Return the drill sheet; None without heater, spot and a mount with holes."""
-    spot, mount, sheet = derived.plan.spot, derived.mount, derived.sheet
+    spot, mount, sheet = job.plan.spot, chosen_mount(job), heater_sheet(job)
     if mount is not None and mount.through != "floor":
-        return face_drill_sheet(derived)
-    if spot is None or mount is None or sheet is None or not derived.holes:
+        return face_drill_sheet(job)
+    if spot is None or mount is None or sheet is None or not floor_holes(job):
         return None
     middle = (spot.x_mm, spot.y_mm)
-    ordered = sorted(derived.holes, key=lambda hole: (-max(hole.reach_mm), hole.name))
+    ordered = sorted(floor_holes(job), key=lambda hole: (-max(hole.reach_mm), hole.name))
     holes = tuple(
         DrillHole(
             h.name,
@@ -46,10 +48,10 @@ def drill_sheet(derived: Derived) -> DrillSheet | None:
         )
         for order, h in enumerate(ordered, 1)
     )
-    transfer = transfer_of(derived.plan)
+    transfer = transfer_of(job.plan)
     below = transfer.here.centre if transfer is not None and transfer.here is not None else middle
     return DrillSheet(
-        job=derived.plan.name,
+        job=job.plan.name,
         heater=sheet.label,
         mount=mount.label,
         middle_mm=middle,
@@ -58,7 +60,7 @@ def drill_sheet(derived: Derived) -> DrillSheet | None:
             DrillFace(
                 "inside",
                 "Inside, seen from above",
-                _offsets(derived, "inside", middle),
+                _offsets(job, "inside", middle),
                 1,
                 1,
                 FROM_ABOVE,
@@ -67,14 +69,14 @@ def drill_sheet(derived: Derived) -> DrillSheet | None:
             DrillFace(
                 "below",
                 BELOW_TITLE,
-                _offsets(derived, "below", below),
+                _offsets(job, "below", below),
                 1,
                 -1,
                 FROM_BELOW,
                 WAYS,
             ),
         ),
-        depth_mm=derived.floor_stack_mm,
+        depth_mm=floor_stack_mm(job),
         transfer_mm=transfer.here.long_mm
         if transfer is not None and transfer.here is not None
         else None,
@@ -83,13 +85,13 @@ def drill_sheet(derived: Derived) -> DrillSheet | None:
     )
 
 
-def _offsets(derived: Derived, face: Face, middle: tuple[float, float]) -> tuple[Offset, ...]:
+def _offsets(job: Job, face: Face, middle: tuple[float, float]) -> tuple[Offset, ...]:
     """Return two features to measure from: the nearest, and the nearest that crosses it well; else
     datum and flank.
     """
-    mirrored = derived.plan.vehicle.below_mirrored
+    mirrored = job.plan.vehicle.below_mirrored
     placed = [
-        (f, at) for f in derived.plan.vehicle.features if (at := _at(f, face, mirrored)) is not None
+        (f, at) for f in job.plan.vehicle.features if (at := _at(f, face, mirrored)) is not None
     ]
     placed.sort(key=lambda pair: math.dist(pair[1], middle))
     found = [_offset(feature.name, at, middle) for feature, at in placed[:1]]
@@ -98,13 +100,13 @@ def _offsets(derived: Derived, face: Face, middle: tuple[float, float]) -> tuple
             found.append(_offset(feature.name, at, middle))
             break
     if len(found) < 2:
-        shell, side = derived.plan.vehicle.shell, 1 if middle[1] >= 0 else -1
+        shell, side = job.plan.vehicle.shell, 1 if middle[1] >= 0 else -1
         flank = side * (shell.floor_width_mm if face == "inside" else shell.outer_width_mm) / 2
         name = (
             f"{'right' if side > 0 else 'left'} {'wall' if face == 'inside' else 'sill'}, "
             "square to it"
         )
-        datum = Offset(f"datum: {derived.plan.vehicle.datum}", middle[0], middle[1], abs(middle[0]))
+        datum = Offset(f"datum: {job.plan.vehicle.datum}", middle[0], middle[1], abs(middle[0]))
         found = [*found, datum, Offset(name, 0.0, middle[1] - flank, abs(middle[1] - flank))]
     return tuple(found)
 

@@ -6,7 +6,10 @@ from __future__ import annotations
 
 from gale_nook.core.build.drill_sheet import DrillFace, DrillHole, DrillSheet, Offset, Views
 from gale_nook.core.build.parts import saw_for
-from gale_nook.core.derived import Derived
+from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
+from gale_nook.core.job import Job
+from gale_nook.core.spot.placement import face_holes, mount_stack_mm
+from gale_nook.core.vehicle.floor import floor_finish_z_mm
 
 FLOOR_WORDS = {"inside": "the finished floor", "outside": "the sill's lower edge"}
 ALONG_WALL = ("behind it", "ahead of it", "above it", "below it")
@@ -18,9 +21,9 @@ ALONG_BULKHEAD = (
 )
 
 
-def face_drill_sheet(derived: Derived) -> DrillSheet | None:
+def face_drill_sheet(job: Job) -> DrillSheet | None:
     """Return the sheet; None without heater, mount and holes through a wall that is faced."""
-    mount, sheet, holes = derived.mount, derived.sheet, derived.face_holes
+    mount, sheet, holes = chosen_mount(job), heater_sheet(job), face_holes(job)
     if mount is None or sheet is None or not holes:
         return None
     middle = (
@@ -29,7 +32,7 @@ def face_drill_sheet(derived: Derived) -> DrillSheet | None:
     )
     ordered = sorted(holes, key=lambda hole: (-hole.diameter_mm, hole.name))
     return DrillSheet(
-        job=derived.plan.name,
+        job=job.plan.name,
         heater=sheet.label,
         mount=mount.label,
         middle_mm=middle,
@@ -44,8 +47,8 @@ def face_drill_sheet(derived: Derived) -> DrillSheet | None:
             )
             for order, h in enumerate(ordered, 1)
         ),
-        faces=(_face(derived, "inside", middle), _face(derived, "outside", middle)),
-        depth_mm=derived.stack_mm,
+        faces=(_face(job, "inside", middle), _face(job, "outside", middle)),
+        depth_mm=mount_stack_mm(job),
         transfer_mm=None,
         passes="From the body to the outer skin"
         if holes[0].face != "bulkhead"
@@ -54,12 +57,12 @@ def face_drill_sheet(derived: Derived) -> DrillSheet | None:
     )
 
 
-def _face(derived: Derived, side: Views, middle: tuple[float, float]) -> DrillFace:
-    shell, face = derived.plan.vehicle.shell, derived.face_holes[0].face
+def _face(job: Job, side: Views, middle: tuple[float, float]) -> DrillFace:
+    shell, face = job.plan.vehicle.shell, face_holes(job)[0].face
     inside = side == "inside"
-    floor = derived.finish_z_mm if inside else shell.sill_z_mm
+    floor = floor_finish_z_mm(job) if inside else shell.sill_z_mm
     up = Offset(FLOOR_WORDS[side], 0.0, middle[1] - floor, abs(middle[1] - floor))
-    name, edge = _nearest_edge(derived, middle[0], inside)
+    name, edge = _nearest_edge(job, middle[0], inside)
     beside = Offset(name, middle[0] - edge, 0.0, abs(middle[0] - edge))
     if face == "bulkhead":
         title = (
@@ -84,11 +87,11 @@ def _face(derived: Derived, side: Views, middle: tuple[float, float]) -> DrillFa
     )
 
 
-def _nearest_edge(derived: Derived, along: float, inside: bool) -> tuple[str, float]:
+def _nearest_edge(job: Job, along: float, inside: bool) -> tuple[str, float]:
     """The edge beside the holes that is nearest: of an opening, of the wall, or the centre line of
     a bulkhead.
     """
-    vehicle, face = derived.plan.vehicle, derived.face_holes[0].face
+    vehicle, face = job.plan.vehicle, face_holes(job)[0].face
     if face == "bulkhead":
         return "the centre line", 0.0
     edges = [("the rear doors", vehicle.shell.rear_x_mm)]

@@ -7,10 +7,19 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from gale_nook.core.build.parts import cuts, holes_to_cut
-from gale_nook.core.derived import Derived, PlacedHole
 from gale_nook.core.fuel.hydraulics import prime
+from gale_nook.core.fuel.line import fuel_run
+from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
+from gale_nook.core.job import Job
 from gale_nook.core.plan.spot import Pilot
 from gale_nook.core.quantities.said import q
+from gale_nook.core.spot.placement import (
+    PlacedHole,
+    facing_wall,
+    floor_holes,
+    floor_stack_mm,
+    heater_body,
+)
 from gale_nook.core.spot.ribs import rib_packing
 
 BEDDED = "Gasket on, flange bedded in high-temperature sealant."
@@ -27,12 +36,12 @@ class Step:
     cautions: tuple[str, ...]
 
 
-def steps(derived: Derived) -> tuple[Step, ...]:
+def steps(job: Job) -> tuple[Step, ...]:
     """Return the steps that the plan can already tell, in order of work."""
-    spot, mount, sheet = derived.plan.spot, derived.mount, derived.sheet
+    spot, mount, sheet = job.plan.spot, chosen_mount(job), heater_sheet(job)
     if spot is None or mount is None or sheet is None:
         return ()
-    datum, side = derived.plan.vehicle.datum, "right" if spot.y_mm >= 0 else "left"
+    datum, side = job.plan.vehicle.datum, "right" if spot.y_mm >= 0 else "left"
     found = [
         Step(
             "Mark the place",
@@ -51,7 +60,7 @@ def steps(derived: Derived) -> tuple[Step, ...]:
             ("stands", "pilot", "structure"),
         ),
     ]
-    astray = pilots_to_close(derived)
+    astray = pilots_to_close(job)
     if astray:
         places = "; ".join(
             f"{q(p.x_mm)} behind the datum, {q(p.y_mm)} right of centre" for p in astray
@@ -63,10 +72,10 @@ def steps(derived: Derived) -> tuple[Step, ...]:
                 ("edges",),
             )
         )
-    found.append(Step("Cut the holes", _cutting(derived), ("pilot", "edges")))
+    found.append(Step("Cut the holes", _cutting(job), ("pilot", "edges")))
     extra = f" Rebate the floor {q(spot.rebate_mm)}." if spot.rebate_mm else ""
     extra += f" Pack the mount {q(spot.packing_mm)}." if spot.packing_mm else ""
-    packing = rib_packing(derived, spot)
+    packing = rib_packing(job, spot)
     if packing is not None and packing.ribs:
         extra += (
             f" {packing.ribs} of the floor's ribs run under the flange: fill the valleys of "
@@ -79,9 +88,9 @@ def steps(derived: Derived) -> tuple[Step, ...]:
             ("edges",),
         )
     )
-    on_it = f"{sheet.label}, {derived.body.mass_kg:g} kg, on its mount. {mount.service}".strip()
+    on_it = f"{sheet.label}, {heater_body(job).mass_kg:g} kg, on its mount. {mount.service}".strip()
     found.append(Step("Set the heater", on_it, ("manual",)))
-    for cut in cuts(derived):
+    for cut in cuts(job):
         found.append(
             Step(
                 "Hang the exhaust",
@@ -92,12 +101,12 @@ def steps(derived: Derived) -> tuple[Step, ...]:
                 ("fumes", "hot", "stands"),
             )
         )
-    return (*found, *_fuel_steps(derived))
+    return (*found, *_fuel_steps(job))
 
 
-def _fuel_steps(derived: Derived) -> Iterator[Step]:
+def _fuel_steps(job: Job) -> Iterator[Step]:
     """Getting at the fuel, laying the line, priming it."""
-    run, fuel = derived.fuel_run, derived.plan.fuel
+    run, fuel = fuel_run(job), job.plan.fuel
     if run is None or fuel.source is None:
         return
     x, y, z = run.supply.start
@@ -124,7 +133,7 @@ def _fuel_steps(derived: Derived) -> Iterator[Step]:
         )
     elif run.supply.own:
         taken = f"The line takes off {where}, {q(round(z))} above the load floor."
-        text = f"On its bracket, strapped; vent led outside. {_filling(derived)} {taken}"
+        text = f"On its bracket, strapped; vent led outside. {_filling(job)} {taken}"
         yield Step("Fit the tank", text, ("fuel", "stands"))
     else:
         yield Step(
@@ -149,7 +158,7 @@ def _fuel_steps(derived: Derived) -> Iterator[Step]:
         for part in run.line.of_kind("flex")
     )
     yield Step("Lay the fuel line", f"{lengths} {pump} {cut}{flexes}", ("fuel", "edges"))
-    primed = prime(derived, run)
+    primed = prime(job, run)
     if primed is not None:
         text = (
             f"{primed.volume_ml:.1f} ml, {primed.strokes} strokes, about {primed.minutes:.1f} "
@@ -162,12 +171,12 @@ def _fuel_steps(derived: Derived) -> Iterator[Step]:
         )
 
 
-def _filling(derived: Derived) -> str:
+def _filling(job: Job) -> str:
     """How the tank is filled."""
-    tank = derived.plan.fuel.tank
+    tank = job.plan.fuel.tank
     if tank is None:
         return ""
-    fill = derived.catalogue.fuel_works.fill(tank.filled_with)
+    fill = job.catalogue.fuel_works.fill(tank.filled_with)
     side = (
         "from above"
         if tank.filler == "top"
@@ -176,21 +185,22 @@ def _filling(derived: Derived) -> str:
     return f"Filled {side}, with {fill.label}: try it before the straps are tight."
 
 
-def _cutting(derived: Derived) -> str:
+def _cutting(job: Job) -> str:
     """What is cut with what, where, and through how much."""
+    mount = chosen_mount(job)
     saws = "; ".join(
         f"{h.name}: {h.saw}, at {q(h.x_mm)}, {q(h.y_mm)}"
         + (f", {q(h.z_mm)} above the load floor" if h.z_mm is not None else "")
-        for h in holes_to_cut(derived)
+        for h in holes_to_cut(job)
     )
-    if derived.mount is None or derived.mount.through == "floor":
-        return f"{saws}. The floor is {q(derived.floor_stack_mm)} thick there, ribs included."
-    if derived.mount.through == "bulkhead":
+    if mount is None or mount.through == "floor":
+        return f"{saws}. The floor is {q(floor_stack_mm(job))} thick there, ribs included."
+    if mount.through == "bulkhead":
         return (
             f"{saws}, through the engine bay's bulkhead: pilot from the bay, and look behind "
             "the dashboard first."
         )
-    wall = f"the {derived.wall} wall" if derived.wall is not None else "the wall"
+    wall = f"the {facing_wall(job)} wall" if facing_wall(job) is not None else "the wall"
     return (
         f"{saws}, through {wall}: pilot from inside, square to it, then saw the outer "
         "skin from "
@@ -198,12 +208,12 @@ def _cutting(derived: Derived) -> str:
     )
 
 
-def pilots_to_close(derived: Derived) -> list[Pilot]:
+def pilots_to_close(job: Job) -> list[Pilot]:
     """Return the pilots that no hole of the mount takes away."""
     return [
         pilot
-        for pilot in derived.plan.pilots
-        if not any(_taken_away(pilot, hole) for hole in derived.holes)
+        for pilot in job.plan.pilots
+        if not any(_taken_away(pilot, hole) for hole in floor_holes(job))
     ]
 
 

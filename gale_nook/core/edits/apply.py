@@ -8,7 +8,6 @@ from typing import Any
 from pydantic import ValidationError
 
 from gale_nook.core.catalogue.book import Catalogue
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits import address as addresses
 from gale_nook.core.edits.commands import (
     Accept,
@@ -47,12 +46,15 @@ from gale_nook.core.edits.commands import (
 from gale_nook.core.edits.reverse import reversed_line, reversed_run
 from gale_nook.core.errors import BadInput, PlanUnreadable
 from gale_nook.core.fuel.start import starting_line, starting_tank
+from gale_nook.core.heater.chosen import heater_sheet
+from gale_nook.core.job import Job
 from gale_nook.core.pipes.clamps import clamps_of, reclamped
 from gale_nook.core.pipes.start import starting_run
 from gale_nook.core.plan.document import Plan, places_of
 from gale_nook.core.plan.fuel import OWN_TANKS, LinePart
 from gale_nook.core.plan.size import too_large
 from gale_nook.core.references import check_references
+from gale_nook.core.vehicle.parts import surveyed_where
 
 Data = dict[str, Any]
 RUNS = {f"pipes.{tube}.nodes": tube for tube in ("exhaust", "intake")}
@@ -68,7 +70,7 @@ def apply(plan: Plan, command: Command, catalogue: Catalogue) -> Plan:
             cannot hold.
     """
     data = plan.model_dump(mode="json")
-    _change(command, data, Derived(plan, catalogue))
+    _change(command, data, Job(plan, catalogue))
     after = plan_of(data, catalogue, command)
     problem = too_large(after, plan)
     if problem:
@@ -92,13 +94,13 @@ def plan_of(data: dict[str, Any], catalogue: Catalogue, command: Command | None 
 
 
 @singledispatch
-def _change(command: Command, data: Data, before: Derived) -> None:
+def _change(command: Command, data: Data, before: Job) -> None:
     """Carry a command out on the plan's plain data, in place."""
     raise TypeError(f"nothing carries out {type(command).__name__}")
 
 
 @_change.register
-def _(command: SetValues, data: Data, _before: Derived) -> None:
+def _(command: SetValues, data: Data, _before: Job) -> None:
     for change in command.changes:
         if change.address.split(".")[0] in OWNED_ELSEWHERE or change.address.endswith(".id"):
             raise BadInput(change.address, change.value, "This value cannot be set.")
@@ -123,7 +125,7 @@ def _carry_clamps(change: Change, data: Data) -> None:
 
 
 @_change.register
-def _(command: AddItem, data: Data, _before: Derived) -> None:
+def _(command: AddItem, data: Data, _before: Job) -> None:
     items = _items(data, command.collection)
     index = 0 if command.first else len(items)
     if command.after is not None:
@@ -137,7 +139,7 @@ def _(command: AddItem, data: Data, _before: Derived) -> None:
 
 
 @_change.register
-def _(command: RemoveItem, data: Data, _before: Derived) -> None:
+def _(command: RemoveItem, data: Data, _before: Job) -> None:
     items = _items(data, command.collection)
     kept = [
         item for item in items if not (isinstance(item, dict) and item.get("id") == command.item_id)
@@ -157,7 +159,7 @@ def _(command: RemoveItem, data: Data, _before: Derived) -> None:
 
 
 @_change.register
-def _(command: SetPoints, data: Data, _before: Derived) -> None:
+def _(command: SetPoints, data: Data, _before: Job) -> None:
     solid = addresses.find(data, f"vehicle.solids.{command.item_id}")
     leaf = {"tube": "points", "outline": "outline"}.get(solid["shape"])
     if leaf is None:
@@ -166,7 +168,7 @@ def _(command: SetPoints, data: Data, _before: Derived) -> None:
 
 
 @_change.register
-def _(command: TakeSurvey, data: Data, _before: Derived) -> None:
+def _(command: TakeSurvey, data: Data, _before: Job) -> None:
     solids = [] if command.replace else data["vehicle"]["solids"]
     taken = {solid["id"] for solid in solids}
     for solid in command.solids:
@@ -179,27 +181,27 @@ def _(command: TakeSurvey, data: Data, _before: Derived) -> None:
 
 
 @_change.register
-def _(command: SetLayers, data: Data, _before: Derived) -> None:
+def _(command: SetLayers, data: Data, _before: Job) -> None:
     for surface in data["heat"]["surfaces"]:
         if surface["id"] in command.faces:
             surface["layers"] = [layer.model_dump(mode="json") for layer in command.layers]
 
 
 @_change.register
-def _(command: SetClimate, data: Data, _before: Derived) -> None:
+def _(command: SetClimate, data: Data, _before: Job) -> None:
     data["heat"]["climate"] = (
         command.climate.model_dump(mode="json") if command.climate is not None else None
     )
 
 
 @_change.register
-def _(command: SetFeature, data: Data, _before: Derived) -> None:
+def _(command: SetFeature, data: Data, _before: Job) -> None:
     feature = addresses.find(data, f"vehicle.features.{command.feature_id}")
     feature[command.side] = list(command.at) if command.at is not None else None
 
 
 @_change.register
-def _(command: TakeBelow, data: Data, before: Derived) -> None:
+def _(command: TakeBelow, data: Data, before: Job) -> None:
     for feature in command.features:
         _change(SetFeature(feature_id=feature.id, side="below", at=feature.at), data, before)
     if command.changes:
@@ -212,8 +214,8 @@ def _(command: TakeBelow, data: Data, before: Derived) -> None:
 
 
 @_change.register
-def _(command: ShiftBelow, data: Data, before: Derived) -> None:
-    below = {solid.id for solid, _, _ in before.solids_where("below")}
+def _(command: ShiftBelow, data: Data, before: Job) -> None:
+    below = {solid.id for solid, _, _ in surveyed_where(before, "below")}
     dx, dy = command.rearward_mm, command.right_mm
     for solid in data["vehicle"]["solids"]:
         if solid["id"] not in below:
@@ -232,14 +234,15 @@ def _(command: ShiftBelow, data: Data, before: Derived) -> None:
 
 
 @_change.register
-def _(command: PlaceHeater, data: Data, before: Derived) -> None:
-    first_mount = before.sheet.mounts[0].id if before.sheet is not None else "turret"
+def _(command: PlaceHeater, data: Data, before: Job) -> None:
+    sheet = heater_sheet(before)
+    first_mount = sheet.mounts[0].id if sheet is not None else "turret"
     spot = data["spot"] or {"yaw_deg": 0, "mount": first_mount}
     data["spot"] = {**spot, **command.model_dump(mode="json", exclude={"op"}, exclude_none=True)}
 
 
 @_change.register
-def _(command: ChooseHeater, data: Data, before: Derived) -> None:
+def _(command: ChooseHeater, data: Data, before: Job) -> None:
     data["heater"]["sheet"] = command.sheet
     data["heater"]["reason"] = command.reason
     data["heater"]["instead_of"] = command.instead_of
@@ -253,7 +256,7 @@ def _(command: ChooseHeater, data: Data, before: Derived) -> None:
 
 
 @_change.register
-def _(command: PutSheet, data: Data, _before: Derived) -> None:
+def _(command: PutSheet, data: Data, _before: Job) -> None:
     sheets, fresh = data["heater"]["own_sheets"], command.sheet.model_dump(mode="json")
     known = [sheet["id"] for sheet in sheets]
     if command.sheet.id in known:
@@ -263,7 +266,7 @@ def _(command: PutSheet, data: Data, _before: Derived) -> None:
 
 
 @_change.register
-def _(command: DropSheet, data: Data, _before: Derived) -> None:
+def _(command: DropSheet, data: Data, _before: Job) -> None:
     heater = data["heater"]
     kept = [sheet for sheet in heater["own_sheets"] if sheet["id"] != command.sheet_id]
     if len(kept) == len(heater["own_sheets"]):
@@ -276,36 +279,36 @@ def _(command: DropSheet, data: Data, _before: Derived) -> None:
 
 
 @_change.register
-def _(command: SetPopTop, data: Data, _before: Derived) -> None:
+def _(command: SetPopTop, data: Data, _before: Job) -> None:
     data["vehicle"]["pop_top"] = (
         command.pop_top.model_dump(mode="json") if command.pop_top is not None else None
     )
 
 
 @_change.register
-def _(command: SetSlide, data: Data, _before: Derived) -> None:
+def _(command: SetSlide, data: Data, _before: Job) -> None:
     data["vehicle"]["slide"] = (
         command.slide.model_dump(mode="json") if command.slide is not None else None
     )
 
 
 @_change.register
-def _(command: StartRun, data: Data, before: Derived) -> None:
+def _(command: StartRun, data: Data, before: Job) -> None:
     data["pipes"][command.tube] = starting_run(before, command.tube).model_dump(mode="json")
 
 
 @_change.register
-def _(command: TakeRun, data: Data, _before: Derived) -> None:
+def _(command: TakeRun, data: Data, _before: Job) -> None:
     data["pipes"][command.tube] = command.route.model_dump(mode="json")
 
 
 @_change.register
-def _(command: RemoveRun, data: Data, _before: Derived) -> None:
+def _(command: RemoveRun, data: Data, _before: Job) -> None:
     data["pipes"][command.tube] = None
 
 
 @_change.register
-def _(command: ReverseRun, data: Data, before: Derived) -> None:
+def _(command: ReverseRun, data: Data, before: Job) -> None:
     if command.line == "fuel":
         data["fuel"]["line"] = reversed_line(before)
     else:
@@ -313,7 +316,7 @@ def _(command: ReverseRun, data: Data, before: Derived) -> None:
 
 
 @_change.register
-def _(command: PutFittings, data: Data, _before: Derived) -> None:
+def _(command: PutFittings, data: Data, _before: Job) -> None:
     fittings = _items(data, f"pipes.{command.tube}.fittings")
     other = next(
         (fitting.kind for fitting in command.fittings if fitting.kind != command.kind), None
@@ -330,19 +333,19 @@ def _(command: PutFittings, data: Data, _before: Derived) -> None:
 
 
 @_change.register
-def _(command: SetEdges, data: Data, _before: Derived) -> None:
+def _(command: SetEdges, data: Data, _before: Job) -> None:
     data["pipes"]["edges"] = [edge for edge in ("left", "right", "rear") if edge in command.edges]
 
 
 @_change.register
-def _(command: SetSource, data: Data, before: Derived) -> None:
+def _(command: SetSource, data: Data, before: Job) -> None:
     data["fuel"]["source"] = command.source
     if command.source in OWN_TANKS and data["fuel"]["tank"] is None:
         data["fuel"]["tank"] = starting_tank(before, command.source).model_dump(mode="json")
 
 
 @_change.register
-def _(command: SetProfile, data: Data, _before: Derived) -> None:
+def _(command: SetProfile, data: Data, _before: Job) -> None:
     if data["fuel"]["tank"] is None:
         raise BadInput("fuel.tank", None, "There is no tank of its own whose profile could be set.")
     data["fuel"]["tank"] |= {
@@ -352,25 +355,25 @@ def _(command: SetProfile, data: Data, _before: Derived) -> None:
 
 
 @_change.register
-def _(command: PutLine, data: Data, _before: Derived) -> None:
+def _(command: PutLine, data: Data, _before: Job) -> None:
     data["fuel"]["line"] = (
         command.line.model_dump(mode="json") if command.line is not None else None
     )
 
 
 @_change.register
-def _(_command: StartLine, data: Data, before: Derived) -> None:
+def _(_command: StartLine, data: Data, before: Job) -> None:
     data["fuel"]["line"] = starting_line(before).model_dump(mode="json")
 
 
 @_change.register
-def _(command: SetOwnLimit, data: Data, _before: Derived) -> None:
+def _(command: SetOwnLimit, data: Data, _before: Job) -> None:
     others = [own for own in data["heater"]["own_limits"] if own["id"] != command.limit.id]
     data["heater"]["own_limits"] = [*others, command.limit.model_dump(mode="json")]
 
 
 @_change.register
-def _(command: DropOwnLimit, data: Data, _before: Derived) -> None:
+def _(command: DropOwnLimit, data: Data, _before: Job) -> None:
     kept = [own for own in data["heater"]["own_limits"] if own["id"] != command.limit_id]
     if len(kept) == len(data["heater"]["own_limits"]):
         raise BadInput("limit", command.limit_id, "There is no limit of your own here any more.")
@@ -378,14 +381,14 @@ def _(command: DropOwnLimit, data: Data, _before: Derived) -> None:
 
 
 @_change.register
-def _(command: Accept, data: Data, before: Derived) -> None:
+def _(command: Accept, data: Data, before: Job) -> None:
     accepted = command.acceptance
     _change(Withdraw(rule=accepted.rule, subject=accepted.subject), data, before)
     data["acceptances"].append(accepted.model_dump(mode="json"))
 
 
 @_change.register
-def _(command: Withdraw, data: Data, _before: Derived) -> None:
+def _(command: Withdraw, data: Data, _before: Job) -> None:
     gone = (command.rule, command.subject)
     data["acceptances"] = [a for a in data["acceptances"] if (a["rule"], a["subject"]) != gone]
 

@@ -4,14 +4,16 @@ from __future__ import annotations
 
 from typing import Any
 
-from gale_nook.core.derived import Derived
 from gale_nook.core.errors import BadInput
+from gale_nook.core.fuel.line import fuel_run
 from gale_nook.core.geometry.route import RouteGeometry
+from gale_nook.core.job import Job
+from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.pipes import Tube
 
 
-def reversed_run(before: Derived, tube: Tube) -> dict[str, Any]:
+def reversed_run(before: Job, tube: Tube) -> dict[str, Any]:
     """Return a burner pipe as plain data with its corners in the other order.
 
     What sits on it stays where it is in space, or goes to the place on the new run that is nearest
@@ -20,14 +22,14 @@ def reversed_run(before: Derived, tube: Tube) -> dict[str, Any]:
     Raises:
         BadInput: there is no such run.
     """
-    route, run = before.plan.pipes.route(tube), before.run(tube)
+    route, run = before.plan.pipes.route(tube), pipe_run(before, tube)
     if route is None or run is None:
         raise BadInput(
             f"pipes.{tube}", None, "There is no run yet whose corners could be turned round."
         )
     turned = route.model_copy(update={"nodes": tuple(reversed(route.nodes))})
     pipes = before.plan.pipes.model_copy(update={tube: turned})
-    there = _derived(before, before.plan.model_copy(update={"pipes": pipes})).run(tube)
+    there = pipe_run(_job(before, before.plan.model_copy(update={"pipes": pipes})), tube)
     fittings = tuple(
         fitting.model_copy(update={"at_mm": _moved(run, there, fitting.at_mm, fitting.length_mm)})
         for fitting in route.fittings
@@ -35,16 +37,16 @@ def reversed_run(before: Derived, tube: Tube) -> dict[str, Any]:
     return turned.model_copy(update={"fittings": fittings}).model_dump(mode="json")
 
 
-def reversed_line(before: Derived) -> dict[str, Any]:
+def reversed_line(before: Job) -> dict[str, Any]:
     """Return the fuel line likewise; raises BadInput where there is none."""
-    line, run = before.plan.fuel.line, before.fuel_run
+    line, run = before.plan.fuel.line, fuel_run(before)
     if line is None or run is None:
         raise BadInput(
             "fuel.line", None, "There is no fuel line yet whose bends could be turned round."
         )
     turned = line.model_copy(update={"nodes": tuple(reversed(line.nodes))})
     fuel = before.plan.fuel.model_copy(update={"line": turned})
-    there = _derived(before, before.plan.model_copy(update={"fuel": fuel})).fuel_run
+    there = fuel_run(_job(before, before.plan.model_copy(update={"fuel": fuel})))
     parts = tuple(
         part.model_copy(
             update={
@@ -58,8 +60,8 @@ def reversed_line(before: Derived) -> dict[str, Any]:
     return turned.model_copy(update={"parts": parts}).model_dump(mode="json")
 
 
-def _derived(before: Derived, plan: Plan) -> Derived:
-    return Derived(plan, before.catalogue, before)
+def _job(before: Job, plan: Plan) -> Job:
+    return before.with_plan(plan)
 
 
 def _moved(

@@ -38,7 +38,7 @@ from gale_nook.core.edits.commands import (
     TakeSurvey,
     Withdraw,
 )
-from gale_nook.core.heater.sheets import book_of
+from gale_nook.core.job import with_own_heaters
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.words import FITTING_WORDS, SOURCE_WORDS, TUBE_WORDS, field_words, item_id
 
@@ -111,7 +111,9 @@ def _(_command: PlaceHeater, plan: Plan, _catalogue: Catalogue) -> str:
 @summary_of.register
 def _(command: ChooseHeater, plan: Plan, catalogue: Catalogue) -> str:
     sheet = (
-        book_of(plan, catalogue).heaters.get(command.sheet) if command.sheet is not None else None
+        with_own_heaters(plan, catalogue).heaters.get(command.sheet)
+        if command.sheet is not None
+        else None
     )
     return f"chose the {sheet.label}" if sheet is not None else "chose no heater"
 

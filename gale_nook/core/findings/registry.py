@@ -5,18 +5,15 @@ from __future__ import annotations
 import importlib
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING
 
-from gale_nook.core.base.limit import Limit
-from gale_nook.core.findings.finding import Band, Finding, Mark, Verdict, Whose, judge
+from gale_nook.core.edits.commands import Command
+from gale_nook.core.findings.finding import Band, Finding, Mark, judge
+from gale_nook.core.job import Job
 
-if TYPE_CHECKING:
-    from gale_nook.core.derived import Derived
-    from gale_nook.core.edits.commands import Command
-
+TOLERANCE_K = 5.0  # of temperatures against what a thing can stand
 STATIONS_WITH_RULES = ("vehicle", "heat", "heater", "spot", "pipes", "fuel")
-RuleFunction = Callable[["Derived", "Rule"], Iterator[Finding]]
-RemedyFunction = Callable[["Derived", Finding], Iterator["Remedy"]]
+RuleFunction = Callable[["Job", "Rule"], Iterator[Finding]]
+RemedyFunction = Callable[["Job", Finding], Iterator["Remedy"]]
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,7 +48,7 @@ class Rule:
 
     def finding(  # noqa: PLR0913 - a finding has that many parts, each named at the call
         self,
-        derived: Derived,
+        job: Job,
         *,
         subject: str = "-",
         subject_name: str = "",
@@ -64,7 +61,7 @@ class Rule:
         title: str = "",
     ) -> Finding:
         """Judge a measured value and return the finding for it."""
-        allowed = tolerance if tolerance is not None else derived.tolerance(self.unit)
+        allowed = tolerance if tolerance is not None else tolerance_of(job, self.unit)
         verdict, margin = judge(measured, band, allowed)
         return Finding(
             self.id,
@@ -81,6 +78,13 @@ class Rule:
             marks,
             hazard or self.hazard,
         )
+
+
+def tolerance_of(job: Job, unit: str) -> float:
+    """Return within how much of its limit a value in `unit` is called tight."""
+    settings = job.plan.settings
+    known = {"mm": settings.tolerance_mm, "deg": settings.tolerance_deg, "C": TOLERANCE_K}
+    return known.get(unit, 0.0)
 
 
 _RULES: dict[str, Rule] = {}
@@ -129,43 +133,3 @@ def rules() -> tuple[Rule, ...]:
         importlib.import_module(f"gale_nook.core.{station}.rules")
     _ORDERED.extend(sorted(_RULES.values(), key=lambda r: STATIONS_WITH_RULES.index(r.station)))
     return tuple(_ORDERED)
-
-
-def sheet_band(derived: Derived, name: str) -> Band | None:
-    """Return the band of a named limit: your own over the heater's sheet over the workshop's; None
-    if none has it.
-    """
-    own = next((limit for limit in derived.plan.heater.own_limits if limit.id == name), None)
-    if own is not None:
-        return Band(own.minimum, own.maximum, Whose.OWN, name, own.note)
-    if derived.mount is not None and name in derived.mount.limits:
-        return Band.of(derived.mount.limits[name], Whose.SHEET, name)
-    if derived.sheet is not None and name in derived.sheet.limits:
-        return Band.of(derived.sheet.limits[name], Whose.SHEET, name)
-    workshop: Limit | None = derived.catalogue.workshop_limits.get(name)
-    return Band.of(workshop, Whose.WORKSHOP, name) if workshop is not None else None
-
-
-def least_of(derived: Derived, name: str, otherwise: float) -> float:
-    """Return the lower end of a named limit, or another value where nothing gives one."""
-    band = sheet_band(derived, name)
-    return band.minimum if band is not None and band.minimum is not None else otherwise
-
-
-def most_of(derived: Derived, name: str, otherwise: float) -> float:
-    """Return the upper end of a named limit, or another value where nothing gives one."""
-    band = sheet_band(derived, name)
-    return band.maximum if band is not None and band.maximum is not None else otherwise
-
-
-__all__ = [
-    "Remedy",
-    "Rule",
-    "Verdict",
-    "least_of",
-    "most_of",
-    "remedy_for",
-    "rule",
-    "rules",
-    "sheet_band",
-]

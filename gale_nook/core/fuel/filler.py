@@ -8,15 +8,18 @@ import math
 from collections.abc import Iterator
 
 from gale_nook.core.catalogue.fuel import FillingDevice
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.commands import Change, SetValues, set_value
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
-from gale_nook.core.findings.registry import Remedy, Rule, remedy_for, rule, sheet_band
+from gale_nook.core.findings.registry import Remedy, Rule, remedy_for, rule
 from gale_nook.core.fuel.tank_rules import own_tank
 from gale_nook.core.geometry.frames import Vec3, add, scale
 from gale_nook.core.geometry.shapes import Shape, box_shape, tube_shape
+from gale_nook.core.heater.limits import limit_band
+from gale_nook.core.job import Job
 from gale_nook.core.plan.fuel import OwnTank
 from gale_nook.core.quantities.said import q
+from gale_nook.core.vehicle.floor import floor_underside_z_mm
+from gale_nook.core.vehicle.parts import gap_between, surveyed_parts, surveyed_where
 
 NECK_SHARE = 0.75  # of the tank's height, at which a filler in its side sits
 BODY_MM, WALL_MM = 2500.0, 50.0
@@ -50,23 +53,23 @@ def corridor(tank: OwnTank, fill: FillingDevice) -> Shape:
     )
 
 
-def in_the_way(derived: Derived) -> Iterator[tuple[str, Shape]]:
+def in_the_way(job: Job) -> Iterator[tuple[str, Shape]]:
     """Yield what a nozzle or can could meet: surveyed parts, and the body from outside or the
     room's walls from inside.
     """
-    shell, inside = derived.plan.vehicle.shell, derived.plan.fuel.source == "tank-inside"
+    shell, inside = job.plan.vehicle.shell, job.plan.fuel.source == "tank-inside"
     length = shell.rear_x_mm - shell.front_x_mm
     if not inside:
         for where in ("below", "outside"):
             yield from (
                 (s.name, shape)
-                for s, kind, shape in derived.solids_where(where)
+                for s, kind, shape in surveyed_where(job, where)
                 if kind.id not in NOT_IN_THE_WAY
             )
-        low = (shell.front_x_mm, -shell.outer_width_mm / 2, derived.underside_z_mm)
+        low = (shell.front_x_mm, -shell.outer_width_mm / 2, floor_underside_z_mm(job))
         yield "the body", box_shape(low, (length, shell.outer_width_mm, BODY_MM))
         return
-    yield from ((s.name, shape) for s, _, shape in derived.solids_where("inside"))
+    yield from ((s.name, shape) for s, _, shape in surveyed_where(job, "inside"))
     half, room = shell.floor_width_mm / 2, shell.rear_x_mm - shell.bulkhead_x_mm
     for name, y in (("the left wall", -half - WALL_MM), ("the right wall", half)):
         yield name, box_shape((shell.bulkhead_x_mm, y, 0.0), (room, WALL_MM, BODY_MM))
@@ -94,14 +97,14 @@ def fills_from(tank: OwnTank) -> str:
 
 
 @rule("fuel.filler", "Room to fill the tank", "mm")
-def filler_room(derived: Derived, this: Rule) -> Iterator[Finding]:
+def filler_room(job: Job, this: Rule) -> Iterator[Finding]:
     """The nozzle or the can comes to it at its angle, with a hand round it."""
-    tank, band = own_tank(derived), sheet_band(derived, "filler_room_mm")
+    tank, band = own_tank(job), limit_band(job, "filler_room_mm")
     if tank is None or band is None:
         return
-    fill = derived.catalogue.fuel_works.fill(tank.filled_with)
+    fill = job.catalogue.fuel_works.fill(tank.filled_with)
     shape = corridor(tank, fill)
-    near = [(derived.separation(shape, other), name) for name, other in in_the_way(derived)]
+    near = [(gap_between(job, shape, other), name) for name, other in in_the_way(job)]
     gap, met = min(near, key=lambda pair: pair[0].distance_mm)
     words = f"{q(gap.distance_mm)} free round {fill.label} at the filler, to {met}."
     if gap.distance_mm < 0:
@@ -109,7 +112,7 @@ def filler_room(derived: Derived, this: Rule) -> Iterator[Finding]:
     at, _ = neck_of(tank)
     marks = (Mark(gap.start, gap.end),) if gap.distance_mm >= 0 else (Mark(at, gap.start),)
     yield this.finding(
-        derived,
+        job,
         subject="filler",
         subject_name=met,
         measured=gap.distance_mm,
@@ -120,16 +123,16 @@ def filler_room(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("fuel.filler_fall", "Filler's angle", "deg")
-def filler_falls(derived: Derived, this: Rule) -> Iterator[Finding]:
+def filler_falls(job: Job, this: Rule) -> Iterator[Finding]:
     """What is poured runs in and not back over the hand; a can has to be tipped."""
-    tank = own_tank(derived)
+    tank = own_tank(job)
     if tank is None:
         return
-    fill = derived.catalogue.fuel_works.fill(tank.filled_with)
+    fill = job.catalogue.fuel_works.fill(tank.filled_with)
     angle = 90.0 if tank.filler == "top" else tank.filler_deg
     at, way = neck_of(tank)
     yield this.finding(
-        derived,
+        job,
         subject="filler",
         subject_name=fill.label,
         measured=angle,
@@ -143,13 +146,13 @@ def filler_falls(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("fuel.filler_reach", "Filler within reach", "mm")
-def filler_reached(derived: Derived, this: Rule) -> Iterator[Finding]:
+def filler_reached(job: Job, this: Rule) -> Iterator[Finding]:
     """One fills it standing beside the vehicle, not lying under it."""
-    tank, band = own_tank(derived), sheet_band(derived, "filler_reach_mm")
-    if tank is None or band is None or derived.plan.fuel.source != "tank-outside":
+    tank, band = own_tank(job), limit_band(job, "filler_reach_mm")
+    if tank is None or band is None or job.plan.fuel.source != "tank-outside":
         return
     (x, y, z), _ = neck_of(tank)
-    shell = derived.plan.vehicle.shell
+    shell = job.plan.vehicle.shell
     half = shell.outer_width_mm / 2
     ways: dict[str, tuple[float, Vec3]] = {
         "left": (half + y, (x, -half, z)),
@@ -160,7 +163,7 @@ def filler_reached(derived: Derived, this: Rule) -> Iterator[Finding]:
     inside, edge = min(ways.values()) if tank.filler == "top" else ways[tank.filler]
     inside = max(inside, 0.0)
     yield this.finding(
-        derived,
+        job,
         subject="filler",
         subject_name="the vehicle's edge",
         measured=inside,
@@ -171,11 +174,12 @@ def filler_reached(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("fuel.filler_flank", "Filler on the vehicle's own flank", "count")
-def same_flank(derived: Derived, this: Rule) -> Iterator[Finding]:
+def same_flank(job: Job, this: Rule) -> Iterator[Finding]:
     """At the pump the vehicle stands once; a filler on the other flank is a nuisance, no more."""
-    tank = own_tank(derived)
+    tank = own_tank(job)
     own = next(
-        ((solid, shape) for solid, kind, shape in derived.solids if kind.id == "fuel-filler"), None
+        ((solid, shape) for solid, kind, shape in surveyed_parts(job) if kind.id == "fuel-filler"),
+        None,
     )
     if tank is None or own is None:
         return
@@ -185,7 +189,7 @@ def same_flank(derived: Derived, this: Rule) -> Iterator[Finding]:
         other = 1.0
     at, _ = neck_of(tank)
     yield this.finding(
-        derived,
+        job,
         subject="filler",
         subject_name=solid.name,
         measured=1.0 - other,
@@ -208,9 +212,9 @@ def same_flank(derived: Derived, this: Rule) -> Iterator[Finding]:
 @remedy_for("fuel.filler")
 @remedy_for("fuel.filler_reach")
 @remedy_for("fuel.filler_fall")
-def fill_otherwise(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+def fill_otherwise(job: Job, finding: Finding) -> Iterator[Remedy]:
     """From another side, at another angle, with a nozzle instead of a can."""
-    tank, works = derived.plan.fuel.tank, derived.catalogue.fuel_works
+    tank, works = job.plan.fuel.tank, job.catalogue.fuel_works
     if tank is None:
         return
     steep = [

@@ -6,13 +6,14 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import fresh_id
 from gale_nook.core.edits.commands import AddItem, set_value
 from gale_nook.core.findings.finding import Finding, Mark
-from gale_nook.core.findings.registry import Remedy, Rule, least_of, remedy_for, rule, sheet_band
-from gale_nook.core.fuel.line import FuelRun
+from gale_nook.core.findings.registry import Remedy, Rule, remedy_for, rule
+from gale_nook.core.fuel.line import FuelRun, fuel_run
 from gale_nook.core.geometry.frames import Vec3, add
+from gale_nook.core.heater.limits import least_of, limit_band
+from gale_nook.core.job import Job
 from gale_nook.core.plan.fuel import LinePart
 from gale_nook.core.plan.vehicle import Shell, SlideOut
 from gale_nook.core.quantities.said import q
@@ -78,9 +79,9 @@ class Crossing:
         return (z0 + z1) / 2 - math.hypot(hose / 2 * slope, deep * math.sqrt(1 - slope**2))
 
 
-def crossings(derived: Derived, run: FuelRun) -> tuple[Crossing, ...]:
+def crossings(job: Job, run: FuelRun) -> tuple[Crossing, ...]:
     """Return every place where the line passes the edge of what moves; none without a slide-out."""
-    slide, shell = derived.plan.vehicle.slide, derived.plan.vehicle.shell
+    slide, shell = job.plan.vehicle.slide, job.plan.vehicle.shell
     if slide is None:
         return ()
     found, before = [], moves(slide, shell, run.geometry.point_at(0.0))
@@ -88,12 +89,12 @@ def crossings(derived: Derived, run: FuelRun) -> tuple[Crossing, ...]:
         at = min(step * STEP_MM, run.length_mm)
         here = moves(slide, shell, run.geometry.point_at(at))
         if here != before:
-            found.append(_crossing(derived, run, slide, at - STEP_MM / 2))
+            found.append(_crossing(job, run, slide, at - STEP_MM / 2))
             before = here
     return tuple(found)
 
 
-def _crossing(derived: Derived, run: FuelRun, slide: SlideOut, at_mm: float) -> Crossing:
+def _crossing(job: Job, run: FuelRun, slide: SlideOut, at_mm: float) -> Crossing:
     flex = next(
         (f for f in run.line.of_kind("flex") if f.at_mm <= at_mm <= f.at_mm + f.length_mm), None
     )
@@ -102,17 +103,17 @@ def _crossing(derived: Derived, run: FuelRun, slide: SlideOut, at_mm: float) -> 
         if flex is not None
         else (at_mm - STEP_MM, at_mm + STEP_MM)
     )
-    return _span(derived, run, slide, (at_mm, max(start, 0.0), min(end, run.length_mm)), flex)
+    return _span(job, run, slide, (at_mm, max(start, 0.0), min(end, run.length_mm)), flex)
 
 
 def _span(
-    derived: Derived,
+    job: Job,
     run: FuelRun,
     slide: SlideOut,
     places: tuple[float, float, float],
     flex: LinePart | None,
 ) -> Crossing:
-    shell, out = derived.plan.vehicle.shell, way_out(slide)
+    shell, out = job.plan.vehicle.shell, way_out(slide)
     at_mm, start, end = places
     ends = (run.geometry.point_at(start), run.geometry.point_at(end))
     moved = [add(point, out) if moves(slide, shell, point) else point for point in ends]
@@ -121,14 +122,14 @@ def _span(
 
 
 @rule("fuel.flex", "Line to the slide-out", "mm", hazard="fire")
-def flexes(derived: Derived, this: Rule) -> Iterator[Finding]:
+def flexes(job: Job, this: Rule) -> Iterator[Finding]:
     """Where the line passes to what moves, a flexible stretch is long enough for
     the whole travel.
     """
-    run, band = derived.fuel_run, sheet_band(derived, "flex_slack_mm")
+    run, band = fuel_run(job), limit_band(job, "flex_slack_mm")
     if run is None or band is None:
         return
-    for number, crossing in enumerate(crossings(derived, run), 1):
+    for number, crossing in enumerate(crossings(job, run), 1):
         words = (
             f"The flexible stretch of {q(crossing.flex.hose_mm)} spans {q(crossing.longest_mm)} at "
             "its longest:"
@@ -141,7 +142,7 @@ def flexes(derived: Derived, this: Rule) -> Iterator[Finding]:
         )
         at = run.geometry.point_at(crossing.at_mm)
         yield this.finding(
-            derived,
+            job,
             subject=f"crossing-{number}",
             subject_name="the slide-out",
             measured=crossing.slack_mm,
@@ -152,22 +153,22 @@ def flexes(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("fuel.flex_ground", "Flexible stretch above the ground", "mm")
-def hangs_high(derived: Derived, this: Rule) -> Iterator[Finding]:
+def hangs_high(job: Job, this: Rule) -> Iterator[Finding]:
     """What is slack when the ends are near one another does not hang where it is torn off."""
     run, band, ground = (
-        derived.fuel_run,
-        sheet_band(derived, "flex_ground_mm"),
-        derived.plan.vehicle.shell.ground_z_mm,
+        fuel_run(job),
+        limit_band(job, "flex_ground_mm"),
+        job.plan.vehicle.shell.ground_z_mm,
     )
     if run is None or band is None:
         return
-    for number, crossing in enumerate(crossings(derived, run), 1):
+    for number, crossing in enumerate(crossings(job, run), 1):
         if crossing.flex is None:
             continue
         low = crossing.lowest_mm()
         middle = run.geometry.point_at(crossing.flex.at_mm + crossing.flex.length_mm / 2)
         yield this.finding(
-            derived,
+            job,
             subject=f"crossing-{number}",
             subject_name="the ground",
             measured=low - ground,
@@ -181,13 +182,13 @@ def hangs_high(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 @remedy_for("fuel.flex")
 @remedy_for("fuel.flex_ground")
-def make_it_flex(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+def make_it_flex(job: Job, finding: Finding) -> Iterator[Remedy]:
     """A flexible stretch over the edge, or one of the right length."""
-    run, slide = derived.fuel_run, derived.plan.vehicle.slide
+    run, slide = fuel_run(job), job.plan.vehicle.slide
     if run is None or slide is None:
         return
-    found = {f"crossing-{n}": crossing for n, crossing in enumerate(crossings(derived, run), 1)}
-    crossing, slack = found.get(finding.subject), least_of(derived, "flex_slack_mm", 0.0) + SPARE_MM
+    found = {f"crossing-{n}": crossing for n, crossing in enumerate(crossings(job, run), 1)}
+    crossing, slack = found.get(finding.subject), least_of(job, "flex_slack_mm", 0.0) + SPARE_MM
     if crossing is None:
         return
     if crossing.flex is not None:
@@ -197,7 +198,7 @@ def make_it_flex(derived: Derived, finding: Finding) -> Iterator[Remedy]:
         return
     for reach in (REACH_MM, 2 * REACH_MM, REACH_MM / 2):
         start, end = max(crossing.at_mm - reach, 0.0), min(crossing.at_mm + reach, run.length_mm)
-        span = _span(derived, run, slide, (crossing.at_mm, start, end), None)
+        span = _span(job, run, slide, (crossing.at_mm, start, end), None)
         hose = float(math.ceil(span.longest_mm + slack))
         part = LinePart(
             id=fresh_id(run.line.parts, "flex"),

@@ -9,10 +9,11 @@ import math
 from dataclasses import dataclass
 
 from gale_nook.core.catalogue.fuel import FuelGrade, FuelLineKind
-from gale_nook.core.derived import Derived
 from gale_nook.core.fuel.diesel import density_kg_m3, viscosity_mm2_s
-from gale_nook.core.fuel.line import EMPTY, FuelRun
+from gale_nook.core.fuel.line import EMPTY, FuelRun, fuel_run
 from gale_nook.core.geometry.parked import LEVEL, Parked, ways_of_standing
+from gale_nook.core.heater.chosen import heater_sheet
+from gale_nook.core.job import Job, fact
 
 G_M_S2 = 9.81
 L_H_TO_M3_S = 1e-3 / 3600
@@ -54,14 +55,14 @@ class Heads:
     over_heater_mm: float
 
 
-def heads(derived: Derived, run: FuelRun, percent: float, parked: Parked = LEVEL) -> Heads | None:
+def heads(job: Job, run: FuelRun, percent: float, parked: Parked = LEVEL) -> Heads | None:
     """Return heads and losses on the coldest night, at most output.
 
     Args:
         percent: of a full tank.
         parked: how the vehicle stands; heights are over the plane that is level then.
     """
-    pump, sheet = run.pump_at, derived.sheet
+    pump, sheet = run.pump_at, heater_sheet(job)
     slope_x, slope_y = parked.slopes
     surface = run.supply.surface_mm(percent, slope_x, slope_y)
     if pump is None or sheet is None or surface is None:
@@ -74,10 +75,10 @@ def heads(derived: Derived, run: FuelRun, percent: float, parked: Parked = LEVEL
     x, y, _ = run.supply.start
     top, pump_z, heater_z = surface - slope_x * x - slope_y * y, height(pump), height(run.heater_at)
     grade, celsius = (
-        derived.catalogue.fuel_works.grade(derived.plan.fuel.grade),
-        derived.plan.heat.outside_c,
+        job.catalogue.fuel_works.grade(job.plan.fuel.grade),
+        job.plan.heat.outside_c,
     )
-    works, weight = derived.catalogue.fuel_works.pump, density_kg_m3(grade, celsius) * G_M_S2 / 1000
+    works, weight = job.catalogue.fuel_works.pump, density_kg_m3(grade, celsius) * G_M_S2 / 1000
     flow = sheet.output.fuel_l_h_maximum / works.stroke_share
     lost = line_loss_pa(run.suction_mm, run.suction.bore_mm, flow, grade, celsius)
     lost += works.filter_pa / works.stroke_share if run.filter_mm is not None else 0.0
@@ -92,14 +93,17 @@ def heads(derived: Derived, run: FuelRun, percent: float, parked: Parked = LEVEL
     )
 
 
-def all_heads(derived: Derived, run: FuelRun) -> list[tuple[str, Heads]]:
+@fact
+def fuel_heads(job: Job) -> list[tuple[str, Heads]]:
     """Return heads full to the brim and down to the tip, level and askew, each with how it stands
-    in words.
+    in words; empty without a line.
     """
-    found = []
-    for parked in (LEVEL, *ways_of_standing(derived.plan.settings.parked_tilt_deg)):
+    run, found = fuel_run(job), list[tuple[str, Heads]]()
+    if run is None:
+        return found
+    for parked in (LEVEL, *ways_of_standing(job.plan.settings.parked_tilt_deg)):
         for percent, filled in ((100.0, "full"), (EMPTY, "nearly empty")):
-            there = heads(derived, run, percent, parked)
+            there = heads(job, run, percent, parked)
             if there is not None:
                 found.append((f"{filled}, {parked.name}", there))
     return found
@@ -124,9 +128,10 @@ class Prime:
     minutes: float
 
 
-def prime(derived: Derived, run: FuelRun) -> Prime | None:
+def prime(job: Job, run: FuelRun) -> Prime | None:
     """Return what it takes to fill the line, pick-up pipe and all."""
-    if derived.sheet is None:
+    sheet = heater_sheet(job)
+    if sheet is None:
         return None
     pick_up = run.supply.start[2] - run.supply.tip[2] if run.supply.tip is not None else 0.0
     parts = [
@@ -134,15 +139,13 @@ def prime(derived: Derived, run: FuelRun) -> Prime | None:
         (f"to the pump, {run.suction.label}", volume_ml(run.suction_mm, run.suction.bore_mm)),
         (f"to the heater, {run.pressure.label}", volume_ml(run.pressure_mm, run.pressure.bore_mm)),
     ]
-    dose = derived.sheet.output.dose_ml
+    dose = sheet.output.dose_ml
     stretches = tuple(
         PrimeStretch(name, volume, math.ceil(volume / dose)) for name, volume in parts if volume > 0
     )
     total = sum(stretch.volume_ml for stretch in stretches)
     strokes = math.ceil(total / dose)
-    return Prime(
-        stretches, total, strokes, strokes / derived.catalogue.fuel_works.pump.prime_hz / 60
-    )
+    return Prime(stretches, total, strokes, strokes / job.catalogue.fuel_works.pump.prime_hz / 60)
 
 
 def bore_change(run: FuelRun) -> tuple[FuelLineKind, FuelLineKind] | None:

@@ -9,13 +9,16 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from gale_nook.core.catalogue.fuel import FuelLineKind
-from gale_nook.core.derived import Derived
 from gale_nook.core.fuel.tank import Vessel, vessel_of, vessel_of_solid
 from gale_nook.core.geometry.frames import Vec3, sub, unit
 from gale_nook.core.geometry.route import RouteGeometry, route_geometry
 from gale_nook.core.geometry.shapes import Shape, tube_shape
+from gale_nook.core.heater.chosen import chosen_mount
+from gale_nook.core.job import Job, fact
 from gale_nook.core.plan.fuel import OWN_TANKS, FuelLine, OwnTank
 from gale_nook.core.plan.vehicle import Solid
+from gale_nook.core.spot.placement import heater_port, port_point
+from gale_nook.core.vehicle.parts import surveyed_parts
 
 EMPTY = -1.0
 AT_HEATER_MM = 160.0
@@ -74,28 +77,28 @@ class Supply:
         )
 
 
-def vehicle_tank(derived: Derived) -> Solid | None:
+def vehicle_tank(job: Job) -> Solid | None:
     """Return the surveyed tank of the vehicle's own fuel: the one named, else the only one there
     is.
     """
-    tanks = [solid for solid, kind, _ in derived.solids if kind.id == "fuel-tank"]
-    wanted = derived.plan.fuel.tank_id
+    tanks = [solid for solid, kind, _ in surveyed_parts(job) if kind.id == "fuel-tank"]
+    wanted = job.plan.fuel.tank_id
     if wanted is not None:
         return next((solid for solid in tanks if solid.id == wanted), None)
     return tanks[0] if len(tanks) == 1 else None
 
 
-def supply(derived: Derived) -> Supply | None:
+def supply(job: Job) -> Supply | None:
     """Return where the fuel comes from; None while that is not settled."""
-    fuel = derived.plan.fuel
+    fuel = job.plan.fuel
     if fuel.source is None:
         return None
     if fuel.source in OWN_TANKS:
         if fuel.tank is None:
             return None
-        start, tip = _own_outlet(derived, fuel.tank)
+        start, tip = _own_outlet(job, fuel.tank)
         return Supply(vessel_of(fuel.tank), start, tip, own=True)
-    solid = vehicle_tank(derived)
+    solid = vehicle_tank(job)
     vessel = vessel_of_solid(solid, fuel.tank_wall_mm) if solid is not None else None
     if fuel.source in {"take-off", "stand-pipe"}:
         if vessel is None:
@@ -113,14 +116,14 @@ def supply(derived: Derived) -> Supply | None:
     return Supply(vessel, (fuel.tap_x_mm, fuel.tap_y_mm, fuel.tap_z_mm), None, own=False)
 
 
-def _own_outlet(derived: Derived, tank: OwnTank) -> tuple[Vec3, Vec3]:
+def _own_outlet(job: Job, tank: OwnTank) -> tuple[Vec3, Vec3]:
     """Where the line leaves a tank of one's own, and the tip to which the fuel can be drawn."""
     x, y, low = tank.x_mm + tank.outlet_x_mm, tank.y_mm + tank.outlet_y_mm, tank.z_mm + tank.wall_mm
     if tank.outlet == "bottom":
         return (x, y, tank.z_mm), (x, y, low)
     if tank.outlet == "top":
         return (x, y, tank.z_mm + tank.size_mm[2]), (x, y, low + tank.pick_up_mm)
-    heater = derived.port_point(derived.port("fuel"))[1] if derived.mount is not None else 0.0
+    heater = port_point(job, heater_port(job, "fuel"))[1] if chosen_mount(job) is not None else 0.0
     middle = tank.y_mm + tank.size_mm[1] / 2
     side = tank.y_mm + tank.size_mm[1] if heater >= middle else tank.y_mm
     return (x, side, low + tank.pick_up_mm), (x, side, low + tank.pick_up_mm)
@@ -213,17 +216,18 @@ class Hump:
     falls_mm: float
 
 
-def line_of(derived: Derived) -> FuelRun | None:
+@fact
+def fuel_run(job: Job) -> FuelRun | None:
     """Return the line; None while source, heater or line are missing."""
-    line, source = derived.plan.fuel.line, supply(derived)
-    if line is None or source is None or derived.plan.spot is None or derived.mount is None:
+    line, source = job.plan.fuel.line, supply(job)
+    if line is None or source is None or job.plan.spot is None or chosen_mount(job) is None:
         return None
-    end = derived.port_point(derived.port("fuel"))
+    end = port_point(job, heater_port(job, "fuel"))
     nodes = [((n.x_mm, n.y_mm, n.z_mm), n.radius_mm) for n in line.nodes]
     first = nodes[0][0] if nodes else end
     away = sub(first, source.start)
     leaving = unit(away) if math.hypot(*away) > 1e-6 else (0.0, 0.0, -1.0)
-    works = derived.catalogue.fuel_works
+    works = job.catalogue.fuel_works
     filters, pumps = line.of_kind("filter"), line.of_kind("pump")
     return FuelRun(
         source,

@@ -7,8 +7,9 @@ from __future__ import annotations
 import math
 
 from gale_nook.core.catalogue.fuel import PumpKind
-from gale_nook.core.derived import Derived
 from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.job import Job
+from gale_nook.core.vehicle.floor import floor_underside_z_mm
 
 TICK_HZ = 500.0  # where most of a tick's sound lies
 NEAREST_M = 0.1
@@ -37,20 +38,20 @@ def floor_loss_db(mass_kg_m2: float) -> float:
     return max(20 * math.log10(mass_kg_m2 * TICK_HZ) - FIELD_DB, 0.0) if mass_kg_m2 > 0 else 0.0
 
 
-def floor_mass_kg_m2(derived: Derived) -> float:
+def floor_mass_kg_m2(job: Job) -> float:
     """Return the mass of a square metre of the floor."""
-    materials = derived.catalogue.materials
+    materials = job.catalogue.materials
     return sum(
         layer.thickness_mm / 1000 * (materials[layer.material].density_kg_m3 or 0.0)
-        for layer in derived.plan.vehicle.floor.layers
+        for layer in job.plan.vehicle.floor.layers
     )
 
 
-def at_bed_db(derived: Derived, pump: PumpKind, pump_at: Vec3, bed: Vec3, on_rubber: bool) -> float:
+def at_bed_db(job: Job, pump: PumpKind, pump_at: Vec3, bed: Vec3, on_rubber: bool) -> float:
     """Return the ticking at a bed, dB(A): a pump below the floor is heard through it, one that is
     fixed hard in the body too.
     """
     heard = at_distance_db(pump.tick_db, math.dist(pump_at, bed) / 1000)
-    if pump_at[2] < derived.underside_z_mm:
-        heard -= floor_loss_db(floor_mass_kg_m2(derived))
+    if pump_at[2] < floor_underside_z_mm(job):
+        heard -= floor_loss_db(floor_mass_kg_m2(job))
     return heard if on_rubber else heard + pump.hard_db

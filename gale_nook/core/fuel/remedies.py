@@ -5,7 +5,6 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.commands import (
     AddItem,
     Change,
@@ -17,8 +16,9 @@ from gale_nook.core.edits.commands import (
 )
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.findings.registry import Remedy, remedy_for
-from gale_nook.core.fuel.line import FuelRun
+from gale_nook.core.fuel.line import FuelRun, fuel_run
 from gale_nook.core.fuel.start import starting_line
+from gale_nook.core.job import Job
 from gale_nook.core.plan.fuel import LinePart
 from gale_nook.core.plan.pipes import RouteNode
 from gale_nook.core.quantities.said import q
@@ -27,9 +27,9 @@ SPARE_MM = 20.0
 
 
 @remedy_for("fuel.pump")
-def turn_pump(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
+def turn_pump(job: Job, _finding: Finding) -> Iterator[Remedy]:
     """Turn it round."""
-    run = derived.fuel_run
+    run = fuel_run(job)
     if run is not None and run.pump_mm is not None:
         yield Remedy(
             "Turn the pump round, its arrow to the heater.",
@@ -39,13 +39,13 @@ def turn_pump(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
 
 @remedy_for("fuel.noise")
 @remedy_for("fuel.rubber")
-def hang_in_rubber(_derived: Derived, _finding: Finding) -> Iterator[Remedy]:
+def hang_in_rubber(_job: Job, _finding: Finding) -> Iterator[Remedy]:
     """Rubber between pump and body."""
     yield Remedy("Hang the pump in a rubber mount.", set_value("fuel.line.pump.rubber", True))
 
 
 @remedy_for("fuel.pump_tilt")
-def tilt_pump(_derived: Derived, finding: Finding) -> Iterator[Remedy]:
+def tilt_pump(_job: Job, finding: Finding) -> Iterator[Remedy]:
     """To the nearer end of what is allowed, and a little into it."""
     low, high = finding.band.minimum, finding.band.maximum
     if low is not None and high is not None:
@@ -57,9 +57,9 @@ def tilt_pump(_derived: Derived, finding: Finding) -> Iterator[Remedy]:
 
 
 @remedy_for("fuel.order")
-def filter_first(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
+def filter_first(job: Job, _finding: Finding) -> Iterator[Remedy]:
     """Move the filter halfway between tank and pump."""
-    run = derived.fuel_run
+    run = fuel_run(job)
     if run is None or run.pump_mm is None:
         return
     filters = run.line.of_kind("filter")
@@ -115,9 +115,9 @@ def _move_pump(run: FuelRun, to_mm: float) -> Command | None:
 @remedy_for("fuel.noise")
 @remedy_for("fuel.pump_bed")
 @remedy_for("fuel.delivery_pressure")
-def move_pump(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+def move_pump(job: Job, finding: Finding) -> Iterator[Remedy]:
     """Move the pump along the line; the filter stays before it."""
-    run = derived.fuel_run
+    run = fuel_run(job)
     if run is None or run.pump_mm is None:
         return
     places = [100.0 * step for step in range(1, int(run.length_mm // 100))]
@@ -131,10 +131,10 @@ def move_pump(derived: Derived, finding: Finding) -> Iterator[Remedy]:
 
 
 @remedy_for("fuel.suction_pressure")
-def wider_suction(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
+def wider_suction(job: Job, _finding: Finding) -> Iterator[Remedy]:
     """A wider hard line on the suction side."""
-    run = derived.fuel_run
-    for kind in derived.catalogue.fuel_works.lines:
+    run = fuel_run(job)
+    for kind in job.catalogue.fuel_works.lines:
         if run is not None and not kind.soft and kind.bore_mm > run.suction.bore_mm:
             yield Remedy(
                 f"Take {kind.label} from the tank to the pump.",
@@ -143,18 +143,18 @@ def wider_suction(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
 
 
 @remedy_for("fuel.wax")
-def colder_grade(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
+def colder_grade(job: Job, _finding: Finding) -> Iterator[Remedy]:
     """A diesel for the season."""
-    for grade in derived.catalogue.fuel_works.grades:
-        if grade.id != derived.plan.fuel.grade:
+    for grade in job.catalogue.fuel_works.grades:
+        if grade.id != job.plan.fuel.grade:
             yield Remedy(f"Fill {grade.label} for the cold.", set_value("fuel.grade", grade.id))
 
 
 @remedy_for("fuel.soft")
-def hard_line(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+def hard_line(job: Job, finding: Finding) -> Iterator[Remedy]:
     """The narrowest hard line."""
     kinds = sorted(
-        (k for k in derived.catalogue.fuel_works.lines if not k.soft),
+        (k for k in job.catalogue.fuel_works.lines if not k.soft),
         key=lambda kind: abs(kind.bore_mm - 2.0),
     )
     for kind in kinds:
@@ -164,11 +164,11 @@ def hard_line(derived: Derived, finding: Finding) -> Iterator[Remedy]:
 
 
 @remedy_for("fuel.hump")
-def take_down(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+def take_down(job: Job, finding: Finding) -> Iterator[Remedy]:
     """Lower the high bend to a steady rise between what is before and after it;
     else leave it out.
     """
-    run = derived.fuel_run
+    run = fuel_run(job)
     if run is None:
         return
     index = (
@@ -197,9 +197,9 @@ def take_down(derived: Derived, finding: Finding) -> Iterator[Remedy]:
 
 @remedy_for("fuel.exhaust")
 @remedy_for("fuel.near")
-def away(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+def away(job: Job, finding: Finding) -> Iterator[Remedy]:
     """Move the nearest bends away from it."""
-    run = derived.fuel_run
+    run = fuel_run(job)
     if run is None or not finding.marks or finding.margin is None or not run.line.nodes:
         return
     at, by = finding.marks[0].start, math.ceil(-finding.margin) + 2.0
@@ -223,17 +223,15 @@ def away(derived: Derived, finding: Finding) -> Iterator[Remedy]:
 @remedy_for("fuel.hump")
 @remedy_for("fuel.exhaust")
 @remedy_for("fuel.near")
-def lay_anew(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
+def lay_anew(job: Job, _finding: Finding) -> Iterator[Remedy]:
     """The whole line anew."""
-    yield Remedy(
-        "Lay the whole line anew, clear of everything.", PutLine(line=starting_line(derived))
-    )
+    yield Remedy("Lay the whole line anew, clear of everything.", PutLine(line=starting_line(job)))
 
 
 @remedy_for("fuel.clips")
-def more_clips(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+def more_clips(job: Job, finding: Finding) -> Iterator[Remedy]:
     """Clips as far apart as they may be."""
-    run = derived.fuel_run
+    run = fuel_run(job)
     if run is None or finding.band.maximum is None:
         return
     count = math.ceil(run.length_mm / finding.band.maximum) - 1
@@ -254,7 +252,7 @@ for _rule, _leaf, _words in (
 ):
 
     def _have(
-        _derived: Derived, _finding: Finding, leaf: str = _leaf, words: str = _words
+        _job: Job, _finding: Finding, leaf: str = _leaf, words: str = _words
     ) -> Iterator[Remedy]:
         yield Remedy(words, set_value(f"fuel.tank.{leaf}", True))
 
@@ -265,9 +263,9 @@ for _rule, _leaf, _words in (
 @remedy_for("fuel.tank_ground")
 @remedy_for("fuel.tank_exhaust")
 @remedy_for("fuel.filler")
-def move_tank(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+def move_tank(job: Job, finding: Finding) -> Iterator[Remedy]:
     """Move the tank by what is missing."""
-    tank = derived.plan.fuel.tank
+    tank = job.plan.fuel.tank
     if tank is None or finding.margin is None:
         return
     by = float(math.ceil(-finding.margin) + 1)
@@ -287,9 +285,9 @@ def move_tank(derived: Derived, finding: Finding) -> Iterator[Remedy]:
 
 
 @remedy_for("fuel.reserve")
-def longer_reserve(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+def longer_reserve(job: Job, finding: Finding) -> Iterator[Remedy]:
     """End the pick-up higher."""
-    if finding.band.minimum is not None and derived.plan.fuel.source == "stand-pipe":
+    if finding.band.minimum is not None and job.plan.fuel.source == "stand-pipe":
         tip = math.ceil(finding.band.minimum)
         yield Remedy(
             f"Cut the stand-pipe to end {q(tip)} above the bottom.",

@@ -6,28 +6,28 @@ from collections.abc import Iterator
 from dataclasses import asdict
 from typing import Any
 
-from gale_nook.core.derived import Derived
 from gale_nook.core.fuel.flex import crossings
-from gale_nook.core.fuel.hydraulics import prime
-from gale_nook.core.fuel.line import supply
-from gale_nook.core.fuel.sources import night_l, offers
+from gale_nook.core.fuel.hydraulics import fuel_heads, prime
+from gale_nook.core.fuel.line import fuel_run, supply
+from gale_nook.core.fuel.sources import night_fuel_l, offers
 from gale_nook.core.fuel.tank import dip_stick
+from gale_nook.core.job import Job
 
 DIP_STEP_MM = 10.0
 
 
-def fuel_report(derived: Derived) -> dict[str, Any]:
+def fuel_report(job: Job) -> dict[str, Any]:
     """Return sources, tank, line, heads, priming and nights as plain data; what is not known yet is
     None.
     """
-    fuel, source, run = derived.plan.fuel, supply(derived), derived.fuel_run
+    fuel, source, run = job.plan.fuel, supply(job), fuel_run(job)
     vessel = source.vessel if source is not None else None
-    primed = prime(derived, run) if run is not None else None
-    per_night = night_l(derived)
+    primed = prime(job, run) if run is not None else None
+    per_night = night_fuel_l(job)
     return {
-        "plan": derived.plan.name,
+        "plan": job.plan.name,
         "source": fuel.source,
-        "sources": [asdict(offer) for offer in offers(derived, per_night)],
+        "sources": [asdict(offer) for offer in offers(job, per_night)],
         "tank": {
             "full_l": vessel.full_l,
             "unusable_l": source.unusable_l if source is not None else None,
@@ -54,11 +54,11 @@ def fuel_report(derived: Derived) -> dict[str, Any]:
                 "longest_mm": crossing.longest_mm,
                 "slack_mm": crossing.slack_mm,
             }
-            for crossing in crossings(derived, run)
+            for crossing in crossings(job, run)
         ]
         if run is not None
         else [],
-        "heads": [{"when": when, **asdict(there)} for when, there in derived.fuel_heads],
+        "heads": [{"when": when, **asdict(there)} for when, there in fuel_heads(job)],
         "prime": asdict(primed) if primed is not None else None,
         "night_l": per_night,
     }

@@ -8,40 +8,44 @@ from collections.abc import Iterator
 from functools import partial
 
 from gale_nook.core.catalogue.survey import SolidKind
-from gale_nook.core.derived import Derived
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import Candidate, nearest_first, worst_and_nearest
-from gale_nook.core.findings.registry import Rule, rule, sheet_band
+from gale_nook.core.findings.registry import Rule, rule, tolerance_of
 from gale_nook.core.fuel import filler, flex, remedies, tank_rules  # noqa: F401 - they register themselves
-from gale_nook.core.fuel.line import FuelRun, supply
+from gale_nook.core.fuel.hydraulics import fuel_heads
+from gale_nook.core.fuel.line import FuelRun, fuel_run, supply
 from gale_nook.core.fuel.noise import at_bed_db
 from gale_nook.core.fuel.sources import against
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import Shape, least_separations_mm
+from gale_nook.core.heater.limits import limit_band
+from gale_nook.core.job import Job
+from gale_nook.core.pipes.covers import cover_segments
 from gale_nook.core.plan.vehicle import Solid
 from gale_nook.core.plan.words import SOURCE_WORDS
 from gale_nook.core.quantities.said import q
+from gale_nook.core.vehicle.parts import gap_between, surveyed_where
 
 TO_SETTLE = Band(None, None, Whose.GEOMETRY, source="the plan")
 BEDS = {"bed"}
 
 
 @rule("fuel.source", "A source of fuel", "count")
-def source_settled(derived: Derived, this: Rule) -> Iterator[Finding]:
+def source_settled(job: Job, this: Rule) -> Iterator[Finding]:
     """Where the fuel comes from, whether it can, and that there is a line."""
-    fuel = derived.plan.fuel
+    fuel = job.plan.fuel
     if fuel.source is None:
         yield this.finding(
-            derived, measured=None, band=TO_SETTLE, sentence="Choose where the fuel comes from."
+            job, measured=None, band=TO_SETTLE, sentence="Choose where the fuel comes from."
         )
         return
-    problem = against(derived, fuel.source)
+    problem = against(job, fuel.source)
     if problem:
         band = Band(
             None, 0.0, Whose.GEOMETRY, source="what the vehicle, the sheet and the job allow"
         )
         yield this.finding(
-            derived,
+            job,
             subject=fuel.source,
             subject_name=SOURCE_WORDS[fuel.source],
             measured=1.0,
@@ -49,26 +53,26 @@ def source_settled(derived: Derived, this: Rule) -> Iterator[Finding]:
             tolerance=0.0,
             sentence=f"It cannot be {SOURCE_WORDS[fuel.source]}: {problem}",
         )
-    elif supply(derived) is None:
+    elif supply(job) is None:
         yield this.finding(
-            derived, measured=None, band=TO_SETTLE, sentence="Say where the tank or the tee is."
+            job, measured=None, band=TO_SETTLE, sentence="Say where the tank or the tee is."
         )
-    elif tapped_blind(derived):
+    elif tapped_blind(job):
         words = (
             "Survey the tank, or say which it is, from which the tapped line draws: "
             "until then "
             "heights and suction are not told."
         )
-        yield this.finding(derived, measured=None, band=TO_SETTLE, sentence=words)
-    elif fuel.line is None or derived.fuel_run is None:
+        yield this.finding(job, measured=None, band=TO_SETTLE, sentence=words)
+    elif fuel.line is None or fuel_run(job) is None:
         yield this.finding(
-            derived, measured=None, band=TO_SETTLE, sentence="There is no line to the heater yet."
+            job, measured=None, band=TO_SETTLE, sentence="There is no line to the heater yet."
         )
 
 
-def tapped_blind(derived: Derived) -> bool:
+def tapped_blind(job: Job) -> bool:
     """Whether the line draws from a tee of which the tank is not known."""
-    source = supply(derived)
+    source = supply(job)
     return source is not None and source.vessel is None and not source.own
 
 
@@ -76,12 +80,12 @@ def tapped_blind(derived: Derived) -> bool:
 
 
 def _flag(
-    derived: Derived, this: Rule, wrong: bool, words: tuple[str, str], at: Vec3, subject: str = "-"
+    job: Job, this: Rule, wrong: bool, words: tuple[str, str], at: Vec3, subject: str = "-"
 ) -> Finding:
     """A yes or no: `words` for right and wrong."""
     band = Band(None, 0.0, Whose.WORKSHOP, source="workshop rule 25: tank, filter, pump, heater")
     return this.finding(
-        derived,
+        job,
         subject=subject,
         measured=1.0 if wrong else 0.0,
         band=band,
@@ -92,17 +96,17 @@ def _flag(
 
 
 @rule("fuel.pump", "Pump in the line", "count", hazard="fire")
-def pump_there(derived: Derived, this: Rule) -> Iterator[Finding]:
+def pump_there(job: Job, this: Rule) -> Iterator[Finding]:
     """One dosing pump, its arrow to the heater."""
-    run = derived.fuel_run
+    run = fuel_run(job)
     if run is None:
         return
     middle = run.geometry.point_at(run.length_mm / 2)
     if run.pump_mm is None:
-        yield _flag(derived, this, True, ("", "There is no pump in the line."), middle)
+        yield _flag(job, this, True, ("", "There is no pump in the line."), middle)
         return
     yield _flag(
-        derived,
+        job,
         this,
         not run.line.pump.forwards,
         (
@@ -114,15 +118,15 @@ def pump_there(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("fuel.order", "Filter before the pump", "count")
-def order(derived: Derived, this: Rule) -> Iterator[Finding]:
+def order(job: Job, this: Rule) -> Iterator[Finding]:
     """Dirt is kept from the pump, not from the heater only."""
-    run = derived.fuel_run
+    run = fuel_run(job)
     if run is None:
         return
     if run.filter_mm is None:
-        if derived.plan.fuel.filter == "expected":
+        if job.plan.fuel.filter == "expected":
             yield _flag(
-                derived,
+                job,
                 this,
                 True,
                 ("", "There is no filter in the line."),
@@ -134,25 +138,25 @@ def order(derived: Derived, this: Rule) -> Iterator[Finding]:
         "The filter sits before the pump.",
         "The filter sits after the pump, which sucks the dirt in.",
     )
-    yield _flag(derived, this, wrong, words, run.geometry.point_at(run.filter_mm))
+    yield _flag(job, this, wrong, words, run.geometry.point_at(run.filter_mm))
 
 
 @rule("fuel.rubber", "Pump on rubber", "count")
-def on_rubber(derived: Derived, this: Rule) -> Iterator[Finding]:
+def on_rubber(job: Job, this: Rule) -> Iterator[Finding]:
     """It ticks all night: on bare metal the whole body hears it."""
-    run = derived.fuel_run
+    run = fuel_run(job)
     if run is not None and run.pump_at is not None:
         words = (
             "The pump hangs in rubber.",
             "The pump is fixed hard: it ticks through the whole body.",
         )
-        yield _flag(derived, this, not run.line.pump.rubber, words, run.pump_at)
+        yield _flag(job, this, not run.line.pump.rubber, words, run.pump_at)
 
 
 @rule("fuel.pump_tilt", "Pump's tilt", "deg")
-def pump_tilt(derived: Derived, this: Rule) -> Iterator[Finding]:
+def pump_tilt(job: Job, this: Rule) -> Iterator[Finding]:
     """Outlet end up, so that air leaves it, as the vehicle is parked at its worst."""
-    run, band = derived.fuel_run, sheet_band(derived, "pump_tilt_deg")
+    run, band = fuel_run(job), limit_band(job, "pump_tilt_deg")
     if run is None or run.pump_at is None or band is None:
         return
     tilt = run.line.pump.tilt_deg
@@ -162,7 +166,7 @@ def pump_tilt(derived: Derived, this: Rule) -> Iterator[Finding]:
     if tilt < 0:
         sentence += " Air stays in it."
     yield this.finding(
-        derived,
+        job,
         measured=tilt,
         band=band,
         sentence=sentence,
@@ -170,9 +174,9 @@ def pump_tilt(derived: Derived, this: Rule) -> Iterator[Finding]:
     )
 
 
-def _beds(derived: Derived, at: Vec3) -> Iterator[tuple[Solid, Vec3]]:
+def _beds(job: Job, at: Vec3) -> Iterator[tuple[Solid, Vec3]]:
     """Every bed, with its point that is nearest to a place."""
-    for solid, kind, shape in derived.solids_where("inside"):
+    for solid, kind, shape in surveyed_where(job, "inside"):
         if kind.id in BEDS:
             yield (
                 solid,
@@ -184,15 +188,15 @@ def _beds(derived: Derived, at: Vec3) -> Iterator[tuple[Solid, Vec3]]:
 
 
 @rule("fuel.pump_bed", "Pump to the bed", "mm")
-def pump_to_bed(derived: Derived, this: Rule) -> Iterator[Finding]:
+def pump_to_bed(job: Job, this: Rule) -> Iterator[Finding]:
     """The pump hangs away from where one sleeps."""
-    run, band = derived.fuel_run, sheet_band(derived, "pump_bed_mm")
+    run, band = fuel_run(job), limit_band(job, "pump_bed_mm")
     if run is None or run.pump_at is None or band is None:
         return
-    for solid, near in _beds(derived, run.pump_at):
+    for solid, near in _beds(job, run.pump_at):
         gap = math.dist(near, run.pump_at)
         yield this.finding(
-            derived,
+            job,
             subject=solid.id,
             subject_name=solid.name,
             measured=gap,
@@ -203,18 +207,18 @@ def pump_to_bed(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("fuel.noise", "Pump's ticking at the bed", "dB")
-def ticking(derived: Derived, this: Rule) -> Iterator[Finding]:
+def ticking(job: Job, this: Rule) -> Iterator[Finding]:
     """What is heard of it where one sleeps: through the floor, and through the body where it is
     fixed hard.
     """
-    run, band = derived.fuel_run, sheet_band(derived, "pump_noise_db")
+    run, band = fuel_run(job), limit_band(job, "pump_noise_db")
     if run is None or run.pump_at is None or band is None:
         return
     rubber = run.line.pump.rubber
-    for solid, near in _beds(derived, run.pump_at):
-        heard = at_bed_db(derived, derived.catalogue.fuel_works.pump, run.pump_at, near, rubber)
+    for solid, near in _beds(job, run.pump_at):
+        heard = at_bed_db(job, job.catalogue.fuel_works.pump, run.pump_at, near, rubber)
         yield this.finding(
-            derived,
+            job,
             subject=solid.id,
             subject_name=solid.name,
             measured=heard,
@@ -230,46 +234,42 @@ def ticking(derived: Derived, this: Rule) -> Iterator[Finding]:
 # --- lengths, heights, pressures ---
 
 
-def _length(derived: Derived, this: Rule, name: str, what: str, suction: bool) -> Iterator[Finding]:
-    run, band = derived.fuel_run, sheet_band(derived, name)
+def _length(job: Job, this: Rule, name: str, what: str, suction: bool) -> Iterator[Finding]:
+    run, band = fuel_run(job), limit_band(job, name)
     if run is None or band is None or run.pump_mm is None:
         return
     length = run.suction_mm if suction else run.pressure_mm
-    yield this.finding(derived, measured=length, band=band, sentence=f"{q(length)} of line {what}.")
+    yield this.finding(job, measured=length, band=band, sentence=f"{q(length)} of line {what}.")
 
 
 @rule("fuel.suction", "Suction line", "mm")
-def suction_length(derived: Derived, this: Rule) -> Iterator[Finding]:
+def suction_length(job: Job, this: Rule) -> Iterator[Finding]:
     """The pump pushes better than it sucks."""
-    yield from _length(derived, this, "fuel_suction_mm", "from the tank to the pump", suction=True)
+    yield from _length(job, this, "fuel_suction_mm", "from the tank to the pump", suction=True)
 
 
 @rule("fuel.pressure", "Pressure line", "mm")
-def pressure_length(derived: Derived, this: Rule) -> Iterator[Finding]:
+def pressure_length(job: Job, this: Rule) -> Iterator[Finding]:
     """A long line takes long to prime and smooths the doses away."""
-    yield from _length(
-        derived, this, "fuel_pressure_mm", "from the pump to the heater", suction=False
-    )
+    yield from _length(job, this, "fuel_pressure_mm", "from the pump to the heater", suction=False)
 
 
-def _worst_head(
-    derived: Derived, this: Rule, name: str, which: str, sentence: str
-) -> Iterator[Finding]:
+def _worst_head(job: Job, this: Rule, name: str, which: str, sentence: str) -> Iterator[Finding]:
     """The worst of one head over full and empty, level and askew. The sentence takes {value} and
     {when}.
     """
-    run, band = derived.fuel_run, sheet_band(derived, name)
+    run, band = fuel_run(job), limit_band(job, name)
     if run is None or band is None:
         return
     found = []
-    for when, there in derived.fuel_heads:
+    for when, there in fuel_heads(job):
         value = float(getattr(there, which))
         kind = "pa" if this.unit == "Pa" else "mm"
         shown = f"{value:.0f} Pa" if kind == "pa" else q(abs(value))
         over = "above" if value >= 0 else "below"
         found.append(
             this.finding(
-                derived,
+                job,
                 measured=value,
                 band=band,
                 sentence=sentence.format(value=shown, over=over, when=when),
@@ -280,10 +280,10 @@ def _worst_head(
 
 
 @rule("fuel.level_pump", "Fuel's level against the pump", "mm")
-def level_over_pump(derived: Derived, this: Rule) -> Iterator[Finding]:
+def level_over_pump(job: Job, this: Rule) -> Iterator[Finding]:
     """Too far below it draws air; too far above it the pump leaks through."""
     yield from _worst_head(
-        derived,
+        job,
         this,
         "fuel_over_pump_mm",
         "over_pump_mm",
@@ -292,10 +292,10 @@ def level_over_pump(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("fuel.heater_pump", "Heater against the pump", "mm")
-def heater_over_pump(derived: Derived, this: Rule) -> Iterator[Finding]:
+def heater_over_pump(job: Job, this: Rule) -> Iterator[Finding]:
     """How far the pump has to lift."""
     yield from _worst_head(
-        derived,
+        job,
         this,
         "heater_over_pump_mm",
         "heater_over_pump_mm",
@@ -304,10 +304,10 @@ def heater_over_pump(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("fuel.siphon", "Fuel's level against the heater", "mm", hazard="fire")
-def siphon(derived: Derived, this: Rule) -> Iterator[Finding]:
+def siphon(job: Job, this: Rule) -> Iterator[Finding]:
     """Where the fuel can stand above the heater, a leaking pump fills the burner."""
     yield from _worst_head(
-        derived,
+        job,
         this,
         "fuel_over_heater_mm",
         "over_heater_mm",
@@ -316,10 +316,10 @@ def siphon(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("fuel.suction_pressure", "Under-pressure at the pump", "Pa")
-def suction_pressure(derived: Derived, this: Rule) -> Iterator[Finding]:
+def suction_pressure(job: Job, this: Rule) -> Iterator[Finding]:
     """Too much of it and the fuel foams: height, line and filter together, on the coldest night."""
     yield from _worst_head(
-        derived,
+        job,
         this,
         "fuel_suction_pa",
         "suction_pa",
@@ -328,10 +328,10 @@ def suction_pressure(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("fuel.delivery_pressure", "What the pump pushes against", "Pa")
-def delivery_pressure(derived: Derived, this: Rule) -> Iterator[Finding]:
+def delivery_pressure(job: Job, this: Rule) -> Iterator[Finding]:
     """Height and line to the heater, on the coldest night."""
     yield from _worst_head(
-        derived,
+        job,
         this,
         "fuel_delivery_pa",
         "delivery_pa",
@@ -340,25 +340,25 @@ def delivery_pressure(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("fuel.wax", "Fuel in the cold", "C")
-def wax(derived: Derived, this: Rule) -> Iterator[Finding]:
+def wax(job: Job, this: Rule) -> Iterator[Finding]:
     """Waxed fuel stops the filter on just the night that the heater is for."""
     grade, band = (
-        derived.catalogue.fuel_works.grade(derived.plan.fuel.grade),
-        sheet_band(derived, "wax_margin_k"),
+        job.catalogue.fuel_works.grade(job.plan.fuel.grade),
+        limit_band(job, "wax_margin_k"),
     )
-    if derived.plan.fuel.source is None or band is None:
+    if job.plan.fuel.source is None or band is None:
         return
     least = grade.waxes_c + (band.minimum or 0.0)
     yield this.finding(
-        derived,
+        job,
         subject=grade.id,
         subject_name=grade.label,
-        measured=derived.plan.heat.outside_c,
+        measured=job.plan.heat.outside_c,
         tolerance=0.0,
         band=Band(least, None, band.whose, band.name, band.source),
         sentence=(
             f"{grade.label} stops a filter at {q(grade.waxes_c, 'c')}; the coldest night is "
-            f"{q(derived.plan.heat.outside_c, 'c')}."
+            f"{q(job.plan.heat.outside_c, 'c')}."
         ),
     )
 
@@ -367,15 +367,15 @@ def wax(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("fuel.hump", "Humps in the line", "mm")
-def humps(derived: Derived, this: Rule) -> Iterator[Finding]:
+def humps(job: Job, this: Rule) -> Iterator[Finding]:
     """Air gathers where the line goes down again."""
-    run = derived.fuel_run
+    run = fuel_run(job)
     if run is None:
         return
     band = Band(None, 0.0, Whose.WORKSHOP, "hump", "workshop rule 25: the line rises all the way")
     for hump in run.humps:
         yield this.finding(
-            derived,
+            job,
             subject=f"corner-{hump.corner}",
             subject_name=f"bend {hump.corner}",
             measured=hump.falls_mm,
@@ -388,7 +388,7 @@ def humps(derived: Derived, this: Rule) -> Iterator[Finding]:
         )
     if not run.humps:
         yield this.finding(
-            derived,
+            job,
             measured=0.0,
             band=band,
             tolerance=0.0,
@@ -397,16 +397,16 @@ def humps(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("fuel.exhaust", "Line to the exhaust", "mm", hazard="fire")
-def from_exhaust(derived: Derived, this: Rule) -> Iterator[Finding]:
+def from_exhaust(job: Job, this: Rule) -> Iterator[Finding]:
     """Fuel and a hot pipe are kept apart, more so where it is bare; right at the heater they leave
     side by side.
     """
-    run, kind = derived.fuel_run, derived.catalogue.solid_kinds["fuel-pipe"]
+    run, kind = fuel_run(job), job.catalogue.solid_kinds["fuel-pipe"]
     if run is None:
         return
     found = []
-    for number, stretch in enumerate(derived.stretches, 1):
-        near = derived.separation(run.shape_before_heater, stretch.shape)
+    for number, stretch in enumerate(cover_segments(job), 1):
+        near = gap_between(job, run.shape_before_heater, stretch.shape)
         least = (
             kind.covered_mm
             if stretch.is_covered and kind.covered_mm is not None
@@ -415,7 +415,7 @@ def from_exhaust(derived: Derived, this: Rule) -> Iterator[Finding]:
         band = Band(least, None, Whose.WORKSHOP, "exhaust_mm", f"{kind.label}: {kind.source}")
         found.append(
             this.finding(
-                derived,
+                job,
                 subject=f"stretch-{number}",
                 subject_name="the exhaust",
                 measured=near.distance_mm,
@@ -428,35 +428,33 @@ def from_exhaust(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("fuel.near", "Line to what is near", "mm")
-def near_parts(derived: Derived, this: Rule) -> Iterator[Finding]:
+def near_parts(job: Job, this: Rule) -> Iterator[Finding]:
     """It does not chafe, and keeps from what moves and what is hot."""
-    run = derived.fuel_run
+    run = fuel_run(job)
     if run is None:
         return
-    own = derived.plan.fuel.tank_id
+    own = job.plan.fuel.tank_id
     parts = [
         part
-        for part in derived.solids_where("below")
+        for part in surveyed_where(job, "below")
         if part[1].id != "fuel-tank" and part[0].id != own and part[1].intake_mm > 0
     ]
     least = least_separations_mm(run.shape, [part[2] for part in parts])
     looks = (
-        Candidate(gap - part[1].intake_mm, partial(_near, derived, this, run, part))
+        Candidate(gap - part[1].intake_mm, partial(_near, job, this, run, part))
         for gap, part in zip(least, parts, strict=True)
     )
-    yield from nearest_first(looks, derived.tolerance("mm"), 1)
+    yield from nearest_first(looks, tolerance_of(job, "mm"), 1)
 
 
-def _near(
-    derived: Derived, this: Rule, run: FuelRun, part: tuple[Solid, SolidKind, Shape]
-) -> Finding:
+def _near(job: Job, this: Rule, run: FuelRun, part: tuple[Solid, SolidKind, Shape]) -> Finding:
     solid, kind, other = part
-    near = derived.separation(run.shape, other)
+    near = gap_between(job, run.shape, other)
     words = f"{q(near.distance_mm)} between the fuel line and {solid.name}."
     if near.distance_mm < 0:
         words = f"The fuel line runs {q(-near.distance_mm)} into {solid.name}."
     return this.finding(
-        derived,
+        job,
         subject=solid.id,
         subject_name=solid.name,
         measured=near.distance_mm,
@@ -471,15 +469,15 @@ def _near(
 
 
 @rule("fuel.clips", "Clips of the line", "mm")
-def clips(derived: Derived, this: Rule) -> Iterator[Finding]:
+def clips(job: Job, this: Rule) -> Iterator[Finding]:
     """A line that hangs chafes through."""
-    run, band = derived.fuel_run, sheet_band(derived, "fuel_clip_mm")
+    run, band = fuel_run(job), limit_band(job, "fuel_clip_mm")
     if run is None or band is None:
         return
     ends = [0.0, *(clip.at_mm for clip in run.line.of_kind("clip")), run.length_mm]
     longest = max(b - a for a, b in itertools.pairwise(ends))
     yield this.finding(
-        derived,
+        job,
         measured=longest,
         band=band,
         sentence=f"{q(longest)} of line hangs between two clips.",
@@ -487,15 +485,15 @@ def clips(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("fuel.soft", "Soft line", "count")
-def soft(derived: Derived, this: Rule) -> Iterator[Finding]:
+def soft(job: Job, this: Rule) -> Iterator[Finding]:
     """A soft line gives way to the strokes: on the pressure side never, on the suction side as the
     job wants.
     """
-    run = derived.fuel_run
+    run = fuel_run(job)
     if run is None:
         return
     yield _flag(
-        derived,
+        job,
         this,
         run.pressure.soft,
         (
@@ -505,9 +503,9 @@ def soft(derived: Derived, this: Rule) -> Iterator[Finding]:
         run.heater_at,
         "pressure",
     )
-    if derived.plan.fuel.soft_suction == "never":
+    if job.plan.fuel.soft_suction == "never":
         words = (
             f"{run.suction.label} from the tank.",
             f"{run.suction.label} from the tank: it draws flat, and chafes.",
         )
-        yield _flag(derived, this, run.suction.soft, words, run.supply.start, "suction")
+        yield _flag(job, this, run.suction.soft, words, run.supply.start, "suction")

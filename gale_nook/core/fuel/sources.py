@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from gale_nook.core.derived import Derived
 from gale_nook.core.fuel.line import supply, vehicle_tank
 from gale_nook.core.fuel.tank import vessel_of_solid
+from gale_nook.core.heat.burner import derated_w
 from gale_nook.core.heat.night import simulate_night
-from gale_nook.core.heater.choice import derated_w
+from gale_nook.core.heater.chosen import heater_sheet
+from gale_nook.core.job import Job, fact
 from gale_nook.core.plan.fuel import OWN_TANKS, FuelSource
 from gale_nook.core.plan.vehicle import VehicleFuel
 from gale_nook.core.plan.words import SOURCE_WORDS
@@ -64,15 +65,15 @@ class Offer:
     nights: float | None
 
 
-def offers(derived: Derived, per_night_l: float | None) -> tuple[Offer, ...]:
+def offers(job: Job, per_night_l: float | None) -> tuple[Offer, ...]:
     """Return all six, those that cannot be with the reason.
 
     Args:
-        per_night_l: what `night_l` gives.
+        per_night_l: what `night_fuel_l` gives.
     """
     found = []
     for source, words in SOURCE_WORDS.items():
-        shares = shares_l(derived, source)
+        shares = shares_l(job, source)
         usable, leaves = shares if shares is not None else (None, None)
         nights = usable / per_night_l if usable is not None and per_night_l else None
         found.append(
@@ -81,7 +82,7 @@ def offers(derived: Derived, per_night_l: float | None) -> tuple[Offer, ...]:
                 words,
                 NEEDS[source],
                 RISKS[source],
-                against(derived, source),
+                against(job, source),
                 usable,
                 leaves,
                 nights,
@@ -90,9 +91,10 @@ def offers(derived: Derived, per_night_l: float | None) -> tuple[Offer, ...]:
     return tuple(found)
 
 
-def against(derived: Derived, source: FuelSource) -> str:
+def against(job: Job, source: FuelSource) -> str:
     """Return why a source cannot be used here; empty where it can."""
-    vehicle, fuel = derived.plan.vehicle, derived.plan.fuel
+    sheet = heater_sheet(job)
+    vehicle, fuel = job.plan.vehicle, job.plan.fuel
     if source in {"tank-outside", "tank-inside"}:
         return ""
     if vehicle.fuel is not VehicleFuel.DIESEL:
@@ -103,11 +105,11 @@ def against(derived: Derived, source: FuelSource) -> str:
     if source in {"take-off", "stand-pipe"}:
         return (
             ""
-            if vehicle_tank(derived) is not None
+            if vehicle_tank(job) is not None
             else "No fuel tank is surveyed, or it is not said which."
         )
-    if derived.sheet is not None and not derived.sheet.tee_allowed:
-        return f"The sheet of {derived.sheet.label} forbids a tee in a fuel line."
+    if sheet is not None and not sheet.tee_allowed:
+        return f"The sheet of {sheet.label} forbids a tee in a fuel line."
     if source == "tee-feed" and fuel.lift_pump != "engine":
         return UNDER_PRESSURE[fuel.lift_pump]
     wanted = {"tee-feed": "feed", "tee-return": "return"}[source]
@@ -118,13 +120,13 @@ def against(derived: Derived, source: FuelSource) -> str:
     )
 
 
-def shares_l(derived: Derived, source: FuelSource) -> tuple[float, float] | None:
+def shares_l(job: Job, source: FuelSource) -> tuple[float, float] | None:
     """Return what a full tank gives the heater, and what it leaves: under the tip, or the reserve
     of a vehicle's tank.
     """
-    fuel = derived.plan.fuel
+    fuel = job.plan.fuel
     if source == fuel.source:
-        taken = supply(derived)
+        taken = supply(job)
         if taken is None or taken.vessel is None:
             return None
         vessel, kept = (
@@ -132,7 +134,7 @@ def shares_l(derived: Derived, source: FuelSource) -> tuple[float, float] | None
             taken.unusable_l if taken.own else max(taken.unusable_l, fuel.reserve_l),
         )
     else:
-        solid = vehicle_tank(derived) if source not in OWN_TANKS else None
+        solid = vehicle_tank(job) if source not in OWN_TANKS else None
         found = vessel_of_solid(solid, fuel.tank_wall_mm) if solid is not None else None
         if found is None:
             return None
@@ -144,10 +146,11 @@ def shares_l(derived: Derived, source: FuelSource) -> tuple[float, float] | None
     return max(vessel.full_l - kept, 0.0), min(kept, vessel.full_l)
 
 
-def night_l(derived: Derived) -> float | None:
+@fact
+def night_fuel_l(job: Job) -> float | None:
     """Return the fuel of the coldest night, as simulated; None without a heater."""
-    sheet = derived.sheet
+    sheet = heater_sheet(job)
     if sheet is None:
         return None
-    most = derated_w(sheet.output, derived.plan.heat.altitude_m)
-    return simulate_night(derived.plan, derived.catalogue, sheet, most).fuel_l
+    most = derated_w(sheet.output, job.plan.heat.altitude_m)
+    return simulate_night(job.plan, job.catalogue, sheet, most).fuel_l

@@ -12,16 +12,21 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from itertools import islice, pairwise
 
-from gale_nook.core.derived import Derived
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Verdict
-from gale_nook.core.findings.registry import least_of, most_of, rules
+from gale_nook.core.findings.registry import rules
 from gale_nook.core.fuel.line import supply
 from gale_nook.core.fuel.tank_rules import tank_shape
 from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
+from gale_nook.core.heater.limits import least_of, most_of
+from gale_nook.core.job import Job
 from gale_nook.core.plan.fuel import FuelLine, FuelSource, LinePart, OwnTank, Pump
 from gale_nook.core.plan.pipes import RouteNode
 from gale_nook.core.plan.size import pieces
+from gale_nook.core.spot.placement import heater_port, port_point
+from gale_nook.core.vehicle.floor import floor_finish_z_mm, floor_underside_z_mm
+from gale_nook.core.vehicle.parts import gap_between, surveyed_where
 
 LANE_MM = 120.0
 BESIDE_MM = 960.0
@@ -44,14 +49,14 @@ NOT_OF_THE_LINE = ("fuel.tank", "fuel.filler", "fuel.reserve", "fuel.source", "f
 TANK_GAP_MM, EDGE_MM = 15.0, 40.0
 
 
-def starting_tank(derived: Derived, source: FuelSource) -> OwnTank:
+def starting_tank(job: Job, source: FuelSource) -> OwnTank:
     """Return a tank of usual size in the first clear place from the rear on: under the floor, or on
     it.
     """
-    shell, size = derived.plan.vehicle.shell, (460.0, 240.0, 180.0)
+    shell, size = job.plan.vehicle.shell, (460.0, 240.0, 180.0)
     inside = source == "tank-inside"
-    z = derived.finish_z_mm if inside else derived.underside_z_mm - size[2] - 40
-    around = [shape for _, _, shape in derived.solids_where("inside" if inside else "below")]
+    z = floor_finish_z_mm(job) if inside else floor_underside_z_mm(job) - size[2] - 40
+    around = [shape for _, _, shape in surveyed_where(job, "inside" if inside else "below")]
     half = (shell.floor_width_mm if inside else shell.outer_width_mm) / 2
     first: OwnTank | None = None
     x = shell.rear_x_mm - size[0] - 150
@@ -69,7 +74,7 @@ def starting_tank(derived: Derived, source: FuelSource) -> OwnTank:
             )
             first = first or tank
             if all(
-                derived.separation(tank_shape(tank), other).distance_mm >= TANK_GAP_MM
+                gap_between(job, tank_shape(tank), other).distance_mm >= TANK_GAP_MM
                 for other in around
             ):
                 return tank
@@ -79,7 +84,7 @@ def starting_tank(derived: Derived, source: FuelSource) -> OwnTank:
     return first
 
 
-def starting_line(derived: Derived) -> FuelLine:
+def starting_line(job: Job) -> FuelLine:
     """Return the line that breaks the fewest limits of those that are tried.
 
     It is a beginning: where much was surveyed fewer are tried, so that it is there at once;
@@ -89,15 +94,15 @@ def starting_line(derived: Derived) -> FuelLine:
         BadInput: source, tank, heater or spot are missing.
     """
     best: Tried | None = None
-    most = max(LEAST_TRIED, TRIED_PIECES // max(pieces(derived.plan), 1))
-    for tried in islice(tried_lines(derived), most):
+    most = max(LEAST_TRIED, TRIED_PIECES // max(pieces(job.plan), 1))
+    for tried in islice(tried_lines(job), most):
         if tried.cost[0] == 0:
             return tried.line
         if best is None or tried.cost < best.cost:
             best = tried
     if best is None:
         raise BadInput("fuel.line", None, "No line can be drawn from there to the heater.")
-    return best_pump_place(derived, best)
+    return best_pump_place(job, best)
 
 
 @dataclass(frozen=True, slots=True)
@@ -116,63 +121,65 @@ class Tried:
     cost: tuple[int, float]
 
 
-def tried_lines(derived: Derived) -> Iterator[Tried]:
+def tried_lines(job: Job) -> Iterator[Tried]:
     """Yield lines, the shortest first: straight to a lane along the vehicle, along it, and across
     to the heater.
 
     Raises:
         BadInput: source, tank, heater or spot are missing.
     """
-    if derived.plan.spot is None or derived.sheet is None or derived.mount is None:
+    if job.plan.spot is None or heater_sheet(job) is None or chosen_mount(job) is None:
         raise BadInput(
             "fuel.line", None, "The line ends at the heater: choose a heater and a spot first."
         )
-    if supply(derived) is None:
+    if supply(job) is None:
         raise BadInput(
             "fuel.line", None, "The line begins at the tank: say first where the fuel comes from."
         )
-    for lane, under, line in _candidates(derived):
-        yield Tried(lane, under, line, _cost(derived, line))
+    for lane, under, line in _candidates(job):
+        yield Tried(lane, under, line, _cost(job, line))
 
 
-def best_pump_place(derived: Derived, tried: Tried) -> FuelLine:
+def best_pump_place(job: Job, tried: Tried) -> FuelLine:
     """Return a line with its pump where it breaks the fewest limits."""
-    others = [(_cost(derived, line), line) for line in with_other_pump_places(derived, tried.line)]
+    others = [(_cost(job, line), line) for line in with_other_pump_places(job, tried.line)]
     return min([(tried.cost, tried.line), *others], key=lambda pair: pair[0])[1]
 
 
-def _candidates(derived: Derived) -> Iterator[tuple[float, float, FuelLine]]:
-    source = supply(derived)
+def _candidates(job: Job) -> Iterator[tuple[float, float, FuelLine]]:
+    source = supply(job)
     if source is None:
         return
-    start, end = source.start, derived.port_point(derived.port("fuel"))
+    start, end = source.start, port_point(job, heater_port(job, "fuel"))
     count = int(BESIDE_MM // LANE_MM)
     lanes = [start[1], end[1], *(lane * LANE_MM for lane in range(-count, count + 1))]
     lanes.sort(key=lambda lane: abs(lane - start[1]) + abs(lane - end[1]))
     for under in UNDER_MM:
         for lane in dict.fromkeys(round(lane) for lane in lanes):
-            points = _corners(start, lane, end, derived.underside_z_mm - under if under else None)
+            points = _corners(
+                start, lane, end, floor_underside_z_mm(job) - under if under else None
+            )
             length = sum(math.dist(a, b) for a, b in pairwise([start, *points, end]))
             yield (
                 float(lane),
                 under,
-                _fitted(derived, points, length, min(PUMP_PLACES_MM[0], length / 2)),
+                _fitted(job, points, length, min(PUMP_PLACES_MM[0], length / 2)),
             )
 
 
-def with_other_pump_places(derived: Derived, line: FuelLine) -> Iterator[FuelLine]:
+def with_other_pump_places(job: Job, line: FuelLine) -> Iterator[FuelLine]:
     """Yield a line with its pump elsewhere, filter and clips with it."""
-    source = supply(derived)
+    source = supply(job)
     if source is None:
         return
     end, points = (
-        derived.port_point(derived.port("fuel")),
+        port_point(job, heater_port(job, "fuel")),
         [(n.x_mm, n.y_mm, n.z_mm) for n in line.nodes],
     )
     length = sum(math.dist(a, b) for a, b in pairwise([source.start, *points, end]))
     for pump_mm in PUMP_PLACES_MM:
         if pump_mm < 0.8 * length:
-            yield _fitted(derived, points, length, pump_mm)
+            yield _fitted(job, points, length, pump_mm)
 
 
 def _corners(start: Vec3, lane: float, end: Vec3, low_z: float | None) -> list[Vec3]:
@@ -207,14 +214,14 @@ def _apart(start: Vec3, corners: list[Vec3], end: Vec3) -> list[Vec3]:
     return kept
 
 
-def _fitted(derived: Derived, points: list[Vec3], length: float, pump_mm: float) -> FuelLine:
+def _fitted(job: Job, points: list[Vec3], length: float, pump_mm: float) -> FuelLine:
     nodes = tuple(
         RouteNode(
             id=f"n-{number}", x_mm=round(x), y_mm=round(y), z_mm=round(z), radius_mm=RADIUS_MM
         )
         for number, (x, y, z) in enumerate(points, 1)
     )
-    apart = most_of(derived, "fuel_clip_mm", 300.0)
+    apart = most_of(job, "fuel_clip_mm", 300.0)
     count = math.ceil(length / (0.95 * apart))
     clips = tuple(
         LinePart(id=f"clip-{n}", kind="clip", at_mm=round(length * n / count))
@@ -222,25 +229,25 @@ def _fitted(derived: Derived, points: list[Vec3], length: float, pump_mm: float)
     )
     filters = (
         (LinePart(id="filter", kind="filter", at_mm=round(pump_mm / 2)),)
-        if derived.plan.fuel.filter == "expected"
+        if job.plan.fuel.filter == "expected"
         else ()
     )
     pump = LinePart(id="pump", kind="pump", at_mm=round(pump_mm))
-    return FuelLine(nodes=nodes, parts=(*filters, pump, *clips), pump=Pump(tilt_deg=_tilt(derived)))
+    return FuelLine(nodes=nodes, parts=(*filters, pump, *clips), pump=Pump(tilt_deg=_tilt(job)))
 
 
-def _tilt(derived: Derived) -> float:
+def _tilt(job: Job) -> float:
     """The usual tilt, within what the sheet allows."""
     return min(
-        max(TILT_DEG, least_of(derived, "pump_tilt_deg", 0.0)),
-        most_of(derived, "pump_tilt_deg", 90.0),
+        max(TILT_DEG, least_of(job, "pump_tilt_deg", 0.0)),
+        most_of(job, "pump_tilt_deg", 90.0),
     )
 
 
-def _cost(derived: Derived, line: FuelLine) -> tuple[int, float]:
+def _cost(job: Job, line: FuelLine) -> tuple[int, float]:
     """How many of the line's checks are over, and its length."""
-    fuel = derived.plan.fuel.model_copy(update={"line": line})
-    there = Derived(derived.plan.model_copy(update={"fuel": fuel}), derived.catalogue, derived)
+    fuel = job.plan.fuel.model_copy(update={"line": line})
+    there = job.with_plan(job.plan.model_copy(update={"fuel": fuel}))
     over = sum(
         1
         for rule in rules()
@@ -248,9 +255,9 @@ def _cost(derived: Derived, line: FuelLine) -> tuple[int, float]:
         for finding in rule.check(there, rule)
         if finding.verdict is Verdict.OVER
     )
-    ends = [derived.port_point(derived.port("fuel"))]
+    ends = [port_point(job, heater_port(job, "fuel"))]
     points = [(n.x_mm, n.y_mm, n.z_mm) for n in line.nodes]
-    source = supply(derived)
+    source = supply(job)
     return over, sum(
         math.dist(a, b) for a, b in pairwise([*([source.start] if source else []), *points, *ends])
     )

@@ -4,19 +4,22 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from gale_nook.core.derived import Derived
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import worst_and_nearest
-from gale_nook.core.findings.registry import Rule, rule, sheet_band
+from gale_nook.core.findings.registry import Rule, rule
 from gale_nook.core.fuel.line import supply
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import Shape, box_shape
+from gale_nook.core.heater.limits import limit_band
+from gale_nook.core.job import Job
+from gale_nook.core.pipes.covers import cover_segments
 from gale_nook.core.plan.fuel import OWN_TANKS, OwnTank
 from gale_nook.core.quantities.said import q
+from gale_nook.core.vehicle.parts import gap_between, surveyed_where
 
 
-def own_tank(derived: Derived) -> OwnTank | None:
-    fuel = derived.plan.fuel
+def own_tank(job: Job) -> OwnTank | None:
+    fuel = job.plan.fuel
     return fuel.tank if fuel.source in OWN_TANKS else None
 
 
@@ -34,14 +37,14 @@ def _middle(tank: OwnTank) -> Vec3:
 
 
 def _has(
-    derived: Derived, this: Rule, there: bool, words: tuple[str, str], source: str
+    job: Job, this: Rule, there: bool, words: tuple[str, str], source: str
 ) -> Iterator[Finding]:
-    tank = own_tank(derived)
+    tank = own_tank(job)
     if tank is None:
         return
     at = _middle(tank)
     yield this.finding(
-        derived,
+        job,
         subject="tank",
         subject_name="tank",
         measured=1.0 if there else 0.0,
@@ -53,15 +56,15 @@ def _has(
 
 
 @rule("fuel.tank_vent", "Tank's vent", "count", hazard="fire")
-def vented(derived: Derived, this: Rule) -> Iterator[Finding]:
+def vented(job: Job, this: Rule) -> Iterator[Finding]:
     """Without air the tank is sucked flat and the heater starves."""
-    tank = own_tank(derived)
+    tank = own_tank(job)
     words = (
         "The tank has a vent, led outside.",
         "The tank has no vent: it is sucked flat, and the heater starves.",
     )
     yield from _has(
-        derived,
+        job,
         this,
         tank is not None and tank.vent,
         words,
@@ -70,12 +73,12 @@ def vented(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("fuel.tank_bracket", "Tank's bracket", "count")
-def bracketed(derived: Derived, this: Rule) -> Iterator[Finding]:
+def bracketed(job: Job, this: Rule) -> Iterator[Finding]:
     """Full it weighs as much as a child, and moves like one."""
-    tank = own_tank(derived)
+    tank = own_tank(job)
     words = ("The tank is strapped to a bracket.", "The tank is not strapped to a bracket.")
     yield from _has(
-        derived,
+        job,
         this,
         tank is not None and tank.bracket,
         words,
@@ -84,9 +87,9 @@ def bracketed(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("fuel.tank_guard", "Tank's guard", "count")
-def guarded(derived: Derived, this: Rule) -> Iterator[Finding]:
+def guarded(job: Job, this: Rule) -> Iterator[Finding]:
     """Outside, stones and sun get at it; inside, a tray keeps what is spilt."""
-    tank, inside = own_tank(derived), derived.plan.fuel.source == "tank-inside"
+    tank, inside = own_tank(job), job.plan.fuel.source == "tank-inside"
     words = (
         ("A tray lies under the tank.", "No tray lies under the tank.")
         if inside
@@ -96,7 +99,7 @@ def guarded(derived: Derived, this: Rule) -> Iterator[Finding]:
         )
     )
     yield from _has(
-        derived,
+        job,
         this,
         tank is not None and tank.guard,
         words,
@@ -105,24 +108,24 @@ def guarded(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("fuel.tank_room", "Room for the tank", "mm")
-def tank_clear(derived: Derived, this: Rule) -> Iterator[Finding]:
+def tank_clear(job: Job, this: Rule) -> Iterator[Finding]:
     """The tank and what is surveyed cannot be in one place; inside a wall, not through it."""
-    tank = own_tank(derived)
+    tank = own_tank(job)
     if tank is None:
         return
     shape, where = (
         tank_shape(tank),
-        "inside" if derived.plan.fuel.source == "tank-inside" else "below",
+        "inside" if job.plan.fuel.source == "tank-inside" else "below",
     )
     band, found = Band(0.0, None, Whose.GEOMETRY, source="two things cannot be in one place"), []
-    for solid, _, other in derived.solids_where(where):
-        near = derived.separation(shape, other)
+    for solid, _, other in surveyed_where(job, where):
+        near = gap_between(job, shape, other)
         words = f"{q(near.distance_mm)} between the tank and {solid.name}."
         if near.distance_mm < 0:
             words = f"The tank reaches {q(-near.distance_mm)} into {solid.name}."
         found.append(
             this.finding(
-                derived,
+                job,
                 subject=solid.id,
                 subject_name=solid.name,
                 measured=near.distance_mm,
@@ -136,14 +139,14 @@ def tank_clear(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("fuel.tank_exhaust", "Tank to the exhaust", "mm", hazard="fire")
-def tank_from_exhaust(derived: Derived, this: Rule) -> Iterator[Finding]:
+def tank_from_exhaust(job: Job, this: Rule) -> Iterator[Finding]:
     """The tank and a hot pipe are kept apart, more so where it is bare."""
-    tank, kind = own_tank(derived), derived.catalogue.solid_kinds["fuel-tank"]
+    tank, kind = own_tank(job), job.catalogue.solid_kinds["fuel-tank"]
     if tank is None:
         return
     shape, found = tank_shape(tank), []
-    for number, stretch in enumerate(derived.stretches, 1):
-        near = derived.separation(shape, stretch.shape)
+    for number, stretch in enumerate(cover_segments(job), 1):
+        near = gap_between(job, shape, stretch.shape)
         least = (
             kind.covered_mm
             if stretch.is_covered and kind.covered_mm is not None
@@ -151,7 +154,7 @@ def tank_from_exhaust(derived: Derived, this: Rule) -> Iterator[Finding]:
         )
         found.append(
             this.finding(
-                derived,
+                job,
                 subject=f"stretch-{number}",
                 subject_name="the exhaust",
                 measured=near.distance_mm,
@@ -166,15 +169,15 @@ def tank_from_exhaust(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("fuel.tank_ground", "Tank above the ground", "mm")
-def tank_ground(derived: Derived, this: Rule) -> Iterator[Finding]:
+def tank_ground(job: Job, this: Rule) -> Iterator[Finding]:
     """What hangs low is torn off."""
-    tank, band = own_tank(derived), sheet_band(derived, "tank_ground_mm")
-    if tank is None or band is None or derived.plan.fuel.source != "tank-outside":
+    tank, band = own_tank(job), limit_band(job, "tank_ground_mm")
+    if tank is None or band is None or job.plan.fuel.source != "tank-outside":
         return
-    ground = derived.plan.vehicle.shell.ground_z_mm
+    ground = job.plan.vehicle.shell.ground_z_mm
     x, y, _ = _middle(tank)
     yield this.finding(
-        derived,
+        job,
         subject="tank",
         subject_name="the ground",
         measured=tank.z_mm - ground,
@@ -185,15 +188,15 @@ def tank_ground(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("fuel.reserve", "Reserve to drive on", "mm")
-def reserve(derived: Derived, this: Rule) -> Iterator[Finding]:
+def reserve(job: Job, this: Rule) -> Iterator[Finding]:
     """The heater can never strand the vehicle: the pick-up ends above the reserve."""
-    fuel, taken = derived.plan.fuel, supply(derived)
+    fuel, taken = job.plan.fuel, supply(job)
     if taken is None or taken.own or taken.vessel is None or taken.tip is None:
         return
     needed = taken.vessel.level_mm(fuel.reserve_l) - taken.vessel.bottom_mm
     tip = taken.tip[2] - taken.vessel.bottom_mm
     yield this.finding(
-        derived,
+        job,
         subject="tip",
         subject_name="the reserve",
         measured=tip,

@@ -9,16 +9,18 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from gale_nook.core.checking import check
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.commands import PutLine
 from gale_nook.core.findings.finding import Finding, Verdict
-from gale_nook.core.fuel.hydraulics import prime
-from gale_nook.core.fuel.line import FuelRun
+from gale_nook.core.fuel.hydraulics import fuel_heads, prime
+from gale_nook.core.fuel.line import FuelRun, fuel_run
 from gale_nook.core.fuel.start import NOT_OF_THE_LINE, Tried, best_pump_place, tried_lines
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import Shape
+from gale_nook.core.job import Job
 from gale_nook.core.plan.fuel import FuelLine
 from gale_nook.core.quantities.said import q
+from gale_nook.core.vehicle.floor import floor_underside_z_mm
+from gale_nook.core.vehicle.parts import surveyed_where
 
 MOST_WAYS = 3
 OTHER_LANE_MM, OTHER_HEIGHT_MM = 240.0, 90.0  # ways that differ by less are one
@@ -57,17 +59,17 @@ class LineWay:
         return PutLine(line=self.line)
 
 
-def line_ways(derived: Derived) -> tuple[LineWay, ...]:
+def line_ways(job: Job) -> tuple[LineWay, ...]:
     """Return up to three ways, those that break the fewest limits first, then the shorter; raises
     BadInput as `starting_line`.
     """
     kept: list[Tried] = []
-    for tried in sorted(tried_lines(derived), key=lambda t: t.cost):
+    for tried in sorted(tried_lines(job), key=lambda t: t.cost):
         if all(_differ(tried, other) for other in kept):
             kept.append(tried)
         if len(kept) == MOST_WAYS:
             break
-    return tuple(way for tried in kept if (way := _told(derived, tried)) is not None)
+    return tuple(way for tried in kept if (way := _told(job, tried)) is not None)
 
 
 def _differ(one: Tried, other: Tried) -> bool:
@@ -77,14 +79,12 @@ def _differ(one: Tried, other: Tried) -> bool:
     )
 
 
-def _told(derived: Derived, tried: Tried) -> LineWay | None:
-    line = tried.line if tried.cost[0] == 0 else best_pump_place(derived, tried)
-    fuel = derived.plan.fuel.model_copy(update={"line": line})
-    done = check(
-        derived.plan.model_copy(update={"fuel": fuel}), derived.catalogue, ("fuel",), derived
-    )
-    run = done.derived.fuel_run
-    primed = prime(done.derived, run) if run is not None else None
+def _told(job: Job, tried: Tried) -> LineWay | None:
+    line = tried.line if tried.cost[0] == 0 else best_pump_place(job, tried)
+    fuel = job.plan.fuel.model_copy(update={"line": line})
+    done = check(job.plan.model_copy(update={"fuel": fuel}), job.catalogue, ("fuel",), job)
+    run = fuel_run(done.job)
+    primed = prime(done.job, run) if run is not None else None
     if run is None or primed is None:
         return None
     of_line = [f for f in done.findings if not f.rule.startswith(NOT_OF_THE_LINE)]
@@ -94,9 +94,9 @@ def _told(derived: Derived, tried: Tried) -> LineWay | None:
         line,
         run.length_mm,
         run.suction_mm,
-        max((head.suction_pa for _, head in done.derived.fuel_heads), default=0.0),
+        max((head.suction_pa for _, head in fuel_heads(done.job)), default=0.0),
         primed.minutes,
-        clipped_percent(done.derived, run),
+        clipped_percent(done.job, run),
         tuple(f for f in of_line if f.verdict is Verdict.OVER),
         min(near, key=lambda f: f.margin or 0.0, default=None),
     )
@@ -115,21 +115,21 @@ def _where(tried: Tried) -> str:
     )
 
 
-def clipped_percent(derived: Derived, run: FuelRun) -> float:
+def clipped_percent(job: Job, run: FuelRun) -> float:
     """Return how much of a line runs where it can be clipped: along the floor, or along a member or
     rail.
     """
-    carriers = [shape for _, kind, shape in derived.solids_where("below") if kind.id in CARRIES]
+    carriers = [shape for _, kind, shape in surveyed_where(job, "below") if kind.id in CARRIES]
     count = max(math.ceil(run.length_mm / STEP_MM), 1)
     points = [
         run.geometry.point_at((share + 0.5) / count * run.length_mm) for share in range(count)
     ]
-    held = sum(1 for point in points if _can_clip(derived, carriers, point))
+    held = sum(1 for point in points if _can_clip(job, carriers, point))
     return 100.0 * held / count
 
 
-def _can_clip(derived: Derived, carriers: Sequence[Shape], point: Vec3) -> bool:
-    if abs(point[2] - derived.underside_z_mm) <= CLIP_REACH_MM:
+def _can_clip(job: Job, carriers: Sequence[Shape], point: Vec3) -> bool:
+    if abs(point[2] - floor_underside_z_mm(job)) <= CLIP_REACH_MM:
         return True
     return any(
         math.dist(piece.nearest(point), point) <= CLIP_REACH_MM

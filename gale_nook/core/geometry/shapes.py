@@ -88,7 +88,7 @@ class Axes:
     radius_mm: float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Shape:
     """A solid as convex pieces with its footprint and height band.
 

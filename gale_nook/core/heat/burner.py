@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from enum import Enum, auto
 
-from gale_nook.core.base.heater_sheet import HeaterSheet
+from gale_nook.core.base.heater_sheet import HeaterSheet, Output
+from gale_nook.core.heat.film import density_ratio
 
 START_DELAY_S = 120.0
 RAMP_S = 150.0
@@ -113,3 +114,13 @@ class Burner:
             + above_least_as
         )
         return ampere_s * supply.voltage_v / 3600
+
+
+def derated_w(output: Output, altitude_m: float) -> float:
+    """Return the most output at an altitude.
+
+    Constant up to the height that the burner compensates for; above it, falls with the air's
+    density. Source: ISO 2533 for the density.
+    """
+    reference = min(output.compensated_to_m, max(altitude_m, 0.0))
+    return output.maximum_w * min(density_ratio(altitude_m) / density_ratio(reference), 1.0)

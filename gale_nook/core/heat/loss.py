@@ -25,6 +25,7 @@ from gale_nook.core.heat.film import (
     outside_film_m2k_w,
 )
 from gale_nook.core.heat.uvalue import BuildUp, LayerResistance, build_up
+from gale_nook.core.job import Job, fact
 from gale_nook.core.plan.document import Plan
 
 SHELTERED = {"floor", "arches"}
@@ -174,6 +175,24 @@ class LossModel:
             by,
             worked,
         )
+
+
+@fact
+def loss_model(job: Job) -> LossModel:
+    """Return the loss as a function of the outside temperature."""
+    return LossModel(job.plan, job.catalogue)
+
+
+@fact
+def design_loss(job: Job) -> HeatLoss:
+    """Return the loss on the coldest night."""
+    return loss_model(job).at(job.plan.heat.outside_c)
+
+
+@fact
+def mild_night_loss(job: Job) -> HeatLoss:
+    """Return the loss on the mild night, where the heater should still burn clean."""
+    return loss_model(job).at(job.plan.heat.mild_outside_c)
 
 
 def air_change(plan: Plan, catalogue: Catalogue, space_m3: float, outside_c: float) -> AirChange:

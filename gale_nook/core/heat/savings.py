@@ -9,11 +9,11 @@ from gale_nook.core.base.heater_sheet import HeaterSheet
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import AddItem, Change, Command, SetValues, set_value
+from gale_nook.core.heat.burner import derated_w
 from gale_nook.core.heat.envelope import FACE_NAMES, partition, rib_length_m, surface_areas_m2
 from gale_nook.core.heat.loss import heat_loss
 from gale_nook.core.heat.night import simulate_night
-from gale_nook.core.heater.choice import derated_w
-from gale_nook.core.heater.sheets import book_of
+from gale_nook.core.job import with_own_heaters
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.vehicle import Layer
 from gale_nook.core.quantities.said import q
@@ -42,7 +42,7 @@ class Saving:
 
 def savings(plan: Plan, catalogue: Catalogue) -> tuple[Saving, ...]:
     """Return the changes that save something, the largest saving first."""
-    catalogue = book_of(plan, catalogue)
+    catalogue = with_own_heaters(plan, catalogue)
     sheet = catalogue.heaters.get(plan.heater.sheet) if plan.heater.sheet is not None else None
     before_w, before_l = heat_loss(plan, catalogue).need_w, _fuel_l(plan, catalogue, sheet)
     found = []

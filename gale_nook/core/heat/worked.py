@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from gale_nook.core.catalogue.book import Catalogue
+from gale_nook.core.heat.burner import derated_w
 from gale_nook.core.heat.cab import cab_share
 from gale_nook.core.heat.dew import dew_point_c, saturation_pressure_pa
 from gale_nook.core.heat.envelope import hoops, rib_length_m
@@ -16,8 +17,7 @@ from gale_nook.core.heat.film import (
     pressure_pa,
 )
 from gale_nook.core.heat.loss import HeatLoss, heat_loss
-from gale_nook.core.heater.choice import derated_w
-from gale_nook.core.heater.sheets import book_of
+from gale_nook.core.job import with_own_heaters
 from gale_nook.core.plan.document import Plan
 
 
@@ -34,7 +34,7 @@ class Step:
 
 def worked_out(plan: Plan, catalogue: Catalogue) -> tuple[tuple[str, tuple[Step, ...]], ...]:
     """Return the calculation by chapter: shell, bridges, air, need, dew point, altitude."""
-    book, loss = book_of(plan, catalogue), heat_loss(plan, catalogue)
+    book, loss = with_own_heaters(plan, catalogue), heat_loss(plan, catalogue)
     chapters = (
         ("Through the shell: U × area × difference", tuple(_shell(loss))),
         ("Ribs and cab", tuple(_bridges(plan, book, loss))),

@@ -4,17 +4,15 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from gale_nook.core.base.heater_sheet import HeaterSheet, Output
-from gale_nook.core.catalogue.book import Catalogue
-from gale_nook.core.derived import Derived
-from gale_nook.core.heat.film import density_ratio
-from gale_nook.core.heat.loss import LossModel
+from gale_nook.core.base.heater_sheet import HeaterSheet
+from gale_nook.core.heat.burner import derated_w
+from gale_nook.core.heat.loss import LossModel, design_loss, loss_model, mild_night_loss
 from gale_nook.core.heat.night import warm_up_s
 from gale_nook.core.heat.room import Room
 from gale_nook.core.heat.season import idle_share
-from gale_nook.core.heater.sheets import book_of
-from gale_nook.core.plan.document import Plan
+from gale_nook.core.job import Job, fact
 from gale_nook.core.quantities.said import q
+from gale_nook.core.spot.placement import suits_floor
 
 MEDIUM_REASON = {
     "coolant": (
@@ -23,16 +21,6 @@ MEDIUM_REASON = {
     ),
     "air": "heats air, where this job is to have a coolant loop",
 }
-
-
-def derated_w(output: Output, altitude_m: float) -> float:
-    """Return the most output at an altitude.
-
-    Constant up to the height that the burner compensates for; above it, falls with the air's
-    density. Source: ISO 2533 for the density.
-    """
-    reference = min(output.compensated_to_m, max(altitude_m, 0.0))
-    return output.maximum_w * min(density_ratio(altitude_m) / density_ratio(reference), 1.0)
 
 
 @dataclass(frozen=True)
@@ -97,29 +85,30 @@ class Judgement:
         return self.strong_enough and self.quick_enough and self.clean_enough and self.right_medium
 
 
-def demands_of(plan: Plan, catalogue: Catalogue) -> Demands:
+@fact
+def demands_of(job: Job) -> Demands:
     """Return what a heater has to do for a plan."""
-    derived, heat = Derived(plan, catalogue), plan.heat
+    heat = job.plan.heat
     return Demands(
-        need_w=derived.loss.need_w,
+        need_w=design_loss(job).need_w,
         warm_up_s=heat.warm_up_h * 3600 if heat.warm_up_h is not None else None,
-        mild_w=derived.mild_loss.design_loss_w,
+        mild_w=mild_night_loss(job).design_loss_w,
         idle_share=heat.idle_percent / 100,
-        room=Room(plan, catalogue),
-        model=LossModel(plan, catalogue),
+        room=Room(job.plan, job.catalogue),
+        model=loss_model(job),
     )
 
 
-def judge_heaters(plan: Plan, catalogue: Catalogue) -> tuple[Judgement, ...]:
+@fact
+def judgements(job: Job) -> tuple[Judgement, ...]:
     """Return a judgement of every heater, one's own too; the recommended first, then by how little
     speaks against it.
 
     Recommended is the smallest heater of the wanted medium that meets the three demands and fits
     the chosen place; when none fits there, the smallest of the others.
     """
-    book, demands = book_of(plan, catalogue), demands_of(plan, catalogue)
-    derived = Derived(plan, book)
-    judged = [_judge(derived, sheet, demands) for sheet in book.heaters.values()]
+    demands = demands_of(job)
+    judged = [_judge(job, sheet, demands) for sheet in job.catalogue.heaters.values()]
     fitting = [j for j in judged if j.meets_need]
     best = min(
         fitting,
@@ -135,14 +124,14 @@ def judge_heaters(plan: Plan, catalogue: Catalogue) -> tuple[Judgement, ...]:
     )
 
 
-def _judge(derived: Derived, sheet: HeaterSheet, demands: Demands) -> Judgement:
-    plan = derived.plan
+def _judge(job: Job, sheet: HeaterSheet, demands: Demands) -> Judgement:
+    plan = job.plan
     most, least = derated_w(sheet.output, plan.heat.altitude_m), sheet.output.minimum_w
     warm_s = None
     if demands.warm_up_s is not None:
         warm_s = warm_up_s(demands.room.fresh(), plan.heat.inside_c, sheet, most, demands.warm_up_s)
     idle = idle_share(plan, demands.model, least)
-    over, mount = _fit(derived, sheet)
+    over, mount = _fit(job, sheet)
     bare = Judgement(
         sheet=sheet,
         most_w=most,
@@ -196,23 +185,23 @@ def _reasons(judged: Judgement, demands: Demands) -> list[str]:
     return reasons
 
 
-def _fit(derived: Derived, sheet: HeaterSheet) -> tuple[int | None, str | None]:
+def _fit(job: Job, sheet: HeaterSheet) -> tuple[int | None, str | None]:
     """Return how many spot checks are over with the best of the sheet's mounts, and
     which that is.
     """
     from gale_nook.core.checking import check
 
-    plan = derived.plan
+    plan = job.plan
     if plan.spot is None or sheet.medium != plan.heater.medium:
         return None, None
     best: tuple[int, str] | None = None
     # a mount that the floor stack does not suit is one check worse than the same hole with one that
     # it suits
-    for mount in [m for m in sheet.mounts if derived.suits(m)] or sheet.mounts:
+    for mount in [m for m in sheet.mounts if suits_floor(job, m)] or sheet.mounts:
         spot = plan.spot.model_copy(update={"mount": mount.id})
         heater = plan.heater.model_copy(update={"sheet": sheet.id})
         trial = plan.model_copy(update={"spot": spot, "heater": heater})
-        over = check(trial, derived.catalogue, ("spot",), like=derived).tally()["over"]
+        over = check(trial, job.catalogue, ("spot",), like=job).tally()["over"]
         if best is None or over < best[0] or (over == best[0] and mount.id == plan.spot.mount):
             best = (over, mount.id)
     return best if best is not None else (None, None)

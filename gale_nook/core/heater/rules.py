@@ -4,63 +4,71 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.commands import ChooseHeater
 from gale_nook.core.findings.finding import Band, Finding, Whose
 from gale_nook.core.findings.registry import Remedy, Rule, remedy_for, rule
+from gale_nook.core.heat.burner import derated_w
+from gale_nook.core.heat.loss import design_loss, loss_model, mild_night_loss
 from gale_nook.core.heat.night import warm_up_s
 from gale_nook.core.heat.room import Room
 from gale_nook.core.heat.season import idle_share
-from gale_nook.core.heater.choice import derated_w, judge_heaters
+from gale_nook.core.heater.choice import judgements
+from gale_nook.core.heater.chosen import heater_sheet
+from gale_nook.core.job import Job
 from gale_nook.core.quantities.said import q, say
 
 LOOK_ON = 2.0  # times the asked-for time that a slow heater is followed
 
 
 @rule("heater.chosen", "A heater", "W")
-def chosen(derived: Derived, this: Rule) -> Iterator[Finding]:
+def chosen(job: Job, this: Rule) -> Iterator[Finding]:
     """Without a heater there is no sheet to check against."""
-    if derived.sheet is None:
+    if heater_sheet(job) is None:
         yield this.finding(
-            derived,
+            job,
             measured=None,
-            band=Band(derived.loss.need_w, None, Whose.NEED),
-            sentence=f"No heater is chosen yet; the need is {q(derived.loss.need_w, 'w')}.",
+            band=Band(design_loss(job).need_w, None, Whose.NEED),
+            sentence=f"No heater is chosen yet; the need is {q(design_loss(job).need_w, 'w')}.",
         )
 
 
 @rule("heater.output", "Most output against the need", "W")
-def strong_enough(derived: Derived, this: Rule) -> Iterator[Finding]:
+def strong_enough(job: Job, this: Rule) -> Iterator[Finding]:
     """Derated for altitude, the heater covers the design loss with its margin."""
-    if derived.sheet is None:
+    sheet = heater_sheet(job)
+    if sheet is None:
         return
-    most, need = derated_w(derived.sheet.output, derived.plan.heat.altitude_m), derived.loss.need_w
+    most, need = (
+        derated_w(sheet.output, job.plan.heat.altitude_m),
+        design_loss(job).need_w,
+    )
     yield this.finding(
-        derived,
-        subject=derived.sheet.id,
-        subject_name=derived.sheet.label,
+        job,
+        subject=sheet.id,
+        subject_name=sheet.label,
         measured=most,
         tolerance=0.03 * need,
         band=Band(need, None, Whose.NEED, source="design loss with its margin"),
-        sentence=f"{derived.sheet.label} gives {q(most, 'w')} at "
-        f"{q(derived.plan.heat.altitude_m, 'm')}; "
+        sentence=f"{sheet.label} gives {q(most, 'w')} at "
+        f"{q(job.plan.heat.altitude_m, 'm')}; "
         f"the need is {q(need, 'w')}.",
     )
 
 
 @rule("heater.minimum", "Least output against a mild night", "W")
-def clean_enough(derived: Derived, this: Rule) -> Iterator[Finding]:
+def clean_enough(job: Job, this: Rule) -> Iterator[Finding]:
     """A heater that cannot go low enough cycles and soots up through the mild part
     of the season.
     """
-    if derived.sheet is None:
+    sheet = heater_sheet(job)
+    if sheet is None:
         return
-    least, mild = derived.sheet.output.minimum_w, derived.mild_loss.design_loss_w
-    outside = q(derived.plan.heat.mild_outside_c, "c")
+    least, mild = sheet.output.minimum_w, mild_night_loss(job).design_loss_w
+    outside = q(job.plan.heat.mild_outside_c, "c")
     yield this.finding(
-        derived,
-        subject=derived.sheet.id,
-        subject_name=derived.sheet.label,
+        job,
+        subject=sheet.id,
+        subject_name=sheet.label,
         measured=least,
         tolerance=0.05 * mild,
         band=Band(None, mild, Whose.NEED, source="loss on the mild night"),
@@ -71,17 +79,17 @@ def clean_enough(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("heater.warm_up", "Warm from cold", "min")
-def quick_enough(derived: Derived, this: Rule) -> Iterator[Finding]:
+def quick_enough(job: Job, this: Rule) -> Iterator[Finding]:
     """From cold to the inside temperature on the coldest night, within the time
     that is asked for.
     """
-    sheet, heat = derived.sheet, derived.plan.heat
+    sheet, heat = heater_sheet(job), job.plan.heat
     if sheet is None or heat.warm_up_h is None:
         return
     within_min = heat.warm_up_h * 60
     most = derated_w(sheet.output, heat.altitude_m)
     taken_s = warm_up_s(
-        Room(derived.plan, derived.catalogue),
+        Room(job.plan, job.catalogue),
         heat.inside_c,
         sheet,
         most,
@@ -95,7 +103,7 @@ def quick_enough(derived: Derived, this: Rule) -> Iterator[Finding]:
         else f"not even after {q(taken_min, 'min')}"
     )
     yield this.finding(
-        derived,
+        job,
         subject=sheet.id,
         subject_name=sheet.label,
         measured=taken_min,
@@ -109,21 +117,19 @@ def quick_enough(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("heater.idle", "Idling in the milder half of the season", "%")
-def seldom_idle(derived: Derived, this: Rule) -> Iterator[Finding]:
+def seldom_idle(job: Job, this: Rule) -> Iterator[Finding]:
     """The hours of the milder half of the season in which the heater would cycle for want of a
     load.
     """
-    sheet = derived.sheet
+    sheet = heater_sheet(job)
     idle = (
-        idle_share(derived.plan, derived.loss_model, sheet.output.minimum_w)
-        if sheet is not None
-        else None
+        idle_share(job.plan, loss_model(job), sheet.output.minimum_w) if sheet is not None else None
     )
     if sheet is None or idle is None:
         return
-    share, most = 100 * idle, derived.plan.heat.idle_percent
+    share, most = 100 * idle, job.plan.heat.idle_percent
     yield this.finding(
-        derived,
+        job,
         subject=sheet.id,
         subject_name=sheet.label,
         measured=share,
@@ -140,13 +146,13 @@ def seldom_idle(derived: Derived, this: Rule) -> Iterator[Finding]:
 @remedy_for("heater.minimum")
 @remedy_for("heater.warm_up")
 @remedy_for("heater.idle")
-def the_fitting_one(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
+def the_fitting_one(job: Job, _finding: Finding) -> Iterator[Remedy]:
     """Other heaters of the catalogue, the recommended first."""
-    for judged in judge_heaters(derived.plan, derived.catalogue):
-        if judged.sheet.id != derived.plan.heater.sheet and judged.meets_need:
+    for judged in judgements(job):
+        if judged.sheet.id != job.plan.heater.sheet and judged.meets_need:
             yield Remedy(
                 f"Take the {judged.sheet.label} instead."
-                if derived.sheet
+                if heater_sheet(job)
                 else f"Take the {judged.sheet.label}.",
                 ChooseHeater(sheet=judged.sheet.id, reason=say(judged.verdict)[:2000]),
             )

@@ -3,23 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import replace
 from typing import Any
 
 from gale_nook.core.base.heater_sheet import HeaterSheet
 from gale_nook.core.base.limit import Limit, LimitBand
-from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.catalogue.items import CatalogueItem
 from gale_nook.core.fuel.energy import output_w
-from gale_nook.core.plan.document import Plan
 
 FUEL_RATE_TOLERANCE = 0.03  # sheets round their fuel rates
-
-
-def book_of(plan: Plan, catalogue: Catalogue) -> Catalogue:
-    """Return the catalogue with the plan's own heaters in it."""
-    own = {sheet.id: sheet for sheet in plan.heater.own_sheets}
-    return replace(catalogue, heaters={**catalogue.heaters, **own}) if own else catalogue
 
 
 def contradictions(

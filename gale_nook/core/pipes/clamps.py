@@ -7,7 +7,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from gale_nook.core.derived import Derived
+from gale_nook.core.job import Job
+from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.plan.pipes import Fitting, FittingKind, Route, Tube
 
 CLAMP_MM = 12.0  # from the end that it holds to its middle
@@ -36,9 +37,9 @@ def connections(route: Route, length_mm: float) -> tuple[Connection, ...]:
     return tuple(sorted((c for c in found if 0 < c.at_mm < length_mm), key=lambda c: c.at_mm))
 
 
-def unclamped(derived: Derived, tube: Tube) -> tuple[Connection, ...]:
+def unclamped(job: Job, tube: Tube) -> tuple[Connection, ...]:
     """Return the connections that have no clamp near them; a clamp holds one end."""
-    run, route = derived.run(tube), derived.plan.pipes.route(tube)
+    run, route = pipe_run(job, tube), job.plan.pipes.route(tube)
     if run is None or route is None:
         return ()
     free = [clamp.at_mm for clamp in route.of_kind("clamp")]
@@ -52,9 +53,9 @@ def unclamped(derived: Derived, tube: Tube) -> tuple[Connection, ...]:
     return tuple(missing)
 
 
-def proposed_clamps(derived: Derived, tube: Tube) -> tuple[Fitting, ...]:
+def proposed_clamps(job: Job, tube: Tube) -> tuple[Fitting, ...]:
     """Return a clamp for every connection."""
-    run, route = derived.run(tube), derived.plan.pipes.route(tube)
+    run, route = pipe_run(job, tube), job.plan.pipes.route(tube)
     return clamps_for(route, run.length_mm) if run is not None and route is not None else ()
 
 

@@ -7,9 +7,11 @@ from __future__ import annotations
 import itertools
 from dataclasses import dataclass
 
-from gale_nook.core.derived import Derived
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import Shape, tube_shape
+from gale_nook.core.job import Job, fact
+from gale_nook.core.pipes.runs import pipe_run
+from gale_nook.core.spot.placement import heater_port
 
 
 @dataclass(frozen=True)
@@ -46,9 +48,10 @@ class Stretch:
         )
 
 
-def stretches(derived: Derived) -> tuple[Stretch, ...]:
+@fact
+def cover_segments(job: Job) -> tuple[Stretch, ...]:
     """Return the exhaust from port to mouth, cut where its cover changes; empty without a run."""
-    run, route = derived.exhaust, derived.plan.pipes.exhaust
+    run, route = pipe_run(job, "exhaust"), job.plan.pipes.exhaust
     if run is None or route is None:
         return ()
     covers = route.of_kind("lagging", "shield")
@@ -57,7 +60,7 @@ def stretches(derived: Derived) -> tuple[Stretch, ...]:
         {min(max(edge, 0.0), end) for cover in covers for edge in (cover.at_mm, cover.end_mm)}
         | {0.0, end}
     )
-    bare_mm, layer_mm = derived.port("exhaust").diameter_mm, derived.catalogue.pipe_works.lagging_mm
+    bare_mm, layer_mm = heater_port(job, "exhaust").diameter_mm, job.catalogue.pipe_works.lagging_mm
     found = []
     # a run that ends where it begins is one stretch of no length
     for start, stop in itertools.pairwise(edges if len(edges) > 1 else [0.0, end]):

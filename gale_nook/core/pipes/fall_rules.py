@@ -6,11 +6,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from gale_nook.core.derived import Derived
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import worst_and_nearest
-from gale_nook.core.findings.registry import Rule, rule, sheet_band
+from gale_nook.core.findings.registry import Rule, rule
 from gale_nook.core.geometry.parked import ways_of_standing
+from gale_nook.core.heater.limits import limit_band
+from gale_nook.core.job import Job
+from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.tilt import WorstFall, standing_water, worst_falls
 from gale_nook.core.pipes.tubes import drained_corners, nodes_of, risers, straight_id, straight_name
 from gale_nook.core.plan.pipes import Tube
@@ -20,22 +22,22 @@ STEEP_DEG = 45.0  # steeper straights drain whatever their limit says
 
 
 @rule("pipes.fall", "Fall", "deg")
-def falls(derived: Derived, this: Rule) -> Iterator[Finding]:
+def falls(job: Job, this: Rule) -> Iterator[Finding]:
     """Every straight falls to the mouth, or back to a drain hole that it rises from, so that
     condensate runs out.
     """
-    run, band = derived.exhaust, sheet_band(derived, "exhaust_fall_deg")
+    run, band = pipe_run(job, "exhaust"), limit_band(job, "exhaust_fall_deg")
     if run is None or band is None:
         return
-    back = risers(run, drained_corners(derived, "exhaust"))
+    back = risers(run, drained_corners(job, "exhaust"))
     for straight in run.straights:
         drains_back = straight.index in back
         fall = abs(straight.fall_deg) if drains_back else straight.fall_deg
         way = "falls" if straight.fall_deg >= 0 else "rises"
         after = " and drains back to the hole before it" if drains_back else ""
         yield this.finding(
-            derived,
-            subject=straight_id(derived, "exhaust", straight),
+            job,
+            subject=straight_id(job, "exhaust", straight),
             subject_name=straight_name(straight),
             measured=fall,
             band=band,
@@ -50,11 +52,11 @@ def falls(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("pipes.parked", "Fall as parked", "deg")
-def falls_as_parked(derived: Derived, this: Rule) -> Iterator[Finding]:
+def falls_as_parked(job: Job, this: Rule) -> Iterator[Finding]:
     """Few places are level: every straight still drains with the vehicle askew, or into a drain
     hole.
     """
-    run, tilt = derived.exhaust, derived.plan.settings.parked_tilt_deg
+    run, tilt = pipe_run(job, "exhaust"), job.plan.settings.parked_tilt_deg
     if run is None:
         return
     band = Band(
@@ -64,7 +66,7 @@ def falls_as_parked(derived: Derived, this: Rule) -> Iterator[Finding]:
         "parked",
         f"workshop rule 13: it drains when parked {tilt:g}° askew",
     )
-    drained = drained_corners(derived, "exhaust")
+    drained = drained_corners(job, "exhaust")
     back = risers(run, drained)
     found = []
     for worst in worst_falls(
@@ -74,8 +76,8 @@ def falls_as_parked(derived: Derived, this: Rule) -> Iterator[Finding]:
         into_a_hole = worst.fall_deg < 0 and straight.index in drained
         found.append(
             this.finding(
-                derived,
-                subject=straight_id(derived, "exhaust", straight),
+                job,
+                subject=straight_id(job, "exhaust", straight),
                 subject_name=straight_name(straight),
                 measured=0.0 if into_a_hole else worst.fall_deg,
                 band=band,
@@ -99,27 +101,27 @@ def _parked_words(worst: WorstFall, tilt_deg: float, drained: bool) -> str:
 
 
 @rule("pipes.low_point", "Low point", "count")
-def low_points(derived: Derived, this: Rule) -> Iterator[Finding]:
+def low_points(job: Job, this: Rule) -> Iterator[Finding]:
     """Where the run rises again water stands; it needs a drain there."""
-    yield from _low_points(derived, this, "exhaust", "workshop rule 12: no undrained low point")
+    yield from _low_points(job, this, "exhaust", "workshop rule 12: no undrained low point")
 
 
 @rule("pipes.air_trap", "Water trap in the combustion air", "count")
-def water_traps(derived: Derived, this: Rule) -> Iterator[Finding]:
+def water_traps(job: Job, this: Rule) -> Iterator[Finding]:
     """A dip fills with water and shuts the burner's air off."""
     yield from _low_points(
-        derived, this, "intake", "workshop rule 20: no water trap in the combustion air"
+        job, this, "intake", "workshop rule 20: no water trap in the combustion air"
     )
 
 
-def _low_points(derived: Derived, this: Rule, tube: Tube, source: str) -> Iterator[Finding]:
-    run, nodes = derived.run(tube), nodes_of(derived, tube)
+def _low_points(job: Job, this: Rule, tube: Tube, source: str) -> Iterator[Finding]:
+    run, nodes = pipe_run(job, tube), nodes_of(job, tube)
     if run is None:
         return
     for corner in run.low_corners:
         node, name = nodes[corner - 1], f"bend {corner}"
         yield this.finding(
-            derived,
+            job,
             subject=node.id,
             subject_name=name,
             measured=0.0 if node.drain else 1.0,
@@ -133,12 +135,12 @@ def _low_points(derived: Derived, this: Rule, tube: Tube, source: str) -> Iterat
 
 
 @rule("pipes.air_parked", "Water in the combustion air as parked", "mm")
-def air_as_parked(derived: Derived, this: Rule) -> Iterator[Finding]:
+def air_as_parked(job: Job, this: Rule) -> Iterator[Finding]:
     """Parked askew, no water stays in the combustion air's pipe."""
-    run, tilt = derived.intake, derived.plan.settings.parked_tilt_deg
+    run, tilt = pipe_run(job, "intake"), job.plan.settings.parked_tilt_deg
     if run is None:
         return
-    drained = drained_corners(derived, "intake")
+    drained = drained_corners(job, "intake")
     worst, where, name = 0.0, None, "level"
     for parked in ways_of_standing(tilt):
         stands = standing_water(run, drained, parked.down)
@@ -152,7 +154,7 @@ def air_as_parked(derived: Derived, this: Rule) -> Iterator[Finding]:
         else f"It stays dry parked {q(tilt, 'deg')} any way."
     )
     yield this.finding(
-        derived,
+        job,
         subject="intake",
         subject_name="combustion air",
         measured=worst,
@@ -168,20 +170,20 @@ def _length(start: tuple[float, float, float], end: tuple[float, float, float]) 
 
 
 @rule("pipes.loop", "Loop over the mouth", "mm")
-def loop_over_the_mouth(derived: Derived, this: Rule) -> Iterator[Finding]:
+def loop_over_the_mouth(job: Job, this: Rule) -> Iterator[Finding]:
     """A run that rises to an exit above its port climbs over it first, so that no water runs back
     into the burner.
     """
-    run, band = derived.exhaust, sheet_band(derived, "loop_rise_mm")
+    run, band = pipe_run(job, "exhaust"), limit_band(job, "loop_rise_mm")
     if run is None or band is None:
         return
-    back = risers(run, drained_corners(derived, "exhaust"))
+    back = risers(run, drained_corners(job, "exhaust"))
     if not back or run.mouth[2] <= run.points[0][2]:
         return
     crest = max(run.points[min(back) + 1 :], key=lambda point: point[2])
     rise = crest[2] - run.mouth[2]
     yield this.finding(
-        derived,
+        job,
         subject="exhaust",
         subject_name="the mouth",
         measured=rise,

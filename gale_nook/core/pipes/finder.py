@@ -17,12 +17,15 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
-from gale_nook.core.derived import Derived
-from gale_nook.core.findings.registry import least_of, most_of, sheet_band
 from gale_nook.core.geometry.frames import Vec3, angle_deg, norm, sub
+from gale_nook.core.heater.limits import least_of, limit_band, most_of
+from gale_nook.core.job import Job
 from gale_nook.core.pipes.mouth_rules import FORWARD, nearest_in_box
 from gale_nook.core.pipes.room import FAR, PAST_EDGE_MM, Room, room_of
+from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.plan.pipes import EdgeName
+from gale_nook.core.spot.placement import heater_port, port_direction, port_point
+from gale_nook.core.vehicle.parts import opening_box, surveyed_parts
 
 STEP_MM = 20.0
 BEND_COSTS_MM_PER_DEG = 2.0  # a right angle is worth avoiding for 180 mm of pipe
@@ -73,23 +76,23 @@ class Wanted:
     haste: float = 1.0
 
 
-def wanted_of(derived: Derived) -> Wanted:
+def wanted_of(job: Job) -> Wanted:
     """Return what the sheet, the workshop and the job ask for."""
 
-    pipes = derived.plan.pipes
+    pipes = job.plan.pipes
     fall = (
-        max(least_of(derived, "exhaust_fall_deg", 0.0), derived.plan.settings.parked_tilt_deg)
+        max(least_of(job, "exhaust_fall_deg", 0.0), job.plan.settings.parked_tilt_deg)
         + SPARE_FALL_DEG
     )
     return Wanted(
-        length_mm=most_of(derived, "exhaust_length_mm", 6000.0),
-        bend_sum_deg=most_of(derived, "exhaust_bend_sum_deg", 900.0),
-        radius_mm=least_of(derived, "exhaust_radius_mm", 50.0),
+        length_mm=most_of(job, "exhaust_length_mm", 6000.0),
+        bend_sum_deg=most_of(job, "exhaust_bend_sum_deg", 900.0),
+        radius_mm=least_of(job, "exhaust_radius_mm", 50.0),
         falls_deg=(fall, max(STEEP_DEG, fall + 5)),
-        first_mm=least_of(derived, "first_straight_mm", 0.0) + derived.plan.settings.tolerance_mm,
-        mouth_opening_mm=least_of(derived, "mouth_opening_mm", 0.0),
-        mouth_ground_mm=least_of(derived, "mouth_ground_mm", 0.0),
-        mouth_forward_deg=least_of(derived, "mouth_forward_deg", 0.0),
+        first_mm=least_of(job, "first_straight_mm", 0.0) + job.plan.settings.tolerance_mm,
+        mouth_opening_mm=least_of(job, "mouth_opening_mm", 0.0),
+        mouth_ground_mm=least_of(job, "mouth_ground_mm", 0.0),
+        mouth_forward_deg=least_of(job, "mouth_forward_deg", 0.0),
         from_mm=pipes.mouth_from_mm if pipes.mouth_from_mm is not None else -math.inf,
         to_mm=pipes.mouth_to_mm if pipes.mouth_to_mm is not None else math.inf,
     )
@@ -127,7 +130,7 @@ class Found:
 class Search:
     """One search: a room, a port, an edge, and what is wanted."""
 
-    derived: Derived
+    job: Job
     room: Room
     port: Vec3
     edge: EdgeName
@@ -203,7 +206,7 @@ class Search:
         """The least length left from each column to one at the edge in which the mouth may be at
         some height.
         """
-        ends = self.room.beyond(self.derived, self.edge) & self._mouth_columns()
+        ends = self.room.beyond(self.job, self.edge) & self._mouth_columns()
         return self.room.ahead_mm(ends).tolist()  # type: ignore[no-any-return]
 
     def _mouth_columns(self) -> Any:
@@ -218,9 +221,9 @@ class Search:
             may &= (x >= wanted.from_mm - slack) & (x <= wanted.to_mm + slack)
         for other in wanted.avoid:
             may &= np.hypot(x - other[0], y - other[1]) >= wanted.avoid_mm - slack
-        for opening in self.derived.plan.vehicle.openings:
+        for opening in self.job.plan.vehicle.openings:
             if opening.opens:
-                low, size = self.derived.opening_box(opening)
+                low, size = opening_box(self.job, opening)
                 dx = np.maximum(np.maximum(low[0] - x, x - low[0] - size[0]), 0.0)
                 dy = np.maximum(np.maximum(low[1] - y, y - low[1] - size[1]), 0.0)
                 dz = max(low[2] - z[0], z[-1] - low[2] - size[2], 0.0)
@@ -271,7 +274,7 @@ class Search:
         """Straight down from the port to each height, then off in each direction; a level port goes
         straight on.
         """
-        direction = self.derived.leaving("exhaust")
+        direction = port_direction(self.job, "exhaust")
         found: list[Label] = []
         ix, iy = self.room.at
         if direction[2] > -0.7:
@@ -389,7 +392,7 @@ class Search:
         """
         if self._ahead[label.iy][label.ix] > self._step:
             return None
-        shell = self.derived.plan.vehicle.shell
+        shell = self.job.plan.vehicle.shell
         half = shell.outer_width_mm / 2 + PAST_EDGE_MM
         point, way = self._point(label), self._vector(label.heading, label.fall)
         missing, speed = {
@@ -406,8 +409,8 @@ class Search:
         return mouth if self._may_end(mouth, way) else None
 
     def _may_end(self, mouth: Vec3, way: Vec3) -> bool:
-        derived, wanted = self.derived, self.wanted
-        ground = derived.plan.vehicle.shell.ground_z_mm
+        job, wanted = self.job, self.wanted
+        ground = job.plan.vehicle.shell.ground_z_mm
         if mouth[2] < max(self.room.low_mm, ground + wanted.mouth_ground_mm):
             return False
         if angle_deg(way, FORWARD) < wanted.mouth_forward_deg:
@@ -416,14 +419,14 @@ class Search:
             return False
         if any(norm(sub(mouth, other)) < wanted.avoid_mm for other in wanted.avoid):
             return False
-        for opening in derived.plan.vehicle.openings:
+        for opening in job.plan.vehicle.openings:
             if (
                 opening.opens
-                and norm(sub(mouth, nearest_in_box(mouth, *derived.opening_box(opening))))
+                and norm(sub(mouth, nearest_in_box(mouth, *opening_box(job, opening))))
                 < wanted.mouth_opening_mm
             ):
                 return False
-        for _, kind, shape in derived.solids:
+        for _, kind, shape in surveyed_parts(job):
             if (
                 kind.mouth_mm is not None
                 and min(norm(sub(mouth, p.nearest(mouth))) for p in shape.pieces) < kind.mouth_mm
@@ -432,10 +435,10 @@ class Search:
         return self._apart_from_intake(mouth, way)
 
     def _apart_from_intake(self, mouth: Vec3, way: Vec3) -> bool:
-        intake = self.derived.intake
+        intake = pipe_run(self.job, "intake")
         apart, facing = (
-            sheet_band(self.derived, "mouths_apart_mm"),
-            sheet_band(self.derived, "mouths_facing_deg"),
+            limit_band(self.job, "mouths_apart_mm"),
+            limit_band(self.job, "mouths_facing_deg"),
         )
         if intake is None:
             return True
@@ -460,14 +463,12 @@ class Search:
         )
 
 
-def find_way(
-    derived: Derived, edge: EdgeName, wanted: Wanted, port: Vec3 | None = None
-) -> Found | None:
+def find_way(job: Job, edge: EdgeName, wanted: Wanted, port: Vec3 | None = None) -> Found | None:
     """Return a way from the exhaust's port to an edge, or None.
 
     Args:
         port: another place for the port, in the vehicle's frame.
     """
-    at = port if port is not None else derived.port_point(derived.port("exhaust"))
-    room = room_of(derived, at, wanted.length_mm, wanted.step_mm, wanted.gap_share, wanted.extra_mm)
-    return Search(derived, room, at, edge, wanted).run()
+    at = port if port is not None else port_point(job, heater_port(job, "exhaust"))
+    room = room_of(job, at, wanted.length_mm, wanted.step_mm, wanted.gap_share, wanted.extra_mm)
+    return Search(job, room, at, edge, wanted).run()

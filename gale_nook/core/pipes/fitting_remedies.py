@@ -7,12 +7,13 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import fresh_id
 from gale_nook.core.edits.commands import AddItem, PutFittings, set_value
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.findings.registry import Remedy, remedy_for
+from gale_nook.core.job import Job
 from gale_nook.core.pipes.joints import bend_spans, proposed_joints
+from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.start import FILTER_MM, SILENCER_MM
 from gale_nook.core.pipes.supports import proposed_supports
 from gale_nook.core.pipes.tubes import tube_of
@@ -26,12 +27,12 @@ MOST_LAYERS = 2
 
 @remedy_for("pipes.support")
 @remedy_for("pipes.air_support")
-def hold_it(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+def hold_it(job: Job, finding: Finding) -> Iterator[Remedy]:
     """Supports as far apart as they may be, factory holes and threads first."""
     tube, most = tube_of(finding.rule), finding.band.maximum
     if most is None:
         return
-    supports = proposed_supports(derived, tube, most)
+    supports = proposed_supports(job, tube, most)
     if not supports:
         return
     on_factory = sum(1 for support in supports if support.feature is not None)
@@ -41,9 +42,9 @@ def hold_it(derived: Derived, finding: Finding) -> Iterator[Remedy]:
 
 
 @remedy_for("pipes.joints")
-def draw_the_joints(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
+def draw_the_joints(job: Job, _finding: Finding) -> Iterator[Remedy]:
     """Joints where the kit's pipe and each extension piece end."""
-    joints = proposed_joints(derived)
+    joints = proposed_joints(job)
     if joints:
         places = " and ".join(q(joint.at_mm) for joint in joints)
         command = PutFittings(tube="exhaust", kind="joint", fittings=joints)
@@ -51,11 +52,11 @@ def draw_the_joints(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
 
 
 @remedy_for("pipes.silencer")
-def fit_a_silencer(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
+def fit_a_silencer(job: Job, _finding: Finding) -> Iterator[Remedy]:
     """A silencer in the middle of the longest straight that has room for it."""
-    for at in places_on_straights(derived, "exhaust", SILENCER_MM):
+    for at in places_on_straights(job, "exhaust", SILENCER_MM):
         yield from _added(
-            derived,
+            job,
             "exhaust",
             "silencer",
             at,
@@ -65,7 +66,7 @@ def fit_a_silencer(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
 
 
 @remedy_for("pipes.silencer_drain")
-def drain_down(_derived: Derived, finding: Finding) -> Iterator[Remedy]:
+def drain_down(_job: Job, finding: Finding) -> Iterator[Remedy]:
     """Turn it over."""
     yield Remedy(
         "Turn the silencer so that its drain is lowest.",
@@ -74,9 +75,9 @@ def drain_down(_derived: Derived, finding: Finding) -> Iterator[Remedy]:
 
 
 @remedy_for("pipes.silencer_room")
-def move_the_silencer(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+def move_the_silencer(job: Job, finding: Finding) -> Iterator[Remedy]:
     """To the middle of a straight that has room for it."""
-    route = derived.plan.pipes.exhaust
+    route = job.plan.pipes.exhaust
     fitting = (
         next((f for f in route.fittings if f.id == finding.subject), None)
         if route is not None
@@ -84,7 +85,7 @@ def move_the_silencer(derived: Derived, finding: Finding) -> Iterator[Remedy]:
     )
     if fitting is None:
         return
-    for at in places_on_straights(derived, "exhaust", fitting.length_mm):
+    for at in places_on_straights(job, "exhaust", fitting.length_mm):
         yield Remedy(
             f"Move the silencer to {q(at)} from the port.",
             set_value(f"pipes.exhaust.fittings.{fitting.id}.at_mm", at),
@@ -92,20 +93,20 @@ def move_the_silencer(derived: Derived, finding: Finding) -> Iterator[Remedy]:
 
 
 @remedy_for("pipes.air_filter")
-def fit_a_filter(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
+def fit_a_filter(job: Job, _finding: Finding) -> Iterator[Remedy]:
     """A filter near the mouth, where it can be reached."""
-    run = derived.intake
+    run = pipe_run(job, "intake")
     if run is not None:
         at = float(max(round(run.length_mm - FILTER_MM - 30), 0))
         yield from _added(
-            derived, "intake", "filter", at, FILTER_MM, f"Fit a filter {q(at)} from the port."
+            job, "intake", "filter", at, FILTER_MM, f"Fit a filter {q(at)} from the port."
         )
 
 
 def _added(
-    derived: Derived, tube: Tube, kind: FittingKind, at_mm: float, length_mm: float, words: str
+    job: Job, tube: Tube, kind: FittingKind, at_mm: float, length_mm: float, words: str
 ) -> Iterator[Remedy]:
-    route = derived.plan.pipes.route(tube)
+    route = job.plan.pipes.route(tube)
     if route is not None:
         item = Fitting(
             id=fresh_id(route.fittings, kind), kind=kind, at_mm=at_mm, length_mm=length_mm
@@ -113,14 +114,14 @@ def _added(
         yield Remedy(words, AddItem(collection=f"pipes.{tube}.fittings", item=item))
 
 
-def places_on_straights(derived: Derived, tube: Tube, length_mm: float) -> list[float]:
+def places_on_straights(job: Job, tube: Tube, length_mm: float) -> list[float]:
     """Return where something of a length can begin: in the middle of each straight with room, the
     longest first.
     """
-    run = derived.run(tube)
+    run = pipe_run(job, tube)
     if run is None:
         return []
-    ends = [0.0, *(edge for span in bend_spans(derived) for edge in span), run.length_mm]
+    ends = [0.0, *(edge for span in bend_spans(job) for edge in span), run.length_mm]
     straights = sorted(zip(ends[::2], ends[1::2], strict=True), key=lambda pair: pair[0] - pair[1])
     return [
         float(round((a + b - length_mm) / 2))
@@ -131,9 +132,9 @@ def places_on_straights(derived: Derived, tube: Tube, length_mm: float) -> list[
 
 @remedy_for("pipes.heat")
 @remedy_for("pipes.clearance")
-def cover_it(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+def cover_it(job: Job, finding: Finding) -> Iterator[Remedy]:
     """Lag the stretch beside the neighbour, once or twice, or put a shield between."""
-    run, route = derived.exhaust, derived.plan.pipes.exhaust
+    run, route = pipe_run(job, "exhaust"), job.plan.pipes.exhaust
     if run is None or route is None or not finding.marks:
         return
     middle = run.distance_of(finding.marks[0].start)

@@ -4,36 +4,39 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from gale_nook.core.derived import Derived
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
-from gale_nook.core.findings.registry import Rule, rule, sheet_band
+from gale_nook.core.findings.registry import Rule, rule
+from gale_nook.core.heater.limits import limit_band
+from gale_nook.core.job import Job
 from gale_nook.core.pipes.joints import bend_spans, joints_needed, kit_pipe_mm, pipe_needed_mm
+from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.supports import free_lengths
 from gale_nook.core.pipes.tubes import tube_words
 from gale_nook.core.plan.pipes import FittingKind, Tube
 from gale_nook.core.quantities.said import q
+from gale_nook.core.vehicle.floor import floor_underside_z_mm
 
 SILENCER = "workshop rule 21: a silencer, until the job says it is left to taste"
 FILTER = "workshop rule 20: a filter, until the job says it is left to taste"
 
 
 @rule("pipes.silencer", "Silencer", "count")
-def silencer_there(derived: Derived, this: Rule) -> Iterator[Finding]:
+def silencer_there(job: Job, this: Rule) -> Iterator[Finding]:
     """Without one the exhaust is heard all night; some like it shorter."""
-    wish = derived.plan.pipes.silencer
-    yield from _there(derived, this, "exhaust", "silencer", wish, SILENCER)
+    wish = job.plan.pipes.silencer
+    yield from _there(job, this, "exhaust", "silencer", wish, SILENCER)
 
 
 @rule("pipes.air_filter", "Filter on the combustion air", "count")
-def filter_there(derived: Derived, this: Rule) -> Iterator[Finding]:
+def filter_there(job: Job, this: Rule) -> Iterator[Finding]:
     """Grit and snow end up in the burner; a filter also takes the whistle away."""
-    yield from _there(derived, this, "intake", "filter", derived.plan.pipes.filter, FILTER)
+    yield from _there(job, this, "intake", "filter", job.plan.pipes.filter, FILTER)
 
 
 def _there(
-    derived: Derived, this: Rule, tube: Tube, kind: FittingKind, wish: str, source: str
+    job: Job, this: Rule, tube: Tube, kind: FittingKind, wish: str, source: str
 ) -> Iterator[Finding]:
-    route, run = derived.plan.pipes.route(tube), derived.run(tube)
+    route, run = job.plan.pipes.route(tube), pipe_run(job, tube)
     if route is None or run is None:
         return
     count = len(route.of_kind(kind))
@@ -41,7 +44,7 @@ def _there(
     band = Band(1.0 if wish == "expected" else 0.0, None, Whose.WORKSHOP, kind, source)
     middle = run.point_at(run.length_mm / 2)
     yield this.finding(
-        derived,
+        job,
         subject=kind,
         subject_name=tube_words(tube),
         measured=float(count),
@@ -55,15 +58,15 @@ def _there(
 
 
 @rule("pipes.silencer_drain", "Silencer's drain", "count")
-def silencer_drains(derived: Derived, this: Rule) -> Iterator[Finding]:
+def silencer_drains(job: Job, this: Rule) -> Iterator[Finding]:
     """A silencer with its drain up holds water, which freezes and rusts it through."""
-    route, run = derived.plan.pipes.exhaust, derived.exhaust
+    route, run = job.plan.pipes.exhaust, pipe_run(job, "exhaust")
     if route is None or run is None:
         return
     for fitting in route.of_kind("silencer"):
         at = run.point_at(fitting.at_mm + fitting.length_mm / 2)
         yield this.finding(
-            derived,
+            job,
             subject=fitting.id,
             subject_name="silencer",
             measured=0.0 if fitting.drain_down else 1.0,
@@ -83,16 +86,16 @@ def silencer_drains(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("pipes.silencer_room", "Silencer on its straight", "mm")
-def silencer_on_a_straight(derived: Derived, this: Rule) -> Iterator[Finding]:
+def silencer_on_a_straight(job: Job, this: Rule) -> Iterator[Finding]:
     """A silencer is stiff: it lies between two bends, not in one."""
     route, run, band = (
-        derived.plan.pipes.exhaust,
-        derived.exhaust,
-        sheet_band(derived, "silencer_room_mm"),
+        job.plan.pipes.exhaust,
+        pipe_run(job, "exhaust"),
+        limit_band(job, "silencer_room_mm"),
     )
     if route is None or run is None or band is None:
         return
-    ends = [(0.0, 0.0), *bend_spans(derived), (run.length_mm, run.length_mm)]
+    ends = [(0.0, 0.0), *bend_spans(job), (run.length_mm, run.length_mm)]
     for fitting in route.of_kind("silencer"):
         middle = fitting.at_mm + fitting.length_mm / 2
         before = max((end for _, end in ends if end <= middle), default=0.0)
@@ -107,7 +110,7 @@ def silencer_on_a_straight(derived: Derived, this: Rule) -> Iterator[Finding]:
         if room < 0:
             words = f"The silencer reaches {q(-room)} into a bend or past an end."
         yield this.finding(
-            derived,
+            job,
             subject=fitting.id,
             subject_name="silencer",
             measured=room,
@@ -118,36 +121,36 @@ def silencer_on_a_straight(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("pipes.joints", "Joints of the exhaust", "count")
-def joints_placed(derived: Derived, this: Rule) -> Iterator[Finding]:
+def joints_placed(job: Job, this: Rule) -> Iterator[Finding]:
     """Where the kit's pipe is too short, its joints are drawn, so that each is reached and none
     lies inside.
     """
-    route, run = derived.plan.pipes.exhaust, derived.exhaust
+    route, run = job.plan.pipes.exhaust, pipe_run(job, "exhaust")
     if route is None or run is None:
         return
-    needed, placed, kit = joints_needed(derived), len(route.of_kind("joint")), kit_pipe_mm(derived)
+    needed, placed, kit = joints_needed(job), len(route.of_kind("joint")), kit_pipe_mm(job)
     band = Band(
         float(needed), None, Whose.GEOMETRY, "joints", "the kit's pipe first, then extension pieces"
     )
     yield this.finding(
-        derived,
+        job,
         subject="exhaust",
         subject_name="exhaust",
         measured=float(placed),
         band=band,
         tolerance=0.0,
-        sentence=f"{q(pipe_needed_mm(derived))} of pipe against {q(kit)} in the kit: "
+        sentence=f"{q(pipe_needed_mm(job))} of pipe against {q(kit)} in the kit: "
         f"{needed or 'no'} joint{'' if needed == 1 else 's'}"
         f" needed, {placed or 'none'} drawn.",
     )
 
 
 @rule("pipes.joint_inside", "Joints below the floor", "mm", hazard="fumes")
-def joints_below(derived: Derived, this: Rule) -> Iterator[Finding]:
+def joints_below(job: Job, this: Rule) -> Iterator[Finding]:
     """No joint of the exhaust lies where its leak would come into the cabin: port, joints and
     silencer are below the floor.
     """
-    route, run = derived.plan.pipes.exhaust, derived.exhaust
+    route, run = job.plan.pipes.exhaust, pipe_run(job, "exhaust")
     if route is None or run is None:
         return
     joints = [("port", "the port", 0.0)]
@@ -166,13 +169,13 @@ def joints_below(derived: Derived, this: Rule) -> Iterator[Finding]:
     for subject, name, at_mm in joints:
         at = run.point_at(at_mm)
         below = (
-            derived.underside_z_mm - at[2]
-            if within_shell(derived, at)
-            else abs(derived.underside_z_mm - at[2])
+            floor_underside_z_mm(job) - at[2]
+            if within_shell(job, at)
+            else abs(floor_underside_z_mm(job) - at[2])
         )
         found.append(
             this.finding(
-                derived,
+                job,
                 subject=subject,
                 subject_name=name,
                 measured=below,
@@ -183,41 +186,41 @@ def joints_below(derived: Derived, this: Rule) -> Iterator[Finding]:
                     f"The joint at {name} lies {q(abs(below))} "
                     f"{'below' if below >= 0 else 'above'} the floor's underside."
                 ),
-                marks=(Mark(at, (at[0], at[1], derived.underside_z_mm)),),
+                marks=(Mark(at, (at[0], at[1], floor_underside_z_mm(job))),),
             )
         )
     worst = [finding for finding in found if finding.verdict.value == "over"]
     yield from worst or sorted(found, key=lambda finding: finding.margin or 0.0)[:1]
 
 
-def within_shell(derived: Derived, point: tuple[float, float, float]) -> bool:
+def within_shell(job: Job, point: tuple[float, float, float]) -> bool:
     """Return whether a point lies within the cabin's outline in plan; the engine bay ahead of it is
     open below.
     """
-    shell = derived.plan.vehicle.shell
+    shell = job.plan.vehicle.shell
     front = shell.firewall_x_mm if shell.firewall_x_mm is not None else shell.front_x_mm
     return front <= point[0] <= shell.rear_x_mm and abs(point[1]) <= shell.outer_width_mm / 2
 
 
 @rule("pipes.support", "Supports of the exhaust", "mm")
-def exhaust_supports(derived: Derived, this: Rule) -> Iterator[Finding]:
+def exhaust_supports(job: Job, this: Rule) -> Iterator[Finding]:
     """A pipe that hangs free shakes its port loose."""
-    yield from _supports(derived, this, "exhaust")
+    yield from _supports(job, this, "exhaust")
 
 
 @rule("pipes.air_support", "Supports of the combustion air's pipe", "mm")
-def intake_supports(derived: Derived, this: Rule) -> Iterator[Finding]:
+def intake_supports(job: Job, this: Rule) -> Iterator[Finding]:
     """A pipe that hangs free shakes its port loose."""
-    yield from _supports(derived, this, "intake")
+    yield from _supports(job, this, "intake")
 
 
-def _supports(derived: Derived, this: Rule, tube: Tube) -> Iterator[Finding]:
-    run, band = derived.run(tube), sheet_band(derived, "support_spacing_mm")
+def _supports(job: Job, this: Rule, tube: Tube) -> Iterator[Finding]:
+    run, band = pipe_run(job, tube), limit_band(job, "support_spacing_mm")
     if run is None or band is None:
         return
-    longest = max(free_lengths(derived, tube), key=lambda hold: hold.length_mm)
+    longest = max(free_lengths(job, tube), key=lambda hold: hold.length_mm)
     yield this.finding(
-        derived,
+        job,
         subject=tube,
         subject_name=tube_words(tube),
         measured=longest.length_mm,

@@ -10,10 +10,13 @@ from dataclasses import dataclass
 
 from gale_nook.core.base.heater_sheet import HeaterSheet
 from gale_nook.core.catalogue.pipes import PipeKind, PipePhysics
-from gale_nook.core.derived import Derived
 from gale_nook.core.errors import NotConverged
 from gale_nook.core.fuel.energy import DIESEL_DENSITY_KG_L, LOWER_HEATING_VALUE_J_KG
 from gale_nook.core.heat.film import STEFAN_BOLTZMANN
+from gale_nook.core.heater.chosen import heater_sheet
+from gale_nook.core.job import Job, fact
+from gale_nook.core.pipes.runs import pipe_run
+from gale_nook.core.spot.placement import heater_port
 
 STOICHIOMETRIC_KG_KG = 14.5  # air to diesel; any combustion text
 GAS_J_KGK = 1100.0  # lean diesel gas between 100 and 400 °C, close to that of hot air
@@ -132,17 +135,18 @@ def burner_flow(sheet: HeaterSheet, intake_c: float) -> BurnerFlow:
     return BurnerFlow(fuel, air, fuel + air, intake_c + lost_w / ((fuel + air) * GAS_J_KGK))
 
 
-def gas_run(derived: Derived, ambient_c: float) -> GasRun | None:
+@fact
+def exhaust_gas(job: Job, ambient_c: float) -> GasRun | None:
     """Return the exhaust's gas from port to mouth at most output in air of some temperature; None
     without a run.
     """
-    run, sheet, route = derived.exhaust, derived.sheet, derived.plan.pipes.exhaust
+    run, sheet, route = pipe_run(job, "exhaust"), heater_sheet(job), job.plan.pipes.exhaust
     if run is None or sheet is None or route is None:
         return None
     flow = burner_flow(sheet, ambient_c)
     lagged = tuple(Lagged(f.at_mm, f.end_mm, f.layers) for f in route.of_kind("lagging"))
-    outer_m = derived.port("exhaust").diameter_mm / 1000
-    pipe = Pipe(outer_m, derived.catalogue.pipes["exhaust"], lagged, derived.catalogue.pipe_works)
+    outer_m = heater_port(job, "exhaust").diameter_mm / 1000
+    pipe = Pipe(outer_m, job.catalogue.pipes["exhaust"], lagged, job.catalogue.pipe_works)
     along = march(flow, pipe, run.length_mm, ambient_c)
     return GasRun(flow, along, ambient_c)
 

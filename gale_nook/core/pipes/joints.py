@@ -6,82 +6,86 @@ from __future__ import annotations
 
 import math
 
-from gale_nook.core.derived import Derived
+from gale_nook.core.heater.chosen import heater_sheet
+from gale_nook.core.job import Job
+from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.plan.pipes import Fitting
+from gale_nook.core.vehicle.floor import floor_underside_z_mm
 
 CUT_ALLOWANCE_MM = 30.0  # pushed over the port and into the silencer, and trimmed square
 STEP_MM = 10.0
 
 
-def pipe_needed_mm(derived: Derived) -> float:
+def pipe_needed_mm(job: Job) -> float:
     """Return the length of exhaust pipe to have at hand, allowance included and silencer left out;
     0 without a run.
     """
-    run, route = derived.exhaust, derived.plan.pipes.exhaust
+    run, route = pipe_run(job, "exhaust"), job.plan.pipes.exhaust
     if run is None or route is None:
         return 0.0
     silencers = sum(fitting.length_mm for fitting in route.of_kind("silencer"))
     return float(math.ceil(max(run.length_mm - silencers, 0.0) + CUT_ALLOWANCE_MM))
 
 
-def kit_pipe_mm(derived: Derived) -> float:
+def kit_pipe_mm(job: Job) -> float:
     """Return the length of exhaust pipe in the heater's box."""
-    kit = derived.sheet.kit if derived.sheet is not None else ()
+    sheet = heater_sheet(job)
+    kit = sheet.kit if sheet is not None else ()
     return sum(item.quantity for item in kit if item.part == "exhaust-pipe")
 
 
-def extension_mm(derived: Derived) -> float:
+def extension_mm(job: Job) -> float:
     """Return the length of an extension piece as it is sold."""
-    return derived.catalogue.parts["exhaust-pipe"].stock_mm or math.inf
+    return job.catalogue.parts["exhaust-pipe"].stock_mm or math.inf
 
 
-def joints_needed(derived: Derived) -> int:
+def joints_needed(job: Job) -> int:
     """Return how many joints the run needs with the kit's pipe first and extension pieces after."""
-    missing = pipe_needed_mm(derived) - kit_pipe_mm(derived)
+    missing = pipe_needed_mm(job) - kit_pipe_mm(job)
     if missing <= 0:
         return 0
-    pieces = math.ceil(missing / extension_mm(derived))
-    return pieces if kit_pipe_mm(derived) > 0 else pieces - 1
+    pieces = math.ceil(missing / extension_mm(job))
+    return pieces if kit_pipe_mm(job) > 0 else pieces - 1
 
 
-def proposed_joints(derived: Derived) -> tuple[Fitting, ...]:
+def proposed_joints(job: Job) -> tuple[Fitting, ...]:
     """Return joints where the pieces end, moved back towards the port until they sit on a straight
     and below the floor.
     """
-    run = derived.exhaust
+    run = pipe_run(job, "exhaust")
     if run is None:
         return ()
-    end, found = kit_pipe_mm(derived) or extension_mm(derived), []
-    for number in range(1, joints_needed(derived) + 1):
+    end, found = kit_pipe_mm(job) or extension_mm(job), []
+    for number in range(1, joints_needed(job) + 1):
         at = min(end, run.length_mm - CUT_ALLOWANCE_MM)
-        while at > STEP_MM and not _joint_can_sit(derived, at):
+        while at > STEP_MM and not _joint_can_sit(job, at):
             at -= STEP_MM
         found.append(Fitting(id=f"joint-{number}", kind="joint", at_mm=round(at)))
-        end = at + extension_mm(derived)
+        end = at + extension_mm(job)
     return tuple(found)
 
 
-def _joint_can_sit(derived: Derived, at_mm: float) -> bool:
-    run, route = derived.exhaust, derived.plan.pipes.exhaust
+def _joint_can_sit(job: Job, at_mm: float) -> bool:
+    run, route = pipe_run(job, "exhaust"), job.plan.pipes.exhaust
     if run is None or route is None:
         return False
     taken = any(f.at_mm - STEP_MM <= at_mm <= f.end_mm + STEP_MM for f in route.of_kind("silencer"))
     return (
         not taken
-        and not in_a_bend(derived, at_mm)
-        and run.point_at(at_mm)[2] < derived.underside_z_mm
+        and not in_a_bend(job, at_mm)
+        and run.point_at(at_mm)[2] < floor_underside_z_mm(job)
     )
 
 
-def in_a_bend(derived: Derived, at_mm: float) -> bool:
+def in_a_bend(job: Job, at_mm: float) -> bool:
     """Return whether a distance from the port lies in a bend of the exhaust."""
-    run = derived.exhaust
-    return run is not None and any(start < at_mm < end for start, end in bend_spans(derived))
+    run = pipe_run(job, "exhaust")
+    return run is not None and any(start < at_mm < end for start, end in bend_spans(job))
 
 
-def bend_spans(derived: Derived) -> tuple[tuple[float, float], ...]:
+def bend_spans(job: Job) -> tuple[tuple[float, float], ...]:
     """Return where each bend of the exhaust begins and ends, along the centre line."""
-    run = derived.exhaust
+    run = pipe_run(job, "exhaust")
     if run is None:
         return ()
     spans = run.straight_spans_mm

@@ -5,24 +5,25 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from gale_nook.core.derived import Derived
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.findings.registry import Remedy, remedy_for
 from gale_nook.core.geometry.frames import unit
+from gale_nook.core.job import Job
 from gale_nook.core.pipes.mouth_rules import nearest_edge
 from gale_nook.core.pipes.remedies import shift
+from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.tubes import nodes_of
 from gale_nook.core.quantities.said import q
 
 
 @remedy_for("pipes.mouth_edge")
-def to_the_edge(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+def to_the_edge(job: Job, finding: Finding) -> Iterator[Remedy]:
     """Lead the mouth out to the nearest edge, keeping its fall."""
-    run, nodes = derived.exhaust, nodes_of(derived, "exhaust")
+    run, nodes = pipe_run(job, "exhaust"), nodes_of(job, "exhaust")
     if run is None or finding.band.maximum is None:
         return
-    inside, edge = nearest_edge(derived, run.mouth)
-    by = math.ceil(inside - finding.band.maximum - 1e-9) + derived.plan.settings.tolerance_mm
+    inside, edge = nearest_edge(job, run.mouth)
+    by = math.ceil(inside - finding.band.maximum - 1e-9) + job.plan.settings.tolerance_mm
     out = unit((edge[0] - run.mouth[0], edge[1] - run.mouth[1], 0.0))
     fall = (
         math.tan(math.radians(max(run.straights[-1].fall_deg, 0.0)))
@@ -35,9 +36,9 @@ def to_the_edge(derived: Derived, finding: Finding) -> Iterator[Remedy]:
 
 
 @remedy_for("pipes.overhang")
-def draw_in(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+def draw_in(job: Job, finding: Finding) -> Iterator[Remedy]:
     """Draw what stands out beside the vehicle back towards it, up the slope that it came down."""
-    run, nodes, shell = derived.exhaust, nodes_of(derived, "exhaust"), derived.plan.vehicle.shell
+    run, nodes, shell = pipe_run(job, "exhaust"), nodes_of(job, "exhaust"), job.plan.vehicle.shell
     if run is None or finding.margin is None:
         return
     by = math.ceil(-finding.margin - 1e-9)
@@ -52,9 +53,9 @@ def draw_in(derived: Derived, finding: Finding) -> Iterator[Remedy]:
 
 
 @remedy_for("pipes.mouth_forward")
-def turn_back(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
+def turn_back(job: Job, _finding: Finding) -> Iterator[Remedy]:
     """Bring the mouth rearward until it points square out."""
-    run, nodes = derived.exhaust, nodes_of(derived, "exhaust")
+    run, nodes = pipe_run(job, "exhaust"), nodes_of(job, "exhaust")
     if run is None or len(run.points) < 2:
         return
     by = math.ceil(run.points[-2][0] - run.mouth[0])
@@ -64,9 +65,9 @@ def turn_back(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
 
 
 @remedy_for("pipes.mouth_down")
-def point_down(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
+def point_down(job: Job, _finding: Finding) -> Iterator[Remedy]:
     """Lower the mouth to the height of the corner before it, and by the least fall."""
-    run, nodes = derived.exhaust, nodes_of(derived, "exhaust")
+    run, nodes = pipe_run(job, "exhaust"), nodes_of(job, "exhaust")
     if run is None:
         return
     rise = run.mouth[2] - run.points[-2][2]
@@ -78,11 +79,11 @@ def point_down(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
 
 @remedy_for("pipes.mouth_opening")
 @remedy_for("pipes.mouth_part")
-def along_the_side(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+def along_the_side(job: Job, finding: Finding) -> Iterator[Remedy]:
     """Move the mouth along the vehicle, away from it; the last corner goes with it if that clears
     better.
     """
-    nodes, missing = nodes_of(derived, "exhaust"), -(finding.margin or 0.0)
+    nodes, missing = nodes_of(job, "exhaust"), -(finding.margin or 0.0)
     for by in (math.ceil(missing / 10) * 10 * share for share in (1, 1.5, 2, 3, 5)):
         for sign, way in ((1, "rearward"), (-1, "forward")):
             for moved in (nodes[-1:], nodes[-2:]):
@@ -94,9 +95,9 @@ def along_the_side(derived: Derived, finding: Finding) -> Iterator[Remedy]:
 
 @remedy_for("pipes.mouths_apart")
 @remedy_for("pipes.mouths_facing")
-def breathe_elsewhere(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+def breathe_elsewhere(job: Job, finding: Finding) -> Iterator[Remedy]:
     """Move the combustion air's mouth away: rearward, forward, or across."""
-    nodes = nodes_of(derived, "intake")
+    nodes = nodes_of(job, "intake")
     if not nodes:
         return
     missing = -(finding.margin or 0.0) if finding.unit == "mm" else 100.0
@@ -109,9 +110,9 @@ def breathe_elsewhere(derived: Derived, finding: Finding) -> Iterator[Remedy]:
 
 
 @remedy_for("pipes.air_forward")
-def breathe_rearward(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
+def breathe_rearward(job: Job, _finding: Finding) -> Iterator[Remedy]:
     """Turn the last straight of the combustion air square to the side, or rearward."""
-    nodes, run = nodes_of(derived, "intake"), derived.intake
+    nodes, run = nodes_of(job, "intake"), pipe_run(job, "intake")
     if run is None:
         return
     ahead = math.ceil(run.points[-2][0] - run.mouth[0])
@@ -123,13 +124,13 @@ def breathe_rearward(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
 
 @remedy_for("pipes.air_down")
 @remedy_for("pipes.air_parked")
-def breathe_downward(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
+def breathe_downward(job: Job, _finding: Finding) -> Iterator[Remedy]:
     """Lower the combustion air's mouth until its last straight falls, parked askew too."""
-    nodes, run = nodes_of(derived, "intake"), derived.intake
+    nodes, run = nodes_of(job, "intake"), pipe_run(job, "intake")
     if run is None:
         return
     rise = run.mouth[2] - run.points[-2][2]
-    fall = math.tan(math.radians(derived.plan.settings.parked_tilt_deg + 0.5))
+    fall = math.tan(math.radians(job.plan.settings.parked_tilt_deg + 0.5))
     by = math.ceil(rise + run.straights[-1].length_mm * fall)
     for moved, what in ((nodes[-1:], "the mouth"), (nodes[-2:], "the last two corners")):
         command = shift("intake", moved, (0.0, 0.0, -float(by)))

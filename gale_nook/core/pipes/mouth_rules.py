@@ -5,21 +5,24 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from gale_nook.core.derived import Derived
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import worst_and_nearest
-from gale_nook.core.findings.registry import Rule, rule, sheet_band
+from gale_nook.core.findings.registry import Rule, rule
 from gale_nook.core.geometry.frames import Vec3, angle_deg, norm, sub
+from gale_nook.core.heater.limits import limit_band
+from gale_nook.core.job import Job
+from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.quantities.said import q
+from gale_nook.core.vehicle.parts import opening_box, surveyed_parts
 
 FORWARD: Vec3 = (-1.0, 0.0, 0.0)
 
 
-def nearest_edge(derived: Derived, point: Vec3) -> tuple[float, Vec3]:
+def nearest_edge(job: Job, point: Vec3) -> tuple[float, Vec3]:
     """Return how far a point lies inside the vehicle's outline in plan (negative: past it), and the
     edge point.
     """
-    shell = derived.plan.vehicle.shell
+    shell = job.plan.vehicle.shell
     half = shell.outer_width_mm / 2
     x, y, z = point
     edges: tuple[tuple[float, Vec3], ...] = (
@@ -32,14 +35,14 @@ def nearest_edge(derived: Derived, point: Vec3) -> tuple[float, Vec3]:
 
 
 @rule("pipes.mouth_edge", "Mouth at the vehicle's edge", "mm", hazard="fumes")
-def mouth_at_edge(derived: Derived, this: Rule) -> Iterator[Finding]:
+def mouth_at_edge(job: Job, this: Rule) -> Iterator[Finding]:
     """Gas that ends under the vehicle pools there and comes in."""
-    run, band = derived.exhaust, sheet_band(derived, "mouth_inside_mm")
+    run, band = pipe_run(job, "exhaust"), limit_band(job, "mouth_inside_mm")
     if run is None or band is None:
         return
-    inside, edge = nearest_edge(derived, run.mouth)
+    inside, edge = nearest_edge(job, run.mouth)
     yield this.finding(
-        derived,
+        job,
         subject="mouth",
         subject_name="the vehicle's edge",
         measured=inside,
@@ -52,13 +55,13 @@ def mouth_at_edge(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("pipes.mouth_forward", "Mouth away from the direction of travel", "deg")
-def mouth_not_forward(derived: Derived, this: Rule) -> Iterator[Finding]:
+def mouth_not_forward(job: Job, this: Rule) -> Iterator[Finding]:
     """Driving wind into the mouth blows the flame out and rain in."""
-    run, band = derived.exhaust, sheet_band(derived, "mouth_forward_deg")
+    run, band = pipe_run(job, "exhaust"), limit_band(job, "mouth_forward_deg")
     if run is not None and band is not None:
         angle = angle_deg(run.mouth_direction, FORWARD)
         yield this.finding(
-            derived,
+            job,
             subject="mouth",
             subject_name="direction of travel",
             measured=angle,
@@ -69,13 +72,13 @@ def mouth_not_forward(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("pipes.mouth_down", "Mouth not upwards", "deg")
-def mouth_down(derived: Derived, this: Rule) -> Iterator[Finding]:
+def mouth_down(job: Job, this: Rule) -> Iterator[Finding]:
     """A mouth that points up fills with water."""
-    run, band = derived.exhaust, sheet_band(derived, "mouth_down_deg")
+    run, band = pipe_run(job, "exhaust"), limit_band(job, "mouth_down_deg")
     if run is not None and band is not None:
         down = math.degrees(math.asin(max(-1.0, min(1.0, -run.mouth_direction[2]))))
         yield this.finding(
-            derived,
+            job,
             subject="mouth",
             subject_name="level",
             measured=down,
@@ -89,14 +92,14 @@ def mouth_down(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("pipes.mouth_ground", "Mouth above the ground", "mm")
-def mouth_above_ground(derived: Derived, this: Rule) -> Iterator[Finding]:
+def mouth_above_ground(job: Job, this: Rule) -> Iterator[Finding]:
     """Snow, mud and water close a mouth that sits too low."""
-    run, band = derived.exhaust, sheet_band(derived, "mouth_ground_mm")
+    run, band = pipe_run(job, "exhaust"), limit_band(job, "mouth_ground_mm")
     if run is not None and band is not None:
-        ground = derived.plan.vehicle.shell.ground_z_mm
+        ground = job.plan.vehicle.shell.ground_z_mm
         gap = run.mouth[2] - ground
         yield this.finding(
-            derived,
+            job,
             subject="mouth",
             subject_name="the ground",
             measured=gap,
@@ -107,20 +110,20 @@ def mouth_above_ground(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("pipes.mouth_opening", "Mouth to what opens", "mm", hazard="fumes")
-def mouth_to_openings(derived: Derived, this: Rule) -> Iterator[Finding]:
+def mouth_to_openings(job: Job, this: Rule) -> Iterator[Finding]:
     """Distance from the mouth to every window, door and vent that opens."""
-    run, band = derived.exhaust, sheet_band(derived, "mouth_opening_mm")
+    run, band = pipe_run(job, "exhaust"), limit_band(job, "mouth_opening_mm")
     if run is None or band is None:
         return
     found = []
-    for opening in derived.plan.vehicle.openings:
+    for opening in job.plan.vehicle.openings:
         if not opening.opens:
             continue
-        near = nearest_in_box(run.mouth, *derived.opening_box(opening))
+        near = nearest_in_box(run.mouth, *opening_box(job, opening))
         distance = norm(sub(run.mouth, near))
         found.append(
             this.finding(
-                derived,
+                job,
                 subject=opening.id,
                 subject_name=opening.name,
                 measured=distance,
@@ -140,13 +143,13 @@ def nearest_in_box(point: Vec3, low: Vec3, size: Vec3) -> Vec3:
 
 
 @rule("pipes.mouth_part", "Mouth to what gas harms", "mm", hazard="fumes")
-def mouth_to_parts(derived: Derived, this: Rule) -> Iterator[Finding]:
+def mouth_to_parts(job: Job, this: Rule) -> Iterator[Finding]:
     """Distance from the mouth to fuel filler, awning, and the like."""
-    run = derived.exhaust
+    run = pipe_run(job, "exhaust")
     if run is None:
         return
     found = []
-    for solid, kind, shape in derived.solids:
+    for solid, kind, shape in surveyed_parts(job):
         if kind.mouth_mm is None:
             continue
         near = min(
@@ -156,7 +159,7 @@ def mouth_to_parts(derived: Derived, this: Rule) -> Iterator[Finding]:
         distance = norm(sub(run.mouth, near))
         found.append(
             this.finding(
-                derived,
+                job,
                 subject=solid.id,
                 subject_name=solid.name,
                 measured=distance,
@@ -173,16 +176,20 @@ def mouth_to_parts(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("pipes.mouths_apart", "Exhaust's mouth to the combustion air's", "mm")
-def mouths_apart(derived: Derived, this: Rule) -> Iterator[Finding]:
+def mouths_apart(job: Job, this: Rule) -> Iterator[Finding]:
     """A burner that draws in its own gas soots up; same flank or not, it is the distance that
     counts.
     """
-    exhaust, intake, band = derived.exhaust, derived.intake, sheet_band(derived, "mouths_apart_mm")
+    exhaust, intake, band = (
+        pipe_run(job, "exhaust"),
+        pipe_run(job, "intake"),
+        limit_band(job, "mouths_apart_mm"),
+    )
     if exhaust is None or intake is None or band is None:
         return
     distance = norm(sub(exhaust.mouth, intake.mouth))
     yield this.finding(
-        derived,
+        job,
         subject="mouth",
         subject_name="combustion air's mouth",
         measured=distance,
@@ -193,18 +200,18 @@ def mouths_apart(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("pipes.mouths_facing", "Exhaust's mouth turned from the combustion air's", "deg")
-def mouths_facing(derived: Derived, this: Rule) -> Iterator[Finding]:
+def mouths_facing(job: Job, this: Rule) -> Iterator[Finding]:
     """The gas is not blown at the place where the burner breathes."""
     exhaust, intake, band = (
-        derived.exhaust,
-        derived.intake,
-        sheet_band(derived, "mouths_facing_deg"),
+        pipe_run(job, "exhaust"),
+        pipe_run(job, "intake"),
+        limit_band(job, "mouths_facing_deg"),
     )
     if exhaust is None or intake is None or band is None:
         return
     angle = angle_deg(exhaust.mouth_direction, sub(intake.mouth, exhaust.mouth))
     yield this.finding(
-        derived,
+        job,
         subject="mouth",
         subject_name="combustion air's mouth",
         measured=angle,
@@ -215,13 +222,13 @@ def mouths_facing(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("pipes.air_forward", "Combustion air out of the slipstream", "deg")
-def air_not_forward(derived: Derived, this: Rule) -> Iterator[Finding]:
+def air_not_forward(job: Job, this: Rule) -> Iterator[Finding]:
     """Driving wind and spray are not blown into the burner."""
-    run, band = derived.intake, sheet_band(derived, "intake_forward_deg")
+    run, band = pipe_run(job, "intake"), limit_band(job, "intake_forward_deg")
     if run is not None and band is not None:
         angle = angle_deg(run.mouth_direction, FORWARD)
         yield this.finding(
-            derived,
+            job,
             subject="mouth",
             subject_name="direction of travel",
             measured=angle,
@@ -234,13 +241,13 @@ def air_not_forward(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("pipes.air_down", "Combustion air's mouth not upwards", "deg")
-def air_down(derived: Derived, this: Rule) -> Iterator[Finding]:
+def air_down(job: Job, this: Rule) -> Iterator[Finding]:
     """A mouth that points up lets water in."""
-    run, band = derived.intake, sheet_band(derived, "intake_down_deg")
+    run, band = pipe_run(job, "intake"), limit_band(job, "intake_down_deg")
     if run is not None and band is not None:
         down = math.degrees(math.asin(max(-1.0, min(1.0, -run.mouth_direction[2]))))
         yield this.finding(
-            derived,
+            job,
             subject="mouth",
             subject_name="level",
             measured=down,
@@ -255,14 +262,14 @@ def air_down(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("pipes.air_ground", "Combustion air above spray", "mm")
-def air_above_spray(derived: Derived, this: Rule) -> Iterator[Finding]:
+def air_above_spray(job: Job, this: Rule) -> Iterator[Finding]:
     """Above the spray line and shallow water."""
-    run, band = derived.intake, sheet_band(derived, "intake_ground_mm")
+    run, band = pipe_run(job, "intake"), limit_band(job, "intake_ground_mm")
     if run is not None and band is not None:
-        ground = derived.plan.vehicle.shell.ground_z_mm
+        ground = job.plan.vehicle.shell.ground_z_mm
         gap = min(point[2] for point in run.points) - ground
         yield this.finding(
-            derived,
+            job,
             subject="mouth",
             subject_name="the ground",
             measured=gap,

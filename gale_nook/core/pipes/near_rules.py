@@ -8,61 +8,63 @@ from collections.abc import Iterator, Sequence
 from functools import partial
 
 from gale_nook.core.catalogue.survey import SolidKind
-from gale_nook.core.derived import Derived
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import Candidate, nearest_first, worst_and_nearest
-from gale_nook.core.findings.registry import Rule, rule, sheet_band
+from gale_nook.core.findings.registry import Rule, rule, tolerance_of
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import Shape, least_separations_mm
-from gale_nook.core.pipes.covers import Stretch
+from gale_nook.core.heater.chosen import chosen_mount
+from gale_nook.core.heater.limits import limit_band
+from gale_nook.core.job import Job
+from gale_nook.core.pipes.covers import Stretch, cover_segments
 from gale_nook.core.pipes.fitting_rules import within_shell
-from gale_nook.core.pipes.gas import AlongPipe, GasRun
+from gale_nook.core.pipes.gas import AlongPipe, GasRun, exhaust_gas
 from gale_nook.core.pipes.panels import passed, ring_mm
+from gale_nook.core.pipes.runs import pipe_run, pipe_shape
 from gale_nook.core.pipes.warmth import neighbour_c, shielded_c
 from gale_nook.core.plan.pipes import Fitting, Tube
 from gale_nook.core.plan.vehicle import Shell, Solid
 from gale_nook.core.quantities.said import q
+from gale_nook.core.spot.placement import heater_port
+from gale_nook.core.vehicle.floor import floor_underside_z_mm
+from gale_nook.core.vehicle.parts import gap_between, surveyed_where
 
 WARMED_MM = 400.0  # what is farther from the skin is not looked at for heat
 TITLES: dict[Tube, str] = {"exhaust": "Exhaust", "intake": "Combustion air"}
 Part = tuple[Solid, SolidKind, Shape]
 
 
-def outside_parts(derived: Derived) -> list[Part]:
+def outside_parts(job: Job) -> list[Part]:
     """Return the surveyed parts that the burner's pipes can meet."""
     return [
-        part for where in ("below", "outside", "engine-bay") for part in derived.solids_where(where)
+        part for where in ("below", "outside", "engine-bay") for part in surveyed_where(job, where)
     ]
 
 
 @rule("pipes.clearance", "Exhaust to its neighbours", "mm")
-def neighbours(derived: Derived, this: Rule) -> Iterator[Finding]:
+def neighbours(job: Job, this: Rule) -> Iterator[Finding]:
     """Distance from the exhaust's skin to each surveyed part, through the suspension's travel."""
-    through = passed(derived, "exhaust")
+    through = passed(job, "exhaust")
     parts = [
         part
-        for part in outside_parts(derived)
+        for part in outside_parts(job)
         if part[1].exhaust_mm is not None and part[0].id not in through
     ]
     looks = []
-    for stretch in derived.stretches:
+    for stretch in cover_segments(job):
         least = least_separations_mm(stretch.shape, [part[2] for part in parts])
         looks += [
-            Candidate(
-                gap - gap_mm(part[1], stretch), partial(_neighbour, derived, this, stretch, part)
-            )
+            Candidate(gap - gap_mm(part[1], stretch), partial(_neighbour, job, this, stretch, part))
             for gap, part in zip(least, parts, strict=True)
         ]
-    yield from _worst_of_each(nearest_first(looks, derived.tolerance("mm"), 3))
-    yield from _passages(derived, this, "exhaust", through)
+    yield from _worst_of_each(nearest_first(looks, tolerance_of(job, "mm"), 3))
+    yield from _passages(job, this, "exhaust", through)
 
 
-def _passages(
-    derived: Derived, this: Rule, tube: Tube, through: dict[str, Fitting]
-) -> Iterator[Finding]:
+def _passages(job: Job, this: Rule, tube: Tube, through: dict[str, Fitting]) -> Iterator[Finding]:
     """What a bulkhead fitting keeps between the pipe and the edge of the panel that it passes."""
-    ring, run = ring_mm(derived, tube), derived.run(tube)
-    for solid, kind, _ in outside_parts(derived):
+    ring, run = ring_mm(job, tube), pipe_run(job, tube)
+    for solid, kind, _ in outside_parts(job):
         fitting = through.get(solid.id)
         if fitting is None or run is None:
             continue
@@ -70,7 +72,7 @@ def _passages(
         limit = "covered_mm" if tube == "exhaust" else "intake_mm"
         at, title = run.point_at(fitting.at_mm + fitting.length_mm / 2), TITLES[tube]
         yield this.finding(
-            derived,
+            job,
             subject=solid.id,
             subject_name=solid.name,
             measured=ring,
@@ -107,15 +109,15 @@ def _worst_of_each(findings: Iterator[Finding]) -> Iterator[Finding]:
     yield from worst.values()
 
 
-def _neighbour(derived: Derived, this: Rule, stretch: Stretch, part: Part) -> Finding:
+def _neighbour(job: Job, this: Rule, stretch: Stretch, part: Part) -> Finding:
     solid, kind, other = part
-    near = derived.separation(stretch.shape, other)
+    near = gap_between(job, stretch.shape, other)
     skin = "the exhaust's skin" if not stretch.is_covered else f"the exhaust, {stretch.words} here,"
     words = f"{q(near.distance_mm)} from {skin} to {solid.name}."
     if near.distance_mm < 0:
         words = f"The exhaust runs {q(-near.distance_mm)} into {solid.name}."
     return this.finding(
-        derived,
+        job,
         subject=solid.id,
         subject_name=solid.name,
         measured=near.distance_mm,
@@ -134,48 +136,48 @@ def _neighbour(derived: Derived, this: Rule, stretch: Stretch, part: Part) -> Fi
 
 
 @rule("pipes.heat", "Heat of the exhaust on its neighbours", "C", hazard="fire")
-def heat_on_neighbours(derived: Derived, this: Rule) -> Iterator[Finding]:
+def heat_on_neighbours(job: Job, this: Rule) -> Iterator[Finding]:
     """How warm the exhaust makes what heat harms, at most output on a warm day in still air."""
-    gas = derived.gas(derived.catalogue.pipe_works.warm_day_c)
+    gas = exhaust_gas(job, job.catalogue.pipe_works.warm_day_c)
     if gas is None:
         return
-    through = passed(derived, "exhaust")
+    through = passed(job, "exhaust")
     parts = [
         part
-        for part in outside_parts(derived)
+        for part in outside_parts(job)
         if part[1].heat_c is not None and part[0].id not in through
     ]
     looks = []
-    for stretch in derived.stretches:
+    for stretch in cover_segments(job):
         hottest = max(place.skin_c for place in _along(gas, stretch))
         for gap, part in zip(
             least_separations_mm(stretch.shape, [p[2] for p in parts]), parts, strict=True
         ):
             if gap <= WARMED_MM:
-                at_most = _warm_c(derived, stretch, hottest, gap)
-                look = partial(_warmed, derived, this, stretch, part)
+                at_most = _warm_c(job, stretch, hottest, gap)
+                look = partial(_warmed, job, this, stretch, part)
                 looks.append(Candidate((part[1].heat_c or 0.0) - at_most, look))
     # a part is near several stretches at once: two of each kept, so that two parts are left
-    yield from worst_and_nearest(_worst_of_each(nearest_first(looks, derived.tolerance("C"), 4)), 2)
-    yield from _warmed_edges(derived, this, gas, through)
+    yield from worst_and_nearest(_worst_of_each(nearest_first(looks, tolerance_of(job, "C"), 4)), 2)
+    yield from _warmed_edges(job, this, gas, through)
 
 
 def _warmed_edges(
-    derived: Derived, this: Rule, gas: GasRun, through: dict[str, Fitting]
+    job: Job, this: Rule, gas: GasRun, through: dict[str, Fitting]
 ) -> Iterator[Finding]:
     """The edge of a panel round a bulkhead fitting: its bright sleeve stands between."""
-    works, ring, run = derived.catalogue.pipe_works, ring_mm(derived, "exhaust"), derived.exhaust
-    for solid, kind, _ in outside_parts(derived):
+    works, ring, run = job.catalogue.pipe_works, ring_mm(job, "exhaust"), pipe_run(job, "exhaust")
+    for solid, kind, _ in outside_parts(job):
         fitting = through.get(solid.id)
         if fitting is None or kind.heat_c is None or run is None:
             continue
         middle = fitting.at_mm + fitting.length_mm / 2
         skin, at = gas.at(middle).skin_c, run.point_at(middle)
         celsius = shielded_c(
-            skin, derived.port("exhaust").diameter_mm, ring, works.warm_day_c, works
+            skin, heater_port(job, "exhaust").diameter_mm, ring, works.warm_day_c, works
         )
         yield this.finding(
-            derived,
+            job,
             subject=solid.id,
             subject_name=solid.name,
             measured=celsius,
@@ -195,13 +197,13 @@ def _warmed_edges(
         )
 
 
-def _warmed(derived: Derived, this: Rule, stretch: Stretch, part: Part) -> Finding:
+def _warmed(job: Job, this: Rule, stretch: Stretch, part: Part) -> Finding:
     solid, kind, other = part
-    near = derived.separation(stretch.shape, other)
-    skin, celsius = warmed_c(derived, stretch, near.distance_mm, near.start)
+    near = gap_between(job, stretch.shape, other)
+    skin, celsius = warmed_c(job, stretch, near.distance_mm, near.start)
     gap = q(max(near.distance_mm, 0.0))
     return this.finding(
-        derived,
+        job,
         subject=solid.id,
         subject_name=solid.name,
         measured=celsius,
@@ -223,18 +225,18 @@ def _warmed(derived: Derived, this: Rule, stretch: Stretch, part: Part) -> Findi
 
 
 def warmed_c(
-    derived: Derived, stretch: Stretch, gap: float, at: tuple[float, float, float]
+    job: Job, stretch: Stretch, gap: float, at: tuple[float, float, float]
 ) -> tuple[float, float]:
     """Return the skin's temperature next to a point, and what a neighbour at a gap from it gets to,
     on a warm day.
     """
-    works, run = derived.catalogue.pipe_works, derived.exhaust
-    gas = derived.gas(works.warm_day_c)
+    works, run = job.catalogue.pipe_works, pipe_run(job, "exhaust")
+    gas = exhaust_gas(job, works.warm_day_c)
     if gas is None or run is None:
         return works.warm_day_c, works.warm_day_c
     where = min(max(run.distance_of(at), stretch.from_mm), stretch.to_mm)
     skin = min(_along(gas, stretch), key=lambda place: abs(place.distance_mm - where)).skin_c
-    return skin, _warm_c(derived, stretch, skin, gap)
+    return skin, _warm_c(job, stretch, skin, gap)
 
 
 def _along(gas: GasRun, stretch: Stretch) -> Sequence[AlongPipe]:
@@ -243,38 +245,38 @@ def _along(gas: GasRun, stretch: Stretch) -> Sequence[AlongPipe]:
     return within or gas.along
 
 
-def _warm_c(derived: Derived, stretch: Stretch, skin: float, gap: float) -> float:
+def _warm_c(job: Job, stretch: Stretch, skin: float, gap: float) -> float:
     """What a neighbour at a gap from a skin gets to behind a stretch's cover, on a warm day."""
-    works = derived.catalogue.pipe_works
+    works = job.catalogue.pipe_works
     warm = shielded_c if stretch.shielded else neighbour_c
     return warm(skin, stretch.diameter_mm, gap, works.warm_day_c, works)
 
 
 @rule("pipes.air_clearance", "Combustion air to its neighbours", "mm")
-def air_neighbours(derived: Derived, this: Rule) -> Iterator[Finding]:
+def air_neighbours(job: Job, this: Rule) -> Iterator[Finding]:
     """The combustion air's pipe does not chafe, and keeps from what moves and from what is hot."""
-    shape = derived.run_shape("intake")
+    shape = pipe_shape(job, "intake")
     if shape is None:
         return
-    through = passed(derived, "intake")
-    parts = [part for part in outside_parts(derived) if part[0].id not in through]
+    through = passed(job, "intake")
+    parts = [part for part in outside_parts(job) if part[0].id not in through]
     least = least_separations_mm(shape, [part[2] for part in parts])
     looks = (
-        Candidate(gap - part[1].intake_mm, partial(_air_neighbour, derived, this, shape, part))
+        Candidate(gap - part[1].intake_mm, partial(_air_neighbour, job, this, shape, part))
         for gap, part in zip(least, parts, strict=True)
     )
-    yield from nearest_first(looks, derived.tolerance("mm"), 1)
-    yield from _passages(derived, this, "intake", through)
+    yield from nearest_first(looks, tolerance_of(job, "mm"), 1)
+    yield from _passages(job, this, "intake", through)
 
 
-def _air_neighbour(derived: Derived, this: Rule, shape: Shape, part: Part) -> Finding:
+def _air_neighbour(job: Job, this: Rule, shape: Shape, part: Part) -> Finding:
     solid, kind, other = part
-    near = derived.separation(shape, other)
+    near = gap_between(job, shape, other)
     words = f"{q(near.distance_mm)} from the combustion air's pipe to {solid.name}."
     if near.distance_mm < 0:
         words = f"The combustion air's pipe runs {q(-near.distance_mm)} into {solid.name}."
     return this.finding(
-        derived,
+        job,
         subject=solid.id,
         subject_name=solid.name,
         measured=near.distance_mm,
@@ -288,17 +290,17 @@ def _air_neighbour(derived: Derived, this: Rule, shape: Shape, part: Part) -> Fi
 
 
 @rule("pipes.tubes_apart", "Exhaust to the combustion air's pipe", "mm", hazard="fire")
-def pipes_apart(derived: Derived, this: Rule) -> Iterator[Finding]:
+def pipes_apart(job: Job, this: Rule) -> Iterator[Finding]:
     """The hot pipe does not lie on the cool one."""
-    cool, band = derived.run_shape("intake"), sheet_band(derived, "tubes_apart_mm")
-    if cool is None or band is None or derived.exhaust is None:
+    cool, band = pipe_shape(job, "intake"), limit_band(job, "tubes_apart_mm")
+    if cool is None or band is None or pipe_run(job, "exhaust") is None:
         return
     near = min(
-        (derived.separation(stretch.shape, cool) for stretch in derived.stretches),
+        (gap_between(job, stretch.shape, cool) for stretch in cover_segments(job)),
         key=lambda found: found.distance_mm,
     )
     yield this.finding(
-        derived,
+        job,
         subject="intake",
         subject_name="combustion air",
         measured=near.distance_mm,
@@ -311,20 +313,20 @@ def pipes_apart(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("pipes.ground", "Above the ground", "mm")
-def above_ground(derived: Derived, this: Rule) -> Iterator[Finding]:
+def above_ground(job: Job, this: Rule) -> Iterator[Finding]:
     """Nothing of the exhaust hangs so low that a kerb takes it off."""
     run, shape, band = (
-        derived.exhaust,
-        derived.exhaust_shape,
-        sheet_band(derived, "exhaust_ground_mm"),
+        pipe_run(job, "exhaust"),
+        pipe_shape(job, "exhaust"),
+        limit_band(job, "exhaust_ground_mm"),
     )
     if run is None or shape is None or band is None:
         return
-    ground = derived.plan.vehicle.shell.ground_z_mm
+    ground = job.plan.vehicle.shell.ground_z_mm
     lowest = min(run.points, key=lambda point: point[2])
     gap = shape.low_z_mm - ground
     yield this.finding(
-        derived,
+        job,
         subject="exhaust",
         subject_name="the ground",
         measured=gap,
@@ -336,12 +338,12 @@ def above_ground(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("pipes.overhang", "Beyond the vehicle's side", "mm")
-def overhang(derived: Derived, this: Rule) -> Iterator[Finding]:
+def overhang(job: Job, this: Rule) -> Iterator[Finding]:
     """What stands out beside the vehicle is torn off in a gateway, or burns a leg."""
     run, band, shell = (
-        derived.exhaust,
-        sheet_band(derived, "exhaust_overhang_mm"),
-        derived.plan.vehicle.shell,
+        pipe_run(job, "exhaust"),
+        limit_band(job, "exhaust_overhang_mm"),
+        job.plan.vehicle.shell,
     )
     if run is None or band is None:
         return
@@ -352,7 +354,7 @@ def overhang(derived: Derived, this: Rule) -> Iterator[Finding]:
     farthest = max(run.points, key=lambda point: past[point])
     gap = max(past[farthest], 0.0)
     yield this.finding(
-        derived,
+        job,
         subject="exhaust",
         subject_name="the vehicle's side",
         measured=gap,
@@ -365,37 +367,38 @@ def overhang(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("pipes.floor", "Below the floor", "mm", hazard="fumes")
-def below_floor(derived: Derived, this: Rule) -> Iterator[Finding]:
+def below_floor(job: Job, this: Rule) -> Iterator[Finding]:
     """The run stays under the floor, clear of it: never inside, never touching timber."""
-    yield from _below_floor(derived, this, "exhaust", sheet_band(derived, "exhaust_floor_mm"))
+    yield from _below_floor(job, this, "exhaust", limit_band(job, "exhaust_floor_mm"))
 
 
 @rule("pipes.air_floor", "Combustion air below the floor", "mm")
-def air_below_floor(derived: Derived, this: Rule) -> Iterator[Finding]:
+def air_below_floor(job: Job, this: Rule) -> Iterator[Finding]:
     """The burner breathes outside air: its pipe never comes inside."""
     band = Band(0.0, None, Whose.GEOMETRY, "air_floor", "it breathes from outside")
-    yield from _below_floor(derived, this, "intake", band)
+    yield from _below_floor(job, this, "intake", band)
 
 
-def _below_floor(derived: Derived, this: Rule, tube: Tube, band: Band | None) -> Iterator[Finding]:
-    run = derived.run(tube)
+def _below_floor(job: Job, this: Rule, tube: Tube, band: Band | None) -> Iterator[Finding]:
+    mount = chosen_mount(job)
+    run = pipe_run(job, tube)
     if run is None or band is None:
         return
     what = "exhaust" if tube == "exhaust" else "combustion air's pipe"
-    under = [p for p in run.points[1:] if within_shell(derived, p)]
-    spared = derived.mount is not None and derived.mount.through != "floor"
+    under = [p for p in run.points[1:] if within_shell(job, p)]
+    spared = mount is not None and mount.through != "floor"
     if spared and not under:
-        yield _beside_floor(derived, this, tube, band)
+        yield _beside_floor(job, this, tube, band)
         return
     highest = max(under or run.points[1:], key=lambda point: point[2])
-    gap = derived.underside_z_mm - highest[2] - derived.port(tube).diameter_mm / 2
+    gap = floor_underside_z_mm(job) - highest[2] - heater_port(job, tube).diameter_mm / 2
     inside = (
         "fumes would get into the cabin"
         if tube == "exhaust"
         else "it would breathe the cabin's air"
     )
     yield this.finding(
-        derived,
+        job,
         subject=tube,
         subject_name="the floor",
         measured=gap,
@@ -404,19 +407,19 @@ def _below_floor(derived: Derived, this: Rule, tube: Tube, band: Band | None) ->
         sentence=f"{q(gap)} between the floor's underside and the {what} where it is highest."
         if gap >= 0
         else f"The {what} rises {q(-gap)} into or above the floor: {inside}.",
-        marks=(Mark((highest[0], highest[1], derived.underside_z_mm), highest),),
+        marks=(Mark((highest[0], highest[1], floor_underside_z_mm(job)), highest),),
     )
 
 
-def _beside_floor(derived: Derived, this: Rule, tube: Tube, band: Band) -> Finding:
+def _beside_floor(job: Job, this: Rule, tube: Tube, band: Band) -> Finding:
     """A run that never comes under the floor: from a wall or the engine bay it stays outside."""
-    run, shell = derived.run(tube), derived.plan.vehicle.shell
+    run, shell = pipe_run(job, tube), job.plan.vehicle.shell
     points = run.points if run is not None else ()
     away = {point: _outside_mm(shell, point) for point in points}
     nearest = min(points, key=lambda point: away[point])
     what = "exhaust" if tube == "exhaust" else "combustion air's pipe"
     return this.finding(
-        derived,
+        job,
         subject=tube,
         subject_name="the cabin",
         measured=away[nearest],

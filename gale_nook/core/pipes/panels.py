@@ -7,45 +7,48 @@ from __future__ import annotations
 import math
 
 from gale_nook.core.catalogue.survey import SolidKind
-from gale_nook.core.derived import Derived
 from gale_nook.core.geometry.route import RouteGeometry
 from gale_nook.core.geometry.shapes import Shape, tube_shape
+from gale_nook.core.job import Job
+from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.plan.pipes import Fitting, Tube
 from gale_nook.core.plan.vehicle import Solid
+from gale_nook.core.spot.placement import heater_port
+from gale_nook.core.vehicle.parts import gap_between, surveyed_parts
 
 STEP_MM = 2.0
 PROUD_MM = 5.0  # a fitting stands out of its panel by this much on both sides
 Panel = tuple[Solid, SolidKind, Shape]
 
 
-def panels(derived: Derived) -> list[Panel]:
+def panels(job: Job) -> list[Panel]:
     """Return the surveyed parts that a pipe may pass through in a fitting."""
-    return [part for part in derived.solids if part[1].through]
+    return [part for part in surveyed_parts(job) if part[1].through]
 
 
-def ring_mm(derived: Derived, tube: Tube) -> float:
+def ring_mm(job: Job, tube: Tube) -> float:
     """Return what a bulkhead fitting keeps between the panel's edge and the pipe's skin."""
-    works = derived.catalogue.pipe_works
+    works = job.catalogue.pipe_works
     return works.sleeve_mm if tube == "exhaust" else works.grommet_mm
 
 
-def fitting_shape(derived: Derived, tube: Tube, fitting: Fitting) -> Shape | None:
+def fitting_shape(job: Job, tube: Tube, fitting: Fitting) -> Shape | None:
     """Return the piece of pipe that lies in a bulkhead fitting."""
-    run = derived.run(tube)
+    run = pipe_run(job, tube)
     if run is None:
         return None
     end = min(fitting.end_mm, run.passed_mm[-1])
-    return tube_shape(run.stretch(min(fitting.at_mm, end), end), derived.port(tube).diameter_mm)
+    return tube_shape(run.stretch(min(fitting.at_mm, end), end), heater_port(job, tube).diameter_mm)
 
 
-def passed(derived: Derived, tube: Tube) -> dict[str, Fitting]:
+def passed(job: Job, tube: Tube) -> dict[str, Fitting]:
     """Return the bulkhead fitting by the id of the panel that it carries the pipe through."""
-    route = derived.plan.pipes.route(tube)
+    route = job.plan.pipes.route(tube)
     found: dict[str, Fitting] = {}
     for fitting in route.of_kind("bulkhead") if route is not None else ():
-        piece = fitting_shape(derived, tube, fitting)
-        for solid, _, shape in panels(derived) if piece is not None else ():
-            if piece is not None and derived.separation(piece, shape).distance_mm < 0:
+        piece = fitting_shape(job, tube, fitting)
+        for solid, _, shape in panels(job) if piece is not None else ():
+            if piece is not None and gap_between(job, piece, shape).distance_mm < 0:
                 found.setdefault(solid.id, fitting)
     return found
 

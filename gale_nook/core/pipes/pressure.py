@@ -8,11 +8,20 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from gale_nook.core.derived import Derived
 from gale_nook.core.geometry.route import RouteGeometry
 from gale_nook.core.heat.film import pressure_pa
-from gale_nook.core.pipes.gas import GAS_CONSTANT_J_KGK, GasRun, burner_flow, viscosity_pa_s
+from gale_nook.core.heater.chosen import heater_sheet
+from gale_nook.core.job import Job, fact
+from gale_nook.core.pipes.gas import (
+    GAS_CONSTANT_J_KGK,
+    GasRun,
+    burner_flow,
+    exhaust_gas,
+    viscosity_pa_s,
+)
+from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.plan.pipes import Route, Tube
+from gale_nook.core.spot.placement import heater_port
 
 AIR_CONSTANT_J_KGK = 287.05  # ISO 2533
 EXIT_K = 1.0  # the velocity head that is lost where the flow leaves the pipe
@@ -70,54 +79,61 @@ class _Bore:
         return density, self.flow_kg_s / density / (math.pi * self.inner_m**2 / 4)
 
 
-def exhaust_loss(derived: Derived, gas: GasRun) -> PressureLoss | None:
+@fact
+def pressure_losses(job: Job) -> dict[Tube, PressureLoss]:
+    """Return what each pipe that has a run costs, at most output in the coldest night's air."""
+    gas = exhaust_gas(job, job.plan.heat.outside_c)
+    found: dict[Tube, PressureLoss | None] = {
+        "exhaust": exhaust_loss(job, gas) if gas is not None else None,
+        "intake": intake_loss(job),
+    }
+    return {tube: loss for tube, loss in found.items() if loss is not None}
+
+
+def exhaust_loss(job: Job, gas: GasRun) -> PressureLoss | None:
     """Return what the exhaust costs at the gas's own density, at the place's altitude; None without
     a run.
     """
-    run, route = derived.exhaust, derived.plan.pipes.exhaust
+    run, route = pipe_run(job, "exhaust"), job.plan.pipes.exhaust
     if run is None or route is None:
         return None
-    bore = _bore(
-        derived, "exhaust", gas.flow.gas_kg_s, GAS_CONSTANT_J_KGK, lambda at: gas.at(at).gas_c
-    )
-    return _loss(derived, "exhaust", run, route, bore)
+    bore = _bore(job, "exhaust", gas.flow.gas_kg_s, GAS_CONSTANT_J_KGK, lambda at: gas.at(at).gas_c)
+    return _loss(job, "exhaust", run, route, bore)
 
 
-def intake_loss(derived: Derived) -> PressureLoss | None:
+def intake_loss(job: Job) -> PressureLoss | None:
     """Return what the combustion air's pipe costs in the coldest night's air; None
     without a run.
     """
-    run, route, sheet = derived.intake, derived.plan.pipes.intake, derived.sheet
+    run, route, sheet = pipe_run(job, "intake"), job.plan.pipes.intake, heater_sheet(job)
     if run is None or route is None or sheet is None:
         return None
-    outside_c = derived.plan.heat.outside_c
+    outside_c = job.plan.heat.outside_c
     bore = _bore(
-        derived,
+        job,
         "intake",
         burner_flow(sheet, outside_c).air_kg_s,
         AIR_CONSTANT_J_KGK,
         lambda _at: outside_c,
     )
-    return _loss(derived, "intake", run, route, bore)
+    return _loss(job, "intake", run, route, bore)
 
 
 def _bore(
-    derived: Derived,
+    job: Job,
     tube: Tube,
     flow_kg_s: float,
     gas_constant: float,
     celsius_at: Callable[[float], float],
 ) -> _Bore:
-    kind = derived.catalogue.pipes[tube]
-    inner_m = (derived.port(tube).diameter_mm - 2 * kind.wall_mm) / 1000
-    air_pa = pressure_pa(derived.plan.heat.altitude_m)
+    kind = job.catalogue.pipes[tube]
+    inner_m = (heater_port(job, tube).diameter_mm - 2 * kind.wall_mm) / 1000
+    air_pa = pressure_pa(job.plan.heat.altitude_m)
     return _Bore(flow_kg_s, inner_m, kind.roughness_mm / 1000, air_pa, gas_constant, celsius_at)
 
 
-def _loss(
-    derived: Derived, tube: Tube, run: RouteGeometry, route: Route, bore: _Bore
-) -> PressureLoss:
-    works, kind = derived.catalogue.pipe_works, derived.catalogue.pipes[tube]
+def _loss(job: Job, tube: Tube, run: RouteGeometry, route: Route, bore: _Bore) -> PressureLoss:
+    works, kind = job.catalogue.pipe_works, job.catalogue.pipes[tube]
     pieces = _pipe_pieces(run, bore)
     each = {
         "silencer": kind.silencer_k,

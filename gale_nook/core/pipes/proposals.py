@@ -9,12 +9,12 @@ from collections.abc import Iterator
 from dataclasses import replace
 
 from gale_nook.core.checking import check
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import TakeRun
 from gale_nook.core.findings.finding import Verdict
-from gale_nook.core.findings.registry import sheet_band
 from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.heater.limits import limit_band
+from gale_nook.core.job import Job
 from gale_nook.core.pipes.clamps import proposed_clamps
 from gale_nook.core.pipes.finder import Found, Wanted, find_way, wanted_of
 from gale_nook.core.pipes.fitting_remedies import places_on_straights
@@ -25,6 +25,7 @@ from gale_nook.core.pipes.tubes import tube_of
 from gale_nook.core.pipes.ways import Proposal, told
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.pipes import EdgeName, Fitting, Route, RouteNode
+from gale_nook.core.spot.placement import heater_port, port_point
 
 EDGE_WORDS: dict[EdgeName, str] = {
     "left": "the left side",
@@ -37,31 +38,31 @@ HASTE = 1.3
 TRIES = ((8.0, HASTE), (0.0, HASTE), (25.0, HASTE), (8.0, 1.0), (0.0, 1.0))
 
 
-def propose(derived: Derived, edge: EdgeName, avoid: tuple[Vec3, ...] = ()) -> Proposal | None:
+def propose(job: Job, edge: EdgeName, avoid: tuple[Vec3, ...] = ()) -> Proposal | None:
     """Return a way to an edge, away from mouths that were found before; None where the search finds
     none.
 
     Needs a heater in its place.
     """
-    wanted = replace(wanted_of(derived), avoid=avoid)
+    wanted = replace(wanted_of(job), avoid=avoid)
     for extra, haste in TRIES:
-        found = find_way(derived, edge, replace(wanted, extra_mm=extra, haste=haste))
+        found = find_way(job, edge, replace(wanted, extra_mm=extra, haste=haste))
         if found is None and extra == 0:
             return None  # nor is there one with more gap
-        proposal = _proved(derived, found, wanted) if found is not None else None
+        proposal = _proved(job, found, wanted) if found is not None else None
         if proposal is not None:
             return proposal
     return None
 
 
-def proposals(derived: Derived) -> Iterator[Proposal]:
+def proposals(job: Job) -> Iterator[Proposal]:
     """Yield up to one way to each edge that the job permits, then others to the same edges until
     there are three.
     """
     found: list[Proposal] = []
     reached: list[EdgeName] = []
-    for edge in edges_nearest_first(derived):
-        proposal = propose(derived, edge)
+    for edge in edges_nearest_first(job):
+        proposal = propose(job, edge)
         if proposal is not None:
             found.append(proposal)
             reached.append(edge)
@@ -69,21 +70,21 @@ def proposals(derived: Derived) -> Iterator[Proposal]:
     for edge in reached:
         if len(found) >= 3:
             return
-        proposal = propose(derived, edge, tuple(other.mouth for other in found))
+        proposal = propose(job, edge, tuple(other.mouth for other in found))
         if proposal is not None:
             found.append(proposal)
             yield proposal
 
 
-def edges_nearest_first(derived: Derived) -> tuple[EdgeName, ...]:
+def edges_nearest_first(job: Job) -> tuple[EdgeName, ...]:
     """Return the edges that the job permits, the one nearest to the exhaust's port first. Needs a
     heater in its place.
     """
-    x, y, _ = derived.port_point(derived.port("exhaust"))
-    shell = derived.plan.vehicle.shell
+    x, y, _ = port_point(job, heater_port(job, "exhaust"))
+    shell = job.plan.vehicle.shell
     half = shell.outer_width_mm / 2
     away: dict[EdgeName, float] = {"left": half + y, "right": half - y, "rear": shell.rear_x_mm - x}
-    return tuple(sorted(derived.plan.pipes.edges, key=lambda edge: away[edge]))
+    return tuple(sorted(job.plan.pipes.edges, key=lambda edge: away[edge]))
 
 
 def route_of(found: Found, radius_mm: float) -> Route:
@@ -97,30 +98,30 @@ def route_of(found: Found, radius_mm: float) -> Route:
     return Route(nodes=nodes)
 
 
-def _proved(derived: Derived, found: Found, wanted: Wanted) -> Proposal | None:
+def _proved(job: Job, found: Found, wanted: Wanted) -> Proposal | None:
     """The way fitted out, if nothing of the exhaust is over with it; corners that are not needed
     are left out.
     """
     route = route_of(found, wanted.radius_mm)
-    best = fitted_out(derived, route)
-    if _over(best, derived):
+    best = fitted_out(job, route)
+    if _over(best, job):
         return None
     for node in route.nodes[1:-1]:
         fewer = Route(nodes=tuple(n for n in best.pipes.exhaust.nodes if n.id != node.id))  # type: ignore[union-attr]
         if len(fewer.nodes) > 1:
-            straighter = fitted_out(derived, fewer)
-            if not _over(straighter, derived):
+            straighter = fitted_out(job, fewer)
+            if not _over(straighter, job):
                 best = straighter
-    return told(best, derived, "exhaust", f"to {EDGE_WORDS[found.edge]}", found.edge)
+    return told(best, job, "exhaust", f"to {EDGE_WORDS[found.edge]}", found.edge)
 
 
-def fitted_out(derived: Derived, route: Route) -> Plan:
+def fitted_out(job: Job, route: Route) -> Plan:
     """Return the plan with a route for the exhaust that has its silencer, joints and supports."""
-    plan = apply(derived.plan, TakeRun(tube="exhaust", route=route), derived.catalogue)
-    there = Derived(plan, derived.catalogue, derived)
+    plan = apply(job.plan, TakeRun(tube="exhaust", route=route), job.catalogue)
+    there = job.with_plan(plan)
     fittings: tuple[Fitting, ...] = ()
     places = places_on_straights(there, "exhaust", SILENCER_MM)
-    if derived.plan.pipes.silencer == "expected" and places:
+    if job.plan.pipes.silencer == "expected" and places:
         fittings = (
             Fitting(id="silencer", kind="silencer", at_mm=places[0], length_mm=SILENCER_MM),
         )
@@ -128,31 +129,31 @@ def fitted_out(derived: Derived, route: Route) -> Plan:
         plan = apply(
             plan,
             TakeRun(tube="exhaust", route=route.model_copy(update={"fittings": fittings})),
-            derived.catalogue,
+            job.catalogue,
         )
-        fittings = (*fittings, *more(Derived(plan, derived.catalogue, derived)))
+        fittings = (*fittings, *more(job.with_plan(plan)))
     return apply(
         plan,
         TakeRun(tube="exhaust", route=route.model_copy(update={"fittings": fittings})),
-        derived.catalogue,
+        job.catalogue,
     )
 
 
-def _clamps(derived: Derived) -> tuple[Fitting, ...]:
-    return proposed_clamps(derived, "exhaust")
+def _clamps(job: Job) -> tuple[Fitting, ...]:
+    return proposed_clamps(job, "exhaust")
 
 
-def _supports(derived: Derived) -> tuple[Fitting, ...]:
-    band = sheet_band(derived, "support_spacing_mm")
+def _supports(job: Job) -> tuple[Fitting, ...]:
+    band = limit_band(job, "support_spacing_mm")
     return (
-        proposed_supports(derived, "exhaust", band.maximum)
+        proposed_supports(job, "exhaust", band.maximum)
         if band is not None and band.maximum is not None
         else ()
     )
 
 
-def _over(plan: Plan, derived: Derived) -> bool:
-    found = check(plan, derived.catalogue, ("pipes",), derived).findings
+def _over(plan: Plan, job: Job) -> bool:
+    found = check(plan, job.catalogue, ("pipes",), job).findings
     return any(
         finding.verdict is Verdict.OVER and tube_of(finding.rule) == "exhaust" for finding in found
     )

@@ -7,7 +7,6 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.commands import (
     Change,
     Command,
@@ -17,8 +16,12 @@ from gale_nook.core.edits.commands import (
     set_value,
 )
 from gale_nook.core.findings.finding import Finding
-from gale_nook.core.findings.registry import Remedy, remedy_for, sheet_band
+from gale_nook.core.findings.registry import Remedy, remedy_for
 from gale_nook.core.geometry.frames import Vec3, sub, unit
+from gale_nook.core.heater.chosen import chosen_mount
+from gale_nook.core.heater.limits import limit_band
+from gale_nook.core.job import Job
+from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.tubes import node_name, nodes_of, tube_of
 from gale_nook.core.plan.pipes import RouteNode, Tube
 from gale_nook.core.quantities.said import q
@@ -26,8 +29,8 @@ from gale_nook.core.quantities.said import q
 ROUND_UP_MM = 1.0  # a remedy is a whole millimetre that can be measured
 
 
-def _index(derived: Derived, tube: Tube, node_id: str) -> int:
-    return next((i for i, node in enumerate(nodes_of(derived, tube)) if node.id == node_id), -1)
+def _index(job: Job, tube: Tube, node_id: str) -> int:
+    return next((i for i, node in enumerate(nodes_of(job, tube)) if node.id == node_id), -1)
 
 
 def place_of(tube: Tube, node: RouteNode) -> str:
@@ -52,9 +55,9 @@ def shift(tube: Tube, nodes: tuple[RouteNode, ...], by: Vec3) -> SetValues | Non
 
 @remedy_for("pipes.run")
 @remedy_for("pipes.air_run")
-def start_a_run(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+def start_a_run(job: Job, finding: Finding) -> Iterator[Remedy]:
     """A first proposal."""
-    if derived.plan.spot is None or derived.mount is None:
+    if job.plan.spot is None or chosen_mount(job) is None:
         return
     tube = tube_of(finding.rule)
     way = "out to the nearer side" if tube == "exhaust" else "away from the exhaust"
@@ -62,16 +65,16 @@ def start_a_run(derived: Derived, finding: Finding) -> Iterator[Remedy]:
 
 
 @remedy_for("pipes.fall")
-def lower_the_rest(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+def lower_the_rest(job: Job, finding: Finding) -> Iterator[Remedy]:
     """Lower the far end of the straight and everything after it; else lift what comes before."""
-    run, index = derived.exhaust, _index(derived, "exhaust", finding.subject)
+    run, index = pipe_run(job, "exhaust"), _index(job, "exhaust", finding.subject)
     if run is None or index < 0 or finding.band.minimum is None:
         return
     straight = run.straights[index]
     level = math.hypot(straight.end[0] - straight.start[0], straight.end[1] - straight.start[1])
     wanted = level * math.tan(math.radians(finding.band.minimum))
     by = math.ceil(wanted - straight.drop_mm - 1e-9) * ROUND_UP_MM
-    nodes = nodes_of(derived, "exhaust")
+    nodes = nodes_of(job, "exhaust")
     lowered = shift("exhaust", nodes[index:], (0.0, 0.0, -by))
     if lowered is not None:
         yield Remedy(
@@ -83,12 +86,12 @@ def lower_the_rest(derived: Derived, finding: Finding) -> Iterator[Remedy]:
 
 
 @remedy_for("pipes.parked")
-def steeper_or_drained(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+def steeper_or_drained(job: Job, finding: Finding) -> Iterator[Remedy]:
     """Lower the far end and all after it until it falls as parked; else a drain hole before it."""
-    run, index = derived.exhaust, _index(derived, "exhaust", finding.subject)
+    run, index = pipe_run(job, "exhaust"), _index(job, "exhaust", finding.subject)
     if run is None or index < 0 or finding.measured is None:
         return
-    straight, nodes = run.straights[index], nodes_of(derived, "exhaust")
+    straight, nodes = run.straights[index], nodes_of(job, "exhaust")
     level = math.hypot(straight.end[0] - straight.start[0], straight.end[1] - straight.start[1])
     wanted = math.radians(straight.fall_deg - finding.measured)
     by = math.ceil(level * math.tan(wanted) - straight.drop_mm - 1e-9)
@@ -112,7 +115,7 @@ def steeper_or_drained(derived: Derived, finding: Finding) -> Iterator[Remedy]:
 
 @remedy_for("pipes.low_point")
 @remedy_for("pipes.air_trap")
-def drain_it(_derived: Derived, finding: Finding) -> Iterator[Remedy]:
+def drain_it(_job: Job, finding: Finding) -> Iterator[Remedy]:
     """A drain hole at the low point."""
     place = f"pipes.{tube_of(finding.rule)}.nodes.{finding.subject}.drain"
     yield Remedy(f"Make a 3 mm drain hole at {finding.subject_name}.", set_value(place, True))
@@ -120,7 +123,7 @@ def drain_it(_derived: Derived, finding: Finding) -> Iterator[Remedy]:
 
 @remedy_for("pipes.radius")
 @remedy_for("pipes.air_radius")
-def widen(_derived: Derived, finding: Finding) -> Iterator[Remedy]:
+def widen(_job: Job, finding: Finding) -> Iterator[Remedy]:
     """The sheet's least radius."""
     least = finding.band.minimum
     if least is not None:
@@ -134,16 +137,16 @@ def widen(_derived: Derived, finding: Finding) -> Iterator[Remedy]:
 @remedy_for("pipes.air_bend_room")
 @remedy_for("pipes.first_straight")
 @remedy_for("pipes.air_first_straight")
-def tighten(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+def tighten(job: Job, finding: Finding) -> Iterator[Remedy]:
     """Smaller radii at both ends, as far as the sheet lets; the far end pushed on; else a corner
     less.
     """
     tube = tube_of(finding.rule)
-    index, nodes = _index(derived, tube, finding.subject), nodes_of(derived, tube)
+    index, nodes = _index(job, tube, finding.subject), nodes_of(job, tube)
     if index < 0:
         return
     ends = [nodes[i] for i in (index - 1, index) if 0 <= i < len(nodes) - 1]
-    band = sheet_band(derived, f"{tube}_radius_mm")
+    band = limit_band(job, f"{tube}_radius_mm")
     if ends and band is not None and band.minimum is not None:
         changes = tuple(
             Change(address=f"{place_of(tube, n)}.radius_mm", value=band.minimum) for n in ends
@@ -152,22 +155,22 @@ def tighten(derived: Derived, finding: Finding) -> Iterator[Remedy]:
             f"Tighten the bends of {finding.subject_name} to {q(band.minimum)}.",
             SetValues(changes=changes),
         )
-    yield from _pushed_on(derived, tube, finding, index)
+    yield from _pushed_on(job, tube, finding, index)
     for node in ends:
         yield Remedy(f"Leave out the corner at {node_name(nodes, node)}.", _without(tube, node))
 
 
-def _pushed_on(derived: Derived, tube: Tube, finding: Finding, index: int) -> Iterator[Remedy]:
+def _pushed_on(job: Job, tube: Tube, finding: Finding, index: int) -> Iterator[Remedy]:
     """The far end of a straight, and all after it, moved on along the straight by
     what is missing.
     """
-    run, missing = derived.run(tube), math.ceil(-(finding.margin or 0.0) - 1e-9)
+    run, missing = pipe_run(job, tube), math.ceil(-(finding.margin or 0.0) - 1e-9)
     if run is None or missing <= 0:
         return
     way = unit(sub(run.straights[index].end, run.straights[index].start))
     command = shift(
         tube,
-        nodes_of(derived, tube)[index:],
+        nodes_of(job, tube)[index:],
         (way[0] * missing, way[1] * missing, way[2] * missing),
     )
     if command is not None:
@@ -187,37 +190,37 @@ def _without(tube: Tube, node: RouteNode) -> RemoveItem:
 @remedy_for("pipes.air_length")
 @remedy_for("pipes.air_bends")
 @remedy_for("pipes.air_pressure")
-def leave_out_a_corner(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+def leave_out_a_corner(job: Job, finding: Finding) -> Iterator[Remedy]:
     """One corner less shortens the run and takes its bend out; a short run is lengthened at the
     mouth.
     """
     tube = tube_of(finding.rule)
-    nodes, run = nodes_of(derived, tube), derived.run(tube)
+    nodes, run = nodes_of(job, tube), pipe_run(job, tube)
     if run is None:
         return
     if finding.unit == "mm" and finding.measured is not None:
         missing = (finding.band.minimum or 0.0) - finding.measured
         if missing > 0:
-            yield from _longer(derived, tube, missing)
+            yield from _longer(job, tube, missing)
             return
         surplus = math.ceil(finding.measured - (finding.band.maximum or finding.measured))
-        command = _at_mouth(derived, tube, -surplus)
+        command = _at_mouth(job, tube, -surplus)
         if command is not None:
             yield Remedy(f"Shorten the last straight by {q(surplus)}.", command)
     for node in nodes[:-1]:
         yield Remedy(f"Leave out the corner at {node_name(nodes, node)}.", _without(tube, node))
 
 
-def _longer(derived: Derived, tube: Tube, missing: float) -> Iterator[Remedy]:
+def _longer(job: Job, tube: Tube, missing: float) -> Iterator[Remedy]:
     by = math.ceil(missing)
-    command = _at_mouth(derived, tube, by)
+    command = _at_mouth(job, tube, by)
     if command is not None:
         yield Remedy(f"Lead the last straight {q(by)} farther.", command)
 
 
-def _at_mouth(derived: Derived, tube: Tube, by: float) -> SetValues | None:
+def _at_mouth(job: Job, tube: Tube, by: float) -> SetValues | None:
     """Move the mouth along its own direction by a length."""
-    run, nodes = derived.run(tube), nodes_of(derived, tube)
+    run, nodes = pipe_run(job, tube), nodes_of(job, tube)
     if run is None or not nodes:
         return None
     d = run.mouth_direction
@@ -227,10 +230,10 @@ def _at_mouth(derived: Derived, tube: Tube, by: float) -> SetValues | None:
 @remedy_for("pipes.ground")
 @remedy_for("pipes.mouth_ground")
 @remedy_for("pipes.air_ground")
-def lift_all(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+def lift_all(job: Job, finding: Finding) -> Iterator[Remedy]:
     """Lift the mouth, or the whole run after its first corner."""
     tube = tube_of(finding.rule)
-    nodes, by = nodes_of(derived, tube), math.ceil(-(finding.margin or 0.0) - 1e-9)
+    nodes, by = nodes_of(job, tube), math.ceil(-(finding.margin or 0.0) - 1e-9)
     for moved, what in ((nodes[-1:], "the mouth"), (nodes, "the whole run")):
         command = shift(tube, moved, (0.0, 0.0, float(by)))
         if command is not None:
@@ -239,11 +242,11 @@ def lift_all(derived: Derived, finding: Finding) -> Iterator[Remedy]:
 
 @remedy_for("pipes.floor")
 @remedy_for("pipes.air_floor")
-def lower_all(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+def lower_all(job: Job, finding: Finding) -> Iterator[Remedy]:
     """Lower the whole run."""
     tube = tube_of(finding.rule)
     by = math.ceil(-(finding.margin or 0.0) - 1e-9)
-    command = shift(tube, nodes_of(derived, tube), (0.0, 0.0, -float(by)))
+    command = shift(tube, nodes_of(job, tube), (0.0, 0.0, -float(by)))
     if command is not None:
         yield Remedy(f"Lower the whole run {q(by)}.", command)
 
@@ -251,12 +254,12 @@ def lower_all(derived: Derived, finding: Finding) -> Iterator[Remedy]:
 @remedy_for("pipes.clearance")
 @remedy_for("pipes.air_clearance")
 @remedy_for("pipes.tubes_apart")
-def away_from_it(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+def away_from_it(job: Job, finding: Finding) -> Iterator[Remedy]:
     """Move the nearest corner, then pairs of corners, away from the neighbour."""
     if not finding.marks or finding.margin is None:
         return
     tube: Tube = "intake" if finding.rule == "pipes.tubes_apart" else tube_of(finding.rule)
-    start, nodes = finding.marks[0].start, nodes_of(derived, tube)
+    start, nodes = finding.marks[0].start, nodes_of(job, tube)
     by = math.ceil(-finding.margin - 1e-9) + 1.0
     order = sorted(
         range(len(nodes)),

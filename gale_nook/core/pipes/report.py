@@ -6,14 +6,20 @@ from dataclasses import asdict, dataclass
 from functools import partial
 from typing import Any
 
-from gale_nook.core.derived import Derived
 from gale_nook.core.geometry.parked import ways_of_standing
-from gale_nook.core.pipes.gas import AlongPipe
+from gale_nook.core.heater.chosen import heater_sheet
+from gale_nook.core.job import Job
+from gale_nook.core.pipes.covers import cover_segments
+from gale_nook.core.pipes.gas import AlongPipe, exhaust_gas
 from gale_nook.core.pipes.near_rules import WARMED_MM, outside_parts, warmed_c
+from gale_nook.core.pipes.pressure import pressure_losses
+from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.tilt import fall_deg, worst_falls
 from gale_nook.core.pipes.tubes import drained_corners, risers
 from gale_nook.core.pipes.warmth import gap_for_mm, neighbour_c, shielded_c
 from gale_nook.core.plan.pipes import Tube
+from gale_nook.core.spot.placement import heater_port
+from gale_nook.core.vehicle.parts import gap_between
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,19 +53,19 @@ class Protection:
     shield_mm: float | None
 
 
-def first_firing(derived: Derived) -> tuple[SurveyPlace, ...]:
+def first_firing(job: Job) -> tuple[SurveyPlace, ...]:
     """Return where to point the thermometer at the first firing: port, bends, mouth, and beside
     what heat harms.
     """
-    run, gas = derived.exhaust, derived.gas(derived.plan.pipes.firing_c)
+    run, gas = pipe_run(job, "exhaust"), exhaust_gas(job, job.plan.pipes.firing_c)
     if run is None or gas is None:
         return ()
     places = [(name, at) for name, at in run.stations_mm]
-    for solid, kind, shape in outside_parts(derived):
+    for solid, kind, shape in outside_parts(job):
         if kind.heat_c is None:
             continue
         near = min(
-            (derived.separation(s.shape, shape) for s in derived.stretches),
+            (gap_between(job, s.shape, shape) for s in cover_segments(job)),
             key=lambda found: found.distance_mm,
         )
         if near.distance_mm <= WARMED_MM:
@@ -68,35 +74,32 @@ def first_firing(derived: Derived) -> tuple[SurveyPlace, ...]:
     return tuple(SurveyPlace(name, at, place.gas_c, place.skin_c) for name, at, place in found)
 
 
-def protections(derived: Derived) -> tuple[Protection, ...]:
+def protections(job: Job) -> tuple[Protection, ...]:
     """Return for every neighbour that heat harms what distance, lagging or a shield would bring,
     the tightest first.
     """
-    works, found = derived.catalogue.pipe_works, []
+    run = pipe_run(job, "exhaust")
+    works, found = job.catalogue.pipe_works, []
     ambient, bare_d = (
         works.warm_day_c,
-        derived.port("exhaust").diameter_mm if derived.sheet is not None else 0.0,
+        heater_port(job, "exhaust").diameter_mm if heater_sheet(job) is not None else 0.0,
     )
-    gas = derived.gas(ambient)
-    for solid, kind, shape in outside_parts(derived) if gas is not None else ():
-        if kind.heat_c is None or gas is None or derived.exhaust is None:
+    gas = exhaust_gas(job, ambient)
+    for solid, kind, shape in outside_parts(job) if gas is not None else ():
+        if kind.heat_c is None or gas is None or run is None:
             continue
         near, stretch = min(
-            ((derived.separation(s.shape, shape), s) for s in derived.stretches),
+            ((gap_between(job, s.shape, shape), s) for s in cover_segments(job)),
             key=lambda p: p[0].distance_mm,
         )
         if near.distance_mm > WARMED_MM:
             continue
-        _, now = warmed_c(derived, stretch, near.distance_mm, near.start)
-        at_mm = derived.exhaust.distance_of(near.start)
-        once, twice = (
-            _gap_lagged(derived, kind.heat_c, at_mm, layers, bare_d) for layers in (1, 2)
-        )
-        bare = _gap_lagged(derived, kind.heat_c, at_mm, 0, bare_d)
-        skin, outer_mm = _skin_with(derived, at_mm, 0, bare_d)
-        shield = gap_for_mm(
-            kind.heat_c, partial(_warm, shielded_c, skin, outer_mm, ambient, derived)
-        )
+        _, now = warmed_c(job, stretch, near.distance_mm, near.start)
+        at_mm = run.distance_of(near.start)
+        once, twice = (_gap_lagged(job, kind.heat_c, at_mm, layers, bare_d) for layers in (1, 2))
+        bare = _gap_lagged(job, kind.heat_c, at_mm, 0, bare_d)
+        skin, outer_mm = _skin_with(job, at_mm, 0, bare_d)
+        shield = gap_for_mm(kind.heat_c, partial(_warm, shielded_c, skin, outer_mm, ambient, job))
         found.append(
             Protection(
                 solid.name,
@@ -114,30 +117,28 @@ def protections(derived: Derived) -> tuple[Protection, ...]:
 
 
 def _warm(
-    model: Any, skin: float, diameter_mm: float, ambient: float, derived: Derived, gap_mm: float
+    model: Any, skin: float, diameter_mm: float, ambient: float, job: Job, gap_mm: float
 ) -> float:
-    return float(model(skin, diameter_mm, gap_mm, ambient, derived.catalogue.pipe_works))
+    return float(model(skin, diameter_mm, gap_mm, ambient, job.catalogue.pipe_works))
 
 
-def _gap_lagged(
-    derived: Derived, most_c: float, at_mm: float, layers: int, bare_mm: float
-) -> float | None:
+def _gap_lagged(job: Job, most_c: float, at_mm: float, layers: int, bare_mm: float) -> float | None:
     """Return the gap from the skin that would do under some layers of lagging."""
-    skin, outer_mm = _skin_with(derived, at_mm, layers, bare_mm)
-    ambient = derived.catalogue.pipe_works.warm_day_c
-    return gap_for_mm(most_c, partial(_warm, neighbour_c, skin, outer_mm, ambient, derived))
+    skin, outer_mm = _skin_with(job, at_mm, layers, bare_mm)
+    ambient = job.catalogue.pipe_works.warm_day_c
+    return gap_for_mm(most_c, partial(_warm, neighbour_c, skin, outer_mm, ambient, job))
 
 
-def _skin_with(derived: Derived, at_mm: float, layers: int, bare_mm: float) -> tuple[float, float]:
+def _skin_with(job: Job, at_mm: float, layers: int, bare_mm: float) -> tuple[float, float]:
     """Return the skin temperature that a place would have under some layers, and its diameter with
     them.
     """
     from gale_nook.core.pipes.gas import Lagged, Pipe, skin_c
 
-    works = derived.catalogue.pipe_works
-    gas = derived.gas(works.warm_day_c)
+    works = job.catalogue.pipe_works
+    gas = exhaust_gas(job, works.warm_day_c)
     lagged = (Lagged(0.0, 1.0, layers),) if layers else ()
-    pipe = Pipe(bare_mm / 1000, derived.catalogue.pipes["exhaust"], lagged, works)
+    pipe = Pipe(bare_mm / 1000, job.catalogue.pipes["exhaust"], lagged, works)
     outer = pipe.outer_at(0.5)
     if gas is None:
         return works.warm_day_c, bare_mm
@@ -146,35 +147,35 @@ def _skin_with(derived: Derived, at_mm: float, layers: int, bare_mm: float) -> t
     ), outer.diameter_m * 1000
 
 
-def pipes_report(derived: Derived, distances_mm: tuple[float, ...] = ()) -> dict[str, Any]:
+def pipes_report(job: Job, distances_mm: tuple[float, ...] = ()) -> dict[str, Any]:
     """Return the figures of both pipes as plain data; temperatures at the distances asked for, or
     all along.
     """
     found: dict[str, Any] = {
-        "plan": derived.plan.name,
-        "parked_tilt_deg": derived.plan.settings.parked_tilt_deg,
+        "plan": job.plan.name,
+        "parked_tilt_deg": job.plan.settings.parked_tilt_deg,
     }
     tubes: tuple[Tube, ...] = ("exhaust", "intake")
     for tube in tubes:
-        if derived.run(tube) is not None:
-            found[tube] = _run_data(derived, tube)
-    gas = derived.gas(derived.plan.heat.outside_c)
+        if pipe_run(job, tube) is not None:
+            found[tube] = _run_data(job, tube)
+    gas = exhaust_gas(job, job.plan.heat.outside_c)
     if gas is not None:
         along: tuple[AlongPipe, ...] = gas.along
         if distances_mm:
             along = tuple(gas.at(at) for at in distances_mm)
         found["exhaust"] |= {"flow": asdict(gas.flow), "along": [asdict(place) for place in along]}
-        found["first_firing"] = [asdict(place) for place in first_firing(derived)]
-        found["protection"] = [asdict(protection) for protection in protections(derived)]
+        found["first_firing"] = [asdict(place) for place in first_firing(job)]
+        found["protection"] = [asdict(protection) for protection in protections(job)]
     return found
 
 
-def _run_data(derived: Derived, tube: Tube) -> dict[str, Any]:
-    run = derived.run(tube)
+def _run_data(job: Job, tube: Tube) -> dict[str, Any]:
+    run = pipe_run(job, tube)
     if run is None:
         return {}
-    tilt = derived.plan.settings.parked_tilt_deg
-    back = risers(run, drained_corners(derived, tube))
+    tilt = job.plan.settings.parked_tilt_deg
+    back = risers(run, drained_corners(job, tube))
     ways = ways_of_standing(tilt)
     falls = [
         {
@@ -187,7 +188,7 @@ def _run_data(derived: Derived, tube: Tube) -> dict[str, Any]:
         }
         for w in worst_falls(run, tilt, back)
     ]
-    loss = derived.pressure.get(tube)
+    loss = pressure_losses(job).get(tube)
     return {
         "length_mm": run.length_mm,
         "bend_sum_deg": run.bend_sum_deg,

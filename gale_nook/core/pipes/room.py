@@ -11,12 +11,15 @@ from typing import Any
 
 import numpy as np
 
-from gale_nook.core.derived import Derived
-from gale_nook.core.findings.registry import sheet_band
 from gale_nook.core.geometry.cloud import Grid3, block, block_line
 from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.heater.limits import limit_band
+from gale_nook.core.job import Job
 from gale_nook.core.pipes.near_rules import outside_parts
+from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.plan.pipes import EdgeName
+from gale_nook.core.spot.placement import heater_port
+from gale_nook.core.vehicle.floor import floor_underside_z_mm
 
 PAST_EDGE_MM = 15.0  # the mouth stands out this far
 BESIDE_MM = 60.0  # of grid beyond the edges
@@ -50,10 +53,10 @@ class Room:
         """Whether a column has room at any height, (ny, nx)."""
         return ~self.blocked.all(axis=0)
 
-    def beyond(self, derived: Derived, edge: EdgeName) -> Any:
+    def beyond(self, job: Job, edge: EdgeName) -> Any:
         """Return which columns lie at an edge, a step wide, (ny, nx)."""
         x, y, _ = self.grid.axes
-        shell = derived.plan.vehicle.shell
+        shell = job.plan.vehicle.shell
         half, step = shell.outer_width_mm / 2 + PAST_EDGE_MM, self.grid.step_mm
         found = {
             "left": (y <= -half + step)[:, None],
@@ -91,7 +94,7 @@ def _spread(start: Any, free: Any, step: float) -> Any:
 
 
 def room_of(
-    derived: Derived,
+    job: Job,
     port: Vec3,
     reach_mm: float,
     step_mm: float,
@@ -106,7 +109,8 @@ def room_of(
             way at all.
         extra_mm: kept on top of every gap, for what bends cut off their corners.
     """
-    shell, radius = derived.plan.vehicle.shell, derived.port("exhaust").diameter_mm / 2
+    run = pipe_run(job, "intake")
+    shell, radius = job.plan.vehicle.shell, heater_port(job, "exhaust").diameter_mm / 2
     half = shell.outer_width_mm / 2 + BESIDE_MM
     ranges = (
         (
@@ -126,10 +130,10 @@ def room_of(
         count.append(before + after + 1)
         at.append(before)
     floor, ground = (
-        sheet_band(derived, "exhaust_floor_mm"),
-        sheet_band(derived, "exhaust_ground_mm"),
+        limit_band(job, "exhaust_floor_mm"),
+        limit_band(job, "exhaust_ground_mm"),
     )
-    top = derived.underside_z_mm - radius - (floor.minimum or 0.0 if floor is not None else 0.0)
+    top = floor_underside_z_mm(job) - radius - (floor.minimum or 0.0 if floor is not None else 0.0)
     bottom = shell.ground_z_mm + radius + (ground.minimum or 0.0 if ground is not None else 0.0)
     deepest = max(bottom, top - reach_mm)  # no run gets farther down
     layers = max(int((top - deepest) // step_mm) + 1, 1)
@@ -137,11 +141,13 @@ def room_of(
         (low[0], low[1], top - (layers - 1) * step_mm), step_mm, (count[0], count[1], layers)
     )
     blocked = np.zeros(grid.shape, dtype=bool)
-    for solid, kind, shape in outside_parts(derived):
+    for solid, kind, shape in outside_parts(job):
         if kind.exhaust_mm is not None:
             block(blocked, grid, solid, shape, radius + kind.exhaust_mm * gap_share + extra_mm)
-    apart = sheet_band(derived, "tubes_apart_mm")
-    if derived.intake is not None and apart is not None:
-        reach = radius + derived.port("intake").diameter_mm / 2 + (apart.minimum or 0.0) * gap_share
-        block_line(blocked, grid, derived.intake.centre_line, reach + extra_mm / 2)
+    apart = limit_band(job, "tubes_apart_mm")
+    if run is not None and apart is not None:
+        reach = (
+            radius + heater_port(job, "intake").diameter_mm / 2 + (apart.minimum or 0.0) * gap_share
+        )
+        block_line(blocked, grid, run.centre_line, reach + extra_mm / 2)
     return Room(grid, blocked, (at[0], at[1]), bottom, top)

@@ -6,26 +6,34 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from gale_nook.core.derived import Derived
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import worst_and_nearest
-from gale_nook.core.findings.registry import Rule, rule, sheet_band
+from gale_nook.core.findings.registry import Rule, rule
 from gale_nook.core.geometry.route import Straight
+from gale_nook.core.heater.chosen import heater_sheet
+from gale_nook.core.heater.limits import limit_band
+from gale_nook.core.job import Job
 from gale_nook.core.pipes.joints import joints_needed
+from gale_nook.core.pipes.pressure import pressure_losses
+from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.tubes import straight_id, straight_name, tube_words
 from gale_nook.core.plan.pipes import Tube
 from gale_nook.core.quantities.said import q
 
 
 @rule("pipes.length", "Length of the exhaust", "mm")
-def exhaust_length(derived: Derived, this: Rule) -> Iterator[Finding]:
+def exhaust_length(job: Job, this: Rule) -> Iterator[Finding]:
     """Too long or too short: the burner's air is wrong either way. Joints count as
     the sheet says.
     """
-    run, band, sheet = derived.exhaust, sheet_band(derived, "exhaust_length_mm"), derived.sheet
+    run, band, sheet = (
+        pipe_run(job, "exhaust"),
+        limit_band(job, "exhaust_length_mm"),
+        heater_sheet(job),
+    )
     if run is None or band is None or sheet is None:
         return
-    joints = joints_needed(derived)
+    joints = joints_needed(job)
     counted = sheet.joint_counts_mm * joints
     words = f"{q(run.length_mm)} along the centre line, from the port to the mouth"
     words += (
@@ -34,7 +42,7 @@ def exhaust_length(derived: Derived, this: Rule) -> Iterator[Finding]:
         else "."
     )
     yield this.finding(
-        derived,
+        job,
         measured=run.length_mm + counted,
         band=band,
         subject="exhaust",
@@ -44,12 +52,12 @@ def exhaust_length(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("pipes.air_length", "Length of the combustion air's pipe", "mm")
-def intake_length(derived: Derived, this: Rule) -> Iterator[Finding]:
+def intake_length(job: Job, this: Rule) -> Iterator[Finding]:
     """Short and clean: what is drawn through a long pipe is missing at the flame."""
-    run, band = derived.intake, sheet_band(derived, "intake_length_mm")
+    run, band = pipe_run(job, "intake"), limit_band(job, "intake_length_mm")
     if run is not None and band is not None:
         yield this.finding(
-            derived,
+            job,
             measured=run.length_mm,
             band=band,
             subject="intake",
@@ -59,23 +67,23 @@ def intake_length(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("pipes.bends", "Sum of the bends", "deg")
-def exhaust_bends(derived: Derived, this: Rule) -> Iterator[Finding]:
+def exhaust_bends(job: Job, this: Rule) -> Iterator[Finding]:
     """Every bend adds back-pressure."""
-    yield from _bend_sum(derived, this, "exhaust", "exhaust_bend_sum_deg")
+    yield from _bend_sum(job, this, "exhaust", "exhaust_bend_sum_deg")
 
 
 @rule("pipes.air_bends", "Sum of the combustion air's bends", "deg")
-def intake_bends(derived: Derived, this: Rule) -> Iterator[Finding]:
+def intake_bends(job: Job, this: Rule) -> Iterator[Finding]:
     """Every bend costs the burner air."""
-    yield from _bend_sum(derived, this, "intake", "intake_bend_sum_deg")
+    yield from _bend_sum(job, this, "intake", "intake_bend_sum_deg")
 
 
-def _bend_sum(derived: Derived, this: Rule, tube: Tube, limit: str) -> Iterator[Finding]:
-    run, band = derived.run(tube), sheet_band(derived, limit)
+def _bend_sum(job: Job, this: Rule, tube: Tube, limit: str) -> Iterator[Finding]:
+    run, band = pipe_run(job, tube), limit_band(job, limit)
     if run is not None and band is not None:
         count = len(run.bends) + (1 if run.port_angle_deg > 1e-6 else 0)
         yield this.finding(
-            derived,
+            job,
             measured=run.bend_sum_deg,
             band=band,
             subject=tube,
@@ -87,24 +95,24 @@ def _bend_sum(derived: Derived, this: Rule, tube: Tube, limit: str) -> Iterator[
 
 
 @rule("pipes.radius", "Bend radius", "mm")
-def exhaust_radii(derived: Derived, this: Rule) -> Iterator[Finding]:
+def exhaust_radii(job: Job, this: Rule) -> Iterator[Finding]:
     """A tighter bend kinks the pipe."""
-    yield from _radii(derived, this, "exhaust", "exhaust_radius_mm")
+    yield from _radii(job, this, "exhaust", "exhaust_radius_mm")
 
 
 @rule("pipes.air_radius", "Bend radius of the combustion air", "mm")
-def intake_radii(derived: Derived, this: Rule) -> Iterator[Finding]:
+def intake_radii(job: Job, this: Rule) -> Iterator[Finding]:
     """A tighter bend kinks the pipe."""
-    yield from _radii(derived, this, "intake", "intake_radius_mm")
+    yield from _radii(job, this, "intake", "intake_radius_mm")
 
 
-def _radii(derived: Derived, this: Rule, tube: Tube, limit: str) -> Iterator[Finding]:
-    run, band, route = derived.run(tube), sheet_band(derived, limit), derived.plan.pipes.route(tube)
+def _radii(job: Job, this: Rule, tube: Tube, limit: str) -> Iterator[Finding]:
+    run, band, route = pipe_run(job, tube), limit_band(job, limit), job.plan.pipes.route(tube)
     if run is None or band is None or route is None:
         return
     for bend in run.bends:
         yield this.finding(
-            derived,
+            job,
             subject=route.nodes[bend.corner - 1].id,
             subject_name=f"bend {bend.corner}",
             measured=bend.radius_mm,
@@ -124,26 +132,26 @@ def _of(tube: Tube) -> str:
 
 
 @rule("pipes.bend_room", "Room for the bends", "mm")
-def exhaust_bends_fit(derived: Derived, this: Rule) -> Iterator[Finding]:
+def exhaust_bends_fit(job: Job, this: Rule) -> Iterator[Finding]:
     """The bends at both ends of a straight must fit into it."""
-    yield from _bends_fit(derived, this, "exhaust")
+    yield from _bends_fit(job, this, "exhaust")
 
 
 @rule("pipes.air_bend_room", "Room for the combustion air's bends", "mm")
-def intake_bends_fit(derived: Derived, this: Rule) -> Iterator[Finding]:
+def intake_bends_fit(job: Job, this: Rule) -> Iterator[Finding]:
     """The bends at both ends of a straight must fit into it."""
-    yield from _bends_fit(derived, this, "intake")
+    yield from _bends_fit(job, this, "intake")
 
 
-def _bends_fit(derived: Derived, this: Rule, tube: Tube) -> Iterator[Finding]:
-    run, band = derived.run(tube), sheet_band(derived, "bend_room_mm")
+def _bends_fit(job: Job, this: Rule, tube: Tube) -> Iterator[Finding]:
+    run, band = pipe_run(job, tube), limit_band(job, "bend_room_mm")
     if run is None or band is None:
         return
     own = Band(band.minimum, band.maximum, Whose.GEOMETRY, band.name, band.source)
     found = [
         this.finding(
-            derived,
-            subject=straight_id(derived, tube, straight),
+            job,
+            subject=straight_id(job, tube, straight),
             subject_name=straight_name(straight),
             measured=straight.room_mm,
             band=own,
@@ -164,25 +172,25 @@ def _room_words(straight: Straight) -> str:
 
 
 @rule("pipes.first_straight", "Straight after the port", "mm")
-def exhaust_first_straight(derived: Derived, this: Rule) -> Iterator[Finding]:
+def exhaust_first_straight(job: Job, this: Rule) -> Iterator[Finding]:
     """The clamp at the port needs a straight piece to hold on to."""
-    yield from _first_straight(derived, this, "exhaust")
+    yield from _first_straight(job, this, "exhaust")
 
 
 @rule("pipes.air_first_straight", "Straight after the combustion air's port", "mm")
-def intake_first_straight(derived: Derived, this: Rule) -> Iterator[Finding]:
+def intake_first_straight(job: Job, this: Rule) -> Iterator[Finding]:
     """The clamp at the port needs a straight piece to hold on to."""
-    yield from _first_straight(derived, this, "intake")
+    yield from _first_straight(job, this, "intake")
 
 
-def _first_straight(derived: Derived, this: Rule, tube: Tube) -> Iterator[Finding]:
-    run, band = derived.run(tube), sheet_band(derived, "first_straight_mm")
+def _first_straight(job: Job, this: Rule, tube: Tube) -> Iterator[Finding]:
+    run, band = pipe_run(job, tube), limit_band(job, "first_straight_mm")
     if run is None or band is None:
         return
     first = run.straights[0]
     yield this.finding(
-        derived,
-        subject=straight_id(derived, tube, first),
+        job,
+        subject=straight_id(job, tube, first),
         subject_name="straight 1",
         measured=first.room_mm,
         band=band,
@@ -196,27 +204,27 @@ def _first_straight(derived: Derived, this: Rule, tube: Tube) -> Iterator[Findin
 
 
 @rule("pipes.back_pressure", "Back-pressure of the exhaust", "Pa")
-def back_pressure(derived: Derived, this: Rule) -> Iterator[Finding]:
+def back_pressure(job: Job, this: Rule) -> Iterator[Finding]:
     """Too much and the burner runs rich and soots: friction, bends, silencer and mouth at the gas's
     own density.
     """
-    yield from _pressure(derived, this, "exhaust", "exhaust_back_pressure_pa")
+    yield from _pressure(job, this, "exhaust", "exhaust_back_pressure_pa")
 
 
 @rule("pipes.air_pressure", "Pressure loss of the combustion air", "Pa")
-def air_pressure(derived: Derived, this: Rule) -> Iterator[Finding]:
+def air_pressure(job: Job, this: Rule) -> Iterator[Finding]:
     """What the burner has to draw its air through."""
-    yield from _pressure(derived, this, "intake", "intake_pressure_pa")
+    yield from _pressure(job, this, "intake", "intake_pressure_pa")
 
 
-def _pressure(derived: Derived, this: Rule, tube: Tube, limit: str) -> Iterator[Finding]:
-    band = sheet_band(derived, limit)
-    loss = derived.pressure.get(tube) if band is not None else None
+def _pressure(job: Job, this: Rule, tube: Tube, limit: str) -> Iterator[Finding]:
+    band = limit_band(job, limit)
+    loss = pressure_losses(job).get(tube) if band is not None else None
     if band is None or loss is None:
         return
     worst = loss.worst
     yield this.finding(
-        derived,
+        job,
         subject=tube,
         subject_name=tube_words(tube),
         measured=loss.total_pa,

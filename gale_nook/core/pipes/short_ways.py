@@ -11,17 +11,19 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from gale_nook.core.checking import check
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import TakeRun
 from gale_nook.core.findings.finding import Finding, Verdict
-from gale_nook.core.findings.registry import least_of, sheet_band
 from gale_nook.core.geometry.frames import Vec3, add, angle_deg, norm, scale, sub
 from gale_nook.core.geometry.route import route_geometry
+from gale_nook.core.heater.chosen import chosen_mount
+from gale_nook.core.heater.limits import least_of, limit_band
+from gale_nook.core.job import Job
 from gale_nook.core.pipes.clamps import proposed_clamps
 from gale_nook.core.pipes.finder import wanted_of
 from gale_nook.core.pipes.mouth_rules import FORWARD
 from gale_nook.core.pipes.proposals import fitted_out
+from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.start import FILTER_MM
 from gale_nook.core.pipes.supports import proposed_supports
 from gale_nook.core.pipes.tubes import tube_of
@@ -29,6 +31,7 @@ from gale_nook.core.pipes.ways import Proposal, told
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.pipes import Fitting, Route, RouteNode, Tube
 from gale_nook.core.plan.words import TUBE_WORDS
+from gale_nook.core.spot.placement import heater_port, port_direction, port_point
 
 REACHES_MM: dict[Tube, tuple[float, ...]] = {
     "intake": (160.0, 240.0, 340.0, 460.0, 620.0),
@@ -51,9 +54,10 @@ ROOM_FOR_FILTER_MM = 30.0
 SHARED = ("pipes.tubes_apart", "pipes.mouths_apart", "pipes.mouths_facing")
 
 
-def is_short(derived: Derived, tube: Tube) -> bool:
+def is_short(job: Job, tube: Tube) -> bool:
     """Return whether a pipe's ways are short ones."""
-    return tube == "intake" or (derived.mount is not None and derived.mount.through == "wall")
+    mount = chosen_mount(job)
+    return tube == "intake" or (mount is not None and mount.through == "wall")
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,34 +68,34 @@ class Run:
     costs: float
 
 
-def short_runs(derived: Derived, tube: Tube) -> tuple[Run, ...]:
+def short_runs(job: Job, tube: Tube) -> tuple[Run, ...]:
     """Return every run that may be tried, the cheapest first. Needs a heater in its place."""
-    port, leaving = derived.port_point(derived.port(tube)), derived.leaving(tube)
+    port, leaving = port_point(job, heater_port(job, tube)), port_direction(job, tube)
     first_mm = (
-        _radius_mm(derived, tube)
-        + least_of(derived, "first_straight_mm", 0.0)
-        + derived.plan.settings.tolerance_mm
+        _radius_mm(job, tube)
+        + least_of(job, "first_straight_mm", 0.0)
+        + job.plan.settings.tolerance_mm
         + 5
     )
     found = [
         Run((corner, add(corner, scale(way, reach))), first_mm + DROP_COSTS * more + reach)
         for more in DROPS_MM
-        for corner in (_first_corner(derived, tube, port, leaving, first_mm + more),)
+        for corner in (_first_corner(job, tube, port, leaving, first_mm + more),)
         for reach in REACHES_MM[tube]
         for way in _ways(tube)
         if LEAST_TURN_DEG[tube] <= angle_deg(leaving, way) < 120
-        and _may_end(derived, tube, add(corner, scale(way, reach)), way)
+        and _may_end(job, tube, add(corner, scale(way, reach)), way)
     ]
     return tuple(sorted(found, key=lambda run: run.costs))
 
 
-def _first_corner(derived: Derived, tube: Tube, port: Vec3, leaving: Vec3, out_mm: float) -> Vec3:
+def _first_corner(job: Job, tube: Tube, port: Vec3, leaving: Vec3, out_mm: float) -> Vec3:
     """The end of the first straight; out of a level port it falls as little as it has to, or water
     would stand in it.
     """
     x, y, z = add(port, scale(leaving, out_mm))
     if tube == "exhaust" and leaving[2] > -0.7:
-        z -= out_mm * math.tan(math.radians(wanted_of(derived).falls_deg[0]))
+        z -= out_mm * math.tan(math.radians(wanted_of(job).falls_deg[0]))
     return (x, y, z)
 
 
@@ -107,12 +111,12 @@ def _ways(tube: Tube) -> Iterator[Vec3]:
             )
 
 
-def _may_end(derived: Derived, tube: Tube, mouth: Vec3, way: Vec3) -> bool:
+def _may_end(job: Job, tube: Tube, mouth: Vec3, way: Vec3) -> bool:
     """What can be said of a mouth before the checks are asked."""
     forward = "intake_forward_deg" if tube == "intake" else "mouth_forward_deg"
-    if angle_deg(way, FORWARD) < least_of(derived, forward, 0.0):
+    if angle_deg(way, FORWARD) < least_of(job, forward, 0.0):
         return False
-    other = derived.run("exhaust" if tube == "intake" else "intake")
+    other = pipe_run(job, "exhaust" if tube == "intake" else "intake")
     if other is None:
         return True
     blowing, gas, breathing = (
@@ -120,9 +124,9 @@ def _may_end(derived: Derived, tube: Tube, mouth: Vec3, way: Vec3) -> bool:
         if tube == "intake"
         else (mouth, way, other.mouth)
     )
-    apart = least_of(derived, "mouths_apart_mm", 0.0) <= norm(sub(breathing, blowing))
+    apart = least_of(job, "mouths_apart_mm", 0.0) <= norm(sub(breathing, blowing))
     return apart and angle_deg(gas, sub(breathing, blowing)) >= least_of(
-        derived, "mouths_facing_deg", 0.0
+        job, "mouths_facing_deg", 0.0
     )
 
 
@@ -132,7 +136,7 @@ def parts_of_runs(runs: tuple[Run, ...]) -> int:
 
 
 def short_way(
-    derived: Derived, tube: Tube, runs: tuple[Run, ...], part: int, avoid: tuple[Vec3, ...] = ()
+    job: Job, tube: Tube, runs: tuple[Run, ...], part: int, avoid: tuple[Vec3, ...] = ()
 ) -> Proposal | None:
     """Return the cheapest run of one part that every check lets pass, away from mouths that were
     found before.
@@ -140,26 +144,26 @@ def short_way(
     for run in runs[part * PART : (part + 1) * PART]:
         if any(norm(sub(run.points[-1], other)) < APART_MM for other in avoid):
             continue
-        plan = _fitted(derived, tube, run)
-        if plan is not None and not _over(plan, derived, tube):
-            return told(plan, derived, tube, _where(derived, tube, run.points[-1]))
+        plan = _fitted(job, tube, run)
+        if plan is not None and not _over(plan, job, tube):
+            return told(plan, job, tube, _where(job, tube, run.points[-1]))
     return None
 
 
-def short_ways(derived: Derived, tube: Tube) -> Iterator[Proposal]:
+def short_ways(job: Job, tube: Tube) -> Iterator[Proposal]:
     """Yield up to three ways, of which no two end near one another."""
-    runs = short_runs(derived, tube)
+    runs = short_runs(job, tube)
     mouths: tuple[Vec3, ...] = ()
     for part in range(parts_of_runs(runs)):
         while len(mouths) < 3:
-            way = short_way(derived, tube, runs, part, mouths)
+            way = short_way(job, tube, runs, part, mouths)
             if way is None:
                 break
             mouths = (*mouths, way.mouth)
             yield way
 
 
-def what_stops_short(derived: Derived, tube: Tube, runs: tuple[Run, ...]) -> str:
+def what_stops_short(job: Job, tube: Tube, runs: tuple[Run, ...]) -> str:
     """Return what is over on the run that breaks the fewest limits, of a sample of all that were
     tried.
     """
@@ -168,8 +172,8 @@ def what_stops_short(derived: Derived, tube: Tube, runs: tuple[Run, ...]) -> str
             f"Every direction from the {TUBE_WORDS[tube]}'s port points forward or brings both "
             "mouths together: move the other mouth."
         )
-    tried = (_fitted(derived, tube, run) for run in runs[:: max(len(runs) // PART, 1)])
-    over = [_over(plan, derived, tube) for plan in tried if plan is not None]
+    tried = (_fitted(job, tube, run) for run in runs[:: max(len(runs) // PART, 1)])
+    over = [_over(plan, job, tube) for plan in tried if plan is not None]
     least = min(
         over,
         key=lambda findings: (len(findings), -min(f.margin or 0.0 for f in findings)),
@@ -183,11 +187,11 @@ def what_stops_short(derived: Derived, tube: Tube, runs: tuple[Run, ...]) -> str
     )
 
 
-def _fitted(derived: Derived, tube: Tube, run: Run) -> Plan | None:
+def _fitted(job: Job, tube: Tube, run: Run) -> Plan | None:
     """The plan with a run that has all that sits on it; None where the filter finds
     no room on it.
     """
-    radius = _radius_mm(derived, tube)
+    radius = _radius_mm(job, tube)
     nodes = tuple(
         RouteNode(
             id=f"n-{number}", x_mm=round(x), y_mm=round(y), z_mm=math.floor(z), radius_mm=radius
@@ -195,12 +199,12 @@ def _fitted(derived: Derived, tube: Tube, run: Run) -> Plan | None:
         for number, (x, y, z) in enumerate(run.points, 1)
     )
     if tube == "exhaust":
-        return fitted_out(derived, Route(nodes=nodes))
+        return fitted_out(job, Route(nodes=nodes))
     fittings: tuple[Fitting, ...] = ()
-    if derived.plan.pipes.filter == "expected":
-        port = derived.port_point(derived.port("intake"))
+    if job.plan.pipes.filter == "expected":
+        port = port_point(job, heater_port(job, "intake"))
         geometry = route_geometry(
-            port, derived.leaving("intake"), [(p, radius) for p in run.points]
+            port, port_direction(job, "intake"), [(p, radius) for p in run.points]
         )
         at = geometry.length_mm - FILTER_MM - ROOM_FOR_FILTER_MM
         if geometry.straights[-1].room_mm < FILTER_MM + ROOM_FOR_FILTER_MM:
@@ -208,26 +212,22 @@ def _fitted(derived: Derived, tube: Tube, run: Run) -> Plan | None:
         fittings = (
             Fitting(id="filter", kind="filter", at_mm=float(math.floor(at)), length_mm=FILTER_MM),
         )
-    bare = _taken(derived, Route(nodes=nodes, fittings=fittings))
-    fittings = (*fittings, *proposed_clamps(Derived(bare, derived.catalogue, derived), "intake"))
-    plan = _taken(derived, Route(nodes=nodes, fittings=fittings))
-    spacing = sheet_band(derived, "support_spacing_mm")
+    bare = _taken(job, Route(nodes=nodes, fittings=fittings))
+    fittings = (*fittings, *proposed_clamps(job.with_plan(bare), "intake"))
+    plan = _taken(job, Route(nodes=nodes, fittings=fittings))
+    spacing = limit_band(job, "support_spacing_mm")
     if spacing is None or spacing.maximum is None:
         return plan
-    supports = proposed_supports(
-        Derived(plan, derived.catalogue, derived), "intake", spacing.maximum
-    )
-    return (
-        _taken(derived, Route(nodes=nodes, fittings=(*fittings, *supports))) if supports else plan
-    )
+    supports = proposed_supports(job.with_plan(plan), "intake", spacing.maximum)
+    return _taken(job, Route(nodes=nodes, fittings=(*fittings, *supports))) if supports else plan
 
 
-def _taken(derived: Derived, route: Route) -> Plan:
-    return apply(derived.plan, TakeRun(tube="intake", route=route), derived.catalogue)
+def _taken(job: Job, route: Route) -> Plan:
+    return apply(job.plan, TakeRun(tube="intake", route=route), job.catalogue)
 
 
-def _over(plan: Plan, derived: Derived, tube: Tube) -> list[Finding]:
-    found = check(plan, derived.catalogue, ("pipes",), derived).findings
+def _over(plan: Plan, job: Job, tube: Tube) -> list[Finding]:
+    found = check(plan, job.catalogue, ("pipes",), job).findings
     return [
         f
         for f in found
@@ -235,9 +235,9 @@ def _over(plan: Plan, derived: Derived, tube: Tube) -> list[Finding]:
     ]
 
 
-def _where(derived: Derived, tube: Tube, mouth: Vec3) -> str:
+def _where(job: Job, tube: Tube, mouth: Vec3) -> str:
     """Which way a mouth lies from the port, in words."""
-    x, y, _ = derived.port_point(derived.port(tube))
+    x, y, _ = port_point(job, heater_port(job, tube))
     dx, dy = mouth[0] - x, mouth[1] - y
     parts = [
         word
@@ -252,5 +252,5 @@ def _where(derived: Derived, tube: Tube, mouth: Vec3) -> str:
     return " and ".join(parts)
 
 
-def _radius_mm(derived: Derived, tube: Tube) -> float:
-    return least_of(derived, f"{tube}_radius_mm", 45.0) + 5.0
+def _radius_mm(job: Job, tube: Tube) -> float:
+    return least_of(job, f"{tube}_radius_mm", 45.0) + 5.0

@@ -5,8 +5,9 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from gale_nook.core.derived import Derived
 from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.job import Job
+from gale_nook.core.vehicle.parts import surveyed_parts
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,14 +54,16 @@ class Wedge:
         )
 
 
-def wedges(derived: Derived) -> tuple[Wedge, ...]:
+def wedges(job: Job) -> tuple[Wedge, ...]:
     """Return the spray of every wheel: of the surveyed ones, or of four at the shell's axles where
     none is.
     """
-    shell, works = derived.plan.vehicle.shell, derived.catalogue.pipe_works
+    shell, works = job.plan.vehicle.shell, job.catalogue.pipe_works
     half = works.tyre_width_mm / 2
     wheels = [
-        (solid.name, shape.bounds) for solid, kind, shape in derived.solids if kind.id == "wheel"
+        (solid.name, shape.bounds)
+        for solid, kind, shape in surveyed_parts(job)
+        if kind.id == "wheel"
     ]
     feet = [(name, ((b[0] + b[3]) / 2, (b[1] + b[4]) / 2), (b[4] - b[1]) / 2) for name, b in wheels]
     if not feet:

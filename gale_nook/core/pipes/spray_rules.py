@@ -5,10 +5,12 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from gale_nook.core.derived import Derived
 from gale_nook.core.findings.finding import Finding, Mark
-from gale_nook.core.findings.registry import Remedy, Rule, remedy_for, rule, sheet_band
+from gale_nook.core.findings.registry import Remedy, Rule, remedy_for, rule
+from gale_nook.core.heater.limits import limit_band
+from gale_nook.core.job import Job
 from gale_nook.core.pipes.remedies import shift
+from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.spray import Wedge, wedges
 from gale_nook.core.pipes.tubes import nodes_of, tube_of, tube_words
 from gale_nook.core.plan.pipes import Tube
@@ -18,20 +20,20 @@ MOST_STEP_MM = 600.0
 
 
 @rule("pipes.air_spray", "Combustion air out of the wheels' spray", "mm")
-def air_out_of_spray(derived: Derived, this: Rule) -> Iterator[Finding]:
+def air_out_of_spray(job: Job, this: Rule) -> Iterator[Finding]:
     """Water and grit that a wheel throws up are not drawn into the burner."""
-    yield from _out_of_spray(derived, this, "intake", "intake_spray_mm")
+    yield from _out_of_spray(job, this, "intake", "intake_spray_mm")
 
 
 @rule("pipes.mouth_spray", "Mouth out of the wheels' spray", "mm")
-def mouth_out_of_spray(derived: Derived, this: Rule) -> Iterator[Finding]:
+def mouth_out_of_spray(job: Job, this: Rule) -> Iterator[Finding]:
     """Slush that a wheel throws at the mouth freezes in it while the heater is off."""
-    yield from _out_of_spray(derived, this, "exhaust", "mouth_spray_mm")
+    yield from _out_of_spray(job, this, "exhaust", "mouth_spray_mm")
 
 
-def _out_of_spray(derived: Derived, this: Rule, tube: Tube, limit: str) -> Iterator[Finding]:
-    run, band = derived.run(tube), sheet_band(derived, limit)
-    worst = _worst(derived, tube)
+def _out_of_spray(job: Job, this: Rule, tube: Tube, limit: str) -> Iterator[Finding]:
+    run, band = pipe_run(job, tube), limit_band(job, limit)
+    worst = _worst(job, tube)
     if run is None or band is None or worst is None:
         return
     gap, mouth = worst.outside_mm(run.mouth), run.mouth
@@ -42,7 +44,7 @@ def _out_of_spray(derived: Derived, this: Rule, tube: Tube, limit: str) -> Itera
         else f"inside the spray behind the {worst.name}"
     )
     yield this.finding(
-        derived,
+        job,
         subject="mouth",
         subject_name=worst.name,
         measured=gap,
@@ -53,10 +55,10 @@ def _out_of_spray(derived: Derived, this: Rule, tube: Tube, limit: str) -> Itera
     )
 
 
-def _worst(derived: Derived, tube: Tube) -> Wedge | None:
-    run = derived.run(tube)
+def _worst(job: Job, tube: Tube) -> Wedge | None:
+    run = pipe_run(job, tube)
     return (
-        min(wedges(derived), key=lambda wedge: wedge.outside_mm(run.mouth), default=None)
+        min(wedges(job), key=lambda wedge: wedge.outside_mm(run.mouth), default=None)
         if run is not None
         else None
     )
@@ -64,12 +66,12 @@ def _worst(derived: Derived, tube: Tube) -> Wedge | None:
 
 @remedy_for("pipes.air_spray")
 @remedy_for("pipes.mouth_spray")
-def out_of_it(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+def out_of_it(job: Job, finding: Finding) -> Iterator[Remedy]:
     """Lead the mouth up, aside, ahead of the wheel, or farther behind it; the bend before it goes
     along if that is needed.
     """
     tube = tube_of(finding.rule)
-    run, worst, nodes = derived.run(tube), _worst(derived, tube), nodes_of(derived, tube)
+    run, worst, nodes = pipe_run(job, tube), _worst(job, tube), nodes_of(job, tube)
     if run is None or worst is None:
         return
     x, y, z = run.mouth

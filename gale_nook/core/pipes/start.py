@@ -4,13 +4,15 @@ from __future__ import annotations
 
 import math
 
-from gale_nook.core.derived import Derived
 from gale_nook.core.errors import BadInput
-from gale_nook.core.findings.registry import least_of
 from gale_nook.core.geometry.frames import add, scale, turn_xy
 from gale_nook.core.geometry.route import route_geometry
+from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
+from gale_nook.core.heater.limits import least_of
+from gale_nook.core.job import Job
 from gale_nook.core.pipes.clamps import clamps_for
 from gale_nook.core.plan.pipes import Fitting, Route, RouteNode, Tube
+from gale_nook.core.spot.placement import heater_port, port_direction, port_point
 
 DROP_MM = 70.0
 PAST_EDGE_MM = 15.0
@@ -22,7 +24,7 @@ AIR_LEVEL_MM = 260.0
 AIR_FALL_DEG = 5.0
 
 
-def starting_run(derived: Derived, tube: Tube) -> Route:
+def starting_run(job: Job, tube: Tube) -> Route:
     """Return a run straight down from the port and on.
 
     The exhaust falls to the nearer side's edge with a silencer on its long straight; the combustion
@@ -31,34 +33,34 @@ def starting_run(derived: Derived, tube: Tube) -> Route:
     Raises:
         BadInput: there is no heater, spot or mount yet.
     """
-    if derived.plan.spot is None or derived.sheet is None or derived.mount is None:
+    if job.plan.spot is None or heater_sheet(job) is None or chosen_mount(job) is None:
         problem = (
             "The burner's pipes start at the heater's ports: choose a heater and a spot first."
         )
         raise BadInput(f"pipes.{tube}", None, problem)
-    return _with_clamps(derived, tube, _exhaust(derived) if tube == "exhaust" else _intake(derived))
+    return _with_clamps(job, tube, _exhaust(job) if tube == "exhaust" else _intake(job))
 
 
-def _with_clamps(derived: Derived, tube: Tube, route: Route) -> Route:
+def _with_clamps(job: Job, tube: Tube, route: Route) -> Route:
     nodes = [((n.x_mm, n.y_mm, n.z_mm), n.radius_mm) for n in route.nodes]
-    run = route_geometry(derived.port_point(derived.port(tube)), derived.leaving(tube), nodes)
+    run = route_geometry(port_point(job, heater_port(job, tube)), port_direction(job, tube), nodes)
     return route.model_copy(
         update={"fittings": (*route.fittings, *clamps_for(route, run.length_mm))}
     )
 
 
-def _exhaust(derived: Derived) -> Route:
-    if derived.leaving("exhaust")[2] > -LEVEL:
-        return _along_the_wall(derived)
-    x, y, z = derived.port_point(derived.port("exhaust"))
+def _exhaust(job: Job) -> Route:
+    if port_direction(job, "exhaust")[2] > -LEVEL:
+        return _along_the_wall(job)
+    x, y, z = port_point(job, heater_port(job, "exhaust"))
     side = 1.0 if y >= 0 else -1.0
-    mouth_y = side * (derived.plan.vehicle.shell.outer_width_mm / 2 + PAST_EDGE_MM)
+    mouth_y = side * (job.plan.vehicle.shell.outer_width_mm / 2 + PAST_EDGE_MM)
     fall_deg = (
-        max(least_of(derived, "exhaust_fall_deg", 0.0), derived.plan.settings.parked_tilt_deg)
+        max(least_of(job, "exhaust_fall_deg", 0.0), job.plan.settings.parked_tilt_deg)
         + EXTRA_FALL_DEG
     )
-    radius_mm = least_of(derived, "exhaust_radius_mm", 50.0) + 5.0
-    low_z = z - max(DROP_MM, radius_mm + least_of(derived, "first_straight_mm", 0.0) + 10)
+    radius_mm = least_of(job, "exhaust_radius_mm", 50.0) + 5.0
+    low_z = z - max(DROP_MM, radius_mm + least_of(job, "first_straight_mm", 0.0) + 10)
     mouth_z = low_z - abs(mouth_y - y) * math.tan(math.radians(fall_deg))
     nodes = (
         RouteNode(id="n-1", x_mm=round(x), y_mm=round(y), z_mm=round(low_z), radius_mm=radius_mm),
@@ -79,14 +81,14 @@ def _exhaust(derived: Derived) -> Route:
     return Route(nodes=nodes, fittings=fittings)
 
 
-def _along_the_wall(derived: Derived) -> Route:
+def _along_the_wall(job: Job) -> Route:
     """Out of a level port, then rearward and down beside the wall."""
-    port, leaving = derived.port_point(derived.port("exhaust")), derived.leaving("exhaust")
-    radius_mm = least_of(derived, "exhaust_radius_mm", 50.0) + 5.0
-    out_mm = radius_mm + least_of(derived, "first_straight_mm", 0.0) + 10
+    port, leaving = port_point(job, heater_port(job, "exhaust")), port_direction(job, "exhaust")
+    radius_mm = least_of(job, "exhaust_radius_mm", 50.0) + 5.0
+    out_mm = radius_mm + least_of(job, "first_straight_mm", 0.0) + 10
     x, y, z = add(port, scale(leaving, out_mm))
     fall_deg = (
-        max(least_of(derived, "exhaust_fall_deg", 0.0), derived.plan.settings.parked_tilt_deg)
+        max(least_of(job, "exhaust_fall_deg", 0.0), job.plan.settings.parked_tilt_deg)
         + EXTRA_FALL_DEG
     )
     z -= out_mm * math.tan(math.radians(fall_deg))
@@ -106,13 +108,13 @@ def _along_the_wall(derived: Derived) -> Route:
     return Route(nodes=nodes, fittings=(silencer,))
 
 
-def _intake(derived: Derived) -> Route:
-    spot = derived.plan.spot
+def _intake(job: Job) -> Route:
+    spot = job.plan.spot
     yaw = spot.yaw_deg if spot is not None else 0
-    x, y, z = derived.port_point(derived.port("intake"))
-    ex, ey, _ = derived.port_point(derived.port("exhaust"))
-    radius_mm = least_of(derived, "intake_radius_mm", 40.0) + 5.0
-    low_z = z - radius_mm - least_of(derived, "first_straight_mm", 0.0) - 10
+    x, y, z = port_point(job, heater_port(job, "intake"))
+    ex, ey, _ = port_point(job, heater_port(job, "exhaust"))
+    radius_mm = least_of(job, "intake_radius_mm", 40.0) + 5.0
+    low_z = z - radius_mm - least_of(job, "first_straight_mm", 0.0) - 10
     # away from the exhaust, and never forward
     away = (x - ex, y - ey)
     length = math.hypot(*away)

@@ -8,10 +8,12 @@ import itertools
 import math
 from dataclasses import dataclass
 
-from gale_nook.core.derived import Derived
 from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.job import Job
+from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.plan.pipes import Fitting, Tube
 from gale_nook.core.plan.vehicle import Feature
+from gale_nook.core.vehicle.floor import floor_underside_z_mm
 
 SPARE = 0.95  # of the spacing that may be, so that a proposal is not tight
 REACH_MM = 150.0  # a bracket bent from flat steel reaches this far in plan
@@ -30,9 +32,9 @@ class Hold:
         return self.to_mm - self.from_mm
 
 
-def free_lengths(derived: Derived, tube: Tube) -> tuple[Hold, ...]:
+def free_lengths(job: Job, tube: Tube) -> tuple[Hold, ...]:
     """Return the free lengths from the port over all supports to the mouth."""
-    run, route = derived.run(tube), derived.plan.pipes.route(tube)
+    run, route = pipe_run(job, tube), job.plan.pipes.route(tube)
     if run is None or route is None:
         return ()
     length = run.length_mm
@@ -40,11 +42,11 @@ def free_lengths(derived: Derived, tube: Tube) -> tuple[Hold, ...]:
     return tuple(Hold(start, end) for start, end in itertools.pairwise(held))
 
 
-def fixings(derived: Derived) -> list[tuple[Feature, tuple[float, float]]]:
+def fixings(job: Job) -> list[tuple[Feature, tuple[float, float]]]:
     """Return the declared factory holes and threads under the floor, with where they are in the
     vehicle's frame.
     """
-    vehicle, found = derived.plan.vehicle, []
+    vehicle, found = job.plan.vehicle, []
     for feature in vehicle.features:
         at = feature.below if feature.below is not None else feature.inside
         if feature.fixing and at is not None:
@@ -53,27 +55,27 @@ def fixings(derived: Derived) -> list[tuple[Feature, tuple[float, float]]]:
     return found
 
 
-def hangs_from(derived: Derived, fitting: Fitting, point: Vec3) -> Vec3:
+def hangs_from(job: Job, fitting: Fitting, point: Vec3) -> Vec3:
     """Return where a support's bracket is fixed: at its factory hole, or straight
     above the pipe.
     """
-    for feature, (x, y) in fixings(derived):
+    for feature, (x, y) in fixings(job):
         if feature.id == fitting.feature:
-            return (x, y, derived.underside_z_mm)
-    return (point[0], point[1], derived.underside_z_mm)
+            return (x, y, floor_underside_z_mm(job))
+    return (point[0], point[1], floor_underside_z_mm(job))
 
 
-def proposed_supports(derived: Derived, tube: Tube, spacing_mm: float) -> tuple[Fitting, ...]:
+def proposed_supports(job: Job, tube: Tube, spacing_mm: float) -> tuple[Fitting, ...]:
     """Return supports from the port on, each as far as it may be and on a factory hole where one is
     in reach.
 
     The last one stands near the mouth; what lies outside the vehicle's edge is never farther than a
     spacing from it.
     """
-    run = derived.run(tube)
+    run = pipe_run(job, tube)
     if run is None:
         return ()
-    known = _fixings_along(derived, tube)
+    known = _fixings_along(job, tube)
     found: list[Fitting] = []
     held, spacing_mm = 0.0, spacing_mm * SPARE
     while run.length_mm - held > spacing_mm:
@@ -85,7 +87,7 @@ def proposed_supports(derived: Derived, tube: Tube, spacing_mm: float) -> tuple[
         at, feature = (
             max(reach, key=lambda pair: pair[0])
             if reach
-            else (_free_place(derived, tube, held, spacing_mm), None)
+            else (_free_place(job, tube, held, spacing_mm), None)
         )
         found.append(_support(len(found) + 1, at, feature))
         held = at
@@ -101,24 +103,24 @@ def _support(number: int, at_mm: float, feature: Feature | None) -> Fitting:
     )
 
 
-def _fixings_along(derived: Derived, tube: Tube) -> list[tuple[float, Feature]]:
+def _fixings_along(job: Job, tube: Tube) -> list[tuple[float, Feature]]:
     """Factory fixings in reach of the pipe, by the distance from the port where a
     bracket meets it.
     """
-    run, found = derived.run(tube), []
+    run, found = pipe_run(job, tube), []
     if run is None:
         return []
-    for feature, (x, y) in fixings(derived):
-        at = _beside_what_sits_there(derived, tube, run.distance_of((x, y, run.mouth[2])))
+    for feature, (x, y) in fixings(job):
+        at = _beside_what_sits_there(job, tube, run.distance_of((x, y, run.mouth[2])))
         px, py, _ = run.point_at(at)
         if math.hypot(px - x, py - y) <= REACH_MM:
             found.append((at, feature))
     return sorted(found, key=lambda pair: pair[0])
 
 
-def _beside_what_sits_there(derived: Derived, tube: Tube, at_mm: float) -> float:
+def _beside_what_sits_there(job: Job, tube: Tube, at_mm: float) -> float:
     """The distance itself, or the nearer end of the silencer or filter that lies there."""
-    route = derived.plan.pipes.route(tube)
+    route = job.plan.pipes.route(tube)
     for fitting in route.of_kind("silencer", "filter") if route is not None else ():
         before, after = fitting.at_mm - CLEAR_MM, fitting.end_mm + CLEAR_MM
         if before < at_mm < after:
@@ -126,15 +128,15 @@ def _beside_what_sits_there(derived: Derived, tube: Tube, at_mm: float) -> float
     return at_mm
 
 
-def _free_place(derived: Derived, tube: Tube, held_mm: float, spacing_mm: float) -> float:
+def _free_place(job: Job, tube: Tube, held_mm: float, spacing_mm: float) -> float:
     """The farthest place within a spacing that is under the floor and clear of what sits on the
     pipe.
     """
-    run, route = derived.run(tube), derived.plan.pipes.route(tube)
+    run, route = pipe_run(job, tube), job.plan.pipes.route(tube)
     wished = held_mm + spacing_mm
     if run is None or route is None:
         return wished
-    half = derived.plan.vehicle.shell.outer_width_mm / 2
+    half = job.plan.vehicle.shell.outer_width_mm / 2
     for back in range(0, int(spacing_mm * 0.6), 10):
         at = wished - back
         taken = any(

@@ -4,8 +4,8 @@ who drains where.
 
 from __future__ import annotations
 
-from gale_nook.core.derived import Derived
 from gale_nook.core.geometry.route import RouteGeometry, Straight
+from gale_nook.core.job import Job
 from gale_nook.core.plan.pipes import RouteNode, Tube
 from gale_nook.core.plan.words import TUBE_WORDS
 
@@ -15,14 +15,14 @@ def tube_of(rule_id: str) -> Tube:
     return "intake" if rule_id.split(".", 1)[1].startswith("air_") else "exhaust"
 
 
-def nodes_of(derived: Derived, tube: Tube) -> tuple[RouteNode, ...]:
-    route = derived.plan.pipes.route(tube)
+def nodes_of(job: Job, tube: Tube) -> tuple[RouteNode, ...]:
+    route = job.plan.pipes.route(tube)
     return route.nodes if route is not None else ()
 
 
-def straight_id(derived: Derived, tube: Tube, straight: Straight) -> str:
+def straight_id(job: Job, tube: Tube, straight: Straight) -> str:
     """Return the id of the node that a straight leads to."""
-    nodes = nodes_of(derived, tube)
+    nodes = nodes_of(job, tube)
     return nodes[straight.index].id if nodes else str(straight.index)
 
 
@@ -38,9 +38,9 @@ def tube_words(tube: Tube) -> str:
     return TUBE_WORDS[tube]
 
 
-def drained_corners(derived: Derived, tube: Tube) -> frozenset[int]:
+def drained_corners(job: Job, tube: Tube) -> frozenset[int]:
     """Return the corners, counted from the port, that have a drain hole."""
-    return frozenset(number for number, node in enumerate(nodes_of(derived, tube), 1) if node.drain)
+    return frozenset(number for number, node in enumerate(nodes_of(job, tube), 1) if node.drain)
 
 
 def risers(run: RouteGeometry, drained: frozenset[int]) -> frozenset[int]:

@@ -7,9 +7,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.commands import PlaceHeater
 from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.job import Job
 from gale_nook.core.pipes.proposals import EDGE_WORDS, edges_nearest_first, propose
 from gale_nook.core.pipes.short_ways import (
     is_short,
@@ -93,18 +93,18 @@ class WaySearch:
         return any(hint.command is not None for hint in self.hints)
 
 
-def way_steps(derived: Derived, tube: Tube) -> tuple[Step, ...]:
+def way_steps(job: Job, tube: Tube) -> tuple[Step, ...]:
     """Return every step, in order; most are passed over once there is something to show. Needs a
     heater in its place.
     """
-    if is_short(derived, tube):
-        parts = max(parts_of_runs(short_runs(derived, tube)), 1)
+    if is_short(job, tube):
+        parts = max(parts_of_runs(short_runs(job, tube)), 1)
         # a part that has a way is tried again for another
         return (
             *(Step("short", part=part) for part in range(parts) for _ in range(MOST_WAYS)),
             Step("short-stops"),
         )
-    edges = edges_nearest_first(derived)
+    edges = edges_nearest_first(job)
     return (
         *(Step("way", edge) for edge in edges),
         *(Step("other", edge) for edge in edges),
@@ -114,7 +114,7 @@ def way_steps(derived: Derived, tube: Tube) -> tuple[Step, ...]:
 
 
 def search_ways(
-    derived: Derived, tube: Tube, steps: tuple[Step, ...]
+    job: Job, tube: Tube, steps: tuple[Step, ...]
 ) -> Iterator[tuple[int, str, WaySearch]]:
     """Yield, before each step that is worth taking and at the end: its number, what it does, and
     what there is so far.
@@ -124,7 +124,7 @@ def search_ways(
     while number is not None:
         yield number, steps[number].words, found
         before = found
-        found = _taken(derived, tube, steps[number], found)
+        found = _taken(job, tube, steps[number], found)
         number = _next_step(steps, number, found, found != before)
     yield len(steps), "", found
 
@@ -149,24 +149,24 @@ def _next_step(
     return None
 
 
-def _taken(derived: Derived, tube: Tube, step: Step, found: WaySearch) -> WaySearch:
+def _taken(job: Job, tube: Tube, step: Step, found: WaySearch) -> WaySearch:
     """Return what there is after a step."""
     if step.kind in {"way", "other"}:
         return _with_way(
-            found, propose(derived, step.edge, found.mouths if step.kind == "other" else ())
+            found, propose(job, step.edge, found.mouths if step.kind == "other" else ())
         )
     if step.kind == "short":
         return _with_way(
-            found, short_way(derived, tube, short_runs(derived, tube), step.part, found.mouths)
+            found, short_way(job, tube, short_runs(job, tube), step.part, found.mouths)
         )
     if step.kind == "short-stops":
-        return _with_hint(found, Hint(what_stops_short(derived, tube, short_runs(derived, tube))))
+        return _with_hint(found, Hint(what_stops_short(job, tube, short_runs(job, tube))))
     if step.kind == "shift":
-        shift = nearest_shift(derived, step.part)
+        shift = nearest_shift(job, step.part)
         return (
             _with_hint(found, Hint(shift.sentence, shift.command)) if shift is not None else found
         )
-    reason = what_stops(derived, step.edge, step.kind)
+    reason = what_stops(job, step.edge, step.kind)
     return _with_hint(found, Hint(reason.sentence)) if reason is not None else found
 
 

@@ -6,10 +6,12 @@ import math
 from dataclasses import dataclass
 
 from gale_nook.core.checking import check
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.commands import TakeRun
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.job import Job
+from gale_nook.core.pipes.pressure import pressure_losses
+from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.pipes import EdgeName, Route, Tube
 
@@ -48,19 +50,19 @@ class Proposal:
 
 
 def told(
-    plan: Plan, derived: Derived, tube: Tube, where: str, edge: EdgeName | None = None
+    plan: Plan, job: Job, tube: Tube, where: str, edge: EdgeName | None = None
 ) -> Proposal | None:
     """Return what there is to say of a plan's run as a way.
 
     Args:
         derived: of a plan with the same vehicle and heater, to be used again.
     """
-    done = check(plan, derived.catalogue, ("pipes",), derived)
-    run, route = done.derived.run(tube), plan.pipes.route(tube)
+    done = check(plan, job.catalogue, ("pipes",), job)
+    run, route = pipe_run(done.job, tube), plan.pipes.route(tube)
     if run is None or route is None:
         return None
     near = [finding for finding in done.findings if finding.rule in NEAR[tube]]
-    loss = done.derived.pressure.get(tube)
+    loss = pressure_losses(done.job).get(tube)
     return Proposal(
         tube,
         where,

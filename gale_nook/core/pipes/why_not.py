@@ -12,17 +12,18 @@ from typing import Any
 import numpy as np
 
 from gale_nook.core.checking import check
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import PlaceHeater, TakeRun
 from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.geometry.frames import turn_xy
+from gale_nook.core.job import Job
 from gale_nook.core.pipes.finder import Found, Wanted, find_way, wanted_of
 from gale_nook.core.pipes.proposals import EDGE_WORDS, propose, route_of
 from gale_nook.core.plan.pipes import EdgeName
 from gale_nook.core.plan.spot import Spot
 from gale_nook.core.quantities.said import q
 from gale_nook.core.spot.floor_map import YAWS, FloorMap
+from gale_nook.core.spot.placement import heater_port
 from gale_nook.core.spot.search import TURN_COSTS_MM, nothing_over
 
 LONGEST_MM = 5000.0
@@ -65,34 +66,34 @@ def stage_names() -> tuple[str, ...]:
     return tuple(_STAGES)
 
 
-def what_stops(derived: Derived, edge: EdgeName, stage: str) -> Stopped | None:
+def what_stops(job: Job, edge: EdgeName, stage: str) -> Stopped | None:
     """Return what stops the ways to an edge, if it is what this stage asks for; None if not."""
-    wanted = wanted_of(derived)
+    wanted = wanted_of(job)
     loosened, words = _STAGES[stage]
     for looser in loosened(wanted):
-        found = find_way(derived, edge, looser)
+        found = find_way(job, edge, looser)
         if found is not None:
-            return Stopped(edge, words(derived, found, wanted))
+            return Stopped(edge, words(job, found, wanted))
     return None
 
 
-def _too_long(_derived: Derived, found: Found, wanted: Wanted) -> str:
+def _too_long(_job: Job, found: Found, wanted: Wanted) -> str:
     return (
         f"The shortest clear run to {EDGE_WORDS[found.edge]} is {q(round(found.length_mm))}; "
         f"{q(wanted.length_mm)} are allowed."
     )
 
 
-def _too_bent(_derived: Derived, found: Found, wanted: Wanted) -> str:
+def _too_bent(_job: Job, found: Found, wanted: Wanted) -> str:
     return (
         f"A clear run to {EDGE_WORDS[found.edge]} has {q(found.bends_deg, 'deg')} of bends; "
         f"{q(wanted.bend_sum_deg, 'deg')} are allowed."
     )
 
 
-def _bad_mouth(derived: Derived, found: Found, wanted: Wanted) -> str:
+def _bad_mouth(job: Job, found: Found, wanted: Wanted) -> str:
     over = _worst(
-        derived,
+        job,
         found,
         wanted,
         ("pipes.mouth_opening", "pipes.mouth_part", "pipes.mouth_forward", "pipes.mouths_apart"),
@@ -103,16 +104,16 @@ def _bad_mouth(derived: Derived, found: Found, wanted: Wanted) -> str:
     return f"{run}, but its mouth may not end there: {over}"
 
 
-def _too_near(derived: Derived, found: Found, wanted: Wanted) -> str:
-    over = _worst(derived, found, wanted, ("pipes.clearance", "pipes.floor", "pipes.tubes_apart"))
+def _too_near(job: Job, found: Found, wanted: Wanted) -> str:
+    over = _worst(job, found, wanted, ("pipes.clearance", "pipes.floor", "pipes.tubes_apart"))
     return (
         f"A run to {EDGE_WORDS[found.edge]} only passes too near to something. {over or ''}".strip()
     )
 
 
-def _several(derived: Derived, found: Found, wanted: Wanted) -> str:
+def _several(job: Job, found: Found, wanted: Wanted) -> str:
     """Several limits at once: the worst of each rule that is over on the nearest thing to a way."""
-    over = _over(derived, found, wanted, WHAT_STOPS)
+    over = _over(job, found, wanted, WHAT_STOPS)
     worst = {f.rule: f for f in sorted(over, key=lambda f: -(f.margin or 0.0))}
     said = " ".join(_said(f) for f in list(worst.values())[:MOST_SAID])
     return (
@@ -121,19 +122,19 @@ def _several(derived: Derived, found: Found, wanted: Wanted) -> str:
     )
 
 
-def _worst(derived: Derived, found: Found, wanted: Wanted, rules: tuple[str, ...]) -> str | None:
+def _worst(job: Job, found: Found, wanted: Wanted, rules: tuple[str, ...]) -> str | None:
     """What the checks themselves say of the run, the worst of some rules."""
-    worst = min(_over(derived, found, wanted, rules), key=lambda f: f.margin or 0.0, default=None)
+    worst = min(_over(job, found, wanted, rules), key=lambda f: f.margin or 0.0, default=None)
     return _said(worst) if worst is not None else None
 
 
-def _over(derived: Derived, found: Found, wanted: Wanted, rules: tuple[str, ...]) -> list[Finding]:
+def _over(job: Job, found: Found, wanted: Wanted, rules: tuple[str, ...]) -> list[Finding]:
     plan = apply(
-        derived.plan,
+        job.plan,
         TakeRun(tube="exhaust", route=route_of(found, wanted.radius_mm)),
-        derived.catalogue,
+        job.catalogue,
     )
-    findings = check(plan, derived.catalogue, ("pipes",), derived).findings
+    findings = check(plan, job.catalogue, ("pipes",), job).findings
     return [f for f in findings if f.verdict is Verdict.OVER and f.rule in rules]
 
 
@@ -160,7 +161,7 @@ def _anything(wanted: Wanted) -> Wanted:
 
 
 _Loosen = Callable[[Wanted], tuple[Wanted, ...]]
-_STAGES: dict[str, tuple[_Loosen, Callable[[Derived, Found, Wanted], str]]] = {
+_STAGES: dict[str, tuple[_Loosen, Callable[[Job, Found, Wanted], str]]] = {
     "length": (lambda w: (replace(w, length_mm=LONGEST_MM),), _too_long),
     "bends": (lambda w: (replace(w, bend_sum_deg=ANY_BENDS_DEG),), _too_bent),
     "mouth": (lambda w: (_anywhere(w),), _bad_mouth),
@@ -172,17 +173,17 @@ _STAGES: dict[str, tuple[_Loosen, Callable[[Derived, Found, Wanted], str]]] = {
 }
 
 
-def reasons_against(derived: Derived) -> tuple[str, ...]:
+def reasons_against(job: Job) -> tuple[str, ...]:
     """Return what stops every way, edge by edge, from the first question that has an answer, and a
     shift that would do.
     """
     found: list[str] = []
     for stage in _STAGES:
-        stops = (what_stops(derived, edge, stage) for edge in derived.plan.pipes.edges)
+        stops = (what_stops(job, edge, stage) for edge in job.plan.pipes.edges)
         found = [stopped.sentence for stopped in stops if stopped is not None]
         if found:
             break
-    shifts = (nearest_shift(derived, part) for part in range(PARTS))
+    shifts = (nearest_shift(job, part) for part in range(PARTS))
     shift = next((shift for shift in shifts if shift is not None), None)
     return (
         *(found or ["Something lies right at the port: there is no way out from here."]),
@@ -190,22 +191,22 @@ def reasons_against(derived: Derived) -> tuple[str, ...]:
     )
 
 
-def nearest_shift(derived: Derived, part: int) -> Shift | None:
+def nearest_shift(job: Job, part: int) -> Shift | None:
     """Return a shift of the heater to a clear spot from which there is a way, the nearest of one
     part of those looked at.
 
     Args:
         part: 0 to PARTS - 1, the nearest places first.
     """
-    spot = derived.plan.spot
+    spot = job.plan.spot
     if spot is None:
         return None
-    for place in _clear_places(derived)[part * PLACES_A_PART : (part + 1) * PLACES_A_PART]:
-        plan = derived.plan.model_copy(update={"spot": place})
-        if not nothing_over(plan, derived.catalogue, derived):
+    for place in _clear_places(job)[part * PLACES_A_PART : (part + 1) * PLACES_A_PART]:
+        plan = job.plan.model_copy(update={"spot": place})
+        if not nothing_over(plan, job.catalogue, job):
             continue
-        there = Derived(plan, derived.catalogue, derived)
-        if any(propose(there, edge) is not None for edge in derived.plan.pipes.edges):
+        there = job.with_plan(plan)
+        if any(propose(there, edge) is not None for edge in job.plan.pipes.edges):
             command = PlaceHeater(x_mm=place.x_mm, y_mm=place.y_mm, yaw_deg=place.yaw_deg)
             return Shift(f"A spot {_shift_words(spot, place)} would do.", command)
     return None
@@ -223,21 +224,21 @@ def _shift_words(spot: Spot, place: Spot) -> str:
     return (" and ".join(parts) or "just here") + turned
 
 
-def _clear_places(derived: Derived) -> list[Spot]:
+def _clear_places(job: Job) -> list[Spot]:
     """Clear places of the map, from the nearest on and no two of them neighbours, that a short
     enough pipe could leave.
     """
-    spot = derived.plan.spot
+    spot = job.plan.spot
     if spot is None:
         return []
-    floor, found = FloorMap(derived), []
-    most = wanted_of(derived).length_mm
+    floor, found = FloorMap(job), []
+    most = wanted_of(job).length_mm
     for yaw in YAWS:
         rows, columns = np.nonzero(floor.fields[yaw].margin_mm >= 0)
         x, y = floor.grid.x_mm[columns], floor.grid.y_mm[rows]
-        port = derived.port("exhaust")
+        port = heater_port(job, "exhaust")
         dx, dy = turn_xy(port.x_mm, port.y_mm, yaw)
-        short = _to_edges_mm(derived, x + dx, y + dy) < most
+        short = _to_edges_mm(job, x + dx, y + dy) < most
         far = np.hypot(x - spot.x_mm, y - spot.y_mm) + (
             0.0 if yaw == spot.yaw_deg else TURN_COSTS_MM
         )
@@ -254,9 +255,9 @@ def _clear_places(derived: Derived) -> list[Spot]:
     return chosen
 
 
-def _to_edges_mm(derived: Derived, x: Any, y: Any) -> Any:
+def _to_edges_mm(job: Job, x: Any, y: Any) -> Any:
     """The nearest permitted edge from places in plan."""
-    shell = derived.plan.vehicle.shell
+    shell = job.plan.vehicle.shell
     half = shell.outer_width_mm / 2
     away = {"left": half + y, "right": half - y, "rear": shell.rear_x_mm - x}
-    return np.minimum.reduce([away[edge] for edge in derived.plan.pipes.edges])
+    return np.minimum.reduce([away[edge] for edge in job.plan.pipes.edges])

@@ -7,12 +7,14 @@ from typing import Any
 
 import numpy as np
 
-from gale_nook.core.derived import Derived
-from gale_nook.core.findings.registry import sheet_band
 from gale_nook.core.geometry.frames import turn_xy
+from gale_nook.core.heater.chosen import heater_sheet
+from gale_nook.core.heater.limits import limit_band
+from gale_nook.core.job import Job
 from gale_nook.core.plan.spot import Spot
 from gale_nook.core.spot.field import CAP_MM, Grid
 from gale_nook.core.spot.parts import part_bounds, parts_of
+from gale_nook.core.spot.placement import heater_body, heater_port
 from gale_nook.core.spot.ribs import rib_packing
 
 BEDS = {"bed"}
@@ -55,31 +57,31 @@ class Costs:
     ribs: int | None = None
 
 
-def costs_at(derived: Derived, spot: Spot) -> Costs:
+def costs_at(job: Job, spot: Spot) -> Costs:
     """Return what a place costs."""
     grid = Grid(np.array([spot.x_mm]), np.array([spot.y_mm]))
-    fields = cost_fields(derived, grid, spot.yaw_deg)
+    fields = cost_fields(job, grid, spot.yaw_deg)
     one = {
         name: float(np.asarray(field).ravel()[0]) if field is not None else None
         for name, field in fields.items()
     }
-    sheet = derived.sheet
+    sheet = heater_sheet(job)
     mount = sheet.mount(spot.mount) if sheet is not None else None
-    packing = rib_packing(derived, spot)
+    packing = rib_packing(job, spot)
     return Costs(
         one["exhaust"] or 0.0,
         one["fuel"],
         one["duct"],
         one["sleeper"],
-        _litres(derived),
+        _litres(job),
         len(mount.holes) if mount is not None else 0,
         packing.ribs if packing is not None else None,
     )
 
 
-def cost_fields(derived: Derived, grid: Grid, yaw_deg: int) -> dict[str, Any]:
+def cost_fields(job: Job, grid: Grid, yaw_deg: int) -> dict[str, Any]:
     """Return exhaust, fuel, duct and sleeper distances over a grid, each (ny, nx) in mm or None."""
-    sheet, shell = derived.sheet, derived.plan.vehicle.shell
+    sheet, shell = heater_sheet(job), job.plan.vehicle.shell
     if sheet is None:
         raise ValueError("costs need a heater")
     x, y = grid.x_mm[None, :], grid.y_mm[:, None]
@@ -89,10 +91,10 @@ def cost_fields(derived: Derived, grid: Grid, yaw_deg: int) -> dict[str, Any]:
         dx, dy = turn_xy(ahead, right, yaw_deg)
         return x + dx, y + dy
 
-    port, fuel = derived.port("exhaust"), derived.port("fuel")
+    port, fuel = heater_port(job, "exhaust"), heater_port(job, "fuel")
     port_x, port_y = moved(port.x_mm, port.y_mm)
     exhaust = np.minimum(np.minimum(half - port_y, port_y + half), shell.rear_x_mm - port_x)
-    body = derived.body
+    body = heater_body(job)
     middle = moved(body.x_mm, body.y_mm)
     duct = None
     if sheet.medium == "air":
@@ -100,9 +102,9 @@ def cost_fields(derived: Derived, grid: Grid, yaw_deg: int) -> dict[str, Any]:
         duct = np.hypot(end_x - (shell.bulkhead_x_mm + shell.rear_x_mm) / 2, end_y)
     return {
         "exhaust": np.broadcast_to(exhaust, (len(grid.y_mm), len(grid.x_mm))),
-        "fuel": _nearest(derived, TANKS, moved(fuel.x_mm, fuel.y_mm)),
+        "fuel": _nearest(job, TANKS, moved(fuel.x_mm, fuel.y_mm)),
         "duct": duct,
-        "sleeper": _nearest(derived, BEDS, middle),
+        "sleeper": _nearest(job, BEDS, middle),
     }
 
 
@@ -120,10 +122,10 @@ def score(fields: dict[str, Any], margin_mm: Any, weights: Weights) -> Any:
     return total + weights.margin * (1 - np.clip(margin_mm, 0.0, CAP_MM) / CAP_MM)
 
 
-def _nearest(derived: Derived, kinds: set[str], at: tuple[Any, Any]) -> Any:
+def _nearest(job: Job, kinds: set[str], at: tuple[Any, Any]) -> Any:
     """Distance in plan to the nearest solid of some kinds, None where none is surveyed."""
     found = None
-    for solid in derived.plan.vehicle.solids:
+    for solid in job.plan.vehicle.solids:
         if solid.kind in kinds:
             for part in parts_of(solid):
                 b = part_bounds(part)
@@ -134,15 +136,15 @@ def _nearest(derived: Derived, kinds: set[str], at: tuple[Any, Any]) -> Any:
     return found
 
 
-def _litres(derived: Derived) -> float:
-    sheet = derived.sheet
+def _litres(job: Job) -> float:
+    sheet = heater_sheet(job)
     if sheet is None:
         return 0.0
     gaps = {}
     for name in ("inlet_gap_mm", "outlet_gap_mm", "side_gap_mm", "top_gap_mm"):
-        band = sheet_band(derived, name)
+        band = limit_band(job, name)
         gaps[name] = band.minimum or 0.0 if band is not None else 0.0
-    body = derived.body
+    body = heater_body(job)
     length = body.length_mm + gaps["inlet_gap_mm"] + gaps["outlet_gap_mm"]
     return (
         length

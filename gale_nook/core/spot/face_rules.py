@@ -6,15 +6,28 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from gale_nook.core.derived import Derived, FaceHole
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import worst_and_nearest
-from gale_nook.core.findings.registry import Rule, rule, sheet_band
+from gale_nook.core.findings.registry import Rule, rule
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import Shape, separation, tube_shape
+from gale_nook.core.heater.chosen import chosen_mount
+from gale_nook.core.heater.limits import limit_band
+from gale_nook.core.job import Job
 from gale_nook.core.quantities.said import q
 from gale_nook.core.spot.freeway import free_way
+from gale_nook.core.spot.placement import (
+    FaceHole,
+    body_corners,
+    face_holes,
+    facing_wall,
+    heater_body,
+    heater_port,
+    mount_stack_mm,
+)
 from gale_nook.core.spot.room import obstacles
+from gale_nook.core.vehicle.floor import floor_finish_z_mm
+from gale_nook.core.vehicle.parts import surveyed_parts
 
 DRILL_REACH_MM = 60.0  # of a drill past the far side of a wall
 NEAR_MM = 400.0  # from the hole's axis, within which a part is looked at
@@ -23,12 +36,13 @@ FACE_NAMES = {"left": "the left wall", "right": "the right wall", "bulkhead": "t
 
 
 @rule("spot.faces_wall", "Ports towards a side wall", "deg")
-def faces_wall(derived: Derived, this: Rule) -> Iterator[Finding]:
+def faces_wall(job: Job, this: Rule) -> Iterator[Finding]:
     """A mount through a wall needs its ports to point at one."""
-    if derived.mount is None or derived.mount.through != "wall" or derived.wall is not None:
+    mount = chosen_mount(job)
+    if mount is None or mount.through != "wall" or facing_wall(job) is not None:
         return
     yield this.finding(
-        derived,
+        job,
         measured=ASKEW_DEG,
         band=Band(None, 0.0, Whose.GEOMETRY, source="the ports of this mount go straight out"),
         sentence=(
@@ -39,12 +53,12 @@ def faces_wall(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("spot.bay", "Engine bay", "mm")
-def bay_surveyed(derived: Derived, this: Rule) -> Iterator[Finding]:
+def bay_surveyed(job: Job, this: Rule) -> Iterator[Finding]:
     """Whether a heater fits the engine bay can only be said where its bulkhead was measured."""
-    mount, shell = derived.mount, derived.plan.vehicle.shell
+    mount, shell = chosen_mount(job), job.plan.vehicle.shell
     if mount is not None and mount.place == "engine-bay" and shell.firewall_x_mm is None:
         yield this.finding(
-            derived,
+            job,
             measured=None,
             band=Band(None, None, Whose.GEOMETRY, source="the survey"),
             sentence=(
@@ -54,15 +68,15 @@ def bay_surveyed(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("spot.face_stack", "Thickness against the mount", "mm", hazard="fire")
-def face_stack(derived: Derived, this: Rule) -> Iterator[Finding]:
+def face_stack(job: Job, this: Rule) -> Iterator[Finding]:
     """The fitting has to reach from the body through the wall, or clamp the bulkhead: neither too
     thick nor too thin.
     """
-    mount, stack = derived.mount, derived.stack_mm
+    mount, stack = chosen_mount(job), mount_stack_mm(job)
     if (
         mount is None
         or mount.through == "floor"
-        or (mount.through == "wall" and derived.wall is None)
+        or (mount.through == "wall" and facing_wall(job) is None)
     ):
         return
     what = "from the body to the outer skin" if mount.through == "wall" else "of bulkhead"
@@ -74,26 +88,26 @@ def face_stack(derived: Derived, this: Rule) -> Iterator[Finding]:
     if stack is not None and mount.stack.maximum is not None and stack > mount.stack.maximum:
         sentence = f"{q(stack)} {what}: the fitting of the {mount.label} does not reach through."
     yield this.finding(
-        derived,
+        job,
         subject=mount.id,
         subject_name=mount.label,
         measured=stack,
         band=Band.of(mount.stack, Whose.SHEET, "stack"),
         sentence=sentence,
-        marks=tuple(_through(derived, hole) for hole in derived.face_holes[:1]),
+        marks=tuple(_through(job, hole) for hole in face_holes(job)[:1]),
     )
 
 
-def _through(derived: Derived, hole: FaceHole) -> Mark:
-    start, end = hole_axis(derived, hole, 0.0)
+def _through(job: Job, hole: FaceHole) -> Mark:
+    start, end = hole_axis(job, hole, 0.0)
     return Mark(start, end)
 
 
-def hole_axis(derived: Derived, hole: FaceHole, past_mm: float) -> tuple[Vec3, Vec3]:
+def hole_axis(job: Job, hole: FaceHole, past_mm: float) -> tuple[Vec3, Vec3]:
     """Return the axis of a hole through a wall, from its inner face to so far past
     the outer one.
     """
-    shell = derived.plan.vehicle.shell
+    shell = job.plan.vehicle.shell
     if hole.face == "bulkhead":
         x = shell.firewall_x_mm if shell.firewall_x_mm is not None else shell.front_x_mm
         return (x, hole.along_mm, hole.z_mm), (
@@ -107,14 +121,12 @@ def hole_axis(derived: Derived, hole: FaceHole, past_mm: float) -> tuple[Vec3, V
 
 
 @rule("spot.face_hole", "Hole in the wall", "mm")
-def face_holes_clear(derived: Derived, this: Rule) -> Iterator[Finding]:
+def face_holes_clear(job: Job, this: Rule) -> Iterator[Finding]:
     """Metal left between each hole's edge and openings, the wall's own edges, and what a drill can
     reach behind it.
     """
-    for hole in derived.face_holes:
-        yield from worst_and_nearest(
-            [_gap(derived, this, hole, gap) for gap in gaps_of(derived, hole)], 1
-        )
+    for hole in face_holes(job):
+        yield from worst_and_nearest([_gap(job, this, hole, gap) for gap in gaps_of(job, hole)], 1)
 
 
 @dataclass(frozen=True, slots=True)
@@ -130,12 +142,12 @@ class Gap:
         return f"{hole.name.replace(' ', '-')}:{self.other}"[:80]
 
 
-def gaps_of(derived: Derived, hole: FaceHole) -> Iterator[Gap]:
+def gaps_of(job: Job, hole: FaceHole) -> Iterator[Gap]:
     """Yield what is left between a hole and the wall's edges, its openings, and the
     parts near it.
     """
-    shell, radius = derived.plan.vehicle.shell, hole.diameter_mm / 2
-    band = sheet_band(derived, "hole_edge_mm") or Band(0.0, None, Whose.GEOMETRY)
+    shell, radius = job.plan.vehicle.shell, hole.diameter_mm / 2
+    band = limit_band(job, "hole_edge_mm") or Band(0.0, None, Whose.GEOMETRY)
     low, high, top = shell.bulkhead_x_mm, shell.rear_x_mm, shell.inside_height_mm
     if hole.face == "bulkhead":
         low, high, top = -shell.floor_width_mm / 2, shell.floor_width_mm / 2, shell.bonnet_z_mm
@@ -143,13 +155,13 @@ def gaps_of(derived: Derived, hole: FaceHole) -> Iterator[Gap]:
         min(
             hole.along_mm - low,
             high - hole.along_mm,
-            hole.z_mm - derived.finish_z_mm,
+            hole.z_mm - floor_finish_z_mm(job),
             top - hole.z_mm,
         )
         - radius
     )
     yield Gap("edge", f"the edge of {FACE_NAMES[hole.face]}", edge, band)
-    for opening in derived.plan.vehicle.openings:
+    for opening in job.plan.vehicle.openings:
         if opening.face == hole.face:
             du = max(
                 opening.start_mm - hole.along_mm,
@@ -158,13 +170,13 @@ def gaps_of(derived: Derived, hole: FaceHole) -> Iterator[Gap]:
             dv = max(opening.base_mm - hole.z_mm, hole.z_mm - opening.base_mm - opening.height_mm)
             left = math.hypot(max(du, 0.0), max(dv, 0.0)) + min(max(du, dv), 0.0) - radius
             yield Gap(opening.id, opening.name, left, band)
-    yield from _to_parts(derived, hole)
+    yield from _to_parts(job, hole)
 
 
-def _to_parts(derived: Derived, hole: FaceHole) -> Iterator[Gap]:
-    start, end = hole_axis(derived, hole, DRILL_REACH_MM)
+def _to_parts(job: Job, hole: FaceHole) -> Iterator[Gap]:
+    start, end = hole_axis(job, hole, DRILL_REACH_MM)
     drill = tube_shape((start, end), hole.diameter_mm)
-    for solid, kind, shape in derived.solids:
+    for solid, kind, shape in surveyed_parts(job):
         least = kind.hole_mm if kind.hole_mm is not None else kind.body_mm
         if kind.hazard is None or least <= 0 or _away_mm(start, end, shape) > NEAR_MM:
             continue
@@ -180,13 +192,13 @@ def _away_mm(start: Vec3, end: Vec3, shape: Shape) -> float:
     )
 
 
-def _gap(derived: Derived, this: Rule, hole: FaceHole, gap: Gap) -> Finding:
-    start, _ = hole_axis(derived, hole, 0.0)
+def _gap(job: Job, this: Rule, hole: FaceHole, gap: Gap) -> Finding:
+    start, _ = hole_axis(job, hole, 0.0)
     words = f"{q(gap.left_mm)} left between the {hole.name}'s edge and {gap.name}."
     if gap.left_mm < 0:
         words = f"The {hole.name} cuts {q(-gap.left_mm)} into {gap.name}."
     return this.finding(
-        derived,
+        job,
         subject=gap.subject_at(hole),
         subject_name=gap.name,
         measured=gap.left_mm,
@@ -197,33 +209,35 @@ def _gap(derived: Derived, this: Rule, hole: FaceHole, gap: Gap) -> Finding:
     )
 
 
-def pull_mm(derived: Derived) -> float:
+def pull_mm(job: Job) -> float:
     """Return how far the heater has to be pulled from the wall until its ports are out of it. Needs
     a mount through one.
     """
-    body, ports = derived.body, [derived.port("exhaust"), derived.port("intake")]
+    body, ports = heater_body(job), [heater_port(job, "exhaust"), heater_port(job, "intake")]
     return max(abs(port.y_mm - body.y_mm) for port in ports) - body.width_mm / 2
 
 
 @rule("spot.face_removal", "Room to pull the heater from the wall", "mm")
-def face_removal(derived: Derived, this: Rule) -> Iterator[Finding]:
+def face_removal(job: Job, this: Rule) -> Iterator[Finding]:
     """To come out of the wall again the heater is pulled by as much as its ports reach into it."""
-    if derived.wall is None or derived.body_low_high is None:
+    wall = facing_wall(job)
+    corners = body_corners(job)
+    if wall is None or corners is None:
         return
-    low, high = derived.body_low_high
-    way = free_way(low, high, (0, 1 if derived.wall == "left" else -1, 0), obstacles(derived))
+    low, high = corners
+    way = free_way(low, high, (0, 1 if wall == "left" else -1, 0), obstacles(job))
     name = way.obstacle.name if way.obstacle is not None else "nothing"
     yield this.finding(
-        derived,
+        job,
         subject="pull",
         subject_name=name,
         measured=way.distance_mm,
         band=Band(
-            pull_mm(derived), None, Whose.GEOMETRY, source="as far as the ports reach past the body"
+            pull_mm(job), None, Whose.GEOMETRY, source="as far as the ports reach past the body"
         ),
         sentence=(
             f"It can be pulled {q(way.distance_mm)} before it meets {name}; its ports need "
-            f"{q(pull_mm(derived))}."
+            f"{q(pull_mm(job))}."
         ),
         marks=(Mark(way.start, way.end),),
     )

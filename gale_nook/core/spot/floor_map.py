@@ -17,10 +17,11 @@ import numpy as np
 import shapely
 
 from gale_nook.core.base.mount import MountHole
-from gale_nook.core.derived import Derived
-from gale_nook.core.findings.registry import sheet_band
 from gale_nook.core.geometry.frames import turn_xy
 from gale_nook.core.geometry.shapes import outline_crosses
+from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
+from gale_nook.core.heater.limits import limit_band
+from gale_nook.core.job import Job
 from gale_nook.core.plan.spot import Spot
 from gale_nook.core.plan.vehicle import OutlineSolid, Shell
 from gale_nook.core.spot.face_map import face_hole_margins, wall_margins
@@ -41,6 +42,14 @@ from gale_nook.core.spot.parts import (
     ring_distance_mm,
     spans_in_strips,
 )
+from gale_nook.core.spot.placement import (
+    facing_wall,
+    heater_body,
+    heater_port,
+    mount_plane_z_mm,
+    mount_stack_mm,
+    parts_at_ports,
+)
 from gale_nook.core.spot.room import obstacles
 from gale_nook.core.spot.rules import (
     DRILL_REACH_MM,
@@ -50,6 +59,8 @@ from gale_nook.core.spot.rules import (
     lift_mm,
 )
 from gale_nook.core.spot.walls import wall_prism
+from gale_nook.core.vehicle.floor import floor_underside_z_mm
+from gale_nook.core.vehicle.parts import surveyed_parts, surveyed_where
 
 STEPS_MM = (10.0, 20.0, 50.0, 100.0, 200.0, 500.0)
 MOST_CELLS = 200_000  # of one turn: a bus of 8 m by 2.4 m still has the finest step
@@ -105,15 +116,15 @@ class _Sweep:
         np.minimum(free[rows, columns], ahead, out=free[rows, columns])
 
 
-def map_key(derived: Derived) -> str:
+def map_key(job: Job) -> str:
     """Return a name for all that the map depends on; where the heater stands is not part of it."""
-    plan, spot = derived.plan, derived.plan.spot
+    plan, spot = job.plan, job.plan.spot
     told = (
         plan.vehicle.shell,
         plan.vehicle.floor,
         plan.vehicle.solids,
         plan.vehicle.openings,
-        derived.sheet,
+        heater_sheet(job),
         plan.heater.own_limits,
         [a.rule + a.subject for a in plan.acceptances],
         (spot.mount, spot.rebate_mm, spot.packing_mm, spot.z_mm) if spot is not None else None,
@@ -160,27 +171,23 @@ class FloorMap:
         told: called with how many of the turns are done, and of how many.
     """
 
-    def __init__(
-        self, derived: Derived, step_mm: float | None = None, told: Told | None = None
-    ) -> None:
+    def __init__(self, job: Job, step_mm: float | None = None, told: Told | None = None) -> None:
         self._told = told or (lambda _done, _of: None)
-        sheet, shell = derived.sheet, derived.plan.vehicle.shell
+        sheet, shell = heater_sheet(job), job.plan.vehicle.shell
         if sheet is None:
             raise ValueError("the map needs a heater")
         self.sheet = sheet
-        spot = derived.plan.spot or Spot(x_mm=shell.rear_x_mm, y_mm=0.0, mount=sheet.mounts[0].id)
+        spot = job.plan.spot or Spot(x_mm=shell.rear_x_mm, y_mm=0.0, mount=sheet.mounts[0].id)
         # any place of the load space will do: what depends on the place is what the map is about
         spot = spot.model_copy(
             update={"x_mm": (shell.bulkhead_x_mm + shell.rear_x_mm) / 2, "y_mm": 0.0, "yaw_deg": 0}
         )
         if sheet.mount(spot.mount) is None:
             spot = spot.model_copy(update={"mount": sheet.mounts[0].id})
-        self.derived = Derived(
-            derived.plan.model_copy(update={"spot": spot}), derived.catalogue, like=derived
-        )
-        plan = derived.plan
+        self.job = job.with_plan(job.plan.model_copy(update={"spot": spot}))
+        plan = job.plan
         self._accepted = {(a.rule, a.subject) for a in plan.acceptances}
-        mount = self.derived.mount
+        mount = chosen_mount(self.job)
         self.grid = floor_grid(shell, step_mm, mount.place if mount is not None else "inside")
         self._kept: dict[tuple[Any, ...], list[tuple[str, Window, Any]]] = {}
         self._prints: dict[tuple[Any, ...], Footprints] = {}
@@ -242,14 +249,14 @@ class FloorMap:
         field.lower(key, window, margin_mm, accepted=key in self._accepted)
 
     def _limit(self, name: str) -> float | None:
-        band = sheet_band(self.derived, name)
+        band = limit_band(self.job, name)
         return band.minimum if band is not None else None
 
     # --- what does not depend on the place ---
 
     def _stack(self, field: Field) -> None:
-        mount = self.derived.mount
-        stack = self.derived.stack_mm
+        mount = chosen_mount(self.job)
+        stack = mount_stack_mm(self.job)
         if mount is None or mount.through == "wall" or stack is None:
             return
         limit, rule = mount.stack, "spot.stack" if mount.through == "floor" else "spot.face_stack"
@@ -260,7 +267,7 @@ class FloorMap:
     # --- holes ---
 
     def _holes(self, field: Field, yaw_deg: int) -> None:
-        mount = self.derived.mount
+        mount = chosen_mount(self.job)
         for hole in mount.holes if mount is not None and mount.through == "floor" else ():
             for subject, window, margin in self._hole(field, hole, yaw_deg):
                 self._lower(field, "spot.hole", subject, window, margin)
@@ -274,7 +281,7 @@ class FloorMap:
         key = (*offset, *half, hole.name, hole.diameter_mm)
         if key in self._kept:
             return self._kept[key]
-        shell, (dx, dy) = self.derived.plan.vehicle.shell, offset
+        shell, (dx, dy) = self.job.plan.vehicle.shell, offset
         radius = 0.0 if half[0] else hole.diameter_mm / 2
         reach = half if half[0] else (radius, radius)
         stem, across = hole.name.replace(" ", "-"), shell.floor_width_mm / 2
@@ -316,7 +323,7 @@ class FloorMap:
     @cached_property
     def _rings(self) -> dict[str, list[tuple[float, float]]]:
         rings = {}
-        for solid in self.derived.plan.vehicle.solids:
+        for solid in self.job.plan.vehicle.solids:
             if isinstance(solid, OutlineSolid):
                 polygon: Any = shapely.Polygon(solid.outline)
                 polygon = polygon.convex_hull if outline_crosses(solid) else polygon
@@ -329,23 +336,23 @@ class FloorMap:
     # --- a mount through a wall or bulkhead ---
 
     def _faces(self, field: Field, yaw_deg: int) -> None:
-        mount, spot = self.derived.mount, self.derived.plan.spot
+        mount, spot = chosen_mount(self.job), self.job.plan.spot
         if mount is None or spot is None or mount.through == "floor":
             return
-        turned = self.derived.plan.model_copy(
+        turned = self.job.plan.model_copy(
             update={"spot": spot.model_copy(update={"yaw_deg": yaw_deg})}
         )
-        at = Derived(turned, self.derived.catalogue, self.derived)
-        if mount.through == "wall" and at.wall is None:
+        at = self.job.with_plan(turned)
+        if mount.through == "wall" and facing_wall(at) is None:
             self._lower(field, "spot.faces_wall", "-", field.everywhere, -ASKEW_DEG)
             return
         for subject, margin in face_hole_margins(at, self.grid):
             self._lower(field, "spot.face_hole", subject, field.everywhere, margin)
-        if at.wall is not None:
+        if facing_wall(at) is not None:
             self._lower(
                 field, "spot.face_stack", mount.id, field.everywhere, wall_margins(at, self.grid)
             )
-            free = self._free_way(field, yaw_deg, 1, at.wall == "left", pull_mm(at))
+            free = self._free_way(field, yaw_deg, 1, facing_wall(at) == "left", pull_mm(at))
             self._lower(field, "spot.face_removal", "pull", field.everywhere, free - pull_mm(at))
 
     # --- body ---
@@ -359,7 +366,7 @@ class FloorMap:
 
     def _moving_body(self, yaw_deg: int) -> tuple[MovingBox, tuple[float, float]]:
         """Return the body as a box, and where its centre lies from the mount's reference point."""
-        body, plane = self.derived.body, self.derived.mount_plane_z_mm
+        body, plane = heater_body(self.job), mount_plane_z_mm(self.job)
         turned = yaw_deg in {90, 270}
         half_x, half_y = (
             (body.width_mm if turned else body.length_mm) / 2,
@@ -389,7 +396,7 @@ class FloorMap:
                 self._lower(field, rule, subject, field.everywhere, free - limit)
         if self._place == "below":
             return
-        limit, lift = self._limit("top_gap_mm"), lift_mm(self.derived)
+        limit, lift = self._limit("top_gap_mm"), lift_mm(self.job)
         free = self._free_above(field, yaw_deg)
         if limit is not None:
             self._lower(field, "spot.top", "top", field.everywhere, free - limit)
@@ -458,17 +465,17 @@ class FloorMap:
 
     def _pipe_room(self, field: Field, yaw_deg: int) -> None:
         limit = self._limit("pipe_room_mm")
-        mount, ground = self.derived.mount, self.derived.plan.vehicle.shell.ground_z_mm
+        mount, ground = chosen_mount(self.job), self.job.plan.vehicle.shell.ground_z_mm
         if limit is None or mount is None or mount.through == "wall":
             return
-        z = self.derived.underside_z_mm
+        z = floor_underside_z_mm(self.job)
         for name, port in (
-            ("exhaust-port", self.derived.port("exhaust")),
-            ("combustion-air-port", self.derived.port("intake")),
-            ("fuel-port", self.derived.port("fuel")),
+            ("exhaust-port", heater_port(self.job, "exhaust")),
+            ("combustion-air-port", heater_port(self.job, "intake")),
+            ("fuel-port", heater_port(self.job, "fuel")),
         ):
             offset, r = turn_xy(port.x_mm, port.y_mm, yaw_deg), port.diameter_mm / 2
-            port_z = self.derived.mount_plane_z_mm - port.drop_mm
+            port_z = mount_plane_z_mm(self.job) - port.drop_mm
             top = {"inside": z, "below": min(z, port_z), "engine-bay": port_z}[mount.place]
             under = [
                 (part, max(top - solid.bounds[5], 0.0))
@@ -480,9 +487,9 @@ class FloorMap:
             self._lower(field, "spot.pipe_room", name, field.everywhere, free - limit)
 
     def _port_heat(self, field: Field, yaw_deg: int) -> None:
-        port = self.derived.port("exhaust")
+        port = heater_port(self.job, "exhaust")
         dx, dy = turn_xy(port.x_mm, port.y_mm, yaw_deg)
-        top, radius = self.derived.mount_plane_z_mm - port.drop_mm, port.diameter_mm / 2
+        top, radius = mount_plane_z_mm(self.job) - port.drop_mm, port.diameter_mm / 2
         stub = MovingBox(0.0, 0.0, top - PORT_STUB_MM, top)
         if self._through == "wall":
             way = turn_xy(port.direction[0], port.direction[1], yaw_deg)
@@ -557,13 +564,13 @@ class FloorMap:
     def _by_id(self) -> dict[str, _Solid]:
         return {
             solid.id: _Solid(solid.id, parts_of(solid), shape.bounds)
-            for solid, _, shape in self.derived.solids
+            for solid, _, shape in surveyed_parts(self.job)
         }
 
     @cached_property
     def _around(self) -> list[tuple[Obstacle, _Solid]]:
         found = []
-        for obstacle in obstacles(self.derived):
+        for obstacle in obstacles(self.job):
             known = self._by_id.get(obstacle.id) if obstacle.kind is not None else None
             shape = obstacle.shape
             found.append(
@@ -573,15 +580,15 @@ class FloorMap:
 
     @cached_property
     def _below(self) -> list[_Solid]:
-        return [self._by_id[solid.id] for solid, _, _ in self.derived.at_ports]
+        return [self._by_id[solid.id] for solid, _, _ in parts_at_ports(self.job)]
 
     @cached_property
     def _drilled(self) -> list[tuple[_Solid, float]]:
         """What a drill can reach, with the floor to be left beside it."""
-        reach = self.derived.underside_z_mm - DRILL_REACH_MM
+        reach = floor_underside_z_mm(self.job) - DRILL_REACH_MM
         return [
             (self._by_id[solid.id], kind.hole_mm)
-            for solid, kind, shape in self.derived.solids_where("below")
+            for solid, kind, shape in surveyed_where(self.job, "below")
             if kind.hole_mm is not None and shape.high_z_mm >= reach
         ]
 
@@ -589,7 +596,7 @@ class FloorMap:
     def _harmed(self) -> list[tuple[_Solid, float]]:
         return [
             (self._by_id[solid.id], kind.exhaust_mm or 0.0)
-            for solid, kind, _ in self.derived.at_ports
+            for solid, kind, _ in parts_at_ports(self.job)
             if harmed_by_heat(kind)
         ]
 

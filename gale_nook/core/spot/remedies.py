@@ -5,25 +5,29 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.commands import Change, PlaceHeater, SetValues, set_value
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.findings.registry import Remedy, remedy_for
+from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
+from gale_nook.core.job import Job
 from gale_nook.core.quantities.said import q
+from gale_nook.core.spot.placement import floor_stack_mm
+from gale_nook.core.vehicle.floor import floor_finish_z_mm
 
 LEAST_BOARD_MM = 3.0  # what a rebate leaves of the floor above the steel
 
 
 @remedy_for("spot.place")
-def in_the_middle(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
+def in_the_middle(job: Job, _finding: Finding) -> Iterator[Remedy]:
     """A first place, to be dragged from there; or a mount that the sheet has."""
-    if derived.sheet is None:
+    sheet = heater_sheet(job)
+    if sheet is None:
         return
-    if derived.plan.spot is not None:
-        first = derived.sheet.mounts[0]
+    if job.plan.spot is not None:
+        first = sheet.mounts[0]
         yield Remedy(f"Fit the {first.label}.", set_value("spot.mount", first.id))
         return
-    shell = derived.plan.vehicle.shell
+    shell = job.plan.vehicle.shell
     middle = round((shell.bulkhead_x_mm + shell.rear_x_mm) / 2, -1)
     yield Remedy(
         f"Put it in the middle of the load space, {q(middle)} behind the datum, and drag it.",
@@ -32,22 +36,22 @@ def in_the_middle(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
 
 
 @remedy_for("spot.stack")
-def other_collar(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
+def other_collar(job: Job, _finding: Finding) -> Iterator[Remedy]:
     """A mount whose collar fits; else rebate the floor or pack the mount by what is missing."""
-    spot, sheet, mount = derived.plan.spot, derived.sheet, derived.mount
+    spot, sheet, mount = job.plan.spot, heater_sheet(job), chosen_mount(job)
     if spot is None or sheet is None or mount is None:
         return
     for other in sheet.mounts:
         if other.id != mount.id:
             yield Remedy(f"Fit the {other.label} instead.", set_value("spot.mount", other.id))
-    limit, stack = mount.stack, derived.floor_stack_mm
+    limit, stack = mount.stack, floor_stack_mm(job)
     if limit.maximum is not None and stack > limit.maximum:
         by = math.ceil(stack - limit.maximum)
         if spot.packing_mm >= by:
             yield Remedy(
                 f"Take {q(by)} of packing out.", set_value("spot.packing_mm", spot.packing_mm - by)
             )
-        elif spot.rebate_mm + by <= derived.finish_z_mm - LEAST_BOARD_MM:
+        elif spot.rebate_mm + by <= floor_finish_z_mm(job) - LEAST_BOARD_MM:
             yield Remedy(
                 f"Rebate the floor {q(by)} under the mount.",
                 set_value("spot.rebate_mm", spot.rebate_mm + by),
@@ -58,11 +62,11 @@ def other_collar(derived: Derived, _finding: Finding) -> Iterator[Remedy]:
         yield Remedy(f"Pack the mount with a ring of {q(by)}.", SetValues(changes=changes))
 
 
-def _move(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+def _move(job: Job, finding: Finding) -> Iterator[Remedy]:
     """Shift along the floor by what is missing, and by a little more, in the four directions; then
     turn.
     """
-    spot = derived.plan.spot
+    spot = job.plan.spot
     if spot is None or finding.margin is None:
         return
     missing = math.ceil(-finding.margin - 1e-9)

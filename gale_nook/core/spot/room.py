@@ -4,23 +4,23 @@ from __future__ import annotations
 
 from functools import lru_cache
 
-from gale_nook.core.derived import Derived
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import box_shape
+from gale_nook.core.heater.chosen import chosen_mount
+from gale_nook.core.job import Job
 from gale_nook.core.plan.vehicle import Shell
 from gale_nook.core.spot.freeway import Obstacle
+from gale_nook.core.vehicle.parts import surveyed_where
 
 WALL_MM = 400.0
 
 
-def walls(derived: Derived) -> tuple[Obstacle, ...]:
+def walls(job: Job) -> tuple[Obstacle, ...]:
     """Return the walls of the room that the heater stands in: the load space, or the cab ahead of
     the bulkhead.
     """
-    shell = derived.plan.vehicle.shell
-    return _walls(
-        shell, derived.plan.spot is not None and derived.plan.spot.x_mm < shell.bulkhead_x_mm
-    )
+    shell = job.plan.vehicle.shell
+    return _walls(shell, job.plan.spot is not None and job.plan.spot.x_mm < shell.bulkhead_x_mm)
 
 
 @lru_cache(maxsize=64)
@@ -81,18 +81,19 @@ def _bay_walls(shell: Shell) -> tuple[Obstacle, ...]:
     )
 
 
-def obstacles(derived: Derived) -> tuple[Obstacle, ...]:
+def obstacles(job: Job) -> tuple[Obstacle, ...]:
     """Return everything that stands where the heater does: solids, and the walls of the cabin or of
     the engine bay.
     """
-    place = derived.mount.place if derived.mount is not None else "inside"
+    mount = chosen_mount(job)
+    place = mount.place if mount is not None else "inside"
     solids = tuple(
         Obstacle(solid.id, solid.name, shape, kind)
-        for solid, kind, shape in derived.solids_where(place)
+        for solid, kind, shape in surveyed_where(job, place)
     )
     if place == "below":
         return solids
     return (
         *solids,
-        *(walls(derived) if place == "inside" else _bay_walls(derived.plan.vehicle.shell)),
+        *(walls(job) if place == "inside" else _bay_walls(job.plan.vehicle.shell)),
     )

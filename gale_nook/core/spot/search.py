@@ -12,16 +12,18 @@ import numpy as np
 
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.commands import PlaceHeater
 from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.findings.registry import Remedy, rules
 from gale_nook.core.geometry.frames import turn_xy
+from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
+from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.spot import Spot
 from gale_nook.core.quantities.said import q
 from gale_nook.core.spot.costs import Costs, Weights, cost_fields, costs_at, score
 from gale_nook.core.spot.floor_map import YAWS, FloorMap, Told
+from gale_nook.core.spot.placement import suits_floor
 
 MAX_TRIALS = 60  # places of the map that are looked at exactly before giving up
 TURN_COSTS_MM = 60.0  # turning the heater is as much trouble as moving it that far
@@ -29,45 +31,41 @@ APART_MM = 450.0  # best spots nearer than this to each other are one spot
 LETTERS = "ABCDE"
 
 
-def nothing_over(plan: Plan, catalogue: Catalogue, like: Derived | None = None) -> bool:
+def nothing_over(plan: Plan, catalogue: Catalogue, like: Job | None = None) -> bool:
     """Return whether no spot check is over; stops at the first that is."""
-    derived = Derived(plan, catalogue, like)
+    job = like.with_plan(plan) if like is not None else Job(plan, catalogue)
     spot_rules = (rule for rule in rules() if rule.station == "spot")
     accepted = {(a.rule, a.subject) for a in plan.acceptances}
     return not any(
         f.verdict is Verdict.OVER and f.key not in accepted
         for rule in spot_rules
-        for f in rule.check(derived, rule)
+        for f in rule.check(job, rule)
     )
 
 
-def nearest_clear(derived: Derived) -> Remedy | None:
+def nearest_clear(job: Job) -> Remedy | None:
     """Return the nearest place at which no spot check is over, or None when the floor has none.
 
     From the map of every mount of the sheet whose floor stack fits; a turn counts as some way of
     its own. Each place is looked at with the exact checks before it is offered.
     """
-    spot, sheet = derived.plan.spot, derived.sheet
+    spot, sheet = job.plan.spot, heater_sheet(job)
     if spot is None or sheet is None:
         return None
-    if nothing_over(derived.plan, derived.catalogue, derived):
+    if nothing_over(job.plan, job.catalogue, job):
         return Remedy("Nothing of the spot is over where it stands.", _command(spot))
-    found = sorted(_clear_places(derived, spot), key=lambda place: place[0])
+    found = sorted(_clear_places(job, spot), key=lambda place: place[0])
     for _, place in found[:MAX_TRIALS]:
-        if nothing_over(
-            derived.plan.model_copy(update={"spot": place}), derived.catalogue, derived
-        ):
+        if nothing_over(job.plan.model_copy(update={"spot": place}), job.catalogue, job):
             return Remedy(_sentence(spot, place), _command(place))
     return None
 
 
-def _clear_places(derived: Derived, spot: Spot) -> Iterator[tuple[float, Spot]]:
+def _clear_places(job: Job, spot: Spot) -> Iterator[tuple[float, Spot]]:
     """Yield the nearest few clear places of each map with how far they are."""
-    for mount in _mounts(derived, spot):
+    for mount in _mounts(job, spot):
         there = spot.model_copy(update={"mount": mount})
-        floor = FloorMap(
-            Derived(derived.plan.model_copy(update={"spot": there}), derived.catalogue, derived)
-        )
+        floor = FloorMap(job.with_plan(job.plan.model_copy(update={"spot": there})))
         for yaw in YAWS:
             turn = min((yaw - spot.yaw_deg) % 360, (spot.yaw_deg - yaw) % 360) / 90
             field = floor.fields[yaw]
@@ -84,14 +82,14 @@ def _clear_places(derived: Derived, spot: Spot) -> Iterator[tuple[float, Spot]]:
                 )
 
 
-def _mounts(derived: Derived, spot: Spot) -> list[str]:
+def _mounts(job: Job, spot: Spot) -> list[str]:
     """The mount in hand where the floor suits it, else every mount of the sheet that the floor
     suits.
     """
-    sheet, mount = derived.sheet, derived.mount
+    sheet, mount = heater_sheet(job), chosen_mount(job)
     place = mount.place if mount is not None else "inside"
     fitting = (
-        [m.id for m in sheet.mounts if derived.suits(m) and m.place == place]
+        [m.id for m in sheet.mounts if suits_floor(job, m) and m.place == place]
         if sheet is not None
         else []
     )
@@ -154,25 +152,23 @@ class LookedAt:
     costs: Costs
 
 
-def look_at_kept(derived: Derived) -> tuple[LookedAt, ...]:
+def look_at_kept(job: Job) -> tuple[LookedAt, ...]:
     """Return every kept spot as it would stand now, with the exact checks."""
     found = []
-    for kept in derived.plan.candidates:
+    for kept in job.plan.candidates:
         done = check(
-            derived.plan.model_copy(update={"spot": kept.spot}),
-            derived.catalogue,
+            job.plan.model_copy(update={"spot": kept.spot}),
+            job.catalogue,
             ("spot",),
-            derived,
+            job,
         )
         over = done.tally()["over"]
         worst = done.findings[0].sentence if over else ""
-        found.append(LookedAt(kept.id, over, worst, costs_at(done.derived, kept.spot)))
+        found.append(LookedAt(kept.id, over, worst, costs_at(done.job, kept.spot)))
     return tuple(found)
 
 
-def best_spots(
-    derived: Derived, weights: Weights, told: Told | None = None
-) -> tuple[BestSpot, ...]:
+def best_spots(job: Job, weights: Weights, told: Told | None = None) -> tuple[BestSpot, ...]:
     """Return up to five clear places that are not neighbours, the best first; each was looked at
     exactly.
 
@@ -181,20 +177,18 @@ def best_spots(
     The score is the weighted sum of exhaust, fuel and duct runs in metres, nearness to the sleeper,
     and want of margin.
     """
-    if derived.sheet is None:
+    if heater_sheet(job) is None:
         return ()
     # what was accepted was accepted where it stands, not elsewhere
-    derived = Derived(
-        derived.plan.model_copy(update={"acceptances": ()}), derived.catalogue, derived
-    )
-    floor = FloorMap(derived, told=told)
-    base = derived.plan.spot or floor.derived.plan.spot
+    job = job.with_plan(job.plan.model_copy(update={"acceptances": ()}))
+    floor = FloorMap(job, told=told)
+    base = job.plan.spot or floor.job.plan.spot
     if base is None:
         return ()
-    if derived.plan.spot is None or base.mount != floor.mount_id:
+    if job.plan.spot is None or base.mount != floor.mount_id:
         base = base.model_copy(update={"mount": floor.mount_id})
     values, turns = _scores(floor, weights)
-    found = list(_on_existing_holes(derived, floor, base))[:2]
+    found = list(_on_existing_holes(job, floor, base))[:2]
     x, y = floor.grid.x_mm[None, :], floor.grid.y_mm[:, None]
     for existing in found:
         away = np.hypot(x - existing.spot.x_mm, y - existing.spot.y_mm)
@@ -206,8 +200,8 @@ def best_spots(
         yaw = YAWS[int(turns[row, column])]
         at_x, at_y = float(floor.grid.x_mm[column]), float(floor.grid.y_mm[row])
         spot = base.model_copy(update={"x_mm": at_x, "y_mm": at_y, "yaw_deg": yaw})
-        if nothing_over(derived.plan.model_copy(update={"spot": spot}), derived.catalogue, derived):
-            costs = costs_at(floor.derived, spot)
+        if nothing_over(job.plan.model_copy(update={"spot": spot}), job.catalogue, job):
+            costs = costs_at(floor.job, spot)
             margin = float(floor.fields[yaw].margin_mm[row, column])
             found.append(
                 BestSpot(LETTERS[len(found)], spot, margin, costs, float(values[row, column]))
@@ -218,34 +212,32 @@ def best_spots(
     return tuple(found)
 
 
-def _on_existing_holes(derived: Derived, floor: FloorMap, base: Spot) -> Iterator[BestSpot]:
+def _on_existing_holes(job: Job, floor: FloorMap, base: Spot) -> Iterator[BestSpot]:
     """Yield clear places at which the mount's largest hole lies on an existing one
     that it covers.
     """
-    mount = floor.derived.mount
+    mount = chosen_mount(floor.job)
     if mount is None or not mount.holes:
         return
     largest = max(mount.holes, key=lambda hole: hole.diameter_mm)
     letters = iter(LETTERS)
-    for feature in derived.plan.vehicle.features:
+    for feature in job.plan.vehicle.features:
         at = feature.inside or feature.below
         if at is None or feature.diameter_mm is None or feature.diameter_mm > largest.diameter_mm:
             continue
         for yaw in YAWS:
             dx, dy = turn_xy(largest.x_mm, largest.y_mm, yaw)
             spot = base.model_copy(update={"x_mm": at[0] - dx, "y_mm": at[1] - dy, "yaw_deg": yaw})
-            if nothing_over(
-                derived.plan.model_copy(update={"spot": spot}), derived.catalogue, derived
-            ):
-                margin = min((f.margin or 0.0 for f in _spot_findings(derived, spot)), default=0.0)
+            if nothing_over(job.plan.model_copy(update={"spot": spot}), job.catalogue, job):
+                margin = min((f.margin or 0.0 for f in _spot_findings(job, spot)), default=0.0)
                 yield BestSpot(
-                    next(letters), spot, margin, costs_at(floor.derived, spot), 0.0, feature.name
+                    next(letters), spot, margin, costs_at(floor.job, spot), 0.0, feature.name
                 )
                 break
 
 
-def _spot_findings(derived: Derived, spot: Spot) -> Iterator[Finding]:
-    there = Derived(derived.plan.model_copy(update={"spot": spot}), derived.catalogue, derived)
+def _spot_findings(job: Job, spot: Spot) -> Iterator[Finding]:
+    there = job.with_plan(job.plan.model_copy(update={"spot": spot}))
     for rule in rules():
         if rule.station == "spot":
             yield from rule.check(there, rule)
@@ -258,7 +250,7 @@ def _scores(floor: FloorMap, weights: Weights) -> tuple[Any, Any]:
     stacked = []
     for yaw in YAWS:
         margin = floor.fields[yaw].margin_mm
-        value = score(cost_fields(floor.derived, floor.grid, yaw), margin, weights)
+        value = score(cost_fields(floor.job, floor.grid, yaw), margin, weights)
         stacked.append(np.where(margin >= 0, value, np.inf))
     every = np.stack(stacked)
     best = every.argmin(axis=0)

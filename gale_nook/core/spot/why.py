@@ -5,20 +5,19 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from gale_nook.core.checking import check
-from gale_nook.core.derived import Derived
 from gale_nook.core.findings.finding import Finding, Verdict
+from gale_nook.core.heater.chosen import heater_sheet
+from gale_nook.core.job import Job
 from gale_nook.core.plan.spot import Spot
 from gale_nook.core.quantities.said import q
 
 
-def why(derived: Derived, x_mm: float, y_mm: float, turns: Sequence[int]) -> str:
+def why(job: Job, x_mm: float, y_mm: float, turns: Sequence[int]) -> str:
     """Return what stops a place at the best of some turns, or the smallest margin there. Needs a
     heater.
     """
     found = [
-        (binding, yaw)
-        for yaw in turns
-        if (binding := _binding(derived, x_mm, y_mm, yaw)) is not None
+        (binding, yaw) for yaw in turns if (binding := _binding(job, x_mm, y_mm, yaw)) is not None
     ]
     if not found:
         return ""
@@ -30,16 +29,14 @@ def why(derived: Derived, x_mm: float, y_mm: float, turns: Sequence[int]) -> str
     return f"{words} by {q(binding.margin or 0.0)}{turned}: {binding.sentence}"
 
 
-def _binding(derived: Derived, x_mm: float, y_mm: float, yaw_deg: int) -> Finding | None:
+def _binding(job: Job, x_mm: float, y_mm: float, yaw_deg: int) -> Finding | None:
     """Return the spot finding with the smallest margin at a place; accepted ones bind no more."""
-    sheet = derived.sheet
+    sheet = heater_sheet(job)
     if sheet is None:
         return None
-    base = derived.plan.spot or Spot(x_mm=0, y_mm=0, mount=sheet.mounts[0].id)
+    base = job.plan.spot or Spot(x_mm=0, y_mm=0, mount=sheet.mounts[0].id)
     moved = base.model_copy(update={"x_mm": x_mm, "y_mm": y_mm, "yaw_deg": yaw_deg})
-    done = check(
-        derived.plan.model_copy(update={"spot": moved}), derived.catalogue, ("spot",), derived
-    )
+    done = check(job.plan.model_copy(update={"spot": moved}), job.catalogue, ("spot",), job)
     binding = [
         f for f in done.findings if f.margin is not None and f.verdict is not Verdict.ACCEPTED
     ]

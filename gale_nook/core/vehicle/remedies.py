@@ -5,11 +5,11 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.commands import Change, Command, SetPoints, SetValues
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.findings.registry import Remedy, remedy_for
 from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.job import Job
 from gale_nook.core.plan.vehicle import OutlineSolid, Solid, TubeSolid
 from gale_nook.core.quantities.said import q
 
@@ -23,9 +23,9 @@ WAYS = (
 
 
 @remedy_for("vehicle.ground")
-def lift(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+def lift(job: Job, finding: Finding) -> Iterator[Remedy]:
     """Lift the part by what is missing."""
-    solid, by = _solid(derived, finding), math.ceil(-(finding.margin or 0.0) - 1e-9)
+    solid, by = _solid(job, finding), math.ceil(-(finding.margin or 0.0) - 1e-9)
     if solid is not None:
         yield Remedy(
             f"Enter {solid.name} {q(by)} higher, if the tape says so.",
@@ -34,9 +34,9 @@ def lift(derived: Derived, finding: Finding) -> Iterator[Remedy]:
 
 
 @remedy_for("vehicle.inside_shell")
-def push_in(derived: Derived, finding: Finding) -> Iterator[Remedy]:
+def push_in(job: Job, finding: Finding) -> Iterator[Remedy]:
     """Push the part back in by what it sticks out, whichever way clears it."""
-    solid, by = _solid(derived, finding), math.ceil(-(finding.margin or 0.0) - 1e-9)
+    solid, by = _solid(job, finding), math.ceil(-(finding.margin or 0.0) - 1e-9)
     if solid is None:
         return
     for way, words in WAYS:
@@ -44,10 +44,8 @@ def push_in(derived: Derived, finding: Finding) -> Iterator[Remedy]:
         yield Remedy(f"Enter {solid.name} {q(by)} farther {words}, if the tape says so.", moved)
 
 
-def _solid(derived: Derived, finding: Finding) -> Solid | None:
-    return next(
-        (solid for solid in derived.plan.vehicle.solids if solid.id == finding.subject), None
-    )
+def _solid(job: Job, finding: Finding) -> Solid | None:
+    return next((solid for solid in job.plan.vehicle.solids if solid.id == finding.subject), None)
 
 
 def shifted(solid: Solid, by: Vec3) -> Command:

@@ -4,21 +4,23 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from gale_nook.core.derived import Derived
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import worst_and_nearest
-from gale_nook.core.findings.registry import Rule, rule, sheet_band
+from gale_nook.core.findings.registry import Rule, rule
 from gale_nook.core.geometry.shapes import outline_crosses
+from gale_nook.core.heater.limits import limit_band
+from gale_nook.core.job import Job
 from gale_nook.core.quantities.said import q
 from gale_nook.core.vehicle import remedies  # noqa: F401 - they register themselves
+from gale_nook.core.vehicle.parts import surveyed_where
 
 
 @rule("vehicle.survey_below", "Survey below the floor", "count")
-def surveyed_below(derived: Derived, this: Rule) -> Iterator[Finding]:
+def surveyed_below(job: Job, this: Rule) -> Iterator[Finding]:
     """Without anything surveyed below, no hole can be judged."""
-    count = len(derived.solids_where("below"))
+    count = len(surveyed_where(job, "below"))
     yield this.finding(
-        derived,
+        job,
         measured=float(count) if count else None,
         band=Band(1, None, Whose.GEOMETRY, source="what the hole is checked against"),
         sentence=f"{count} parts surveyed under the floor."
@@ -31,21 +33,21 @@ def surveyed_below(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("vehicle.ground", "Above the ground", "mm")
-def above_the_ground(derived: Derived, this: Rule) -> Iterator[Finding]:
+def above_the_ground(job: Job, this: Rule) -> Iterator[Finding]:
     """A part that reaches the ground is a slip of the tape."""
-    band = sheet_band(derived, "solid_ground_mm")
+    band = limit_band(job, "solid_ground_mm")
     if band is None:
         return
-    ground = derived.plan.vehicle.shell.ground_z_mm
+    ground = job.plan.vehicle.shell.ground_z_mm
     findings = []
-    for solid, kind, shape in derived.solids_where("below"):
+    for solid, kind, shape in surveyed_where(job, "below"):
         if kind.id in {"wheel", "suspension"}:
             continue
         x, y = (shape.bounds[0] + shape.bounds[3]) / 2, (shape.bounds[1] + shape.bounds[4]) / 2
         gap = shape.low_z_mm - ground
         findings.append(
             this.finding(
-                derived,
+                job,
                 subject=solid.id,
                 subject_name=solid.name,
                 measured=gap,
@@ -58,12 +60,12 @@ def above_the_ground(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("vehicle.inside_shell", "Inside the load space", "mm")
-def inside_the_shell(derived: Derived, this: Rule) -> Iterator[Finding]:
+def inside_the_shell(job: Job, this: Rule) -> Iterator[Finding]:
     """Furniture that pokes through the shell is a slip of the tape."""
-    shell = derived.plan.vehicle.shell
+    shell = job.plan.vehicle.shell
     half = shell.floor_width_mm / 2
     findings = []
-    for solid, _, shape in derived.solids_where("inside"):
+    for solid, _, shape in surveyed_where(job, "inside"):
         b = shape.bounds
         middle = tuple((b[i] + b[i + 3]) / 2 for i in range(3))
         sides: tuple[tuple[float, int, float], ...] = (
@@ -78,7 +80,7 @@ def inside_the_shell(derived: Derived, this: Rule) -> Iterator[Finding]:
         at_wall[axis] = wall
         findings.append(
             this.finding(
-                derived,
+                job,
                 subject=solid.id,
                 subject_name=solid.name,
                 measured=gap,
@@ -97,12 +99,12 @@ def inside_the_shell(derived: Derived, this: Rule) -> Iterator[Finding]:
 
 
 @rule("vehicle.shapes", "Shape as surveyed", "count")
-def outlines_simple(derived: Derived, this: Rule) -> Iterator[Finding]:
+def outlines_simple(job: Job, this: Rule) -> Iterator[Finding]:
     """An outline that crosses itself is widened for the checks; the user should know."""
-    for solid in derived.plan.vehicle.solids:
+    for solid in job.plan.vehicle.solids:
         if solid.shape == "outline" and outline_crosses(solid):
             yield this.finding(
-                derived,
+                job,
                 subject=solid.id,
                 subject_name=solid.name,
                 measured=1.0,

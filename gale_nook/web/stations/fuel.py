@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from fastapi.responses import HTMLResponse, Response
 
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import fresh_id
 from gale_nook.core.edits.commands import AddItem
 from gale_nook.core.errors import BadInput
-from gale_nook.core.fuel.line import supply
+from gale_nook.core.fuel.line import fuel_run, supply
 from gale_nook.core.fuel.tank import fallen_l
+from gale_nook.core.job import Job
 from gale_nook.core.plan.pipes import RouteNode
 from gale_nook.core.quantities.length import parse_length_mm
 from gale_nook.web.context import Asked, Book, Db, JobId, Reading, Reads, Units, desk_for, render
@@ -26,7 +26,7 @@ router = station_router(by_word("fuel"))
 def insert_bend(ask: Asked, job_id: JobId) -> Response:
     """Put a bend into the middle of one straight of the line."""
     plan = ask.db.head(job_id).plan
-    run, line = Derived(plan, ask.book).fuel_run, plan.fuel.line
+    run, line = fuel_run(Job(plan, ask.book)), plan.fuel.line
     text = text_of(ask.form, "straight", 4)
     index = int(text) if text.isascii() and text.isdigit() else -1
     if run is None or line is None or not 0 <= index < len(run.geometry.straights):
@@ -68,8 +68,8 @@ def fell(
     db: Db, book: Book, system: Units, job_id: JobId, before: str = "", after: str = ""
 ) -> Response:
     """What was used between two readings of the dip-stick."""
-    derived = Derived(db.head(job_id).plan, book)
-    source = supply(derived)
+    job = Job(db.head(job_id).plan, book)
+    source = supply(job)
     if source is None or source.vessel is None:
         raise BadInput("level", None, "There is no tank yet.")
     tall = source.vessel.top_mm - source.vessel.bottom_mm

@@ -15,9 +15,11 @@ from gale_nook.core.base.heater_sheet import HeaterSheet
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.edits.commands import ChooseHeater, DropSheet, PutSheet
 from gale_nook.core.errors import BadInput, PlanUnreadable
+from gale_nook.core.heat.burner import derated_w
 from gale_nook.core.heat.season import heater_season, season
-from gale_nook.core.heater.choice import derated_w, judge_heaters
-from gale_nook.core.heater.sheets import book_of, contradictions
+from gale_nook.core.heater.choice import judgements
+from gale_nook.core.heater.sheets import contradictions
+from gale_nook.core.job import Job, with_own_heaters
 from gale_nook.core.plan.document import Plan
 from gale_nook.exchange.heater_sheets import read_sheet, sheet_schema, write_sheet
 from gale_nook.web.context import Asked, Book, Db, JobId, Units, render
@@ -36,7 +38,7 @@ SheetId = Annotated[str, Query(max_length=60)]
 def night(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
     """The night of the chosen heater as a chart, and of every heater in a table."""
     plan = db.head(job_id).plan
-    book = book_of(plan, book)
+    book = with_own_heaters(plan, book)
     return render(
         "heater/night.html",
         rows=night_rows(plan, book, system),
@@ -54,7 +56,7 @@ def season_of(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
     from gale_nook.drawing.svg import svg
 
     plan = db.head(job_id).plan
-    book, bins = book_of(plan, book), season(plan, book)
+    book, bins = with_own_heaters(plan, book), season(plan, book)
     altitude, chosen = plan.heat.altitude_m, plan.heater.sheet
     sheet = book.heaters.get(chosen) if chosen is not None else None
     outputs = (
@@ -95,14 +97,14 @@ def beside(
     none are named.
     """
     plan = db.head(job_id).plan
-    judged = judge_heaters(plan, book)
+    judged = judgements(Job(plan, book))
     shown = picked(judged, plan.heater.sheet, heater or [])
     return render(
         "heater/beside.html",
         judged=judged,
         shown=[j.sheet.id for j in shown],
         most=MOST_BESIDE,
-        rows=side_by_side(plan, book_of(plan, book), shown, system),
+        rows=side_by_side(plan, with_own_heaters(plan, book), shown, system),
         labels=[j.sheet.label for j in shown],
         job_id=job_id,
     )
@@ -113,9 +115,9 @@ def choose(ask: Asked, job_id: JobId) -> Response:
     """Choose a heater; over the recommended one, with the reason why."""
     plan = ask.db.head(job_id).plan
     wanted, reason = text_of(ask.form, "sheet", 60), text_of(ask.form, "reason", 400).strip()
-    if wanted not in book_of(plan, ask.book).heaters:
+    if wanted not in with_own_heaters(plan, ask.book).heaters:
         raise BadInput("heater", wanted, "There is no heater of that name any more.")
-    best = next((j for j in judge_heaters(plan, ask.book) if j.recommended), None)
+    best = next((j for j in judgements(Job(plan, ask.book)) if j.recommended), None)
     over = best.sheet.id if best is not None and best.sheet.id != wanted else None
     if over is not None and best is not None and not reason:
         raise BadInput(
@@ -202,7 +204,7 @@ def schema() -> Response:
 
 
 def _sheet(plan: Plan, book: Catalogue, sheet_id: str) -> HeaterSheet:
-    found = book_of(plan, book).heaters.get(sheet_id)
+    found = with_own_heaters(plan, book).heaters.get(sheet_id)
     if found is None:
         raise BadInput("heater", sheet_id, "There is no heater of that name.")
     return found
@@ -212,7 +214,7 @@ def _fresh(plan: Plan, book: Catalogue, label: str) -> str:
     """Return an id that no heater has, from its label."""
     stem = re.sub(r"[^a-z0-9]+", "-", label.lower()).strip("-")[:40]
     stem = stem if stem[:1].isalpha() else f"own-{stem}".rstrip("-")
-    taken, number, found = set(book_of(plan, book).heaters), 2, stem
+    taken, number, found = set(with_own_heaters(plan, book).heaters), 2, stem
     while found in taken:
         found, number = f"{stem}-{number}", number + 1
     return found

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from fastapi.responses import Response
 
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import fresh_id
 from gale_nook.core.edits.commands import AddItem
 from gale_nook.core.errors import BadInput
+from gale_nook.core.heater.chosen import chosen_mount
+from gale_nook.core.job import Job
+from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.way_search import WaySearch
 from gale_nook.core.plan.pipes import RouteNode, Tube
 from gale_nook.web.context import Asked, JobId, Reading, Reads, desk_for, render
@@ -24,7 +26,7 @@ router = station_router(by_word("pipes"))
 def insert_corner(ask: Asked, job_id: JobId) -> Response:
     """Put a corner into the middle of the straight that leads to a node."""
     plan, tube = ask.db.head(job_id).plan, Look.of(ask.form).tube
-    route, run = plan.pipes.route(tube), Derived(plan, ask.book).run(tube)
+    route, run = plan.pipes.route(tube), pipe_run(Job(plan, ask.book), tube)
     wanted = text_of(ask.form, "node")
     index = (
         next((i for i, node in enumerate(route.nodes) if node.id == wanted), -1)
@@ -56,7 +58,7 @@ def found(read: Reads, job_id: JobId, tube: Tube = "exhaust", anew: bool = False
 
 def _search(read: Reading, job_id: int, tube: Tube, *, anew: bool) -> Response:
     desk = desk_for(read.db, read.book, read.system, job_id, by_word("pipes"), Look(tube=tube))
-    if desk.plan.spot is None or desk.derived.mount is None:
+    if desk.plan.spot is None or chosen_mount(desk.job) is None:
         raise BadInput(
             "way",
             None,

@@ -16,15 +16,17 @@ from starlette.datastructures import UploadFile
 from gale_nook.core.build.drill import drill_sheet
 from gale_nook.core.build.drill_sheet import DrillSheet, Views
 from gale_nook.core.checking import check
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import fresh_id
 from gale_nook.core.edits.commands import AddItem, PlaceHeater
 from gale_nook.core.errors import BadInput
+from gale_nook.core.heater.chosen import heater_sheet
+from gale_nook.core.job import Job
 from gale_nook.core.plan.spot import Candidate, Spot
 from gale_nook.core.quantities.length import parse_length_mm
 from gale_nook.core.quantities.said import say
 from gale_nook.core.spot.costs import Weights
 from gale_nook.core.spot.floor_map import YAWS
+from gale_nook.core.spot.placement import floor_holes
 from gale_nook.core.spot.why import why
 from gale_nook.exchange.card import MAX_LINE, card_of, card_page, read_below
 from gale_nook.exchange.drill import drill_dxf, drill_pdf
@@ -104,7 +106,7 @@ async def floor(
 @router.get("/jobs/{job_id}/spot/drill.pdf", response_class=Response)
 def drill_sheet_pdf(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
     """The drill sheet at 1:1, both faces."""
-    sheet, cautions = _drill(Derived(db.head(job_id).plan, book))
+    sheet, cautions = _drill(Job(db.head(job_id).plan, book))
     disposition = f'attachment; filename="gale-nook-{job_id}-drill.pdf"'
     return Response(
         drill_pdf(sheet, cautions, system),
@@ -116,7 +118,7 @@ def drill_sheet_pdf(db: Db, book: Book, system: Units, job_id: JobId) -> Respons
 @router.get("/jobs/{job_id}/spot/drill-{face}.dxf", response_class=Response)
 def drill_sheet_dxf(db: Db, book: Book, job_id: JobId, face: Views) -> Response:
     """One face of the drill sheet as DXF, in millimetres."""
-    sheet, _ = _drill(Derived(db.head(job_id).plan, book))
+    sheet, _ = _drill(Job(db.head(job_id).plan, book))
     disposition = f'attachment; filename="gale-nook-{job_id}-drill-{face}.dxf"'
     found = next((f for f in sheet.faces if f.face == face), None)
     if found is None:
@@ -125,15 +127,15 @@ def drill_sheet_dxf(db: Db, book: Book, job_id: JobId, face: Views) -> Response:
     return Response(text, media_type="image/vnd.dxf", headers={"content-disposition": disposition})
 
 
-def _drill(derived: Derived) -> tuple[DrillSheet, tuple[str, ...]]:
-    sheet = drill_sheet(derived)
+def _drill(job: Job) -> tuple[DrillSheet, tuple[str, ...]]:
+    sheet = drill_sheet(job)
     if sheet is None:
         raise BadInput(
             "drill sheet",
             None,
             "There is nothing to drill yet: it follows from a heater, its mount and its place.",
         )
-    return sheet, tuple(c.text for c in derived.catalogue.cautions if "spot" in c.stations)
+    return sheet, tuple(c.text for c in job.catalogue.cautions if "spot" in c.stations)
 
 
 @router.get("/jobs/{job_id}/spot/card")
@@ -163,7 +165,7 @@ def take_below(ask: Asked, job_id: JobId) -> Response:
     if isinstance(upload, UploadFile) and upload.filename:
         line = upload.file.read().decode("utf-8", "replace")
     head = ask.db.head(job_id)
-    holes = {hole.name: (hole.x_mm, hole.y_mm) for hole in Derived(head.plan, ask.book).holes}
+    holes = {hole.name: (hole.x_mm, hole.y_mm) for hole in floor_holes(Job(head.plan, ask.book))}
     ask.db.save(job_id, head.number, read_below(line, head.plan, job_id, holes), ask.book)
     return show_after(ask, job_id, "spot")
 
@@ -175,12 +177,12 @@ def why_not(
     """What stops a place, or by how much it is clear: at the heater's turn, or at the best of the
     four.
     """
-    derived = Derived(db.head(job_id).plan, book)
-    if derived.sheet is None:
+    job = Job(db.head(job_id).plan, book)
+    if heater_sheet(job) is None:
         return JSONResponse({"words": ""})
-    spot = derived.plan.spot
+    spot = job.plan.spot
     turns = YAWS if place.best or spot is None else (spot.yaw_deg,)
-    return JSONResponse({"words": say(why(derived, place.x, place.y, turns), system)})
+    return JSONResponse({"words": say(why(job, place.x, place.y, turns), system)})
 
 
 @router.get("/jobs/{job_id}/spot/nearest")
@@ -203,7 +205,7 @@ def best(read: Reads, job_id: JobId, weighing: Annotated[Weighing, Query()]) -> 
     url = f"/jobs/{job_id}/spot"
     if state.state != "done":
         return show_waiting(state, f"{url}/best", **weights)
-    rows = best_rows(Derived(plan, read.book), state.found, read.system)
+    rows = best_rows(Job(plan, read.book), state.found, read.system)
     return render(
         "spot/best.html", rows=rows, weights=Weights(**weights), job_id=job_id, desk_url=url
     )
@@ -218,7 +220,7 @@ def candidates(read: Reads, job_id: JobId, anew: bool = False) -> Response:
         state = ask_for(read.request, "kept", plan, read.book, {}, anew=anew)
         if state.state != "done":
             return show_waiting(state, f"{url}/candidates")
-        rows = candidate_rows(Derived(plan, read.book), state.found, read.system)
+        rows = candidate_rows(Job(plan, read.book), state.found, read.system)
     return render("spot/candidates.html", rows=rows, job_id=job_id, desk_url=url)
 
 

@@ -24,7 +24,8 @@ from gale_nook.core.findings.finding import (
     judge,
 )
 from gale_nook.core.findings.listing import Candidate, nearest_first, worst_and_nearest
-from gale_nook.core.findings.registry import rules, sheet_band
+from gale_nook.core.findings.registry import rules
+from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.heater import OwnLimit
 from gale_nook.demo.load import demo_plan
@@ -100,7 +101,7 @@ def test_a_limit_of_ones_own_wins_over_the_sheet(heron: Plan, catalogue: Catalog
         Whose.OWN,
         "measured with the duct on",
     )
-    band = sheet_band(check(heron, catalogue).derived, "outlet_gap_mm")
+    band = limit_band(check(heron, catalogue).job, "outlet_gap_mm")
     assert band is not None
     assert (band.whose, band.minimum) == (Whose.SHEET, 400)
 

@@ -10,7 +10,6 @@ import pytest
 
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import AddItem, SetProfile, SetSource, set_value
 from gale_nook.core.errors import BadInput
@@ -20,6 +19,7 @@ from gale_nook.core.fuel.line import supply
 from gale_nook.core.fuel.noise import at_distance_db, floor_loss_db, floor_mass_kg_m2
 from gale_nook.core.fuel.tank import outline_of, span_at, vessel_of
 from gale_nook.core.fuel.ways import line_ways
+from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.fuel import OwnTank
 from gale_nook.core.plan.vehicle import BoxSolid
@@ -72,7 +72,7 @@ def test_from_above_under_the_floor_it_cannot_be_filled(wren: Plan, catalogue: C
     finding = _find(wren, catalogue, "fuel.filler")
     assert finding.verdict is Verdict.OVER
     assert finding.subject_name == "the body"
-    offered = remedies_for(Derived(wren, catalogue), finding)
+    offered = remedies_for(Job(wren, catalogue), finding)
     assert offered
     for remedy in offered:
         assert (
@@ -148,9 +148,9 @@ def test_a_pump_fixed_hard_is_heard_more_and_rubber_cures_it(
     hard_plan = apply(heron, set_value("fuel.line.pump.rubber", False), catalogue)
     hard = _find(hard_plan, catalogue, "fuel.noise", bed)
     assert hard.measured - soft.measured == pytest.approx(catalogue.fuel_works.pump.hard_db)  # type: ignore[operator]
-    assert floor_mass_kg_m2(Derived(heron, catalogue)) > 7.8  # a millimetre of steel at least
+    assert floor_mass_kg_m2(Job(heron, catalogue)) > 7.8  # a millimetre of steel at least
     assert hard.verdict is Verdict.OVER
-    words = [remedy.sentence for remedy in remedies_for(Derived(hard_plan, catalogue), hard)]
+    words = [remedy.sentence for remedy in remedies_for(Job(hard_plan, catalogue), hard)]
     assert "Hang the pump in a rubber mount." in words
 
 
@@ -168,7 +168,7 @@ def test_a_profile_holds_what_its_area_says(wren: Plan, catalogue: Catalogue) ->
     vessel = vessel_of(tank)
     assert vessel.full_l == pytest.approx(45_000 * 380 / 1e6)
     assert vessel.litres(tank.z_mm + 100) == pytest.approx(30_000 * 380 / 1e6)
-    assert supply(Derived(plan, catalogue)) is not None
+    assert supply(Job(plan, catalogue)) is not None
 
 
 def test_the_surface_reaches_from_wall_to_wall() -> None:
@@ -209,7 +209,7 @@ def test_profiles_that_cannot_be_are_refused(
 def test_ways_for_the_line_differ_and_the_first_breaks_the_fewest_limits(
     heron: Plan, catalogue: Catalogue
 ) -> None:
-    ways = line_ways(Derived(heron, catalogue))
+    ways = line_ways(Job(heron, catalogue))
     assert 2 <= len(ways) <= 3
     assert ways[0].over == ()
     assert len({way.line.nodes for way in ways}) == len(ways)

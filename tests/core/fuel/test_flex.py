@@ -14,22 +14,24 @@ from hypothesis import strategies as st
 from gale_nook.core.build.parts import parts_list
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import SetSlide, set_value
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.fuel.flex import Crossing, crossings, moves, way_out
+from gale_nook.core.fuel.line import fuel_run
+from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.fuel import LinePart
 from gale_nook.core.plan.vehicle import SlideOut
 from gale_nook.core.remedies import remedies_for
+from gale_nook.core.spot.placement import heater_port, port_point
 
 
 def _with_slide(plan: Plan, catalogue: Catalogue) -> Plan:
     """A slide-out on the left round the heater: the line's last part goes along, its tank stays."""
-    derived = Derived(plan, catalogue)
-    end = derived.port_point(derived.port("fuel"))
+    job = Job(plan, catalogue)
+    end = port_point(job, heater_port(job, "fuel"))
     half = plan.vehicle.shell.outer_width_mm / 2
     slide = SlideOut(
         side="left",
@@ -59,9 +61,9 @@ def test_what_moves_lies_within_its_edges_and_comes_out_outward(heron: Plan) -> 
 
 
 def test_without_a_slide_out_nothing_flexes(heron: Plan, catalogue: Catalogue) -> None:
-    run = Derived(heron, catalogue).fuel_run
+    run = fuel_run(Job(heron, catalogue))
     assert run is not None
-    assert crossings(Derived(heron, catalogue), run) == ()
+    assert crossings(Job(heron, catalogue), run) == ()
     assert not [
         f for f in check(heron, catalogue, ("fuel",)).findings if f.rule.startswith("fuel.flex")
     ]
@@ -75,22 +77,22 @@ def test_a_line_that_is_pulled_gets_a_stretch_that_is_long_enough(
     finding = done.find("fuel.flex", "crossing-1")
     assert finding is not None
     assert (finding.verdict, finding.hazard) == (Verdict.OVER, "fire")
-    cures = remedies_for(done.derived, finding)
+    cures = remedies_for(done.job, finding)
     after = apply(slid, cures[0].command, catalogue)
     there = check(after, catalogue, ("fuel",))
     slack = there.find("fuel.flex", "crossing-1")
     assert slack is not None
     assert slack.verdict is not Verdict.OVER
-    run = there.derived.fuel_run
+    run = fuel_run(there.job)
     assert run is not None
-    (crossing,) = crossings(there.derived, run)
+    (crossing,) = crossings(there.job, run)
     assert crossing.flex is not None
     # the ends are farthest with the slide out: one end stays, the other goes 450 mm to the left
     a, b = crossing.ends
     assert crossing.longest_mm == pytest.approx(
         max(math.dist(a, b), math.dist(a, (b[0], b[1] - 450, b[2])))
     )
-    assert "fuel-flex" in [line.part for line in parts_list(there.derived)]
+    assert "fuel-flex" in [line.part for line in parts_list(there.job)]
     short = apply(
         after,
         set_value(f"fuel.line.parts.{crossing.flex.id}.hose_mm", crossing.longest_mm - 20),
@@ -99,7 +101,7 @@ def test_a_line_that_is_pulled_gets_a_stretch_that_is_long_enough(
     finding = check(short, catalogue, ("fuel",)).find("fuel.flex", "crossing-1")
     assert finding is not None
     assert finding.measured == pytest.approx(-20, abs=0.2)
-    assert remedies_for(Derived(short, catalogue), finding)
+    assert remedies_for(Job(short, catalogue), finding)
 
 
 POINT = st.tuples(*[st.floats(-400, 400).map(lambda value: round(value, 1))] * 3)

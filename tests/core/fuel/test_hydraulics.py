@@ -11,12 +11,20 @@ from hypothesis import strategies as st
 
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import set_value
 from gale_nook.core.fuel.diesel import density_kg_m3, viscosity_mm2_s
-from gale_nook.core.fuel.hydraulics import bore_change, heads, line_loss_pa, prime, volume_ml
-from gale_nook.core.fuel.line import EMPTY
+from gale_nook.core.fuel.hydraulics import (
+    bore_change,
+    fuel_heads,
+    heads,
+    line_loss_pa,
+    prime,
+    volume_ml,
+)
+from gale_nook.core.fuel.line import EMPTY, fuel_run
+from gale_nook.core.heater.chosen import heater_sheet
+from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 
 
@@ -56,18 +64,18 @@ def test_line_loss_against_the_fluid_library(
 
 def test_heads_on_paper(heron: Plan, catalogue: Catalogue) -> None:
     """Level, the pump's suction is its height over the fuel by ρg, with line and filter on top."""
-    derived = Derived(heron, catalogue)
-    run = derived.fuel_run
+    job = Job(heron, catalogue)
+    run = fuel_run(job)
     assert run is not None
     assert run.pump_at is not None
     assert run.supply.tip is not None
-    there = heads(derived, run, EMPTY)
+    there = heads(job, run, EMPTY)
     assert there is not None
     assert there.over_pump_mm == pytest.approx(run.supply.tip[2] - run.pump_at[2])
     assert there.heater_over_pump_mm == pytest.approx(run.heater_at[2] - run.pump_at[2])
     grade, cold = catalogue.fuel_works.grade(heron.fuel.grade), heron.heat.outside_c
     lift = density_kg_m3(grade, cold) * 9.81 * -there.over_pump_mm / 1000
-    sheet, pump = derived.sheet, catalogue.fuel_works.pump
+    sheet, pump = heater_sheet(job), catalogue.fuel_works.pump
     assert sheet is not None
     lost = line_loss_pa(
         run.suction_mm,
@@ -82,8 +90,8 @@ def test_heads_on_paper(heron: Plan, catalogue: Catalogue) -> None:
 def test_full_is_never_less_suction_than_empty_and_tilt_works_both_ways(
     heron: Plan, catalogue: Catalogue
 ) -> None:
-    derived = Derived(heron, catalogue)
-    by_when = dict(derived.fuel_heads)
+    job = Job(heron, catalogue)
+    by_when = dict(fuel_heads(job))
     assert len(by_when) == 10
     for how in ("level", "nose up", "nose down", "left side down", "right side down"):
         assert by_when[f"full, {how}"].over_pump_mm > by_when[f"nearly empty, {how}"].over_pump_mm
@@ -98,38 +106,38 @@ def test_a_lower_level_is_a_lower_head(percent: float) -> None:
     from gale_nook.catalogue.load import load_catalogue
     from gale_nook.demo.load import demo_plan
 
-    derived = Derived(demo_plan("wren"), load_catalogue())
-    run = derived.fuel_run
+    job = Job(demo_plan("wren"), load_catalogue())
+    run = fuel_run(job)
     assert run is not None
-    here, brim = heads(derived, run, percent), heads(derived, run, 100.0)
+    here, brim = heads(job, run, percent), heads(job, run, 100.0)
     assert here is not None
     assert brim is not None
     assert here.over_pump_mm <= brim.over_pump_mm + 1e-6
 
 
 def test_priming_by_stretch(heron: Plan, catalogue: Catalogue) -> None:
-    derived = Derived(heron, catalogue)
-    run = derived.fuel_run
+    job = Job(heron, catalogue)
+    run = fuel_run(job)
     assert run is not None
-    assert derived.sheet is not None
-    told = prime(derived, run)
+    assert heater_sheet(job) is not None
+    told = prime(job, run)
     assert told is not None
     assert volume_ml(1000, 2.0) == pytest.approx(math.pi)
     assert told.volume_ml == pytest.approx(sum(stretch.volume_ml for stretch in told.stretches))
-    assert told.strokes == math.ceil(told.volume_ml / derived.sheet.output.dose_ml)
+    assert told.strokes == math.ceil(told.volume_ml / heater_sheet(job).output.dose_ml)
     assert told.minutes == pytest.approx(told.strokes / catalogue.fuel_works.pump.prime_hz / 60)
-    wider = Derived(apply(heron, set_value("fuel.line.suction", "nylon-4"), catalogue), catalogue)
-    assert wider.fuel_run is not None
-    more = prime(wider, wider.fuel_run)
+    wider = Job(apply(heron, set_value("fuel.line.suction", "nylon-4"), catalogue), catalogue)
+    assert fuel_run(wider) is not None
+    more = prime(wider, fuel_run(wider))
     assert more is not None
     assert more.volume_ml > told.volume_ml
-    assert bore_change(wider.fuel_run) is not None
+    assert bore_change(fuel_run(wider)) is not None
     assert bore_change(run) is None
 
 
 def test_what_several_rules_look_at_is_worked_out_once(heron: Plan, catalogue: Catalogue) -> None:
     done = check(heron, catalogue, ("fuel",))
-    run = done.derived.fuel_run
+    run = fuel_run(done.job)
     assert run is not None
     assert run.shape is run.shape
-    assert done.derived.fuel_heads is done.derived.fuel_heads
+    assert fuel_heads(done.job) is fuel_heads(done.job)

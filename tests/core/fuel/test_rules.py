@@ -10,7 +10,6 @@ from gale_nook.core.build.parts import parts_list
 from gale_nook.core.build.steps import steps
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import (
     AddItem,
@@ -24,12 +23,16 @@ from gale_nook.core.edits.commands import (
 )
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Finding, Verdict
-from gale_nook.core.fuel.sources import against, night_l, offers
+from gale_nook.core.fuel.hydraulics import fuel_heads
+from gale_nook.core.fuel.line import fuel_run
+from gale_nook.core.fuel.sources import against, night_fuel_l, offers
+from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.fuel import LinePart, OwnTank
 from gale_nook.core.plan.pipes import RouteNode
 from gale_nook.core.quantities.said import say
 from gale_nook.core.remedies import remedies_for
+from gale_nook.core.spot.placement import heater_port, port_point
 from gale_nook.demo.load import demo_plan
 
 
@@ -82,7 +85,7 @@ def test_every_mistake_in_wren_is_mended_through_its_remedies(
         ]
         if not over:
             break
-        cures = next((found for f in over if (found := remedies_for(done.derived, f))), ())
+        cures = next((found for f in over if (found := remedies_for(done.job, f))), ())
         assert cures, [say(f.sentence) for f in over]
         plan = apply(plan, cures[0].command, catalogue)
     left = [f.key for f in check(plan, catalogue, ("fuel",)).findings if f.verdict is Verdict.OVER]
@@ -132,8 +135,8 @@ def test_a_hump_is_a_high_point_after_which_the_line_falls(
 ) -> None:
     line = heron.fuel.line
     assert line is not None
-    end = Derived(heron, catalogue).port_point(Derived(heron, catalogue).port("fuel"))
-    run = Derived(heron, catalogue).fuel_run
+    end = port_point(Job(heron, catalogue), heater_port(Job(heron, catalogue), "fuel"))
+    run = fuel_run(Job(heron, catalogue))
     assert run is not None
     high, low = max(run.supply.start[2], end[2]) + 40, min(run.supply.start[2], end[2]) - 60
     middle = ((run.supply.start[0] + end[0]) / 2, (run.supply.start[1] + end[1]) / 2)
@@ -156,20 +159,20 @@ def test_a_hump_is_a_high_point_after_which_the_line_falls(
 
 def test_sources_that_cannot_be_say_why(wren: Plan, heron: Plan, catalogue: Catalogue) -> None:
     quarto = demo_plan("quarto")
-    electric = {offer.source: offer.against for offer in offers(Derived(wren, catalogue), None)}
+    electric = {offer.source: offer.against for offer in offers(Job(wren, catalogue), None)}
     assert [source for source, why in electric.items() if not why] == [
         "tank-outside",
         "tank-inside",
     ]
     assert "no fuel tank" in electric["take-off"]
-    tee = against(Derived(quarto, catalogue), "tee-feed")
+    tee = against(Job(quarto, catalogue), "tee-feed")
     assert "Croft 52 forbids a tee" in tee
     plan = apply(quarto, SetSource(source="tee-feed"), catalogue)
     assert _find(plan, catalogue, "fuel.source", "tee-feed").verdict is Verdict.OVER
     petrol = heron.model_copy(
         update={"vehicle": heron.vehicle.model_copy(update={"fuel": "petrol"})}
     )
-    assert "petrol" in against(Derived(petrol, catalogue), "stand-pipe")
+    assert "petrol" in against(Job(petrol, catalogue), "stand-pipe")
 
 
 def test_a_feed_under_pressure_is_never_tapped(heron: Plan, catalogue: Catalogue) -> None:
@@ -180,17 +183,15 @@ def test_a_feed_under_pressure_is_never_tapped(heron: Plan, catalogue: Catalogue
     wanted = _with(byre, catalogue, ("tee", "feed"))
 
     def why(where: str) -> str:
-        return against(
-            Derived(_with(wanted, catalogue, ("lift_pump", where)), catalogue), "tee-feed"
-        )
+        return against(Job(_with(wanted, catalogue, ("lift_pump", where)), catalogue), "tee-feed")
 
-    assert "Find out first" in against(Derived(wanted, catalogue), "tee-feed")
+    assert "Find out first" in against(Job(wanted, catalogue), "tee-feed")
     assert "under pressure" in why("tank")
     assert why("engine") == ""
     back = _with(byre, catalogue, ("tee", "return"))
-    assert against(Derived(back, catalogue), "tee-return") == ""
+    assert against(Job(back, catalogue), "tee-return") == ""
     settled = _with(back, catalogue, ("lift_pump", "engine"))
-    assert "does not want" in against(Derived(settled, catalogue), "tee-feed")
+    assert "does not want" in against(Job(settled, catalogue), "tee-feed")
 
 
 def test_a_tee_is_told_by_its_tank_and_says_so_where_that_is_not_known(
@@ -208,7 +209,7 @@ def test_a_tee_is_told_by_its_tank_and_says_so_where_that_is_not_known(
     plan = apply(byre, SetSource(source="tee-feed"), catalogue)
     for leaf, value in (("tap_x_mm", 900.0), ("tap_y_mm", -400.0), ("tap_z_mm", -180.0)):
         plan = _with(plan, catalogue, (leaf, value))
-    assert Derived(plan, catalogue).fuel_heads
+    assert fuel_heads(Job(plan, catalogue))
     tank = next(solid.id for solid in plan.vehicle.solids if solid.kind == "fuel-tank")
     blind = apply(plan, RemoveItem(collection="vehicle.solids", item_id=tank), catalogue)
     asked = _find(blind, catalogue, "fuel.source")
@@ -219,15 +220,15 @@ def test_a_tee_is_told_by_its_tank_and_says_so_where_that_is_not_known(
 def test_nights_are_usable_litres_by_the_simulated_nights_use(
     heron: Plan, catalogue: Catalogue
 ) -> None:
-    derived = Derived(heron, catalogue)
-    per_night = night_l(derived)
+    job = Job(heron, catalogue)
+    per_night = night_fuel_l(job)
     assert per_night is not None
-    offer = next(o for o in offers(derived, per_night) if o.source == "take-off")
+    offer = next(o for o in offers(job, per_night) if o.source == "take-off")
     assert offer.usable_l is not None
     assert offer.nights == pytest.approx(offer.usable_l / per_night)
     more = next(
         o
-        for o in offers(Derived(_with(heron, catalogue, ("reserve_l", 30)), catalogue), per_night)
+        for o in offers(Job(_with(heron, catalogue, ("reserve_l", 30)), catalogue), per_night)
         if o.source == "take-off"
     )
     assert more.usable_l is not None
@@ -299,12 +300,12 @@ def test_names_that_the_catalogue_lacks_are_refused(
 
 
 def test_the_build_sheet_tells_how_to_get_at_the_fuel(heron: Plan, catalogue: Catalogue) -> None:
-    derived = Derived(heron, catalogue)
-    told = {step.title: say(step.text) for step in steps(derived)}
+    job = Job(heron, catalogue)
+    told = {step.title: say(step.text) for step in steps(job)}
     assert "Support it" in told["Get at the tank's top"]
     assert "strokes" in told["Prime the line"]
-    parts = {line.part: line.needed for line in parts_list(derived)}
+    parts = {line.part: line.needed for line in parts_list(job)}
     assert parts["fuel-pump"] == 1
-    assert derived.fuel_run is not None
-    assert parts["fuel-line"] >= derived.fuel_run.length_mm
-    assert parts["fuel-clip"] == len(derived.fuel_run.line.of_kind("clip"))
+    assert fuel_run(job) is not None
+    assert parts["fuel-line"] >= fuel_run(job).length_mm
+    assert parts["fuel-clip"] == len(fuel_run(job).line.of_kind("clip"))

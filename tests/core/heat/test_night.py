@@ -14,12 +14,11 @@ from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import set_value
-from gale_nook.core.heat.burner import ON_BELOW_K, START_DELAY_S, Burner, Phase
+from gale_nook.core.heat.burner import ON_BELOW_K, START_DELAY_S, Burner, Phase, derated_w
 from gale_nook.core.heat.loss import heat_loss
 from gale_nook.core.heat.network import Network
 from gale_nook.core.heat.night import NightResult, set_temperature_c, simulate_night, warm_up_s
 from gale_nook.core.heat.room import STEP_S, Room, lining_j_m2k, load_space
-from gale_nook.core.heater.choice import derated_w
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.heat import Night, Timer
 from gale_nook.demo.load import demo_plan

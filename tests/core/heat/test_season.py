@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import SetClimate
+from gale_nook.core.heat.burner import derated_w
 from gale_nook.core.heat.loss import LossModel, heat_loss
 from gale_nook.core.heat.season import (
     design_temperature_c,
@@ -18,7 +19,6 @@ from gale_nook.core.heat.season import (
     region_climate,
     season,
 )
-from gale_nook.core.heater.choice import derated_w
 from gale_nook.core.plan.climate import climate_of
 from gale_nook.core.plan.document import Plan
 

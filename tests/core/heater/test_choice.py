@@ -13,7 +13,9 @@ from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import ChooseHeater, DropSheet, PutSheet, set_value
 from gale_nook.core.errors import BadInput
 from gale_nook.core.fuel.energy import output_w
-from gale_nook.core.heater.choice import derated_w, judge_heaters
+from gale_nook.core.heat.burner import derated_w
+from gale_nook.core.heater.choice import judgements
+from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.demo.load import demo_plan
 
@@ -57,13 +59,13 @@ def test_higher_never_gives_more(one: float, other: float) -> None:
     ("name", "heater"), [("heron", "bothy-40"), ("wren", "bothy-22"), ("quarto", "croft-52")]
 )
 def test_recommended_for_the_demo_jobs(name: str, heater: str, catalogue: Catalogue) -> None:
-    judged = judge_heaters(demo_plan(name), catalogue)
+    judged = judgements(Job(demo_plan(name), catalogue))
     assert [j.sheet.id for j in judged if j.recommended] == [heater]
     assert judged[0].recommended
 
 
 def test_each_other_heater_says_why_it_is_worse(heron: Plan, catalogue: Catalogue) -> None:
-    for judged in judge_heaters(heron, catalogue)[1:]:
+    for judged in judgements(Job(heron, catalogue))[1:]:
         assert judged.verdict.startswith(judged.sheet.label)
         assert "\ue000" in judged.verdict
 
@@ -71,7 +73,7 @@ def test_each_other_heater_says_why_it_is_worse(heron: Plan, catalogue: Catalogu
 def test_the_smallest_that_meets_the_need_is_recommended(
     any_demo: Plan, catalogue: Catalogue
 ) -> None:
-    judged = judge_heaters(any_demo, catalogue)
+    judged = judgements(Job(any_demo, catalogue))
     best = next((j for j in judged if j.recommended), None)
     if best is not None:
         rivals = [j for j in judged if j.meets_need and not j.spot_over]
@@ -90,7 +92,7 @@ def test_a_slow_warm_up_alone_decides(heron: Plan, catalogue: Catalogue) -> None
     idles.
     """
     hasty = apply(heron, set_value("heat.warm_up_h", 80 / 60), catalogue)
-    judged = {j.sheet.id: j for j in judge_heaters(hasty, catalogue)}
+    judged = {j.sheet.id: j for j in judgements(Job(hasty, catalogue))}
     assert not judged["bothy-40"].quick_enough
     assert "not warm within" in judged["bothy-40"].verdict
     assert judged["byre-50"].quick_enough
@@ -106,7 +108,7 @@ def test_a_slow_warm_up_alone_decides(heron: Plan, catalogue: Catalogue) -> None
 
 def test_idling_alone_decides(heron: Plan, catalogue: Catalogue) -> None:
     strict = apply(heron, set_value("heat.idle_percent", 10), catalogue)
-    judged = {j.sheet.id: j for j in judge_heaters(strict, catalogue)}
+    judged = {j.sheet.id: j for j in judgements(Job(strict, catalogue))}
     assert "would cycle through" in judged["bothy-40"].verdict
     finding = check(strict, catalogue, ("heater",)).find("heater.idle", "bothy-40")
     assert finding is not None
@@ -122,7 +124,7 @@ def test_a_heater_of_ones_own_can_be_the_recommended_one(heron: Plan, catalogue:
     )
     mine = bothy.model_copy(update={"id": "mine", "label": "Mine", "output": output})
     plan = apply(heron, PutSheet(sheet=mine), catalogue)
-    assert judge_heaters(plan, catalogue)[0].sheet.id == "mine"
+    assert judgements(Job(plan, catalogue))[0].sheet.id == "mine"
     chosen = apply(plan, ChooseHeater(sheet="mine"), catalogue)
     assert check(chosen, catalogue).tally()["over"] == 0
     gone = apply(chosen, DropSheet(sheet_id="mine"), catalogue)

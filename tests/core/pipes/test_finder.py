@@ -14,7 +14,6 @@ from hypothesis import strategies as st
 from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import (
     AddItem,
@@ -24,13 +23,16 @@ from gale_nook.core.edits.commands import (
     SetOwnLimit,
     set_value,
 )
+from gale_nook.core.job import Job
 from gale_nook.core.pipes.finder import find_way, wanted_of
 from gale_nook.core.pipes.proposals import Proposal, edges_nearest_first, proposals, propose
+from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.why_not import PARTS, nearest_shift, reasons_against, what_stops
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.heater import OwnLimit
 from gale_nook.core.plan.vehicle import BoxSolid
 from gale_nook.core.quantities.said import say
+from gale_nook.core.spot.placement import heater_port, port_point
 from gale_nook.core.spot.search import nothing_over
 from gale_nook.demo.load import demo_plan
 
@@ -50,21 +52,21 @@ def _assert_clear(plan: Plan, way: Proposal, catalogue: Catalogue) -> None:
         for f in after.findings
         if f.verdict == "over" and not f.rule.startswith("pipes.air_")
     ] == []
-    assert after.derived.exhaust is not None
-    assert after.derived.exhaust.length_mm == pytest.approx(way.length_mm)
+    assert pipe_run(after.job, "exhaust") is not None
+    assert pipe_run(after.job, "exhaust").length_mm == pytest.approx(way.length_mm)
 
 
 def test_with_nothing_in_the_way_it_goes_straight_out(catalogue: Catalogue) -> None:
     """Down, one bend, straight to the nearer side: as short as the drop, the level way and its fall
     allow.
     """
-    derived = Derived(_bare(), catalogue)
-    found = find_way(derived, "left", wanted_of(derived))
+    job = Job(_bare(), catalogue)
+    found = find_way(job, "left", wanted_of(job))
     assert found is not None
-    x, y, z = derived.port_point(derived.port("exhaust"))
+    x, y, z = port_point(job, heater_port(job, "exhaust"))
     assert len(found.corners) == 2
     assert found.corners[0][:2] == (x, y)
-    half = derived.plan.vehicle.shell.outer_width_mm / 2
+    half = job.plan.vehicle.shell.outer_width_mm / 2
     level = half + 15 + y
     fall = math.radians(3.5)
     drop, bend = z - found.corners[0][2], math.radians(90) - fall
@@ -76,7 +78,7 @@ def test_with_nothing_in_the_way_it_goes_straight_out(catalogue: Catalogue) -> N
 @pytest.mark.parametrize("name", ["heron", "quarto"])
 def test_three_different_ways_that_every_check_lets_pass(name: str, catalogue: Catalogue) -> None:
     plan = demo_plan(name)
-    ways = list(proposals(Derived(plan, catalogue)))
+    ways = list(proposals(Job(plan, catalogue)))
     assert len(ways) == 3
     for way in ways:
         _assert_clear(plan, way, catalogue)
@@ -117,7 +119,7 @@ def test_whatever_is_below_what_is_found_is_clear(
         )
         plan = apply(plan, AddItem(collection="vehicle.solids", item=solid), book)
     for edge in ("left", "right"):
-        way = propose(Derived(plan, book), edge)
+        way = propose(Job(plan, book), edge)
         if way is not None:
             _assert_clear(plan, way, book)
 
@@ -131,22 +133,22 @@ def test_the_mouth_keeps_to_the_stretch_and_the_sides_that_are_permitted(
         set_value("pipes.mouth_to_mm", 2200),
         catalogue,
     )
-    ways = list(proposals(Derived(plan, catalogue)))
+    ways = list(proposals(Job(plan, catalogue)))
     assert ways
     assert all(way.edge == "right" and 1800 <= way.mouth[0] <= 2200 for way in ways)
-    assert edges_nearest_first(Derived(heron, catalogue))[0] == "left"
+    assert edges_nearest_first(Job(heron, catalogue))[0] == "left"
 
 
 def test_a_shorter_limit_is_named_with_what_there_would_be(
     heron: Plan, catalogue: Catalogue
 ) -> None:
     limit = SetOwnLimit(limit=OwnLimit(id="exhaust_length_mm", maximum=700, note="trial"))
-    derived = Derived(apply(heron, limit, catalogue), catalogue)
-    assert propose(derived, "left") is None
-    stopped = what_stops(derived, "left", "length")
+    job = Job(apply(heron, limit, catalogue), catalogue)
+    assert propose(job, "left") is None
+    stopped = what_stops(job, "left", "length")
     assert stopped is not None
     assert "700 mm are allowed" in say(stopped.sentence)
-    free = Derived(heron, catalogue)
+    free = Job(heron, catalogue)
     shortest = find_way(free, "left", wanted_of(free))
     assert shortest is not None
     assert say(stopped.sentence).startswith(
@@ -155,7 +157,7 @@ def test_a_shorter_limit_is_named_with_what_there_would_be(
 
 
 def test_bends_mouth_and_gaps_are_named_too(heron: Plan, catalogue: Catalogue) -> None:
-    bends = Derived(
+    bends = Job(
         apply(
             heron,
             SetOwnLimit(limit=OwnLimit(id="exhaust_bend_sum_deg", maximum=90, note="trial")),
@@ -167,7 +169,7 @@ def test_bends_mouth_and_gaps_are_named_too(heron: Plan, catalogue: Catalogue) -
     assert stopped is not None
     assert "90° are allowed" in say(stopped.sentence)
     window = SetOwnLimit(limit=OwnLimit(id="mouth_opening_mm", minimum=3000, note="trial"))
-    mouth = what_stops(Derived(apply(heron, window, catalogue), catalogue), "left", "mouth")
+    mouth = what_stops(Job(apply(heron, window, catalogue), catalogue), "left", "mouth")
     assert mouth is not None
     assert "3000 mm are asked for" in say(mouth.sentence)
 
@@ -189,9 +191,9 @@ def test_a_port_that_is_shut_in_is_said_to_be(catalogue: Catalogue) -> None:
         SetEdges(edges=("left",)),
         catalogue,
     )
-    derived = Derived(plan, catalogue)
-    assert propose(derived, "left") is None
-    reasons = [say(reason) for reason in reasons_against(derived)]
+    job = Job(plan, catalogue)
+    assert propose(job, "left") is None
+    reasons = [say(reason) for reason in reasons_against(job)]
     assert reasons[0].startswith("Something lies right at the port")
     assert "would do" in reasons[-1]
 
@@ -202,22 +204,19 @@ def test_a_shift_of_the_heater_that_would_do(heron: Plan, catalogue: Catalogue) 
     """
     limit = SetOwnLimit(limit=OwnLimit(id="exhaust_length_mm", maximum=980, note="trial"))
     plan = apply(apply(heron, limit, catalogue), SetEdges(edges=("left",)), catalogue)
-    derived = Derived(plan, catalogue)
-    assert propose(derived, "left") is None
-    shift = next(
-        found for part in range(PARTS) if (found := nearest_shift(derived, part)) is not None
-    )
+    job = Job(plan, catalogue)
+    assert propose(job, "left") is None
+    shift = next(found for part in range(PARTS) if (found := nearest_shift(job, part)) is not None)
     assert "would do" in shift.sentence
     there = apply(plan, shift.command, catalogue)
-    assert propose(Derived(there, catalogue), "left") is not None
+    assert propose(Job(there, catalogue), "left") is not None
     assert nothing_over(there, catalogue)
 
 
 def test_a_finer_grid_finds_no_longer_way(heron: Plan, catalogue: Catalogue) -> None:
-    derived = Derived(heron, catalogue)
+    job = Job(heron, catalogue)
     coarse, fine = (
-        find_way(derived, "left", replace(wanted_of(derived), step_mm=step))
-        for step in (40.0, 20.0)
+        find_way(job, "left", replace(wanted_of(job), step_mm=step)) for step in (40.0, 20.0)
     )
     assert fine is not None
     if coarse is not None:
@@ -227,9 +226,9 @@ def test_a_finer_grid_finds_no_longer_way(heron: Plan, catalogue: Catalogue) -> 
 
 
 def test_a_mouth_that_was_found_is_not_found_again(heron: Plan, catalogue: Catalogue) -> None:
-    derived = Derived(heron, catalogue)
-    first = propose(derived, "left")
+    job = Job(heron, catalogue)
+    first = propose(job, "left")
     assert first is not None
-    second = propose(derived, "left", (first.mouth,))
+    second = propose(job, "left", (first.mouth,))
     assert second is not None
     assert math.dist(first.mouth, second.mouth) >= 500

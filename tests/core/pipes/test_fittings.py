@@ -11,12 +11,13 @@ from hypothesis import strategies as st
 from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply, plan_of
 from gale_nook.core.edits.commands import PutFittings, RemoveItem, SetEdges, StartRun, set_value
 from gale_nook.core.findings.finding import Finding
-from gale_nook.core.pipes.covers import stretches
+from gale_nook.core.job import Job
+from gale_nook.core.pipes.covers import cover_segments
 from gale_nook.core.pipes.joints import in_a_bend, joints_needed, pipe_needed_mm, proposed_joints
+from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.supports import free_lengths, hangs_from, proposed_supports
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.pipes import Fitting
@@ -31,7 +32,7 @@ def _find(plan: Plan, rule: str, subject: str) -> Finding:
 
 
 def _cured(plan: Plan, finding: Finding, catalogue: Catalogue) -> Plan:
-    offered = remedies_for(Derived(plan, catalogue), finding)
+    offered = remedies_for(Job(plan, catalogue), finding)
     assert offered, finding.rule
     after = apply(plan, offered[0].command, catalogue)
     assert _find(after, finding.rule, finding.subject).verdict in {"clear", "tight"}
@@ -41,12 +42,14 @@ def _cured(plan: Plan, finding: Finding, catalogue: Catalogue) -> Plan:
 def test_free_lengths_run_from_the_port_over_every_support_to_the_mouth(
     heron: Plan, catalogue: Catalogue
 ) -> None:
-    derived = Derived(heron, catalogue)
-    assert derived.exhaust is not None
-    holds = free_lengths(derived, "exhaust")
+    job = Job(heron, catalogue)
+    assert pipe_run(job, "exhaust") is not None
+    holds = free_lengths(job, "exhaust")
     assert holds[0].from_mm == 0
-    assert holds[-1].to_mm == pytest.approx(derived.exhaust.length_mm)
-    assert sum(hold.length_mm for hold in holds) == pytest.approx(derived.exhaust.length_mm)
+    assert holds[-1].to_mm == pytest.approx(pipe_run(job, "exhaust").length_mm)
+    assert sum(hold.length_mm for hold in holds) == pytest.approx(
+        pipe_run(job, "exhaust").length_mm
+    )
 
 
 def test_without_supports_it_hangs_free_and_the_factory_thread_comes_first(
@@ -59,10 +62,10 @@ def test_without_supports_it_hangs_free_and_the_factory_thread_comes_first(
     assert after.pipes.exhaust is not None
     supports = after.pipes.exhaust.of_kind("support")
     assert [support.feature for support in supports].count("feature-7") == 1
-    derived = Derived(after, catalogue)
-    assert derived.exhaust is not None
+    job = Job(after, catalogue)
+    assert pipe_run(job, "exhaust") is not None
     on_thread = next(support for support in supports if support.feature == "feature-7")
-    assert hangs_from(derived, on_thread, derived.exhaust.point_at(on_thread.at_mm))[:2] == (
+    assert hangs_from(job, on_thread, pipe_run(job, "exhaust").point_at(on_thread.at_mm))[:2] == (
         2325,
         -455,
     )
@@ -75,9 +78,9 @@ def test_proposed_supports_are_never_too_far_apart_and_not_in_the_silencer(
 ) -> None:
     book, plan = load_catalogue(), demo_plan(name)
     plan = apply(plan, PutFittings(tube="exhaust", kind="support", fittings=()), book)
-    supports = proposed_supports(Derived(plan, book), "exhaust", spacing)
+    supports = proposed_supports(Job(plan, book), "exhaust", spacing)
     held = apply(plan, PutFittings(tube="exhaust", kind="support", fittings=supports), book)
-    assert max(hold.length_mm for hold in free_lengths(Derived(held, book), "exhaust")) <= spacing
+    assert max(hold.length_mm for hold in free_lengths(Job(held, book), "exhaust")) <= spacing
     assert held.pipes.exhaust is not None
     for silencer in held.pipes.exhaust.of_kind("silencer"):
         assert not any(silencer.at_mm < support.at_mm < silencer.end_mm for support in supports)
@@ -88,14 +91,14 @@ def test_joints_follow_from_the_kit(heron: Plan, catalogue: Catalogue) -> None:
     one.
     """
     assert (
-        pipe_needed_mm(Derived(heron, catalogue)),
-        joints_needed(Derived(heron, catalogue)),
+        pipe_needed_mm(Job(heron, catalogue)),
+        joints_needed(Job(heron, catalogue)),
     ) == (1195, 0)
     longer = apply(heron, set_value("pipes.exhaust.nodes.n-3.y_mm", -1935), catalogue)
-    assert joints_needed(Derived(longer, catalogue)) == 1
+    assert joints_needed(Job(longer, catalogue)) == 1
     finding = _find(longer, "pipes.joints", "exhaust")
     assert finding.verdict == "over"
-    joints = proposed_joints(Derived(longer, catalogue))
+    joints = proposed_joints(Job(longer, catalogue))
     assert [joint.at_mm for joint in joints] == [1500]
     after = apply(longer, PutFittings(tube="exhaust", kind="joint", fittings=joints), catalogue)
     assert _find(after, "pipes.joints", "exhaust").verdict == "clear"
@@ -122,9 +125,9 @@ def test_a_proposed_joint_sits_on_a_straight(heron: Plan, catalogue: Catalogue, 
     sheet = catalogue.heaters["bothy-40"].model_dump(mode="json")
     sheet["id"], sheet["kit"] = "mine", [{"part": "exhaust-pipe", "quantity": at}]
     data["heater"]["own_sheets"], data["heater"]["sheet"] = [sheet], "mine"
-    derived = Derived(plan_of(data, catalogue), catalogue)
-    for joint in proposed_joints(derived):
-        assert not in_a_bend(derived, joint.at_mm)
+    job = Job(plan_of(data, catalogue), catalogue)
+    for joint in proposed_joints(job):
+        assert not in_a_bend(job, joint.at_mm)
         assert joint.at_mm <= at + 2000
 
 
@@ -159,7 +162,7 @@ def test_covers_cut_the_run_into_stretches(heron: Plan, catalogue: Catalogue) ->
     plan = apply(heron, PutFittings(tube="exhaust", kind="lagging", fittings=covers), catalogue)
     shield = Fitting(id="shield-1", kind="shield", at_mm=650, length_mm=100)
     plan = apply(plan, PutFittings(tube="exhaust", kind="shield", fittings=(shield,)), catalogue)
-    found = stretches(Derived(plan, catalogue))
+    found = cover_segments(Job(plan, catalogue))
     assert [(s.from_mm, s.layers, s.shielded) for s in found] == [
         (0, 0, False),
         (200, 1, False),

@@ -14,9 +14,9 @@ from hypothesis import strategies as st
 from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import set_value
+from gale_nook.core.job import Job
 from gale_nook.core.pipes.gas import (
     GAS_J_KGK,
     PRANDTL_PART,
@@ -25,13 +25,15 @@ from gale_nook.core.pipes.gas import (
     Pipe,
     burner_flow,
     conductivity_w_mk,
-    gas_run,
+    exhaust_gas,
     inside_w_m2k,
     march,
     outside_w_m,
     skin_c,
     viscosity_pa_s,
 )
+from gale_nook.core.pipes.pressure import pressure_losses
+from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.plan.document import Plan
 from gale_nook.demo.load import demo_plan
 
@@ -127,8 +129,8 @@ def test_lagging_against_a_fine_step_reference_and_its_own_balance(
 
 def test_each_straight_is_darcys_sum(heron: Plan, catalogue: Catalogue) -> None:
     """Friction by the fluid library's own factor, length and head by hand, within 1 %."""
-    derived = Derived(heron, catalogue)
-    gas, run = derived.gas(heron.heat.outside_c), derived.exhaust
+    job = Job(heron, catalogue)
+    gas, run = exhaust_gas(job, heron.heat.outside_c), pipe_run(job, "exhaust")
     assert gas is not None
     assert run is not None
     straight = run.straights[2]
@@ -138,14 +140,14 @@ def test_each_straight_is_darcys_sum(heron: Plan, catalogue: Catalogue) -> None:
     speed = gas.flow.gas_kg_s / density / (math.pi * 0.024**2 / 4)
     factor = friction_factor(Re=density * speed * 0.024 / viscosity_pa_s(celsius), eD=0.9 / 24)
     by_hand = factor * straight.room_mm / 24 * density * speed**2 / 2
-    assert {p.name: p.drop_pa for p in derived.pressure["exhaust"].pieces}[
+    assert {p.name: p.drop_pa for p in pressure_losses(job)["exhaust"].pieces}[
         "straight 3"
     ] == pytest.approx(by_hand, rel=0.01)
 
 
 def test_higher_up_and_longer_cost_more(heron: Plan, catalogue: Catalogue) -> None:
     def pressure(plan: Plan) -> float:
-        return Derived(plan, catalogue).pressure["exhaust"].total_pa
+        return pressure_losses(Job(plan, catalogue))["exhaust"].total_pa
 
     here = pressure(heron)
     assert pressure(apply(heron, set_value("heat.altitude_m", 3000), catalogue)) > 1.2 * here
@@ -166,7 +168,7 @@ def test_too_much_back_pressure_is_over_and_mended(heron: Plan, catalogue: Catal
 
 
 def test_stations_lie_along_the_run(heron: Plan, catalogue: Catalogue) -> None:
-    run = Derived(heron, catalogue).exhaust
+    run = pipe_run(Job(heron, catalogue), "exhaust")
     assert run is not None
     names = [name for name, _ in run.stations_mm]
     assert names == ["port", "bend 1", "bend 2", "mouth"]
@@ -174,7 +176,7 @@ def test_stations_lie_along_the_run(heron: Plan, catalogue: Catalogue) -> None:
 
 
 def test_without_a_run_there_is_no_gas(catalogue: Catalogue) -> None:
-    assert gas_run(Derived(demo_plan("blank"), catalogue), -10.0) is None
+    assert exhaust_gas(Job(demo_plan("blank"), catalogue), -10.0) is None
 
 
 @given(st.floats(2400, 60_000), st.floats(1e2, 1e7))

@@ -13,7 +13,6 @@ from hypothesis import strategies as st
 from gale_nook.core.build.parts import holes_to_cut, parts_list
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import (
     AddItem,
@@ -26,13 +25,18 @@ from gale_nook.core.edits.commands import (
 )
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Finding, Verdict
+from gale_nook.core.fuel.line import fuel_run
+from gale_nook.core.job import Job
 from gale_nook.core.pipes.clamps import connections, proposed_clamps
 from gale_nook.core.pipes.panels import crossing
+from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.spray import Wedge, wedges
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.pipes import Fitting
 from gale_nook.core.plan.vehicle import BoxSolid
 from gale_nook.core.remedies import remedies_for
+from gale_nook.core.spot.placement import heater_port
+from gale_nook.core.vehicle.parts import surveyed_parts
 from gale_nook.demo.load import demo_plan
 
 RULES = {
@@ -57,7 +61,7 @@ def _cured(plan: Plan, catalogue: Catalogue, rule: str, subject: str) -> list[tu
     assert finding is not None
     assert finding.verdict is Verdict.OVER
     cures = [
-        (r.sentence, apply(plan, r.command, catalogue)) for r in remedies_for(done.derived, finding)
+        (r.sentence, apply(plan, r.command, catalogue)) for r in remedies_for(done.job, finding)
     ]
     for _, after in cures:
         there = check(after, catalogue, ("pipes",)).find(rule, subject)
@@ -72,7 +76,7 @@ def test_every_end_has_its_clamp_and_a_clamp_holds_one_end(
     heron: Plan, catalogue: Catalogue
 ) -> None:
     """A joint has two ends, so one clamp between them is not enough."""
-    route = Derived(heron, catalogue).plan.pipes.exhaust
+    route = Job(heron, catalogue).plan.pipes.exhaust
     assert route is not None
     names = [c.name for c in connections(route, 2000.0)]
     assert names.count("the port") == 1
@@ -129,9 +133,7 @@ def test_the_parts_list_counts_clamps_on_the_pipe_and_those_it_lacks(
 ) -> None:
     def clamps(plan: Plan) -> float:
         return next(
-            line.needed
-            for line in parts_list(Derived(plan, catalogue))
-            if line.part == "exhaust-clamp"
+            line.needed for line in parts_list(Job(plan, catalogue)) if line.part == "exhaust-clamp"
         )
 
     bare = apply(heron, PutFittings(tube="exhaust", kind="clamp", fittings=()), catalogue)
@@ -143,7 +145,7 @@ def test_a_run_that_is_begun_or_found_comes_clamped(catalogue: Catalogue, wren: 
         begun = apply(wren, StartRun(tube=tube), catalogue)
         rule = "pipes.clamps" if tube == "exhaust" else "pipes.air_clamps"
         assert _find(begun, catalogue, rule, tube).measured == 0
-        assert proposed_clamps(Derived(begun, catalogue), tube)
+        assert proposed_clamps(Job(begun, catalogue), tube)
 
 
 # --- through a panel ---
@@ -151,7 +153,7 @@ def test_a_run_that_is_begun_or_found_comes_clamped(catalogue: Catalogue, wren: 
 
 def _with_skirt(plan: Plan, catalogue: Catalogue) -> Plan:
     """A skirt of 4 mm across the exhaust, 250 mm before its mouth."""
-    run = Derived(plan, catalogue).exhaust
+    run = pipe_run(Job(plan, catalogue), "exhaust")
     assert run is not None
     x, y, z = run.point_at(run.length_mm - 250)
     skirt = BoxSolid(
@@ -188,11 +190,11 @@ def test_a_pipe_passes_a_panel_in_a_bulkhead_fitting(heron: Plan, catalogue: Cat
     assert heat.verdict is Verdict.CLEAR
     fitting = through.pipes.exhaust.of_kind("bulkhead")[0]  # type: ignore[union-attr]
     assert _find(through, catalogue, "pipes.bulkhead", fitting.id).measured == 0
-    derived = Derived(through, catalogue)
-    hole = next(hole for hole in holes_to_cut(derived) if hole.name.startswith("side skirt"))
-    wide = derived.port("exhaust").diameter_mm + 2 * catalogue.pipe_works.sleeve_mm
+    job = Job(through, catalogue)
+    hole = next(hole for hole in holes_to_cut(job) if hole.name.startswith("side skirt"))
+    wide = heater_port(job, "exhaust").diameter_mm + 2 * catalogue.pipe_works.sleeve_mm
     assert (hole.diameter_mm, hole.saw) == (wide, f"hole saw {math.ceil(wide)} mm")
-    assert "bulkhead-fitting" in [line.part for line in parts_list(derived)]
+    assert "bulkhead-fitting" in [line.part for line in parts_list(job)]
 
 
 def test_a_fitting_that_sits_in_no_panel_is_told_and_moved(
@@ -213,13 +215,13 @@ def test_a_fitting_that_sits_in_no_panel_is_told_and_moved(
 
 
 def test_where_the_line_is_inside_a_panel(heron: Plan, catalogue: Catalogue) -> None:
-    derived = Derived(_with_skirt(heron, catalogue), catalogue)
-    shape = next(shape for solid, _, shape in derived.solids if solid.id == "skirt")
-    where = crossing(derived.exhaust, shape)  # type: ignore[arg-type]
+    job = Job(_with_skirt(heron, catalogue), catalogue)
+    shape = next(shape for solid, _, shape in surveyed_parts(job) if solid.id == "skirt")
+    where = crossing(pipe_run(job, "exhaust"), shape)  # type: ignore[arg-type]
     assert where is not None
-    assert where[0] <= derived.exhaust.length_mm - 250 <= where[1] + 2  # type: ignore[union-attr]
-    far = next(shape for solid, _, shape in derived.solids if solid.id == "wheel-front-left")
-    assert crossing(derived.exhaust, far) is None  # type: ignore[arg-type]
+    assert where[0] <= pipe_run(job, "exhaust").length_mm - 250 <= where[1] + 2  # type: ignore[union-attr]
+    far = next(shape for solid, _, shape in surveyed_parts(job) if solid.id == "wheel-front-left")
+    assert crossing(pipe_run(job, "exhaust"), far) is None  # type: ignore[arg-type]
 
 
 # --- spray ---
@@ -263,11 +265,11 @@ def test_moving_by_the_distance_never_enters_or_leaves_more_than_that(
 def test_surveyed_wheels_are_taken_and_the_shells_axles_where_there_are_none(
     heron: Plan, catalogue: Catalogue
 ) -> None:
-    surveyed = {(w.foot[0], w.name) for w in wedges(Derived(heron, catalogue))}
+    surveyed = {(w.foot[0], w.name) for w in wedges(Job(heron, catalogue))}
     assert (heron.vehicle.shell.front_axle_x_mm, "front left wheel") in surveyed
     blank = demo_plan("blank")
-    assert len(wedges(Derived(blank, catalogue))) == 4
-    assert {w.foot[0] for w in wedges(Derived(blank, catalogue))} == {
+    assert len(wedges(Job(blank, catalogue))) == 4
+    assert {w.foot[0] for w in wedges(Job(blank, catalogue))} == {
         blank.vehicle.shell.front_axle_x_mm,
         blank.vehicle.shell.rear_axle_x_mm,
     }
@@ -275,7 +277,7 @@ def test_surveyed_wheels_are_taken_and_the_shells_axles_where_there_are_none(
 
 def test_a_mouth_in_the_spray_is_led_out_of_it(heron: Plan, catalogue: Catalogue) -> None:
     """The combustion air's mouth put right behind a rear wheel."""
-    wheel = next(w for w in wedges(Derived(heron, catalogue)) if "rear left" in w.name)
+    wheel = next(w for w in wedges(Job(heron, catalogue)) if "rear left" in w.name)
     mouth = heron.pipes.intake.nodes[-1].id  # type: ignore[union-attr]
     at = {"x_mm": wheel.foot[0] + 500, "y_mm": wheel.foot[1] + 20, "z_mm": wheel.foot[2] + 150}
     changes = [
@@ -308,14 +310,14 @@ def test_what_sits_on_the_part_that_stays_keeps_its_place(
     """The fuel line's middle straights are the same after, walked the other way: its clips stay
     where they are.
     """
-    before, turned = Derived(heron, catalogue), apply(heron, ReverseRun(line="fuel"), catalogue)
-    after = Derived(turned, catalogue)
+    before, turned = Job(heron, catalogue), apply(heron, ReverseRun(line="fuel"), catalogue)
+    after = Job(turned, catalogue)
     assert heron.fuel.line is not None
     assert [n.id for n in turned.fuel.line.nodes] == [n.id for n in reversed(heron.fuel.line.nodes)]  # type: ignore[union-attr]
-    assert before.fuel_run is not None
-    assert after.fuel_run is not None
-    assert after.fuel_run.geometry.points[0] == before.fuel_run.geometry.points[0]
-    assert after.fuel_run.geometry.points[-1] == before.fuel_run.geometry.points[-1]
+    assert fuel_run(before) is not None
+    assert fuel_run(after) is not None
+    assert fuel_run(after).geometry.points[0] == fuel_run(before).geometry.points[0]
+    assert fuel_run(after).geometry.points[-1] == fuel_run(before).geometry.points[-1]
 
 
 def test_without_a_run_there_is_nothing_to_turn_round(catalogue: Catalogue) -> None:

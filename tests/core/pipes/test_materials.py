@@ -6,13 +6,15 @@ from __future__ import annotations
 
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import AddItem, set_value
 from gale_nook.core.findings.finding import Verdict
+from gale_nook.core.job import Job
+from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.vehicle import BoxSolid
 from gale_nook.core.remedies import remedies_for
+from gale_nook.core.spot.placement import heater_port
 from gale_nook.core.vehicle.materials import made_of
 
 
@@ -40,10 +42,10 @@ def test_no_demand_is_ever_loosened(catalogue: Catalogue) -> None:
 
 def _bearer(plan: Plan, catalogue: Catalogue, material: str) -> Plan:
     """A bearer 30 mm beside the middle of the exhaust's last straight, of some material."""
-    run = Derived(plan, catalogue).exhaust
+    run = pipe_run(Job(plan, catalogue), "exhaust")
     assert run is not None
     x, y, z = run.point_at(run.length_mm - 200)
-    radius = Derived(plan, catalogue).port("exhaust").diameter_mm / 2
+    radius = heater_port(Job(plan, catalogue), "exhaust").diameter_mm / 2
     bearer = BoxSolid(
         id="bearer",
         name="bearer",
@@ -72,7 +74,7 @@ def test_a_bearer_of_wood_is_too_near_where_one_of_steel_is_not(
     assert heat is not None
     assert gap.verdict is Verdict.OVER
     assert "cross-member of wood" in gap.band.source
-    assert remedies_for(wood.derived, gap)
+    assert remedies_for(wood.job, gap)
 
 
 def test_a_material_that_is_not_listed_asks_nothing(heron: Plan, catalogue: Catalogue) -> None:

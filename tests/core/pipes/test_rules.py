@@ -132,7 +132,7 @@ def test_what_stands_out_beside_the_vehicle_is_measured_and_drawn_in(
     done = check(plan, catalogue, ("pipes",))
     (finding,) = [f for f in done.findings if f.rule == "pipes.overhang"]
     assert (finding.verdict, finding.measured) == (Verdict.OVER, pytest.approx(210))
-    remedy = remedies_for(done.derived, finding)[0]
+    remedy = remedies_for(done.job, finding)[0]
     after = check(apply(plan, remedy.command, catalogue), catalogue, ("pipes",))
     assert [f.measured for f in after.findings if f.rule == "pipes.overhang"] == [
         pytest.approx(150)

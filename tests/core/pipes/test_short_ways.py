@@ -11,10 +11,11 @@ import pytest
 
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import AddItem, Command, SetOwnLimit, set_value
 from gale_nook.core.findings.finding import Verdict
+from gale_nook.core.job import Job
+from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.short_ways import (
     APART_MM,
     PART,
@@ -29,6 +30,7 @@ from gale_nook.core.pipes.tubes import tube_of
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.heater import OwnLimit
 from gale_nook.core.plan.vehicle import BoxSolid
+from gale_nook.core.spot.placement import heater_port, port_point
 from gale_nook.demo.load import demo_plan
 from tests.core.spot.test_face_mounts import at_the_wall
 
@@ -38,7 +40,7 @@ def test_each_way_is_clear_by_every_check_of_the_combustion_air(
     name: str, catalogue: Catalogue
 ) -> None:
     plan = demo_plan(name)
-    ways = list(short_ways(Derived(plan, catalogue), "intake"))
+    ways = list(short_ways(Job(plan, catalogue), "intake"))
     assert len(ways) == 3
     for way in ways:
         found = check(apply(plan, way.command, catalogue), catalogue, ("pipes",)).findings
@@ -59,25 +61,25 @@ def test_each_way_is_clear_by_every_check_of_the_combustion_air(
 def test_the_cheapest_come_first_and_none_points_at_the_exhausts_mouth(
     heron: Plan, catalogue: Catalogue
 ) -> None:
-    derived = Derived(heron, catalogue)
-    runs = short_runs(derived, "intake")
+    job = Job(heron, catalogue)
+    runs = short_runs(job, "intake")
     assert [run.costs for run in runs] == sorted(run.costs for run in runs)
     assert parts_of_runs(runs) == math.ceil(len(runs) / PART)
-    exhaust = derived.exhaust
+    exhaust = pipe_run(job, "exhaust")
     assert exhaust is not None
     far = apply(
         heron,
         SetOwnLimit(limit=OwnLimit(id="mouths_apart_mm", minimum=900, note="test")),
         catalogue,
     )
-    kept = short_runs(Derived(far, catalogue), "intake")
+    kept = short_runs(Job(far, catalogue), "intake")
     assert 0 < len(kept) < len(runs)
     assert all(math.dist(run.points[-1], exhaust.mouth) >= 900 for run in kept)
 
 
 def _boxed_in(plan: Plan, catalogue: Catalogue) -> Plan:
     """A traction battery round the combustion air's port, below it and on every side."""
-    x, y, z = Derived(plan, catalogue).port_point(Derived(plan, catalogue).port("intake"))
+    x, y, z = port_point(Job(plan, catalogue), heater_port(Job(plan, catalogue), "intake"))
     box = {
         "x_mm": x - 400,
         "y_mm": y - 400,
@@ -94,13 +96,11 @@ def _boxed_in(plan: Plan, catalogue: Catalogue) -> Plan:
 
 def test_what_stops_every_run_is_named_with_its_figure(heron: Plan, catalogue: Catalogue) -> None:
     plan = _boxed_in(heron, catalogue)
-    derived = Derived(plan, catalogue)
-    runs = short_runs(derived, "intake")
-    assert all(
-        short_way(derived, "intake", runs, part) is None for part in range(parts_of_runs(runs))
-    )
-    assert list(short_ways(derived, "intake")) == []
-    said = what_stops_short(derived, "intake", runs)
+    job = Job(plan, catalogue)
+    runs = short_runs(job, "intake")
+    assert all(short_way(job, "intake", runs, part) is None for part in range(parts_of_runs(runs)))
+    assert list(short_ways(job, "intake")) == []
+    said = what_stops_short(job, "intake", runs)
     assert "the best one breaks" in said
     assert "battery box" in said
 
@@ -111,9 +111,9 @@ def test_with_no_direction_left_that_is_said(heron: Plan, catalogue: Catalogue) 
         SetOwnLimit(limit=OwnLimit(id="mouths_apart_mm", minimum=2000, note="test")),
         catalogue,
     )
-    derived = Derived(plan, catalogue)
-    assert short_runs(derived, "intake") == ()
-    assert "brings both mouths together" in what_stops_short(derived, "intake", ())
+    job = Job(plan, catalogue)
+    assert short_runs(job, "intake") == ()
+    assert "brings both mouths together" in what_stops_short(job, "intake", ())
 
 
 @pytest.mark.parametrize(
@@ -123,7 +123,7 @@ def test_with_no_direction_left_that_is_said(heron: Plan, catalogue: Catalogue) 
 def test_a_filter_goes_on_it_where_the_job_wants_one(
     heron: Plan, catalogue: Catalogue, command: Command, filters: int
 ) -> None:
-    way = next(short_ways(Derived(apply(heron, command, catalogue), catalogue), "intake"))
+    way = next(short_ways(Job(apply(heron, command, catalogue), catalogue), "intake"))
     assert len(way.route.of_kind("filter")) == filters
 
 
@@ -131,9 +131,9 @@ def test_an_exhaust_through_a_wall_has_short_ways_that_are_clear(
     heron: Plan, catalogue: Catalogue
 ) -> None:
     plan = at_the_wall(heron, catalogue)
-    assert is_short(Derived(plan, catalogue), "exhaust")
-    assert not is_short(Derived(heron, catalogue), "exhaust")
-    ways = list(short_ways(Derived(plan, catalogue), "exhaust"))
+    assert is_short(Job(plan, catalogue), "exhaust")
+    assert not is_short(Job(heron, catalogue), "exhaust")
+    ways = list(short_ways(Job(plan, catalogue), "exhaust"))
     assert ways
     for way in ways:
         done = check(apply(plan, way.command, catalogue), catalogue, ("pipes",))

@@ -14,9 +14,9 @@ from hypothesis import strategies as st
 from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import AddItem, set_value
+from gale_nook.core.job import Job
 from gale_nook.core.pipes.report import first_firing, protections
 from gale_nook.core.pipes.warmth import gap_for_mm, neighbour_c, shielded_c, view_factor
 from gale_nook.core.plan.document import Plan
@@ -103,7 +103,7 @@ def test_a_tank_by_the_exhaust_is_too_warm_and_lagging_helps(
 
 
 def test_what_each_cover_would_bring_is_listed_in_order(heron: Plan, catalogue: Catalogue) -> None:
-    rows = protections(Derived(_beside_the_tank(heron, catalogue), catalogue))
+    rows = protections(Job(_beside_the_tank(heron, catalogue), catalogue))
     tank = next(row for row in rows if row.name == "fuel tank")
     assert tank is rows[0]
     assert None not in {tank.bare_mm, tank.once_mm, tank.twice_mm, tank.shield_mm}
@@ -114,13 +114,11 @@ def test_what_each_cover_would_bring_is_listed_in_order(heron: Plan, catalogue: 
 def test_the_survey_of_the_first_firing_runs_from_hot_to_cool(
     heron: Plan, catalogue: Catalogue
 ) -> None:
-    places = first_firing(Derived(heron, catalogue))
+    places = first_firing(Job(heron, catalogue))
     assert [place.distance_mm for place in places] == sorted(place.distance_mm for place in places)
     assert [place.skin_c for place in places] == sorted(
         (place.skin_c for place in places), reverse=True
     )
     assert {"port", "mouth", "beside fuel tank"} <= {place.name for place in places}
-    colder = first_firing(
-        Derived(apply(heron, set_value("pipes.firing_c", -10), catalogue), catalogue)
-    )
+    colder = first_firing(Job(apply(heron, set_value("pipes.firing_c", -10), catalogue), catalogue))
     assert colder[0].skin_c < places[0].skin_c

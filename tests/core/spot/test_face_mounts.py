@@ -17,15 +17,25 @@ from gale_nook.core.build.parts import holes_to_cut
 from gale_nook.core.build.steps import steps
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import Check, check
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import AddItem, ChooseHeater, PlaceHeater, StartRun, set_value
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Finding, Verdict
+from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.vehicle import BoxSolid, Opening
 from gale_nook.core.quantities.said import say
 from gale_nook.core.spot.face_rules import gaps_of
+from gale_nook.core.spot.placement import (
+    body_corners,
+    face_holes,
+    facing_wall,
+    floor_holes,
+    heater_port,
+    mount_stack_mm,
+    port_point,
+)
+from gale_nook.core.vehicle.floor import floor_finish_z_mm
 from gale_nook.exchange.drill import drill_dxf, drill_pdf
 
 
@@ -72,15 +82,15 @@ def _of(done: Check, rule: str) -> list[Finding]:
 
 def test_holes_in_the_wall_lie_where_the_ports_go_out(heron: Plan, catalogue: Catalogue) -> None:
     for yaw, wall in ((0, "left"), (180, "right")):
-        derived = Derived(at_the_wall(heron, catalogue, yaw=yaw), catalogue)
-        assert derived.wall == wall
-        assert derived.holes == ()
-        exhaust, intake = derived.face_holes
-        assert (exhaust.face, exhaust.z_mm) == (wall, pytest.approx(derived.finish_z_mm + 60))
-        assert exhaust.along_mm == pytest.approx(derived.port_point(derived.port("exhaust"))[0])
+        job = Job(at_the_wall(heron, catalogue, yaw=yaw), catalogue)
+        assert facing_wall(job) == wall
+        assert floor_holes(job) == ()
+        exhaust, intake = face_holes(job)
+        assert (exhaust.face, exhaust.z_mm) == (wall, pytest.approx(floor_finish_z_mm(job) + 60))
+        assert exhaust.along_mm == pytest.approx(port_point(job, heater_port(job, "exhaust"))[0])
         assert abs(exhaust.along_mm - intake.along_mm) == pytest.approx(80)
         assert (
-            abs(derived.port_point(derived.port("exhaust"))[1])
+            abs(port_point(job, heater_port(job, "exhaust"))[1])
             > heron.vehicle.shell.outer_width_mm / 2
         )
 
@@ -89,8 +99,8 @@ def test_what_the_fitting_passes_is_gap_and_wall(heron: Plan, catalogue: Catalog
     shell = heron.vehicle.shell
     thick = (shell.outer_width_mm - shell.floor_width_mm) / 2
     for gap in (15.0, 40.0):
-        derived = Derived(at_the_wall(heron, catalogue, gap=gap), catalogue)
-        assert derived.stack_mm == pytest.approx(thick + gap)
+        job = Job(at_the_wall(heron, catalogue, gap=gap), catalogue)
+        assert mount_stack_mm(job) == pytest.approx(thick + gap)
     (finding,) = _of(check(at_the_wall(heron, catalogue, gap=200), catalogue), "spot.face_stack")
     assert finding.verdict is Verdict.OVER
     assert "does not reach through" in say(finding.sentence)
@@ -102,7 +112,7 @@ def test_turned_along_the_vehicle_no_wall_is_faced_and_that_is_over(
     done = check(at_the_wall(heron, catalogue, yaw=90), catalogue)
     (finding,) = _of(done, "spot.faces_wall")
     assert (finding.verdict, finding.measured) == (Verdict.OVER, 90)
-    assert done.derived.face_holes == ()
+    assert face_holes(done.job) == ()
     assert _of(check(at_the_wall(heron, catalogue), catalogue), "spot.faces_wall") == []
 
 
@@ -111,7 +121,7 @@ def test_the_gap_to_a_window_by_hand(heron: Plan, catalogue: Catalogue) -> None:
     radius.
     """
     plan = at_the_wall(heron, catalogue)
-    hole = Derived(plan, catalogue).face_holes[0]
+    hole = face_holes(Job(plan, catalogue))[0]
     window = Opening(
         id="pane",
         name="pane",
@@ -123,17 +133,18 @@ def test_the_gap_to_a_window_by_hand(heron: Plan, catalogue: Catalogue) -> None:
         height_mm=200,
         glazing=heron.vehicle.openings[0].glazing,
     )
-    derived = Derived(
+    job = Job(
         apply(plan, AddItem(collection="vehicle.openings", item=window), catalogue), catalogue
     )
-    left = {gap.other: gap.left_mm for gap in gaps_of(derived, derived.face_holes[0])}
+    left = {gap.other: gap.left_mm for gap in gaps_of(job, face_holes(job)[0])}
     assert left["pane"] == pytest.approx(math.hypot(100, 80) - 31)
     low = (
-        min(hole.z_mm - derived.finish_z_mm, hole.along_mm - heron.vehicle.shell.bulkhead_x_mm) - 31
+        min(hole.z_mm - floor_finish_z_mm(job), hole.along_mm - heron.vehicle.shell.bulkhead_x_mm)
+        - 31
     )
     assert left["edge"] == pytest.approx(low)
     inside = window.model_copy(update={"start_mm": hole.along_mm - 50, "base_mm": hole.z_mm - 40})
-    over = Derived(
+    over = Job(
         apply(plan, AddItem(collection="vehicle.openings", item=inside), catalogue), catalogue
     )
     assert {g.other: g.left_mm for g in gaps_of(over, hole)}["pane"] == pytest.approx(-40 - 31)
@@ -153,11 +164,9 @@ def test_the_exhaust_of_a_wall_stays_outside(heron: Plan, catalogue: Catalogue) 
 
 
 def test_a_wall_is_told_on_the_build_sheet(heron: Plan, catalogue: Catalogue) -> None:
-    derived = Derived(at_the_wall(heron, catalogue), catalogue)
-    assert [line.z_mm for line in holes_to_cut(derived)] == [
-        hole.z_mm for hole in derived.face_holes
-    ]
-    told = " ".join(say(step.text) for step in steps(derived))
+    job = Job(at_the_wall(heron, catalogue), catalogue)
+    assert [line.z_mm for line in holes_to_cut(job)] == [hole.z_mm for hole in face_holes(job)]
+    told = " ".join(say(step.text) for step in steps(job))
     assert "through the left wall" in told
     assert "above the load floor" in told
     assert "double sleeve" in told
@@ -166,7 +175,7 @@ def test_a_wall_is_told_on_the_build_sheet(heron: Plan, catalogue: Catalogue) ->
 def test_the_engine_bay_has_walls_of_its_own(wren: Plan, catalogue: Catalogue) -> None:
     plan = in_the_bay(wren, catalogue)
     done = check(plan, catalogue, ("spot",))
-    low, high = done.derived.body_low_high or ((0, 0, 0), (0, 0, 0))
+    low, high = body_corners(done.job) or ((0, 0, 0), (0, 0, 0))
     assert (low[2], high[2]) == (60, 60 + 172)
     against = {finding.subject for finding in _of(done, "spot.body")}
     assert against & {"bay-nose", "bay-bulkhead", "bay-left", "bay-right", "bay-bonnet", "servo"}
@@ -178,7 +187,7 @@ def test_the_engine_bay_has_walls_of_its_own(wren: Plan, catalogue: Catalogue) -
         if f.verdict is Verdict.OVER
     ]
     assert "servo" in over
-    holes = {hole.name: (hole.along_mm, hole.z_mm) for hole in done.derived.face_holes}
+    holes = {hole.name: (hole.along_mm, hole.z_mm) for hole in face_holes(done.job)}
     assert holes == {"coolant flow fitting": (120, 150), "coolant return fitting": (180, 150)}
     assert _of(done, "spot.face_stack")[0].measured == 1.2
 
@@ -216,8 +225,8 @@ def test_a_mount_that_contradicts_itself_is_refused(
 def test_the_walls_drill_sheet_is_measured_from_floor_and_edges_and_mirrored(
     heron: Plan, catalogue: Catalogue, yaw: int, wall: str
 ) -> None:
-    derived = Derived(at_the_wall(heron, catalogue, yaw=yaw), catalogue)
-    sheet = drill_sheet(derived)
+    job = Job(at_the_wall(heron, catalogue, yaw=yaw), catalogue)
+    sheet = drill_sheet(job)
     assert sheet is not None
     inside, outside = sheet.faces
     assert (inside.face, outside.face) == ("inside", "outside")
@@ -229,7 +238,7 @@ def test_the_walls_drill_sheet_is_measured_from_floor_and_edges_and_mirrored(
         60
     )  # the sheet's height over the finished floor
     assert outside.offsets[0].across_mm == pytest.approx(
-        derived.finish_z_mm + 60 - heron.vehicle.shell.sill_z_mm
+        floor_finish_z_mm(job) + 60 - heron.vehicle.shell.sill_z_mm
     )
     gaps = {hole.name: hole.x_mm for hole in sheet.holes}
     assert abs(gaps["exhaust hole"] - gaps["intake hole"]) == pytest.approx(80)
@@ -248,7 +257,7 @@ def test_the_walls_drill_sheet_is_measured_from_floor_and_edges_and_mirrored(
 def test_the_bulkheads_drill_sheet_is_measured_from_the_centre_line(
     wren: Plan, catalogue: Catalogue
 ) -> None:
-    sheet = drill_sheet(Derived(in_the_bay(wren, catalogue), catalogue))
+    sheet = drill_sheet(Job(in_the_bay(wren, catalogue), catalogue))
     assert sheet is not None
     assert sheet.depth_mm == 1.2
     assert sheet.faces[0].offsets[1].along_mm == pytest.approx(150)

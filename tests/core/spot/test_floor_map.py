@@ -11,10 +11,10 @@ from PIL import Image
 
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import ChooseHeater, set_value
 from gale_nook.core.findings.finding import Verdict
+from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.quantities.said import say
 from gale_nook.core.spot.costs import Weights
@@ -50,9 +50,9 @@ def test_the_map_of_the_engine_bay_is_the_exact_checker(wren: Plan, catalogue: C
 
 
 def _assert_map_is_checker(plan: Plan, catalogue: Catalogue, places: int) -> None:
-    derived = Derived(plan, catalogue)
-    floor, chance = FloorMap(derived), np.random.default_rng(20261125)
-    base = floor.derived.plan.spot
+    job = Job(plan, catalogue)
+    floor, chance = FloorMap(job), np.random.default_rng(20261125)
+    base = floor.job.plan.spot
     assert base is not None
     for _ in range(places):
         yaw = int(chance.choice(YAWS))
@@ -65,7 +65,7 @@ def _assert_map_is_checker(plan: Plan, catalogue: Catalogue, places: int) -> Non
         trial = plan.model_copy(update={"spot": base.model_copy(update=place)})
         found = [
             f
-            for f in check(trial, catalogue, ("spot",), derived).findings
+            for f in check(trial, catalogue, ("spot",), job).findings
             if f.verdict is not Verdict.ACCEPTED
         ]
         worst = min(f.margin for f in found if f.margin is not None)
@@ -79,8 +79,8 @@ def _assert_map_is_checker(plan: Plan, catalogue: Catalogue, places: int) -> Non
 
 
 def test_the_reason_on_the_map_is_the_checkers_worst(wren: Plan, catalogue: Catalogue) -> None:
-    derived = Derived(wren, catalogue)
-    floor = FloorMap(derived)
+    job = Job(wren, catalogue)
+    floor = FloorMap(job)
     field, chance = floor.fields[90], np.random.default_rng(7)
     for _ in range(60):
         row, column = (int(chance.integers(n)) for n in floor.grid.shape)
@@ -92,9 +92,7 @@ def test_the_reason_on_the_map_is_the_checkers_worst(wren: Plan, catalogue: Cata
         trial = wren.model_copy(
             update={"spot": wren.spot.model_copy(update=place) if wren.spot else None}
         )
-        worst = min(
-            check(trial, catalogue, ("spot",), derived).findings, key=lambda f: f.margin or 0.0
-        )
+        worst = min(check(trial, catalogue, ("spot",), job).findings, key=lambda f: f.margin or 0.0)
         if (worst.margin or 0) < CAP_MM:
             told = field.reasons[field.reason[row, column]]
             same = [
@@ -106,8 +104,8 @@ def test_the_reason_on_the_map_is_the_checkers_worst(wren: Plan, catalogue: Cata
 
 
 def test_best_spots_are_clear_and_no_neighbours(any_demo: Plan, catalogue: Catalogue) -> None:
-    derived = Derived(any_demo, catalogue)
-    found = best_spots(derived, Weights())
+    job = Job(any_demo, catalogue)
+    found = best_spots(job, Weights())
     bare = any_demo.model_copy(update={"acceptances": ()})
     for best in found:
         assert nothing_over(bare.model_copy(update={"spot": best.spot}), catalogue)
@@ -120,10 +118,10 @@ def test_best_spots_are_clear_and_no_neighbours(any_demo: Plan, catalogue: Catal
 
 
 def test_weights_decide_which_spot_is_best(heron: Plan, catalogue: Catalogue) -> None:
-    derived = Derived(heron, catalogue)
+    job = Job(heron, catalogue)
     nothing = {"exhaust": 0.0, "fuel": 0.0, "duct": 0.0, "quiet": 0.0, "margin": 0.0}
-    short = best_spots(derived, Weights(**{**nothing, "exhaust": 10.0}))[0]
-    quiet = best_spots(derived, Weights(**{**nothing, "quiet": 10.0}))[0]
+    short = best_spots(job, Weights(**{**nothing, "exhaust": 10.0}))[0]
+    quiet = best_spots(job, Weights(**{**nothing, "quiet": 10.0}))[0]
     assert short.costs.exhaust_mm < quiet.costs.exhaust_mm
     assert (quiet.costs.sleeper_mm or 0) > (short.costs.sleeper_mm or 0)
 
@@ -131,7 +129,7 @@ def test_weights_decide_which_spot_is_best(heron: Plan, catalogue: Catalogue) ->
 def test_the_nearest_clear_place_is_clear_and_near(wren: Plan, catalogue: Catalogue) -> None:
     """Bothy 22 in Wren: the map's nearest clear cell, none of the clear ones around it nearer."""
     small = apply(wren, ChooseHeater(sheet="bothy-22"), catalogue)
-    found = nearest_clear(Derived(small, catalogue))
+    found = nearest_clear(Job(small, catalogue))
     assert found is not None
     after = apply(small, found.command, catalogue)
     assert check(after, catalogue, ("spot",)).tally()["over"] == 0
@@ -140,39 +138,37 @@ def test_the_nearest_clear_place_is_clear_and_near(wren: Plan, catalogue: Catalo
 
 def test_where_nothing_is_clear_none_is_offered(wren: Plan, catalogue: Catalogue) -> None:
     crowded = apply(wren, set_value("vehicle.floor.corrugation_mm", 400), catalogue)
-    assert nearest_clear(Derived(crowded, catalogue)) is None
-    assert best_spots(Derived(crowded, catalogue), Weights()) == ()
+    assert nearest_clear(Job(crowded, catalogue)) is None
+    assert best_spots(Job(crowded, catalogue), Weights()) == ()
 
 
 def test_a_place_tells_why(heron: Plan, catalogue: Catalogue) -> None:
-    derived = Derived(heron, catalogue)
+    job = Job(heron, catalogue)
     member = next(s for s in heron.vehicle.solids if s.id == "member-4").model_dump()
-    words = say(why(derived, member["x_mm"] + member["length_mm"] / 2, 0.0, (0,)))
+    words = say(why(job, member["x_mm"] + member["length_mm"] / 2, 0.0, (0,)))
     assert words.startswith("Not here: ")
     assert heron.spot is not None
-    assert say(why(derived, heron.spot.x_mm, heron.spot.y_mm, (180,))).startswith(
+    assert say(why(job, heron.spot.x_mm, heron.spot.y_mm, (180,))).startswith(
         "Tight by 4 mm: 44 mm of floor left"
     )
-    assert "(turned " in say(why(derived, 1540, -300, YAWS))
+    assert "(turned " in say(why(job, 1540, -300, YAWS))
 
 
 def test_moving_the_heater_keeps_the_map_and_what_it_depends_on_does_not(
     heron: Plan, catalogue: Catalogue
 ) -> None:
-    key = map_key(Derived(heron, catalogue))
-    assert map_key(Derived(apply(heron, set_value("spot.x_mm", 1000), catalogue), catalogue)) == key
+    key = map_key(Job(heron, catalogue))
+    assert map_key(Job(apply(heron, set_value("spot.x_mm", 1000), catalogue), catalogue)) == key
     for address, value in (
         ("vehicle.solids.tank.x_mm", 900),
         ("spot.rebate_mm", 3),
         ("vehicle.floor.corrugation_mm", 20),
     ):
-        assert (
-            map_key(Derived(apply(heron, set_value(address, value), catalogue), catalogue)) != key
-        )
+        assert map_key(Job(apply(heron, set_value(address, value), catalogue), catalogue)) != key
 
 
 def test_the_picture_shows_each_cell_where_it_is(heron: Plan, catalogue: Catalogue) -> None:
-    floor = FloorMap(Derived(heron, catalogue))
+    floor = FloorMap(Job(heron, catalogue))
     shown = floor.shown(180)
     above, below = (
         Image.open(io.BytesIO(floor_picture(*shown, seen))).convert("RGB") for seen in (False, True)
@@ -200,9 +196,9 @@ def test_every_mount_has_its_own_map(
     """Square cuts, several holes and a body on its side, at 250 random places and turns each."""
     plan = apply(demo_plan(name), ChooseHeater(sheet=sheet), catalogue)
     plan = apply(plan, set_value("spot.mount", mount), catalogue)
-    derived = Derived(plan, catalogue)
-    floor, chance = FloorMap(derived), np.random.default_rng(5)
-    base = floor.derived.plan.spot
+    job = Job(plan, catalogue)
+    floor, chance = FloorMap(job), np.random.default_rng(5)
+    base = floor.job.plan.spot
     assert base is not None
     for _ in range(250):
         yaw = int(chance.choice(YAWS))
@@ -215,7 +211,7 @@ def test_every_mount_has_its_own_map(
         trial = plan.model_copy(update={"spot": base.model_copy(update=place)})
         found = [
             f
-            for f in check(trial, catalogue, ("spot",), derived).findings
+            for f in check(trial, catalogue, ("spot",), job).findings
             if f.verdict is not Verdict.ACCEPTED
         ]
         worst = min(f.margin for f in found if f.margin is not None)

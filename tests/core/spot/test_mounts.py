@@ -15,13 +15,15 @@ from gale_nook.core.build.parts import holes_to_cut, parts_list
 from gale_nook.core.build.steps import steps
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.derived import Derived, PlacedHole
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import ChooseHeater, set_value
+from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid
 from gale_nook.core.quantities.said import say
+from gale_nook.core.spot.placement import PlacedHole, body_corners, floor_holes
 from gale_nook.core.spot.rules import cut_to_solid_mm
+from gale_nook.core.vehicle.floor import floor_underside_z_mm
 from gale_nook.exchange.drill import drill_dxf, drill_pdf
 
 
@@ -36,7 +38,7 @@ def _on(plan: Plan, catalogue: Catalogue, sheet: str, mount: str, yaw: int = 0) 
 
 def test_a_cut_turns_with_the_heater(wren: Plan, catalogue: Catalogue) -> None:
     for yaw, half in ((0, (95, 65)), (90, (65, 95)), (180, (95, 65)), (270, (65, 95))):
-        hole = Derived(_on(wren, catalogue, "byre-50", "boxed", yaw), catalogue).holes[0]
+        hole = floor_holes(Job(_on(wren, catalogue, "byre-50", "boxed", yaw), catalogue))[0]
         assert hole.reach_mm == half
         assert hole.is_cut
 
@@ -94,13 +96,13 @@ def test_a_cut_is_never_nearer_than_the_circle_in_it_nor_farther_than_the_one_ro
 
 
 def test_a_cut_is_told_drawn_and_cut_as_one(wren: Plan, catalogue: Catalogue) -> None:
-    derived = Derived(_on(wren, catalogue, "byre-50", "boxed"), catalogue)
-    assert holes_to_cut(derived)[0].saw == "jigsaw 190 × 130 mm between four corner holes of 12 mm"
-    assert "boxed" in {line.part for line in parts_list(derived)}
-    told = " ".join(say(step.text) for step in steps(derived))
+    job = Job(_on(wren, catalogue, "byre-50", "boxed"), catalogue)
+    assert holes_to_cut(job)[0].saw == "jigsaw 190 × 130 mm between four corner holes of 12 mm"
+    assert "boxed" in {line.part for line in parts_list(job)}
+    told = " ".join(say(step.text) for step in steps(job))
     assert "fire-rated sealant in every corner" in told
     assert "The plate comes out with the heater on it." in told
-    sheet = drill_sheet(derived)
+    sheet = drill_sheet(job)
     assert sheet is not None
     assert sheet.half_size_mm == (95, 65)
     assert "LWPOLYLINE" in drill_dxf(sheet, sheet.faces[0])
@@ -109,9 +111,9 @@ def test_a_cut_is_told_drawn_and_cut_as_one(wren: Plan, catalogue: Catalogue) ->
 
 def test_a_box_below_has_its_own_body_and_limits(heron: Plan, catalogue: Catalogue) -> None:
     done = check(_on(heron, catalogue, "bothy-40", "box-below"), catalogue, ("spot",))
-    low, high = done.derived.body_low_high or ((0, 0, 0), (0, 0, 0))
+    low, high = body_corners(done.job) or ((0, 0, 0), (0, 0, 0))
     assert (high[0] - low[0], high[1] - low[1], high[2] - low[2]) == pytest.approx((520, 240, 236))
-    assert high[2] == pytest.approx(done.derived.underside_z_mm)
+    assert high[2] == pytest.approx(floor_underside_z_mm(done.job))
     outlet = done.find("spot.outlet", "outlet")
     assert outlet is not None
     assert outlet.band.minimum == 30
@@ -121,10 +123,10 @@ def test_a_box_below_has_its_own_body_and_limits(heron: Plan, catalogue: Catalog
 def test_two_overlapping_holes_are_cut_one_after_the_other(
     heron: Plan, catalogue: Catalogue
 ) -> None:
-    derived = Derived(_on(heron, catalogue, "bothy-40", "overlapping"), catalogue)
-    front, rear = derived.holes
+    job = Job(_on(heron, catalogue, "bothy-40", "overlapping"), catalogue)
+    front, rear = floor_holes(job)
     assert math.dist((front.x_mm, front.y_mm), (rear.x_mm, rear.y_mm)) < front.diameter_mm
-    assert "clamped board" in " ".join(say(step.text) for step in steps(derived))
+    assert "clamped board" in " ".join(say(step.text) for step in steps(job))
 
 
 def test_a_cut_needs_both_sides() -> None:

@@ -9,9 +9,9 @@ import pytest
 from gale_nook.core.build.steps import steps
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import set_value
+from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.vehicle import Feature
 from gale_nook.core.quantities.said import say
@@ -36,23 +36,23 @@ def test_ribs_under_the_flange_by_hand(
     plan = apply(heron, set_value("vehicle.floor.pitch_mm", pitch), catalogue)
     plan = apply(plan, set_value("vehicle.floor.phase_mm", phase), catalogue)
     assert plan.spot is not None
-    packing = rib_packing(Derived(plan, catalogue), plan.spot)
+    packing = rib_packing(Job(plan, catalogue), plan.spot)
     assert packing is not None
     assert (packing.ribs, packing.depth_mm) == (ribs, 8)
-    told = " ".join(say(step.text) for step in steps(Derived(plan, catalogue)))
+    told = " ".join(say(step.text) for step in steps(Job(plan, catalogue)))
     assert ("fill the valleys of 8 mm" in told) == (ribs > 0)
 
 
 def test_a_flat_floor_needs_no_packing(wren: Plan, catalogue: Catalogue) -> None:
     assert wren.spot is not None
-    assert rib_packing(Derived(wren, catalogue), wren.spot) is None
+    assert rib_packing(Job(wren, catalogue), wren.spot) is None
 
 
 def test_an_existing_hole_that_fits_comes_first(heron: Plan, catalogue: Catalogue) -> None:
     """An old flue of 90 mm near spot A: the turret's 124 mm take it away; one of 150 mm would be
     too large.
     """
-    free = best_spots(Derived(heron, catalogue), Weights())[2].spot
+    free = best_spots(Job(heron, catalogue), Weights())[2].spot
     flue = Feature(
         id="flue", name="old flue", kind="hole", inside=(free.x_mm + 10, free.y_mm), diameter_mm=90
     )
@@ -65,7 +65,7 @@ def test_an_existing_hole_that_fits_comes_first(heron: Plan, catalogue: Catalogu
                 )
             }
         )
-        best = best_spots(Derived(plan, catalogue), Weights())[0]
+        best = best_spots(Job(plan, catalogue), Weights())[0]
         assert (best.uses == "old flue") == used
         if used:
             assert math.dist((best.spot.x_mm, best.spot.y_mm), hole.inside or (0, 0)) < 1e-9

@@ -212,7 +212,7 @@ def test_shifting_everything_alike_changes_no_margin(dx: int, dy: int) -> None:
 
 def test_the_nearest_clear_place_is_clear(catalogue: Catalogue) -> None:
     plan = apply(demo_plan("wren"), ChooseHeater(sheet="bothy-22"), catalogue)
-    remedy = nearest_clear(check(plan, catalogue).derived)
+    remedy = nearest_clear(check(plan, catalogue).job)
     assert remedy is not None
     after = check(apply(plan, remedy.command, catalogue), catalogue, ("spot",))
     assert after.tally()["over"] == 0
@@ -222,4 +222,4 @@ def test_no_clear_place_is_none(wren: Plan, catalogue: Catalogue) -> None:
     """The big body with its half metre of clear air has no place near the
     wished-for one in Wren.
     """
-    assert nearest_clear(check(wren, catalogue).derived) is None
+    assert nearest_clear(check(wren, catalogue).job) is None

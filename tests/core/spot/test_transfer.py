@@ -7,9 +7,9 @@ import pytest
 from gale_nook.core.build.steps import steps
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.derived import Derived
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import AddItem, SetFeature, ShiftBelow, set_value
+from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.spot import Pilot
 from gale_nook.core.spot.transfer import advice, nearest_hole, next_pilot_mm, transfer_of
@@ -76,14 +76,14 @@ def test_one_pilot_tells_where_the_next_one_goes(heron: Plan, catalogue: Catalog
     )
     plan = apply(_plain(heron), AddItem(collection="pilots", item=pilot), catalogue)
     assert next_pilot_mm(plan, pilot) == pytest.approx((4, 18))
-    closed = [step for step in steps(Derived(plan, catalogue)) if "astray" in step.title]
+    closed = [step for step in steps(Job(plan, catalogue)) if "astray" in step.title]
     assert closed == []  # within the turret's hole it is cut away
 
 
 def test_a_pilot_outside_every_hole_is_to_be_closed(heron: Plan, catalogue: Catalogue) -> None:
     pilot = Pilot(id="pilot-1", hole="turret hole", x_mm=2600, y_mm=-286)
     plan = apply(heron, AddItem(collection="pilots", item=pilot), catalogue)
-    words = [step.title for step in steps(Derived(plan, catalogue))]
+    words = [step.title for step in steps(Job(plan, catalogue))]
     assert "Close the pilots that went astray" in words
     assert words.index("Close the pilots that went astray") < words.index("Cut the holes")
 

@@ -1,0 +1,80 @@
+"""A job in hand: a plan with its catalogue, and what was already worked out from them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from functools import wraps
+from typing import Any, Concatenate, ParamSpec, TypeVar, cast
+
+from gale_nook.core.catalogue.book import Catalogue
+from gale_nook.core.plan.document import Plan
+
+P = ParamSpec("P")
+T = TypeVar("T")
+
+
+class Job:
+    """A plan with the catalogue that it is checked against.
+
+    It has no members that are worked out: each station has its own *facts*, functions of a job
+    that remember their result here.
+
+    Attributes:
+        catalogue: with the plan's own heaters in it.
+    """
+
+    def __init__(self, plan: Plan, catalogue: Catalogue) -> None:
+        self.plan = plan
+        self.catalogue = with_own_heaters(plan, catalogue)
+        self._given_catalogue = catalogue
+        self.memo: dict[Any, Any] = {}
+        self.vehicle_memo: dict[Any, Any] = {}
+
+    def with_plan(self, plan: Plan) -> Job:
+        """Return the job of another plan; facts of the vehicle are shared where it is the same."""
+        other = Job(plan, self._given_catalogue)
+        if plan.vehicle is self.plan.vehicle:
+            other.vehicle_memo = self.vehicle_memo
+        return other
+
+
+def with_own_heaters(plan: Plan, catalogue: Catalogue) -> Catalogue:
+    """Return the catalogue with the plan's own heaters in it."""
+    own = {sheet.id: sheet for sheet in plan.heater.own_sheets}
+    return replace(catalogue, heaters={**catalogue.heaters, **own}) if own else catalogue
+
+
+def fact(function: Callable[Concatenate[Job, P], T]) -> Callable[Concatenate[Job, P], T]:
+    """Decorate a function of a job and hashable arguments, so that each job computes it once."""
+
+    def remembered(job: Job, /, *args: P.args, **kwargs: P.kwargs) -> T:
+        return _remember(job.memo, function, job, args, kwargs)
+
+    return cast("Callable[Concatenate[Job, P], T]", wraps(function)(remembered))
+
+
+def vehicle_fact(function: Callable[Concatenate[Job, P], T]) -> Callable[Concatenate[Job, P], T]:
+    """Decorate a fact that depends on nothing of the plan but its vehicle, and on the catalogue."""
+
+    def remembered(job: Job, /, *args: P.args, **kwargs: P.kwargs) -> T:
+        return _remember(job.vehicle_memo, function, job, args, kwargs)
+
+    return cast("Callable[Concatenate[Job, P], T]", wraps(function)(remembered))
+
+
+def _remember(
+    memo: dict[Any, Any],
+    function: Callable[..., T],
+    job: Job,
+    args: tuple[Any, ...],
+    kwargs: dict[str, Any],
+) -> T:
+    if kwargs:  # the same arguments would have two keys
+        raise TypeError(f"{function.__name__} takes its arguments by position")
+    key = (function, args)
+    try:
+        found: T = memo[key]
+    except KeyError:
+        found = memo[key] = function(job, *args)
+    return found

@@ -1,0 +1,35 @@
+"""The burner's pipes as they run: from the heater's port through their corners to the mouth."""
+
+from __future__ import annotations
+
+from gale_nook.core.geometry.route import RouteGeometry, route_geometry
+from gale_nook.core.geometry.shapes import Shape, tube_shape
+from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
+from gale_nook.core.job import Job, fact
+from gale_nook.core.plan.pipes import Tube
+from gale_nook.core.spot.placement import heater_port, port_direction, port_point
+
+
+@fact
+def pipe_run(job: Job, tube: Tube) -> RouteGeometry | None:
+    """Return a pipe's run from its port to its mouth; None while it has no corners or no port."""
+    route = job.plan.pipes.route(tube)
+    if (
+        route is None
+        or heater_sheet(job) is None
+        or chosen_mount(job) is None
+        or job.plan.spot is None
+    ):
+        return None
+    nodes = [((n.x_mm, n.y_mm, n.z_mm), n.radius_mm) for n in route.nodes]
+    start = port_point(job, heater_port(job, tube))
+    return route_geometry(start, port_direction(job, tube), nodes)
+
+
+@fact
+def pipe_shape(job: Job, tube: Tube) -> Shape | None:
+    """Return a pipe as a solid of its outside diameter; None without a run."""
+    run = pipe_run(job, tube)
+    return (
+        tube_shape(run.centre_line, heater_port(job, tube).diameter_mm) if run is not None else None
+    )

@@ -1,0 +1,265 @@
+"""The heater in its place: its body, holes and ports in the vehicle's frame."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from gale_nook.core.base.mount import Body, Mount, Port
+from gale_nook.core.catalogue.survey import SolidKind
+from gale_nook.core.geometry.frames import Vec3, turn_xy
+from gale_nook.core.geometry.shapes import (
+    Shape,
+    box_shape,
+)
+from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
+from gale_nook.core.job import Job, fact
+from gale_nook.core.plan.pipes import Tube
+from gale_nook.core.plan.vehicle import Solid
+from gale_nook.core.vehicle.floor import floor_finish_z_mm, floor_underside_z_mm
+from gale_nook.core.vehicle.parts import surveyed_where
+
+PortName = Literal["exhaust", "intake", "fuel"]
+
+
+@dataclass(frozen=True, slots=True)
+class PlacedHole:
+    """A hole of the mount where it is: round, or a cut with half its sides along and across the
+    vehicle.
+    """
+
+    name: str
+    x_mm: float
+    y_mm: float
+    diameter_mm: float
+    half_x_mm: float = 0.0
+    half_y_mm: float = 0.0
+
+    @property
+    def is_cut(self) -> bool:
+        return self.half_x_mm > 0
+
+    @property
+    def reach_mm(self) -> tuple[float, float]:
+        """How far it reaches along and across from its middle."""
+        radius = self.diameter_mm / 2
+        return (self.half_x_mm, self.half_y_mm) if self.is_cut else (radius, radius)
+
+    @property
+    def radius_mm(self) -> float:
+        """What is taken off a distance to its middle: the radius of a round hole, nothing for a
+        cut's rectangle.
+        """
+        return 0.0 if self.is_cut else self.diameter_mm / 2
+
+
+@dataclass(frozen=True, slots=True)
+class FaceHole:
+    """A round hole through a side wall or the engine bay's bulkhead.
+
+    Attributes:
+        face: "left", "right" or "bulkhead".
+        along_mm: behind the datum; through the bulkhead, right of the centre line.
+        z_mm: above the load floor.
+    """
+
+    name: str
+    face: Literal["left", "right", "bulkhead"]
+    along_mm: float
+    z_mm: float
+    diameter_mm: float
+
+
+def suits_floor(job: Job, mount: Mount) -> bool:
+    """Return whether the floor is neither too thick nor too thin for a mount; one that spares
+    the floor always is.
+    """
+    return mount.through != "floor" or mount.stack.holds(floor_stack_mm(job))
+
+
+@fact
+def mount_stack_mm(job: Job) -> float | None:
+    """What the mount has to pass; None where that was not measured.
+
+    Through the floor its stack and ribs, less what is rebated, with what is packed; through a
+    wall the way from the body to the outer skin; through the bulkhead its thickness.
+    """
+    mount, corners = chosen_mount(job), body_corners(job)
+    if mount is None or mount.through == "floor":
+        return floor_stack_mm(job)
+    if mount.through == "bulkhead":
+        return job.plan.vehicle.shell.firewall_mm
+    if corners is None or facing_wall(job) is None:
+        return None
+    half = job.plan.vehicle.shell.outer_width_mm / 2
+    return corners[0][1] + half if facing_wall(job) == "left" else half - corners[1][1]
+
+
+@fact
+def floor_stack_mm(job: Job) -> float:
+    """Floor stack and ribs, less what is rebated, with what is packed."""
+    spot = job.plan.spot
+    change = (spot.packing_mm - spot.rebate_mm) if spot is not None else 0.0
+    return floor_finish_z_mm(job) - floor_underside_z_mm(job) + change
+
+
+@fact
+def facing_wall(job: Job) -> Literal["left", "right"] | None:
+    """The side wall that the ports of a mount through a wall point at; None where they point
+    along the vehicle.
+    """
+    mount = chosen_mount(job)
+    if mount is None or mount.through != "wall":
+        return None
+    across = port_direction(job, "exhaust")[1]
+    return None if abs(across) < 0.5 else "right" if across > 0 else "left"
+
+
+@fact
+def mount_plane_z_mm(job: Job) -> float:
+    """Height that the body stands on (inside), or hangs from (below)."""
+    mount = chosen_mount(job)
+    spot = job.plan.spot
+    if mount is None or spot is None or mount.place == "below":
+        return floor_underside_z_mm(job)
+    if mount.place == "engine-bay":
+        return spot.z_mm
+    return floor_finish_z_mm(job) - spot.rebate_mm + spot.packing_mm
+
+
+def mount_plane_top_mm(job: Job) -> float:
+    """Height of whichever is higher, the floor's finish or the plane that the
+    mount stands on.
+    """
+    return max(floor_finish_z_mm(job), mount_plane_z_mm(job))
+
+
+def heater_body(job: Job) -> Body:
+    """The heater's body as it stands on its mount. Needs a sheet."""
+    mount = chosen_mount(job)
+    sheet = heater_sheet(job)
+    if sheet is None:
+        raise ValueError("there is no heater yet")
+    return mount.body if mount is not None and mount.body is not None else sheet.body
+
+
+def at_spot(job: Job, x_mm: float, y_mm: float) -> tuple[float, float]:
+    """Return a point of the heater's own frame in the vehicle's, in plan. Needs a spot."""
+    spot = job.plan.spot
+    if spot is None:
+        raise ValueError("the heater has no spot yet")
+    dx, dy = turn_xy(x_mm, y_mm, spot.yaw_deg)
+    return (spot.x_mm + dx, spot.y_mm + dy)
+
+
+@fact
+def body_corners(job: Job) -> tuple[Vec3, Vec3] | None:
+    """Low and high corner of the heater's body, or None without a heater, spot or mount."""
+    mount = chosen_mount(job)
+    if heater_sheet(job) is None or job.plan.spot is None or mount is None:
+        return None
+    body = heater_body(job)
+    cx, cy = at_spot(job, body.x_mm, body.y_mm)
+    turned = job.plan.spot.yaw_deg in {90, 270}
+    half_x = (body.width_mm if turned else body.length_mm) / 2
+    half_y = (body.length_mm if turned else body.width_mm) / 2
+    plane = mount_plane_z_mm(job)
+    low_z, high_z = (
+        (plane - body.height_mm, plane)
+        if mount.place == "below"
+        else (plane, plane + body.height_mm)
+    )
+    return ((cx - half_x, cy - half_y, low_z), (cx + half_x, cy + half_y, high_z))
+
+
+@fact
+def heater_body_shape(job: Job) -> Shape | None:
+    corners = body_corners(job)
+    if corners is None:
+        return None
+    low, high = corners
+    return box_shape(low, (high[0] - low[0], high[1] - low[1], high[2] - low[2]))
+
+
+@fact
+def floor_holes(job: Job) -> tuple[PlacedHole, ...]:
+    """Every hole of the mount in the floor, in the vehicle's frame."""
+    mount = chosen_mount(job)
+    spot = job.plan.spot
+    if mount is None or spot is None or mount.through != "floor":
+        return ()
+    return tuple(
+        PlacedHole(
+            hole.name,
+            *at_spot(job, hole.x_mm, hole.y_mm),
+            hole.diameter_mm,
+            *hole.half_mm(spot.yaw_deg),
+        )
+        for hole in mount.holes
+    )
+
+
+@fact
+def face_holes(job: Job) -> tuple[FaceHole, ...]:
+    """Every hole of the mount through the wall that it faces, or through the engine bay's
+    bulkhead.
+    """
+    spot, mount = job.plan.spot, chosen_mount(job)
+    if spot is None or mount is None:
+        return ()
+    face = "bulkhead" if mount.through == "bulkhead" else facing_wall(job)
+    if face is None:
+        return ()
+    plane = mount_plane_z_mm(job)
+    found = []
+    for hole in mount.holes:
+        along = (
+            spot.y_mm + hole.y_mm if face == "bulkhead" else at_spot(job, hole.x_mm, hole.y_mm)[0]
+        )
+        found.append(FaceHole(hole.name, face, along, plane + (hole.z_mm or 0.0), hole.diameter_mm))
+    return tuple(found)
+
+
+@fact
+def parts_at_ports(job: Job) -> list[tuple[Solid, SolidKind, Shape]]:
+    """The solids that pipes meet where they leave the heater: below it, or outside the wall."""
+    mount = chosen_mount(job)
+    also = {"wall": "outside", "bulkhead": "engine-bay"}.get(
+        mount.through if mount is not None else "floor"
+    )
+    return [*surveyed_where(job, "below"), *(surveyed_where(job, also) if also is not None else ())]
+
+
+def heater_port(job: Job, name: PortName) -> Port:
+    """Return a port of the heater on its mount. Needs a sheet."""
+    mount = chosen_mount(job)
+    sheet = heater_sheet(job)
+    if sheet is None:
+        raise ValueError("there is no heater yet")
+    own = mount.ports.get(name) if mount is not None else None
+    return (
+        own
+        if own is not None
+        else {
+            "exhaust": sheet.exhaust,
+            "intake": sheet.intake,
+            "fuel": sheet.fuel,
+        }[name]
+    )
+
+
+def port_point(job: Job, port: Port) -> Vec3:
+    """Return where a port ends, in the vehicle's frame. Needs a spot."""
+    x, y = at_spot(job, port.x_mm, port.y_mm)
+    return (x, y, mount_plane_z_mm(job) - port.drop_mm)
+
+
+def port_direction(job: Job, tube: Tube) -> Vec3:
+    """Return the unit vector in which a pipe leaves its port, in the vehicle's frame. Needs a
+    spot and a sheet.
+    """
+    if job.plan.spot is None:
+        raise ValueError("the heater has no spot yet")
+    direction = heater_port(job, tube).direction
+    dx, dy = turn_xy(direction[0], direction[1], job.plan.spot.yaw_deg)
+    return (dx, dy, direction[2])
