@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from gale_nook.core.roots import root_of
+from gale_nook.core.physics.roots import root_of
 
 
 @given(st.floats(-50, 50), st.floats(0.01, 9), st.sampled_from([1, 3, 5]))

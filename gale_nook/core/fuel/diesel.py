@@ -9,8 +9,8 @@ from __future__ import annotations
 import math
 
 from gale_nook.core.catalogue.fuel import FuelGrade
+from gale_nook.core.physics.constants import ZERO_C_K
 
-ZERO_C_K = 273.15
 WALTHER_MM2_S = 0.7  # ASTM D341: lg lg(ν + 0.7) is a straight line over lg T
 WARM_C, COLD_C = 40.0, 0.0  # at which a grade gives its viscosities
 EXPANSION_1_K = 8.3e-4

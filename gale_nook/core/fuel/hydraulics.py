@@ -14,8 +14,8 @@ from gale_nook.core.fuel.line import EMPTY, FuelRun, fuel_run
 from gale_nook.core.geometry.parked import LEVEL, Parked, ways_of_standing
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job, fact
+from gale_nook.core.physics.constants import GRAVITY_M_S2
 
-G_M_S2 = 9.81
 L_H_TO_M3_S = 1e-3 / 3600
 
 
@@ -78,7 +78,10 @@ def heads(job: Job, run: FuelRun, percent: float, parked: Parked = LEVEL) -> Hea
         job.catalogue.fuel_works.grade(job.plan.fuel.grade),
         job.plan.heat.outside_c,
     )
-    works, weight = job.catalogue.fuel_works.pump, density_kg_m3(grade, celsius) * G_M_S2 / 1000
+    works, weight = (
+        job.catalogue.fuel_works.pump,
+        density_kg_m3(grade, celsius) * GRAVITY_M_S2 / 1000,
+    )
     flow = sheet.output.fuel_l_h_maximum / works.stroke_share
     lost = line_loss_pa(run.suction_mm, run.suction.bore_mm, flow, grade, celsius)
     lost += works.filter_pa / works.stroke_share if run.filter_mm is not None else 0.0

@@ -15,13 +15,13 @@ from typing import Any
 import numpy as np
 
 from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.physics.roots import root_of
 from gale_nook.core.plan.fuel import OwnTank
 from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, OutlineSolid, Solid
-from gale_nook.core.roots import root_of
 
 ARC_STEPS, CIRCLE_STEPS, SLICES = 16, 720, 65
 MM3_PER_L = 1e6
-NEAR_L = 1e-8
+NEAR_MM = 1e-7
 
 
 @dataclass(frozen=True)
@@ -95,12 +95,11 @@ class Vessel:
             * math.hypot(self.end_mm - self.start_mm, float(np.ptp(self.section[:, 0])))
         )
         low, high = self.bottom_mm - reach, self.top_mm + reach
-        return root_of(
-            lambda level: self.litres(level, slope_x, slope_y) - litres,
-            low - 1.0,
-            high + 1.0,
-            NEAR_L,
+        found = root_of(
+            lambda level: self.litres(level, slope_x, slope_y) - litres, low, high, NEAR_MM
         )
+        # a tank that is full holds no more however high the surface
+        return min(found, self.full_mm(slope_x, slope_y))
 
     def full_mm(self, slope_x: float, slope_y: float) -> float:
         """Return the height over the tank's middle of the surface that touches its highest corner:

@@ -6,13 +6,13 @@ import math
 from dataclasses import dataclass
 
 from gale_nook.core.heat.film import air_density_kg_m3
+from gale_nook.core.physics.constants import GRAVITY_M_S2, ZERO_C_K
 
 DISCHARGE = 0.6  # sharp-edged opening; any hydraulics text
 REFERENCE_WIND_M_S = 4.0  # of the leakage classes
 WIND_PRESSURE_SHARE = (
     0.25  # difference of the pressure coefficients across a body in its lee; workshop assumption
 )
-GRAVITY_M_S2 = 9.81
 FRESH_AIR_L_S = 7.0  # a sleeper, EN 16798-1 category II for low-polluting rooms
 
 
@@ -58,7 +58,7 @@ def vent_m3_h(
     if area_cm2 < 0 or height_m < 0:
         raise ValueError("an area and a height are not negative")
     density = air_density_kg_m3(0.0, outside_c)
-    warm = max(inside_c - outside_c, 0.0) / (inside_c + 273.15)
+    warm = max(inside_c - outside_c, 0.0) / (inside_c + ZERO_C_K)
     pressure_pa = (
         WIND_PRESSURE_SHARE * density / 2 * wind_m_s**2 + density * GRAVITY_M_S2 * height_m * warm
     )

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from enum import StrEnum
 
-STEFAN_BOLTZMANN = 5.670374e-8  # W/(m²K⁴), CODATA 2018
+from gale_nook.core.physics.constants import AIR_CONSTANT_J_KGK, STEFAN_BOLTZMANN, ZERO_C_K
+
 EMISSIVITY = 0.9  # ISO 6946:2017, C.2: ordinary surfaces
 GAP_K = 283.15  # mean temperature of an air layer, ISO 6946:2017, D.2
 AIR_HEAT_CAPACITY_J_KGK = 1006.0  # dry air near 0 °C
@@ -42,7 +43,7 @@ def outside_film_m2k_w(wind_m_s: float, outside_c: float) -> float:
     >>> round(outside_film_m2k_w(4.0, 0.0), 3)
     0.041
     """
-    kelvin = outside_c + 273.15
+    kelvin = outside_c + ZERO_C_K
     return 1.0 / (4.0 + 4.0 * wind_m_s + 4.0 * EMISSIVITY * STEFAN_BOLTZMANN * kelvin**3)
 
 
@@ -91,7 +92,7 @@ def pressure_pa(altitude_m: float) -> float:
 
 def air_density_kg_m3(altitude_m: float, temperature_c: float) -> float:
     """Return the density of dry air at the pressure of an altitude and a given temperature."""
-    return pressure_pa(altitude_m) / (287.05 * (temperature_c + 273.15))
+    return pressure_pa(altitude_m) / (AIR_CONSTANT_J_KGK * (temperature_c + ZERO_C_K))
 
 
 def density_ratio(altitude_m: float) -> float:

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.heat.dew import cold_spots, dew_point_c, saturation_pressure_pa
 from gale_nook.core.heat.loss import HeatLoss, heat_loss
+from gale_nook.core.physics.constants import ZERO_C_K
 from gale_nook.core.plan.document import Plan
 
 # water given off by a person at rest; order of ISO 13788:2012, annex A, for occupied rooms
@@ -74,7 +75,7 @@ def humidity_percent(
     elif renewed_m3_h <= 0:
         return MOST_PERCENT
     else:
-        given_pa = water_g_h / 1000 / renewed_m3_h * VAPOUR_J_KGK * (inside_c + 273.15)
+        given_pa = water_g_h / 1000 / renewed_m3_h * VAPOUR_J_KGK * (inside_c + ZERO_C_K)
     return max(
         min(100 * (outside_pa + given_pa) / saturation_pressure_pa(inside_c), MOST_PERCENT), 1.0
     )

@@ -8,6 +8,7 @@ import bisect
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from statistics import NormalDist
 
 from gale_nook.core.base.heater_sheet import HeaterSheet
 from gale_nook.core.catalogue.book import Catalogue
@@ -44,18 +45,12 @@ def region_climate(region: Region) -> Climate:
     """Return a region's climate: each month's hours normally distributed round its mean."""
     counts: dict[tuple[int, int], int] = {}
     for month, (mean, hours) in enumerate(zip(region.mean_c, MONTH_HOURS, strict=True), 1):
-        reach = math.ceil(3.5 * region.spread_k)
+        reach, spread = math.ceil(3.5 * region.spread_k), NormalDist(mean, region.spread_k)
         for celsius in range(math.floor(mean) - reach, math.ceil(mean) + reach):
-            share = _below(celsius + 1 - mean, region.spread_k) - _below(
-                celsius - mean, region.spread_k
-            )
+            share = spread.cdf(celsius + 1) - spread.cdf(celsius)
             if round(share * hours) > 0:
                 counts[month, celsius] = round(share * hours)
     return climate_of(region.label, region.source, counts)
-
-
-def _below(offset_k: float, spread_k: float) -> float:
-    return 0.5 * (1 + math.erf(offset_k / spread_k / math.sqrt(2)))
 
 
 def hours_by_degree(climate: Climate) -> list[tuple[int, int]]:

@@ -18,6 +18,7 @@ from gale_nook.core.heat.film import (
 )
 from gale_nook.core.heat.loss import HeatLoss, heat_loss
 from gale_nook.core.job import with_own_heaters
+from gale_nook.core.physics.constants import AIR_CONSTANT_J_KGK, ZERO_C_K
 from gale_nook.core.plan.document import Plan
 
 
@@ -94,8 +95,9 @@ def _air(plan: Plan, loss: HeatLoss) -> Iterator[Step]:
             "m³ an hour"
         ),
     )
+    kelvin = loss.outside_c + ZERO_C_K
     numbers = (
-        f"{pressure_pa(heat.altitude_m):.0f} Pa / (287.05 J/kgK × {loss.outside_c + 273.15:.2f} K)"
+        f"{pressure_pa(heat.altitude_m):.0f} Pa / ({AIR_CONSTANT_J_KGK} J/kgK × {kelvin:.2f} K)"
     )
     yield Step("density of the outside air", numbers, f"{density:.3f} kg/m³")
     numbers = (

@@ -8,7 +8,7 @@ from typing import Any
 from gale_nook.core.base.heater_sheet import HeaterSheet
 from gale_nook.core.base.limit import Limit, LimitBand
 from gale_nook.core.catalogue.items import CatalogueItem
-from gale_nook.core.fuel.energy import output_w
+from gale_nook.core.physics.diesel_heat import output_w
 
 FUEL_RATE_TOLERANCE = 0.03  # sheets round their fuel rates
 

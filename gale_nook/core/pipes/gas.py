@@ -11,10 +11,10 @@ from dataclasses import dataclass
 from gale_nook.core.base.heater_sheet import HeaterSheet
 from gale_nook.core.catalogue.pipes import PipeKind, PipePhysics
 from gale_nook.core.errors import NotConverged
-from gale_nook.core.fuel.energy import DIESEL_DENSITY_KG_L, LOWER_HEATING_VALUE_J_KG
-from gale_nook.core.heat.film import STEFAN_BOLTZMANN
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job, fact
+from gale_nook.core.physics.constants import GRAVITY_M_S2, STEFAN_BOLTZMANN, ZERO_C_K
+from gale_nook.core.physics.diesel_heat import LOWER_HEATING_VALUE_J_KG
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.spot.placement import heater_port
 
@@ -23,7 +23,6 @@ GAS_J_KGK = 1100.0  # lean diesel gas between 100 and 400 °C, close to that of 
 GAS_CONSTANT_J_KGK = 288.0  # of lean diesel gas
 PRANDTL = 0.7
 STEP_MM = 100.0
-GRAVITY_M_S2 = 9.81
 PRANDTL_PART = (1 + (0.559 / PRANDTL) ** (9 / 16)) ** (8 / 27)
 LAMINAR_NUSSELT = 3.66  # long round pipe at constant wall temperature; VDI Heat Atlas, G1
 SOLVED_K = 1e-3
@@ -122,17 +121,25 @@ class GasRun:
         return min(self.along, key=lambda place: abs(place.distance_mm - distance_mm))
 
 
-def burner_flow(sheet: HeaterSheet, intake_c: float) -> BurnerFlow:
+def burner_flow(sheet: HeaterSheet, density_kg_m3: float, intake_c: float) -> BurnerFlow:
     """Return the flow at most output, by mass and energy balance of the burner.
 
     What is not useful heat leaves with the gas; losses through the casing are left out, so the gas
     is rather too hot.
+
+    Args:
+        density_kg_m3: of the chosen grade at 15 °C, by which the sheet's litres are weighed.
     """
     output = sheet.output
-    fuel = output.fuel_l_h_maximum * DIESEL_DENSITY_KG_L / 3600
+    fuel = output.fuel_l_h_maximum * density_kg_m3 / 1000 / 3600
     air = fuel * STOICHIOMETRIC_KG_KG * output.excess_air
     lost_w = fuel * LOWER_HEATING_VALUE_J_KG * (1 - output.efficiency)
     return BurnerFlow(fuel, air, fuel + air, intake_c + lost_w / ((fuel + air) * GAS_J_KGK))
+
+
+def diesel_kg_m3(job: Job) -> float:
+    """Return the density at 15 °C of the diesel that the job runs on."""
+    return job.catalogue.fuel_works.grade(job.plan.fuel.grade).density_kg_m3
 
 
 @fact
@@ -143,7 +150,7 @@ def exhaust_gas(job: Job, ambient_c: float) -> GasRun | None:
     run, sheet, route = pipe_run(job, "exhaust"), heater_sheet(job), job.plan.pipes.exhaust
     if run is None or sheet is None or route is None:
         return None
-    flow = burner_flow(sheet, ambient_c)
+    flow = burner_flow(sheet, diesel_kg_m3(job), ambient_c)
     lagged = tuple(Lagged(f.at_mm, f.end_mm, f.layers) for f in route.of_kind("lagging"))
     outer_m = heater_port(job, "exhaust").diameter_mm / 1000
     pipe = Pipe(outer_m, job.catalogue.pipes["exhaust"], lagged, job.catalogue.pipe_works)
@@ -155,13 +162,13 @@ def viscosity_pa_s(celsius: float) -> float:
     """Return the dynamic viscosity of air by Sutherland's law; within 2 % of lean gas. Source: ISO
     2533, 2.11.
     """
-    kelvin = celsius + 273.15
+    kelvin = celsius + ZERO_C_K
     return float(1.458e-6 * kelvin**1.5 / (kelvin + 110.4))
 
 
 def conductivity_w_mk(celsius: float) -> float:
     """Return the thermal conductivity of air. Source: ISO 2533, 2.13."""
-    kelvin = celsius + 273.15
+    kelvin = celsius + ZERO_C_K
     return float(2.648151e-3 * kelvin**1.5 / (kelvin + 245.4 * 10 ** (-12 / kelvin)))
 
 
@@ -241,9 +248,9 @@ def _given_w_m(skin: float, outer: Outer, ambient_c: float) -> tuple[float, floa
     given = outside_w_m(skin, outer.diameter_m, outer.emissivity, ambient_c)
     difference = max(skin - ambient_c, SOLVED_K)
     radiated = math.pi * outer.diameter_m * outer.emissivity * STEFAN_BOLTZMANN
-    radiation = radiated * ((skin + 273.15) ** 4 - (ambient_c + 273.15) ** 4)
+    radiation = radiated * ((skin + ZERO_C_K) ** 4 - (ambient_c + ZERO_C_K) ** 4)
     return given, CONVECTION_POWER * (given - radiation) / difference + 4 * radiated * (
-        skin + 273.15
+        skin + ZERO_C_K
     ) ** 3
 
 
@@ -269,10 +276,12 @@ def outside_w_m(skin: float, outer_m: float, emissivity: float, ambient_c: float
     1049.
     """
     film_c = (skin + ambient_c) / 2
-    kinematic = viscosity_pa_s(film_c) * GAS_CONSTANT_J_KGK * (film_c + 273.15) / 101_325
+    kinematic = viscosity_pa_s(film_c) * GAS_CONSTANT_J_KGK * (film_c + ZERO_C_K) / 101_325
     difference = max(skin - ambient_c, 0.0)
-    grashof = GRAVITY_M_S2 * difference / (film_c + 273.15) * outer_m**3 / kinematic**2
+    grashof = GRAVITY_M_S2 * difference / (film_c + ZERO_C_K) * outer_m**3 / kinematic**2
     nusselt = (0.6 + 0.387 * (grashof * PRANDTL) ** (1 / 6) / PRANDTL_PART) ** 2
     convection = nusselt * conductivity_w_mk(film_c) / outer_m * difference
-    radiation = emissivity * STEFAN_BOLTZMANN * ((skin + 273.15) ** 4 - (ambient_c + 273.15) ** 4)
+    radiation = (
+        emissivity * STEFAN_BOLTZMANN * ((skin + ZERO_C_K) ** 4 - (ambient_c + ZERO_C_K) ** 4)
+    )
     return float(math.pi * outer_m * (convection + radiation))

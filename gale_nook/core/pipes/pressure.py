@@ -12,10 +12,12 @@ from gale_nook.core.geometry.route import RouteGeometry
 from gale_nook.core.heat.film import pressure_pa
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job, fact
+from gale_nook.core.physics.constants import AIR_CONSTANT_J_KGK, ZERO_C_K
 from gale_nook.core.pipes.gas import (
     GAS_CONSTANT_J_KGK,
     GasRun,
     burner_flow,
+    diesel_kg_m3,
     exhaust_gas,
     viscosity_pa_s,
 )
@@ -23,7 +25,6 @@ from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.plan.pipes import Route, Tube
 from gale_nook.core.spot.placement import heater_port
 
-AIR_CONSTANT_J_KGK = 287.05  # ISO 2533
 EXIT_K = 1.0  # the velocity head that is lost where the flow leaves the pipe
 
 
@@ -75,7 +76,7 @@ class _Bore:
         return float(friction_factor(Re=reynolds, eD=self.roughness_m / self.inner_m))
 
     def _density_and_speed(self, at_mm: float) -> tuple[float, float]:
-        density = self.air_pa / (self.gas_constant * (self.celsius_at(at_mm) + 273.15))
+        density = self.air_pa / (self.gas_constant * (self.celsius_at(at_mm) + ZERO_C_K))
         return density, self.flow_kg_s / density / (math.pi * self.inner_m**2 / 4)
 
 
@@ -112,7 +113,7 @@ def intake_loss(job: Job) -> PressureLoss | None:
     bore = _bore(
         job,
         "intake",
-        burner_flow(sheet, outside_c).air_kg_s,
+        burner_flow(sheet, diesel_kg_m3(job), outside_c).air_kg_s,
         AIR_CONSTANT_J_KGK,
         lambda _at: outside_c,
     )

@@ -7,11 +7,10 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from gale_nook.core.catalogue.pipes import PipePhysics
-from gale_nook.core.heat.film import STEFAN_BOLTZMANN
-from gale_nook.core.roots import root_of
+from gale_nook.core.physics.constants import STEFAN_BOLTZMANN, ZERO_C_K
+from gale_nook.core.physics.roots import root_of
 
-KELVIN = 273.15
-SOLVED_W_M2 = 1e-3  # the film alone gives off several W/m² for each kelvin
+SOLVED_K = 1e-4
 SOLVED_MM = 0.5
 FAR_MM = 2000.0
 
@@ -88,9 +87,9 @@ def gap_for_mm(most_c: float, at_gap: Callable[[float], float]) -> float | None:
 
 
 def _radiated(hot_c: float, cold_c: float) -> float:
-    return float(STEFAN_BOLTZMANN * ((hot_c + KELVIN) ** 4 - (cold_c + KELVIN) ** 4))
+    return float(STEFAN_BOLTZMANN * ((hot_c + ZERO_C_K) ** 4 - (cold_c + ZERO_C_K) ** 4))
 
 
 def _where_it_balances(surplus: Callable[[float], float], low: float, high: float) -> float:
     """Return where a falling function crosses zero between two temperatures."""
-    return root_of(lambda celsius: -surplus(celsius), low, high, SOLVED_W_M2)
+    return root_of(lambda celsius: -surplus(celsius), low, high, SOLVED_K)

@@ -74,7 +74,7 @@ def test_heads_on_paper(heron: Plan, catalogue: Catalogue) -> None:
     assert there.over_pump_mm == pytest.approx(run.supply.tip[2] - run.pump_at[2])
     assert there.heater_over_pump_mm == pytest.approx(run.heater_at[2] - run.pump_at[2])
     grade, cold = catalogue.fuel_works.grade(heron.fuel.grade), heron.heat.outside_c
-    lift = density_kg_m3(grade, cold) * 9.81 * -there.over_pump_mm / 1000
+    lift = density_kg_m3(grade, cold) * 9.80665 * -there.over_pump_mm / 1000
     sheet, pump = heater_sheet(job), catalogue.fuel_works.pump
     assert sheet is not None
     lost = line_loss_pa(

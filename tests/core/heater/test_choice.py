@@ -12,10 +12,10 @@ from gale_nook.core.checking import check
 from gale_nook.core.edits.apply import apply
 from gale_nook.core.edits.commands import ChooseHeater, DropSheet, PutSheet, set_value
 from gale_nook.core.errors import BadInput
-from gale_nook.core.fuel.energy import output_w
 from gale_nook.core.heat.burner import derated_w
 from gale_nook.core.heater.choice import judgements
 from gale_nook.core.job import Job
+from gale_nook.core.physics.diesel_heat import output_w
 from gale_nook.core.plan.document import Plan
 from gale_nook.demo.load import demo_plan
 

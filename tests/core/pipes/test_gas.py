@@ -47,7 +47,7 @@ def test_the_flow_by_hand(catalogue: Catalogue) -> None:
     """0.5094 l/h × 0.84 / 3600 = 0.11886 g/s; × 14.5 × 1.5 of air; 21 % of 42.6 MJ/kg in 2.7041 g/s
     of 1.1 kJ/kgK: 357.5 K.
     """
-    flow = burner_flow(catalogue.heaters["bothy-40"], -14.0)
+    flow = burner_flow(catalogue.heaters["bothy-40"], 840.0, -14.0)
     assert flow.fuel_kg_s * 1000 == pytest.approx(0.11886, rel=1e-4)
     assert flow.air_kg_s == pytest.approx(flow.fuel_kg_s * 21.75)
     assert flow.port_c == pytest.approx(-14 + 357.48, abs=0.1)
