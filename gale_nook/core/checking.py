@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Collection
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from gale_nook.core.catalogue.book import Catalogue
-from gale_nook.core.findings.finding import Finding, Verdict, by_severity, tally
-from gale_nook.core.findings.registry import rules
-from gale_nook.core.job import Job
+from gale_nook.core.findings.finding import Finding, Verdict, tally
+from gale_nook.core.findings.judging import findings_of
+from gale_nook.core.job import Job, fact
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.settings import Acceptance
+from gale_nook.core.stations import STATIONS
 
 
 @dataclass(frozen=True)
@@ -31,50 +32,37 @@ class Check:
     def tally(self, station: str | None = None) -> dict[str, int]:
         return tally(self.findings if station is None else self.of(station))
 
-    def find(self, rule: str, subject: str) -> Finding | None:
-        return next((f for f in self.findings if f.key == (rule, subject)), None)
+    def find(self, rule: str, subject: str, run: str | None = None) -> Finding | None:
+        """Return a finding, about one run or whichever comes first; None where there is none."""
+        return next(
+            (
+                f
+                for f in self.findings
+                if (f.rule, f.subject) == (rule, subject) and run in {None, f.run}
+            ),
+            None,
+        )
 
     def worst(self, station: str) -> Verdict | None:
         found = self.of(station)
         return found[0].verdict if found else None
 
 
-def check(
-    plan: Plan,
-    catalogue: Catalogue,
-    stations: Collection[str] | None = None,
-    like: Job | None = None,
-) -> Check:
-    """Return every finding of the plan, or of some stations only.
+def check(plan: Plan, catalogue: Catalogue, stations: Collection[str] | None = None) -> Check:
+    """Return every finding of the plan, or of some stations only."""
+    return checked(Job(plan, catalogue), None if stations is None else frozenset(stations))
 
-    Args:
-        like: what was derived from a plan with the same vehicle, to be used again.
-    """
-    job = like.with_plan(plan) if like is not None else Job(plan, catalogue)
-    found = [
-        finding
-        for each in rules()
-        if stations is None or each.station in stations
-        for finding in each.check(job, each)
-    ]
-    accepted = {(a.rule, a.subject): a for a in plan.acceptances}
-    laid = tuple(
-        by_severity(tuple(_accepted(finding, accepted.get(finding.key)) for finding in found))
+
+@fact
+def checked(job: Job, stations: frozenset[str] | None = None) -> Check:
+    """Return the same, of a job."""
+    rules = (
+        rule
+        for station in STATIONS
+        if stations is None or station.word in stations
+        for rule in station.rules
     )
-    answered = {finding.key for finding in laid if finding.verdict is Verdict.ACCEPTED}
-    idle = tuple(a for key, a in accepted.items() if key not in answered)
-    return Check(job, laid, idle)
-
-
-def _accepted(finding: Finding, acceptance: Acceptance | None) -> Finding:
-    """A finding that is over and accepted; a hazard needs a reason for that."""
-    if acceptance is None or finding.verdict is not Verdict.OVER:
-        return finding
-    if finding.hazard is not None and not acceptance.reason.strip():
-        return finding
-    return replace(
-        finding,
-        verdict=Verdict.ACCEPTED,
-        accepted_reason=acceptance.reason,
-        accepted_by=acceptance.by,
-    )
+    found = findings_of(job, rules)
+    answered = {finding.key for finding in found if finding.verdict is Verdict.ACCEPTED}
+    idle = tuple(a for a in job.plan.acceptances if a.key not in answered)
+    return Check(job, found, idle)

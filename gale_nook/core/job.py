@@ -22,18 +22,19 @@ class Job:
 
     Attributes:
         catalogue: with the plan's own heaters in it.
+        given_catalogue: without them.
     """
 
     def __init__(self, plan: Plan, catalogue: Catalogue) -> None:
         self.plan = plan
         self.catalogue = with_own_heaters(plan, catalogue)
-        self._given_catalogue = catalogue
+        self.given_catalogue = catalogue
         self.memo: dict[Any, Any] = {}
         self.vehicle_memo: dict[Any, Any] = {}
 
     def with_plan(self, plan: Plan) -> Job:
         """Return the job of another plan; facts of the vehicle are shared where it is the same."""
-        other = Job(plan, self._given_catalogue)
+        other = Job(plan, self.given_catalogue)
         if plan.vehicle is self.plan.vehicle:
             other.vehicle_memo = self.vehicle_memo
         return other

@@ -7,18 +7,19 @@ from __future__ import annotations
 import itertools
 from collections.abc import Callable, Iterator
 
-from gale_nook.core.catalogue.book import Catalogue
-from gale_nook.core.checking import check
-from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import Command
+from gale_nook.core.apply import applied
+from gale_nook.core.checking import checked
+from gale_nook.core.edits.command import Command
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Finding, Verdict
-from gale_nook.core.findings.registry import Remedy, Rule, rules
+from gale_nook.core.findings.judging import findings_of
+from gale_nook.core.findings.rule import Remedy, Rule
 from gale_nook.core.job import Job
-from gale_nook.core.plan.document import Plan
+from gale_nook.core.stations import RULES
 
 MAX_OFFERED = 2
 MAX_TRIED = 24
+OPEN = (Verdict.OVER, Verdict.UNKNOWN)
 
 
 def remedies_for(
@@ -30,19 +31,23 @@ def remedies_for(
     Args:
         told: called with how many were tried, and how many are at the most.
     """
-    this = next((rule for rule in rules() if rule.id == finding.rule), None)
-    if this is None or not this.remedies or finding.verdict not in {Verdict.OVER, Verdict.UNKNOWN}:
+    this = rule_of(finding)
+    if this is None or not this.remedies or finding.verdict not in OPEN:
         return ()
-    over_before = _over(job.plan, job.catalogue)
     offered: list[Remedy] = []
     for tried, remedy in enumerate(_in_turn(this, job, finding)):
         if told is not None:
             told(tried, MAX_TRIED)
         if tried >= MAX_TRIED or len(offered) >= MAX_OFFERED:
             break
-        if clears(job, finding, remedy.command, over_before):
+        if clears(job, finding, remedy.command):
             offered.append(remedy)
     return tuple(offered)
+
+
+def rule_of(finding: Finding) -> Rule | None:
+    """Return the rule that a finding is of; None where there is no such rule any more."""
+    return next((r for r in RULES if (r.id, r.runs) == (finding.rule, finding.runs)), None)
 
 
 def _in_turn(this: Rule, job: Job, finding: Finding) -> Iterator[Remedy]:
@@ -54,21 +59,25 @@ def _in_turn(this: Rule, job: Job, finding: Finding) -> Iterator[Remedy]:
         yield from (remedy for remedy in candidates if remedy is not None)
 
 
-def clears(job: Job, finding: Finding, command: Command, over_before: set[tuple[str, str]]) -> bool:
+def clears(job: Job, finding: Finding, command: Command) -> bool:
     """Return whether the command clears the finding without putting anything over that was not."""
     try:
-        plan = apply(job.plan, command, job.catalogue)
+        after = job.with_plan(applied(job, command))
     except BadInput:
         return False
-    after = check(plan, job.catalogue)
-    same = after.find(finding.rule, finding.subject)
-    if same is not None and same.verdict in {Verdict.OVER, Verdict.UNKNOWN}:
+    this = rule_of(finding)
+    # its own rule first: most candidates fail there, and the whole check takes the longest
+    if this is not None and _is_open(findings_of(after, (this,)), finding):
         return False
-    over_after = {f.key for f in after.findings if f.verdict is Verdict.OVER}
-    rule_is_over = any(rule == finding.rule for rule, _ in over_after - over_before)
+    over_before, over_after = _over(job), _over(after)
+    rule_is_over = any((rule, run) == finding.key[:2] for rule, run, _ in over_after - over_before)
     # a missing measurement that gets its value may show what is over; anything else may not
     return not rule_is_over and (finding.verdict is Verdict.UNKNOWN or over_after <= over_before)
 
 
-def _over(plan: Plan, catalogue: Catalogue) -> set[tuple[str, str]]:
-    return {f.key for f in check(plan, catalogue).findings if f.verdict is Verdict.OVER}
+def _is_open(findings: tuple[Finding, ...], finding: Finding) -> bool:
+    return any(f.key == finding.key and f.verdict in OPEN for f in findings)
+
+
+def _over(job: Job) -> set[tuple[str, str, str]]:
+    return {f.key for f in checked(job).findings if f.verdict is Verdict.OVER}

@@ -9,7 +9,6 @@ from gale_nook.core.checking import Check
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.heater.chosen import chosen_mount
 from gale_nook.core.job import Job
-from gale_nook.core.pipes.tubes import tube_of
 from gale_nook.core.plan.pipes import Tube
 from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, Shell
 from gale_nook.core.quantities.length import UnitSystem
@@ -32,7 +31,6 @@ from gale_nook.drawing.scene import (
 )
 
 TUBES: tuple[Tube, ...] = ("exhaust", "intake")
-BOTH_TUBES = frozenset({"pipes.mouths_apart", "pipes.mouths_facing", "pipes.tubes_apart"})
 
 
 @dataclass(frozen=True, slots=True)
@@ -164,11 +162,7 @@ def _seen(job: Job, project: Project, on: str, options: BoardOptions) -> fuel.Se
 
 def _of_the_tube(finding: Finding, options: BoardOptions) -> bool:
     """Whether a finding is about the pipe that is worked on; at other stations all are."""
-    return (
-        finding.station != "pipes"
-        or finding.rule in BOTH_TUBES
-        or tube_of(finding.rule) == options.tube
-    )
+    return finding.station != "pipes" or options.tube in finding.runs
 
 
 def _pipes(

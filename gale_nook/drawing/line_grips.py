@@ -9,7 +9,7 @@ import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
-from gale_nook.core.edits.apply import fresh_id
+from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.route import RouteGeometry
 from gale_nook.core.plan.pipes import RouteNode

@@ -13,8 +13,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from gale_nook.core.build.drill import drill_sheet
 from gale_nook.core.build.drill_sheet import Offset
 from gale_nook.core.checking import Check
-from gale_nook.core.edits.apply import fresh_id
-from gale_nook.core.edits.commands import TakeBelow
+from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.errors import BadInput
 from gale_nook.core.plan.document import Plan, places_of
 from gale_nook.core.plan.spot import Pilot
@@ -22,6 +21,7 @@ from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid
 from gale_nook.core.plan.words import field_words
 from gale_nook.core.quantities.length import UnitSystem, parse_length_mm
 from gale_nook.core.quantities.measures import format_quantity
+from gale_nook.core.spot.commands import TakeBelow
 from gale_nook.core.spot.placement import floor_holes
 from gale_nook.core.vehicle.parts import surveyed_where
 from gale_nook.drawing.board import BoardOptions, board

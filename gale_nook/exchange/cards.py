@@ -8,10 +8,10 @@ from dataclasses import dataclass
 from markupsafe import Markup
 
 from gale_nook.core.findings.finding import Finding, Verdict
-from gale_nook.core.findings.registry import rules
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.core.quantities.said import say
+from gale_nook.core.remedies import rule_of
 from gale_nook.drawing.gauge import gauge
 from gale_nook.drawing.scene import Scene
 from gale_nook.drawing.svg import svg
@@ -38,6 +38,7 @@ class Card:
     """One finding, ready to print."""
 
     rule: str
+    run: str
     subject: str
     station: str
     verdict: str
@@ -66,8 +67,20 @@ class Card:
         return Markup(svg(self.gauge_scene)) if self.gauge_scene is not None else Markup("")
 
     @property
+    def summary(self) -> str:
+        """Limit and margin in a line; of a question, the answer and the one asked for."""
+        if self.margin:
+            return f"limit {self.limit}, margin {self.margin}"
+        return f"{self.measured}; asked for: {self.limit}"
+
+    @property
+    def found(self) -> str:
+        return f"{'Measured' if self.margin else 'Found:'} {self.measured}."
+
+    @property
     def anchor(self) -> str:
-        return f"{self.rule}-{self.subject}".replace(".", "-").replace(":", "-").replace("_", "-")
+        about = f"{self.rule}-{self.run}" if self.run else self.rule
+        return f"{about}-{self.subject}".replace(".", "-").replace(":", "-").replace("_", "-")
 
 
 def cards(
@@ -76,16 +89,14 @@ def cards(
     """Return the cards of findings, in their order; `editable` names the limits that can be
     replaced by one's own.
     """
-    curable = {rule.id for rule in rules() if rule.remedies}
-    return [_card(finding, system, curable, editable) for finding in findings]
+    return [_card(finding, system, editable) for finding in findings]
 
 
-def _card(
-    finding: Finding, system: UnitSystem, curable: set[str], editable: Collection[str]
-) -> Card:
-    open_verdict = finding.verdict in {Verdict.OVER, Verdict.UNKNOWN}
+def _card(finding: Finding, system: UnitSystem, editable: Collection[str]) -> Card:
+    rule, open_verdict = rule_of(finding), finding.verdict in {Verdict.OVER, Verdict.UNKNOWN}
     return Card(
         rule=finding.rule,
+        run=finding.run,
         subject=finding.subject,
         station=finding.station,
         verdict=finding.verdict.value,
@@ -93,15 +104,13 @@ def _card(
         mark=VERDICT_MARKS[finding.verdict],
         title=finding.title,
         sentence=say(finding.sentence, system),
-        measured=amount(finding.measured, finding.unit, system),
+        measured=measured_words(finding, system),
         limit=limit_words(finding, system),
-        margin=amount(
-            finding.margin, "K" if finding.unit == "C" else finding.unit, system, sign=True
-        ),
+        margin=margin_words(finding, system),
         whose=finding.band.whose.value,
         source=finding.band.source,
         gauge_scene=gauge(finding),
-        has_remedy=open_verdict and finding.rule in curable,
+        has_remedy=open_verdict and rule is not None and bool(rule.remedies),
         can_accept=finding.verdict is Verdict.OVER,
         hazard=finding.hazard or "",
         accepted_reason=finding.accepted_reason,
@@ -129,8 +138,29 @@ def amount(value: float | None, unit: str, system: UnitSystem, sign: bool = Fals
     return f"+{text}" if sign and value > 0 else text
 
 
+def measured_words(finding: Finding, system: UnitSystem) -> str:
+    """Return what was found: a value, or the answer to a question."""
+    if finding.answer is not None:
+        return _answer(finding.answer)
+    return amount(finding.measured, finding.unit, system)
+
+
+def margin_words(finding: Finding, system: UnitSystem) -> str:
+    """Return the margin; an empty text for a question, which has none."""
+    if finding.answer is not None:
+        return ""
+    unit = "K" if finding.unit == "C" else finding.unit
+    return amount(finding.margin, unit, system, sign=True)
+
+
+def _answer(answer: bool) -> str:
+    return "yes" if answer else "no"
+
+
 def limit_words(finding: Finding, system: UnitSystem) -> str:
-    """Return the permitted band in words."""
+    """Return the permitted band in words, or the answer that is asked for."""
+    if finding.band.wanted is not None:
+        return _answer(finding.band.wanted)
     low, high = finding.band.minimum, finding.band.maximum
     if low is not None and high is not None:
         return f"{amount(low, finding.unit, system)} to {amount(high, finding.unit, system)}"

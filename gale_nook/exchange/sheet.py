@@ -8,8 +8,7 @@ from pathlib import Path
 
 from markupsafe import Markup
 
-from gale_nook.core.build.parts import CutLine, HoleLine, PartLine, cuts, holes_to_cut, parts_list
-from gale_nook.core.build.steps import Step, steps
+from gale_nook.core.build.lists import PartLine, cuts, holes_to_cut, parts_list, steps
 from gale_nook.core.checking import Check
 from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.heat.loss import design_loss
@@ -18,6 +17,7 @@ from gale_nook.core.plan.document import Plan
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.core.quantities.said import say
+from gale_nook.core.station import CutLine, HoleLine, Step
 from gale_nook.drawing.board import BoardOptions, board
 from gale_nook.drawing.mapping import BoardView
 from gale_nook.drawing.scene import Scene

@@ -11,7 +11,7 @@ from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
 from gale_nook.core.catalogue.book import Catalogue
-from gale_nook.core.edits.commands import Command
+from gale_nook.core.edits.command import Command
 from gale_nook.core.plan.document import Plan
 from gale_nook.store import jobs
 from gale_nook.store.editing import Edit

@@ -14,13 +14,13 @@ from starlette.datastructures import FormData
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.said import say
+from gale_nook.core.station import Station
 from gale_nook.exchange.sheet import TEMPLATES as SHEET_TEMPLATES
 from gale_nook.store.job_store import JobStore
 from gale_nook.store.jobs import MAX_JOB_ID
 from gale_nook.web.desk import Desk
 from gale_nook.web.forms import Form
 from gale_nook.web.look import Look
-from gale_nook.web.stationline import Station
 
 UNITS_COOKIE = "units"
 environment = Environment(

@@ -15,7 +15,7 @@ from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.catalogue.items import Caution
 from gale_nook.core.checking import check
 from gale_nook.core.edits.address import find
-from gale_nook.core.edits.apply import fresh_id
+from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.heat.cab import guessed_cab_w_k
@@ -40,6 +40,7 @@ from gale_nook.core.spot.transfer import (
     next_pilot_mm,
     transfer_of,
 )
+from gale_nook.core.station import Station
 from gale_nook.core.vehicle.parts import surveyed_parts
 from gale_nook.drawing.bars import heater_ranges, loss_bars
 from gale_nook.drawing.board import board
@@ -53,7 +54,7 @@ from gale_nook.web.kept import kept_checks
 from gale_nook.web.look import Look
 from gale_nook.web.nights import NightShown, night_shown
 from gale_nook.web.pipes_view import PipesView
-from gale_nook.web.stationline import LineNode, Station, station_line
+from gale_nook.web.stationline import LineNode, station_line
 
 
 class Desk:

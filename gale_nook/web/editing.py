@@ -12,16 +12,19 @@ from fastapi import APIRouter, Query
 from fastapi.responses import HTMLResponse, JSONResponse, Response
 from pydantic import BaseModel, Field, ValidationError
 
+from gale_nook.core.apply import apply
 from gale_nook.core.base.limit import LimitBand
 from gale_nook.core.checking import check
-from gale_nook.core.edits.apply import apply, fresh_id
-from gale_nook.core.edits.commands import Accept, Command, SetOwnLimit
+from gale_nook.core.edits.acceptances import Accept
+from gale_nook.core.edits.command import Command, fresh_id
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Finding, Verdict
+from gale_nook.core.heater.commands import SetOwnLimit
 from gale_nook.core.plan.document import Plan, places_of
 from gale_nook.core.plan.heater import OwnLimit
-from gale_nook.core.plan.settings import Acceptance
+from gale_nook.core.plan.settings import Acceptance, RunName
 from gale_nook.core.quantities.measures import parse_quantity
+from gale_nook.core.stations import READY
 from gale_nook.drawing.board import overlay_of
 from gale_nook.drawing.svg import nodes
 from gale_nook.exchange.cards import cards
@@ -31,7 +34,6 @@ from gale_nook.web.forms import base_of, command_of, text_of, typed_values
 from gale_nook.web.kept import kept_checks
 from gale_nook.web.live import live_fields, live_parts
 from gale_nook.web.look import Look
-from gale_nook.web.stationline import READY
 from gale_nook.web.works import ask_for, show_waiting
 
 router = APIRouter(default_response_class=HTMLResponse)
@@ -115,6 +117,7 @@ class Asking(BaseModel):
     """Which finding a remedy is asked for."""
 
     rule: Annotated[str, Field(max_length=60)] = ""
+    run: RunName = ""
     subject: Annotated[str, Field(max_length=80)] = ""
     anew: bool = False
 
@@ -122,7 +125,7 @@ class Asking(BaseModel):
 @router.get("/jobs/{job_id}/{word}/remedy")
 def remedy(read: Reads, job_id: JobId, word: Word, asking: Annotated[Asking, Query()]) -> Response:
     """Show the remedies of one finding that really clear it."""
-    about = {"rule": asking.rule, "subject": asking.subject}
+    about = {"rule": asking.rule, "run": asking.run, "subject": asking.subject}
     state = ask_for(
         read.request, "remedies", read.db.head(job_id).plan, read.book, about, anew=asking.anew
     )
@@ -163,7 +166,7 @@ def accept(ask: Asked, job_id: JobId, word: Word) -> Response:
     """Accept a finding that is over, with name and reason."""
     plan = ask.db.head(job_id).plan
     rule, subject = text_of(ask.form, "rule", 60), text_of(ask.form, "subject", 80)
-    finding = kept_checks.of(plan, ask.book).find(rule, subject)
+    finding = kept_checks.of(plan, ask.book).find(rule, subject, text_of(ask.form, "run", 20))
     if finding is None or finding.verdict is not Verdict.OVER:
         raise BadInput(
             "finding", rule, "This finding is not over any more; there is nothing to accept."
@@ -181,13 +184,16 @@ def _acceptance(ask: Ask, plan: Plan, finding: Finding) -> Acceptance:
         raise BadInput("reason", reason, problem)
     today = datetime.datetime.now(tz=datetime.UTC).date().isoformat()
     try:
-        return Acceptance(
-            id=fresh_id(plan.acceptances, "a"),
-            rule=finding.rule,
-            subject=finding.subject,
-            reason=reason,
-            by=by,
-            on=today,
+        return Acceptance.model_validate(
+            {
+                "id": fresh_id(plan.acceptances, "a"),
+                "rule": finding.rule,
+                "run": finding.run,
+                "subject": finding.subject,
+                "reason": reason,
+                "by": by,
+                "on": today,
+            }
         )
     except ValidationError as error:
         place, problem = places_of(error)[0]

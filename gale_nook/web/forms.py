@@ -10,7 +10,9 @@ from pydantic import ValidationError
 from starlette.datastructures import FormData
 
 from gale_nook.core.base.models import printable
-from gale_nook.core.edits.commands import COMMAND, Change, Command, SetValues, Value
+from gale_nook.core.commands import COMMAND
+from gale_nook.core.edits.command import Command, Value
+from gale_nook.core.edits.values import Change, SetValues
 from gale_nook.core.errors import BadInput
 from gale_nook.core.plan.document import places_of
 from gale_nook.core.plan.vehicle import Vehicle

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from gale_nook.core.edits.apply import fresh_id
+from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.fuel.hydraulics import Heads, Prime, bore_change, heads, prime
 from gale_nook.core.fuel.line import FuelRun, Supply, fuel_run, supply

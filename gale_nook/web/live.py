@@ -4,7 +4,8 @@ element.
 
 from __future__ import annotations
 
-from gale_nook.core.edits.commands import Command, SetValues
+from gale_nook.core.edits.command import Command
+from gale_nook.core.edits.values import SetValues
 from gale_nook.web.context import environment
 from gale_nook.web.desk import Desk
 

@@ -6,7 +6,7 @@ from functools import cached_property
 from typing import Any
 
 from gale_nook.core.checking import Check
-from gale_nook.core.edits.apply import fresh_id
+from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.geometry.route import RouteGeometry
 from gale_nook.core.heater.limits import limit_band
@@ -74,8 +74,11 @@ class PipesView:
     @cached_property
     def nearest_part(self) -> Finding | None:
         """The check of the pipe that is worked on to what is nearest to it."""
-        rule = "pipes.clearance" if self.tube == "exhaust" else "pipes.air_clearance"
-        found = [f for f in self.check.findings if f.rule == rule and f.measured is not None]
+        found = [
+            f
+            for f in self.check.findings
+            if (f.rule, f.run) == ("pipes.clearance", self.tube) and f.measured is not None
+        ]
         return min(found, key=lambda finding: finding.measured or 0.0, default=None)
 
     @property

@@ -6,13 +6,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
-from gale_nook.core.edits.commands import PlaceHeater
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job
 from gale_nook.core.plan.spot import Spot
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.core.quantities.said import say
+from gale_nook.core.spot.commands import PlaceHeater
 from gale_nook.core.spot.costs import Costs
 from gale_nook.core.spot.search import BestSpot, LookedAt
 

@@ -128,7 +128,10 @@ def _shown(address: str, value: object, request: Request) -> str:
 def _group_words(value: dict[str, object] | list[object]) -> str:
     """A group of values in a few words: a run by its corners, an item by its name."""
     if isinstance(value, list):
-        return f"{len(value)} of them"
+        names = [
+            str(item.get("name") or item.get("id")) for item in value if isinstance(item, dict)
+        ]
+        return ", ".join(names) or f"{len(value)} of them"
     nodes = value.get("nodes")
     if isinstance(nodes, list):
         return f"a run of {len(nodes)} corner{'' if len(nodes) == 1 else 's'}"

@@ -19,8 +19,8 @@ from pydantic import TypeAdapter
 import gale_nook
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.edits.commands import Command
-from gale_nook.core.findings.registry import Remedy
+from gale_nook.core.edits.command import Command
+from gale_nook.core.findings.rule import Remedy
 from gale_nook.core.fuel.ways import LineWay, line_ways
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.way_search import WaySearch, search_ways, way_steps
@@ -139,7 +139,7 @@ def _remedies(
     plan: Plan, book: Catalogue, arguments: Arguments, report: Report
 ) -> tuple[Offer, ...]:
     done = check(plan, book)
-    finding = done.find(arguments["rule"], arguments["subject"])
+    finding = done.find(arguments["rule"], arguments["subject"], arguments["run"])
     told = _telling(report, "trying one thing after another")
     return _offers(remedies_for(done.job, finding, told)) if finding is not None else ()
 

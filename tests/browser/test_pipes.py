@@ -8,7 +8,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from gale_nook.catalogue.load import load_catalogue
-from gale_nook.core.edits.commands import set_value
+from gale_nook.core.edits.values import set_value
 from gale_nook.core.plan.pipes import Route
 from gale_nook.store.job_store import JobStore
 from tests.browser.conftest import Jobs, centre, drag_from, saved

@@ -9,7 +9,7 @@ from gale_nook.core.base.heater_sheet import HeaterSheet
 from gale_nook.core.base.limit import Limit
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.errors import BadInput
-from gale_nook.core.findings.registry import rules
+from gale_nook.core.stations import RULES
 
 
 def test_the_made_up_family_is_there(catalogue: Catalogue) -> None:
@@ -54,7 +54,7 @@ def test_every_limit_of_a_sheet_is_used_by_a_rule(catalogue: Catalogue) -> None:
 
     folder = Path(next(iter(gale_nook.core.__path__)))
     text = "".join(path.read_text() for path in folder.rglob("*.py"))
-    assert rules()
+    assert RULES
     for name in catalogue.limit_bands:
         assert f'"{name}"' in text, name
 

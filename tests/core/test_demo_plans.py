@@ -22,7 +22,7 @@ def test_wren_has_a_dozen_kinds_of_honest_mistakes(catalogue: Catalogue) -> None
 def test_quarto_waits_for_its_burner_pipes(catalogue: Catalogue) -> None:
     done = check(demo_plan("quarto"), catalogue)
     assert [f.rule for f in done.findings if f.verdict in {"over", "unknown"}] == [
-        "pipes.air_run",
+        "pipes.run",
         "pipes.run",
     ]
 
@@ -35,7 +35,6 @@ def test_blank_leads_to_what_is_missing(catalogue: Catalogue) -> None:
         "heater.chosen",
         "spot.place",
         "pipes.run",
-        "pipes.air_run",
         "fuel.source",
     }
     assert done.tally()["over"] == 0

@@ -7,16 +7,20 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from gale_nook.catalogue.load import load_catalogue
+from gale_nook.core.apply import apply
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import Check, check
-from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import AddItem, ChooseHeater, PlaceHeater, StartRun, set_value
+from gale_nook.core.edits.values import set_value
 from gale_nook.core.findings.finding import Finding, Verdict
+from gale_nook.core.heater.commands import ChooseHeater
 from gale_nook.core.job import Job
+from gale_nook.core.pipes.commands import StartRun
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.vehicle import BoxSolid
 from gale_nook.core.remedies import remedies_for
+from gale_nook.core.spot.commands import PlaceHeater
 from gale_nook.core.spot.search import nearest_clear
+from gale_nook.core.vehicle.commands import AddSolid
 from gale_nook.demo.load import demo_plan
 
 OPEN = {Verdict.OVER, Verdict.UNKNOWN}
@@ -27,7 +31,7 @@ def _assert_cures(done: Check, finding: Finding) -> int:
     over = {f.key for f in done.findings if f.verdict is Verdict.OVER}
     for remedy in offered:
         after = check(apply(done.job.plan, remedy.command, done.job.catalogue), done.job.catalogue)
-        same = after.find(finding.rule, finding.subject)
+        same = after.find(finding.rule, finding.subject, finding.run)
         assert same is None or same.verdict not in OPEN
         if finding.verdict is Verdict.OVER:
             assert {f.key for f in after.findings if f.verdict is Verdict.OVER} < over
@@ -62,7 +66,7 @@ def crowded_vans(draw: st.DrawFn) -> Plan:
             width_mm=draw(st.integers(30, 400)),
             height_mm=draw(st.integers(30, 90)),
         )
-        plan = apply(plan, AddItem(collection="vehicle.solids", item=solid), book)
+        plan = apply(plan, AddSolid(item=solid), book)
     plan = apply(
         plan, ChooseHeater(sheet=draw(st.sampled_from(["bothy-22", "bothy-40", "byre-50"]))), book
     )

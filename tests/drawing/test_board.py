@@ -11,10 +11,10 @@ from xml.etree import ElementTree
 
 import pytest
 
+from gale_nook.core.apply import apply
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import Check, check
-from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import set_value
+from gale_nook.core.edits.values import set_value
 from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.heat.loss import design_loss, mild_night_loss
 from gale_nook.core.heat.night import simulate_night

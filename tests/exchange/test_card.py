@@ -10,9 +10,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from gale_nook.catalogue.load import load_catalogue
+from gale_nook.core.apply import apply
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.edits.apply import apply
 from gale_nook.core.errors import BadInput
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.quantities.length import UnitSystem

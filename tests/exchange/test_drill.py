@@ -10,10 +10,10 @@ import re
 import pytest
 from ezdxf.filemanagement import read
 
+from gale_nook.core.apply import apply
 from gale_nook.core.build.drill import drill_sheet
 from gale_nook.core.catalogue.book import Catalogue
-from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import set_value
+from gale_nook.core.edits.values import set_value
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.quantities.length import UnitSystem

@@ -16,12 +16,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from gale_nook.catalogue.load import load_catalogue
-from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import AddItem, RemoveItem, set_value
+from gale_nook.core.apply import apply
+from gale_nook.core.edits.items import RemoveItem
+from gale_nook.core.edits.values import set_value
 from gale_nook.core.errors import BadInput, PlanUnreadable
 from gale_nook.core.plan.document import Plan, compact, read_plan, write_plan
 from gale_nook.core.plan.size import MAX_PIECES, too_large
 from gale_nook.core.plan.vehicle import TubeSolid
+from gale_nook.core.vehicle.commands import AddSolid
 from gale_nook.demo.load import demo_plan
 from gale_nook.exchange.heater_sheets import read_sheet, write_sheet
 from gale_nook.exchange.survey import (
@@ -303,7 +305,7 @@ def test_a_plan_that_is_too_large_already_may_be_changed_but_not_grow() -> None:
         id="more", name="wiring", kind="wiring", diameter_mm=6, points=((0, 0, 0), (9, 0, 0))
     )
     with pytest.raises(BadInput, match="straight pieces together; up to"):
-        apply(large, AddItem(collection="vehicle.solids", item=more), BOOK)
+        apply(large, AddSolid(item=more), BOOK)
 
 
 def test_a_plan_that_can_be_kept_can_be_exported_and_read_again() -> None:

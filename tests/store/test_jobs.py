@@ -12,9 +12,12 @@ from sqlalchemy import Engine, func, inspect, select
 from sqlalchemy.orm import Session
 
 from gale_nook.core.catalogue.book import Catalogue
-from gale_nook.core.edits.commands import AddItem, PlaceHeater, RemoveItem, set_value
+from gale_nook.core.edits.items import RemoveItem
+from gale_nook.core.edits.values import set_value
 from gale_nook.core.errors import BadInput
 from gale_nook.core.plan.vehicle import BoxSolid
+from gale_nook.core.spot.commands import PlaceHeater
+from gale_nook.core.vehicle.commands import AddSolid
 from gale_nook.demo.load import demo_plan
 from gale_nook.store import job_store, jobs
 from gale_nook.store.database import open_engine
@@ -183,7 +186,7 @@ def test_two_additions_from_one_revision_both_stay(
             width_mm=9,
             height_mm=9,
         )
-        db.save(job, 1, AddItem(collection="vehicle.solids", item=solid), catalogue)
+        db.save(job, 1, AddSolid(item=solid), catalogue)
     assert {"new-1", "new-2"} <= {s.id for s in db.head(job).plan.vehicle.solids}
 
 

@@ -4,10 +4,10 @@ of another plan.
 
 from __future__ import annotations
 
+from gale_nook.core.apply import apply
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import set_value
+from gale_nook.core.edits.values import set_value
 from gale_nook.core.plan.document import Plan, read_plan, write_plan
 from gale_nook.core.plan.size import pieces
 from gale_nook.web.kept import CHECK_BYTES, PIECE_BYTES, KeptChecks

@@ -7,8 +7,8 @@ import re
 
 import pytest
 
+from gale_nook.core.stations import READY, WAITING
 from gale_nook.demo.load import DEMO_NAMES
-from gale_nook.web.stationline import READY, WAITING
 from tests.web.conftest import Page
 
 pytestmark = pytest.mark.store

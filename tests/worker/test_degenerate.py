@@ -10,22 +10,23 @@ from typing import Any
 
 import pytest
 
+from gale_nook.core.apply import apply
 from gale_nook.core.catalogue.book import Catalogue
-from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import ReverseRun, SetProfile, StartRun
 from gale_nook.core.errors import BadInput
+from gale_nook.core.fuel.commands import SetProfile
 from gale_nook.core.job import Job
+from gale_nook.core.pipes.commands import ReverseRun, StartRun
 from gale_nook.core.plan.document import Plan, compact, kept_plan
 from gale_nook.core.plan.pipes import RouteNode
 from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, OutlineSolid, Solid, TubeSolid
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.spot.placement import heater_port, port_point
+from gale_nook.core.stations import READY
 from gale_nook.demo.load import demo_plan
 from gale_nook.store.jobs import Head
 from gale_nook.web.context import environment
 from gale_nook.web.desk import Desk
 from gale_nook.web.look import Look
-from gale_nook.web.stationline import READY
 from gale_nook.worker.kinds import KINDS
 
 HERON, WREN = demo_plan("heron"), demo_plan("wren")
@@ -141,4 +142,4 @@ def test_it_is_shown_printed_and_worked_on(name: str, catalogue: Catalogue) -> N
         assert KINDS["lines"].run(plan, catalogue, {}, lambda *_: None)
     apply(plan, StartRun(tube="exhaust"), catalogue)
     if plan.pipes.exhaust is not None:
-        apply(plan, ReverseRun(line="exhaust"), catalogue)
+        apply(plan, ReverseRun(tube="exhaust"), catalogue)

@@ -9,12 +9,12 @@ from typing import Literal
 
 from gale_nook.core.build.drill_sheet import DrillFace, DrillHole, DrillSheet, Offset
 from gale_nook.core.build.face_drill import face_drill_sheet
-from gale_nook.core.build.parts import saw_of
 from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
 from gale_nook.core.job import Job
 from gale_nook.core.plan.vehicle import Feature
 from gale_nook.core.spot.placement import floor_holes, floor_stack_mm
 from gale_nook.core.spot.transfer import transfer_of
+from gale_nook.core.spot.work import saw_of
 
 Face = Literal["inside", "below"]
 FACES: tuple[Face, Face] = ("inside", "below")

@@ -5,9 +5,9 @@ floor and from edges beside them.
 from __future__ import annotations
 
 from gale_nook.core.build.drill_sheet import DrillFace, DrillHole, DrillSheet, Offset, Views
-from gale_nook.core.build.parts import saw_for
 from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
 from gale_nook.core.job import Job
+from gale_nook.core.saws import saw_for
 from gale_nook.core.spot.placement import face_holes, mount_stack_mm
 from gale_nook.core.vehicle.floor import floor_finish_z_mm
 

@@ -59,9 +59,15 @@ def _nothing(address: str) -> BadInput:
     return BadInput(address, address, "There is nothing of that name in the plan any more.")
 
 
+ORDER = "<follows>"
+ORDERED = ("nodes", "layers", "timers")  # lists in which the order means something
+
+
 def leaves(data: Any, prefix: str = "") -> dict[str, Any]:
-    """Return every plain value of the data by its address; empty lists and objects
-    count as values.
+    """Return every plain value of the data by its address.
+
+    Empty lists and objects count as values; in lists of which the order means something, so does
+    which item each one follows.
     """
     if isinstance(data, dict) and data:
         pairs = [(str(key), value) for key, value in data.items()]
@@ -70,30 +76,14 @@ def leaves(data: Any, prefix: str = "") -> dict[str, Any]:
     else:
         return {prefix: data}
     found: dict[str, Any] = {}
+    follows, ordered = "", prefix.rsplit(".", 1)[-1] in ORDERED
     for key, value in pairs:
-        found.update(leaves(value, f"{prefix}.{key}" if prefix else key))
+        place = f"{prefix}.{key}" if prefix else key
+        found.update(leaves(value, place))
+        if ordered:
+            found[f"{place}.{ORDER}"], follows = follows, key
     return found
 
 
 def _name(item: Any, index: int) -> Any:
     return item.get("id", index) if isinstance(item, dict) else index
-
-
-def changed(before: Any, after: Any) -> set[str]:
-    """Return the addresses of all values that differ between two plans' data."""
-    old, new = leaves(before), leaves(after)
-    missing = object()
-    return {
-        address
-        for address in old.keys() | new.keys()
-        if old.get(address, missing) != new.get(address, missing)
-    }
-
-
-def overlap(some: set[str], others: set[str]) -> set[str]:
-    """Return those of `some` that equal, hold, or lie within one of `others`."""
-    return {
-        a
-        for a in some
-        if any(a == b or a.startswith(b + ".") or b.startswith(a + ".") for b in others)
-    }

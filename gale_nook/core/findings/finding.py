@@ -37,6 +37,7 @@ class Band:
 
     Attributes:
         name: id of the limit in the sheet or the workshop rules.
+        wanted: the answer that a question should have; None for what is measured.
     """
 
     minimum: float | None
@@ -44,6 +45,7 @@ class Band:
     whose: Whose
     name: str = ""
     source: str = ""
+    wanted: bool | None = None
 
     @classmethod
     def of(cls, limit: Limit, whose: Whose, name: str) -> Band:
@@ -72,13 +74,16 @@ class Finding:
 
     Attributes:
         rule: stable id, `station.check`.
+        runs: the runs that it is about: exhaust, intake, fuel.
         subject: stable id of what was checked against (a solid, a node, "-").
-        measured, margin: in `unit`; None when a measurement is missing.
+        measured, margin: in `unit`; None when a measurement is missing, and of a question.
+        answer: to a question; None for what is measured.
         hazard: class of harm, or None; a hazard is accepted only with a typed reason.
     """
 
     rule: str
     station: str
+    runs: tuple[str, ...]
     subject: str
     subject_name: str
     title: str
@@ -92,11 +97,17 @@ class Finding:
     hazard: str | None = None
     accepted_reason: str = ""
     accepted_by: str = ""
+    answer: bool | None = None
 
     @property
-    def key(self) -> tuple[str, str]:
+    def run(self) -> str:
+        """The run that it is about; empty where it is about none, or about two."""
+        return self.runs[0] if len(self.runs) == 1 else ""
+
+    @property
+    def key(self) -> tuple[str, str, str]:
         """What an acceptance refers to."""
-        return (self.rule, self.subject)
+        return (self.rule, self.run, self.subject)
 
 
 def judge(measured: float | None, band: Band, tolerance: float) -> tuple[Verdict, float | None]:
@@ -121,6 +132,7 @@ def by_severity(findings: tuple[Finding, ...]) -> list[Finding]:
             SEVERITY[f.verdict],
             f.margin if f.margin is not None else float("-inf"),
             f.rule,
+            f.run,
             f.subject,
         ),
     )

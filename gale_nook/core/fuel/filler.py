@@ -8,9 +8,8 @@ import math
 from collections.abc import Iterator
 
 from gale_nook.core.catalogue.fuel import FillingDevice
-from gale_nook.core.edits.commands import Change, SetValues, set_value
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
-from gale_nook.core.findings.registry import Remedy, Rule, remedy_for, rule
+from gale_nook.core.findings.rule import YES_NO, Rule, rule
 from gale_nook.core.fuel.tank_rules import own_tank
 from gale_nook.core.geometry.frames import Vec3, add, scale
 from gale_nook.core.geometry.shapes import Shape, box_shape, tube_shape
@@ -173,7 +172,7 @@ def filler_reached(job: Job, this: Rule) -> Iterator[Finding]:
     )
 
 
-@rule("fuel.filler_flank", "Filler on the vehicle's own flank", "count")
+@rule("fuel.filler_flank", "Filler on the vehicle's own flank", YES_NO)
 def same_flank(job: Job, this: Rule) -> Iterator[Finding]:
     """At the pump the vehicle stands once; a filler on the other flank is a nuisance, no more."""
     tank = own_tank(job)
@@ -184,62 +183,21 @@ def same_flank(job: Job, this: Rule) -> Iterator[Finding]:
     if tank is None or own is None:
         return
     (solid, shape), ours = own, fills_from(tank)
-    theirs, other = flank((shape.bounds[1] + shape.bounds[4]) / 2), 0.0
-    if ours != theirs:
-        other = 1.0
+    theirs = flank((shape.bounds[1] + shape.bounds[4]) / 2)
+    same = ours == theirs
     at, _ = neck_of(tank)
-    yield this.finding(
+    yield this.yes_no(
         job,
         subject="filler",
         subject_name=solid.name,
-        measured=1.0 - other,
-        tolerance=0.0 if not other else 1.0,
-        band=Band(
-            0.0,
-            None,
-            Whose.WORKSHOP,
-            source="workshop rule 26: on the vehicle's own flank where that helps",
-        ),
+        answer=same,
+        wanted=True,
+        left_to_taste=True,
+        source="workshop rule 26: on the vehicle's own flank where that helps",
         sentence=f"It is filled from the {ours}, as the vehicle is."
-        if not other
+        if same
         else (
             f"It is filled from the {ours}, the vehicle from the {theirs}: turn round at the pump."
         ),
-        marks=(Mark(at, at),) if other else (),
+        marks=() if same else (Mark(at, at),),
     )
-
-
-@remedy_for("fuel.filler")
-@remedy_for("fuel.filler_reach")
-@remedy_for("fuel.filler_fall")
-def fill_otherwise(job: Job, finding: Finding) -> Iterator[Remedy]:
-    """From another side, at another angle, with a nozzle instead of a can."""
-    tank, works = job.plan.fuel.tank, job.catalogue.fuel_works
-    if tank is None:
-        return
-    steep = [
-        angle
-        for angle in (30.0, 20.0, 45.0, 60.0)
-        if angle >= works.fill(tank.filled_with).least_deg
-    ]
-    own, other = fills_from(tank), "left" if fills_from(tank) == "right" else "right"
-    for side in (own, other, "rear", "front", "top"):
-        for angle in steep:
-            if (side, angle) == (tank.filler, tank.filler_deg):
-                continue
-            words = (
-                "Fill it from above."
-                if side == "top"
-                else f"Fill it from the {side}, at {q(angle, 'deg')}."
-            )
-            pairs = (("fuel.tank.filler", side), ("fuel.tank.filler_deg", angle))
-            yield Remedy(
-                words, SetValues(changes=tuple(Change(address=a, value=v) for a, v in pairs))
-            )
-    if tank.filled_with == "can":
-        yield Remedy("Fill it with a pump's nozzle.", set_value("fuel.tank.filled_with", "nozzle"))
-    if finding.rule == "fuel.filler_reach" and finding.margin is not None:
-        by = float(math.ceil(-finding.margin) + 1) * (1 if own == "right" else -1)
-        yield Remedy(
-            f"Move the tank {q(abs(by))} to the {own}.", set_value("fuel.tank.y_mm", tank.y_mm + by)
-        )

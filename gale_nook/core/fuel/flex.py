@@ -6,13 +6,11 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from gale_nook.core.edits.apply import fresh_id
-from gale_nook.core.edits.commands import AddItem, set_value
 from gale_nook.core.findings.finding import Finding, Mark
-from gale_nook.core.findings.registry import Remedy, Rule, remedy_for, rule
+from gale_nook.core.findings.rule import Rule, rule
 from gale_nook.core.fuel.line import FuelRun, fuel_run
 from gale_nook.core.geometry.frames import Vec3, add
-from gale_nook.core.heater.limits import least_of, limit_band
+from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.plan.fuel import LinePart
 from gale_nook.core.plan.vehicle import Shell, SlideOut
@@ -121,7 +119,7 @@ def _span(
     return Crossing(at_mm, flex, ends, max(spans), min(spans))
 
 
-@rule("fuel.flex", "Line to the slide-out", "mm", hazard="fire")
+@rule("fuel.flex", "Line to the slide-out", "mm", hazard="fire", run="fuel")
 def flexes(job: Job, this: Rule) -> Iterator[Finding]:
     """Where the line passes to what moves, a flexible stretch is long enough for
     the whole travel.
@@ -152,7 +150,7 @@ def flexes(job: Job, this: Rule) -> Iterator[Finding]:
         )
 
 
-@rule("fuel.flex_ground", "Flexible stretch above the ground", "mm")
+@rule("fuel.flex_ground", "Flexible stretch above the ground", "mm", run="fuel")
 def hangs_high(job: Job, this: Rule) -> Iterator[Finding]:
     """What is slack when the ends are near one another does not hang where it is torn off."""
     run, band, ground = (
@@ -178,37 +176,3 @@ def hangs_high(job: Job, this: Rule) -> Iterator[Finding]:
             ),
             marks=(Mark((middle[0], middle[1], low), (middle[0], middle[1], ground)),),
         )
-
-
-@remedy_for("fuel.flex")
-@remedy_for("fuel.flex_ground")
-def make_it_flex(job: Job, finding: Finding) -> Iterator[Remedy]:
-    """A flexible stretch over the edge, or one of the right length."""
-    run, slide = fuel_run(job), job.plan.vehicle.slide
-    if run is None or slide is None:
-        return
-    found = {f"crossing-{n}": crossing for n, crossing in enumerate(crossings(job, run), 1)}
-    crossing, slack = found.get(finding.subject), least_of(job, "flex_slack_mm", 0.0) + SPARE_MM
-    if crossing is None:
-        return
-    if crossing.flex is not None:
-        hose = float(math.ceil(crossing.longest_mm + slack))
-        address = f"fuel.line.parts.{crossing.flex.id}.hose_mm"
-        yield Remedy(f"Make the flexible stretch {q(hose)} long.", set_value(address, hose))
-        return
-    for reach in (REACH_MM, 2 * REACH_MM, REACH_MM / 2):
-        start, end = max(crossing.at_mm - reach, 0.0), min(crossing.at_mm + reach, run.length_mm)
-        span = _span(job, run, slide, (crossing.at_mm, start, end), None)
-        hose = float(math.ceil(span.longest_mm + slack))
-        part = LinePart(
-            id=fresh_id(run.line.parts, "flex"),
-            kind="flex",
-            at_mm=float(round(start)),
-            length_mm=float(round(end - start)),
-            hose_mm=hose,
-        )
-        words = (
-            f"Put in a flexible stretch of {q(hose)}, from {q(part.at_mm)} to "
-            f"{q(part.at_mm + part.length_mm)} from the tank."
-        )
-        yield Remedy(words, AddItem(collection="fuel.line.parts", item=part))

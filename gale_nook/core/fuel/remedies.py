@@ -5,19 +5,15 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from gale_nook.core.edits.commands import (
-    AddItem,
-    Change,
-    Command,
-    PutLine,
-    RemoveItem,
-    SetValues,
-    set_value,
-)
+from gale_nook.core.edits.command import Command
+from gale_nook.core.edits.items import RemoveItem
+from gale_nook.core.edits.values import Change, SetValues, set_value
 from gale_nook.core.findings.finding import Finding
-from gale_nook.core.findings.registry import Remedy, remedy_for
+from gale_nook.core.findings.rule import Remedy, remedy_for
+from gale_nook.core.fuel.commands import PutLine
 from gale_nook.core.fuel.line import FuelRun, fuel_run
 from gale_nook.core.fuel.start import starting_line
+from gale_nook.core.heat.commands import AddLayer
 from gale_nook.core.job import Job
 from gale_nook.core.plan.fuel import LinePart
 from gale_nook.core.plan.pipes import RouteNode
@@ -72,7 +68,8 @@ def filter_first(job: Job, _finding: Finding) -> Iterator[Remedy]:
         return
     part = LinePart(id="filter", kind="filter", at_mm=at)
     yield Remedy(
-        f"Put a filter in, {q(at)} from the tank.", AddItem(collection="fuel.line.parts", item=part)
+        f"Put a filter in, {q(at)} from the tank.",
+        AddLayer(collection="fuel.line.parts", item=part),
     )
 
 

@@ -10,8 +10,7 @@ from functools import partial
 from gale_nook.core.catalogue.survey import SolidKind
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import Candidate, nearest_first, worst_and_nearest
-from gale_nook.core.findings.registry import Rule, rule, tolerance_of
-from gale_nook.core.fuel import filler, flex, remedies, tank_rules  # noqa: F401 - they register themselves
+from gale_nook.core.findings.rule import YES_NO, Rule, rule, tolerance_of
 from gale_nook.core.fuel.hydraulics import fuel_heads
 from gale_nook.core.fuel.line import FuelRun, fuel_run, supply
 from gale_nook.core.fuel.noise import at_bed_db
@@ -41,16 +40,15 @@ def source_settled(job: Job, this: Rule) -> Iterator[Finding]:
         return
     problem = against(job, fuel.source)
     if problem:
-        band = Band(
-            None, 0.0, Whose.GEOMETRY, source="what the vehicle, the sheet and the job allow"
-        )
-        yield this.finding(
+        yield this.yes_no(
             job,
             subject=fuel.source,
             subject_name=SOURCE_WORDS[fuel.source],
-            measured=1.0,
-            band=band,
-            tolerance=0.0,
+            title="Source of fuel that can be had here",
+            answer=False,
+            wanted=True,
+            whose=Whose.GEOMETRY,
+            source="what the vehicle, the sheet and the job allow",
             sentence=f"It cannot be {SOURCE_WORDS[fuel.source]}: {problem}",
         )
     elif supply(job) is None:
@@ -79,23 +77,32 @@ def tapped_blind(job: Job) -> bool:
 # --- order and pump ---
 
 
-def _flag(
-    job: Job, this: Rule, wrong: bool, words: tuple[str, str], at: Vec3, subject: str = "-"
+def _question(  # noqa: PLR0913 - each is named at the call
+    job: Job,
+    this: Rule,
+    *,
+    answer: bool,
+    wanted: bool = True,
+    words: tuple[str, str],
+    at: Vec3,
+    subject: str = "-",
+    title: str = "",
 ) -> Finding:
-    """A yes or no: `words` for right and wrong."""
-    band = Band(None, 0.0, Whose.WORKSHOP, source="workshop rule 25: tank, filter, pump, heater")
-    return this.finding(
+    """A question about the line: `words` for right and wrong."""
+    right = answer == wanted
+    return this.yes_no(
         job,
         subject=subject,
-        measured=1.0 if wrong else 0.0,
-        band=band,
-        tolerance=0.0,
-        sentence=words[1 if wrong else 0],
-        marks=(Mark(at, at),) if wrong else (),
+        title=title,
+        answer=answer,
+        wanted=wanted,
+        source="workshop rule 25: tank, filter, pump, heater",
+        sentence=words[0 if right else 1],
+        marks=() if right else (Mark(at, at),),
     )
 
 
-@rule("fuel.pump", "Pump in the line", "count", hazard="fire")
+@rule("fuel.pump", "Pump in the line", YES_NO, hazard="fire", run="fuel")
 def pump_there(job: Job, this: Rule) -> Iterator[Finding]:
     """One dosing pump, its arrow to the heater."""
     run = fuel_run(job)
@@ -103,21 +110,23 @@ def pump_there(job: Job, this: Rule) -> Iterator[Finding]:
         return
     middle = run.geometry.point_at(run.length_mm / 2)
     if run.pump_mm is None:
-        yield _flag(job, this, True, ("", "There is no pump in the line."), middle)
+        words = ("", "There is no pump in the line.")
+        yield _question(job, this, answer=False, words=words, at=middle)
         return
-    yield _flag(
+    yield _question(
         job,
         this,
-        not run.line.pump.forwards,
-        (
+        title="Pump's arrow to the heater",
+        answer=run.line.pump.forwards,
+        words=(
             "The pump's arrow points to the heater.",
             "The pump's arrow points to the tank: it is the wrong way round.",
         ),
-        run.pump_at or middle,
+        at=run.pump_at or middle,
     )
 
 
-@rule("fuel.order", "Filter before the pump", "count")
+@rule("fuel.order", "Filter before the pump", YES_NO, run="fuel")
 def order(job: Job, this: Rule) -> Iterator[Finding]:
     """Dirt is kept from the pump, not from the heater only."""
     run = fuel_run(job)
@@ -125,12 +134,12 @@ def order(job: Job, this: Rule) -> Iterator[Finding]:
         return
     if run.filter_mm is None:
         if job.plan.fuel.filter == "expected":
-            yield _flag(
+            yield _question(
                 job,
                 this,
-                True,
-                ("", "There is no filter in the line."),
-                run.geometry.point_at(0.0),
+                answer=False,
+                words=("", "There is no filter in the line."),
+                at=run.geometry.point_at(0.0),
             )
         return
     wrong = run.pump_mm is not None and run.filter_mm > run.pump_mm
@@ -138,10 +147,11 @@ def order(job: Job, this: Rule) -> Iterator[Finding]:
         "The filter sits before the pump.",
         "The filter sits after the pump, which sucks the dirt in.",
     )
-    yield _flag(job, this, wrong, words, run.geometry.point_at(run.filter_mm))
+    at = run.geometry.point_at(run.filter_mm)
+    yield _question(job, this, answer=not wrong, words=words, at=at)
 
 
-@rule("fuel.rubber", "Pump on rubber", "count")
+@rule("fuel.rubber", "Pump on rubber", YES_NO, run="fuel")
 def on_rubber(job: Job, this: Rule) -> Iterator[Finding]:
     """It ticks all night: on bare metal the whole body hears it."""
     run = fuel_run(job)
@@ -150,10 +160,11 @@ def on_rubber(job: Job, this: Rule) -> Iterator[Finding]:
             "The pump hangs in rubber.",
             "The pump is fixed hard: it ticks through the whole body.",
         )
-        yield _flag(job, this, not run.line.pump.rubber, words, run.pump_at)
+        answer = run.line.pump.rubber
+        yield _question(job, this, answer=answer, words=words, at=run.pump_at)
 
 
-@rule("fuel.pump_tilt", "Pump's tilt", "deg")
+@rule("fuel.pump_tilt", "Pump's tilt", "deg", run="fuel")
 def pump_tilt(job: Job, this: Rule) -> Iterator[Finding]:
     """Outlet end up, so that air leaves it, as the vehicle is parked at its worst."""
     run, band = fuel_run(job), limit_band(job, "pump_tilt_deg")
@@ -187,7 +198,7 @@ def _beds(job: Job, at: Vec3) -> Iterator[tuple[Solid, Vec3]]:
             )
 
 
-@rule("fuel.pump_bed", "Pump to the bed", "mm")
+@rule("fuel.pump_bed", "Pump to the bed", "mm", run="fuel")
 def pump_to_bed(job: Job, this: Rule) -> Iterator[Finding]:
     """The pump hangs away from where one sleeps."""
     run, band = fuel_run(job), limit_band(job, "pump_bed_mm")
@@ -206,7 +217,7 @@ def pump_to_bed(job: Job, this: Rule) -> Iterator[Finding]:
         )
 
 
-@rule("fuel.noise", "Pump's ticking at the bed", "dB")
+@rule("fuel.noise", "Pump's ticking at the bed", "dB", run="fuel")
 def ticking(job: Job, this: Rule) -> Iterator[Finding]:
     """What is heard of it where one sleeps: through the floor, and through the body where it is
     fixed hard.
@@ -242,13 +253,13 @@ def _length(job: Job, this: Rule, name: str, what: str, suction: bool) -> Iterat
     yield this.finding(job, measured=length, band=band, sentence=f"{q(length)} of line {what}.")
 
 
-@rule("fuel.suction", "Suction line", "mm")
+@rule("fuel.suction", "Suction line", "mm", run="fuel")
 def suction_length(job: Job, this: Rule) -> Iterator[Finding]:
     """The pump pushes better than it sucks."""
     yield from _length(job, this, "fuel_suction_mm", "from the tank to the pump", suction=True)
 
 
-@rule("fuel.pressure", "Pressure line", "mm")
+@rule("fuel.pressure", "Pressure line", "mm", run="fuel")
 def pressure_length(job: Job, this: Rule) -> Iterator[Finding]:
     """A long line takes long to prime and smooths the doses away."""
     yield from _length(job, this, "fuel_pressure_mm", "from the pump to the heater", suction=False)
@@ -279,7 +290,7 @@ def _worst_head(job: Job, this: Rule, name: str, which: str, sentence: str) -> I
         yield min(found, key=lambda finding: finding.margin or 0.0)
 
 
-@rule("fuel.level_pump", "Fuel's level against the pump", "mm")
+@rule("fuel.level_pump", "Fuel's level against the pump", "mm", run="fuel")
 def level_over_pump(job: Job, this: Rule) -> Iterator[Finding]:
     """Too far below it draws air; too far above it the pump leaks through."""
     yield from _worst_head(
@@ -291,7 +302,7 @@ def level_over_pump(job: Job, this: Rule) -> Iterator[Finding]:
     )
 
 
-@rule("fuel.heater_pump", "Heater against the pump", "mm")
+@rule("fuel.heater_pump", "Heater against the pump", "mm", run="fuel")
 def heater_over_pump(job: Job, this: Rule) -> Iterator[Finding]:
     """How far the pump has to lift."""
     yield from _worst_head(
@@ -303,7 +314,7 @@ def heater_over_pump(job: Job, this: Rule) -> Iterator[Finding]:
     )
 
 
-@rule("fuel.siphon", "Fuel's level against the heater", "mm", hazard="fire")
+@rule("fuel.siphon", "Fuel's level against the heater", "mm", hazard="fire", run="fuel")
 def siphon(job: Job, this: Rule) -> Iterator[Finding]:
     """Where the fuel can stand above the heater, a leaking pump fills the burner."""
     yield from _worst_head(
@@ -315,7 +326,7 @@ def siphon(job: Job, this: Rule) -> Iterator[Finding]:
     )
 
 
-@rule("fuel.suction_pressure", "Under-pressure at the pump", "Pa")
+@rule("fuel.suction_pressure", "Under-pressure at the pump", "Pa", run="fuel")
 def suction_pressure(job: Job, this: Rule) -> Iterator[Finding]:
     """Too much of it and the fuel foams: height, line and filter together, on the coldest night."""
     yield from _worst_head(
@@ -327,7 +338,7 @@ def suction_pressure(job: Job, this: Rule) -> Iterator[Finding]:
     )
 
 
-@rule("fuel.delivery_pressure", "What the pump pushes against", "Pa")
+@rule("fuel.delivery_pressure", "What the pump pushes against", "Pa", run="fuel")
 def delivery_pressure(job: Job, this: Rule) -> Iterator[Finding]:
     """Height and line to the heater, on the coldest night."""
     yield from _worst_head(
@@ -366,7 +377,7 @@ def wax(job: Job, this: Rule) -> Iterator[Finding]:
 # --- how the line lies ---
 
 
-@rule("fuel.hump", "Humps in the line", "mm")
+@rule("fuel.hump", "Humps in the line", "mm", run="fuel")
 def humps(job: Job, this: Rule) -> Iterator[Finding]:
     """Air gathers where the line goes down again."""
     run = fuel_run(job)
@@ -396,7 +407,7 @@ def humps(job: Job, this: Rule) -> Iterator[Finding]:
         )
 
 
-@rule("fuel.exhaust", "Line to the exhaust", "mm", hazard="fire")
+@rule("fuel.exhaust", "Line to the exhaust", "mm", hazard="fire", run="fuel")
 def from_exhaust(job: Job, this: Rule) -> Iterator[Finding]:
     """Fuel and a hot pipe are kept apart, more so where it is bare; right at the heater they leave
     side by side.
@@ -427,7 +438,7 @@ def from_exhaust(job: Job, this: Rule) -> Iterator[Finding]:
     yield from worst_and_nearest(found, 1)
 
 
-@rule("fuel.near", "Line to what is near", "mm")
+@rule("fuel.near", "Line to what is near", "mm", run="fuel")
 def near_parts(job: Job, this: Rule) -> Iterator[Finding]:
     """It does not chafe, and keeps from what moves and what is hot."""
     run = fuel_run(job)
@@ -468,7 +479,7 @@ def _near(job: Job, this: Rule, run: FuelRun, part: tuple[Solid, SolidKind, Shap
     )
 
 
-@rule("fuel.clips", "Clips of the line", "mm")
+@rule("fuel.clips", "Clips of the line", "mm", run="fuel")
 def clips(job: Job, this: Rule) -> Iterator[Finding]:
     """A line that hangs chafes through."""
     run, band = fuel_run(job), limit_band(job, "fuel_clip_mm")
@@ -484,7 +495,7 @@ def clips(job: Job, this: Rule) -> Iterator[Finding]:
     )
 
 
-@rule("fuel.soft", "Soft line", "count")
+@rule("fuel.soft", "Soft line", YES_NO, run="fuel")
 def soft(job: Job, this: Rule) -> Iterator[Finding]:
     """A soft line gives way to the strokes: on the pressure side never, on the suction side as the
     job wants.
@@ -492,20 +503,29 @@ def soft(job: Job, this: Rule) -> Iterator[Finding]:
     run = fuel_run(job)
     if run is None:
         return
-    yield _flag(
+    yield _question(
         job,
         this,
-        run.pressure.soft,
-        (
+        subject="pressure",
+        answer=run.pressure.soft,
+        wanted=False,
+        words=(
             f"{run.pressure.label} to the heater.",
             f"{run.pressure.label} to the heater: it swallows the doses.",
         ),
-        run.heater_at,
-        "pressure",
+        at=run.heater_at,
     )
     if job.plan.fuel.soft_suction == "never":
         words = (
             f"{run.suction.label} from the tank.",
             f"{run.suction.label} from the tank: it draws flat, and chafes.",
         )
-        yield _flag(job, this, run.suction.soft, words, run.supply.start, "suction")
+        yield _question(
+            job,
+            this,
+            subject="suction",
+            answer=run.suction.soft,
+            wanted=False,
+            words=words,
+            at=run.supply.start,
+        )

@@ -14,7 +14,7 @@ from itertools import islice, pairwise
 
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Verdict
-from gale_nook.core.findings.registry import rules
+from gale_nook.core.fuel.checks import LINE_CHECKS
 from gale_nook.core.fuel.line import supply
 from gale_nook.core.fuel.tank_rules import tank_shape
 from gale_nook.core.geometry.frames import Vec3
@@ -45,7 +45,6 @@ UNDER_MM = (
 RISE_MM = 10.0
 LEAST_TRIED, TRIED_PIECES = 6, 6_000  # lines, and lines times pieces of what was surveyed
 TANK_STEP_MM = 100.0
-NOT_OF_THE_LINE = ("fuel.tank", "fuel.filler", "fuel.reserve", "fuel.source", "fuel.wax")
 TANK_GAP_MM, EDGE_MM = 15.0, 40.0
 
 
@@ -250,8 +249,7 @@ def _cost(job: Job, line: FuelLine) -> tuple[int, float]:
     there = job.with_plan(job.plan.model_copy(update={"fuel": fuel}))
     over = sum(
         1
-        for rule in rules()
-        if rule.station == "fuel" and not rule.id.startswith(NOT_OF_THE_LINE)
+        for rule in LINE_CHECKS
         for finding in rule.check(there, rule)
         if finding.verdict is Verdict.OVER
     )

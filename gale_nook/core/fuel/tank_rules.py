@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import worst_and_nearest
-from gale_nook.core.findings.registry import Rule, rule
+from gale_nook.core.findings.rule import YES_NO, Rule, rule
 from gale_nook.core.fuel.line import supply
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import Shape, box_shape
@@ -43,19 +43,19 @@ def _has(
     if tank is None:
         return
     at = _middle(tank)
-    yield this.finding(
+    yield this.yes_no(
         job,
         subject="tank",
         subject_name="tank",
-        measured=1.0 if there else 0.0,
-        tolerance=0.0,
+        answer=there,
+        wanted=True,
         sentence=words[0 if there else 1],
-        band=Band(1.0, None, Whose.WORKSHOP, source=source),
+        source=source,
         marks=() if there else (Mark(at, at),),
     )
 
 
-@rule("fuel.tank_vent", "Tank's vent", "count", hazard="fire")
+@rule("fuel.tank_vent", "Tank's vent", YES_NO, hazard="fire")
 def vented(job: Job, this: Rule) -> Iterator[Finding]:
     """Without air the tank is sucked flat and the heater starves."""
     tank = own_tank(job)
@@ -72,7 +72,7 @@ def vented(job: Job, this: Rule) -> Iterator[Finding]:
     )
 
 
-@rule("fuel.tank_bracket", "Tank's bracket", "count")
+@rule("fuel.tank_bracket", "Tank's bracket", YES_NO)
 def bracketed(job: Job, this: Rule) -> Iterator[Finding]:
     """Full it weighs as much as a child, and moves like one."""
     tank = own_tank(job)
@@ -86,7 +86,7 @@ def bracketed(job: Job, this: Rule) -> Iterator[Finding]:
     )
 
 
-@rule("fuel.tank_guard", "Tank's guard", "count")
+@rule("fuel.tank_guard", "Tank's guard", YES_NO)
 def guarded(job: Job, this: Rule) -> Iterator[Finding]:
     """Outside, stones and sun get at it; inside, a tray keeps what is spilt."""
     tank, inside = own_tank(job), job.plan.fuel.source == "tank-inside"

@@ -8,12 +8,13 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from gale_nook.core.checking import check
-from gale_nook.core.edits.commands import PutLine
 from gale_nook.core.findings.finding import Finding, Verdict
+from gale_nook.core.findings.judging import findings_of
+from gale_nook.core.fuel.checks import LINE_CHECKS
+from gale_nook.core.fuel.commands import PutLine
 from gale_nook.core.fuel.hydraulics import fuel_heads, prime
 from gale_nook.core.fuel.line import FuelRun, fuel_run
-from gale_nook.core.fuel.start import NOT_OF_THE_LINE, Tried, best_pump_place, tried_lines
+from gale_nook.core.fuel.start import Tried, best_pump_place, tried_lines
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import Shape
 from gale_nook.core.job import Job
@@ -82,21 +83,21 @@ def _differ(one: Tried, other: Tried) -> bool:
 def _told(job: Job, tried: Tried) -> LineWay | None:
     line = tried.line if tried.cost[0] == 0 else best_pump_place(job, tried)
     fuel = job.plan.fuel.model_copy(update={"line": line})
-    done = check(job.plan.model_copy(update={"fuel": fuel}), job.catalogue, ("fuel",), job)
-    run = fuel_run(done.job)
-    primed = prime(done.job, run) if run is not None else None
+    there = job.with_plan(job.plan.model_copy(update={"fuel": fuel}))
+    run = fuel_run(there)
+    primed = prime(there, run) if run is not None else None
     if run is None or primed is None:
         return None
-    of_line = [f for f in done.findings if not f.rule.startswith(NOT_OF_THE_LINE)]
+    of_line = findings_of(there, LINE_CHECKS)
     near = [f for f in of_line if f.rule in NEAR and f.verdict is not Verdict.OVER]
     return LineWay(
         _where(tried),
         line,
         run.length_mm,
         run.suction_mm,
-        max((head.suction_pa for _, head in fuel_heads(done.job)), default=0.0),
+        max((head.suction_pa for _, head in fuel_heads(there)), default=0.0),
         primed.minutes,
-        clipped_percent(done.job, run),
+        clipped_percent(there, run),
         tuple(f for f in of_line if f.verdict is Verdict.OVER),
         min(near, key=lambda f: f.margin or 0.0, default=None),
     )

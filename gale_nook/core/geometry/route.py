@@ -252,3 +252,15 @@ def route_geometry(
     """
     points = (start, *(point for point, _ in nodes))
     return RouteGeometry(points, tuple(radius for _, radius in nodes[:-1]), leaving)
+
+
+def moved_along(
+    old: RouteGeometry, new: RouteGeometry | None, at_mm: float, length_mm: float = 0.0
+) -> float:
+    """Return where something begins on a new line, so that its middle is nearest to where it was on
+    the old one; where it was, without a new one.
+    """
+    if new is None:
+        return at_mm
+    middle = new.distance_of(old.point_at(at_mm + length_mm / 2))
+    return max(float(round(min(middle - length_mm / 2, new.length_mm - length_mm))), 0.0)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from gale_nook.core.findings.finding import Band, Finding, Whose
-from gale_nook.core.findings.registry import Rule, rule
+from gale_nook.core.findings.rule import Rule, rule
 from gale_nook.core.heat.envelope import FACE_NAMES, face_area_m2, opening_area_m2
 from gale_nook.core.job import Job
 

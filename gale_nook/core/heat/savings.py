@@ -5,11 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from gale_nook.core.apply import apply
 from gale_nook.core.base.heater_sheet import HeaterSheet
 from gale_nook.core.catalogue.book import Catalogue
-from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import AddItem, Change, Command, SetValues, set_value
+from gale_nook.core.edits.command import Command
+from gale_nook.core.edits.values import Change, SetValues, set_value
 from gale_nook.core.heat.burner import derated_w
+from gale_nook.core.heat.commands import AddLayer
 from gale_nook.core.heat.envelope import FACE_NAMES, partition, rib_length_m, surface_areas_m2
 from gale_nook.core.heat.loss import heat_loss
 from gale_nook.core.heat.night import simulate_night
@@ -147,4 +149,4 @@ def _thicker(
     fresh = Layer(id="l-added", material=NEW_INSULATION, thickness_mm=MORE_MM)
     after = layers[-2].id if len(layers) > 1 else None
     words = f"{q(MORE_MM)} of {catalogue.materials[NEW_INSULATION].label} in: {name}."
-    return words, AddItem(collection=collection, item=fresh, first=len(layers) == 1, after=after)
+    return words, AddLayer(collection=collection, item=fresh, first=len(layers) == 1, after=after)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from gale_nook.core.base.heater_sheet import HeaterSheet
+from gale_nook.core.findings.judging import over_count
 from gale_nook.core.heat.burner import derated_w
 from gale_nook.core.heat.loss import LossModel, design_loss, loss_model, mild_night_loss
 from gale_nook.core.heat.night import warm_up_s
@@ -12,6 +13,7 @@ from gale_nook.core.heat.room import Room
 from gale_nook.core.heat.season import idle_share
 from gale_nook.core.job import Job, fact
 from gale_nook.core.quantities.said import q
+from gale_nook.core.spot.checks import SPOT_CHECKS
 from gale_nook.core.spot.placement import suits_floor
 
 MEDIUM_REASON = {
@@ -189,8 +191,6 @@ def _fit(job: Job, sheet: HeaterSheet) -> tuple[int | None, str | None]:
     """Return how many spot checks are over with the best of the sheet's mounts, and
     which that is.
     """
-    from gale_nook.core.checking import check
-
     plan = job.plan
     if plan.spot is None or sheet.medium != plan.heater.medium:
         return None, None
@@ -201,7 +201,7 @@ def _fit(job: Job, sheet: HeaterSheet) -> tuple[int | None, str | None]:
         spot = plan.spot.model_copy(update={"mount": mount.id})
         heater = plan.heater.model_copy(update={"sheet": sheet.id})
         trial = plan.model_copy(update={"spot": spot, "heater": heater})
-        over = check(trial, job.catalogue, ("spot",), like=job).tally()["over"]
+        over = over_count(job.with_plan(trial), SPOT_CHECKS)
         if best is None or over < best[0] or (over == best[0] and mount.id == plan.spot.mount):
             best = (over, mount.id)
     return best if best is not None else (None, None)

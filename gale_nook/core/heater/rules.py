@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from gale_nook.core.edits.commands import ChooseHeater
 from gale_nook.core.findings.finding import Band, Finding, Whose
-from gale_nook.core.findings.registry import Remedy, Rule, remedy_for, rule
+from gale_nook.core.findings.rule import Remedy, Rule, remedy_for, rule
 from gale_nook.core.heat.burner import derated_w
 from gale_nook.core.heat.loss import design_loss, loss_model, mild_night_loss
 from gale_nook.core.heat.night import warm_up_s
@@ -14,6 +13,7 @@ from gale_nook.core.heat.room import Room
 from gale_nook.core.heat.season import idle_share
 from gale_nook.core.heater.choice import judgements
 from gale_nook.core.heater.chosen import heater_sheet
+from gale_nook.core.heater.commands import ChooseHeater
 from gale_nook.core.job import Job
 from gale_nook.core.quantities.said import q, say
 

@@ -8,20 +8,26 @@ from collections.abc import Iterator
 
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import worst_and_nearest
-from gale_nook.core.findings.registry import Rule, rule
+from gale_nook.core.findings.rule import YES_NO, Rule, rule
 from gale_nook.core.geometry.parked import ways_of_standing
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.tilt import WorstFall, standing_water, worst_falls
-from gale_nook.core.pipes.tubes import drained_corners, nodes_of, risers, straight_id, straight_name
-from gale_nook.core.plan.pipes import Tube
+from gale_nook.core.pipes.tubes import (
+    drained_corners,
+    nodes_of,
+    risers,
+    straight_id,
+    straight_name,
+    tube_of,
+)
 from gale_nook.core.quantities.said import q
 
 STEEP_DEG = 45.0  # steeper straights drain whatever their limit says
 
 
-@rule("pipes.fall", "Fall", "deg")
+@rule("pipes.fall", "Fall", "deg", run="exhaust")
 def falls(job: Job, this: Rule) -> Iterator[Finding]:
     """Every straight falls to the mouth, or back to a drain hole that it rises from, so that
     condensate runs out.
@@ -51,7 +57,7 @@ def falls(job: Job, this: Rule) -> Iterator[Finding]:
         )
 
 
-@rule("pipes.parked", "Fall as parked", "deg")
+@rule("pipes.parked", "Fall as parked", "deg", run="exhaust")
 def falls_as_parked(job: Job, this: Rule) -> Iterator[Finding]:
     """Few places are level: every straight still drains with the vehicle askew, or into a drain
     hole.
@@ -100,33 +106,32 @@ def _parked_words(worst: WorstFall, tilt_deg: float, drained: bool) -> str:
     return f"{askew} rises {q(-worst.fall_deg, 'deg')}: {after}."
 
 
-@rule("pipes.low_point", "Low point", "count")
+LOW_POINTS = {
+    "exhaust": "workshop rule 12: no undrained low point",
+    "intake": "workshop rule 20: no water trap in the combustion air",
+}
+
+
+@rule("pipes.low_point", "Low point has a drain", YES_NO, run="exhaust")
+@rule("pipes.low_point", "Water trap in the combustion air has a drain", YES_NO, run="intake")
 def low_points(job: Job, this: Rule) -> Iterator[Finding]:
-    """Where the run rises again water stands; it needs a drain there."""
-    yield from _low_points(job, this, "exhaust", "workshop rule 12: no undrained low point")
-
-
-@rule("pipes.air_trap", "Water trap in the combustion air", "count")
-def water_traps(job: Job, this: Rule) -> Iterator[Finding]:
-    """A dip fills with water and shuts the burner's air off."""
-    yield from _low_points(
-        job, this, "intake", "workshop rule 20: no water trap in the combustion air"
-    )
-
-
-def _low_points(job: Job, this: Rule, tube: Tube, source: str) -> Iterator[Finding]:
+    """Where the run rises again water stands; in the combustion air it shuts the burner's air
+    off. It needs a drain there.
+    """
+    tube = tube_of(this)
     run, nodes = pipe_run(job, tube), nodes_of(job, tube)
     if run is None:
         return
     for corner in run.low_corners:
         node, name = nodes[corner - 1], f"bend {corner}"
-        yield this.finding(
+        yield this.yes_no(
             job,
             subject=node.id,
             subject_name=name,
-            measured=0.0 if node.drain else 1.0,
-            tolerance=0.0,
-            band=Band(None, 0.0, Whose.WORKSHOP, "low_point", source),
+            answer=node.drain,
+            wanted=True,
+            whose=Whose.WORKSHOP,
+            source=LOW_POINTS[tube],
             title=f"Low point at {name}",
             sentence=f"Water stands at {name}; "
             + ("a drain hole is planned there." if node.drain else "there is no drain."),
@@ -134,7 +139,7 @@ def _low_points(job: Job, this: Rule, tube: Tube, source: str) -> Iterator[Findi
         )
 
 
-@rule("pipes.air_parked", "Water in the combustion air as parked", "mm")
+@rule("pipes.parked", "Water in the combustion air as parked", "mm", run="intake")
 def air_as_parked(job: Job, this: Rule) -> Iterator[Finding]:
     """Parked askew, no water stays in the combustion air's pipe."""
     run, tilt = pipe_run(job, "intake"), job.plan.settings.parked_tilt_deg
@@ -169,7 +174,7 @@ def _length(start: tuple[float, float, float], end: tuple[float, float, float]) 
     return float(sum((a - b) ** 2 for a, b in zip(start, end, strict=True)) ** 0.5)
 
 
-@rule("pipes.loop", "Loop over the mouth", "mm")
+@rule("pipes.loop", "Loop over the mouth", "mm", run="exhaust")
 def loop_over_the_mouth(job: Job, this: Rule) -> Iterator[Finding]:
     """A run that rises to an exit above its port climbs over it first, so that no water runs back
     into the burner.

@@ -7,11 +7,12 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from gale_nook.core.edits.apply import fresh_id
-from gale_nook.core.edits.commands import AddItem, PutFittings, set_value
+from gale_nook.core.edits.command import fresh_id
+from gale_nook.core.edits.values import set_value
 from gale_nook.core.findings.finding import Finding
-from gale_nook.core.findings.registry import Remedy, remedy_for
+from gale_nook.core.findings.rule import Remedy, remedy_for
 from gale_nook.core.job import Job
+from gale_nook.core.pipes.commands import AddFitting, PutFittings
 from gale_nook.core.pipes.joints import bend_spans, proposed_joints
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.start import FILTER_MM, SILENCER_MM
@@ -26,10 +27,9 @@ MOST_LAYERS = 2
 
 
 @remedy_for("pipes.support")
-@remedy_for("pipes.air_support")
 def hold_it(job: Job, finding: Finding) -> Iterator[Remedy]:
     """Supports as far apart as they may be, factory holes and threads first."""
-    tube, most = tube_of(finding.rule), finding.band.maximum
+    tube, most = tube_of(finding), finding.band.maximum
     if most is None:
         return
     supports = proposed_supports(job, tube, most)
@@ -92,7 +92,7 @@ def move_the_silencer(job: Job, finding: Finding) -> Iterator[Remedy]:
         )
 
 
-@remedy_for("pipes.air_filter")
+@remedy_for("pipes.filter", run="intake")
 def fit_a_filter(job: Job, _finding: Finding) -> Iterator[Remedy]:
     """A filter near the mouth, where it can be reached."""
     run = pipe_run(job, "intake")
@@ -111,7 +111,7 @@ def _added(
         item = Fitting(
             id=fresh_id(route.fittings, kind), kind=kind, at_mm=at_mm, length_mm=length_mm
         )
-        yield Remedy(words, AddItem(collection=f"pipes.{tube}.fittings", item=item))
+        yield Remedy(words, AddFitting(collection=f"pipes.{tube}.fittings", item=item))
 
 
 def places_on_straights(job: Job, tube: Tube, length_mm: float) -> list[float]:
@@ -131,7 +131,7 @@ def places_on_straights(job: Job, tube: Tube, length_mm: float) -> list[float]:
 
 
 @remedy_for("pipes.heat")
-@remedy_for("pipes.clearance")
+@remedy_for("pipes.clearance", run="exhaust")
 def cover_it(job: Job, finding: Finding) -> Iterator[Remedy]:
     """Lag the stretch beside the neighbour, once or twice, or put a shield between."""
     run, route = pipe_run(job, "exhaust"), job.plan.pipes.exhaust
@@ -156,4 +156,4 @@ def cover_it(job: Job, finding: Finding) -> Iterator[Remedy]:
                 f"{what} {q(float(end - start))} of the pipe beside {finding.subject_name}, "
                 f"from {q(float(start))} on."
             )
-            yield Remedy(words, AddItem(collection="pipes.exhaust.fittings", item=item))
+            yield Remedy(words, AddFitting(collection="pipes.exhaust.fittings", item=item))

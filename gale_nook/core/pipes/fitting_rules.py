@@ -5,14 +5,14 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
-from gale_nook.core.findings.registry import Rule, rule
+from gale_nook.core.findings.rule import YES_NO, Rule, rule
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.joints import bend_spans, joints_needed, kit_pipe_mm, pipe_needed_mm
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.supports import free_lengths
-from gale_nook.core.pipes.tubes import tube_words
-from gale_nook.core.plan.pipes import FittingKind, Tube
+from gale_nook.core.pipes.tubes import tube_of, tube_words
+from gale_nook.core.plan.pipes import FittingKind
 from gale_nook.core.quantities.said import q
 from gale_nook.core.vehicle.floor import floor_underside_z_mm
 
@@ -20,44 +20,43 @@ SILENCER = "workshop rule 21: a silencer, until the job says it is left to taste
 FILTER = "workshop rule 20: a filter, until the job says it is left to taste"
 
 
-@rule("pipes.silencer", "Silencer", "count")
+@rule("pipes.silencer", "Silencer", YES_NO, run="exhaust")
 def silencer_there(job: Job, this: Rule) -> Iterator[Finding]:
     """Without one the exhaust is heard all night; some like it shorter."""
     wish = job.plan.pipes.silencer
-    yield from _there(job, this, "exhaust", "silencer", wish, SILENCER)
+    yield from _there(job, this, "silencer", wish, SILENCER)
 
 
-@rule("pipes.air_filter", "Filter on the combustion air", "count")
+@rule("pipes.filter", "Filter on the combustion air", YES_NO, run="intake")
 def filter_there(job: Job, this: Rule) -> Iterator[Finding]:
     """Grit and snow end up in the burner; a filter also takes the whistle away."""
-    yield from _there(job, this, "intake", "filter", job.plan.pipes.filter, FILTER)
+    yield from _there(job, this, "filter", job.plan.pipes.filter, FILTER)
 
 
-def _there(
-    job: Job, this: Rule, tube: Tube, kind: FittingKind, wish: str, source: str
-) -> Iterator[Finding]:
+def _there(job: Job, this: Rule, kind: FittingKind, wish: str, source: str) -> Iterator[Finding]:
+    tube = tube_of(this)
     route, run = job.plan.pipes.route(tube), pipe_run(job, tube)
     if route is None or run is None:
         return
-    count = len(route.of_kind(kind))
-    # left to taste, having none is tight: the mild kind
-    band = Band(1.0 if wish == "expected" else 0.0, None, Whose.WORKSHOP, kind, source)
+    there = bool(route.of_kind(kind))
     middle = run.point_at(run.length_mm / 2)
-    yield this.finding(
+    yield this.yes_no(
         job,
         subject=kind,
         subject_name=tube_words(tube),
-        measured=float(count),
-        band=band,
-        tolerance=0.0 if count else 1.0,
-        marks=(Mark(middle, middle),) if not count else (),
+        answer=there,
+        wanted=True,
+        whose=Whose.WORKSHOP,
+        source=source,
+        left_to_taste=wish != "expected",
+        marks=(Mark(middle, middle),) if not there else (),
         sentence=f"There is a {kind} on the {tube_words(tube)}."
-        if count
+        if there
         else f"There is no {kind} on the {tube_words(tube)}.",
     )
 
 
-@rule("pipes.silencer_drain", "Silencer's drain", "count")
+@rule("pipes.silencer_drain", "Silencer's drain is lowest", YES_NO, run="exhaust")
 def silencer_drains(job: Job, this: Rule) -> Iterator[Finding]:
     """A silencer with its drain up holds water, which freezes and rusts it through."""
     route, run = job.plan.pipes.exhaust, pipe_run(job, "exhaust")
@@ -65,19 +64,14 @@ def silencer_drains(job: Job, this: Rule) -> Iterator[Finding]:
         return
     for fitting in route.of_kind("silencer"):
         at = run.point_at(fitting.at_mm + fitting.length_mm / 2)
-        yield this.finding(
+        yield this.yes_no(
             job,
             subject=fitting.id,
             subject_name="silencer",
-            measured=0.0 if fitting.drain_down else 1.0,
-            tolerance=0.0,
-            band=Band(
-                None,
-                0.0,
-                Whose.WORKSHOP,
-                "silencer_drain",
-                "workshop rule 21: its drain is its lowest point",
-            ),
+            answer=fitting.drain_down,
+            wanted=True,
+            whose=Whose.WORKSHOP,
+            source="workshop rule 21: its drain is its lowest point",
             sentence="The silencer hangs with its drain down."
             if fitting.drain_down
             else "The silencer's drain is not at its lowest.",
@@ -85,7 +79,7 @@ def silencer_drains(job: Job, this: Rule) -> Iterator[Finding]:
         )
 
 
-@rule("pipes.silencer_room", "Silencer on its straight", "mm")
+@rule("pipes.silencer_room", "Silencer on its straight", "mm", run="exhaust")
 def silencer_on_a_straight(job: Job, this: Rule) -> Iterator[Finding]:
     """A silencer is stiff: it lies between two bends, not in one."""
     route, run, band = (
@@ -120,7 +114,7 @@ def silencer_on_a_straight(job: Job, this: Rule) -> Iterator[Finding]:
         )
 
 
-@rule("pipes.joints", "Joints of the exhaust", "count")
+@rule("pipes.joints", "Joints of the exhaust", "count", run="exhaust")
 def joints_placed(job: Job, this: Rule) -> Iterator[Finding]:
     """Where the kit's pipe is too short, its joints are drawn, so that each is reached and none
     lies inside.
@@ -145,7 +139,7 @@ def joints_placed(job: Job, this: Rule) -> Iterator[Finding]:
     )
 
 
-@rule("pipes.joint_inside", "Joints below the floor", "mm", hazard="fumes")
+@rule("pipes.joint_inside", "Joints below the floor", "mm", hazard="fumes", run="exhaust")
 def joints_below(job: Job, this: Rule) -> Iterator[Finding]:
     """No joint of the exhaust lies where its leak would come into the cabin: port, joints and
     silencer are below the floor.
@@ -202,19 +196,11 @@ def within_shell(job: Job, point: tuple[float, float, float]) -> bool:
     return front <= point[0] <= shell.rear_x_mm and abs(point[1]) <= shell.outer_width_mm / 2
 
 
-@rule("pipes.support", "Supports of the exhaust", "mm")
-def exhaust_supports(job: Job, this: Rule) -> Iterator[Finding]:
+@rule("pipes.support", "Supports of the exhaust", "mm", run="exhaust")
+@rule("pipes.support", "Supports of the combustion air's pipe", "mm", run="intake")
+def supports(job: Job, this: Rule) -> Iterator[Finding]:
     """A pipe that hangs free shakes its port loose."""
-    yield from _supports(job, this, "exhaust")
-
-
-@rule("pipes.air_support", "Supports of the combustion air's pipe", "mm")
-def intake_supports(job: Job, this: Rule) -> Iterator[Finding]:
-    """A pipe that hangs free shakes its port loose."""
-    yield from _supports(job, this, "intake")
-
-
-def _supports(job: Job, this: Rule, tube: Tube) -> Iterator[Finding]:
+    tube = tube_of(this)
     run, band = pipe_run(job, tube), limit_band(job, "support_spacing_mm")
     if run is None or band is None:
         return

@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterator
 
 from gale_nook.core.findings.finding import Finding
-from gale_nook.core.findings.registry import Remedy, remedy_for
+from gale_nook.core.findings.rule import Remedy, remedy_for
 from gale_nook.core.geometry.frames import unit
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.mouth_rules import nearest_edge
@@ -52,7 +52,7 @@ def draw_in(job: Job, finding: Finding) -> Iterator[Remedy]:
             yield Remedy(f"Draw it {q(by)} in.", command)
 
 
-@remedy_for("pipes.mouth_forward")
+@remedy_for("pipes.mouth_forward", run="exhaust")
 def turn_back(job: Job, _finding: Finding) -> Iterator[Remedy]:
     """Bring the mouth rearward until it points square out."""
     run, nodes = pipe_run(job, "exhaust"), nodes_of(job, "exhaust")
@@ -64,7 +64,7 @@ def turn_back(job: Job, _finding: Finding) -> Iterator[Remedy]:
         yield Remedy(f"Bring the mouth {q(by)} rearward, square to the side.", command)
 
 
-@remedy_for("pipes.mouth_down")
+@remedy_for("pipes.mouth_down", run="exhaust")
 def point_down(job: Job, _finding: Finding) -> Iterator[Remedy]:
     """Lower the mouth to the height of the corner before it, and by the least fall."""
     run, nodes = pipe_run(job, "exhaust"), nodes_of(job, "exhaust")
@@ -109,7 +109,7 @@ def breathe_elsewhere(job: Job, finding: Finding) -> Iterator[Remedy]:
                 yield Remedy(f"Move the combustion air's mouth {q(by)} {way}.", command)
 
 
-@remedy_for("pipes.air_forward")
+@remedy_for("pipes.mouth_forward", run="intake")
 def breathe_rearward(job: Job, _finding: Finding) -> Iterator[Remedy]:
     """Turn the last straight of the combustion air square to the side, or rearward."""
     nodes, run = nodes_of(job, "intake"), pipe_run(job, "intake")
@@ -122,8 +122,8 @@ def breathe_rearward(job: Job, _finding: Finding) -> Iterator[Remedy]:
             yield Remedy(f"Bring the combustion air's mouth {q(by)} rearward, {way}.", command)
 
 
-@remedy_for("pipes.air_down")
-@remedy_for("pipes.air_parked")
+@remedy_for("pipes.mouth_down", run="intake")
+@remedy_for("pipes.parked", run="intake")
 def breathe_downward(job: Job, _finding: Finding) -> Iterator[Remedy]:
     """Lower the combustion air's mouth until its last straight falls, parked askew too."""
     nodes, run = nodes_of(job, "intake"), pipe_run(job, "intake")

@@ -7,11 +7,12 @@ from collections.abc import Iterator
 
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import worst_and_nearest
-from gale_nook.core.findings.registry import Rule, rule
+from gale_nook.core.findings.rule import Rule, rule
 from gale_nook.core.geometry.frames import Vec3, angle_deg, norm, sub
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.runs import pipe_run
+from gale_nook.core.pipes.tubes import BOTH
 from gale_nook.core.quantities.said import q
 from gale_nook.core.vehicle.parts import opening_box, surveyed_parts
 
@@ -34,7 +35,7 @@ def nearest_edge(job: Job, point: Vec3) -> tuple[float, Vec3]:
     return min(edges, key=lambda edge: edge[0])
 
 
-@rule("pipes.mouth_edge", "Mouth at the vehicle's edge", "mm", hazard="fumes")
+@rule("pipes.mouth_edge", "Mouth at the vehicle's edge", "mm", hazard="fumes", run="exhaust")
 def mouth_at_edge(job: Job, this: Rule) -> Iterator[Finding]:
     """Gas that ends under the vehicle pools there and comes in."""
     run, band = pipe_run(job, "exhaust"), limit_band(job, "mouth_inside_mm")
@@ -54,7 +55,7 @@ def mouth_at_edge(job: Job, this: Rule) -> Iterator[Finding]:
     )
 
 
-@rule("pipes.mouth_forward", "Mouth away from the direction of travel", "deg")
+@rule("pipes.mouth_forward", "Mouth away from the direction of travel", "deg", run="exhaust")
 def mouth_not_forward(job: Job, this: Rule) -> Iterator[Finding]:
     """Driving wind into the mouth blows the flame out and rain in."""
     run, band = pipe_run(job, "exhaust"), limit_band(job, "mouth_forward_deg")
@@ -71,7 +72,7 @@ def mouth_not_forward(job: Job, this: Rule) -> Iterator[Finding]:
         )
 
 
-@rule("pipes.mouth_down", "Mouth not upwards", "deg")
+@rule("pipes.mouth_down", "Mouth not upwards", "deg", run="exhaust")
 def mouth_down(job: Job, this: Rule) -> Iterator[Finding]:
     """A mouth that points up fills with water."""
     run, band = pipe_run(job, "exhaust"), limit_band(job, "mouth_down_deg")
@@ -91,7 +92,7 @@ def mouth_down(job: Job, this: Rule) -> Iterator[Finding]:
         )
 
 
-@rule("pipes.mouth_ground", "Mouth above the ground", "mm")
+@rule("pipes.mouth_ground", "Mouth above the ground", "mm", run="exhaust")
 def mouth_above_ground(job: Job, this: Rule) -> Iterator[Finding]:
     """Snow, mud and water close a mouth that sits too low."""
     run, band = pipe_run(job, "exhaust"), limit_band(job, "mouth_ground_mm")
@@ -109,7 +110,7 @@ def mouth_above_ground(job: Job, this: Rule) -> Iterator[Finding]:
         )
 
 
-@rule("pipes.mouth_opening", "Mouth to what opens", "mm", hazard="fumes")
+@rule("pipes.mouth_opening", "Mouth to what opens", "mm", hazard="fumes", run="exhaust")
 def mouth_to_openings(job: Job, this: Rule) -> Iterator[Finding]:
     """Distance from the mouth to every window, door and vent that opens."""
     run, band = pipe_run(job, "exhaust"), limit_band(job, "mouth_opening_mm")
@@ -142,7 +143,7 @@ def nearest_in_box(point: Vec3, low: Vec3, size: Vec3) -> Vec3:
     return (x, y, z)
 
 
-@rule("pipes.mouth_part", "Mouth to what gas harms", "mm", hazard="fumes")
+@rule("pipes.mouth_part", "Mouth to what gas harms", "mm", hazard="fumes", run="exhaust")
 def mouth_to_parts(job: Job, this: Rule) -> Iterator[Finding]:
     """Distance from the mouth to fuel filler, awning, and the like."""
     run = pipe_run(job, "exhaust")
@@ -175,7 +176,7 @@ def mouth_to_parts(job: Job, this: Rule) -> Iterator[Finding]:
     yield from worst_and_nearest(found, 1)
 
 
-@rule("pipes.mouths_apart", "Exhaust's mouth to the combustion air's", "mm")
+@rule("pipes.mouths_apart", "Exhaust's mouth to the combustion air's", "mm", run=BOTH)
 def mouths_apart(job: Job, this: Rule) -> Iterator[Finding]:
     """A burner that draws in its own gas soots up; same flank or not, it is the distance that
     counts.
@@ -199,7 +200,7 @@ def mouths_apart(job: Job, this: Rule) -> Iterator[Finding]:
     )
 
 
-@rule("pipes.mouths_facing", "Exhaust's mouth turned from the combustion air's", "deg")
+@rule("pipes.mouths_facing", "Exhaust's mouth turned from the combustion air's", "deg", run=BOTH)
 def mouths_facing(job: Job, this: Rule) -> Iterator[Finding]:
     """The gas is not blown at the place where the burner breathes."""
     exhaust, intake, band = (
@@ -221,7 +222,7 @@ def mouths_facing(job: Job, this: Rule) -> Iterator[Finding]:
     )
 
 
-@rule("pipes.air_forward", "Combustion air out of the slipstream", "deg")
+@rule("pipes.mouth_forward", "Combustion air out of the slipstream", "deg", run="intake")
 def air_not_forward(job: Job, this: Rule) -> Iterator[Finding]:
     """Driving wind and spray are not blown into the burner."""
     run, band = pipe_run(job, "intake"), limit_band(job, "intake_forward_deg")
@@ -240,7 +241,7 @@ def air_not_forward(job: Job, this: Rule) -> Iterator[Finding]:
         )
 
 
-@rule("pipes.air_down", "Combustion air's mouth not upwards", "deg")
+@rule("pipes.mouth_down", "Combustion air's mouth not upwards", "deg", run="intake")
 def air_down(job: Job, this: Rule) -> Iterator[Finding]:
     """A mouth that points up lets water in."""
     run, band = pipe_run(job, "intake"), limit_band(job, "intake_down_deg")
@@ -261,7 +262,7 @@ def air_down(job: Job, this: Rule) -> Iterator[Finding]:
         )
 
 
-@rule("pipes.air_ground", "Combustion air above spray", "mm")
+@rule("pipes.mouth_ground", "Combustion air above spray", "mm", run="intake")
 def air_above_spray(job: Job, this: Rule) -> Iterator[Finding]:
     """Above the spray line and shallow water."""
     run, band = pipe_run(job, "intake"), limit_band(job, "intake_ground_mm")

@@ -10,7 +10,7 @@ from functools import partial
 from gale_nook.core.catalogue.survey import SolidKind
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import Candidate, nearest_first, worst_and_nearest
-from gale_nook.core.findings.registry import Rule, rule, tolerance_of
+from gale_nook.core.findings.rule import Rule, rule, tolerance_of
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import Shape, least_separations_mm
 from gale_nook.core.heater.chosen import chosen_mount
@@ -21,6 +21,7 @@ from gale_nook.core.pipes.fitting_rules import within_shell
 from gale_nook.core.pipes.gas import AlongPipe, GasRun, exhaust_gas
 from gale_nook.core.pipes.panels import passed, ring_mm
 from gale_nook.core.pipes.runs import pipe_run, pipe_shape
+from gale_nook.core.pipes.tubes import BOTH, tube_of
 from gale_nook.core.pipes.warmth import neighbour_c, shielded_c
 from gale_nook.core.plan.pipes import Fitting, Tube
 from gale_nook.core.plan.vehicle import Shell, Solid
@@ -41,7 +42,7 @@ def outside_parts(job: Job) -> list[Part]:
     ]
 
 
-@rule("pipes.clearance", "Exhaust to its neighbours", "mm")
+@rule("pipes.clearance", "Exhaust to its neighbours", "mm", run="exhaust")
 def neighbours(job: Job, this: Rule) -> Iterator[Finding]:
     """Distance from the exhaust's skin to each surveyed part, through the suspension's travel."""
     through = passed(job, "exhaust")
@@ -135,7 +136,7 @@ def _neighbour(job: Job, this: Rule, stretch: Stretch, part: Part) -> Finding:
     )
 
 
-@rule("pipes.heat", "Heat of the exhaust on its neighbours", "C", hazard="fire")
+@rule("pipes.heat", "Heat of the exhaust on its neighbours", "C", hazard="fire", run="exhaust")
 def heat_on_neighbours(job: Job, this: Rule) -> Iterator[Finding]:
     """How warm the exhaust makes what heat harms, at most output on a warm day in still air."""
     gas = exhaust_gas(job, job.catalogue.pipe_works.warm_day_c)
@@ -252,7 +253,7 @@ def _warm_c(job: Job, stretch: Stretch, skin: float, gap: float) -> float:
     return warm(skin, stretch.diameter_mm, gap, works.warm_day_c, works)
 
 
-@rule("pipes.air_clearance", "Combustion air to its neighbours", "mm")
+@rule("pipes.clearance", "Combustion air to its neighbours", "mm", run="intake")
 def air_neighbours(job: Job, this: Rule) -> Iterator[Finding]:
     """The combustion air's pipe does not chafe, and keeps from what moves and from what is hot."""
     shape = pipe_shape(job, "intake")
@@ -289,7 +290,7 @@ def _air_neighbour(job: Job, this: Rule, shape: Shape, part: Part) -> Finding:
     )
 
 
-@rule("pipes.tubes_apart", "Exhaust to the combustion air's pipe", "mm", hazard="fire")
+@rule("pipes.tubes_apart", "Exhaust to the combustion air's pipe", "mm", hazard="fire", run=BOTH)
 def pipes_apart(job: Job, this: Rule) -> Iterator[Finding]:
     """The hot pipe does not lie on the cool one."""
     cool, band = pipe_shape(job, "intake"), limit_band(job, "tubes_apart_mm")
@@ -312,7 +313,7 @@ def pipes_apart(job: Job, this: Rule) -> Iterator[Finding]:
     )
 
 
-@rule("pipes.ground", "Above the ground", "mm")
+@rule("pipes.ground", "Above the ground", "mm", run="exhaust")
 def above_ground(job: Job, this: Rule) -> Iterator[Finding]:
     """Nothing of the exhaust hangs so low that a kerb takes it off."""
     run, shape, band = (
@@ -337,7 +338,7 @@ def above_ground(job: Job, this: Rule) -> Iterator[Finding]:
     )
 
 
-@rule("pipes.overhang", "Beyond the vehicle's side", "mm")
+@rule("pipes.overhang", "Beyond the vehicle's side", "mm", run="exhaust")
 def overhang(job: Job, this: Rule) -> Iterator[Finding]:
     """What stands out beside the vehicle is torn off in a gateway, or burns a leg."""
     run, band, shell = (
@@ -366,22 +367,20 @@ def overhang(job: Job, this: Rule) -> Iterator[Finding]:
     )
 
 
-@rule("pipes.floor", "Below the floor", "mm", hazard="fumes")
+def _floor_band(job: Job, tube: Tube) -> Band | None:
+    if tube == "exhaust":
+        return limit_band(job, "exhaust_floor_mm")
+    return Band(0.0, None, Whose.GEOMETRY, "air_floor", "it breathes from outside")
+
+
+@rule("pipes.floor", "Below the floor", "mm", hazard="fumes", run="exhaust")
+@rule("pipes.floor", "Combustion air below the floor", "mm", run="intake")
 def below_floor(job: Job, this: Rule) -> Iterator[Finding]:
-    """The run stays under the floor, clear of it: never inside, never touching timber."""
-    yield from _below_floor(job, this, "exhaust", limit_band(job, "exhaust_floor_mm"))
-
-
-@rule("pipes.air_floor", "Combustion air below the floor", "mm")
-def air_below_floor(job: Job, this: Rule) -> Iterator[Finding]:
-    """The burner breathes outside air: its pipe never comes inside."""
-    band = Band(0.0, None, Whose.GEOMETRY, "air_floor", "it breathes from outside")
-    yield from _below_floor(job, this, "intake", band)
-
-
-def _below_floor(job: Job, this: Rule, tube: Tube, band: Band | None) -> Iterator[Finding]:
-    mount = chosen_mount(job)
-    run = pipe_run(job, tube)
+    """The run stays under the floor, clear of it: gas never comes inside nor hot pipe to timber,
+    and the burner breathes outside air.
+    """
+    tube, mount = tube_of(this), chosen_mount(job)
+    run, band = pipe_run(job, tube), _floor_band(job, tube)
     if run is None or band is None:
         return
     what = "exhaust" if tube == "exhaust" else "combustion air's pipe"

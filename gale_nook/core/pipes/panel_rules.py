@@ -4,36 +4,24 @@ fittings; and their cures.
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterator
 
-from gale_nook.core.edits.apply import fresh_id
-from gale_nook.core.edits.commands import AddItem, PutFittings, RemoveItem, set_value
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
-from gale_nook.core.findings.registry import Remedy, Rule, remedy_for, rule
+from gale_nook.core.findings.rule import Rule, rule
 from gale_nook.core.job import Job
-from gale_nook.core.pipes.clamps import proposed_clamps, unclamped
-from gale_nook.core.pipes.panels import PROUD_MM, crossing, fitting_shape, panels
+from gale_nook.core.pipes.clamps import unclamped
+from gale_nook.core.pipes.panels import fitting_shape, panels
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.tubes import tube_of, tube_words
-from gale_nook.core.plan.pipes import Fitting, Tube
 from gale_nook.core.quantities.said import q
 from gale_nook.core.vehicle.parts import gap_between
 
 
-@rule("pipes.clamps", "Clamps of the exhaust", "count", hazard="fumes")
-def exhaust_clamped(job: Job, this: Rule) -> Iterator[Finding]:
-    """Every end that is pushed over another is clamped: port, joints, silencer."""
-    yield from _clamped(job, this, "exhaust")
-
-
-@rule("pipes.air_clamps", "Clamps of the combustion air", "count")
-def air_clamped(job: Job, this: Rule) -> Iterator[Finding]:
-    """The same for the pipe that the burner breathes through: port and filter."""
-    yield from _clamped(job, this, "intake")
-
-
-def _clamped(job: Job, this: Rule, tube: Tube) -> Iterator[Finding]:
+@rule("pipes.clamps", "Clamps that the exhaust lacks", "count", hazard="fumes", run="exhaust")
+@rule("pipes.clamps", "Clamps that the combustion air lacks", "count", run="intake")
+def clamped(job: Job, this: Rule) -> Iterator[Finding]:
+    """Every end that is pushed over another is clamped: port, joints, silencer or filter."""
+    tube = tube_of(this)
     run = pipe_run(job, tube)
     if run is None:
         return
@@ -52,29 +40,11 @@ def _clamped(job: Job, this: Rule, tube: Tube) -> Iterator[Finding]:
     )
 
 
-@remedy_for("pipes.clamps")
-@remedy_for("pipes.air_clamps")
-def clamp_it(job: Job, finding: Finding) -> Iterator[Remedy]:
-    """A clamp at every end."""
-    tube = tube_of(finding.rule)
-    clamps = proposed_clamps(job, tube)
-    words = f"Clamp it at {len(clamps)} end{'' if len(clamps) == 1 else 's'}."
-    yield Remedy(words, PutFittings(tube=tube, kind="clamp", fittings=clamps))
-
-
-@rule("pipes.bulkhead", "Bulkhead fittings of the exhaust in their panels", "mm")
-def exhaust_fittings_sit(job: Job, this: Rule) -> Iterator[Finding]:
-    """A bulkhead fitting sits where the pipe passes a panel."""
-    yield from _sits(job, this, "exhaust")
-
-
-@rule("pipes.air_bulkhead", "Bulkhead grommets of the combustion air in their panels", "mm")
-def air_grommets_sit(job: Job, this: Rule) -> Iterator[Finding]:
-    """The same for a grommet of the combustion air's pipe."""
-    yield from _sits(job, this, "intake")
-
-
-def _sits(job: Job, this: Rule, tube: Tube) -> Iterator[Finding]:
+@rule("pipes.bulkhead", "Bulkhead fittings of the exhaust in their panels", "mm", run="exhaust")
+@rule("pipes.bulkhead", "Bulkhead grommets of the combustion air", "mm", run="intake")
+def fittings_sit(job: Job, this: Rule) -> Iterator[Finding]:
+    """A bulkhead fitting or grommet sits where the pipe passes a panel."""
+    tube = tube_of(this)
     run, route = pipe_run(job, tube), job.plan.pipes.route(tube)
     for fitting in route.of_kind("bulkhead") if route is not None and run is not None else ():
         piece = fitting_shape(job, tube, fitting)
@@ -103,48 +73,3 @@ def _sits(job: Job, this: Rule, tube: Tube) -> Iterator[Finding]:
             tolerance=0.0,
             marks=(Mark(at, at),) if gap else (),
         )
-
-
-@remedy_for("pipes.bulkhead")
-@remedy_for("pipes.air_bulkhead")
-def into_its_panel(job: Job, finding: Finding) -> Iterator[Remedy]:
-    """To where the pipe passes a panel; else off."""
-    tube = tube_of(finding.rule)
-    run, route = pipe_run(job, tube), job.plan.pipes.route(tube)
-    fitting = (
-        next((f for f in route.fittings if f.id == finding.subject), None)
-        if route is not None
-        else None
-    )
-    if run is None or fitting is None:
-        return
-    for solid, _, shape in panels(job):
-        where = crossing(run, shape)
-        if where is not None:
-            at = float(max(math.floor((where[0] + where[1] - fitting.length_mm) / 2), 0))
-            address = f"pipes.{tube}.fittings.{fitting.id}.at_mm"
-            yield Remedy(
-                f"Move it to {q(at)} from the port, into {solid.name}.", set_value(address, at)
-            )
-    yield Remedy(
-        "Take it off.", RemoveItem(collection=f"pipes.{tube}.fittings", item_id=fitting.id)
-    )
-
-
-@remedy_for("pipes.clearance")
-@remedy_for("pipes.air_clearance")
-def pass_through(job: Job, finding: Finding) -> Iterator[Remedy]:
-    """Through a panel that the pipe runs into, in a fitting."""
-    tube = tube_of(finding.rule)
-    run, route = pipe_run(job, tube), job.plan.pipes.route(tube)
-    shape = next((shape for solid, _, shape in panels(job) if solid.id == finding.subject), None)
-    where = crossing(run, shape) if run is not None and shape is not None else None
-    if route is None or where is None:
-        return
-    at = float(max(math.floor(where[0] - PROUD_MM), 0))
-    length = float(math.ceil(where[1] - at + PROUD_MM))
-    item = Fitting(
-        id=fresh_id(route.fittings, "bulkhead"), kind="bulkhead", at_mm=at, length_mm=length
-    )
-    words = f"Pass it through {finding.subject_name} in a bulkhead fitting, {q(at)} from the port."
-    yield Remedy(words, AddItem(collection=f"pipes.{tube}.fittings", item=item))

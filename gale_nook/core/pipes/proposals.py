@@ -8,22 +8,20 @@ import math
 from collections.abc import Iterator
 from dataclasses import replace
 
-from gale_nook.core.checking import check
-from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import TakeRun
 from gale_nook.core.findings.finding import Verdict
+from gale_nook.core.findings.judging import findings_of
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
+from gale_nook.core.pipes.checks import PIPE_CHECKS
 from gale_nook.core.pipes.clamps import proposed_clamps
 from gale_nook.core.pipes.finder import Found, Wanted, find_way, wanted_of
 from gale_nook.core.pipes.fitting_remedies import places_on_straights
 from gale_nook.core.pipes.joints import proposed_joints
+from gale_nook.core.pipes.runs import with_route
 from gale_nook.core.pipes.start import SILENCER_MM
 from gale_nook.core.pipes.supports import proposed_supports
-from gale_nook.core.pipes.tubes import tube_of
 from gale_nook.core.pipes.ways import Proposal, told
-from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.pipes import EdgeName, Fitting, Route, RouteNode
 from gale_nook.core.spot.placement import heater_port, port_point
 
@@ -104,39 +102,31 @@ def _proved(job: Job, found: Found, wanted: Wanted) -> Proposal | None:
     """
     route = route_of(found, wanted.radius_mm)
     best = fitted_out(job, route)
-    if _over(best, job):
+    if _over(best):
         return None
     for node in route.nodes[1:-1]:
-        fewer = Route(nodes=tuple(n for n in best.pipes.exhaust.nodes if n.id != node.id))  # type: ignore[union-attr]
-        if len(fewer.nodes) > 1:
-            straighter = fitted_out(job, fewer)
-            if not _over(straighter, job):
+        left = best.plan.pipes.exhaust
+        fewer = tuple(n for n in left.nodes if n.id != node.id) if left is not None else ()
+        if len(fewer) > 1:
+            straighter = fitted_out(job, Route(nodes=fewer))
+            if not _over(straighter):
                 best = straighter
-    return told(best, job, "exhaust", f"to {EDGE_WORDS[found.edge]}", found.edge)
+    return told(best, "exhaust", f"to {EDGE_WORDS[found.edge]}", found.edge)
 
 
-def fitted_out(job: Job, route: Route) -> Plan:
-    """Return the plan with a route for the exhaust that has its silencer, joints and supports."""
-    plan = apply(job.plan, TakeRun(tube="exhaust", route=route), job.catalogue)
-    there = job.with_plan(plan)
+def fitted_out(job: Job, route: Route) -> Job:
+    """Return the job with a route for the exhaust that has its silencer, joints and supports."""
+    bare = with_route(job, "exhaust", route)
     fittings: tuple[Fitting, ...] = ()
-    places = places_on_straights(there, "exhaust", SILENCER_MM)
+    places = places_on_straights(bare, "exhaust", SILENCER_MM)
     if job.plan.pipes.silencer == "expected" and places:
         fittings = (
             Fitting(id="silencer", kind="silencer", at_mm=places[0], length_mm=SILENCER_MM),
         )
     for more in (proposed_joints, _clamps, _supports):
-        plan = apply(
-            plan,
-            TakeRun(tube="exhaust", route=route.model_copy(update={"fittings": fittings})),
-            job.catalogue,
-        )
-        fittings = (*fittings, *more(job.with_plan(plan)))
-    return apply(
-        plan,
-        TakeRun(tube="exhaust", route=route.model_copy(update={"fittings": fittings})),
-        job.catalogue,
-    )
+        so_far = with_route(job, "exhaust", route.model_copy(update={"fittings": fittings}))
+        fittings = (*fittings, *more(so_far))
+    return with_route(job, "exhaust", route.model_copy(update={"fittings": fittings}))
 
 
 def _clamps(job: Job) -> tuple[Fitting, ...]:
@@ -152,8 +142,8 @@ def _supports(job: Job) -> tuple[Fitting, ...]:
     )
 
 
-def _over(plan: Plan, job: Job) -> bool:
-    found = check(plan, job.catalogue, ("pipes",), job).findings
+def _over(job: Job) -> bool:
     return any(
-        finding.verdict is Verdict.OVER and tube_of(finding.rule) == "exhaust" for finding in found
+        finding.verdict is Verdict.OVER and "exhaust" in finding.runs
+        for finding in findings_of(job, PIPE_CHECKS)
     )

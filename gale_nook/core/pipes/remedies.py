@@ -7,22 +7,18 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from gale_nook.core.edits.commands import (
-    Change,
-    Command,
-    RemoveItem,
-    SetValues,
-    StartRun,
-    set_value,
-)
+from gale_nook.core.edits.command import Command
+from gale_nook.core.edits.items import RemoveItem
+from gale_nook.core.edits.values import Change, SetValues, set_value
 from gale_nook.core.findings.finding import Finding
-from gale_nook.core.findings.registry import Remedy, remedy_for
+from gale_nook.core.findings.rule import Remedy, remedy_for
 from gale_nook.core.geometry.frames import Vec3, sub, unit
 from gale_nook.core.heater.chosen import chosen_mount
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
+from gale_nook.core.pipes.commands import StartRun
 from gale_nook.core.pipes.runs import pipe_run
-from gale_nook.core.pipes.tubes import node_name, nodes_of, tube_of
+from gale_nook.core.pipes.tubes import BOTH, node_name, nodes_of, tube_of
 from gale_nook.core.plan.pipes import RouteNode, Tube
 from gale_nook.core.quantities.said import q
 
@@ -54,12 +50,11 @@ def shift(tube: Tube, nodes: tuple[RouteNode, ...], by: Vec3) -> SetValues | Non
 
 
 @remedy_for("pipes.run")
-@remedy_for("pipes.air_run")
 def start_a_run(job: Job, finding: Finding) -> Iterator[Remedy]:
     """A first proposal."""
     if job.plan.spot is None or chosen_mount(job) is None:
         return
-    tube = tube_of(finding.rule)
+    tube = tube_of(finding)
     way = "out to the nearer side" if tube == "exhaust" else "away from the exhaust"
     yield Remedy(f"Start a run straight down and {way}.", StartRun(tube=tube))
 
@@ -85,7 +80,7 @@ def lower_the_rest(job: Job, finding: Finding) -> Iterator[Remedy]:
         yield Remedy(f"Lift all before {finding.subject_name}'s far end by {q(by)}.", lifted)
 
 
-@remedy_for("pipes.parked")
+@remedy_for("pipes.parked", run="exhaust")
 def steeper_or_drained(job: Job, finding: Finding) -> Iterator[Remedy]:
     """Lower the far end and all after it until it falls as parked; else a drain hole before it."""
     run, index = pipe_run(job, "exhaust"), _index(job, "exhaust", finding.subject)
@@ -114,34 +109,30 @@ def steeper_or_drained(job: Job, finding: Finding) -> Iterator[Remedy]:
 
 
 @remedy_for("pipes.low_point")
-@remedy_for("pipes.air_trap")
 def drain_it(_job: Job, finding: Finding) -> Iterator[Remedy]:
     """A drain hole at the low point."""
-    place = f"pipes.{tube_of(finding.rule)}.nodes.{finding.subject}.drain"
+    place = f"pipes.{tube_of(finding)}.nodes.{finding.subject}.drain"
     yield Remedy(f"Make a 3 mm drain hole at {finding.subject_name}.", set_value(place, True))
 
 
 @remedy_for("pipes.radius")
-@remedy_for("pipes.air_radius")
 def widen(_job: Job, finding: Finding) -> Iterator[Remedy]:
     """The sheet's least radius."""
     least = finding.band.minimum
     if least is not None:
-        place = f"pipes.{tube_of(finding.rule)}.nodes.{finding.subject}.radius_mm"
+        place = f"pipes.{tube_of(finding)}.nodes.{finding.subject}.radius_mm"
         yield Remedy(
             f"Open {finding.subject_name} to a radius of {q(least)}.", set_value(place, least)
         )
 
 
 @remedy_for("pipes.bend_room")
-@remedy_for("pipes.air_bend_room")
 @remedy_for("pipes.first_straight")
-@remedy_for("pipes.air_first_straight")
 def tighten(job: Job, finding: Finding) -> Iterator[Remedy]:
     """Smaller radii at both ends, as far as the sheet lets; the far end pushed on; else a corner
     less.
     """
-    tube = tube_of(finding.rule)
+    tube = tube_of(finding)
     index, nodes = _index(job, tube, finding.subject), nodes_of(job, tube)
     if index < 0:
         return
@@ -186,15 +177,12 @@ def _without(tube: Tube, node: RouteNode) -> RemoveItem:
 
 @remedy_for("pipes.length")
 @remedy_for("pipes.bends")
-@remedy_for("pipes.back_pressure")
-@remedy_for("pipes.air_length")
-@remedy_for("pipes.air_bends")
-@remedy_for("pipes.air_pressure")
+@remedy_for("pipes.pressure_loss")
 def leave_out_a_corner(job: Job, finding: Finding) -> Iterator[Remedy]:
     """One corner less shortens the run and takes its bend out; a short run is lengthened at the
     mouth.
     """
-    tube = tube_of(finding.rule)
+    tube = tube_of(finding)
     nodes, run = nodes_of(job, tube), pipe_run(job, tube)
     if run is None:
         return
@@ -229,10 +217,9 @@ def _at_mouth(job: Job, tube: Tube, by: float) -> SetValues | None:
 
 @remedy_for("pipes.ground")
 @remedy_for("pipes.mouth_ground")
-@remedy_for("pipes.air_ground")
 def lift_all(job: Job, finding: Finding) -> Iterator[Remedy]:
     """Lift the mouth, or the whole run after its first corner."""
-    tube = tube_of(finding.rule)
+    tube = tube_of(finding)
     nodes, by = nodes_of(job, tube), math.ceil(-(finding.margin or 0.0) - 1e-9)
     for moved, what in ((nodes[-1:], "the mouth"), (nodes, "the whole run")):
         command = shift(tube, moved, (0.0, 0.0, float(by)))
@@ -241,10 +228,9 @@ def lift_all(job: Job, finding: Finding) -> Iterator[Remedy]:
 
 
 @remedy_for("pipes.floor")
-@remedy_for("pipes.air_floor")
 def lower_all(job: Job, finding: Finding) -> Iterator[Remedy]:
     """Lower the whole run."""
-    tube = tube_of(finding.rule)
+    tube = tube_of(finding)
     by = math.ceil(-(finding.margin or 0.0) - 1e-9)
     command = shift(tube, nodes_of(job, tube), (0.0, 0.0, -float(by)))
     if command is not None:
@@ -252,13 +238,12 @@ def lower_all(job: Job, finding: Finding) -> Iterator[Remedy]:
 
 
 @remedy_for("pipes.clearance")
-@remedy_for("pipes.air_clearance")
 @remedy_for("pipes.tubes_apart")
 def away_from_it(job: Job, finding: Finding) -> Iterator[Remedy]:
     """Move the nearest corner, then pairs of corners, away from the neighbour."""
     if not finding.marks or finding.margin is None:
         return
-    tube: Tube = "intake" if finding.rule == "pipes.tubes_apart" else tube_of(finding.rule)
+    tube: Tube = "intake" if finding.runs == BOTH else tube_of(finding)
     start, nodes = finding.marks[0].start, nodes_of(job, tube)
     by = math.ceil(-finding.margin - 1e-9) + 1.0
     order = sorted(

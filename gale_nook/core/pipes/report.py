@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import asdict, dataclass
 from functools import partial
 from typing import Any
@@ -10,7 +11,7 @@ from gale_nook.core.geometry.parked import ways_of_standing
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.covers import cover_segments
-from gale_nook.core.pipes.gas import AlongPipe, exhaust_gas
+from gale_nook.core.pipes.gas import AlongPipe, Lagged, Pipe, exhaust_gas, skin_c
 from gale_nook.core.pipes.near_rules import WARMED_MM, outside_parts, warmed_c
 from gale_nook.core.pipes.pressure import pressure_losses
 from gale_nook.core.pipes.runs import pipe_run
@@ -18,6 +19,7 @@ from gale_nook.core.pipes.tilt import fall_deg, worst_falls
 from gale_nook.core.pipes.tubes import drained_corners, risers
 from gale_nook.core.pipes.warmth import gap_for_mm, neighbour_c, shielded_c
 from gale_nook.core.plan.pipes import Tube
+from gale_nook.core.plan.words import TUBE_WORDS
 from gale_nook.core.spot.placement import heater_port
 from gale_nook.core.vehicle.parts import gap_between
 
@@ -133,8 +135,6 @@ def _skin_with(job: Job, at_mm: float, layers: int, bare_mm: float) -> tuple[flo
     """Return the skin temperature that a place would have under some layers, and its diameter with
     them.
     """
-    from gale_nook.core.pipes.gas import Lagged, Pipe, skin_c
-
     works = job.catalogue.pipe_works
     gas = exhaust_gas(job, works.warm_day_c)
     lagged = (Lagged(0.0, 1.0, layers),) if layers else ()
@@ -200,3 +200,34 @@ def _run_data(job: Job, tube: Tube) -> dict[str, Any]:
         "pressure_pa": loss.total_pa if loss is not None else None,
         "pieces": [asdict(piece) for piece in loss.pieces] if loss is not None else [],
     }
+
+
+def pipe_lines(report: dict[str, Any]) -> Iterator[str]:
+    """Yield the report as lines of text."""
+    tubes: tuple[Tube, ...] = ("exhaust", "intake")
+    for tube in tubes:
+        if tube in report:
+            yield from _run_lines(TUBE_WORDS[tube], report[tube], report["parked_tilt_deg"])
+    for place in report.get("first_firing", ()):
+        yield place_line(place)
+
+
+def place_line(place: dict[str, Any]) -> str:
+    """Return gas and skin at a place along the pipe as a line of text."""
+    return (
+        f"{place['distance_mm']:6.0f} mm   gas {place['gas_c']:4.0f} °C   skin "
+        f"{place['skin_c']:4.0f} °C   {place.get('name', '')}"
+    ).rstrip()
+
+
+def _run_lines(name: str, run: dict[str, Any], tilt_deg: float) -> Iterator[str]:
+    yield (
+        f"{name}: {run['length_mm']:.0f} mm, {run['bend_sum_deg']:.0f}° of bends, "
+        f"{run['pressure_pa']:.0f} Pa at most output"
+    )
+    for fall in run["falls"]:
+        words = (
+            f"{fall['fall_deg']:.1f}° level, {fall['worst_fall_deg']:.1f}° parked "
+            f"{tilt_deg:g}° {fall['parked']}"
+        )
+        yield f"  straight {fall['straight']}: falls {words}"

@@ -5,40 +5,27 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from gale_nook.core.findings.finding import Band, Finding, Whose
-from gale_nook.core.findings.registry import Rule, rule
+from gale_nook.core.findings.rule import Rule, rule
 from gale_nook.core.heater.chosen import chosen_mount
 from gale_nook.core.job import Job
-from gale_nook.core.pipes import (  # noqa: F401 - they register themselves
-    fall_rules,
-    fitting_remedies,
-    fitting_rules,
-    mouth_remedies,
-    mouth_rules,
-    near_rules,
-    panel_rules,
-    remedies,
-    run_rules,
-    spray_rules,
-)
 from gale_nook.core.pipes.runs import pipe_run
+from gale_nook.core.pipes.tubes import tube_of
+
+MISSING = {
+    "exhaust": (
+        "The exhaust has no run yet. Start one at the port and lead it to the vehicle's edge."
+    ),
+    "intake": "The combustion air has no run yet. Start one at its port.",
+}
 
 
-@rule("pipes.run", "An exhaust run", "mm", hazard="fumes")
+@rule("pipes.run", "An exhaust run", "mm", hazard="fumes", run="exhaust")
+@rule("pipes.run", "A run for the combustion air", "mm", run="intake")
 def run_drawn(job: Job, this: Rule) -> Iterator[Finding]:
-    """Without a run there is nothing to check."""
-    if pipe_run(job, "exhaust") is None:
-        yield _missing(
-            job,
-            this,
-            "The exhaust has no run yet. Start one at the port and lead it to the vehicle's edge.",
-        )
-
-
-@rule("pipes.air_run", "A run for the combustion air", "mm")
-def air_run_drawn(job: Job, this: Rule) -> Iterator[Finding]:
-    """The burner breathes from outside, by a pipe of its own."""
-    if pipe_run(job, "intake") is None:
-        yield _missing(job, this, "The combustion air has no run yet. Start one at its port.")
+    """The exhaust leads outside, and the burner breathes from outside, each by its own pipe."""
+    tube = tube_of(this)
+    if pipe_run(job, tube) is None:
+        yield _missing(job, this, MISSING[tube])
 
 
 def _missing(job: Job, this: Rule, sentence: str) -> Finding:

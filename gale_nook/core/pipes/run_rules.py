@@ -8,7 +8,7 @@ from collections.abc import Iterator
 
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import worst_and_nearest
-from gale_nook.core.findings.registry import Rule, rule
+from gale_nook.core.findings.rule import Rule, rule
 from gale_nook.core.geometry.route import Straight
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.heater.limits import limit_band
@@ -16,12 +16,12 @@ from gale_nook.core.job import Job
 from gale_nook.core.pipes.joints import joints_needed
 from gale_nook.core.pipes.pressure import pressure_losses
 from gale_nook.core.pipes.runs import pipe_run
-from gale_nook.core.pipes.tubes import straight_id, straight_name, tube_words
+from gale_nook.core.pipes.tubes import straight_id, straight_name, tube_of, tube_words
 from gale_nook.core.plan.pipes import Tube
 from gale_nook.core.quantities.said import q
 
 
-@rule("pipes.length", "Length of the exhaust", "mm")
+@rule("pipes.length", "Length of the exhaust", "mm", run="exhaust")
 def exhaust_length(job: Job, this: Rule) -> Iterator[Finding]:
     """Too long or too short: the burner's air is wrong either way. Joints count as
     the sheet says.
@@ -51,7 +51,7 @@ def exhaust_length(job: Job, this: Rule) -> Iterator[Finding]:
     )
 
 
-@rule("pipes.air_length", "Length of the combustion air's pipe", "mm")
+@rule("pipes.length", "Length of the combustion air's pipe", "mm", run="intake")
 def intake_length(job: Job, this: Rule) -> Iterator[Finding]:
     """Short and clean: what is drawn through a long pipe is missing at the flame."""
     run, band = pipe_run(job, "intake"), limit_band(job, "intake_length_mm")
@@ -66,20 +66,12 @@ def intake_length(job: Job, this: Rule) -> Iterator[Finding]:
         )
 
 
-@rule("pipes.bends", "Sum of the bends", "deg")
-def exhaust_bends(job: Job, this: Rule) -> Iterator[Finding]:
-    """Every bend adds back-pressure."""
-    yield from _bend_sum(job, this, "exhaust", "exhaust_bend_sum_deg")
-
-
-@rule("pipes.air_bends", "Sum of the combustion air's bends", "deg")
-def intake_bends(job: Job, this: Rule) -> Iterator[Finding]:
-    """Every bend costs the burner air."""
-    yield from _bend_sum(job, this, "intake", "intake_bend_sum_deg")
-
-
-def _bend_sum(job: Job, this: Rule, tube: Tube, limit: str) -> Iterator[Finding]:
-    run, band = pipe_run(job, tube), limit_band(job, limit)
+@rule("pipes.bends", "Sum of the bends", "deg", run="exhaust")
+@rule("pipes.bends", "Sum of the combustion air's bends", "deg", run="intake")
+def bend_sum(job: Job, this: Rule) -> Iterator[Finding]:
+    """Every bend adds back-pressure, or costs the burner air."""
+    tube = tube_of(this)
+    run, band = pipe_run(job, tube), limit_band(job, f"{tube}_bend_sum_deg")
     if run is not None and band is not None:
         count = len(run.bends) + (1 if run.port_angle_deg > 1e-6 else 0)
         yield this.finding(
@@ -94,20 +86,13 @@ def _bend_sum(job: Job, this: Rule, tube: Tube, limit: str) -> Iterator[Finding]
         )
 
 
-@rule("pipes.radius", "Bend radius", "mm")
-def exhaust_radii(job: Job, this: Rule) -> Iterator[Finding]:
+@rule("pipes.radius", "Bend radius", "mm", run="exhaust")
+@rule("pipes.radius", "Bend radius of the combustion air", "mm", run="intake")
+def bend_radii(job: Job, this: Rule) -> Iterator[Finding]:
     """A tighter bend kinks the pipe."""
-    yield from _radii(job, this, "exhaust", "exhaust_radius_mm")
-
-
-@rule("pipes.air_radius", "Bend radius of the combustion air", "mm")
-def intake_radii(job: Job, this: Rule) -> Iterator[Finding]:
-    """A tighter bend kinks the pipe."""
-    yield from _radii(job, this, "intake", "intake_radius_mm")
-
-
-def _radii(job: Job, this: Rule, tube: Tube, limit: str) -> Iterator[Finding]:
-    run, band, route = pipe_run(job, tube), limit_band(job, limit), job.plan.pipes.route(tube)
+    tube = tube_of(this)
+    run, route = pipe_run(job, tube), job.plan.pipes.route(tube)
+    band = limit_band(job, f"{tube}_radius_mm")
     if run is None or band is None or route is None:
         return
     for bend in run.bends:
@@ -131,19 +116,11 @@ def _of(tube: Tube) -> str:
     return "the combustion air's " if tube == "intake" else ""
 
 
-@rule("pipes.bend_room", "Room for the bends", "mm")
-def exhaust_bends_fit(job: Job, this: Rule) -> Iterator[Finding]:
+@rule("pipes.bend_room", "Room for the bends", "mm", run="exhaust")
+@rule("pipes.bend_room", "Room for the combustion air's bends", "mm", run="intake")
+def bends_fit(job: Job, this: Rule) -> Iterator[Finding]:
     """The bends at both ends of a straight must fit into it."""
-    yield from _bends_fit(job, this, "exhaust")
-
-
-@rule("pipes.air_bend_room", "Room for the combustion air's bends", "mm")
-def intake_bends_fit(job: Job, this: Rule) -> Iterator[Finding]:
-    """The bends at both ends of a straight must fit into it."""
-    yield from _bends_fit(job, this, "intake")
-
-
-def _bends_fit(job: Job, this: Rule, tube: Tube) -> Iterator[Finding]:
+    tube = tube_of(this)
     run, band = pipe_run(job, tube), limit_band(job, "bend_room_mm")
     if run is None or band is None:
         return
@@ -171,19 +148,11 @@ def _room_words(straight: Straight) -> str:
     return f"{q(straight.room_mm)} of {name} is left straight between its bends."
 
 
-@rule("pipes.first_straight", "Straight after the port", "mm")
-def exhaust_first_straight(job: Job, this: Rule) -> Iterator[Finding]:
+@rule("pipes.first_straight", "Straight after the port", "mm", run="exhaust")
+@rule("pipes.first_straight", "Straight after the combustion air's port", "mm", run="intake")
+def first_straight(job: Job, this: Rule) -> Iterator[Finding]:
     """The clamp at the port needs a straight piece to hold on to."""
-    yield from _first_straight(job, this, "exhaust")
-
-
-@rule("pipes.air_first_straight", "Straight after the combustion air's port", "mm")
-def intake_first_straight(job: Job, this: Rule) -> Iterator[Finding]:
-    """The clamp at the port needs a straight piece to hold on to."""
-    yield from _first_straight(job, this, "intake")
-
-
-def _first_straight(job: Job, this: Rule, tube: Tube) -> Iterator[Finding]:
+    tube = tube_of(this)
     run, band = pipe_run(job, tube), limit_band(job, "first_straight_mm")
     if run is None or band is None:
         return
@@ -203,22 +172,17 @@ def _first_straight(job: Job, this: Rule, tube: Tube) -> Iterator[Finding]:
     )
 
 
-@rule("pipes.back_pressure", "Back-pressure of the exhaust", "Pa")
-def back_pressure(job: Job, this: Rule) -> Iterator[Finding]:
+PRESSURE_LIMITS = {"exhaust": "exhaust_back_pressure_pa", "intake": "intake_pressure_pa"}
+
+
+@rule("pipes.pressure_loss", "Back-pressure of the exhaust", "Pa", run="exhaust")
+@rule("pipes.pressure_loss", "Pressure loss of the combustion air", "Pa", run="intake")
+def pressure_loss(job: Job, this: Rule) -> Iterator[Finding]:
     """Too much and the burner runs rich and soots: friction, bends, silencer and mouth at the gas's
     own density.
     """
-    yield from _pressure(job, this, "exhaust", "exhaust_back_pressure_pa")
-
-
-@rule("pipes.air_pressure", "Pressure loss of the combustion air", "Pa")
-def air_pressure(job: Job, this: Rule) -> Iterator[Finding]:
-    """What the burner has to draw its air through."""
-    yield from _pressure(job, this, "intake", "intake_pressure_pa")
-
-
-def _pressure(job: Job, this: Rule, tube: Tube, limit: str) -> Iterator[Finding]:
-    band = limit_band(job, limit)
+    tube = tube_of(this)
+    band = limit_band(job, PRESSURE_LIMITS[tube])
     loss = pressure_losses(job).get(tube) if band is not None else None
     if band is None or loss is None:
         return

@@ -6,7 +6,7 @@ from gale_nook.core.geometry.route import RouteGeometry, route_geometry
 from gale_nook.core.geometry.shapes import Shape, tube_shape
 from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
 from gale_nook.core.job import Job, fact
-from gale_nook.core.plan.pipes import Tube
+from gale_nook.core.plan.pipes import Route, Tube
 from gale_nook.core.spot.placement import heater_port, port_direction, port_point
 
 
@@ -33,3 +33,9 @@ def pipe_shape(job: Job, tube: Tube) -> Shape | None:
     return (
         tube_shape(run.centre_line, heater_port(job, tube).diameter_mm) if run is not None else None
     )
+
+
+def with_route(job: Job, tube: Tube, route: Route) -> Job:
+    """Return the job with another route of one pipe."""
+    pipes = job.plan.pipes.model_copy(update={tube: route})
+    return job.with_plan(job.plan.model_copy(update={"pipes": pipes}))

@@ -10,25 +10,22 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from gale_nook.core.checking import check
-from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import TakeRun
 from gale_nook.core.findings.finding import Finding, Verdict
+from gale_nook.core.findings.judging import findings_of
 from gale_nook.core.geometry.frames import Vec3, add, angle_deg, norm, scale, sub
 from gale_nook.core.geometry.route import route_geometry
 from gale_nook.core.heater.chosen import chosen_mount
 from gale_nook.core.heater.limits import least_of, limit_band
 from gale_nook.core.job import Job
+from gale_nook.core.pipes.checks import PIPE_CHECKS
 from gale_nook.core.pipes.clamps import proposed_clamps
 from gale_nook.core.pipes.finder import wanted_of
 from gale_nook.core.pipes.mouth_rules import FORWARD
 from gale_nook.core.pipes.proposals import fitted_out
-from gale_nook.core.pipes.runs import pipe_run
+from gale_nook.core.pipes.runs import pipe_run, with_route
 from gale_nook.core.pipes.start import FILTER_MM
 from gale_nook.core.pipes.supports import proposed_supports
-from gale_nook.core.pipes.tubes import tube_of
 from gale_nook.core.pipes.ways import Proposal, told
-from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.pipes import Fitting, Route, RouteNode, Tube
 from gale_nook.core.plan.words import TUBE_WORDS
 from gale_nook.core.spot.placement import heater_port, port_direction, port_point
@@ -51,7 +48,6 @@ DROP_COSTS = 2.0  # a millimetre down brings it nearer to spray and stones
 PART = 48  # runs that are tried at a time
 APART_MM = 250.0  # nearer mouths are one way
 ROOM_FOR_FILTER_MM = 30.0
-SHARED = ("pipes.tubes_apart", "pipes.mouths_apart", "pipes.mouths_facing")
 
 
 def is_short(job: Job, tube: Tube) -> bool:
@@ -144,9 +140,9 @@ def short_way(
     for run in runs[part * PART : (part + 1) * PART]:
         if any(norm(sub(run.points[-1], other)) < APART_MM for other in avoid):
             continue
-        plan = _fitted(job, tube, run)
-        if plan is not None and not _over(plan, job, tube):
-            return told(plan, job, tube, _where(job, tube, run.points[-1]))
+        there = _fitted(job, tube, run)
+        if there is not None and not _over(there, tube):
+            return told(there, tube, _where(job, tube, run.points[-1]))
     return None
 
 
@@ -173,7 +169,7 @@ def what_stops_short(job: Job, tube: Tube, runs: tuple[Run, ...]) -> str:
             "mouths together: move the other mouth."
         )
     tried = (_fitted(job, tube, run) for run in runs[:: max(len(runs) // PART, 1)])
-    over = [_over(plan, job, tube) for plan in tried if plan is not None]
+    over = [_over(there, tube) for there in tried if there is not None]
     least = min(
         over,
         key=lambda findings: (len(findings), -min(f.margin or 0.0 for f in findings)),
@@ -187,8 +183,8 @@ def what_stops_short(job: Job, tube: Tube, runs: tuple[Run, ...]) -> str:
     )
 
 
-def _fitted(job: Job, tube: Tube, run: Run) -> Plan | None:
-    """The plan with a run that has all that sits on it; None where the filter finds
+def _fitted(job: Job, tube: Tube, run: Run) -> Job | None:
+    """The job with a run that has all that sits on it; None where the filter finds
     no room on it.
     """
     radius = _radius_mm(job, tube)
@@ -212,26 +208,23 @@ def _fitted(job: Job, tube: Tube, run: Run) -> Plan | None:
         fittings = (
             Fitting(id="filter", kind="filter", at_mm=float(math.floor(at)), length_mm=FILTER_MM),
         )
-    bare = _taken(job, Route(nodes=nodes, fittings=fittings))
-    fittings = (*fittings, *proposed_clamps(job.with_plan(bare), "intake"))
-    plan = _taken(job, Route(nodes=nodes, fittings=fittings))
+    bare = with_route(job, "intake", Route(nodes=nodes, fittings=fittings))
+    fittings = (*fittings, *proposed_clamps(bare, "intake"))
+    clamped = with_route(job, "intake", Route(nodes=nodes, fittings=fittings))
     spacing = limit_band(job, "support_spacing_mm")
     if spacing is None or spacing.maximum is None:
-        return plan
-    supports = proposed_supports(job.with_plan(plan), "intake", spacing.maximum)
-    return _taken(job, Route(nodes=nodes, fittings=(*fittings, *supports))) if supports else plan
+        return clamped
+    supports = proposed_supports(clamped, "intake", spacing.maximum)
+    if not supports:
+        return clamped
+    return with_route(job, "intake", Route(nodes=nodes, fittings=(*fittings, *supports)))
 
 
-def _taken(job: Job, route: Route) -> Plan:
-    return apply(job.plan, TakeRun(tube="intake", route=route), job.catalogue)
-
-
-def _over(plan: Plan, job: Job, tube: Tube) -> list[Finding]:
-    found = check(plan, job.catalogue, ("pipes",), job).findings
+def _over(job: Job, tube: Tube) -> list[Finding]:
     return [
-        f
-        for f in found
-        if f.verdict is Verdict.OVER and (tube_of(f.rule) == tube or f.rule in SHARED)
+        finding
+        for finding in findings_of(job, PIPE_CHECKS)
+        if finding.verdict is Verdict.OVER and tube in finding.runs
     ]
 
 

@@ -4,15 +4,19 @@ who drains where.
 
 from __future__ import annotations
 
+from gale_nook.core.findings.finding import Finding
+from gale_nook.core.findings.rule import Rule
 from gale_nook.core.geometry.route import RouteGeometry, Straight
 from gale_nook.core.job import Job
 from gale_nook.core.plan.pipes import RouteNode, Tube
 from gale_nook.core.plan.words import TUBE_WORDS
 
+BOTH = ("exhaust", "intake")
 
-def tube_of(rule_id: str) -> Tube:
-    """Return which pipe a rule looks at: those of the combustion air begin with `air_`."""
-    return "intake" if rule_id.split(".", 1)[1].startswith("air_") else "exhaust"
+
+def tube_of(about: Rule | Finding) -> Tube:
+    """Return which pipe a rule or finding is about; the exhaust where it is about both."""
+    return "intake" if about.runs == ("intake",) else "exhaust"
 
 
 def nodes_of(job: Job, tube: Tube) -> tuple[RouteNode, ...]:

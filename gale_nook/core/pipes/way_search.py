@@ -7,7 +7,6 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
-from gale_nook.core.edits.commands import PlaceHeater
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.proposals import EDGE_WORDS, edges_nearest_first, propose
@@ -21,6 +20,7 @@ from gale_nook.core.pipes.short_ways import (
 from gale_nook.core.pipes.ways import Proposal
 from gale_nook.core.pipes.why_not import PARTS, nearest_shift, stage_names, what_stops
 from gale_nook.core.plan.pipes import EdgeName, Tube
+from gale_nook.core.spot.commands import PlaceHeater
 
 MOST_WAYS = 3
 

@@ -5,19 +5,19 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from gale_nook.core.checking import check
-from gale_nook.core.edits.commands import TakeRun
 from gale_nook.core.findings.finding import Finding
+from gale_nook.core.findings.judging import findings_of
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.job import Job
+from gale_nook.core.pipes.checks import PIPE_CHECKS
+from gale_nook.core.pipes.commands import TakeRun
 from gale_nook.core.pipes.pressure import pressure_losses
 from gale_nook.core.pipes.runs import pipe_run
-from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.pipes import EdgeName, Route, Tube
 
 NEAR = {
     "exhaust": {"pipes.clearance", "pipes.mouth_opening", "pipes.mouth_part"},
-    "intake": {"pipes.air_clearance", "pipes.tubes_apart", "pipes.mouths_apart"},
+    "intake": {"pipes.clearance", "pipes.tubes_apart", "pipes.mouths_apart"},
 }
 
 
@@ -49,20 +49,17 @@ class Proposal:
         return TakeRun(tube=self.tube, route=self.route)
 
 
-def told(
-    plan: Plan, job: Job, tube: Tube, where: str, edge: EdgeName | None = None
-) -> Proposal | None:
-    """Return what there is to say of a plan's run as a way.
-
-    Args:
-        derived: of a plan with the same vehicle and heater, to be used again.
-    """
-    done = check(plan, job.catalogue, ("pipes",), job)
-    run, route = pipe_run(done.job, tube), plan.pipes.route(tube)
+def told(job: Job, tube: Tube, where: str, edge: EdgeName | None = None) -> Proposal | None:
+    """Return what there is to say of a job's run as a way."""
+    run, route = pipe_run(job, tube), job.plan.pipes.route(tube)
     if run is None or route is None:
         return None
-    near = [finding for finding in done.findings if finding.rule in NEAR[tube]]
-    loss = pressure_losses(done.job).get(tube)
+    near = [
+        finding
+        for finding in findings_of(job, PIPE_CHECKS)
+        if finding.rule in NEAR[tube] and tube in finding.runs
+    ]
+    loss = pressure_losses(job).get(tube)
     return Proposal(
         tube,
         where,

@@ -11,20 +11,22 @@ from typing import Any
 
 import numpy as np
 
-from gale_nook.core.checking import check
-from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import PlaceHeater, TakeRun
 from gale_nook.core.findings.finding import Finding, Verdict
+from gale_nook.core.findings.judging import findings_of, nothing_over
 from gale_nook.core.geometry.frames import turn_xy
 from gale_nook.core.job import Job
+from gale_nook.core.pipes.checks import PIPE_CHECKS
 from gale_nook.core.pipes.finder import Found, Wanted, find_way, wanted_of
 from gale_nook.core.pipes.proposals import EDGE_WORDS, propose, route_of
+from gale_nook.core.pipes.runs import with_route
 from gale_nook.core.plan.pipes import EdgeName
 from gale_nook.core.plan.spot import Spot
 from gale_nook.core.quantities.said import q
+from gale_nook.core.spot.checks import SPOT_CHECKS
+from gale_nook.core.spot.commands import PlaceHeater
 from gale_nook.core.spot.floor_map import YAWS, FloorMap
 from gale_nook.core.spot.placement import heater_port
-from gale_nook.core.spot.search import TURN_COSTS_MM, nothing_over
+from gale_nook.core.spot.search import TURN_COSTS_MM
 
 LONGEST_MM = 5000.0
 ANY_BENDS_DEG = 720.0
@@ -129,13 +131,11 @@ def _worst(job: Job, found: Found, wanted: Wanted, rules: tuple[str, ...]) -> st
 
 
 def _over(job: Job, found: Found, wanted: Wanted, rules: tuple[str, ...]) -> list[Finding]:
-    plan = apply(
-        job.plan,
-        TakeRun(tube="exhaust", route=route_of(found, wanted.radius_mm)),
-        job.catalogue,
-    )
-    findings = check(plan, job.catalogue, ("pipes",), job).findings
-    return [f for f in findings if f.verdict is Verdict.OVER and f.rule in rules]
+    there = with_route(job, "exhaust", route_of(found, wanted.radius_mm))
+    findings = findings_of(there, PIPE_CHECKS)
+    return [
+        f for f in findings if f.verdict is Verdict.OVER and f.rule in rules and "exhaust" in f.runs
+    ]
 
 
 def _said(finding: Finding) -> str:
@@ -202,10 +202,9 @@ def nearest_shift(job: Job, part: int) -> Shift | None:
     if spot is None:
         return None
     for place in _clear_places(job)[part * PLACES_A_PART : (part + 1) * PLACES_A_PART]:
-        plan = job.plan.model_copy(update={"spot": place})
-        if not nothing_over(plan, job.catalogue, job):
+        there = job.with_plan(job.plan.model_copy(update={"spot": place}))
+        if not nothing_over(there, SPOT_CHECKS):
             continue
-        there = job.with_plan(plan)
         if any(propose(there, edge) is not None for edge in job.plan.pipes.edges):
             command = PlaceHeater(x_mm=place.x_mm, y_mm=place.y_mm, yaw_deg=place.yaw_deg)
             return Shift(f"A spot {_shift_words(spot, place)} would do.", command)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.fuel import FuelSource
 
 FIELD_WORDS = {
@@ -176,3 +177,20 @@ def item_id(address: str) -> str:
         if collection in parts and parts.index(collection) + 1 < len(parts):
             return parts[parts.index(collection) + 1]
     return ""
+
+
+def item_name(plan: Plan, item: str, given: str = "") -> str:
+    """Return what an item of the plan's lists is called; `given` where that is known already."""
+    if given:
+        return given
+    for route in (plan.pipes.exhaust, plan.pipes.intake):
+        for number, node in enumerate(route.nodes if route is not None else (), 1):
+            if node.id == item:
+                last = route is not None and number == len(route.nodes)
+                return "the mouth" if last else f"bend {number}"
+        for fitting in route.fittings if route is not None else ():
+            if fitting.id == item:
+                return f"a {FITTING_WORDS[fitting.kind][0]}"
+    named = [*plan.vehicle.solids, *plan.vehicle.openings, *plan.vehicle.features]
+    found = next((thing.name for thing in named if thing.id == item), None)
+    return found or ("a layer" if item.startswith("l") else item)

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import worst_and_nearest
-from gale_nook.core.findings.registry import Rule, rule
+from gale_nook.core.findings.rule import Rule, rule
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import Shape, separation, tube_shape
 from gale_nook.core.heater.chosen import chosen_mount

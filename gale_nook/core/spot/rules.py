@@ -11,7 +11,7 @@ import numpy as np
 from gale_nook.core.catalogue.survey import SolidKind
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import Candidate, nearest_first
-from gale_nook.core.findings.registry import Rule, rule, tolerance_of
+from gale_nook.core.findings.rule import Rule, rule, tolerance_of
 from gale_nook.core.geometry.frames import Vec3, add, scale, turn_xy
 from gale_nook.core.geometry.shapes import Shape, least_separations_mm, separation, tube_shape
 from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
@@ -19,7 +19,6 @@ from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.plan.vehicle import Solid
 from gale_nook.core.quantities.said import q
-from gale_nook.core.spot import face_rules, remedies  # noqa: F401 - they register themselves
 from gale_nook.core.spot.freeway import FAR_MM, Obstacle, free_way
 from gale_nook.core.spot.parts import footprint, parts_of, plan_distance_mm
 from gale_nook.core.spot.placement import (

@@ -10,17 +10,16 @@ from typing import Any
 
 import numpy as np
 
-from gale_nook.core.catalogue.book import Catalogue
-from gale_nook.core.checking import check
-from gale_nook.core.edits.commands import PlaceHeater
-from gale_nook.core.findings.finding import Finding, Verdict
-from gale_nook.core.findings.registry import Remedy, rules
+from gale_nook.core.findings.finding import Verdict
+from gale_nook.core.findings.judging import findings_of, nothing_over
+from gale_nook.core.findings.rule import Remedy
 from gale_nook.core.geometry.frames import turn_xy
 from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
 from gale_nook.core.job import Job
-from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.spot import Spot
 from gale_nook.core.quantities.said import q
+from gale_nook.core.spot.checks import SPOT_CHECKS
+from gale_nook.core.spot.commands import PlaceHeater
 from gale_nook.core.spot.costs import Costs, Weights, cost_fields, costs_at, score
 from gale_nook.core.spot.floor_map import YAWS, FloorMap, Told
 from gale_nook.core.spot.placement import suits_floor
@@ -31,16 +30,9 @@ APART_MM = 450.0  # best spots nearer than this to each other are one spot
 LETTERS = "ABCDE"
 
 
-def nothing_over(plan: Plan, catalogue: Catalogue, like: Job | None = None) -> bool:
-    """Return whether no spot check is over; stops at the first that is."""
-    job = like.with_plan(plan) if like is not None else Job(plan, catalogue)
-    spot_rules = (rule for rule in rules() if rule.station == "spot")
-    accepted = {(a.rule, a.subject) for a in plan.acceptances}
-    return not any(
-        f.verdict is Verdict.OVER and f.key not in accepted
-        for rule in spot_rules
-        for f in rule.check(job, rule)
-    )
+def at_place(job: Job, spot: Spot) -> Job:
+    """Return the job with the heater somewhere else."""
+    return job.with_plan(job.plan.model_copy(update={"spot": spot}))
 
 
 def nearest_clear(job: Job) -> Remedy | None:
@@ -52,11 +44,11 @@ def nearest_clear(job: Job) -> Remedy | None:
     spot, sheet = job.plan.spot, heater_sheet(job)
     if spot is None or sheet is None:
         return None
-    if nothing_over(job.plan, job.catalogue, job):
+    if nothing_over(job, SPOT_CHECKS):
         return Remedy("Nothing of the spot is over where it stands.", _command(spot))
     found = sorted(_clear_places(job, spot), key=lambda place: place[0])
     for _, place in found[:MAX_TRIALS]:
-        if nothing_over(job.plan.model_copy(update={"spot": place}), job.catalogue, job):
+        if nothing_over(at_place(job, place), SPOT_CHECKS):
             return Remedy(_sentence(spot, place), _command(place))
     return None
 
@@ -65,7 +57,7 @@ def _clear_places(job: Job, spot: Spot) -> Iterator[tuple[float, Spot]]:
     """Yield the nearest few clear places of each map with how far they are."""
     for mount in _mounts(job, spot):
         there = spot.model_copy(update={"mount": mount})
-        floor = FloorMap(job.with_plan(job.plan.model_copy(update={"spot": there})))
+        floor = FloorMap(at_place(job, there))
         for yaw in YAWS:
             turn = min((yaw - spot.yaw_deg) % 360, (spot.yaw_deg - yaw) % 360) / 90
             field = floor.fields[yaw]
@@ -156,15 +148,11 @@ def look_at_kept(job: Job) -> tuple[LookedAt, ...]:
     """Return every kept spot as it would stand now, with the exact checks."""
     found = []
     for kept in job.plan.candidates:
-        done = check(
-            job.plan.model_copy(update={"spot": kept.spot}),
-            job.catalogue,
-            ("spot",),
-            job,
-        )
-        over = done.tally()["over"]
-        worst = done.findings[0].sentence if over else ""
-        found.append(LookedAt(kept.id, over, worst, costs_at(done.job, kept.spot)))
+        there = at_place(job, kept.spot)
+        findings = findings_of(there, SPOT_CHECKS)
+        over = sum(1 for finding in findings if finding.verdict is Verdict.OVER)
+        worst = findings[0].sentence if over else ""
+        found.append(LookedAt(kept.id, over, worst, costs_at(there, kept.spot)))
     return tuple(found)
 
 
@@ -200,7 +188,7 @@ def best_spots(job: Job, weights: Weights, told: Told | None = None) -> tuple[Be
         yaw = YAWS[int(turns[row, column])]
         at_x, at_y = float(floor.grid.x_mm[column]), float(floor.grid.y_mm[row])
         spot = base.model_copy(update={"x_mm": at_x, "y_mm": at_y, "yaw_deg": yaw})
-        if nothing_over(job.plan.model_copy(update={"spot": spot}), job.catalogue, job):
+        if nothing_over(at_place(job, spot), SPOT_CHECKS):
             costs = costs_at(floor.job, spot)
             margin = float(floor.fields[yaw].margin_mm[row, column])
             found.append(
@@ -228,19 +216,13 @@ def _on_existing_holes(job: Job, floor: FloorMap, base: Spot) -> Iterator[BestSp
         for yaw in YAWS:
             dx, dy = turn_xy(largest.x_mm, largest.y_mm, yaw)
             spot = base.model_copy(update={"x_mm": at[0] - dx, "y_mm": at[1] - dy, "yaw_deg": yaw})
-            if nothing_over(job.plan.model_copy(update={"spot": spot}), job.catalogue, job):
-                margin = min((f.margin or 0.0 for f in _spot_findings(job, spot)), default=0.0)
+            if nothing_over(at_place(job, spot), SPOT_CHECKS):
+                findings = findings_of(at_place(job, spot), SPOT_CHECKS)
+                margin = min((f.margin or 0.0 for f in findings), default=0.0)
                 yield BestSpot(
                     next(letters), spot, margin, costs_at(floor.job, spot), 0.0, feature.name
                 )
                 break
-
-
-def _spot_findings(job: Job, spot: Spot) -> Iterator[Finding]:
-    there = job.with_plan(job.plan.model_copy(update={"spot": spot}))
-    for rule in rules():
-        if rule.station == "spot":
-            yield from rule.check(there, rule)
 
 
 def _scores(floor: FloorMap, weights: Weights) -> tuple[Any, Any]:

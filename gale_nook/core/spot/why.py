@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from gale_nook.core.checking import check
 from gale_nook.core.findings.finding import Finding, Verdict
+from gale_nook.core.findings.judging import findings_of
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job
 from gale_nook.core.plan.spot import Spot
 from gale_nook.core.quantities.said import q
+from gale_nook.core.spot.checks import SPOT_CHECKS
 
 
 def why(job: Job, x_mm: float, y_mm: float, turns: Sequence[int]) -> str:
@@ -36,8 +37,10 @@ def _binding(job: Job, x_mm: float, y_mm: float, yaw_deg: int) -> Finding | None
         return None
     base = job.plan.spot or Spot(x_mm=0, y_mm=0, mount=sheet.mounts[0].id)
     moved = base.model_copy(update={"x_mm": x_mm, "y_mm": y_mm, "yaw_deg": yaw_deg})
-    done = check(job.plan.model_copy(update={"spot": moved}), job.catalogue, ("spot",), job)
+    there = job.with_plan(job.plan.model_copy(update={"spot": moved}))
     binding = [
-        f for f in done.findings if f.margin is not None and f.verdict is not Verdict.ACCEPTED
+        f
+        for f in findings_of(there, SPOT_CHECKS)
+        if f.margin is not None and f.verdict is not Verdict.ACCEPTED
     ]
     return min(binding, key=lambda f: f.margin or 0.0, default=None)

@@ -5,13 +5,15 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from gale_nook.core.edits.commands import Change, Command, SetPoints, SetValues
+from gale_nook.core.edits.command import Command
+from gale_nook.core.edits.values import Change, SetValues
 from gale_nook.core.findings.finding import Finding
-from gale_nook.core.findings.registry import Remedy, remedy_for
+from gale_nook.core.findings.rule import Remedy, remedy_for
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.job import Job
 from gale_nook.core.plan.vehicle import OutlineSolid, Solid, TubeSolid
 from gale_nook.core.quantities.said import q
+from gale_nook.core.vehicle.commands import SetPoints
 
 WAYS = (
     ((1, 0, 0), "rearward"),

@@ -6,12 +6,11 @@ from collections.abc import Iterator
 
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import worst_and_nearest
-from gale_nook.core.findings.registry import Rule, rule
+from gale_nook.core.findings.rule import YES_NO, Rule, rule
 from gale_nook.core.geometry.shapes import outline_crosses
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.quantities.said import q
-from gale_nook.core.vehicle import remedies  # noqa: F401 - they register themselves
 from gale_nook.core.vehicle.parts import surveyed_where
 
 
@@ -98,18 +97,19 @@ def inside_the_shell(job: Job, this: Rule) -> Iterator[Finding]:
     yield from worst_and_nearest(findings, 0)
 
 
-@rule("vehicle.shapes", "Shape as surveyed", "count")
+@rule("vehicle.shapes", "Outline crosses itself", YES_NO)
 def outlines_simple(job: Job, this: Rule) -> Iterator[Finding]:
     """An outline that crosses itself is widened for the checks; the user should know."""
     for solid in job.plan.vehicle.solids:
         if solid.shape == "outline" and outline_crosses(solid):
-            yield this.finding(
+            yield this.yes_no(
                 job,
                 subject=solid.id,
                 subject_name=solid.name,
-                measured=1.0,
-                tolerance=0.0,
-                band=Band(None, 0.0, Whose.GEOMETRY, source="an outline does not cross itself"),
+                answer=True,
+                wanted=False,
+                whose=Whose.GEOMETRY,
+                source="an outline does not cross itself",
                 sentence=(
                     f"The outline of {solid.name} crosses itself; it is checked as the hull "
                     "around it."

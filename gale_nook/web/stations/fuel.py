@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from fastapi.responses import HTMLResponse, Response
 
-from gale_nook.core.edits.apply import fresh_id
-from gale_nook.core.edits.commands import AddItem
+from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.errors import BadInput
 from gale_nook.core.fuel.line import fuel_run, supply
 from gale_nook.core.fuel.tank import fallen_l
 from gale_nook.core.job import Job
+from gale_nook.core.pipes.commands import AddCorner
 from gale_nook.core.plan.pipes import RouteNode
 from gale_nook.core.quantities.length import parse_length_mm
 from gale_nook.web.context import Asked, Book, Db, JobId, Reading, Reads, Units, desk_for, render
@@ -39,7 +39,7 @@ def insert_bend(ask: Asked, job_id: JobId) -> Response:
         ask,
         job_id,
         "fuel",
-        AddItem(collection="fuel.line.nodes", item=node, first=index == 0, after=after),
+        AddCorner(collection="fuel.line.nodes", item=node, first=index == 0, after=after),
     )
 
 

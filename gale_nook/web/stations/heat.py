@@ -5,9 +5,9 @@ from __future__ import annotations
 from fastapi.responses import Response
 from starlette.datastructures import UploadFile
 
-from gale_nook.core.edits.apply import fresh_id
-from gale_nook.core.edits.commands import AddItem, SetClimate, SetLayers
+from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.errors import BadInput
+from gale_nook.core.heat.commands import AddLayer, SetClimate, SetLayers
 from gale_nook.core.heat.loss import heat_loss
 from gale_nook.core.heat.moisture import compare_dampness
 from gale_nook.core.heat.savings import savings
@@ -136,5 +136,5 @@ def add_layer(ask: Asked, job_id: JobId) -> Response:
     layer = Layer(id=fresh_id(layers, "l"), material=material, thickness_mm=NEW_LAYER_MM)
     # the last layer is the skin; a new one goes inside it
     after = layers[-2].id if len(layers) > 1 else None
-    command = AddItem(collection=collection, item=layer, first=len(layers) == 1, after=after)
+    command = AddLayer(collection=collection, item=layer, first=len(layers) == 1, after=after)
     return edited(ask, job_id, "heat", command)

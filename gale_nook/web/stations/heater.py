@@ -13,11 +13,11 @@ from starlette.datastructures import UploadFile
 
 from gale_nook.core.base.heater_sheet import HeaterSheet
 from gale_nook.core.catalogue.book import Catalogue
-from gale_nook.core.edits.commands import ChooseHeater, DropSheet, PutSheet
 from gale_nook.core.errors import BadInput, PlanUnreadable
 from gale_nook.core.heat.burner import derated_w
 from gale_nook.core.heat.season import heater_season, season
 from gale_nook.core.heater.choice import judgements
+from gale_nook.core.heater.commands import ChooseHeater, DropSheet, PutSheet
 from gale_nook.core.heater.sheets import contradictions
 from gale_nook.core.job import Job, with_own_heaters
 from gale_nook.core.plan.document import Plan

@@ -5,9 +5,10 @@ from __future__ import annotations
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, Response
 
+from gale_nook.core.station import Station
+from gale_nook.core.stations import READY, WAITING
 from gale_nook.web.context import Book, Db, JobId, Units, desk_for, show
 from gale_nook.web.look import Look
-from gale_nook.web.stationline import READY, WAITING, Station
 
 
 def station_router(station: Station) -> APIRouter:

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from fastapi.responses import Response
 
-from gale_nook.core.edits.apply import fresh_id
-from gale_nook.core.edits.commands import AddItem
+from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.errors import BadInput
 from gale_nook.core.heater.chosen import chosen_mount
 from gale_nook.core.job import Job
+from gale_nook.core.pipes.commands import AddCorner
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.way_search import WaySearch
 from gale_nook.core.plan.pipes import RouteNode, Tube
@@ -40,7 +40,7 @@ def insert_corner(ask: Asked, job_id: JobId) -> Response:
     radius = route.nodes[max(index - 1, 0)].radius_mm
     node = RouteNode(id=fresh_id(route.nodes, "n"), x_mm=x, y_mm=y, z_mm=z, radius_mm=radius)
     after = route.nodes[index - 1].id if index > 0 else None
-    command = AddItem(collection=f"pipes.{tube}.nodes", item=node, first=index == 0, after=after)
+    command = AddCorner(collection=f"pipes.{tube}.nodes", item=node, first=index == 0, after=after)
     return edited(ask, job_id, "pipes", command)
 
 

@@ -16,14 +16,14 @@ from starlette.datastructures import UploadFile
 from gale_nook.core.build.drill import drill_sheet
 from gale_nook.core.build.drill_sheet import DrillSheet, Views
 from gale_nook.core.checking import check
-from gale_nook.core.edits.apply import fresh_id
-from gale_nook.core.edits.commands import AddItem, PlaceHeater
+from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.errors import BadInput
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job
 from gale_nook.core.plan.spot import Candidate, Spot
 from gale_nook.core.quantities.length import parse_length_mm
 from gale_nook.core.quantities.said import say
+from gale_nook.core.spot.commands import AddCandidate, PlaceHeater
 from gale_nook.core.spot.costs import Weights
 from gale_nook.core.spot.floor_map import YAWS
 from gale_nook.core.spot.placement import floor_holes
@@ -236,7 +236,7 @@ def keep(ask: Asked, job_id: JobId) -> Response:
     kept = _candidate(
         plan.spot, fresh_id(plan.candidates, "spot"), text_of(ask.form, "name", 80), note
     )
-    return edited(ask, job_id, "spot", AddItem(collection="candidates", item=kept))
+    return edited(ask, job_id, "spot", AddCandidate(item=kept))
 
 
 def _candidate(spot: Spot, candidate_id: str, name: str, note: str) -> Candidate:

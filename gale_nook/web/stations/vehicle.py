@@ -7,8 +7,7 @@ from pydantic import ValidationError
 from starlette.datastructures import UploadFile
 
 from gale_nook.core.catalogue.survey import SolidKind
-from gale_nook.core.edits.apply import fresh_id
-from gale_nook.core.edits.commands import AddItem, SetFeature, SetPoints, TakeSurvey
+from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.errors import BadInput, PlanUnreadable
 from gale_nook.core.plan.document import places_of
 from gale_nook.core.plan.vehicle import (
@@ -23,6 +22,14 @@ from gale_nook.core.plan.vehicle import (
     Vehicle,
 )
 from gale_nook.core.quantities.length import parse_length_mm
+from gale_nook.core.vehicle.commands import (
+    AddFeature,
+    AddOpening,
+    AddSolid,
+    SetFeature,
+    SetPoints,
+    TakeSurvey,
+)
 from gale_nook.exchange.survey import read_survey_csv, read_survey_dxf, survey_csv, survey_dxf
 from gale_nook.web.context import Ask, Asked, Db, JobId, render
 from gale_nook.web.editing import edited
@@ -181,7 +188,7 @@ def add_feature(ask: Asked, job_id: JobId) -> Response:
     item = Feature.model_validate(
         {"id": fresh_id(vehicle.features, "feature"), "name": name, "kind": kind}
     )
-    return edited(ask, job_id, "vehicle", AddItem(collection="vehicle.features", item=item))
+    return edited(ask, job_id, "vehicle", AddFeature(item=item))
 
 
 @router.post("/jobs/{job_id}/vehicle/feature")
@@ -225,13 +232,13 @@ def add_opening(ask: Asked, job_id: JobId) -> Response:
         height_mm=400,
         glazing=next(iter(ask.book.glazings)),
     )
-    return edited(ask, job_id, "vehicle", AddItem(collection="vehicle.openings", item=opening))
+    return edited(ask, job_id, "vehicle", AddOpening(item=opening))
 
 
 def _added(ask: Ask, job_id: int, solid: Solid) -> Response:
     """Save the new part and show it chosen."""
     look = Look.of({**ask.form, "item": solid.id})
-    return edited(ask, job_id, "vehicle", AddItem(collection="vehicle.solids", item=solid), look)
+    return edited(ask, job_id, "vehicle", AddSolid(item=solid), look)
 
 
 def _fresh(vehicle: Vehicle, kind: SolidKind, shape: str) -> Solid:

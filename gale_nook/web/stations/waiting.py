@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from fastapi import APIRouter
 
-from gale_nook.web.stationline import WAITING
+from gale_nook.core.stations import WAITING
 from gale_nook.web.stations.page import station_router
 
 router = APIRouter()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 import pytest
@@ -9,144 +10,61 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from gale_nook.catalogue.load import load_catalogue
+from gale_nook.core.apply import apply
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.edits.address import changed, find, leaves, overlap
-from gale_nook.core.edits.apply import apply, fresh_id
-from gale_nook.core.edits.commands import (
-    COMMAND,
-    Accept,
-    AddItem,
-    ChooseHeater,
-    Command,
-    DropOwnLimit,
-    FeatureBelow,
-    PlaceHeater,
-    PutFittings,
-    PutLine,
-    PutSheet,
-    RemoveItem,
-    RemoveRun,
-    SetEdges,
-    SetFeature,
-    SetLayers,
-    SetOwnLimit,
-    SetPoints,
-    SetPopTop,
-    SetSource,
-    ShiftBelow,
-    StartRun,
-    TakeBelow,
-    TakeRun,
-    TakeSurvey,
-    Withdraw,
-    set_value,
-    touches,
-)
-from gale_nook.core.edits.summary import summary_of
+from gale_nook.core.commands import COMMAND, COMMANDS
+from gale_nook.core.edits.address import ORDER, find, leaves
+from gale_nook.core.edits.command import Command, fresh_id
+from gale_nook.core.edits.items import RemoveItem
+from gale_nook.core.edits.values import set_value
 from gale_nook.core.errors import BadInput
+from gale_nook.core.heater.commands import ChooseHeater, DropOwnLimit, SetOwnLimit
+from gale_nook.core.job import Job
+from gale_nook.core.pipes.commands import (
+    PutFittings,
+    StartRun,
+)
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.fuel import LinePart
-from gale_nook.core.plan.heat import Timer
 from gale_nook.core.plan.heater import OwnLimit
-from gale_nook.core.plan.pipes import Fitting, Route, RouteNode
-from gale_nook.core.plan.settings import Acceptance
-from gale_nook.core.plan.spot import Candidate, Pilot, Spot
-from gale_nook.core.plan.vehicle import BoxSolid, Layer, PopTop
+from gale_nook.core.plan.pipes import Fitting
+from gale_nook.core.spot.commands import (
+    PlaceHeater,
+)
+from gale_nook.core.vehicle.commands import (
+    AddSolid,
+    SetPoints,
+)
 from gale_nook.demo.load import demo_plan
-
-LOCKER = BoxSolid(
-    id="locker-9",
-    name="locker",
-    kind="furniture",
-    x_mm=500,
-    y_mm=0,
-    z_mm=40,
-    length_mm=300,
-    width_mm=300,
-    height_mm=300,
-)
-ACCEPTANCE = Acceptance(
-    id="a-9",
-    rule="spot.stack",
-    subject="turret",
-    reason="packed by hand",
-    by="Ina",
-    on="2026-01-02",
-)
-COMMANDS: list[Command] = [
-    set_value("vehicle.shell.rear_x_mm", 4400),
-    set_value("vehicle.solids.tank.name", "main tank"),
-    set_value("vehicle.solids.brake-left.points.1.2", -84),
-    set_value("heat.surfaces.roof.layers.l2.thickness_mm", 60),
-    set_value("heat.cab_c", None),
-    set_value("spot.yaw_deg", 90),
-    set_value("pipes.exhaust.nodes.n-2.drain", True),
-    AddItem(collection="vehicle.solids", item=LOCKER),
-    RemoveItem(collection="vehicle.solids", item_id="spare"),
-    RemoveItem(collection="pipes.exhaust.nodes", item_id="n-2"),
-    SetPoints(item_id="fuel-line", points=((0, 0, -90), (500, 0, -95), (900, 40, -95))),
-    SetLayers(faces=("roof", "left"), layers=(Layer(id="l1", material="canvas", thickness_mm=1),)),
-    AddItem(
-        collection="candidates",
-        item=Candidate(id="spot-1", name="under the bench", spot=Spot(x_mm=900, y_mm=0)),
-    ),
-    AddItem(
-        collection="pilots", item=Pilot(id="pilot-1", hole="turret hole", x_mm=2760, y_mm=-286)
-    ),
-    TakeSurvey(solids=(LOCKER,)),
-    SetFeature(feature_id="feature-5", side="inside", at=(2050, -400)),
-    TakeBelow(features=(FeatureBelow(id="feature-2", at=(3120, -600)),), note="bracket bent"),
-    ShiftBelow(rearward_mm=4, right_mm=-3),
-    PlaceHeater(x_mm=2000, y_mm=100, yaw_deg=90),
-    ChooseHeater(sheet="croft-52"),
-    ChooseHeater(sheet="byre-50", reason="in stock", instead_of="bothy-40"),
-    PutSheet(sheet=load_catalogue().heaters["bothy-22"].model_copy(update={"id": "mine"})),
-    SetPopTop(pop_top=PopTop(start_mm=500, length_mm=1900, width_mm=1300, rise_mm=500)),
-    AddItem(collection="heat.night.timers", item=Timer(id="timer-1", from_h=0, to_h=6)),
-    RemoveRun(tube="exhaust"),
-    RemoveRun(tube="intake"),
-    StartRun(tube="exhaust"),
-    StartRun(tube="intake"),
-    TakeRun(
-        tube="exhaust", route=Route(nodes=(RouteNode(id="n-1", x_mm=2800, y_mm=880, z_mm=-300),))
-    ),
-    PutFittings(
-        tube="exhaust", kind="joint", fittings=(Fitting(id="joint-7", kind="joint", at_mm=600),)
-    ),
-    AddItem(collection="pipes.intake.fittings", item=Fitting(id="cap-1", kind="cap", at_mm=300)),
-    SetEdges(edges=("rear",)),
-    SetSource(source="tank-outside"),
-    PutLine(line=None),
-    AddItem(collection="fuel.line.parts", item=LinePart(id="joint-9", kind="joint", at_mm=300)),
-    set_value("fuel.line.pump.tilt_deg", 60),
-    set_value("fuel.tap_x_mm", None),
-    SetOwnLimit(
-        limit=OwnLimit(id="outlet_gap_mm", minimum=340, note="sheet of the heater in hand, page 4")
-    ),
-    Accept(acceptance=ACCEPTANCE),
-    Withdraw(rule="spot.outlet", subject="outlet"),
-]
+from tests.core.edits.samples import LOCKER, SAMPLES, sample_plan
 
 
-@pytest.mark.parametrize("command", COMMANDS, ids=lambda c: c.op)
-def test_an_edit_changes_only_what_it_says_it_touches(
-    heron: Plan, catalogue: Catalogue, command: Command
+def test_there_is_a_sample_of_every_command_there_is() -> None:
+    """A command that is added to the list without a sample here is not tested by anything below."""
+    assert {type(command) for command in SAMPLES} == set(COMMANDS)
+
+
+def _name(command: Command) -> str:
+    return f"{type(command).__name__}-{command.op}"
+
+
+@pytest.mark.parametrize("command", SAMPLES, ids=_name)
+def test_an_edit_changes_something_and_survives_as_json(
+    catalogue: Catalogue, command: Command
 ) -> None:
-    after = apply(heron, command, catalogue)
-    assert after != heron
-    hit = changed(heron.model_dump(mode="json"), after.model_dump(mode="json"))
-    allowed = touches(command) | ({"spot.mount"} if isinstance(command, ChooseHeater) else set())
-    assert overlap(hit, allowed) == hit
-
-
-@pytest.mark.parametrize("command", COMMANDS, ids=lambda c: c.op)
-def test_an_edit_survives_as_json_and_has_a_summary(
-    heron: Plan, catalogue: Catalogue, command: Command
-) -> None:
+    plan = sample_plan()
+    after = apply(plan, command, catalogue)
+    assert after != plan
     again = COMMAND.validate_json(COMMAND.dump_json(command))
-    assert apply(heron, again, catalogue) == apply(heron, command, catalogue)
-    assert 3 < len(summary_of(command, heron, catalogue)) < 80
+    assert type(again) is type(command)
+    assert apply(plan, again, catalogue) == after
+
+
+@pytest.mark.parametrize("command", SAMPLES, ids=_name)
+def test_an_edit_says_what_it_did(catalogue: Catalogue, command: Command) -> None:
+    """In words that a person reads: no address, id or op of the plan's data in them."""
+    words = command.words(Job(sample_plan(), catalogue))
+    assert re.fullmatch(r"[^._{}]{4,80}", words), words
 
 
 @pytest.mark.parametrize(
@@ -167,10 +85,9 @@ def test_an_edit_survives_as_json_and_has_a_summary(
         (SetPoints(item_id="fuel-line", points=((0, 0), (1, 1))), "points"),
         (RemoveItem(collection="acceptances", item_id="a-1"), "not a list"),
         (
-            AddItem(collection="vehicle.solids", item=LOCKER.model_copy(update={"id": "tank"})),
+            AddSolid(item=LOCKER.model_copy(update={"id": "tank"})),
             "stands twice",
         ),
-        (AddItem(collection="vehicle.openings", item=LOCKER), "openings"),
         (SetOwnLimit(limit=OwnLimit(id="luck_mm", minimum=1, note="x")), "there is no 'luck_mm'"),
         (
             SetOwnLimit(limit=OwnLimit(id="outlet_gap_mm", minimum=9000, note="x")),
@@ -235,10 +152,8 @@ def test_placing_keeps_what_it_does_not_name(heron: Plan, catalogue: Catalogue) 
 
 
 def test_items_can_come_first_or_after_another(heron: Plan, catalogue: Catalogue) -> None:
-    first = apply(heron, AddItem(collection="vehicle.solids", item=LOCKER, first=True), catalogue)
-    after = apply(
-        heron, AddItem(collection="vehicle.solids", item=LOCKER, after="galley"), catalogue
-    )
+    first = apply(heron, AddSolid(item=LOCKER, first=True), catalogue)
+    after = apply(heron, AddSolid(item=LOCKER, after="galley"), catalogue)
     assert [s.id for s in first.vehicle.solids][:2] == ["locker-9", "galley"]
     assert [s.id for s in after.vehicle.solids][:2] == ["galley", "locker-9"]
 
@@ -247,7 +162,7 @@ def test_fresh_ids_are_free(heron: Plan) -> None:
     assert fresh_id(heron.vehicle.solids, "member") == "member-7"
 
 
-ADDRESSES = sorted(leaves(demo_plan("heron").model_dump(mode="json")))
+ADDRESSES = sorted(a for a in leaves(demo_plan("heron").model_dump(mode="json")) if ORDER not in a)
 
 
 plain = (
@@ -277,9 +192,3 @@ def test_addresses_find_items_by_id() -> None:
     for wrong in ("list.c.x", "points.9.0", "", "list..x", "points.-1.0"):
         with pytest.raises(BadInput):
             find(data, wrong)
-
-
-def test_overlap_is_by_whole_parts() -> None:
-    assert overlap({"a.b"}, {"a"}) == {"a.b"}
-    assert overlap({"a"}, {"a.b.c"}) == {"a"}
-    assert overlap({"a.bc"}, {"a.b"}) == set()

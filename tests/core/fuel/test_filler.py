@@ -8,12 +8,13 @@ import math
 
 import pytest
 
+from gale_nook.core.apply import apply
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import AddItem, SetProfile, SetSource, set_value
+from gale_nook.core.edits.values import set_value
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Finding, Verdict
+from gale_nook.core.fuel.commands import SetProfile, SetSource
 from gale_nook.core.fuel.filler import neck_of
 from gale_nook.core.fuel.line import supply
 from gale_nook.core.fuel.noise import at_distance_db, floor_loss_db, floor_mass_kg_m2
@@ -24,6 +25,7 @@ from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.fuel import OwnTank
 from gale_nook.core.plan.vehicle import BoxSolid
 from gale_nook.core.remedies import remedies_for
+from gale_nook.core.vehicle.commands import AddSolid
 
 
 def _find(plan: Plan, catalogue: Catalogue, rule: str, subject: str = "filler") -> Finding:
@@ -121,7 +123,7 @@ def test_the_other_flank_is_a_nuisance_not_more(wren: Plan, catalogue: Catalogue
     )
     surveyed = apply(
         _tank(wren, catalogue, filler="right"),
-        AddItem(collection="vehicle.solids", item=filler),
+        AddSolid(item=filler),
         catalogue,
     )
     assert _find(surveyed, catalogue, "fuel.filler_flank").verdict is Verdict.TIGHT

@@ -11,11 +11,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from gale_nook.core.build.parts import parts_list
+from gale_nook.core.apply import apply
+from gale_nook.core.build.lists import parts_list
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import SetSlide, set_value
+from gale_nook.core.edits.values import set_value
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.fuel.flex import Crossing, crossings, moves, way_out
@@ -26,6 +26,7 @@ from gale_nook.core.plan.fuel import LinePart
 from gale_nook.core.plan.vehicle import SlideOut
 from gale_nook.core.remedies import remedies_for
 from gale_nook.core.spot.placement import heater_port, port_point
+from gale_nook.core.vehicle.commands import SetSlide
 
 
 def _with_slide(plan: Plan, catalogue: Catalogue) -> Plan:

@@ -9,10 +9,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from gale_nook.core.apply import apply
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import set_value
+from gale_nook.core.edits.values import set_value
 from gale_nook.core.fuel.diesel import density_kg_m3, viscosity_mm2_s
 from gale_nook.core.fuel.hydraulics import (
     bore_change,

@@ -6,26 +6,21 @@ from typing import Any
 
 import pytest
 
-from gale_nook.core.build.parts import parts_list
-from gale_nook.core.build.steps import steps
+from gale_nook.core.apply import apply
+from gale_nook.core.build.lists import parts_list, steps
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import (
-    AddItem,
-    ChooseHeater,
-    Command,
-    PutLine,
-    RemoveItem,
-    SetSource,
-    StartLine,
-    set_value,
-)
+from gale_nook.core.edits.command import Command
+from gale_nook.core.edits.items import RemoveItem
+from gale_nook.core.edits.values import set_value
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Finding, Verdict
+from gale_nook.core.fuel.commands import PutLine, SetSource, StartLine
 from gale_nook.core.fuel.hydraulics import fuel_heads
 from gale_nook.core.fuel.line import fuel_run
 from gale_nook.core.fuel.sources import against, night_fuel_l, offers
+from gale_nook.core.heat.commands import AddLayer
+from gale_nook.core.heater.commands import ChooseHeater
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.fuel import LinePart, OwnTank
@@ -283,7 +278,7 @@ def test_a_tank_that_cannot_be_is_refused(changes: dict[str, Any], said: str) ->
         SetSource(source="tank-inside"),
         PutLine(line=None),
         StartLine(),
-        AddItem(collection="fuel.line.parts", item=SECOND_FILTER),
+        AddLayer(collection="fuel.line.parts", item=SECOND_FILTER),
     ],
     ids=lambda c: c.op,
 )

@@ -6,9 +6,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from gale_nook.core.apply import apply
 from gale_nook.core.catalogue.book import Catalogue
-from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import set_value
+from gale_nook.core.edits.values import set_value
 from gale_nook.core.heat.air import leaks_m3_h, vent_m3_h
 from gale_nook.core.heat.cab import cab_share
 from gale_nook.core.heat.loss import heat_loss

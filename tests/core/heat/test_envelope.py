@@ -9,9 +9,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from gale_nook.catalogue.load import load_catalogue
+from gale_nook.core.apply import apply
 from gale_nook.core.catalogue.book import Catalogue
-from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import SetPopTop, set_value
+from gale_nook.core.edits.values import set_value
 from gale_nook.core.errors import BadInput
 from gale_nook.core.heat.cab import guessed_cab_w_k
 from gale_nook.core.heat.envelope import (
@@ -24,6 +24,7 @@ from gale_nook.core.heat.envelope import (
 from gale_nook.core.heat.loss import heat_loss
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.vehicle import PopTop
+from gale_nook.core.vehicle.commands import SetPopTop
 from gale_nook.demo.load import demo_plan
 
 TOP = PopTop(start_mm=800, length_mm=2000, width_mm=1300, rise_mm=550)

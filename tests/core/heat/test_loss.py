@@ -7,10 +7,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from gale_nook.catalogue.load import load_catalogue
+from gale_nook.core.apply import apply
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import set_value
+from gale_nook.core.edits.values import set_value
 from gale_nook.core.heat.envelope import face_area_m2, wheel_arches_m
 from gale_nook.core.heat.film import Flow
 from gale_nook.core.heat.loss import heat_loss

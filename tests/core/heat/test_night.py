@@ -11,9 +11,9 @@ from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
 
 from gale_nook.catalogue.load import load_catalogue
+from gale_nook.core.apply import apply
 from gale_nook.core.catalogue.book import Catalogue
-from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import set_value
+from gale_nook.core.edits.values import set_value
 from gale_nook.core.heat.burner import ON_BELOW_K, START_DELAY_S, Burner, Phase, derated_w
 from gale_nook.core.heat.loss import heat_loss
 from gale_nook.core.heat.network import Network

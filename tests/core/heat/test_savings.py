@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import pytest
 
+from gale_nook.core.apply import apply
 from gale_nook.core.catalogue.book import Catalogue
-from gale_nook.core.edits.apply import apply
 from gale_nook.core.heat.loss import heat_loss
 from gale_nook.core.heat.savings import savings
 from gale_nook.core.plan.document import Plan

@@ -6,10 +6,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from gale_nook.core.apply import apply
 from gale_nook.core.catalogue.book import Catalogue
-from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import SetClimate
 from gale_nook.core.heat.burner import derated_w
+from gale_nook.core.heat.commands import SetClimate
 from gale_nook.core.heat.loss import LossModel, heat_loss
 from gale_nook.core.heat.season import (
     design_temperature_c,

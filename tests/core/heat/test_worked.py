@@ -6,9 +6,9 @@ import re
 
 import pytest
 
+from gale_nook.core.apply import apply
 from gale_nook.core.catalogue.book import Catalogue
-from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import set_value
+from gale_nook.core.edits.values import set_value
 from gale_nook.core.heat.burner import derated_w
 from gale_nook.core.heat.loss import heat_loss
 from gale_nook.core.heat.worked import worked_out

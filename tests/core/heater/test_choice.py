@@ -6,14 +6,15 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from gale_nook.core.apply import apply
 from gale_nook.core.base.heater_sheet import Output
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import ChooseHeater, DropSheet, PutSheet, set_value
+from gale_nook.core.edits.values import set_value
 from gale_nook.core.errors import BadInput
 from gale_nook.core.heat.burner import derated_w
 from gale_nook.core.heater.choice import judgements
+from gale_nook.core.heater.commands import ChooseHeater, DropSheet, PutSheet
 from gale_nook.core.job import Job
 from gale_nook.core.physics.diesel_heat import output_w
 from gale_nook.core.plan.document import Plan

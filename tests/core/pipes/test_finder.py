@@ -12,18 +12,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from gale_nook.catalogue.load import load_catalogue
+from gale_nook.core.apply import apply
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import (
-    AddItem,
-    ChooseHeater,
-    PlaceHeater,
-    SetEdges,
-    SetOwnLimit,
-    set_value,
-)
+from gale_nook.core.edits.values import set_value
+from gale_nook.core.findings.judging import nothing_over
+from gale_nook.core.heater.commands import ChooseHeater, SetOwnLimit
 from gale_nook.core.job import Job
+from gale_nook.core.pipes.commands import SetEdges
 from gale_nook.core.pipes.finder import find_way, wanted_of
 from gale_nook.core.pipes.proposals import Proposal, edges_nearest_first, proposals, propose
 from gale_nook.core.pipes.runs import pipe_run
@@ -32,8 +28,10 @@ from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.heater import OwnLimit
 from gale_nook.core.plan.vehicle import BoxSolid
 from gale_nook.core.quantities.said import say
+from gale_nook.core.spot.checks import SPOT_CHECKS
+from gale_nook.core.spot.commands import PlaceHeater
 from gale_nook.core.spot.placement import heater_port, port_point
-from gale_nook.core.spot.search import nothing_over
+from gale_nook.core.vehicle.commands import AddSolid
 from gale_nook.demo.load import demo_plan
 
 
@@ -117,7 +115,7 @@ def test_whatever_is_below_what_is_found_is_clear(
             width_mm=width,
             height_mm=60,
         )
-        plan = apply(plan, AddItem(collection="vehicle.solids", item=solid), book)
+        plan = apply(plan, AddSolid(item=solid), book)
     for edge in ("left", "right"):
         way = propose(Job(plan, book), edge)
         if way is not None:
@@ -187,7 +185,7 @@ def test_a_port_that_is_shut_in_is_said_to_be(catalogue: Catalogue) -> None:
         height_mm=60,
     )
     plan = apply(
-        apply(_bare(), AddItem(collection="vehicle.solids", item=lid), catalogue),
+        apply(_bare(), AddSolid(item=lid), catalogue),
         SetEdges(edges=("left",)),
         catalogue,
     )
@@ -210,7 +208,7 @@ def test_a_shift_of_the_heater_that_would_do(heron: Plan, catalogue: Catalogue) 
     assert "would do" in shift.sentence
     there = apply(plan, shift.command, catalogue)
     assert propose(Job(there, catalogue), "left") is not None
-    assert nothing_over(there, catalogue)
+    assert nothing_over(Job(there, catalogue), SPOT_CHECKS)
 
 
 def test_a_finer_grid_finds_no_longer_way(heron: Plan, catalogue: Catalogue) -> None:

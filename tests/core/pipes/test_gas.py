@@ -12,10 +12,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from gale_nook.catalogue.load import load_catalogue
+from gale_nook.core.apply import apply
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import set_value
+from gale_nook.core.edits.values import set_value
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.gas import (
     GAS_J_KGK,
@@ -157,11 +157,11 @@ def test_higher_up_and_longer_cost_more(heron: Plan, catalogue: Catalogue) -> No
 
 
 def test_too_much_back_pressure_is_over_and_mended(heron: Plan, catalogue: Catalogue) -> None:
-    finding = check(heron, catalogue, ("pipes",)).find("pipes.back_pressure", "exhaust")
+    finding = check(heron, catalogue, ("pipes",)).find("pipes.pressure_loss", "exhaust")
     assert finding is not None
     assert finding.verdict == "clear"
     long = apply(heron, set_value("pipes.exhaust.nodes.n-3.y_mm", -9000), catalogue)
-    finding = check(long, catalogue, ("pipes",)).find("pipes.back_pressure", "exhaust")
+    finding = check(long, catalogue, ("pipes",)).find("pipes.pressure_loss", "exhaust")
     assert finding is not None
     assert finding.verdict == "over"
     assert "straight 3 costs the most" in finding.sentence

@@ -10,24 +10,19 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from gale_nook.core.build.parts import holes_to_cut, parts_list
+from gale_nook.core.apply import apply
+from gale_nook.core.build.lists import holes_to_cut, parts_list
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import (
-    AddItem,
-    PutFittings,
-    RemoveItem,
-    ReverseRun,
-    SetValues,
-    StartRun,
-    set_value,
-)
+from gale_nook.core.edits.items import RemoveItem
+from gale_nook.core.edits.values import SetValues, set_value
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Finding, Verdict
+from gale_nook.core.fuel.commands import ReverseLine
 from gale_nook.core.fuel.line import fuel_run
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.clamps import connections, proposed_clamps
+from gale_nook.core.pipes.commands import AddFitting, PutFittings, ReverseRun, StartRun
 from gale_nook.core.pipes.panels import crossing
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.spray import Wedge, wedges
@@ -36,35 +31,34 @@ from gale_nook.core.plan.pipes import Fitting
 from gale_nook.core.plan.vehicle import BoxSolid
 from gale_nook.core.remedies import remedies_for
 from gale_nook.core.spot.placement import heater_port
+from gale_nook.core.vehicle.commands import AddSolid
 from gale_nook.core.vehicle.parts import surveyed_parts
 from gale_nook.demo.load import demo_plan
 
-RULES = {
-    "pipes.clamps",
-    "pipes.air_clamps",
-    "pipes.bulkhead",
-    "pipes.air_spray",
-    "pipes.mouth_spray",
-}
+RULES = {"pipes.clamps", "pipes.bulkhead", "pipes.spray"}
 
 
-def _find(plan: Plan, catalogue: Catalogue, rule: str, subject: str) -> Finding:
-    found = check(plan, catalogue, ("pipes",)).find(rule, subject)
+def _find(
+    plan: Plan, catalogue: Catalogue, rule: str, subject: str, run: str | None = None
+) -> Finding:
+    found = check(plan, catalogue, ("pipes",)).find(rule, subject, run)
     assert found is not None
     return found
 
 
-def _cured(plan: Plan, catalogue: Catalogue, rule: str, subject: str) -> list[tuple[str, Plan]]:
+def _cured(
+    plan: Plan, catalogue: Catalogue, rule: str, subject: str, run: str | None = None
+) -> list[tuple[str, Plan]]:
     """The plans after each remedy; every one of them clears the finding."""
     done = check(plan, catalogue, ("pipes",))
-    finding = done.find(rule, subject)
+    finding = done.find(rule, subject, run)
     assert finding is not None
     assert finding.verdict is Verdict.OVER
     cures = [
         (r.sentence, apply(plan, r.command, catalogue)) for r in remedies_for(done.job, finding)
     ]
     for _, after in cures:
-        there = check(after, catalogue, ("pipes",)).find(rule, subject)
+        there = check(after, catalogue, ("pipes",)).find(rule, subject, run)
         assert there is None or there.verdict is not Verdict.OVER
     return cures
 
@@ -143,8 +137,7 @@ def test_the_parts_list_counts_clamps_on_the_pipe_and_those_it_lacks(
 def test_a_run_that_is_begun_or_found_comes_clamped(catalogue: Catalogue, wren: Plan) -> None:
     for tube in ("exhaust", "intake"):
         begun = apply(wren, StartRun(tube=tube), catalogue)
-        rule = "pipes.clamps" if tube == "exhaust" else "pipes.air_clamps"
-        assert _find(begun, catalogue, rule, tube).measured == 0
+        assert _find(begun, catalogue, "pipes.clamps", tube).measured == 0
         assert proposed_clamps(Job(begun, catalogue), tube)
 
 
@@ -168,7 +161,7 @@ def _with_skirt(plan: Plan, catalogue: Catalogue) -> Plan:
         width_mm=4,
         height_mm=200,
     )
-    return apply(plan, AddItem(collection="vehicle.solids", item=skirt), catalogue)
+    return apply(plan, AddSolid(item=skirt), catalogue)
 
 
 def test_a_pipe_passes_a_panel_in_a_bulkhead_fitting(heron: Plan, catalogue: Catalogue) -> None:
@@ -203,13 +196,13 @@ def test_a_fitting_that_sits_in_no_panel_is_told_and_moved(
     stray = Fitting(id="stray", kind="bulkhead", at_mm=150.0, length_mm=20.0)
     skirted = apply(
         _with_skirt(heron, catalogue),
-        AddItem(collection="pipes.exhaust.fittings", item=stray),
+        AddFitting(collection="pipes.exhaust.fittings", item=stray),
         catalogue,
     )
     assert (_find(skirted, catalogue, "pipes.bulkhead", "stray").measured or 0.0) > 100
     cures = _cured(skirted, catalogue, "pipes.bulkhead", "stray")
     assert ["into side skirt" in cures[0][0], cures[-1][0]] == [True, "Take it off."]
-    without = apply(heron, AddItem(collection="pipes.exhaust.fittings", item=stray), catalogue)
+    without = apply(heron, AddFitting(collection="pipes.exhaust.fittings", item=stray), catalogue)
     finding = _find(without, catalogue, "pipes.bulkhead", "stray")
     assert finding.verdict is Verdict.OVER
 
@@ -286,8 +279,8 @@ def test_a_mouth_in_the_spray_is_led_out_of_it(heron: Plan, catalogue: Catalogue
         for change in set_value(f"pipes.intake.nodes.{mouth}.{leaf}", value).changes
     ]
     behind = apply(heron, SetValues(changes=tuple(changes)), catalogue)
-    assert _find(behind, catalogue, "pipes.air_spray", "mouth").verdict is Verdict.OVER
-    assert _cured(behind, catalogue, "pipes.air_spray", "mouth")
+    assert _find(behind, catalogue, "pipes.spray", "mouth", "intake").verdict is Verdict.OVER
+    assert _cured(behind, catalogue, "pipes.spray", "mouth", "intake")
 
 
 # --- turning the order round ---
@@ -297,8 +290,8 @@ def test_a_run_turned_round_twice_is_what_it_was(heron: Plan, catalogue: Catalog
     """Its corners exactly; what sits on it comes back to within the millimetre that places are
     rounded to.
     """
-    once = apply(heron, ReverseRun(line="exhaust"), catalogue)
-    twice = apply(once, ReverseRun(line="exhaust"), catalogue)
+    once = apply(heron, ReverseRun(tube="exhaust"), catalogue)
+    twice = apply(once, ReverseRun(tube="exhaust"), catalogue)
     before, between, after = (plan.pipes.exhaust for plan in (heron, once, twice))
     assert [n.id for n in between.nodes] == [n.id for n in reversed(before.nodes)]  # type: ignore[union-attr]
     assert after.nodes == before.nodes  # type: ignore[union-attr]
@@ -310,7 +303,7 @@ def test_what_sits_on_the_part_that_stays_keeps_its_place(
     """The fuel line's middle straights are the same after, walked the other way: its clips stay
     where they are.
     """
-    before, turned = Job(heron, catalogue), apply(heron, ReverseRun(line="fuel"), catalogue)
+    before, turned = Job(heron, catalogue), apply(heron, ReverseLine(), catalogue)
     after = Job(turned, catalogue)
     assert heron.fuel.line is not None
     assert [n.id for n in turned.fuel.line.nodes] == [n.id for n in reversed(heron.fuel.line.nodes)]  # type: ignore[union-attr]

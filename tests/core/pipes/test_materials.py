@@ -4,10 +4,10 @@ counts.
 
 from __future__ import annotations
 
+from gale_nook.core.apply import apply
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import AddItem, set_value
+from gale_nook.core.edits.values import set_value
 from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.runs import pipe_run
@@ -15,6 +15,7 @@ from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.vehicle import BoxSolid
 from gale_nook.core.remedies import remedies_for
 from gale_nook.core.spot.placement import heater_port
+from gale_nook.core.vehicle.commands import AddSolid
 from gale_nook.core.vehicle.materials import made_of
 
 
@@ -58,7 +59,7 @@ def _bearer(plan: Plan, catalogue: Catalogue, material: str) -> Plan:
         width_mm=80,
         height_mm=60,
     )
-    return apply(plan, AddItem(collection="vehicle.solids", item=bearer), catalogue)
+    return apply(plan, AddSolid(item=bearer), catalogue)
 
 
 def test_a_bearer_of_wood_is_too_near_where_one_of_steel_is_not(

@@ -8,13 +8,15 @@ from typing import Any
 import pytest
 
 from gale_nook.catalogue.load import load_catalogue
+from gale_nook.core.apply import apply, plan_of
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.edits.apply import apply, plan_of
-from gale_nook.core.edits.commands import ChooseHeater, PlaceHeater, set_value
+from gale_nook.core.edits.values import set_value
 from gale_nook.core.findings.finding import Finding, Verdict
+from gale_nook.core.heater.commands import ChooseHeater
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.remedies import remedies_for
+from gale_nook.core.spot.commands import PlaceHeater
 from gale_nook.demo.load import demo_plan
 
 
@@ -118,9 +120,9 @@ def test_clearance_names_the_neighbour_and_its_reason(wren: Plan) -> None:
 
 def test_no_run_is_to_measure() -> None:
     found = check(demo_plan("quarto"), load_catalogue(), ("pipes",)).findings
-    assert [(f.rule, f.verdict.value) for f in found] == [
-        ("pipes.air_run", "unknown"),
-        ("pipes.run", "unknown"),
+    assert [(f.rule, f.run, f.verdict.value) for f in found] == [
+        ("pipes.run", "exhaust", "unknown"),
+        ("pipes.run", "intake", "unknown"),
     ]
 
 

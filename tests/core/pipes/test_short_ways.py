@@ -9,11 +9,13 @@ import math
 
 import pytest
 
+from gale_nook.core.apply import apply
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import AddItem, Command, SetOwnLimit, set_value
+from gale_nook.core.edits.command import Command
+from gale_nook.core.edits.values import set_value
 from gale_nook.core.findings.finding import Verdict
+from gale_nook.core.heater.commands import SetOwnLimit
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.short_ways import (
@@ -31,6 +33,7 @@ from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.heater import OwnLimit
 from gale_nook.core.plan.vehicle import BoxSolid
 from gale_nook.core.spot.placement import heater_port, port_point
+from gale_nook.core.vehicle.commands import AddSolid
 from gale_nook.demo.load import demo_plan
 from tests.core.spot.test_face_mounts import at_the_wall
 
@@ -91,7 +94,7 @@ def _boxed_in(plan: Plan, catalogue: Catalogue) -> Plan:
     solid = BoxSolid.model_validate(
         {"id": "wall", "name": "battery box", "kind": "traction-battery", **box}
     )
-    return apply(plan, AddItem(collection="vehicle.solids", item=solid), catalogue)
+    return apply(plan, AddSolid(item=solid), catalogue)
 
 
 def test_what_stops_every_run_is_named_with_its_figure(heron: Plan, catalogue: Catalogue) -> None:

@@ -12,11 +12,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from gale_nook.catalogue.load import load_catalogue
+from gale_nook.core.apply import apply
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import AddItem, set_value
+from gale_nook.core.edits.values import set_value
 from gale_nook.core.job import Job
+from gale_nook.core.pipes.commands import AddFitting
 from gale_nook.core.pipes.report import first_firing, protections
 from gale_nook.core.pipes.warmth import gap_for_mm, neighbour_c, shielded_c, view_factor
 from gale_nook.core.plan.document import Plan
@@ -88,7 +89,7 @@ def test_a_tank_by_the_exhaust_is_too_warm_and_lagging_helps(
     assert (bare.verdict, bare.unit, bare.hazard) == ("over", "C", "fire")
     lagging = Fitting(id="lagging-1", kind="lagging", at_mm=560, length_mm=720, layers=2)
     after = check(
-        apply(near, AddItem(collection="pipes.exhaust.fittings", item=lagging), catalogue),
+        apply(near, AddFitting(collection="pipes.exhaust.fittings", item=lagging), catalogue),
         catalogue,
         ("pipes",),
     )

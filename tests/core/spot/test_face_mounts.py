@@ -11,20 +11,22 @@ import pytest
 from ezdxf.filemanagement import read
 from pydantic import ValidationError
 
+from gale_nook.core.apply import apply
 from gale_nook.core.base.mount import Mount
 from gale_nook.core.build.drill import drill_sheet
-from gale_nook.core.build.parts import holes_to_cut
-from gale_nook.core.build.steps import steps
+from gale_nook.core.build.lists import holes_to_cut, steps
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import Check, check
-from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import AddItem, ChooseHeater, PlaceHeater, StartRun, set_value
+from gale_nook.core.edits.values import set_value
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Finding, Verdict
+from gale_nook.core.heater.commands import ChooseHeater
 from gale_nook.core.job import Job
+from gale_nook.core.pipes.commands import StartRun
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.vehicle import BoxSolid, Opening
 from gale_nook.core.quantities.said import say
+from gale_nook.core.spot.commands import PlaceHeater
 from gale_nook.core.spot.face_rules import gaps_of
 from gale_nook.core.spot.placement import (
     body_corners,
@@ -35,6 +37,7 @@ from gale_nook.core.spot.placement import (
     mount_stack_mm,
     port_point,
 )
+from gale_nook.core.vehicle.commands import AddOpening, AddSolid
 from gale_nook.core.vehicle.floor import floor_finish_z_mm
 from gale_nook.exchange.drill import drill_dxf, drill_pdf
 
@@ -70,7 +73,7 @@ def in_the_bay(plan: Plan, catalogue: Catalogue) -> Plan:
     solid = BoxSolid.model_validate(
         {"id": "servo", "name": "brake servo", "kind": "bay-brakes", **servo}
     )
-    plan = apply(plan, AddItem(collection="vehicle.solids", item=solid), catalogue)
+    plan = apply(plan, AddSolid(item=solid), catalogue)
     plan = apply(plan, ChooseHeater(sheet="croft-52"), catalogue)
     plan = apply(plan, PlaceHeater(x_mm=-900, y_mm=150, yaw_deg=0, mount="engine-bay"), catalogue)
     return apply(plan, set_value("spot.z_mm", 60), catalogue)
@@ -133,9 +136,7 @@ def test_the_gap_to_a_window_by_hand(heron: Plan, catalogue: Catalogue) -> None:
         height_mm=200,
         glazing=heron.vehicle.openings[0].glazing,
     )
-    job = Job(
-        apply(plan, AddItem(collection="vehicle.openings", item=window), catalogue), catalogue
-    )
+    job = Job(apply(plan, AddOpening(item=window), catalogue), catalogue)
     left = {gap.other: gap.left_mm for gap in gaps_of(job, face_holes(job)[0])}
     assert left["pane"] == pytest.approx(math.hypot(100, 80) - 31)
     low = (
@@ -144,9 +145,7 @@ def test_the_gap_to_a_window_by_hand(heron: Plan, catalogue: Catalogue) -> None:
     )
     assert left["edge"] == pytest.approx(low)
     inside = window.model_copy(update={"start_mm": hole.along_mm - 50, "base_mm": hole.z_mm - 40})
-    over = Job(
-        apply(plan, AddItem(collection="vehicle.openings", item=inside), catalogue), catalogue
-    )
+    over = Job(apply(plan, AddOpening(item=inside), catalogue), catalogue)
     assert {g.other: g.left_mm for g in gaps_of(over, hole)}["pane"] == pytest.approx(-40 - 31)
 
 

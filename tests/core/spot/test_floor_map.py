@@ -9,18 +9,21 @@ import numpy as np
 import pytest
 from PIL import Image
 
+from gale_nook.core.apply import apply
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import ChooseHeater, set_value
+from gale_nook.core.edits.values import set_value
 from gale_nook.core.findings.finding import Verdict
+from gale_nook.core.findings.judging import nothing_over
+from gale_nook.core.heater.commands import ChooseHeater
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.quantities.said import say
+from gale_nook.core.spot.checks import SPOT_CHECKS
 from gale_nook.core.spot.costs import Weights
 from gale_nook.core.spot.field import CAP_MM
 from gale_nook.core.spot.floor_map import YAWS, FloorMap, map_key
-from gale_nook.core.spot.search import APART_MM, best_spots, nearest_clear, nothing_over
+from gale_nook.core.spot.search import APART_MM, best_spots, nearest_clear
 from gale_nook.core.spot.why import why
 from gale_nook.demo.load import demo_plan
 from gale_nook.drawing.floor_picture import CELL_PX, CLEAR, floor_picture
@@ -108,7 +111,8 @@ def test_best_spots_are_clear_and_no_neighbours(any_demo: Plan, catalogue: Catal
     found = best_spots(job, Weights())
     bare = any_demo.model_copy(update={"acceptances": ()})
     for best in found:
-        assert nothing_over(bare.model_copy(update={"spot": best.spot}), catalogue)
+        there = Job(bare.model_copy(update={"spot": best.spot}), catalogue)
+        assert nothing_over(there, SPOT_CHECKS)
     for one, other in combinations(found, 2):
         assert (
             np.hypot(one.spot.x_mm - other.spot.x_mm, one.spot.y_mm - other.spot.y_mm) >= APART_MM

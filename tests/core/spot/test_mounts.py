@@ -9,14 +9,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
+from gale_nook.core.apply import apply
 from gale_nook.core.base.mount import MountHole
 from gale_nook.core.build.drill import drill_sheet
-from gale_nook.core.build.parts import holes_to_cut, parts_list
-from gale_nook.core.build.steps import steps
+from gale_nook.core.build.lists import holes_to_cut, parts_list, steps
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import ChooseHeater, set_value
+from gale_nook.core.edits.values import set_value
+from gale_nook.core.heater.commands import ChooseHeater
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid

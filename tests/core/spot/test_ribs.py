@@ -6,11 +6,11 @@ import math
 
 import pytest
 
-from gale_nook.core.build.steps import steps
+from gale_nook.core.apply import apply
+from gale_nook.core.build.lists import steps
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import set_value
+from gale_nook.core.edits.values import set_value
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.vehicle import Feature

@@ -7,14 +7,19 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from gale_nook.catalogue.load import load_catalogue
+from gale_nook.core.apply import apply
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import AddItem, ChooseHeater, Command, PlaceHeater, set_value
+from gale_nook.core.edits.command import Command
+from gale_nook.core.edits.items import AddItem
+from gale_nook.core.edits.values import set_value
 from gale_nook.core.findings.finding import Finding
+from gale_nook.core.heater.commands import ChooseHeater
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.vehicle import BoxSolid
+from gale_nook.core.spot.commands import PlaceHeater
 from gale_nook.core.spot.search import nearest_clear
+from gale_nook.core.vehicle.commands import AddSolid
 from gale_nook.demo.load import demo_plan
 
 
@@ -47,7 +52,7 @@ def _found(rule: str, subject: str, *commands: Command) -> Finding:
 
 
 def _add(solid: BoxSolid) -> AddItem:
-    return AddItem(collection="vehicle.solids", item=solid)
+    return AddSolid(item=solid)
 
 
 def test_hole_to_a_member() -> None:

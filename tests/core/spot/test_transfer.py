@@ -4,15 +4,17 @@ from __future__ import annotations
 
 import pytest
 
-from gale_nook.core.build.steps import steps
+from gale_nook.core.apply import apply
+from gale_nook.core.build.lists import steps
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.edits.apply import apply
-from gale_nook.core.edits.commands import AddItem, SetFeature, ShiftBelow, set_value
+from gale_nook.core.edits.values import set_value
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.spot import Pilot
+from gale_nook.core.spot.commands import AddPilot
 from gale_nook.core.spot.transfer import advice, nearest_hole, next_pilot_mm, transfer_of
+from gale_nook.core.vehicle.commands import SetFeature, ShiftBelow
 
 
 def _plain(plan: Plan) -> Plan:
@@ -74,7 +76,7 @@ def test_one_pilot_tells_where_the_next_one_goes(heron: Plan, catalogue: Catalog
     pilot = Pilot(
         id="pilot-1", hole="turret hole", x_mm=2760, y_mm=-286, rearward_mm=-4, right_mm=-18
     )
-    plan = apply(_plain(heron), AddItem(collection="pilots", item=pilot), catalogue)
+    plan = apply(_plain(heron), AddPilot(item=pilot), catalogue)
     assert next_pilot_mm(plan, pilot) == pytest.approx((4, 18))
     closed = [step for step in steps(Job(plan, catalogue)) if "astray" in step.title]
     assert closed == []  # within the turret's hole it is cut away
@@ -82,7 +84,7 @@ def test_one_pilot_tells_where_the_next_one_goes(heron: Plan, catalogue: Catalog
 
 def test_a_pilot_outside_every_hole_is_to_be_closed(heron: Plan, catalogue: Catalogue) -> None:
     pilot = Pilot(id="pilot-1", hole="turret hole", x_mm=2600, y_mm=-286)
-    plan = apply(heron, AddItem(collection="pilots", item=pilot), catalogue)
+    plan = apply(heron, AddPilot(item=pilot), catalogue)
     words = [step.title for step in steps(Job(plan, catalogue))]
     assert "Close the pilots that went astray" in words
     assert words.index("Close the pilots that went astray") < words.index("Cut the holes")

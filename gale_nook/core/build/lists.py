@@ -1,0 +1,62 @@
+"""What the job needs: parts against the heater's kit, holes and lengths to cut, the order of work;
+each station brings its own.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from gale_nook.core.heater.chosen import heater_sheet
+from gale_nook.core.job import Job
+from gale_nook.core.station import CutLine, HoleLine, Step
+from gale_nook.core.stations import STATIONS
+
+
+@dataclass(frozen=True, slots=True)
+class PartLine:
+    """One line of the parts list; quantities are pieces, or mm for what is cut."""
+
+    part: str
+    label: str
+    unit: str
+    needed: float
+    in_kit: float
+    use: str
+
+    @property
+    def to_buy(self) -> float:
+        return max(self.needed - self.in_kit, 0.0)
+
+
+def parts_list(job: Job) -> tuple[PartLine, ...]:
+    """Return what is needed for the stations done so far, what the kit holds of it, and what must
+    be bought.
+    """
+    sheet, needed = heater_sheet(job), dict[str, float]()
+    for station in STATIONS:
+        for part_id, quantity in station.parts(job).items():
+            needed[part_id] = needed.get(part_id, 0.0) + quantity
+    kit: dict[str, float] = {}
+    for item in sheet.kit if sheet is not None else ():
+        kit[item.part] = kit.get(item.part, 0.0) + item.quantity
+    lines = []
+    for part_id, quantity in needed.items():
+        part = job.catalogue.parts[part_id]
+        in_kit = kit.get(part_id, 0.0)
+        lines.append(PartLine(part_id, part.label, part.unit, quantity, in_kit, part.use))
+    return tuple(lines)
+
+
+def holes_to_cut(job: Job) -> tuple[HoleLine, ...]:
+    """Return every hole with the next whole-millimetre saw that is not smaller."""
+    return tuple(hole for station in STATIONS for hole in station.holes(job))
+
+
+def cuts(job: Job) -> tuple[CutLine, ...]:
+    """Return the lengths to cut."""
+    return tuple(cut for station in STATIONS for cut in station.cuts(job))
+
+
+def steps(job: Job) -> tuple[Step, ...]:
+    """Return the steps that the plan can already tell, in order of work."""
+    return tuple(step for station in STATIONS for step in station.steps(job))

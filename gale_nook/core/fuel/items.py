@@ -1,0 +1,26 @@
+"""What can be added to the fuel line."""
+
+from __future__ import annotations
+
+import re
+from typing import ClassVar, Literal
+
+from gale_nook.core.edits.items import AddItem
+from gale_nook.core.plan.fuel import LinePart
+from gale_nook.core.plan.pipes import RouteNode
+
+
+class AddBend(AddItem):
+    """Add a bend to the fuel line."""
+
+    lists: ClassVar[re.Pattern[str]] = re.compile(r"fuel\.line\.nodes")
+    collection: Literal["fuel.line.nodes"] = "fuel.line.nodes"
+    item: RouteNode
+
+
+class AddLinePart(AddItem):
+    """Put something into the fuel line, or a clip on it."""
+
+    lists: ClassVar[re.Pattern[str]] = re.compile(r"fuel\.line\.parts")
+    collection: Literal["fuel.line.parts"] = "fuel.line.parts"
+    item: LinePart

@@ -1,0 +1,40 @@
+"""Station *Fuel*: source, tank, line and pump."""
+
+from __future__ import annotations
+
+from gale_nook.core.findings.rule import rules_of
+from gale_nook.core.fuel import (
+    filler,
+    filler_remedies,
+    flex,
+    flex_remedies,
+    remedies,
+    rules,
+    tank_rules,
+)
+from gale_nook.core.fuel.commands import COMMANDS
+from gale_nook.core.fuel.line import fuel_run
+from gale_nook.core.fuel.report import fuel_report, fuel_words
+from gale_nook.core.fuel.work import fuel_parts, fuel_steps
+from gale_nook.core.job import Job
+from gale_nook.core.quantities.said import q
+from gale_nook.core.station import Station
+
+
+def _number(job: Job) -> str:
+    run = fuel_run(job)
+    return q(round(run.length_mm)) if run is not None else ""
+
+
+FUEL = Station(
+    "fuel",
+    "Fuel",
+    "6",
+    rules=rules_of(filler, filler_remedies, flex, flex_remedies, remedies, tank_rules, rules),
+    commands=COMMANDS,
+    number=_number,
+    parts=fuel_parts,
+    steps=fuel_steps,
+    report=fuel_report,
+    report_lines=fuel_words,
+)

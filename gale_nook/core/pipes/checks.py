@@ -1,0 +1,26 @@
+"""The checks of the burner's pipes, without their remedies: for whoever tries many runs."""
+
+from __future__ import annotations
+
+from gale_nook.core.findings.rule import rules_of
+from gale_nook.core.pipes import (
+    fall_rules,
+    fitting_rules,
+    mouth_rules,
+    near_rules,
+    panel_rules,
+    rules,
+    run_rules,
+    spray_rules,
+)
+
+PIPE_CHECKS = rules_of(
+    fall_rules,
+    fitting_rules,
+    mouth_rules,
+    near_rules,
+    panel_rules,
+    run_rules,
+    rules,
+    spray_rules,
+)

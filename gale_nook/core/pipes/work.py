@@ -1,0 +1,152 @@
+"""What the burner's pipes bring to the work: parts, holes through panels, lengths to cut, steps."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
+from gale_nook.core.job import Job
+from gale_nook.core.pipes.clamps import unclamped
+from gale_nook.core.pipes.joints import (
+    CUT_ALLOWANCE_MM,
+    extension_mm,
+    joints_needed,
+    kit_pipe_mm,
+    pipe_needed_mm,
+)
+from gale_nook.core.pipes.panels import panels, passed, ring_mm
+from gale_nook.core.pipes.runs import pipe_run
+from gale_nook.core.plan.pipes import Fitting, Tube
+from gale_nook.core.plan.words import TUBE_WORDS
+from gale_nook.core.quantities.said import q
+from gale_nook.core.saws import saw_for
+from gale_nook.core.spot.placement import heater_port
+from gale_nook.core.station import CutLine, HoleLine, Step
+
+CLAMPS_PER_JOINT = 2
+LAGGING_OVERLAP = 1.1  # wound or lapped over itself
+
+
+def pipe_parts(job: Job) -> dict[str, float]:
+    """Return what both pipes need."""
+    needed = _exhaust_parts(job) | _intake_parts(job)
+    supports = _supports(job)
+    if supports:
+        needed |= {"pipe-clip": len(supports), "support-bracket": len(supports)}
+        on_nuts = sum(1 for fitting in supports if fitting.feature is None)
+        needed |= {"rivet-nut": on_nuts} if on_nuts else {}
+    return needed
+
+
+def panel_holes(job: Job) -> tuple[HoleLine, ...]:
+    """Return the holes through panels."""
+    return (*_panel_holes(job, "exhaust"), *_panel_holes(job, "intake"))
+
+
+def _exhaust_parts(job: Job) -> dict[str, float]:
+    route, run = job.plan.pipes.exhaust, pipe_run(job, "exhaust")
+    if route is None or run is None:
+        return {}
+    joints, silencers = joints_needed(job), len(route.of_kind("silencer"))
+    to_place = max(joints - len(route.of_kind("joint")), 0)
+    clamps = _clamps(job, "exhaust") + CLAMPS_PER_JOINT * to_place
+    found = {"exhaust-pipe": pipe_needed_mm(job), "exhaust-clamp": clamps}
+    found |= _through_panels(job, "exhaust", "bulkhead-fitting")
+    found |= {"exhaust-joint": joints} if joints else {}
+    found |= {"silencer": silencers} if silencers else {}
+    lagging = sum(
+        f.layers * (min(f.end_mm, run.length_mm) - f.at_mm) for f in route.of_kind("lagging")
+    )
+    found |= {"lagging": math.ceil(lagging * LAGGING_OVERLAP)} if lagging > 0 else {}
+    shield = sum(min(f.end_mm, run.length_mm) - f.at_mm for f in route.of_kind("shield"))
+    found |= {"heat-shield": math.ceil(shield)} if shield > 0 else {}
+    return found | ({"exhaust-cap": 1} if route.of_kind("cap") else {})
+
+
+def _clamps(job: Job, tube: Tube) -> float:
+    """Those on the pipe, and those that it still lacks."""
+    route = job.plan.pipes.route(tube)
+    return len(route.of_kind("clamp")) + len(unclamped(job, tube)) if route is not None else 0
+
+
+def _through_panels(job: Job, tube: Tube, part: str) -> dict[str, float]:
+    fittings = {fitting.id for fitting in passed(job, tube).values()}
+    return {part: len(fittings)} if fittings else {}
+
+
+def _intake_parts(job: Job) -> dict[str, float]:
+    route, run = job.plan.pipes.intake, pipe_run(job, "intake")
+    if route is None or run is None:
+        return {}
+    filters = len(route.of_kind("filter"))
+    pipe = math.ceil(
+        max(run.length_mm - sum(f.length_mm for f in route.of_kind("filter")), 0.0)
+        + CUT_ALLOWANCE_MM
+    )
+    found: dict[str, float] = {"intake-pipe": pipe, "intake-clamp": _clamps(job, "intake")}
+    found |= _through_panels(job, "intake", "bulkhead-grommet")
+    return found | ({"air-filter": filters} if filters else {})
+
+
+def _supports(job: Job) -> list[Fitting]:
+    routes = (job.plan.pipes.exhaust, job.plan.pipes.intake)
+    return [
+        fitting for route in routes if route is not None for fitting in route.of_kind("support")
+    ]
+
+
+def _panel_holes(job: Job, tube: Tube) -> list[HoleLine]:
+    """The holes through panels, each wide enough for its fitting."""
+    run, names = pipe_run(job, tube), {solid.id: solid.name for solid, _, _ in panels(job)}
+    if run is None:
+        return []
+    wide, found = heater_port(job, tube).diameter_mm + 2 * ring_mm(job, tube), []
+    for panel, fitting in passed(job, tube).items():
+        x, y, z = run.point_at(fitting.at_mm + fitting.length_mm / 2)
+        found.append(
+            HoleLine(f"{names[panel]}, for the {TUBE_WORDS[tube]}", x, y, wide, saw_for(wide), z)
+        )
+    return found
+
+
+def pipe_cuts(job: Job) -> tuple[CutLine, ...]:
+    """Return the lengths to cut."""
+    exhaust_run = pipe_run(job, "exhaust")
+    found = []
+    if exhaust_run is not None:
+        run, whole, joints = exhaust_run, pipe_needed_mm(job), joints_needed(job)
+        remark = (
+            f"{len(run.straights)} straights, {len(run.bends)} bends; {CUT_ALLOWANCE_MM:.0f} "
+            "mm allowance included"
+        )
+        kit, piece = kit_pipe_mm(job), extension_mm(job)
+        lengths = [min(kit or piece, whole)]
+        while joints and sum(lengths) < whole:
+            lengths.append(min(piece, whole - sum(lengths)))
+        names = (
+            ["exhaust pipe"]
+            if len(lengths) == 1
+            else [f"exhaust pipe, piece {n}" for n in range(1, len(lengths) + 1)]
+        )
+        found += [
+            CutLine(name, length, remark) for name, length in zip(names, lengths, strict=True)
+        ]
+    needed = _intake_parts(job).get("intake-pipe")
+    if needed is not None:
+        found.append(
+            CutLine("combustion-air pipe", needed, f"{CUT_ALLOWANCE_MM:.0f} mm allowance included")
+        )
+    return tuple(found)
+
+
+def pipe_steps(job: Job) -> Iterator[Step]:
+    """Yield the step of each piece of pipe that is cut and hung."""
+    if heater_sheet(job) is None or chosen_mount(job) is None or job.plan.spot is None:
+        return
+    for cut in pipe_cuts(job):
+        text = (
+            f"Cut {q(cut.length_mm)} of pipe ({cut.remark}). Clip it, clamp every joint, "
+            "silencer's drain down."
+        )
+        yield Step("Hang the exhaust", text, ("fumes", "hot", "stands"))

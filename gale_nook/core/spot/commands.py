@@ -1,0 +1,98 @@
+"""Edits of the spot: where the heater stands, places kept beside it, pilots and what was measured
+below.
+"""
+
+from __future__ import annotations
+
+import re
+from typing import Annotated, ClassVar, Literal
+
+from pydantic import Field
+
+from gale_nook.core.base.models import CatalogueId, CoordinateMm, Frozen, ItemId, Note, Point2
+from gale_nook.core.edits.command import Command, Data
+from gale_nook.core.edits.items import AddItem
+from gale_nook.core.edits.values import Change, SetValues
+from gale_nook.core.errors import BadInput
+from gale_nook.core.heater.chosen import heater_sheet
+from gale_nook.core.job import Job
+from gale_nook.core.plan.spot import Candidate, Pilot
+from gale_nook.core.vehicle.commands import SetFeature
+
+FIRST_MOUNT = "turret"  # until a sheet says which it has
+
+
+class AddCandidate(AddItem):
+    """Keep a place for the heater beside others."""
+
+    lists: ClassVar[re.Pattern[str]] = re.compile(r"candidates")
+    collection: Literal["candidates"] = "candidates"
+    item: Candidate
+
+
+class AddPilot(AddItem):
+    """Log a pilot hole."""
+
+    lists: ClassVar[re.Pattern[str]] = re.compile(r"pilots")
+    collection: Literal["pilots"] = "pilots"
+    item: Pilot
+
+
+class PlaceHeater(Command):
+    """Put the heater somewhere, whether or not it had a place; leaving out yaw or mount keeps
+    them.
+    """
+
+    op: Literal["place"] = "place"
+    x_mm: CoordinateMm
+    y_mm: CoordinateMm
+    yaw_deg: Literal[0, 90, 180, 270] | None = None
+    mount: CatalogueId | None = None
+
+    def change(self, data: Data, before: Job) -> None:
+        sheet = heater_sheet(before)
+        mount = sheet.mounts[0].id if sheet is not None else FIRST_MOUNT
+        spot = data["spot"] or {"yaw_deg": 0, "mount": mount}
+        given = self.model_dump(mode="json", exclude={"op"}, exclude_none=True)
+        data["spot"] = {**spot, **given}
+
+    def words(self, before: Job) -> str:
+        return "moved the heater" if before.plan.spot is not None else "placed the heater"
+
+
+class FeatureBelow(Frozen):
+    """A feature and where it was measured from below."""
+
+    id: ItemId
+    at: Point2
+
+
+class TakeBelow(Command):
+    """Take in what was typed under the vehicle: features and parts measured there, pilots, and a
+    note to the job's own.
+    """
+
+    op: Literal["take-below"] = "take-below"
+    features: Annotated[tuple[FeatureBelow, ...], Field(max_length=120)] = ()
+    pilots: Annotated[tuple[Pilot, ...], Field(max_length=40)] = ()
+    changes: Annotated[tuple[Change, ...], Field(max_length=200)] = ()
+    note: Annotated[Note, Field(max_length=1000)] = ""
+
+    def change(self, data: Data, before: Job) -> None:
+        for feature in self.features:
+            measured = SetFeature(feature_id=feature.id, side="below", at=feature.at)
+            measured.change(data, before)
+        if self.changes:
+            if any(not change.address.startswith("vehicle.solids.") for change in self.changes):
+                raise BadInput("part", None, "Only surveyed parts are measured from below.")
+            SetValues(changes=self.changes).change(data, before)
+        data["pilots"] += [pilot.model_dump(mode="json") for pilot in self.pilots]
+        if self.note:
+            data["note"] = f"{data['note']}\n{self.note}".strip()[-2000:]
+
+    def words(self, before: Job) -> str:
+        del before
+        return "took in what was measured below"
+
+
+COMMANDS: tuple[type[Command], ...] = (AddCandidate, AddPilot, PlaceHeater, TakeBelow)

@@ -1,0 +1,28 @@
+"""Station *Spot*: where the heater goes, and through which holes."""
+
+from __future__ import annotations
+
+from gale_nook.core.findings.rule import rules_of
+from gale_nook.core.job import Job
+from gale_nook.core.quantities.said import q
+from gale_nook.core.spot import face_rules, remedies, rules
+from gale_nook.core.spot.commands import COMMANDS
+from gale_nook.core.spot.work import mount_parts, spot_holes, spot_steps
+from gale_nook.core.station import Station
+
+
+def _number(job: Job) -> str:
+    return f"at {q(job.plan.spot.x_mm)}" if job.plan.spot is not None else ""
+
+
+SPOT = Station(
+    "spot",
+    "Spot",
+    "4",
+    rules=rules_of(rules, face_rules, remedies),
+    commands=COMMANDS,
+    number=_number,
+    parts=mount_parts,
+    holes=spot_holes,
+    steps=spot_steps,
+)

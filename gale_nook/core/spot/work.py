@@ -1,0 +1,167 @@
+"""What the spot brings to the work: parts of the mount, holes, and the steps from marking the place
+to the heater on its mount.
+"""
+
+from __future__ import annotations
+
+import math
+
+from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
+from gale_nook.core.job import Job
+from gale_nook.core.plan.spot import Pilot
+from gale_nook.core.quantities.said import q
+from gale_nook.core.saws import saw_for
+from gale_nook.core.spot.placement import (
+    PlacedHole,
+    face_holes,
+    facing_wall,
+    floor_holes,
+    floor_stack_mm,
+    heater_body,
+)
+from gale_nook.core.spot.ribs import rib_packing
+from gale_nook.core.station import HoleLine, Step
+
+BEDDED = "Gasket on, flange bedded in high-temperature sealant."
+PILOT_MM = 3.0  # a pilot this near to a hole's rim would be half cut
+
+
+def mount_parts(job: Job) -> dict[str, float]:
+    """Return what the mount needs."""
+    mount, spot = chosen_mount(job), job.plan.spot
+    if mount is None:
+        return {}
+    carrier = {"plate": "mount-plate", "bracket": "bracket"}.get(mount.id, mount.id)
+    needed: dict[str, float] = {carrier: 1} if carrier in job.catalogue.parts else {}
+    needed["gasket" if job.plan.pipes.seal == "gasket" else "seal-tape"] = 1
+    lines = sum(1 for hole in mount.holes if "fuel" in hole.name or "hose" in hole.name)
+    needed |= {"heat-sealant": 1, "edge-paint": 1, "grommet-edge": lines or 1}
+    return needed | ({"packing-ring": 1} if spot is not None and spot.packing_mm > 0 else {})
+
+
+def spot_holes(job: Job) -> tuple[HoleLine, ...]:
+    """Return every hole with the next whole-millimetre saw that is not smaller."""
+    shell, found = (
+        job.plan.vehicle.shell,
+        [HoleLine(h.name, h.x_mm, h.y_mm, h.diameter_mm, saw_of(h)) for h in floor_holes(job)],
+    )
+    for hole in face_holes(job):
+        if hole.face == "bulkhead":
+            x, y = (
+                shell.firewall_x_mm if shell.firewall_x_mm is not None else shell.front_x_mm,
+                hole.along_mm,
+            )
+        else:
+            x, y = hole.along_mm, (-0.5 if hole.face == "left" else 0.5) * shell.floor_width_mm
+        found.append(
+            HoleLine(hole.name, x, y, hole.diameter_mm, saw_for(hole.diameter_mm), hole.z_mm)
+        )
+    return tuple(found)
+
+
+def saw_of(hole: PlacedHole) -> str:
+    """Return how a hole is cut."""
+    if hole.is_cut:
+        size = f"{2 * hole.half_x_mm:g} × {2 * hole.half_y_mm:g} mm"
+        return f"jigsaw {size} between four corner holes of {hole.diameter_mm:g} mm"
+    return saw_for(hole.diameter_mm)
+
+
+def spot_steps(job: Job) -> tuple[Step, ...]:
+    """Return the steps from marking the place to the heater on its mount."""
+    spot, mount, sheet = job.plan.spot, chosen_mount(job), heater_sheet(job)
+    if spot is None or mount is None or sheet is None:
+        return ()
+    datum, side = job.plan.vehicle.datum, "right" if spot.y_mm >= 0 else "left"
+    found = [
+        Step(
+            "Mark the place",
+            f"{q(spot.x_mm)} behind the {datum}, {q(abs(spot.y_mm))} {side} of the centre line: "
+            "the centre of the "
+            f"{mount.label}. Warm end {_towards(spot.yaw_deg)}.",
+            ("battery", "survey", "restraint"),
+        ),
+        Step(
+            "Pilot and look",
+            (
+                "Drill one 3 mm pilot at the centre of each hole, look from below, compare "
+                "with the "
+                "drawing."
+            ),
+            ("stands", "pilot", "structure"),
+        ),
+    ]
+    astray = pilots_to_close(job)
+    if astray:
+        places = "; ".join(
+            f"{q(p.x_mm)} behind the datum, {q(p.y_mm)} right of centre" for p in astray
+        )
+        found.append(
+            Step(
+                "Close the pilots that went astray",
+                f"{places}: rivet or seal each, file and paint the edge.",
+                ("edges",),
+            )
+        )
+    found.append(Step("Cut the holes", _cutting(job), ("pilot", "edges")))
+    extra = f" Rebate the floor {q(spot.rebate_mm)}." if spot.rebate_mm else ""
+    extra += f" Pack the mount {q(spot.packing_mm)}." if spot.packing_mm else ""
+    packing = rib_packing(job, spot)
+    if packing is not None and packing.ribs:
+        extra += (
+            f" {packing.ribs} of the floor's ribs run under the flange: fill the valleys of "
+            f"{q(packing.depth_mm)} between them."
+        )
+    found.append(
+        Step(
+            "Set the mount",
+            f"Edges filed and painted. {mount.sealing or BEDDED}{extra}",
+            ("edges",),
+        )
+    )
+    on_it = f"{sheet.label}, {heater_body(job).mass_kg:g} kg, on its mount. {mount.service}".strip()
+    found.append(Step("Set the heater", on_it, ("manual",)))
+    return tuple(found)
+
+
+def _cutting(job: Job) -> str:
+    """What is cut with what, where, and through how much."""
+    mount = chosen_mount(job)
+    saws = "; ".join(
+        f"{h.name}: {h.saw}, at {q(h.x_mm)}, {q(h.y_mm)}"
+        + (f", {q(h.z_mm)} above the load floor" if h.z_mm is not None else "")
+        for h in spot_holes(job)
+    )
+    if mount is None or mount.through == "floor":
+        return f"{saws}. The floor is {q(floor_stack_mm(job))} thick there, ribs included."
+    if mount.through == "bulkhead":
+        return (
+            f"{saws}, through the engine bay's bulkhead: pilot from the bay, and look behind "
+            "the dashboard first."
+        )
+    wall = f"the {facing_wall(job)} wall" if facing_wall(job) is not None else "the wall"
+    return (
+        f"{saws}, through {wall}: pilot from inside, square to it, then saw the outer "
+        "skin from "
+        "outside."
+    )
+
+
+def pilots_to_close(job: Job) -> list[Pilot]:
+    """Return the pilots that no hole of the mount takes away."""
+    return [
+        pilot
+        for pilot in job.plan.pilots
+        if not any(_taken_away(pilot, hole) for hole in floor_holes(job))
+    ]
+
+
+def _taken_away(pilot: Pilot, hole: PlacedHole) -> bool:
+    dx, dy = abs(pilot.x_mm - hole.x_mm), abs(pilot.y_mm - hole.y_mm)
+    if hole.is_cut:
+        return dx < hole.half_x_mm - PILOT_MM and dy < hole.half_y_mm - PILOT_MM
+    return math.hypot(dx, dy) <= hole.radius_mm - PILOT_MM
+
+
+def _towards(yaw_deg: int) -> str:
+    return {0: "rearward", 90: "to the right", 180: "forward", 270: "to the left"}[yaw_deg]

@@ -1,0 +1,63 @@
+"""The stations in the order of the work. A new one joins this list, and the web's."""
+
+from __future__ import annotations
+
+from gale_nook.core.build.station import BUILD
+from gale_nook.core.fuel.station import FUEL
+from gale_nook.core.heat.station import HEAT
+from gale_nook.core.heater.station import HEATER
+from gale_nook.core.job import Job
+from gale_nook.core.pipes.station import PIPES
+from gale_nook.core.spot.station import SPOT
+from gale_nook.core.station import Station
+from gale_nook.core.vehicle.station import VEHICLE
+
+
+def _by_air(job: Job) -> bool:
+    return job.plan.heater.medium == "air"
+
+
+def _by_coolant(job: Job) -> bool:
+    return job.plan.heater.medium == "coolant"
+
+
+AIR = Station(
+    "air",
+    "Air",
+    "7",
+    "Here the warm air's ducts, outlets and way back will be laid out, and the usable output "
+    "computed.",
+    _by_air,
+)
+COOLANT = Station(
+    "coolant",
+    "Coolant",
+    "7",
+    "Here the coolant loop's hoses, pump and consumers will be laid out and checked.",
+    _by_coolant,
+)
+POWER = Station(
+    "power",
+    "Power",
+    "8",
+    "Here cable, fuse and battery will be sized, and the voltage at the start computed.",
+)
+FIRING = Station(
+    "firing",
+    "First fire",
+    "0",
+    "Here the first firing will be led step by step, with what to measure and expect.",
+)
+LOG = Station(
+    "log",
+    "Log",
+    "-",
+    "Here nights, fuel and faults will be kept, and what was measured set against what was "
+    "predicted.",
+)
+
+STATIONS = (VEHICLE, HEAT, HEATER, SPOT, PIPES, FUEL, AIR, COOLANT, POWER, BUILD, FIRING, LOG)
+READY = tuple(station for station in STATIONS if not station.to_come)
+WAITING = tuple(station for station in STATIONS if station.to_come)
+BY_WORD = {station.word: station for station in STATIONS}
+RULES = tuple(rule for station in STATIONS for rule in station.rules)

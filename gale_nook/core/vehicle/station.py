@@ -1,0 +1,18 @@
+"""Station *Vehicle*: the survey that everything else is measured against."""
+
+from __future__ import annotations
+
+from gale_nook.core.findings.rule import rules_of
+from gale_nook.core.job import Job
+from gale_nook.core.station import Station
+from gale_nook.core.vehicle import remedies, rules
+from gale_nook.core.vehicle.commands import COMMANDS
+
+
+def _number(job: Job) -> str:
+    return f"{len(job.plan.vehicle.solids)} parts"
+
+
+VEHICLE = Station(
+    "vehicle", "Vehicle", "1", rules=rules_of(rules, remedies), commands=COMMANDS, number=_number
+)

@@ -1,0 +1,176 @@
+"""A sample of every command, each of which changes the plan that is made here."""
+
+from __future__ import annotations
+
+from gale_nook.catalogue.load import load_catalogue
+from gale_nook.core.apply import apply
+from gale_nook.core.edits.acceptances import Accept, Withdraw
+from gale_nook.core.edits.command import Command
+from gale_nook.core.edits.items import RemoveItem
+from gale_nook.core.edits.values import set_value
+from gale_nook.core.fuel.commands import PutLine, ReverseLine, SetProfile, SetSource, StartLine
+from gale_nook.core.fuel.items import AddBend, AddLinePart
+from gale_nook.core.heat.commands import AddLayer, AddTimer, SetClimate, SetLayers
+from gale_nook.core.heater.commands import (
+    ChooseHeater,
+    DropOwnLimit,
+    DropSheet,
+    PutSheet,
+    SetOwnLimit,
+)
+from gale_nook.core.pipes.commands import (
+    AddCorner,
+    AddFitting,
+    PutFittings,
+    RemoveRun,
+    ReverseRun,
+    SetEdges,
+    StartRun,
+    TakeRun,
+)
+from gale_nook.core.plan.climate import climate_of
+from gale_nook.core.plan.document import Plan
+from gale_nook.core.plan.fuel import LinePart
+from gale_nook.core.plan.heat import Timer
+from gale_nook.core.plan.heater import OwnLimit
+from gale_nook.core.plan.pipes import Fitting, Route, RouteNode
+from gale_nook.core.plan.settings import Acceptance
+from gale_nook.core.plan.spot import Candidate, Pilot, Spot
+from gale_nook.core.plan.vehicle import BoxSolid, Face, Feature, Layer, Opening, PopTop, SlideOut
+from gale_nook.core.spot.commands import (
+    AddCandidate,
+    AddPilot,
+    FeatureBelow,
+    PlaceHeater,
+    TakeBelow,
+)
+from gale_nook.core.vehicle.commands import (
+    AddFeature,
+    AddOpening,
+    AddSolid,
+    SetFeature,
+    SetPoints,
+    SetPopTop,
+    SetSlide,
+    ShiftBelow,
+    TakeSurvey,
+)
+from gale_nook.demo.load import demo_plan
+
+LOCKER = BoxSolid(
+    id="locker-9",
+    name="locker",
+    kind="furniture",
+    x_mm=500,
+    y_mm=0,
+    z_mm=40,
+    length_mm=300,
+    width_mm=300,
+    height_mm=300,
+)
+ACCEPTANCE = Acceptance(
+    id="a-9",
+    rule="spot.stack",
+    subject="turret",
+    reason="packed by hand",
+    by="Ina",
+    on="2026-01-02",
+)
+WINDOW = Opening(
+    id="window-9",
+    name="window",
+    kind="window",
+    face=Face.LEFT,
+    start_mm=900,
+    base_mm=900,
+    length_mm=500,
+    height_mm=400,
+    glazing="double-acrylic",
+)
+
+
+def sample_plan() -> Plan:
+    """Heron with a heater and a limit of one's own, and a tank of one's own."""
+    book, plan = load_catalogue(), demo_plan("heron")
+    own = book.heaters["bothy-22"].model_copy(update={"id": "own", "label": "my own"})
+    limit = OwnLimit(id="side_gap_mm", minimum=20, note="sheet of the heater in hand, page 4")
+    for command in (
+        PutSheet(sheet=own),
+        SetOwnLimit(limit=limit),
+        SetSource(source="tank-outside"),
+    ):
+        plan = apply(plan, command, book)
+    return plan
+
+
+SAMPLES: tuple[Command, ...] = (
+    set_value("vehicle.shell.rear_x_mm", 4400),
+    set_value("vehicle.solids.tank.name", "main tank"),
+    set_value("vehicle.solids.brake-left.points.1.2", -84),
+    set_value("heat.surfaces.roof.layers.l2.thickness_mm", 60),
+    set_value("heat.cab_c", None),
+    set_value("spot.yaw_deg", 90),
+    set_value("pipes.exhaust.nodes.n-2.drain", True),
+    AddSolid(item=LOCKER),
+    RemoveItem(collection="vehicle.solids", item_id="spare"),
+    RemoveItem(collection="pipes.exhaust.nodes", item_id="n-2"),
+    SetPoints(item_id="fuel-line", points=((0, 0, -90), (500, 0, -95), (900, 40, -95))),
+    SetLayers(faces=("roof", "left"), layers=(Layer(id="l1", material="canvas", thickness_mm=1),)),
+    AddCandidate(
+        item=Candidate(id="spot-1", name="under the bench", spot=Spot(x_mm=900, y_mm=0)),
+    ),
+    AddPilot(item=Pilot(id="pilot-1", hole="turret hole", x_mm=2760, y_mm=-286)),
+    TakeSurvey(solids=(LOCKER,)),
+    SetFeature(feature_id="feature-5", side="inside", at=(2050, -400)),
+    TakeBelow(features=(FeatureBelow(id="feature-2", at=(3120, -600)),), note="bracket bent"),
+    ShiftBelow(rearward_mm=4, right_mm=-3),
+    PlaceHeater(x_mm=2000, y_mm=100, yaw_deg=90),
+    ChooseHeater(sheet="croft-52"),
+    ChooseHeater(sheet="byre-50", reason="in stock", instead_of="bothy-40"),
+    PutSheet(sheet=load_catalogue().heaters["bothy-22"].model_copy(update={"id": "mine"})),
+    SetPopTop(pop_top=PopTop(start_mm=500, length_mm=1900, width_mm=1300, rise_mm=500)),
+    AddTimer(item=Timer(id="timer-1", from_h=0, to_h=6)),
+    RemoveRun(tube="exhaust"),
+    RemoveRun(tube="intake"),
+    StartRun(tube="exhaust"),
+    StartRun(tube="intake"),
+    TakeRun(
+        tube="exhaust", route=Route(nodes=(RouteNode(id="n-1", x_mm=2800, y_mm=880, z_mm=-300),))
+    ),
+    PutFittings(
+        tube="exhaust", kind="joint", fittings=(Fitting(id="joint-7", kind="joint", at_mm=600),)
+    ),
+    AddFitting(collection="pipes.intake.fittings", item=Fitting(id="cap-1", kind="cap", at_mm=300)),
+    SetEdges(edges=("rear",)),
+    SetSource(source="take-off"),
+    PutLine(line=None),
+    AddLinePart(item=LinePart(id="joint-9", kind="joint", at_mm=300)),
+    set_value("fuel.line.pump.tilt_deg", 60),
+    set_value("fuel.tap_x_mm", None),
+    SetOwnLimit(
+        limit=OwnLimit(id="outlet_gap_mm", minimum=340, note="sheet of the heater in hand, page 4")
+    ),
+    Accept(acceptance=ACCEPTANCE),
+    Withdraw(rule="spot.outlet", subject="outlet"),
+    AddOpening(item=WINDOW),
+    AddFeature(item=Feature(id="feature-99", name="earth bolt", kind="bolt")),
+    SetSlide(slide=SlideOut(from_mm=1200, to_mm=2400, inner_mm=500, travel_mm=450)),
+    AddLayer(
+        collection="heat.surfaces.roof.layers",
+        item=Layer(id="l-9", material="canvas", thickness_mm=1),
+        after="l1",
+    ),
+    SetClimate(climate=climate_of("Farness", "made up", {(1, -5): 40, (1, -4): 60})),
+    DropSheet(sheet_id="own"),
+    DropOwnLimit(limit_id="side_gap_mm"),
+    AddCorner(
+        collection="pipes.exhaust.nodes",
+        item=RouteNode(id="n-9", x_mm=2790, y_mm=400, z_mm=-200),
+        after="n-2",
+    ),
+    ReverseRun(tube="exhaust"),
+    AddBend(item=RouteNode(id="n-9", x_mm=2000, y_mm=-500, z_mm=-120), first=True),
+    SetProfile(corners=((0, 0), (220, 0), (220, 170), (0, 170))),
+    StartLine(),
+    ReverseLine(),
+)
