@@ -36,7 +36,9 @@ from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.said import say
 from gale_nook.core.references import check_references
 from gale_nook.exchange.cards import VERDICT_MARKS, VERDICT_WORDS, amount, limit_words
+from gale_nook.exchange.drill import drill_pdf
 from gale_nook.exchange.heater_sheets import sheet_schema
+from gale_nook.exchange.sheet_pdf import build_pdf
 
 CLEAR, OVER, UNREADABLE = 0, 1, 2
 app = typer.Typer(
@@ -229,8 +231,6 @@ def export_plan(
     pdf: Annotated[Path, typer.Option("--pdf", help="where to write the build sheet")],
 ) -> None:
     """Write the build sheet as a PDF."""
-    from gale_nook.exchange.sheet_pdf import build_pdf
-
     printed = build_pdf(_read(plan_file), load_catalogue())
     try:
         pdf.write_bytes(printed)
@@ -370,8 +370,6 @@ def drill_plan(
     pdf: Annotated[Path, typer.Option("--pdf", help="where to write the drill sheet, 1:1 on A4")],
 ) -> None:
     """Write the drill sheet as a PDF at 1:1. Ends with 1 when there is nothing to drill yet."""
-    from gale_nook.exchange.drill import drill_pdf
-
     job = Job(_read(plan_file), load_catalogue())
     sheet = drill_sheet(job)
     if sheet is None:

@@ -27,7 +27,7 @@ names = count(1)
 @events.test_start.add_listener
 def make_jobs(environment: Any, **_: Any) -> None:
     """Copy the demo's jobs until there are twenty."""
-    import requests
+    import requests  # noqa: PLC0415 - Locust patches the network first
 
     browser = requests.Session()
     first = browser.get(environment.host + "/").text

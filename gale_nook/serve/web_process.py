@@ -21,10 +21,10 @@ def main() -> None:
     """
     listening, pipe, parent = (int(argument) for argument in sys.argv[1:4])
     end_with_parent(parent)  # before what takes long to load: this holds the port
-    import uvicorn
+    import uvicorn  # noqa: PLC0415 - it is tied to its parent first
 
-    from gale_nook.serve.connection import PatientProtocol
-    from gale_nook.web.app import create_app
+    from gale_nook.serve.connection import PatientProtocol  # noqa: PLC0415 - as above
+    from gale_nook.web.app import create_app  # noqa: PLC0415 - as above
 
     rights.drop()
     end_with_parent(parent)  # a change of user unties it

@@ -23,8 +23,8 @@ def main() -> None:
     )
     if parent is not None:
         end_with_parent(parent)
-    from gale_nook.worker.nursery import Nursery
-    from gale_nook.worker.run import run_worker
+    from gale_nook.worker.nursery import Nursery  # noqa: PLC0415 - it is tied to its parent first
+    from gale_nook.worker.run import run_worker  # noqa: PLC0415 - as above
 
     rights.drop()
     if parent is not None:

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 import pytest
 
+import gale_nook.core
 from gale_nook.catalogue.load import check_sheet
 from gale_nook.core.base.heater_sheet import HeaterSheet
 from gale_nook.core.base.limit import Limit
@@ -48,10 +51,6 @@ def test_every_entry_says_where_it_comes_from(catalogue: Catalogue) -> None:
 
 def test_every_limit_of_a_sheet_is_used_by_a_rule(catalogue: Catalogue) -> None:
     """A limit that nothing reads would be a promise that nothing keeps."""
-    from pathlib import Path
-
-    import gale_nook.core
-
     folder = Path(next(iter(gale_nook.core.__path__)))
     text = "".join(path.read_text() for path in folder.rglob("*.py"))
     assert RULES

@@ -19,10 +19,12 @@ from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.heat.loss import design_loss, mild_night_loss
 from gale_nook.core.heat.night import simulate_night
 from gale_nook.core.heat.season import SeasonBin
+from gale_nook.core.heater.choice import judgements
 from gale_nook.core.heater.chosen import chosen_mount
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.quantities.length import UnitSystem
+from gale_nook.drawing import section as module
 from gale_nook.drawing.bars import heater_ranges, loss_bars
 from gale_nook.drawing.board import BoardOptions, board
 from gale_nook.drawing.gauge import LEFT, RIGHT, gauge
@@ -214,8 +216,6 @@ def test_the_nights_curve_is_where_its_numbers_are(heron: Plan, catalogue: Catal
 
 
 def test_ranges_and_section_are_well_formed(any_demo: Plan, catalogue: Catalogue) -> None:
-    from gale_nook.core.heater.choice import judgements
-
     job = check(any_demo, catalogue).job
     judged = judgements(Job(any_demo, catalogue))
     drawn = heater_ranges(
@@ -233,8 +233,6 @@ def test_ranges_and_section_are_well_formed(any_demo: Plan, catalogue: Catalogue
 def test_words_beside_the_section_never_lie_on_one_another(
     any_demo: Plan, catalogue: Catalogue
 ) -> None:
-    from gale_nook.drawing import section as module
-
     cut = section(check(any_demo, catalogue).job, UnitSystem.METRIC)
     heights = (
         sorted(n.at[1] for n in cut.nodes if isinstance(n, Text) and n.at[0] == module.RIGHT)

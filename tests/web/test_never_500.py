@@ -7,17 +7,20 @@ from __future__ import annotations
 import json
 import re
 from typing import Any
+from urllib.parse import quote
 
 import pytest
 import schemathesis
 from httpx2 import Response
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from structlog.testing import capture_logs
 
 from gale_nook.core.edits.address import leaves
 from gale_nook.demo.load import demo_plan
 from gale_nook.web.app import create_app
 from gale_nook.web.guard import UNFORESEEN
+from gale_nook.web.stations import heat
 from tests.web.conftest import Page
 
 pytestmark = pytest.mark.store
@@ -351,8 +354,6 @@ def test_any_look_is_answered(page: Page, query: dict[str, str]) -> None:
 @settings(max_examples=60)
 @given(path=st.text(max_size=20), query=st.text(max_size=20))
 def test_any_address_is_answered(page: Page, path: str, query: str) -> None:
-    from urllib.parse import quote
-
     for stem in ("/", "/static/", "/jobs/", "/jobs/1/", "/works/"):
         _is_foreseen(page.get(f"{stem}{quote(path)}?x={quote(query)}"))
 
@@ -407,9 +408,6 @@ def test_a_fault_is_answered_with_a_sentence_and_logged_without_what_was_typed(
     page: Page, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     """The last resort itself: a fault put in on purpose."""
-    from structlog.testing import capture_logs
-
-    from gale_nook.web.stations import heat
 
     def faulty(*_: object) -> None:
         raise ZeroDivisionError("Ina's own words")

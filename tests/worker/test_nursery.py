@@ -11,6 +11,7 @@ from typing import Any
 import pytest
 from pydantic import TypeAdapter
 
+from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.errors import BadInput
 from gale_nook.core.plan.document import compact
 from gale_nook.demo.load import demo_plan
@@ -118,6 +119,4 @@ def test_real_work_is_the_same_as_here(nursery: Nursery) -> None:
     ended = nursery.work(
         "floor", compact(plan), json.dumps(arguments), lambda _: None, lambda: False
     )
-    from gale_nook.catalogue.load import load_catalogue
-
     assert ended.result == KINDS["floor"].run(plan, load_catalogue(), arguments, lambda *_: None)

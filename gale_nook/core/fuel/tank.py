@@ -13,6 +13,7 @@ from functools import cached_property
 from typing import Any
 
 import numpy as np
+import shapely
 
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.physics.roots import root_of
@@ -278,8 +279,6 @@ def _rounded(low: float, bottom: float, width: float, height: float, radius: flo
 
 def _inset(points: Any, wall: float) -> Any:
     """A profile drawn in by its wall's thickness, counter-clockwise."""
-    import shapely
-
     inner: Any = shapely.Polygon(points).buffer(-wall, join_style="mitre")
     ring = np.array(
         shapely.geometry.polygon.orient(

@@ -8,6 +8,9 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from fluids.fittings import bend_rounded
+from fluids.friction import friction_factor
+
 from gale_nook.core.geometry.route import RouteGeometry
 from gale_nook.core.heat.film import pressure_pa
 from gale_nook.core.heater.chosen import heater_sheet
@@ -69,8 +72,6 @@ class _Bore:
 
     def friction(self, at_mm: float) -> float:
         """Darcy friction factor there."""
-        from fluids.friction import friction_factor
-
         density, speed = self._density_and_speed(at_mm)
         reynolds = density * speed * self.inner_m / viscosity_pa_s(self.celsius_at(at_mm))
         return float(friction_factor(Re=reynolds, eD=self.roughness_m / self.inner_m))
@@ -153,8 +154,6 @@ def _pipe_pieces(run: RouteGeometry, bore: _Bore) -> list[PressurePiece]:
 
     Source: D. C. Rennels, Pipe Flow, 2nd ed., chapter 15, through the library.
     """
-    from fluids.fittings import bend_rounded
-
     bends = {bend.corner: bend for bend in run.bends}
     found, passed = [], 0.0
     for straight in run.straights:

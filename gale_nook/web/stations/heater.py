@@ -9,6 +9,7 @@ from typing import Annotated
 
 from fastapi import Query
 from fastapi.responses import JSONResponse, Response
+from markupsafe import Markup
 from starlette.datastructures import UploadFile
 
 from gale_nook.core.base.heater_sheet import HeaterSheet
@@ -21,6 +22,8 @@ from gale_nook.core.heater.commands import ChooseHeater, DropSheet, PutSheet
 from gale_nook.core.heater.sheets import contradictions
 from gale_nook.core.job import Job, with_own_heaters
 from gale_nook.core.plan.document import Plan
+from gale_nook.drawing.season import season_chart
+from gale_nook.drawing.svg import svg
 from gale_nook.exchange.heater_sheets import read_sheet, sheet_schema, write_sheet
 from gale_nook.web.context import Asked, Book, Db, JobId, Units, render
 from gale_nook.web.editing import edited
@@ -50,11 +53,6 @@ def night(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
 @router.get("/jobs/{job_id}/heater/season")
 def season_of(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
     """The hours of the season in which each heater cycles, serves or falls short."""
-    from markupsafe import Markup
-
-    from gale_nook.drawing.season import season_chart
-    from gale_nook.drawing.svg import svg
-
     plan = db.head(job_id).plan
     book, bins = with_own_heaters(plan, book), season(plan, book)
     altitude, chosen = plan.heat.altitude_m, plan.heater.sheet

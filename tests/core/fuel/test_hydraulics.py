@@ -9,6 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.apply import apply
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
@@ -26,6 +27,7 @@ from gale_nook.core.fuel.line import EMPTY, fuel_run
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
+from gale_nook.demo.load import demo_plan
 
 
 def test_viscosity_goes_through_both_points_and_thickens_in_the_cold(catalogue: Catalogue) -> None:
@@ -51,8 +53,6 @@ def test_viscosity_by_the_standards_own_numbers(catalogue: Catalogue) -> None:
 def test_line_loss_against_the_fluid_library(
     length: float, bore: float, flow: float, celsius: float
 ) -> None:
-    from gale_nook.catalogue.load import load_catalogue
-
     grade = load_catalogue().fuel_works.grade("winter")
     rho, nu, d = density_kg_m3(grade, celsius), viscosity_mm2_s(grade, celsius) * 1e-6, bore / 1000
     speed = flow * 1e-3 / 3600 / (math.pi / 4 * d**2)
@@ -103,9 +103,6 @@ def test_full_is_never_less_suction_than_empty_and_tilt_works_both_ways(
 
 @given(st.floats(0, 100))
 def test_a_lower_level_is_a_lower_head(percent: float) -> None:
-    from gale_nook.catalogue.load import load_catalogue
-    from gale_nook.demo.load import demo_plan
-
     job = Job(demo_plan("wren"), load_catalogue())
     run = fuel_run(job)
     assert run is not None

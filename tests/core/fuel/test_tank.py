@@ -6,6 +6,7 @@ import math
 
 import numpy as np
 import pytest
+import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 from scipy import integrate
@@ -81,8 +82,6 @@ def test_under_tilt_against_counting_small_cubes(
     low, high = vessel.section[:, 0].min(), vessel.section[:, 0].max()
     across = (np.arange(n) + 0.5) / n * (high - low) + low
     z = (np.arange(n) + 0.5) / n * (vessel.top_mm - vessel.bottom_mm) + vessel.bottom_mm
-    import shapely
-
     inside = shapely.contains_xy(
         shapely.Polygon(vessel.section), *np.meshgrid(across, z, indexing="ij")
     )
