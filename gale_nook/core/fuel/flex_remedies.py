@@ -10,8 +10,8 @@ from gale_nook.core.edits.values import set_value
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.findings.rule import Remedy, remedy_for
 from gale_nook.core.fuel.flex import REACH_MM, SPARE_MM, _span, crossings
+from gale_nook.core.fuel.items import AddLinePart
 from gale_nook.core.fuel.line import fuel_run
-from gale_nook.core.heat.commands import AddLayer
 from gale_nook.core.heater.limits import least_of
 from gale_nook.core.job import Job
 from gale_nook.core.plan.fuel import LinePart
@@ -49,4 +49,4 @@ def make_it_flex(job: Job, finding: Finding) -> Iterator[Remedy]:
             f"Put in a flexible stretch of {q(hose)}, from {q(part.at_mm)} to "
             f"{q(part.at_mm + part.length_mm)} from the tank."
         )
-        yield Remedy(words, AddLayer(collection="fuel.line.parts", item=part))
+        yield Remedy(words, AddLinePart(item=part))

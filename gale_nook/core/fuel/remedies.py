@@ -11,9 +11,9 @@ from gale_nook.core.edits.values import Change, SetValues, set_value
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.findings.rule import Remedy, remedy_for
 from gale_nook.core.fuel.commands import PutLine
+from gale_nook.core.fuel.items import AddLinePart
 from gale_nook.core.fuel.line import FuelRun, fuel_run
 from gale_nook.core.fuel.start import starting_line
-from gale_nook.core.heat.commands import AddLayer
 from gale_nook.core.job import Job
 from gale_nook.core.plan.fuel import LinePart
 from gale_nook.core.plan.pipes import RouteNode
@@ -69,7 +69,7 @@ def filter_first(job: Job, _finding: Finding) -> Iterator[Remedy]:
     part = LinePart(id="filter", kind="filter", at_mm=at)
     yield Remedy(
         f"Put a filter in, {q(at)} from the tank.",
-        AddLayer(collection="fuel.line.parts", item=part),
+        AddLinePart(item=part),
     )
 
 

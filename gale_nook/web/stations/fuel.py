@@ -6,10 +6,10 @@ from fastapi.responses import HTMLResponse, Response
 
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.errors import BadInput
+from gale_nook.core.fuel.items import AddBend
 from gale_nook.core.fuel.line import fuel_run, supply
 from gale_nook.core.fuel.tank import fallen_l
 from gale_nook.core.job import Job
-from gale_nook.core.pipes.commands import AddCorner
 from gale_nook.core.plan.pipes import RouteNode
 from gale_nook.core.quantities.length import parse_length_mm
 from gale_nook.web.context import Asked, Book, Db, JobId, Reading, Reads, Units, desk_for, render
@@ -35,12 +35,7 @@ def insert_bend(ask: Asked, job_id: JobId) -> Response:
     x, y, z = (round((straight.start[i] + straight.end[i]) / 2, 1) for i in range(3))
     node = RouteNode(id=fresh_id(line.nodes, "n"), x_mm=x, y_mm=y, z_mm=z, radius_mm=30.0)
     after = line.nodes[index - 1].id if index > 0 else None
-    return edited(
-        ask,
-        job_id,
-        "fuel",
-        AddCorner(collection="fuel.line.nodes", item=node, first=index == 0, after=after),
-    )
+    return edited(ask, job_id, "fuel", AddBend(item=node, first=index == 0, after=after))
 
 
 @router.post("/jobs/{job_id}/fuel/find")

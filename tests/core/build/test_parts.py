@@ -11,7 +11,7 @@ from gale_nook.core.build.lists import cuts, holes_to_cut, parts_list, steps
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import Check, check
 from gale_nook.core.edits.values import set_value
-from gale_nook.core.heat.commands import AddLayer
+from gale_nook.core.fuel.items import AddLinePart
 from gale_nook.core.heater.commands import ChooseHeater
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.plan.document import Plan
@@ -78,7 +78,7 @@ def test_the_tanks_step_says_how_it_is_filled_and_the_lines_where_it_flexes(
 ) -> None:
     side = apply(wren, set_value("fuel.tank.filler", "right"), catalogue)
     flex = LinePart(id="flex-1", kind="flex", at_mm=300, length_mm=200, hose_mm=800)
-    plan = apply(side, AddLayer(collection="fuel.line.parts", item=flex), catalogue)
+    plan = apply(side, AddLinePart(item=flex), catalogue)
     told = {step.title: say(step.text) for step in steps(check(plan, catalogue).job)}
     assert "Filled from the right, 30° above level, with a pump's nozzle" in told["Fit the tank"]
     assert "A flexible stretch of 800 mm from 300 mm to 500 mm" in told["Lay the fuel line"]

@@ -17,9 +17,9 @@ from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.fuel.commands import PutLine, SetSource, StartLine
 from gale_nook.core.fuel.hydraulics import fuel_heads
+from gale_nook.core.fuel.items import AddLinePart
 from gale_nook.core.fuel.line import fuel_run
 from gale_nook.core.fuel.sources import against, night_fuel_l, offers
-from gale_nook.core.heat.commands import AddLayer
 from gale_nook.core.heater.commands import ChooseHeater
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
@@ -278,7 +278,7 @@ def test_a_tank_that_cannot_be_is_refused(changes: dict[str, Any], said: str) ->
         SetSource(source="tank-inside"),
         PutLine(line=None),
         StartLine(),
-        AddLayer(collection="fuel.line.parts", item=SECOND_FILTER),
+        AddLinePart(item=SECOND_FILTER),
     ],
     ids=lambda c: c.op,
 )
