@@ -1,4 +1,4 @@
-"""What requests share: the jobs, the catalogue, the user's units, the desk, and rendering."""
+"""What requests share: jobs, catalogue, the user's units, a station's page, and rendering."""
 
 from __future__ import annotations
 
@@ -8,23 +8,41 @@ from typing import Annotated, Any
 
 from fastapi import Depends, Path, Request
 from fastapi.responses import HTMLResponse
-from jinja2 import Environment, FileSystemLoader, StrictUndefined
+from jinja2 import (
+    BaseLoader,
+    ChoiceLoader,
+    Environment,
+    FileSystemLoader,
+    PrefixLoader,
+    StrictUndefined,
+)
 from starlette.datastructures import FormData
 
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.said import say
-from gale_nook.core.station import Station
 from gale_nook.exchange.sheet import TEMPLATES as SHEET_TEMPLATES
 from gale_nook.store.job_store import JobStore
-from gale_nook.store.jobs import MAX_JOB_ID
-from gale_nook.web.desk import Desk
+from gale_nook.store.jobs import MAX_JOB_ID, Head
 from gale_nook.web.forms import Form
-from gale_nook.web.look import Look
+from gale_nook.web.page import StationPage
+from gale_nook.web.station import WebStation
+from gale_nook.web.view_state import ViewState
 
 UNITS_COOKIE = "units"
+STATIONS_FOLDER = FilePath(__file__).with_name("stations")
+
+
+def _loader() -> BaseLoader:
+    """Shared templates by their name, a station's under its word."""
+    folders = (folder for folder in STATIONS_FOLDER.iterdir() if (folder / "templates").is_dir())
+    own = {folder.name: FileSystemLoader(folder / "templates") for folder in folders}
+    shared = FileSystemLoader([FilePath(__file__).with_name("templates"), SHEET_TEMPLATES])
+    return ChoiceLoader([PrefixLoader(own), shared])
+
+
 environment = Environment(
-    loader=FileSystemLoader([FilePath(__file__).with_name("templates"), SHEET_TEMPLATES]),
+    loader=_loader(),
     autoescape=True,
     undefined=StrictUndefined,
     trim_blocks=True,
@@ -67,17 +85,6 @@ Units = Annotated[UnitSystem, Depends(_units)]
 
 
 @dataclass(frozen=True, slots=True)
-class Ask:
-    """A change that a form asks for, with all that carrying it out needs."""
-
-    request: Request
-    db: JobStore
-    book: Catalogue
-    system: UnitSystem
-    form: FormData
-
-
-@dataclass(frozen=True, slots=True)
 class Reading:
     """A request that only looks at a job, with all that answering it needs."""
 
@@ -85,6 +92,13 @@ class Reading:
     db: JobStore
     book: Catalogue
     system: UnitSystem
+
+
+@dataclass(frozen=True, slots=True)
+class Ask(Reading):
+    """A change that a form asks for, with all that carrying it out needs."""
+
+    form: FormData
 
 
 async def _read(request: Request, db: Db, book: Book, system: Units) -> Reading:
@@ -112,14 +126,21 @@ def render(
     return HTMLResponse(environment.get_template(template).render(**values), status, headers)
 
 
-def desk_for(
-    db: JobStore, book: Catalogue, system: UnitSystem, job_id: int, station: Station, look: Look
-) -> Desk:
-    """Return the desk of a job at a station; raises NoSuchJob."""
-    return Desk(db.head(job_id), book, system, station, look)
+def page_for(
+    read: Reading, head: Head, word: str, view: ViewState, *, alone: bool = False
+) -> StationPage:
+    """Return the page of a job at a station.
+
+    Args:
+        alone: check this station only.
+    """
+    station: WebStation = read.request.app.state.stations[word]
+    return station.page(head, read.book, read.system, station.station, view, alone=alone)
 
 
-def show(desk: Desk, request: Request, headers: dict[str, str] | None = None) -> HTMLResponse:
+def show(
+    page: StationPage, request: Request, headers: dict[str, str] | None = None
+) -> HTMLResponse:
     """Return the station's page, or its working part when htmx asks."""
     template = "work.html" if is_fragment(request) else "page.html"
-    return render(template, headers=headers, desk=desk)
+    return render(template, headers=headers, page=page)

@@ -6,15 +6,14 @@ from __future__ import annotations
 
 import datetime
 from dataclasses import replace
-from typing import Annotated, Literal
+from typing import Annotated
 
 from fastapi import APIRouter, Query
 from fastapi.responses import HTMLResponse, JSONResponse, Response
-from pydantic import BaseModel, Field, ValidationError
+from pydantic import AfterValidator, BaseModel, Field, ValidationError
 
 from gale_nook.core.apply import apply
 from gale_nook.core.base.limit import LimitBand
-from gale_nook.core.checking import check
 from gale_nook.core.edits.acceptances import Accept
 from gale_nook.core.edits.command import Command, fresh_id
 from gale_nook.core.errors import BadInput
@@ -28,35 +27,41 @@ from gale_nook.core.stations import READY
 from gale_nook.drawing.board import overlay_of
 from gale_nook.drawing.svg import nodes
 from gale_nook.exchange.cards import cards
-from gale_nook.web.context import Ask, Asked, JobId, Reads, desk_for, environment, render, show
-from gale_nook.web.desk import Desk
+from gale_nook.web.context import Ask, Asked, JobId, Reads, environment, page_for, render, show
 from gale_nook.web.forms import base_of, command_of, text_of, typed_values
 from gale_nook.web.kept import kept_checks
 from gale_nook.web.live import live_fields, live_parts
-from gale_nook.web.look import Look
+from gale_nook.web.page import StationPage
+from gale_nook.web.station import WebStation
+from gale_nook.web.view_state import ViewState
 from gale_nook.web.works import ask_for, show_waiting
 
 router = APIRouter(default_response_class=HTMLResponse)
-Word = Literal["vehicle", "heat", "heater", "spot", "pipes", "fuel", "build"]
+
+
+def _ready(word: str) -> str:
+    """A station that is there."""
+    if word not in {station.word for station in READY}:
+        raise ValueError(f"there is no station '{word}' to edit at")
+    return word
+
+
+Word = Annotated[str, AfterValidator(_ready)]
 LEAST_REASON = 10
-_BY_WORD = {station.word: station for station in READY}
 
 
-def show_after(ask: Ask, job_id: int, word: str, look: Look | None = None) -> Response:
+def show_after(ask: Ask, job_id: int, word: str, view: ViewState | None = None) -> Response:
     """Return the working part of the station, as it stands after an edit."""
-    head_station = _BY_WORD[word]
-    return show(
-        desk_for(ask.db, ask.book, ask.system, job_id, head_station, look or Look.of(ask.form)),
-        ask.request,
-    )
+    head, look = ask.db.head(job_id), view or ViewState.of(ask.form)
+    return show(page_for(ask, head, word, look), ask.request)
 
 
 def edited(
-    ask: Ask, job_id: int, word: str, command: Command, look: Look | None = None
+    ask: Ask, job_id: int, word: str, command: Command, view: ViewState | None = None
 ) -> Response:
     """Save a command and show the station again."""
     ask.db.save(job_id, base_of(ask.form), command, ask.book)
-    return show_after(ask, job_id, word, look)
+    return show_after(ask, job_id, word, view)
 
 
 @router.post("/jobs/{job_id}/{word}/set")
@@ -79,22 +84,26 @@ def preview(ask: Asked, job_id: JobId, word: Word) -> Response:
     figures.
     """
     head = ask.db.head(job_id)
-    command, look = command_of(ask.form), Look.of(ask.form)
-    after = replace(head, plan=apply(head.plan, command, ask.book))
-    desk = Desk(after, ask.book, ask.system, _BY_WORD[word], look, alone=word != "build")
+    command, view = command_of(ask.form), ViewState.of(ask.form)
+    station: WebStation = ask.request.app.state.stations[word]
+
+    def page_of(plan: Plan, *, alone: bool) -> StationPage:
+        there = replace(head, plan=plan)
+        return page_for(ask, there, word, view, alone=alone)
+
+    page = page_of(apply(head.plan, command, ask.book), alone=not station.station.tells_all)
     # a near view stays where it is while something is dragged
-    still = check(head.plan, ask.book, ()) if look.zoom != "1" else desk.check
-    options = look.options(still, word, ask.system)
-    found = cards(desk.check.of(word), ask.system)
+    still = page_of(head.plan, alone=True) if view.zoom != "1" else page
+    found = cards(page.check.of(word), ask.system)
     listed = environment.get_template("findings_list.html").render(
         cards=found, job_id=job_id, word=word, live=True
     )
     shown = {
-        "overlay": nodes(overlay_of(desk.check, options)) if desk.has_board else "",
+        "overlay": nodes(overlay_of(page.check, still.board_options)) if page.has_board else "",
         "findings": listed,
-        "over": desk.check.tally(word)["over"],
-        "parts": live_parts(desk),
-        "fields": live_fields(desk, command),
+        "over": page.check.tally(word)["over"],
+        "parts": live_parts(station, page),
+        "fields": live_fields(page, command),
     }
     return JSONResponse(shown)
 
@@ -117,7 +126,7 @@ class Asking(BaseModel):
     """Which finding a remedy is asked for."""
 
     rule: Annotated[str, Field(max_length=60)] = ""
-    run: RunName = ""
+    run: RunName | None = None
     subject: Annotated[str, Field(max_length=80)] = ""
     anew: bool = False
 
@@ -132,7 +141,7 @@ def remedy(read: Reads, job_id: JobId, word: Word, asking: Annotated[Asking, Que
     url = f"/jobs/{job_id}/{word}"
     if state.state != "done":
         return show_waiting(state, f"{url}/remedy", **about)
-    return render("remedies.html", offered=state.found, desk_url=url, system=read.system)
+    return render("remedies.html", offered=state.found, page_url=url, system=read.system)
 
 
 @router.post("/jobs/{job_id}/{word}/limit")

@@ -158,7 +158,8 @@ def test_wrong_input_is_refused_by_its_name_and_nothing_is_lost(
 
 def test_turning_round_what_is_not_there_is_refused(page: Page) -> None:
     job = page.new("blank")
-    for line in ("exhaust", "intake", "fuel"):
-        refused = page.command(job, "pipes", 1, {"op": "reverse-run", "line": line})
+    runs = [{"op": "reverse-run", "tube": tube} for tube in ("exhaust", "intake")]
+    for command in (*runs, {"op": "reverse-line"}):
+        refused = page.command(job, "pipes", 1, command)
         assert refused.status_code == 422
         assert "could be turned round" in refused.text

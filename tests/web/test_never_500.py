@@ -20,7 +20,7 @@ from gale_nook.core.edits.address import leaves
 from gale_nook.demo.load import demo_plan
 from gale_nook.web.app import create_app
 from gale_nook.web.guard import UNFORESEEN
-from gale_nook.web.stations import heat
+from gale_nook.web.stations.heat import router as heat
 from tests.web.conftest import Page
 
 pytestmark = pytest.mark.store
@@ -420,5 +420,5 @@ def test_a_fault_is_answered_with_a_sentence_and_logged_without_what_was_typed(
     assert answer.headers["x-content-type-options"] == "nosniff"
     (told,) = [line for line in lines if line["event"] == "unforeseen"]
     assert told["kind"] == "ZeroDivisionError"
-    assert "web/stations/heat.py" in " ".join(told["at"])
+    assert "web/stations/heat/router.py" in " ".join(told["at"])
     assert "Ina" not in json.dumps(lines)

@@ -9,6 +9,7 @@ from contextlib import suppress
 from typing import Any
 
 import pytest
+from gale_nook.web.desk import Desk
 
 from gale_nook.core.apply import apply
 from gale_nook.core.catalogue.book import Catalogue
@@ -25,8 +26,7 @@ from gale_nook.core.stations import READY
 from gale_nook.demo.load import demo_plan
 from gale_nook.store.jobs import Head
 from gale_nook.web.context import environment
-from gale_nook.web.desk import Desk
-from gale_nook.web.look import Look
+from gale_nook.web.view_state import ViewState
 from gale_nook.worker.kinds import KINDS
 
 HERON, WREN = demo_plan("heron"), demo_plan("wren")
@@ -130,7 +130,7 @@ def test_it_is_shown_printed_and_worked_on(name: str, catalogue: Catalogue) -> N
     plan = kept_plan(compact(ODD[name](catalogue)))
     for station in READY:
         desk = Desk(
-            Head(1, 1, plan, None, None), catalogue, UnitSystem.METRIC, station, Look(zoom="2")
+            Head(1, 1, plan, None, None), catalogue, UnitSystem.METRIC, station, ViewState(zoom="2")
         )
         assert environment.get_template("page.html").render(desk=desk)
     for kind, arguments in (

@@ -1,0 +1,265 @@
+"""A station's page: one job as one user sees it at one station. Templates print from it and decide
+nothing.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any
+
+from markupsafe import Markup
+
+from gale_nook.core.catalogue.book import Catalogue
+from gale_nook.core.catalogue.items import Caution
+from gale_nook.core.checking import check
+from gale_nook.core.edits.address import find
+from gale_nook.core.errors import BadInput
+from gale_nook.core.findings.finding import Verdict
+from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.job import with_own_heaters
+from gale_nook.core.plan.words import field_words
+from gale_nook.core.quantities.length import UnitSystem
+from gale_nook.core.quantities.measures import format_quantity, quantity_of
+from gale_nook.core.quantities.said import say
+from gale_nook.core.station import Station
+from gale_nook.drawing.board import BoardOptions, board
+from gale_nook.drawing.mapping import BoardView
+from gale_nook.drawing.svg import svg
+from gale_nook.exchange.cards import VERDICT_MARKS, VERDICT_WORDS, Card, cards
+from gale_nook.store.jobs import Head
+from gale_nook.web.kept import kept_checks
+from gale_nook.web.stationline import LineNode, station_line
+from gale_nook.web.view_state import ViewState
+
+COORDINATES = ("x_mm", "y_mm", "z_mm")
+SPOT_LEAVES = ("x_mm", "y_mm", "yaw_deg")
+
+
+@dataclass(frozen=True, slots=True)
+class SwitchOption:
+    """One choice of a switch over the board: its text, where it leads, whether it is chosen, and
+    the key that flips to it.
+    """
+
+    text: str
+    url: str
+    chosen: bool
+    flip: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Switch:
+    """Choices over the board, of which one holds."""
+
+    label: str
+    options: tuple[SwitchOption, ...]
+
+
+class StationPage:
+    """A job's head with the user's units and view; everything else is derived when asked for.
+
+    Args:
+        alone: check this station only, for what changes while something is dragged.
+    """
+
+    has_board = False
+    scrolls = False  # its centre is read like paper, by keys too
+
+    def __init__(
+        self,
+        head: Head,
+        catalogue: Catalogue,
+        system: UnitSystem,
+        station: Station,
+        view: ViewState,
+        *,
+        alone: bool = False,
+    ) -> None:
+        self.head = head
+        self.job_id = head.job_id
+        self.plan = head.plan
+        self.catalogue = with_own_heaters(head.plan, catalogue)
+        self.system = system
+        self.station = station
+        self.view = view
+        self.check = (
+            check(head.plan, catalogue, {station.word})
+            if alone
+            else kept_checks.of(head.plan, catalogue)
+        )
+        self.job = self.check.job
+
+    @property
+    def url(self) -> str:
+        """Address of this station of this job."""
+        return f"/jobs/{self.job_id}/{self.station.word}"
+
+    def looking(self, **changes: str) -> str:
+        """Address of this station with the look changed."""
+        query = self.view.query(**changes)
+        return f"{self.url}?{query}" if query else self.url
+
+    @cached_property
+    def _data(self) -> dict[str, Any]:
+        return self.plan.model_dump(mode="json")
+
+    def value(self, address: str) -> Any:
+        """The plain value at an address; None where there is nothing."""
+        try:
+            return find(self._data, address)
+        except BadInput:
+            return None
+
+    @property
+    def length_unit(self) -> str:
+        return "in" if self.system is UnitSystem.IMPERIAL else "mm"
+
+    def text(self, address: str, unit: bool = True) -> str:
+        """The value at an address as its field shows it; without the unit in tables that name it in
+        their head.
+        """
+        value, kind = self.value(address), quantity_of(address)
+        if value is None:
+            return ""
+        if kind == "text" or isinstance(value, str | bool):
+            return str(value)
+        return format_quantity(float(value), kind, self.system, unit).replace("−", "-")
+
+    def words(self, address: str) -> str:
+        return field_words(address)
+
+    def amount(self, value: float, kind: str) -> str:
+        return format_quantity(value, kind, self.system)
+
+    def in_other_units(self, power_w: float) -> str:
+        """A power in the unit system that is not the user's."""
+        metric = self.system is UnitSystem.METRIC
+        return format_quantity(power_w, "w", UnitSystem.IMPERIAL if metric else UnitSystem.METRIC)
+
+    def bare(self, length_mm: float) -> str:
+        """A length without its unit."""
+        return format_quantity(length_mm, "mm", self.system, unit=False)
+
+    def say(self, sentence: str) -> str:
+        return say(sentence, self.system)
+
+    @cached_property
+    def line(self) -> list[LineNode]:
+        return station_line(self.check)
+
+    @property
+    def tally(self) -> list[tuple[str, str, str, int]]:
+        """(verdict, word, mark, count) of the whole plan; what does not occur is left out, clear
+        excepted.
+        """
+        counts = self.check.tally()
+        return [
+            (v.value, VERDICT_WORDS[v], VERDICT_MARKS[v], counts[v.value])
+            for v in Verdict
+            if counts[v.value] or v is Verdict.CLEAR
+        ]
+
+    @cached_property
+    def cards(self) -> list[Card]:
+        return cards(self.check.of(self.station.word), self.system, self.catalogue.limit_bands)
+
+    @property
+    def cautions(self) -> list[Caution]:
+        return [
+            caution for caution in self.catalogue.cautions if self.station.word in caution.stations
+        ]
+
+    @cached_property
+    def board(self) -> Markup:
+        return Markup(svg(board(self.check, self.board_options)))
+
+    @property
+    def folder(self) -> str:
+        """Whose templates stand in the centre and in the panel."""
+        return self.station.word
+
+    @property
+    def switches(self) -> list[Switch]:
+        """What can be chosen over the board."""
+        sides = (("left", "Left side"), ("right", "Right side"))
+        near = (("1", "Whole"), ("2", "Near ×2"), ("4", "Near ×4"))
+        return [
+            self.switch("Plan", "plan", (("above", "Above"), ("below", "Below, mirrored")), True),
+            self.switch("Elevation", "side", sides, True),
+            self.switch("How near", "zoom", near),
+        ]
+
+    def switch(
+        self, label: str, name: str, options: tuple[tuple[str, str], ...], flips: bool = False
+    ) -> Switch:
+        """Return a switch that changes one part of the view."""
+        now = getattr(self.view, name)
+        return Switch(
+            label,
+            tuple(
+                SwitchOption(
+                    text, self.looking(**{name: value}), value == now, value if flips else ""
+                )
+                for value, text in options
+            ),
+        )
+
+    @property
+    def board_options(self) -> BoardOptions:
+        """How the board is drawn."""
+        view = BoardView(
+            self.view.plan == "below", self.view.side, float(self.view.zoom), self._focus
+        )
+        return BoardOptions(
+            view,
+            self.station.word,
+            self.view.item,
+            self.system,
+            floor_picture=self.floor_picture,
+            tube=self.view.tube,
+        )
+
+    @property
+    def floor_picture(self) -> str:
+        """Address of a picture that lies on the floor; empty for none."""
+        return ""
+
+    @property
+    def focus_points(self) -> tuple[Vec3, ...]:
+        """Points in the vehicle's frame round which a near view is centred; none for the heater, or
+        the middle of the vehicle.
+        """
+        return ()
+
+    @property
+    def _focus(self) -> Vec3:
+        points, spot, shell = self.focus_points, self.plan.spot, self.plan.vehicle.shell
+        if points:
+            x, y, z = (
+                (min(p[i] for p in points) + max(p[i] for p in points)) / 2 for i in range(3)
+            )
+            return (x, y, z)
+        if spot is not None:
+            return (spot.x_mm, spot.y_mm, 0.0)
+        return ((shell.front_x_mm + shell.rear_x_mm) / 2, 0.0, 0.0)
+
+    @property
+    def exact_addresses(self) -> list[str]:
+        """Addresses of values that a grip of the board is moved from."""
+        return [f"spot.{leaf}" for leaf in SPOT_LEAVES] if self.plan.spot is not None else []
+
+    @property
+    def exact(self) -> list[tuple[str, Any]]:
+        """(address, value) of these: a field shows them rounded."""
+        return [(address, self.value(address)) for address in self.exact_addresses]
+
+    @property
+    def live_texts(self) -> dict[str, str]:
+        """Texts that a preview replaces, by the id of their element."""
+        return {}
+
+    @property
+    def live_values(self) -> dict[str, Any]:
+        """What the templates of a preview's parts need besides the page."""
+        return {}

@@ -1,0 +1,78 @@
+"""What the fuel station shows."""
+
+from __future__ import annotations
+
+from functools import cached_property
+
+from gale_nook.core.base.mount import Mount
+from gale_nook.core.findings.finding import Finding
+from gale_nook.core.fuel.line import fuel_run
+from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.heater.chosen import chosen_mount
+from gale_nook.core.vehicle.parts import surveyed_parts
+from gale_nook.web.page import COORDINATES, StationPage
+from gale_nook.web.stations.fuel.view import HEAD_RULES, FuelView, fuel_view, nearness
+
+
+class FuelPage(StationPage):
+    """What the fuel station shows."""
+
+    has_board = True
+
+    @property
+    def focus_points(self) -> tuple[Vec3, ...]:
+        run = fuel_run(self.job)
+        return run.geometry.points if run is not None else ()
+
+    @property
+    def exact_addresses(self) -> list[str]:
+        """Values that a grip of the board is moved from."""
+        fuel, found = self.plan.fuel, ["fuel.level_percent"]
+        if fuel.tank is not None:
+            found += [f"fuel.tank.{leaf}" for leaf in COORDINATES]
+        if fuel.line is not None:
+            nodes, parts = fuel.line.nodes, fuel.line.parts
+            found.append("fuel.line.pump.tilt_deg")
+            found += [f"fuel.line.nodes.{n.id}.{leaf}" for n in nodes for leaf in COORDINATES]
+            found += [f"fuel.line.parts.{part.id}.at_mm" for part in parts]
+        return [*super().exact_addresses, *found]
+
+    @property
+    def mount(self) -> Mount | None:
+        return chosen_mount(self.job)
+
+    @cached_property
+    def fuel(self) -> FuelView:
+        return fuel_view(self.job)
+
+    @cached_property
+    def nearest_head(self) -> Finding | None:
+        """Of the limits on lengths, heights and pressures of the fuel, the one that is the nearest
+        for its size.
+        """
+        found = [
+            (f, nearness(f))
+            for f in self.check.of("fuel")
+            if f.rule in HEAD_RULES and f.margin is not None
+        ]
+        return min(found, key=lambda pair: pair[1], default=(None, 0.0))[0]
+
+    @property
+    def fuel_tanks(self) -> list[tuple[str, str]]:
+        """The surveyed tanks that the vehicle's own fuel can be in."""
+        return [
+            (solid.id, solid.name)
+            for solid, kind, _ in surveyed_parts(self.job)
+            if kind.id == "fuel-tank"
+        ]
+
+    @property
+    def fuel_lines(self) -> list[tuple[str, str]]:
+        return [(line.id, line.label) for line in self.catalogue.fuel_works.lines]
+
+    @property
+    def fuel_grades(self) -> list[tuple[str, str]]:
+        return [
+            (grade.id, f"{grade.label}, for {grade.burnt_in}")
+            for grade in self.catalogue.fuel_works.grades
+        ]

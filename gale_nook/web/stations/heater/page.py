@@ -1,0 +1,76 @@
+"""What the heater station shows."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from markupsafe import Markup
+
+from gale_nook.core.edits.command import fresh_id
+from gale_nook.core.heat.loss import HeatLoss, design_loss, mild_night_loss
+from gale_nook.core.heat.season import season
+from gale_nook.core.heater.choice import Judgement, judgements
+from gale_nook.drawing.bars import heater_ranges
+from gale_nook.drawing.svg import svg
+from gale_nook.web.page import StationPage
+from gale_nook.web.stations.heater.nights import NightShown, night_shown
+
+
+class HeaterPage(StationPage):
+    """What the heater station shows."""
+
+    @property
+    def live_values(self) -> dict[str, Any]:
+        return {"shown": self.night_shown}
+
+    @property
+    def loss(self) -> HeatLoss:
+        return design_loss(self.job)
+
+    @property
+    def mild_loss(self) -> HeatLoss:
+        return mild_night_loss(self.job)
+
+    @property
+    def judged(self) -> tuple[Judgement, ...]:
+        return judgements(self.job)
+
+    @property
+    def heater_ranges(self) -> Markup:
+        job = self.job
+        need, mild = design_loss(job).need_w, mild_night_loss(job).design_loss_w
+        bins = season(self.plan, self.catalogue)
+        return Markup(
+            svg(heater_ranges(self.judged, need, mild, self.plan.heater.sheet, self.system, bins))
+        )
+
+    @property
+    def night_shown(self) -> NightShown | None:
+        return night_shown(self.plan, self.catalogue, self.system)
+
+    @property
+    def recommended(self) -> Judgement | None:
+        return next((judged for judged in self.judged if judged.recommended), None)
+
+    @property
+    def own_heaters(self) -> set[str]:
+        return {sheet.id for sheet in self.plan.heater.own_sheets}
+
+    @property
+    def overruled(self) -> str:
+        """Label of the heater that was recommended when another was chosen over it."""
+        over = self.plan.heater.instead_of
+        if over is None:
+            return ""
+        return self.catalogue.heaters[over].label if over in self.catalogue.heaters else over
+
+    @property
+    def next_timer(self) -> dict[str, Any]:
+        """A timer to begin with: off from midnight to the end of the set-back."""
+        night = self.plan.heat.night
+        return {
+            "id": fresh_id(night.timers, "timer"),
+            "from_h": 0.0,
+            "to_h": night.night_to_h,
+            "set_c": None,
+        }

@@ -1,0 +1,219 @@
+"""Heater station: its page, the season, the night, heaters side by side, and
+heaters of one's own.
+"""
+
+from __future__ import annotations
+
+import re
+from typing import Annotated
+
+from fastapi import Query
+from fastapi.responses import JSONResponse, Response
+from markupsafe import Markup
+from starlette.datastructures import UploadFile
+
+from gale_nook.core.base.heater_sheet import HeaterSheet
+from gale_nook.core.catalogue.book import Catalogue
+from gale_nook.core.errors import BadInput, PlanUnreadable
+from gale_nook.core.heat.burner import derated_w
+from gale_nook.core.heat.season import heater_season, season
+from gale_nook.core.heater.choice import judgements
+from gale_nook.core.heater.commands import ChooseHeater, DropSheet, PutSheet
+from gale_nook.core.heater.sheets import contradictions
+from gale_nook.core.heater.station import HEATER
+from gale_nook.core.job import Job, with_own_heaters
+from gale_nook.core.plan.document import Plan
+from gale_nook.drawing.season import season_chart
+from gale_nook.drawing.svg import svg
+from gale_nook.exchange.heater_sheets import read_sheet, sheet_schema, write_sheet
+from gale_nook.web.context import Asked, Book, Db, JobId, Units, render
+from gale_nook.web.editing import edited
+from gale_nook.web.forms import text_of
+from gale_nook.web.stations.heater.nights import night_rows, night_shown
+from gale_nook.web.stations.heater.sheet_form import sheet_groups, sheet_of
+from gale_nook.web.stations.heater.side_by_side import MOST_BESIDE, picked, side_by_side
+from gale_nook.web.stations.routing import station_router
+
+router = station_router(HEATER)
+SheetId = Annotated[str, Query(max_length=60)]
+
+
+@router.get("/jobs/{job_id}/heater/night")
+def night(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
+    """The night of the chosen heater as a chart, and of every heater in a table."""
+    plan = db.head(job_id).plan
+    book = with_own_heaters(plan, book)
+    return render(
+        "heater/night.html",
+        rows=night_rows(plan, book, system),
+        shown=night_shown(plan, book, system),
+        chosen=plan.heater.sheet,
+    )
+
+
+@router.get("/jobs/{job_id}/heater/season")
+def season_of(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
+    """The hours of the season in which each heater cycles, serves or falls short."""
+    plan = db.head(job_id).plan
+    book, bins = with_own_heaters(plan, book), season(plan, book)
+    altitude, chosen = plan.heat.altitude_m, plan.heater.sheet
+    sheet = book.heaters.get(chosen) if chosen is not None else None
+    outputs = (
+        (sheet.output.minimum_w, derated_w(sheet.output, altitude)) if sheet is not None else None
+    )
+    chart = Markup(svg(season_chart(bins, outputs, system))) if bins else Markup("")
+    rows = (
+        [
+            (heater_season(s, derated_w(s.output, altitude), bins), s.label)
+            for s in book.heaters.values()
+        ]
+        if bins
+        else []
+    )
+    total = sum(b.hours for b in bins)
+    return render(
+        "heater/season.html",
+        climate=plan.heat.climate,
+        rows=rows,
+        total=total,
+        chosen=chosen,
+        chart=chart,
+        job_id=job_id,
+    )
+
+
+@router.get("/jobs/{job_id}/heater/beside")
+def beside(
+    db: Db,
+    book: Book,
+    system: Units,
+    job_id: JobId,
+    heater: Annotated[
+        list[Annotated[str, Query(max_length=60)]] | None, Query(max_length=12)
+    ] = None,
+) -> Response:
+    """Two or three heaters side by side; the chosen and the recommended one where
+    none are named.
+    """
+    plan = db.head(job_id).plan
+    judged = judgements(Job(plan, book))
+    shown = picked(judged, plan.heater.sheet, heater or [])
+    return render(
+        "heater/beside.html",
+        judged=judged,
+        shown=[j.sheet.id for j in shown],
+        most=MOST_BESIDE,
+        rows=side_by_side(plan, with_own_heaters(plan, book), shown, system),
+        labels=[j.sheet.label for j in shown],
+        job_id=job_id,
+    )
+
+
+@router.post("/jobs/{job_id}/heater/choose")
+def choose(ask: Asked, job_id: JobId) -> Response:
+    """Choose a heater; over the recommended one, with the reason why."""
+    plan = ask.db.head(job_id).plan
+    wanted, reason = text_of(ask.form, "sheet", 60), text_of(ask.form, "reason", 400).strip()
+    if wanted not in with_own_heaters(plan, ask.book).heaters:
+        raise BadInput("heater", wanted, "There is no heater of that name any more.")
+    best = next((j for j in judgements(Job(plan, ask.book)) if j.recommended), None)
+    over = best.sheet.id if best is not None and best.sheet.id != wanted else None
+    if over is not None and best is not None and not reason:
+        raise BadInput(
+            "reason",
+            reason,
+            f"The {best.sheet.label} is recommended; type why this one is taken instead.",
+        )
+    return edited(ask, job_id, "heater", ChooseHeater(sheet=wanted, reason=reason, instead_of=over))
+
+
+@router.get("/jobs/{job_id}/heater/sheet")
+def open_sheet(db: Db, book: Book, system: Units, job_id: JobId, sheet: SheetId = "") -> Response:
+    """The limit sheet of a heater as a form: one's own to change, the catalogue's to begin one's
+    own from.
+    """
+    plan = db.head(job_id).plan
+    base = _sheet(plan, book, sheet)
+    own = any(known.id == base.id for known in plan.heater.own_sheets)
+    label = base.label if own else f"{base.label}, my own"[:80]
+    return render(
+        "heater/sheet.html",
+        sheet=base,
+        own=own,
+        label=label,
+        job_id=job_id,
+        groups=sheet_groups(base, book, system),
+    )
+
+
+@router.post("/jobs/{job_id}/heater/sheet")
+def keep_sheet(ask: Asked, job_id: JobId) -> Response:
+    """Keep a heater of one's own as the form describes it."""
+    plan = ask.db.head(job_id).plan
+    base = _sheet(plan, ask.book, text_of(ask.form, "base_sheet", 60))
+    sheet = sheet_of(ask.form, base, ask.book, ask.system)
+    if base.id in ask.book.heaters:
+        sheet = sheet.model_copy(update={"id": _fresh(plan, ask.book, sheet.label)})
+    return edited(ask, job_id, "heater", PutSheet(sheet=sheet))
+
+
+@router.post("/jobs/{job_id}/heater/import-sheet")
+def import_sheet(ask: Asked, job_id: JobId) -> Response:
+    """Take in a limit sheet from a YAML or JSON file."""
+    upload = ask.form.get("file")
+    if not isinstance(upload, UploadFile) or not upload.filename:
+        raise PlanUnreadable("No file was chosen. Choose a heater's sheet, YAML or JSON.")
+    plan, sheet = ask.db.head(job_id).plan, read_sheet(upload.file.read())
+    if sheet.id in ask.book.heaters:
+        sheet = sheet.model_copy(update={"id": _fresh(plan, ask.book, sheet.label)})
+    troubles = tuple(
+        (path, f"{problem} (it is {value})")
+        for path, value, problem in contradictions(sheet, ask.book.limit_bands, ask.book.parts)
+    )
+    if troubles:
+        raise PlanUnreadable("The sheet contradicts itself.", troubles[:12])
+    return edited(ask, job_id, "heater", PutSheet(sheet=sheet))
+
+
+@router.post("/jobs/{job_id}/heater/drop-sheet")
+def drop_sheet(ask: Asked, job_id: JobId) -> Response:
+    """Take out a heater of one's own."""
+    plan, wanted = ask.db.head(job_id).plan, text_of(ask.form, "sheet", 60)
+    if wanted not in {sheet.id for sheet in plan.heater.own_sheets}:
+        raise BadInput("heater", wanted, "There is no heater of your own of that name any more.")
+    return edited(ask, job_id, "heater", DropSheet(sheet_id=wanted))
+
+
+@router.get("/jobs/{job_id}/heater/sheet.yaml", response_class=Response)
+def export_sheet(db: Db, book: Book, job_id: JobId, sheet: SheetId = "") -> Response:
+    """A heater's sheet as a file, to be filled in for another and taken in again."""
+    found = _sheet(db.head(job_id).plan, book, sheet)
+    disposition = f'attachment; filename="heater-{found.id}.yaml"'
+    return Response(
+        write_sheet(found),
+        media_type="application/yaml",
+        headers={"content-disposition": disposition},
+    )
+
+
+@router.get("/heater.schema.json", response_class=JSONResponse)
+def schema() -> Response:
+    """The JSON Schema of a heater's sheet."""
+    return JSONResponse(sheet_schema())
+
+
+def _sheet(plan: Plan, book: Catalogue, sheet_id: str) -> HeaterSheet:
+    found = with_own_heaters(plan, book).heaters.get(sheet_id)
+    if found is None:
+        raise BadInput("heater", sheet_id, "There is no heater of that name.")
+    return found
+
+
+def _fresh(plan: Plan, book: Catalogue, label: str) -> str:
+    """Return an id that no heater has, from its label."""
+    stem = re.sub(r"[^a-z0-9]+", "-", label.lower()).strip("-")[:40]
+    stem = stem if stem[:1].isalpha() else f"own-{stem}".rstrip("-")
+    taken, number, found = set(with_own_heaters(plan, book).heaters), 2, stem
+    while found in taken:
+        found, number = f"{stem}-{number}", number + 1
+    return found

@@ -1,0 +1,22 @@
+"""Station *Heater* on the web."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from gale_nook.core.heater.station import HEATER
+from gale_nook.web.station import WebStation
+from gale_nook.web.stations.heater.page import HeaterPage
+from gale_nook.web.stations.heater.router import router
+
+HEATER_PAGES = WebStation(
+    HEATER,
+    HeaterPage,
+    router,
+    Path(__file__).parent,
+    live={
+        "heater-need": "heater/need.html",
+        "ranges": "heater/ranges.html",
+        "night-live": "heater/night_live.html",
+    },
+)

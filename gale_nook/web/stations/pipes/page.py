@@ -1,0 +1,40 @@
+"""What the pipes station shows."""
+
+from __future__ import annotations
+
+from functools import cached_property
+
+from gale_nook.core.base.mount import Mount
+from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.heater.chosen import chosen_mount
+from gale_nook.web.page import COORDINATES, StationPage
+from gale_nook.web.stations.pipes.view import PipesView
+
+
+class PipesPage(StationPage):
+    """What the pipes station shows."""
+
+    has_board = True
+
+    @property
+    def focus_points(self) -> tuple[Vec3, ...]:
+        run = self.pipes.run
+        return run.points if run is not None else ()
+
+    @property
+    def exact_addresses(self) -> list[str]:
+        """Values that a grip of the board is moved from."""
+        route, tube = self.pipes.route, f"pipes.{self.view.tube}"
+        if route is None:
+            return super().exact_addresses
+        nodes = [f"{tube}.nodes.{n.id}.{leaf}" for n in route.nodes for leaf in COORDINATES]
+        fittings = [f"{tube}.fittings.{fitting.id}.at_mm" for fitting in route.fittings]
+        return [*super().exact_addresses, *nodes, *fittings]
+
+    @property
+    def mount(self) -> Mount | None:
+        return chosen_mount(self.job)
+
+    @cached_property
+    def pipes(self) -> PipesView:
+        return PipesView(self.check, self.view.tube)

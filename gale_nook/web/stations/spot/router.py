@@ -1,0 +1,245 @@
+"""Spot station: its page, the floor map, why a place is not clear, the nearest and the best places,
+candidates.
+"""
+
+from __future__ import annotations
+
+from pathlib import Path as FilePath
+from typing import Annotated, Literal
+
+from fastapi import Query, Request
+from fastapi.responses import HTMLResponse, JSONResponse, Response
+from pydantic import BaseModel, Field
+from starlette.concurrency import run_in_threadpool
+from starlette.datastructures import UploadFile
+
+from gale_nook.core.build.drill import drill_sheet
+from gale_nook.core.build.drill_sheet import DrillSheet, Views
+from gale_nook.core.checking import check
+from gale_nook.core.edits.command import fresh_id
+from gale_nook.core.errors import BadInput
+from gale_nook.core.heater.chosen import heater_sheet
+from gale_nook.core.job import Job
+from gale_nook.core.plan.spot import Candidate, Spot
+from gale_nook.core.quantities.length import parse_length_mm
+from gale_nook.core.quantities.said import say
+from gale_nook.core.spot.commands import AddCandidate, PlaceHeater
+from gale_nook.core.spot.costs import Weights
+from gale_nook.core.spot.floor_map import YAWS
+from gale_nook.core.spot.placement import floor_holes
+from gale_nook.core.spot.station import SPOT
+from gale_nook.core.spot.why import why
+from gale_nook.exchange.card import MAX_LINE, card_of, card_page, read_below
+from gale_nook.exchange.drill import drill_dxf, drill_pdf
+from gale_nook.web.context import Asked, Book, Db, JobId, Reads, Units, render
+from gale_nook.web.editing import edited, show_after
+from gale_nook.web.forms import text_of
+from gale_nook.web.stations.routing import station_router
+from gale_nook.web.stations.spot.rows import SpotRow, best_rows, candidate_rows
+from gale_nook.web.works import Waiting, ask_for, file_of, show_waiting
+
+router = station_router(SPOT)
+REACH_MM = 30_000
+STATIC = FilePath(__file__).parents[3] / "static"
+KEPT_S = 7 * 24 * 3600
+Coordinate = Annotated[float, Field(ge=-REACH_MM, le=REACH_MM, allow_inf_nan=False)]
+Weight = Annotated[float, Field(ge=0, le=10, allow_inf_nan=False)]
+
+
+class Place(BaseModel):
+    """Which place is asked about, and whether at the best turn."""
+
+    x: Coordinate = 0.0
+    y: Coordinate = 0.0
+    best: bool = False
+
+
+class Weighing(BaseModel):
+    """How much each cost of a place counts."""
+
+    exhaust: Weight = 5.0
+    fuel: Weight = 3.0
+    duct: Weight = 3.0
+    quiet: Weight = 4.0
+    margin: Weight = 2.0
+    anew: bool = False
+
+
+class Picture(BaseModel):
+    """Which picture of the map is asked for."""
+
+    key: Annotated[str, Field(pattern="^[0-9a-f]{16}$")]
+    turn: Literal["0", "90", "180", "270", "best"] = "best"
+    plan: Literal["above", "below"] = "above"
+
+
+@router.post("/jobs/{job_id}/spot/place")
+def put_there(ask: Asked, job_id: JobId) -> Response:
+    """Put the heater where the two typed lengths say."""
+    x = parse_length_mm(text_of(ask.form, "x"), ask.system, "behind the datum")
+    y = parse_length_mm(text_of(ask.form, "y"), ask.system, "right of centre")
+    for name, value in (("behind the datum", x), ("right of centre", y)):
+        if abs(value) > REACH_MM:
+            raise BadInput(name, value, f"Up to {REACH_MM / 1000:.0f} m from the datum are taken.")
+    return edited(ask, job_id, "spot", PlaceHeater(x_mm=x, y_mm=y))
+
+
+@router.get("/jobs/{job_id}/spot/floor.png", response_class=Response)
+async def floor(
+    request: Request, db: Db, book: Book, job_id: JobId, asked: Annotated[Picture, Query()]
+) -> Response:
+    """The clear-spot map as a picture; its address names all that it depends on, so
+    it may be kept.
+    """
+    plan = (await run_in_threadpool(db.head, job_id)).plan
+    if plan.heater.sheet is None:
+        raise BadInput("heater", None, "The map needs a heater.")
+    picture = await file_of(request, "floor", plan, book, {"turn": asked.turn, "plan": asked.plan})
+    if not isinstance(picture, bytes):
+        raise Waiting(picture)
+    return Response(
+        picture,
+        media_type="image/png",
+        headers={"cache-control": f"private, max-age={KEPT_S}, immutable"},
+    )
+
+
+@router.get("/jobs/{job_id}/spot/drill.pdf", response_class=Response)
+def drill_sheet_pdf(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
+    """The drill sheet at 1:1, both faces."""
+    sheet, cautions = _drill(Job(db.head(job_id).plan, book))
+    disposition = f'attachment; filename="gale-nook-{job_id}-drill.pdf"'
+    return Response(
+        drill_pdf(sheet, cautions, system),
+        media_type="application/pdf",
+        headers={"content-disposition": disposition},
+    )
+
+
+@router.get("/jobs/{job_id}/spot/drill-{face}.dxf", response_class=Response)
+def drill_sheet_dxf(db: Db, book: Book, job_id: JobId, face: Views) -> Response:
+    """One face of the drill sheet as DXF, in millimetres."""
+    sheet, _ = _drill(Job(db.head(job_id).plan, book))
+    disposition = f'attachment; filename="gale-nook-{job_id}-drill-{face}.dxf"'
+    found = next((f for f in sheet.faces if f.face == face), None)
+    if found is None:
+        raise BadInput("face", face, f"This sheet has {' and '.join(f.face for f in sheet.faces)}.")
+    text = drill_dxf(sheet, found)
+    return Response(text, media_type="image/vnd.dxf", headers={"content-disposition": disposition})
+
+
+def _drill(job: Job) -> tuple[DrillSheet, tuple[str, ...]]:
+    sheet = drill_sheet(job)
+    if sheet is None:
+        raise BadInput(
+            "drill sheet",
+            None,
+            "There is nothing to drill yet: it follows from a heater, its mount and its place.",
+        )
+    return sheet, tuple(c.text for c in job.catalogue.cautions if "spot" in c.stations)
+
+
+@router.get("/jobs/{job_id}/spot/card")
+def card(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
+    """The card for someone lying under the vehicle."""
+    head = db.head(job_id)
+    return HTMLResponse(card_page(card_of(check(head.plan, book), job_id, head.number, system)))
+
+
+@router.get("/jobs/{job_id}/spot/card.html", response_class=Response)
+def card_file(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
+    """The same card as one file that needs no server."""
+    head = db.head(job_id)
+    style, script = ((STATIC / name).read_text("utf-8") for name in ("card.css", "card.js"))
+    page = card_page(card_of(check(head.plan, book), job_id, head.number, system), style, script)
+    disposition = f'attachment; filename="below-{job_id}.html"'
+    return Response(
+        page, media_type="text/html; charset=utf-8", headers={"content-disposition": disposition}
+    )
+
+
+@router.post("/jobs/{job_id}/spot/below")
+def take_below(ask: Asked, job_id: JobId) -> Response:
+    """Take in what a card gave back: its line, or its file. It holds for the job as it is now."""
+    upload = ask.form.get("file")
+    line = text_of(ask.form, "line", MAX_LINE)
+    if isinstance(upload, UploadFile) and upload.filename:
+        line = upload.file.read().decode("utf-8", "replace")
+    head = ask.db.head(job_id)
+    holes = {hole.name: (hole.x_mm, hole.y_mm) for hole in floor_holes(Job(head.plan, ask.book))}
+    ask.db.save(job_id, head.number, read_below(line, head.plan, job_id, holes), ask.book)
+    return show_after(ask, job_id, "spot")
+
+
+@router.get("/jobs/{job_id}/spot/why", response_class=JSONResponse)
+def why_not(
+    db: Db, book: Book, system: Units, job_id: JobId, place: Annotated[Place, Query()]
+) -> Response:
+    """What stops a place, or by how much it is clear: at the heater's turn, or at the best of the
+    four.
+    """
+    job = Job(db.head(job_id).plan, book)
+    if heater_sheet(job) is None:
+        return JSONResponse({"words": ""})
+    spot = job.plan.spot
+    turns = YAWS if place.best or spot is None else (spot.yaw_deg,)
+    return JSONResponse({"words": say(why(job, place.x, place.y, turns), system)})
+
+
+@router.get("/jobs/{job_id}/spot/nearest")
+def nearest(read: Reads, job_id: JobId, anew: bool = False) -> Response:
+    """Show the nearest place at which no spot check is over."""
+    state = ask_for(read.request, "nearest", read.db.head(job_id).plan, read.book, {}, anew=anew)
+    url = f"/jobs/{job_id}/spot"
+    if state.state != "done":
+        return show_waiting(state, f"{url}/nearest")
+    return render(
+        "remedies.html", offered=state.found, page_url=url, system=read.system, searched=True
+    )
+
+
+@router.get("/jobs/{job_id}/spot/best")
+def best(read: Reads, job_id: JobId, weighing: Annotated[Weighing, Query()]) -> Response:
+    """The best places, scored on weights that can be slid."""
+    plan, weights = read.db.head(job_id).plan, weighing.model_dump(exclude={"anew"})
+    state = ask_for(read.request, "best", plan, read.book, weights, anew=weighing.anew)
+    url = f"/jobs/{job_id}/spot"
+    if state.state != "done":
+        return show_waiting(state, f"{url}/best", **weights)
+    rows = best_rows(Job(plan, read.book), state.found, read.system)
+    return render(
+        "spot/best.html", rows=rows, weights=Weights(**weights), job_id=job_id, page_url=url
+    )
+
+
+@router.get("/jobs/{job_id}/spot/candidates")
+def candidates(read: Reads, job_id: JobId, anew: bool = False) -> Response:
+    """The spots that were kept, side by side, the rejected ones with their reasons."""
+    plan, url = read.db.head(job_id).plan, f"/jobs/{job_id}/spot"
+    rows: list[SpotRow] = []
+    if plan.candidates:
+        state = ask_for(read.request, "kept", plan, read.book, {}, anew=anew)
+        if state.state != "done":
+            return show_waiting(state, f"{url}/candidates")
+        rows = candidate_rows(Job(plan, read.book), state.found, read.system)
+    return render("spot/candidates.html", rows=rows, job_id=job_id, page_url=url)
+
+
+@router.post("/jobs/{job_id}/spot/keep")
+def keep(ask: Asked, job_id: JobId) -> Response:
+    """Keep the heater's present place beside others, with a name and why it was rejected, if it
+    was.
+    """
+    plan = ask.db.head(job_id).plan
+    if plan.spot is None:
+        raise BadInput("spot", None, "There is no place yet that could be kept.")
+    note = text_of(ask.form, "note", 400).strip()
+    kept = _candidate(
+        plan.spot, fresh_id(plan.candidates, "spot"), text_of(ask.form, "name", 80), note
+    )
+    return edited(ask, job_id, "spot", AddCandidate(item=kept))
+
+
+def _candidate(spot: Spot, candidate_id: str, name: str, note: str) -> Candidate:
+    named = name.strip() or f"spot {candidate_id.rsplit('-', 1)[-1]}"
+    return Candidate(id=candidate_id, name=named, spot=spot, rejected=bool(note), note=note)

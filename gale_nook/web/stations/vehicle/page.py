@@ -1,0 +1,63 @@
+"""What the vehicle station shows."""
+
+from __future__ import annotations
+
+from functools import cached_property
+from typing import Any
+
+from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.spot.transfer import (
+    Matched,
+    Transfer,
+    transfer_of,
+)
+from gale_nook.core.vehicle.parts import surveyed_parts
+from gale_nook.web.page import COORDINATES, StationPage
+
+
+class VehiclePage(StationPage):
+    """What the vehicle station shows."""
+
+    has_board = True
+
+    @property
+    def focus_points(self) -> tuple[Vec3, ...]:
+        shapes = [s for solid, _, s in surveyed_parts(self.job) if solid.id == self.view.item]
+        return tuple((b[i], b[i + 1], b[i + 2]) for b in (s.bounds for s in shapes) for i in (0, 3))
+
+    @property
+    def exact_addresses(self) -> list[str]:
+        """Values that a grip of the board is moved from."""
+        solid = self.chosen_solid
+        if solid is None or solid.shape not in {"box", "cylinder"}:
+            return super().exact_addresses
+        here = f"vehicle.solids.{solid.id}"
+        return [*super().exact_addresses, *(f"{here}.{leaf}" for leaf in COORDINATES)]
+
+    @property
+    def chosen_solid(self) -> Any:
+        return next(
+            (solid for solid in self.plan.vehicle.solids if solid.id == self.view.item), None
+        )
+
+    @property
+    def usual_slide(self) -> dict[str, Any]:
+        """A slide-out to begin with, in the middle of the left side."""
+        shell = self.plan.vehicle.shell
+        middle = (shell.bulkhead_x_mm + shell.rear_x_mm) / 2
+        return {
+            "side": "left",
+            "from_mm": round(middle - 600),
+            "to_mm": round(middle + 600),
+            "inner_mm": 500,
+            "travel_mm": 450,
+        }
+
+    @cached_property
+    def transfer(self) -> Transfer | None:
+        return transfer_of(self.plan)
+
+    def feature_off(self, feature_id: str) -> Matched | None:
+        """How far a feature is off after the match; None where it is not measured on both sides."""
+        matched = self.transfer.matched if self.transfer is not None else ()
+        return next((item for item in matched if item.id == feature_id), None)

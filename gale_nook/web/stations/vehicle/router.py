@@ -1,0 +1,286 @@
+"""Vehicle station: its page, and adding and copying what is surveyed."""
+
+from __future__ import annotations
+
+from fastapi.responses import Response
+from pydantic import ValidationError
+from starlette.datastructures import UploadFile
+
+from gale_nook.core.catalogue.survey import SolidKind
+from gale_nook.core.edits.command import fresh_id
+from gale_nook.core.errors import BadInput, PlanUnreadable
+from gale_nook.core.plan.document import places_of
+from gale_nook.core.plan.vehicle import (
+    BoxSolid,
+    CylinderSolid,
+    Face,
+    Feature,
+    Opening,
+    OutlineSolid,
+    Solid,
+    TubeSolid,
+    Vehicle,
+)
+from gale_nook.core.quantities.length import parse_length_mm
+from gale_nook.core.vehicle.commands import (
+    AddFeature,
+    AddOpening,
+    AddSolid,
+    SetFeature,
+    SetPoints,
+    TakeSurvey,
+)
+from gale_nook.core.vehicle.station import VEHICLE
+from gale_nook.exchange.survey import read_survey_csv, read_survey_dxf, survey_csv, survey_dxf
+from gale_nook.web.context import Ask, Asked, Db, JobId, render
+from gale_nook.web.editing import edited
+from gale_nook.web.forms import text_of
+from gale_nook.web.stations.routing import station_router
+from gale_nook.web.view_state import ViewState
+
+router = station_router(VEHICLE)
+COPY_OFFSET_MM = 100.0
+FEATURE_KINDS = ("edge", "bolt", "hole", "thread", "grommet", "other")
+SHAPES = ("box", "cylinder", "tube")
+
+
+@router.post("/jobs/{job_id}/vehicle/add")
+def add_part(ask: Asked, job_id: JobId) -> Response:
+    """Add a part of a kind and shape in the middle of the vehicle, chosen and ready
+    to be measured.
+    """
+    vehicle = ask.db.head(job_id).plan.vehicle
+    kind = ask.book.solid_kinds.get(text_of(ask.form, "kind"))
+    shape = text_of(ask.form, "shape")
+    if kind is None:
+        raise BadInput("kind", text_of(ask.form, "kind"), "Choose what it is from the list.")
+    if shape not in SHAPES:
+        raise BadInput("shape", shape, f"A part is a {', '.join(SHAPES)}.")
+    solid = _fresh(vehicle, kind, shape)
+    drawn = text_of(ask.form, "drawn", 120)
+    return _added(
+        ask, job_id, _drawn(solid, drawn) if drawn and isinstance(solid, BoxSolid) else solid
+    )
+
+
+def _drawn(solid: BoxSolid, drawn: str) -> BoxSolid:
+    """Return the box with the place and size in plan that was drawn: `x y length width` in mm."""
+    try:
+        x, y, length, width = (float(part) for part in drawn.split())
+        return BoxSolid.model_validate(
+            {**solid.model_dump(), "x_mm": x, "y_mm": y, "length_mm": length, "width_mm": width}
+        )
+    except ValidationError as error:
+        place, problem = places_of(error)[0]
+        raise BadInput(place, None, problem) from None
+    except ValueError:
+        raise BadInput(
+            "drawing", drawn, "The rectangle that was drawn could not be read; draw it again."
+        ) from None
+
+
+@router.post("/jobs/{job_id}/vehicle/copy")
+def copy_part(ask: Asked, job_id: JobId) -> Response:
+    """Add a copy of a part, a little farther back."""
+    vehicle = ask.db.head(job_id).plan.vehicle
+    wanted = text_of(ask.form, "item")
+    solid = next((s for s in vehicle.solids if s.id == wanted), None)
+    if solid is None:
+        raise BadInput("part", wanted, "This part is not there any more.")
+    data = solid.model_dump(mode="json")
+    data |= {"id": fresh_id(vehicle.solids, solid.kind), "name": f"{solid.name[:72]}, copy"}
+    if isinstance(solid, BoxSolid | CylinderSolid):
+        data["x_mm"] = solid.x_mm + COPY_OFFSET_MM
+    elif isinstance(solid, TubeSolid):
+        data["points"] = [[x + COPY_OFFSET_MM, y, z] for x, y, z in solid.points]
+    else:
+        data["outline"] = [[x + COPY_OFFSET_MM, y] for x, y in solid.outline]
+    return _added(ask, job_id, type(solid).model_validate(data))
+
+
+@router.post("/jobs/{job_id}/vehicle/point")
+def edit_points(ask: Asked, job_id: JobId) -> Response:
+    """Put a point into a tube or an outline after one of its points, or take that one out."""
+    vehicle, wanted = ask.db.head(job_id).plan.vehicle, text_of(ask.form, "item")
+    solid = next((s for s in vehicle.solids if s.id == wanted), None)
+    row = text_of(ask.form, "row", 4)
+    points = _points(solid)
+    if not (row.isascii() and row.isdigit()) or int(row) >= len(points):
+        raise BadInput("point", row, "This point is not there any more.")
+    at = int(row)
+    if text_of(ask.form, "do") == "out":
+        del points[at]
+    else:
+        points.insert(at + 1, _between(points, at, closed=isinstance(solid, OutlineSolid)))
+    command = SetPoints.model_validate({"item_id": wanted, "points": points})
+    return edited(ask, job_id, "vehicle", command)
+
+
+def _points(solid: Solid | None) -> list[tuple[float, ...]]:
+    if isinstance(solid, TubeSolid):
+        return list(solid.points)
+    return list(solid.outline) if isinstance(solid, OutlineSolid) else []
+
+
+def _between(points: list[tuple[float, ...]], at: int, closed: bool) -> tuple[float, ...]:
+    """Halfway to the next point; past the end of a tube as far again as its last stretch."""
+    here = points[at]
+    if at + 1 < len(points) or closed:
+        there = points[(at + 1) % len(points)]
+        return tuple(round((a + b) / 2, 1) for a, b in zip(here, there, strict=True))
+    before = points[at - 1]
+    return tuple(round(2 * a - b, 1) for a, b in zip(here, before, strict=True))
+
+
+@router.get("/jobs/{job_id}/survey.csv", response_class=Response)
+def export_csv(db: Db, job_id: JobId) -> Response:
+    """Everything surveyed as CSV."""
+    text = survey_csv(db.head(job_id).plan.vehicle.solids)
+    return _file(text, "text/csv; charset=utf-8", f"gale-nook-{job_id}-survey.csv")
+
+
+@router.get("/jobs/{job_id}/survey.dxf", response_class=Response)
+def export_dxf(db: Db, job_id: JobId) -> Response:
+    """Everything surveyed as DXF, in millimetres, a layer for each kind."""
+    text = survey_dxf(db.head(job_id).plan.vehicle.solids)
+    return _file(text, "image/vnd.dxf", f"gale-nook-{job_id}-survey.dxf")
+
+
+def _file(text: str, media_type: str, name: str) -> Response:
+    return Response(
+        text,
+        media_type=media_type,
+        headers={"content-disposition": f'attachment; filename="{name}"'},
+    )
+
+
+@router.post("/jobs/{job_id}/vehicle/survey")
+def import_survey(ask: Asked, job_id: JobId) -> Response:
+    """Take in a survey; where rows are bad, say which, and offer to take the good ones."""
+    upload = ask.form.get("file")
+    if not isinstance(upload, UploadFile) or not upload.filename:
+        raise PlanUnreadable("No file was chosen. Choose a survey, CSV or DXF.")
+    raw, kinds = upload.file.read(), dict(ask.book.solid_kinds)
+    if upload.filename.lower().endswith(".dxf"):
+        survey = read_survey_dxf(raw, kinds, text_of(ask.form, "unit", 4))
+    else:
+        survey = read_survey_csv(raw, kinds)
+    command = TakeSurvey(solids=survey.solids) if survey.solids else None
+    if survey.refused or command is None:
+        return render(
+            "vehicle/refused.html",
+            422,
+            refused=survey.refused or (("the file", "holds no parts"),),
+            good=survey.solids,
+            command=command.model_dump_json() if command is not None else "",
+            page_url=f"/jobs/{job_id}/vehicle",
+        )
+    return edited(ask, job_id, "vehicle", command)
+
+
+@router.post("/jobs/{job_id}/vehicle/add-feature")
+def add_feature(ask: Asked, job_id: JobId) -> Response:
+    """Add a named feature, to be measured inside and below."""
+    vehicle = ask.db.head(job_id).plan.vehicle
+    name = text_of(ask.form, "name", 80).strip() or f"feature {len(vehicle.features) + 1}"
+    kind = text_of(ask.form, "kind", 20)
+    if kind not in FEATURE_KINDS:
+        raise BadInput("kind", kind, f"A feature is one of: {', '.join(FEATURE_KINDS)}.")
+    item = Feature.model_validate(
+        {"id": fresh_id(vehicle.features, "feature"), "name": name, "kind": kind}
+    )
+    return edited(ask, job_id, "vehicle", AddFeature(item=item))
+
+
+@router.post("/jobs/{job_id}/vehicle/feature")
+def measure_feature(ask: Asked, job_id: JobId) -> Response:
+    """Set where a feature was measured on one side; a place with only one of its two lengths is
+    waited for.
+    """
+    side, wanted = text_of(ask.form, "side", 10), text_of(ask.form, "feature", 60)
+    texts = [text_of(ask.form, axis, 80).strip() for axis in ("x", "y")]
+    if side not in {"inside", "below"}:
+        raise BadInput("side", side, "A feature is measured inside or below.")
+    if bool(texts[0]) != bool(texts[1]):
+        return Response(status_code=204)
+    names = (f"{side}, behind the datum", f"{side}, right of centre")
+    at = None
+    if texts[0]:
+        at = [
+            parse_length_mm(text, ask.system, name) for text, name in zip(texts, names, strict=True)
+        ]
+    try:
+        command = SetFeature.model_validate({"feature_id": wanted, "side": side, "at": at})
+    except ValidationError as error:
+        place, problem = places_of(error)[0]
+        raise BadInput(place, None, problem) from None
+    return edited(ask, job_id, "vehicle", command)
+
+
+@router.post("/jobs/{job_id}/vehicle/add-opening")
+def add_opening(ask: Asked, job_id: JobId) -> Response:
+    """Add a window in the left side."""
+    vehicle = ask.db.head(job_id).plan.vehicle
+    middle = (vehicle.shell.bulkhead_x_mm + vehicle.shell.rear_x_mm) / 2
+    opening = Opening(
+        id=fresh_id(vehicle.openings, "window"),
+        name="new window",
+        kind="window",
+        face=Face.LEFT,
+        start_mm=middle - 300,
+        base_mm=900,
+        length_mm=600,
+        height_mm=400,
+        glazing=next(iter(ask.book.glazings)),
+    )
+    return edited(ask, job_id, "vehicle", AddOpening(item=opening))
+
+
+def _added(ask: Ask, job_id: int, solid: Solid) -> Response:
+    """Save the new part and show it chosen."""
+    view = ViewState.of({**ask.form, "item": solid.id})
+    return edited(ask, job_id, "vehicle", AddSolid(item=solid), view)
+
+
+def _fresh(vehicle: Vehicle, kind: SolidKind, shape: str) -> Solid:
+    """A part of a believable size where such a part belongs, to be corrected by the tape."""
+    shell = vehicle.shell
+    below = kind.where == "below"
+    x, z = (shell.bulkhead_x_mm + shell.rear_x_mm) / 2, -120.0 if below else 60.0
+    width = shell.floor_width_mm
+    common = {
+        "id": fresh_id(vehicle.solids, kind.id),
+        "name": f"new {kind.label}"[:80],
+        "kind": kind.id,
+    }
+    if shape == "tube":
+        ends = ((shell.bulkhead_x_mm, 0.0, z), (x, 0.0, z), (shell.rear_x_mm - 100, 0.0, z))
+        return TubeSolid(**common, points=ends, diameter_mm=20)
+    if shape == "cylinder":
+        return CylinderSolid(
+            **common, axis="x", x_mm=x, y_mm=0, z_mm=z, diameter_mm=150, length_mm=500
+        )
+    if kind.id == "member":
+        return BoxSolid(
+            **common, x_mm=x, y_mm=-width / 2, z_mm=-70, length_mm=60, width_mm=width, height_mm=60
+        )
+    if kind.id == "rail":
+        start = shell.bulkhead_x_mm
+        return BoxSolid(
+            **common,
+            x_mm=start,
+            y_mm=-460,
+            z_mm=-120,
+            length_mm=max(shell.rear_x_mm - start - 50, 100.0),
+            width_mm=60,
+            height_mm=100,
+        )
+    return BoxSolid(
+        **common,
+        x_mm=x,
+        y_mm=-200,
+        z_mm=-220 if below else 0,
+        length_mm=500,
+        width_mm=400,
+        height_mm=150 if below else 400,
+    )

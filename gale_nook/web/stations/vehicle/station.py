@@ -1,0 +1,17 @@
+"""Station *Vehicle* on the web."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from gale_nook.core.vehicle.station import VEHICLE
+from gale_nook.web.station import WebStation
+from gale_nook.web.stations.vehicle.page import VehiclePage
+from gale_nook.web.stations.vehicle.router import router
+
+VEHICLE_PAGES = WebStation(
+    VEHICLE,
+    VehiclePage,
+    router,
+    Path(__file__).parent,
+)
