@@ -8,6 +8,9 @@ from typing import Annotated, Any
 
 from fastapi import Depends, Path, Request
 from fastapi.responses import HTMLResponse
+import json
+from jinja2.utils import htmlsafe_json_dumps
+from markupsafe import Markup
 from jinja2 import (
     BaseLoader,
     ChoiceLoader,
@@ -33,6 +36,11 @@ UNITS_COOKIE = "units"
 STATIONS_FOLDER = FilePath(__file__).with_name("stations")
 
 
+def command_values(command: Any) -> Markup:
+    """Return what htmx sends with a button that carries out a command, for an attribute."""
+    return htmlsafe_json_dumps({"command": json.dumps(command)})
+
+
 def _loader() -> BaseLoader:
     """Shared templates by their name, a station's under its word."""
     folders = (folder for folder in STATIONS_FOLDER.iterdir() if (folder / "templates").is_dir())
@@ -49,6 +57,7 @@ environment = Environment(
     lstrip_blocks=True,
 )
 environment.filters["say"] = say
+environment.filters["vals"] = command_values
 environment.filters["zip_labels"] = lambda ids, table: [
     (entry_id, table[entry_id].label) for entry_id in ids
 ]
