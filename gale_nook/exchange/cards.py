@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Collection
 from dataclasses import dataclass
+from urllib.parse import urlencode
 
 from markupsafe import Markup
 
@@ -65,6 +66,25 @@ class Card:
     def gauge(self) -> Markup:
         """The gauge for a page; empty where there is nothing to draw."""
         return Markup(svg(self.gauge_scene)) if self.gauge_scene is not None else Markup("")
+
+    @property
+    def about(self) -> dict[str, str]:
+        """Which finding it is."""
+        return {"rule": self.rule, "run": self.run, "subject": self.subject}
+
+    @property
+    def query(self) -> str:
+        return urlencode(self.about)
+
+    @property
+    def withdraw(self) -> dict[str, str]:
+        """The command that withdraws its acceptance."""
+        return {"op": "withdraw", **self.about}
+
+    @property
+    def drop_limit(self) -> dict[str, str]:
+        """The command that goes back to the given limit."""
+        return {"op": "drop-limit", "limit_id": self.limit_name}
 
     @property
     def summary(self) -> str:

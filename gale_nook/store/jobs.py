@@ -58,6 +58,13 @@ class JobLine:
     head: int
     changed_at: datetime
 
+    @property
+    def ask_to_delete(self) -> str:
+        return (
+            f"Delete {self.name} with all its {self.head} edits for good? Export it first if in "
+            "doubt."
+        )
+
 
 def create_job(session: Session, plan: Plan, summary: str) -> int:
     """Add a job with its first revision; returns its id."""

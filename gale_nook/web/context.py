@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
+import json
 from dataclasses import dataclass
 from pathlib import Path as FilePath
 from typing import Annotated, Any
 
 from fastapi import Depends, Path, Request
 from fastapi.responses import HTMLResponse
-import json
-from jinja2.utils import htmlsafe_json_dumps
-from markupsafe import Markup
 from jinja2 import (
     BaseLoader,
     ChoiceLoader,
@@ -19,6 +17,8 @@ from jinja2 import (
     PrefixLoader,
     StrictUndefined,
 )
+from jinja2.utils import htmlsafe_json_dumps
+from markupsafe import Markup
 from starlette.datastructures import FormData
 
 from gale_nook.core.catalogue.book import Catalogue
@@ -33,6 +33,23 @@ from gale_nook.web.station import WebStation
 from gale_nook.web.view_state import ViewState
 
 UNITS_COOKIE = "units"
+HTMX_CONFIG = {
+    "includeIndicatorStyles": False,
+    "allowEval": False,
+    "historyCacheSize": 0,
+    "scrollIntoViewOnBoost": False,
+    "responseHandling": [
+        {"code": "204", "swap": False},
+        {"code": "[23]..", "swap": True},
+        {
+            "code": "[45]..",
+            "swap": True,
+            "error": True,
+            "target": "#notice",
+            "swapOverride": "innerHTML",
+        },
+    ],
+}
 STATIONS_FOLDER = FilePath(__file__).with_name("stations")
 
 
@@ -56,6 +73,7 @@ environment = Environment(
     trim_blocks=True,
     lstrip_blocks=True,
 )
+environment.globals["htmx_config"] = HTMX_CONFIG
 environment.filters["say"] = say
 environment.filters["vals"] = command_values
 environment.filters["zip_labels"] = lambda ids, table: [

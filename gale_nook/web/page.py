@@ -263,3 +263,16 @@ class StationPage:
     def live_values(self) -> dict[str, Any]:
         """What the templates of a preview's parts need besides the page."""
         return {}
+
+    @property
+    def undo_title(self) -> str:
+        return _title("Undo", self.head.undo_summary, "Ctrl+Z")
+
+    @property
+    def redo_title(self) -> str:
+        return _title("Redo", self.head.redo_summary, "Ctrl+Y")
+
+
+def _title(word: str, summary: str | None, keys: str) -> str:
+    """What a button does, to what, and by which keys."""
+    return f"{word}: {summary} ({keys})" if summary else f"{word} ({keys})"

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from typing import Any
 
 import pytest
@@ -16,6 +17,29 @@ from gale_nook.store.jobs import create_job, head_of
 from gale_nook.web.app import create_app
 
 
+class Answer:
+    """A response whose HTML reads as a browser shows it: line breaks and indents count for
+    nothing.
+    """
+
+    def __init__(self, response: Response) -> None:
+        self.response = response
+
+    def __getattr__(self, name: str) -> Any:
+        return getattr(self.response, name)
+
+    @property
+    def text(self) -> str:
+        if "html" not in self.response.headers.get("content-type", ""):
+            return self.response.text
+        one_line = re.sub(r"\s+", " ", self.response.text)
+        return re.sub(r"> (?=<)|(?<=>) | (?=</(?:td|th|p|li|strong|button|h\d)>)", _kept, one_line)
+
+
+def _kept(match: re.Match[str]) -> str:
+    return match.group().strip()
+
+
 class Page:
     """One browser at the application."""
 
@@ -24,12 +48,12 @@ class Page:
         self.client = TestClient(app, base_url="http://127.0.0.1", follow_redirects=False)
         self.client.get("/health")
 
-    def get(self, url: str, **headers: str) -> Response:
-        return self.client.get(url, headers=headers)
+    def get(self, url: str, **headers: str) -> Answer:
+        return Answer(self.client.get(url, headers=headers))
 
-    def post(self, url: str, data: dict[str, Any] | None = None, files: Any = None) -> Response:
+    def post(self, url: str, data: dict[str, Any] | None = None, files: Any = None) -> Answer:
         headers = {"x-csrftoken": self.client.cookies.get("csrftoken") or "", "hx-request": "true"}
-        return self.client.post(url, data=data, files=files, headers=headers)
+        return Answer(self.client.post(url, data=data, files=files, headers=headers))
 
     def new(self, name: str) -> int:
         with Session(self.app.state.engine) as db, db.begin():
@@ -39,14 +63,14 @@ class Page:
         with Session(self.app.state.engine) as db:
             return head_of(db, job)
 
-    def set(self, job: int, station: str, base: int, **values: str) -> Response:
+    def set(self, job: int, station: str, base: int, **values: str) -> Answer:
         fields = {
             f"set:{address.replace('__', '.').replace('~', '-')}": value
             for address, value in values.items()
         }
         return self.post(f"/jobs/{job}/{station}/set", {"base": str(base), **fields})
 
-    def command(self, job: int, station: str, base: int, command: dict[str, Any]) -> Response:
+    def command(self, job: int, station: str, base: int, command: dict[str, Any]) -> Answer:
         return self.post(
             f"/jobs/{job}/{station}/command", {"base": str(base), "command": json.dumps(command)}
         )

@@ -76,3 +76,19 @@ class FuelPage(StationPage):
             (grade.id, f"{grade.label}, for {grade.burnt_in}")
             for grade in self.catalogue.fuel_works.grades
         ]
+
+    @property
+    def tank_shapes(self) -> list[tuple[str, str]]:
+        """Shapes that a tank of one's own can have; a profile where it has one."""
+        tank = self.plan.fuel.tank
+        own = [("profile", "profile of its own")] if tank is not None and tank.profile else []
+        return [("box", "box with rounded edges"), ("cylinder", "cylinder lying"), *own]
+
+    @property
+    def lift_pumps(self) -> tuple[tuple[str, str], ...]:
+        """Where the vehicle's own lift pump can sit."""
+        return (
+            ("unknown", "not found out yet"),
+            ("tank", "in the tank: the feed is under pressure"),
+            ("engine", "at the engine: the feed is sucked"),
+        )

@@ -7,6 +7,7 @@ from typing import Any
 
 from markupsafe import Markup
 
+from gale_nook.core.edits.values import set_value
 from gale_nook.core.heat.cab import guessed_cab_w_k
 from gale_nook.core.heat.dew import ColdSpot, cold_spots, dew_point_c
 from gale_nook.core.heat.envelope import FACE_NAMES, hoops, rib_length_m
@@ -15,6 +16,8 @@ from gale_nook.core.heat.season import design_temperature_c
 from gale_nook.drawing.bars import loss_bars
 from gale_nook.drawing.svg import svg
 from gale_nook.web.page import StationPage
+
+DESIGN_SHARES = (("99 %", 0.99), ("99.6 %", 0.996), ("the coldest hour", 1.0))
 
 
 class HeatPage(StationPage):
@@ -104,14 +107,16 @@ class HeatPage(StationPage):
         return [(entry.id, entry.label) for entry in self.catalogue.leakage.values()]
 
     @property
-    def design_choices(self) -> list[tuple[str, float]]:
-        """What the weather offers as the coldest night: (words, °C)."""
-        climate = self.plan.heat.climate
-        if climate is None:
-            return []
-        shares = (("99 %", 0.99), ("99.6 %", 0.996), ("the coldest hour", 1.0))
-        found = [(words, design_temperature_c(climate, share)) for words, share in shares]
-        return [(words, round(celsius, 1)) for words, celsius in found if celsius is not None]
+    def design_choices(self) -> list[tuple[str, str, dict[str, Any]]]:
+        """What the weather offers as the coldest night: (words, title, command)."""
+        climate, found = self.plan.heat.climate, []
+        for name, share in DESIGN_SHARES if climate is not None else ():
+            celsius = design_temperature_c(climate, share) if climate is not None else None
+            if celsius is not None:
+                change = set_value("heat.outside_c", round(celsius, 1)).model_dump(mode="json")
+                amount = self.amount(round(celsius, 1), "c")
+                found.append((f"{name}: {amount}", f"Take {amount} as the coldest night", change))
+        return found
 
     @property
     def dew_point_c(self) -> float:

@@ -6,6 +6,7 @@ from fastapi.responses import Response
 from starlette.datastructures import UploadFile
 
 from gale_nook.core.edits.command import fresh_id
+from gale_nook.core.edits.values import set_value
 from gale_nook.core.errors import BadInput
 from gale_nook.core.heat.commands import AddLayer, SetClimate, SetLayers
 from gale_nook.core.heat.loss import heat_loss
@@ -60,9 +61,12 @@ def flued_or_unflued(db: Db, book: Book, system: Units, job_id: JobId) -> Respon
     def amount(value: float, kind: str) -> str:
         return format_quantity(value, kind, system)
 
+    ways = compare_dampness(plan, book)
+    humidity = set_value("heat.humidity_percent", round(ways[0].humidity_percent))
     return render(
         "heat/damp.html",
-        ways=compare_dampness(plan, book),
+        ways=ways,
+        take_humidity=humidity.model_dump(mode="json"),
         amount=amount,
         sleepers=plan.heat.sleepers,
         renewed=heat_loss(plan, book).air.total_m3_h,

@@ -65,12 +65,13 @@ class HeaterPage(StationPage):
         return self.catalogue.heaters[over].label if over in self.catalogue.heaters else over
 
     @property
-    def next_timer(self) -> dict[str, Any]:
-        """A timer to begin with: off from midnight to the end of the set-back."""
+    def add_timer(self) -> dict[str, Any]:
+        """The command that adds a timer: off from midnight to the end of the set-back."""
         night = self.plan.heat.night
-        return {
+        timer = {
             "id": fresh_id(night.timers, "timer"),
             "from_h": 0.0,
             "to_h": night.night_to_h,
             "set_c": None,
         }
+        return {"op": "add", "collection": "heat.night.timers", "item": timer}

@@ -38,3 +38,13 @@ class PipesPage(StationPage):
     @cached_property
     def pipes(self) -> PipesView:
         return PipesView(self.check, self.view.tube)
+
+    @property
+    def lagging_layers(self) -> tuple[tuple[int, str], ...]:
+        """How many layers of lagging there can be."""
+        return ((1, "1 layer"), (2, "2 layers"), (3, "3 layers"))
+
+    @property
+    def seals(self) -> tuple[tuple[str, str], ...]:
+        """What the mount can be sealed with."""
+        return (("gasket", "a gasket: comes off again"), ("sealant", "sealant: has to be cut"))

@@ -40,7 +40,7 @@ from gale_nook.web.works import Waiting, ask_for, file_of, show_waiting
 
 router = station_router(SPOT)
 REACH_MM = 30_000
-STATIC = FilePath(__file__).parents[3] / "static"
+STATIC = FilePath(__file__).parents[2] / "static"
 KEPT_S = 7 * 24 * 3600
 Coordinate = Annotated[float, Field(ge=-REACH_MM, le=REACH_MM, allow_inf_nan=False)]
 Weight = Annotated[float, Field(ge=0, le=10, allow_inf_nan=False)]

@@ -6,6 +6,7 @@ from functools import cached_property
 from typing import Any
 
 from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.plan.vehicle import Shell
 from gale_nook.core.spot.transfer import (
     Matched,
     Transfer,
@@ -61,3 +62,8 @@ class VehiclePage(StationPage):
         """How far a feature is off after the match; None where it is not measured on both sides."""
         matched = self.transfer.matched if self.transfer is not None else ()
         return next((item for item in matched if item.id == feature_id), None)
+
+    @property
+    def shell_fields(self) -> tuple[str, ...]:
+        """The main dimensions, as they are measured from front to rear and up."""
+        return tuple(Shell.model_fields)
