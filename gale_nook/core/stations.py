@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from gale_nook.core.air.station import AIR
 from gale_nook.core.build.station import BUILD
 from gale_nook.core.fuel.station import FUEL
 from gale_nook.core.heat.station import HEAT
@@ -13,22 +14,10 @@ from gale_nook.core.station import Station
 from gale_nook.core.vehicle.station import VEHICLE
 
 
-def _by_air(job: Job) -> bool:
-    return job.plan.heater.medium == "air"
-
-
 def _by_coolant(job: Job) -> bool:
     return job.plan.heater.medium == "coolant"
 
 
-AIR = Station(
-    "air",
-    "Air",
-    "7",
-    "Here the warm air's ducts, outlets and way back will be laid out, and the usable output "
-    "computed.",
-    _by_air,
-)
 COOLANT = Station(
     "coolant",
     "Coolant",

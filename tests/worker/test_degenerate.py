@@ -9,7 +9,6 @@ from contextlib import suppress
 from typing import Any
 
 import pytest
-from gale_nook.web.desk import Desk
 
 from gale_nook.core.apply import apply
 from gale_nook.core.catalogue.book import Catalogue
@@ -22,10 +21,10 @@ from gale_nook.core.plan.pipes import RouteNode
 from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, OutlineSolid, Solid, TubeSolid
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.spot.placement import heater_port, port_point
-from gale_nook.core.stations import READY
 from gale_nook.demo.load import demo_plan
 from gale_nook.store.jobs import Head
 from gale_nook.web.context import environment
+from gale_nook.web.stations.every import WEB_STATIONS
 from gale_nook.web.view_state import ViewState
 from gale_nook.worker.kinds import KINDS
 
@@ -128,11 +127,10 @@ ODD: dict[str, Any] = {
 @pytest.mark.parametrize("name", ODD)
 def test_it_is_shown_printed_and_worked_on(name: str, catalogue: Catalogue) -> None:
     plan = kept_plan(compact(ODD[name](catalogue)))
-    for station in READY:
-        desk = Desk(
-            Head(1, 1, plan, None, None), catalogue, UnitSystem.METRIC, station, ViewState(zoom="2")
-        )
-        assert environment.get_template("page.html").render(desk=desk)
+    head, view = Head(1, 1, plan, None, None), ViewState(zoom="2")
+    for station in WEB_STATIONS:
+        page = station.page(head, catalogue, UnitSystem.METRIC, station.station, view)
+        assert environment.get_template("page.html").render(page=page)
     for kind, arguments in (
         ("print", {"system": "metric"}),
         ("floor", {"turn": "best", "plan": "above"}),

@@ -9,6 +9,7 @@ from pydantic import AfterValidator, Field, ValidationError
 
 from gale_nook.core.base.models import Frozen, Name, Note, unique_ids
 from gale_nook.core.errors import PlanUnreadable
+from gale_nook.core.plan.air import Air
 from gale_nook.core.plan.fuel import Fuel
 from gale_nook.core.plan.heat import HeatNeed
 from gale_nook.core.plan.heater import HeaterChoice
@@ -40,6 +41,7 @@ class Plan(Frozen):
     pilots: Annotated[tuple[Pilot, ...], Field(max_length=60), AfterValidator(unique_ids)] = ()
     pipes: Pipes = Pipes()
     fuel: Fuel = Fuel()
+    air: Air = Air()
     settings: Settings = Settings()
     acceptances: Annotated[
         tuple[Acceptance, ...], Field(max_length=200), AfterValidator(unique_ids)

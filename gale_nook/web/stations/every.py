@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from gale_nook.core.stations import STATIONS
 from gale_nook.web.station import WebStation
+from gale_nook.web.stations.air.station import AIR_PAGES
 from gale_nook.web.stations.build.station import BUILD_PAGES
 from gale_nook.web.stations.fuel.station import FUEL_PAGES
 from gale_nook.web.stations.heat.station import HEAT_PAGES
@@ -10,15 +12,20 @@ from gale_nook.web.stations.heater.station import HEATER_PAGES
 from gale_nook.web.stations.pipes.station import PIPES_PAGES
 from gale_nook.web.stations.spot.station import SPOT_PAGES
 from gale_nook.web.stations.vehicle.station import VEHICLE_PAGES
-from gale_nook.web.stations.waiting.station import WAITING_PAGES
+from gale_nook.web.stations.waiting.station import waiting_pages
 
-WEB_STATIONS: tuple[WebStation, ...] = (
+ROOMS: tuple[WebStation, ...] = (
     VEHICLE_PAGES,
     HEAT_PAGES,
     HEATER_PAGES,
     SPOT_PAGES,
     PIPES_PAGES,
     FUEL_PAGES,
+    AIR_PAGES,
     BUILD_PAGES,
-    *WAITING_PAGES,
+)
+_WITH_ROOMS = {room.word for room in ROOMS}
+WEB_STATIONS = (
+    *ROOMS,
+    *(waiting_pages(station) for station in STATIONS if station.word not in _WITH_ROOMS),
 )
