@@ -27,7 +27,7 @@ from gale_nook.serve import postgres
 from gale_nook.store.jobs import create_job
 from gale_nook.store.migrate import migrate
 from gale_nook.web.app import STATIC, create_app
-from gale_nook.web.kept import kept_checks
+from gale_nook.web.kept import kept_jobs
 
 WORDS = ("vehicle", "heat", "heater", "spot", "pipes", "fuel", "build")
 
@@ -120,7 +120,7 @@ def figures(client: TestClient, job: int) -> Iterator[tuple[Figure, str]]:
             client.get(f"/jobs/{job}/{word}").raise_for_status()
 
         def first(word: str = word) -> None:
-            kept_checks.clear()
+            kept_jobs.clear()
             again(word)
 
         yield (

@@ -9,7 +9,7 @@ from collections.abc import Iterator
 
 from benchmarks.timing import Figure, compare
 from gale_nook.catalogue.load import load_catalogue
-from gale_nook.core.checking import check
+from gale_nook.core.checking import checked
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.vehicle import BoxSolid, Solid, TubeSolid
@@ -63,7 +63,7 @@ def figures() -> Iterator[tuple[Figure, str]]:
     count = len(cells.x_mm) * len(cells.y_mm) * len(YAWS)
 
     def one_cell() -> None:
-        check(job.plan, book, ("spot",), job)
+        checked(job.with_plan(job.plan), frozenset({"spot"}))
 
     def whole() -> None:
         _ = FloorMap(job).fields

@@ -35,7 +35,7 @@ class Job:
     def with_plan(self, plan: Plan) -> Job:
         """Return the job of another plan; facts of the vehicle are shared where it is the same."""
         other = Job(plan, self.given_catalogue)
-        if plan.vehicle is self.plan.vehicle:
+        if plan.vehicle is self.plan.vehicle or plan.vehicle == self.plan.vehicle:
             other.vehicle_memo = self.vehicle_memo
         return other
 

@@ -22,12 +22,14 @@ from markupsafe import Markup
 from starlette.datastructures import FormData
 
 from gale_nook.core.catalogue.book import Catalogue
+from gale_nook.core.job import Job
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.said import say
 from gale_nook.exchange.sheet import TEMPLATES as SHEET_TEMPLATES
 from gale_nook.store.job_store import JobStore
 from gale_nook.store.jobs import MAX_JOB_ID, Head
 from gale_nook.web.forms import Form
+from gale_nook.web.kept import kept_jobs
 from gale_nook.web.page import StationPage
 from gale_nook.web.station import WebStation
 from gale_nook.web.view_state import ViewState
@@ -154,15 +156,17 @@ def render(
 
 
 def page_for(
-    read: Reading, head: Head, word: str, view: ViewState, *, alone: bool = False
+    read: Reading, head: Head, word: str, view: ViewState, of: Job | None = None
 ) -> StationPage:
     """Return the page of a job at a station.
 
     Args:
-        alone: check this station only.
+        of: another job than the head's, of which this station alone is checked.
     """
     station: WebStation = read.request.app.state.stations[word]
-    return station.page(head, read.book, read.system, station.station, view, alone=alone)
+    job = of if of is not None else kept_jobs.of(head.plan, read.book)
+    alone = of is not None and not station.station.tells_all
+    return station.page(head, job, read.system, station.station, view, alone=alone)
 
 
 def show(

@@ -5,14 +5,13 @@ acceptances.
 from __future__ import annotations
 
 import datetime
-from dataclasses import replace
 from typing import Annotated
 
 from fastapi import APIRouter, Query
 from fastapi.responses import HTMLResponse, JSONResponse, Response
 from pydantic import AfterValidator, BaseModel, Field, ValidationError
 
-from gale_nook.core.apply import apply
+from gale_nook.core.apply import applied
 from gale_nook.core.base.limit import LimitBand
 from gale_nook.core.edits.acceptances import Accept
 from gale_nook.core.edits.command import Command, fresh_id
@@ -29,9 +28,8 @@ from gale_nook.drawing.svg import nodes
 from gale_nook.exchange.cards import cards
 from gale_nook.web.context import Ask, Asked, JobId, Reads, environment, page_for, render, show
 from gale_nook.web.forms import base_of, command_of, text_of, typed_values
-from gale_nook.web.kept import kept_checks
+from gale_nook.web.kept import kept_jobs
 from gale_nook.web.live import live_fields, live_parts
-from gale_nook.web.page import StationPage
 from gale_nook.web.station import WebStation
 from gale_nook.web.view_state import ViewState
 from gale_nook.web.works import ask_for, show_waiting
@@ -87,13 +85,10 @@ def preview(ask: Asked, job_id: JobId, word: Word) -> Response:
     command, view = command_of(ask.form), ViewState.of(ask.form)
     station: WebStation = ask.request.app.state.stations[word]
 
-    def page_of(plan: Plan, *, alone: bool) -> StationPage:
-        there = replace(head, plan=plan)
-        return page_for(ask, there, word, view, alone=alone)
-
-    page = page_of(apply(head.plan, command, ask.book), alone=not station.station.tells_all)
+    now = kept_jobs.of(head.plan, ask.book)
+    page = page_for(ask, head, word, view, now.with_plan(applied(now, command)))
     # a near view stays where it is while something is dragged
-    still = page_of(head.plan, alone=True) if view.zoom != "1" else page
+    still = page_for(ask, head, word, view, now) if view.zoom != "1" else page
     found = cards(page.check.of(word), ask.system)
     listed = environment.get_template("findings_list.html").render(
         cards=found, job_id=job_id, word=word, live=True
@@ -175,7 +170,7 @@ def accept(ask: Asked, job_id: JobId, word: Word) -> Response:
     """Accept a finding that is over, with name and reason."""
     plan = ask.db.head(job_id).plan
     rule, subject = text_of(ask.form, "rule", 60), text_of(ask.form, "subject", 80)
-    finding = kept_checks.of(plan, ask.book).find(rule, subject, text_of(ask.form, "run", 20))
+    finding = kept_jobs.check_of(plan, ask.book).find(rule, subject, text_of(ask.form, "run", 20))
     if finding is None or finding.verdict is not Verdict.OVER:
         raise BadInput(
             "finding", rule, "This finding is not over any more; there is nothing to accept."

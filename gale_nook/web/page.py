@@ -10,14 +10,13 @@ from typing import Any
 
 from markupsafe import Markup
 
-from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.catalogue.items import Caution
-from gale_nook.core.checking import check
+from gale_nook.core.checking import checked
 from gale_nook.core.edits.address import find
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.geometry.frames import Vec3
-from gale_nook.core.job import with_own_heaters
+from gale_nook.core.job import Job
 from gale_nook.core.plan.words import field_words
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity, quantity_of
@@ -28,7 +27,6 @@ from gale_nook.drawing.mapping import BoardView
 from gale_nook.drawing.svg import svg
 from gale_nook.exchange.cards import VERDICT_MARKS, VERDICT_WORDS, Card, cards
 from gale_nook.store.jobs import Head
-from gale_nook.web.kept import kept_checks
 from gale_nook.web.stationline import LineNode, station_line
 from gale_nook.web.view_state import ViewState
 
@@ -64,12 +62,13 @@ class StationPage:
     """
 
     has_board = False
+    scripts: tuple[str, ...] = ()  # modules that only this station's page needs
     scrolls = False  # its centre is read like paper, by keys too
 
     def __init__(
         self,
         head: Head,
-        catalogue: Catalogue,
+        job: Job,
         system: UnitSystem,
         station: Station,
         view: ViewState,
@@ -78,17 +77,13 @@ class StationPage:
     ) -> None:
         self.head = head
         self.job_id = head.job_id
-        self.plan = head.plan
-        self.catalogue = with_own_heaters(head.plan, catalogue)
+        self.job = job
+        self.plan = job.plan
+        self.catalogue = job.catalogue
         self.system = system
         self.station = station
         self.view = view
-        self.check = (
-            check(head.plan, catalogue, {station.word})
-            if alone
-            else kept_checks.of(head.plan, catalogue)
-        )
-        self.job = self.check.job
+        self.check = checked(job, frozenset({station.word}) if alone else None)
 
     @property
     def url(self) -> str:

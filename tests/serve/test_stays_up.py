@@ -188,7 +188,7 @@ def test_health_answers_while_the_database_hangs(started: Started) -> None:
     try:
         answer = httpx2.get(f"{started.url}/health", timeout=5)
         assert answer.status_code == 503
-        assert httpx2.get(f"{started.url}/static/gale-nook.js", timeout=5).status_code == 200
+        assert httpx2.get(f"{started.url}/static/js/main.js", timeout=5).status_code == 200
     finally:
         for pid in group:
             os.kill(pid, signal.SIGCONT)

@@ -21,7 +21,7 @@ def test_security_headers_on_every_kind_of_answer(page: Page) -> None:
     for url in (
         "/",
         "/nothing",
-        "/static/gale-nook.js",
+        "/static/js/main.js",
         "/static/drawing.css",
         "/jobs/1/vehicle",
         "/plan.schema.json",
@@ -111,12 +111,15 @@ def test_first_load_is_light(page: Page) -> None:
     assert total < 350_000
 
 
+USED_FROM = ("templates", "stations")
+
+
 def test_every_static_file_is_used() -> None:
     wanted = " ".join(
         path.read_text(errors="ignore")
-        for folder in (STATIC, Path(guard.__file__).parent / "templates")
+        for folder in (STATIC, *(Path(guard.__file__).parent / name for name in USED_FROM))
         for path in folder.rglob("*")
-        if path.is_file()
+        if path.is_file() and path.suffix != ".pyc"
     )
     for path in STATIC.rglob("*"):
         if path.is_file() and not path.name.startswith("LICENSE"):

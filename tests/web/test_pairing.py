@@ -61,7 +61,7 @@ def test_who_is_not_paired_gets_one_plain_page(open_app: FastAPI) -> None:
         "/",
         f"/jobs/{job}/heat",
         f"/jobs/{job}/plan.json",
-        "/static/gale-nook.js",
+        "/static/js/main.js",
         "/health",
         "/openapi.json",
         "/nothing",

@@ -129,7 +129,7 @@ def test_it_is_shown_printed_and_worked_on(name: str, catalogue: Catalogue) -> N
     plan = kept_plan(compact(ODD[name](catalogue)))
     head, view = Head(1, 1, plan, None, None), ViewState(zoom="2")
     for station in WEB_STATIONS:
-        page = station.page(head, catalogue, UnitSystem.METRIC, station.station, view)
+        page = station.page(head, Job(plan, catalogue), UnitSystem.METRIC, station.station, view)
         assert environment.get_template("page.html").render(page=page)
     for kind, arguments in (
         ("print", {"system": "metric"}),

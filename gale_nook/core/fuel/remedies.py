@@ -242,18 +242,20 @@ def more_clips(job: Job, finding: Finding) -> Iterator[Remedy]:
     yield Remedy(f"Put {count} clips, one every {q(round(step))}.", PutLine(line=line))
 
 
-for _rule, _leaf, _words in (
-    ("fuel.tank_vent", "vent", "Give the tank a vent, led outside."),
-    ("fuel.tank_bracket", "bracket", "Strap the tank to a bracket."),
-    ("fuel.tank_guard", "guard", "Guard the tank: stones and sun outside, a tray inside."),
-):
+TANK_HAS = {
+    "fuel.tank_vent": ("vent", "Give the tank a vent, led outside."),
+    "fuel.tank_bracket": ("bracket", "Strap the tank to a bracket."),
+    "fuel.tank_guard": ("guard", "Guard the tank: stones and sun outside, a tray inside."),
+}
 
-    def _have(
-        _job: Job, _finding: Finding, leaf: str = _leaf, words: str = _words
-    ) -> Iterator[Remedy]:
-        yield Remedy(words, set_value(f"fuel.tank.{leaf}", True))
 
-    remedy_for(_rule)(_have)
+@remedy_for("fuel.tank_vent")
+@remedy_for("fuel.tank_bracket")
+@remedy_for("fuel.tank_guard")
+def give_it_one(_job: Job, finding: Finding) -> Iterator[Remedy]:
+    """What the tank lacks."""
+    leaf, words = TANK_HAS[finding.rule]
+    yield Remedy(words, set_value(f"fuel.tank.{leaf}", True))
 
 
 @remedy_for("fuel.tank_room")

@@ -3,21 +3,31 @@
 
 const SHELF = "gale-nook-cards-1";
 const ASSETS = ["/static/card.css", "/static/card.js", "/static/drawing.css"];
-const ours = (url) => /^\/jobs\/\d+\/spot\/card$/.test(url.pathname) || ASSETS.includes(url.pathname);
+const ours = (url) =>
+  /^\/jobs\/\d+\/spot\/card$/.test(url.pathname) || ASSETS.includes(url.pathname);
 
-self.addEventListener("install", (event) => event.waitUntil(caches.open(SHELF).then((shelf) => shelf.addAll(ASSETS)).then(() => self.skipWaiting())));
+self.addEventListener("install", (event) =>
+  event.waitUntil(
+    caches
+      .open(SHELF)
+      .then((shelf) => shelf.addAll(ASSETS))
+      .then(() => self.skipWaiting()),
+  ),
+);
 self.addEventListener("activate", (event) => event.waitUntil(self.clients.claim()));
 self.addEventListener("fetch", (event) => {
   const url = new URL(event.request.url);
   if (event.request.method !== "GET" || url.origin !== location.origin || !ours(url)) return;
-  event.respondWith((async () => {
-    const shelf = await caches.open(SHELF);
-    try {
-      const fresh = await fetch(event.request);
-      if (fresh.ok) await shelf.put(event.request, fresh.clone());
-      return fresh;
-    } catch {
-      return (await shelf.match(event.request)) ?? Response.error();
-    }
-  })());
+  event.respondWith(
+    (async () => {
+      const shelf = await caches.open(SHELF);
+      try {
+        const fresh = await fetch(event.request);
+        if (fresh.ok) await shelf.put(event.request, fresh.clone());
+        return fresh;
+      } catch {
+        return (await shelf.match(event.request)) ?? Response.error();
+      }
+    })(),
+  );
 });

@@ -6,17 +6,34 @@
   const KEY = `gale-nook-card-${job}-${alone}`;
   const $ = (selector) => document.querySelector(selector);
   const all = (selector) => [...document.querySelectorAll(selector)];
-  const cookie = (name) => document.cookie.split("; ").find((pair) => pair.startsWith(name + "="))?.split("=")[1] ?? "";
+  const cookie = (name) =>
+    document.cookie
+      .split("; ")
+      .find((pair) => pair.startsWith(name + "="))
+      ?.split("=")[1] ?? "";
 
   // Some browsers keep nothing for a file from the disk; the address then holds it through a reload.
   const shelf = {
     read() {
-      try { const kept = localStorage.getItem(KEY); if (kept) return JSON.parse(kept); } catch { /* falls through */ }
-      try { return JSON.parse(decodeURIComponent(location.hash.slice(1))); } catch { return null; }
+      try {
+        const kept = localStorage.getItem(KEY);
+        if (kept) return JSON.parse(kept);
+      } catch {
+        /* falls through */
+      }
+      try {
+        return JSON.parse(decodeURIComponent(location.hash.slice(1)));
+      } catch {
+        return null;
+      }
     },
     write(value) {
       const text = JSON.stringify(value);
-      try { localStorage.setItem(KEY, text); } catch { /* the address holds it */ }
+      try {
+        localStorage.setItem(KEY, text);
+      } catch {
+        /* the address holds it */
+      }
       if (alone === "yes") history.replaceState(null, "", `#${encodeURIComponent(text)}`);
     },
   };
@@ -29,34 +46,62 @@
     });
     const parts = {};
     all("fieldset[data-part]").forEach((set) => {
-      const given = [...set.querySelectorAll("input")].filter((input) => input.value.trim()).map((input) => [input.name, input.value.trim()]);
+      const given = [...set.querySelectorAll("input")]
+        .filter((input) => input.value.trim())
+        .map((input) => [input.name, input.value.trim()]);
       if (given.length) parts[set.dataset.part] = Object.fromEntries(given);
     });
-    const pilots = all("fieldset[data-hole]").map((set) => {
-      const [along, across] = [...set.querySelectorAll("input")].map((input) => input.value.trim());
-      const [forth, side] = [...set.querySelectorAll(".way")].map((way) => way.textContent);
-      return { hole: set.dataset.hole, along, forth, across, side };
-    }).filter((pilot) => pilot.along || pilot.across);
-    return { gale_nook: "below", version: 1, job: Number(job), revision: Number(rev), units, features, parts, pilots, note: $("textarea[name=note]").value };
+    const pilots = all("fieldset[data-hole]")
+      .map((set) => {
+        const [along, across] = [...set.querySelectorAll("input")].map((input) =>
+          input.value.trim(),
+        );
+        const [forth, side] = [...set.querySelectorAll(".way")].map((way) => way.textContent);
+        return { hole: set.dataset.hole, along, forth, across, side };
+      })
+      .filter((pilot) => pilot.along || pilot.across);
+    return {
+      gale_nook: "below",
+      version: 1,
+      job: Number(job),
+      revision: Number(rev),
+      units,
+      features,
+      parts,
+      pilots,
+      note: $("textarea[name=note]").value,
+    };
   }
-  const holds = (value) => Object.keys(value.features).length > 0 || Object.keys(value.parts).length > 0 || value.pilots.length > 0 || value.note.trim() !== "";
+  const holds = (value) =>
+    Object.keys(value.features).length > 0 ||
+    Object.keys(value.parts).length > 0 ||
+    value.pilots.length > 0 ||
+    value.note.trim() !== "";
 
   function restore(value) {
     if (!value) return;
     for (const [id, [x, y]] of Object.entries(value.features ?? {})) {
       const inputs = document.querySelectorAll(`fieldset[data-feature="${CSS.escape(id)}"] input`);
-      if (inputs.length === 2) { inputs[0].value = x; inputs[1].value = y; }
+      if (inputs.length === 2) {
+        inputs[0].value = x;
+        inputs[1].value = y;
+      }
     }
     for (const [id, given] of Object.entries(value.parts ?? {})) {
       const set = document.querySelector(`fieldset[data-part="${CSS.escape(id)}"]`);
-      set?.querySelectorAll("input").forEach((input) => { input.value = given[input.name] ?? ""; });
+      set?.querySelectorAll("input").forEach((input) => {
+        input.value = given[input.name] ?? "";
+      });
     }
     for (const pilot of value.pilots ?? []) {
       const set = all("fieldset[data-hole]").find((each) => each.dataset.hole === pilot.hole);
       if (!set) continue;
       const [along, across] = set.querySelectorAll("input");
       const [forth, side] = set.querySelectorAll(".way");
-      along.value = pilot.along; across.value = pilot.across; forth.textContent = pilot.forth; side.textContent = pilot.side;
+      along.value = pilot.along;
+      across.value = pilot.across;
+      forth.textContent = pilot.forth;
+      side.textContent = pilot.side;
     }
     $("textarea[name=note]").value = value.note ?? "";
   }
@@ -76,13 +121,19 @@
     keep();
   });
   $("#part")?.addEventListener("change", (event) => {
-    all("fieldset[data-part]").forEach((set) => { set.hidden = set.dataset.part !== event.target.value; });
+    all("fieldset[data-part]").forEach((set) => {
+      set.hidden = set.dataset.part !== event.target.value;
+    });
   });
   $("#copy").addEventListener("click", async () => {
     const line = $("#line");
     line.focus();
     line.select();
-    try { await navigator.clipboard.writeText(line.value); } catch { document.execCommand("copy"); }
+    try {
+      await navigator.clipboard.writeText(line.value);
+    } catch {
+      document.execCommand("copy");
+    }
     $("#kept").textContent = "Copied. Paste it into the Spot station, under Through the floor.";
   });
   $("#save").addEventListener("click", () => {
@@ -99,14 +150,19 @@
     if (!holds(value)) return;
     try {
       const body = new URLSearchParams({ line: JSON.stringify(value) });
-      const answer = await fetch(`/jobs/${job}/spot/below`, { method: "POST", body, headers: { "x-csrftoken": cookie("csrftoken"), "hx-request": "true" } });
+      const answer = await fetch(`/jobs/${job}/spot/below`, {
+        method: "POST",
+        body,
+        headers: { "x-csrftoken": cookie("csrftoken"), "hx-request": "true" },
+      });
       if (answer.ok) {
         localStorage.removeItem(KEY);
         $("#card").reset();
         $("#line").value = "";
         $("#kept").textContent = "Sent. It is on the main screen.";
       } else {
-        $("#kept").textContent = `Not taken: ${new DOMParser().parseFromString(await answer.text(), "text/html").querySelector(".notice span")?.textContent ?? "look on the main screen"}`;
+        $("#kept").textContent =
+          `Not taken: ${new DOMParser().parseFromString(await answer.text(), "text/html").querySelector(".notice span")?.textContent ?? "look on the main screen"}`;
       }
     } catch {
       $("#kept").textContent = "No signal. It is kept here and sent when the signal is back.";
@@ -116,9 +172,13 @@
   if (alone === "no") {
     $("#send").addEventListener("click", send);
     window.addEventListener("online", () => {
-      if (localStorage.getItem(`${KEY}-waiting`)) { localStorage.removeItem(`${KEY}-waiting`); send(); }
+      if (localStorage.getItem(`${KEY}-waiting`)) {
+        localStorage.removeItem(`${KEY}-waiting`);
+        send();
+      }
     });
-    if ("serviceWorker" in navigator) navigator.serviceWorker.register("/card-worker.js").catch(() => {});
+    if ("serviceWorker" in navigator)
+      navigator.serviceWorker.register("/card-worker.js").catch(() => {});
   }
   restore(shelf.read());
   keep();

@@ -66,7 +66,7 @@ def test_heron_is_clean_and_wren_has_every_main_mistake(
 
 
 SECOND_FILTER = LinePart(id="f-2", kind="filter", at_mm=90)
-MEMBER_UNDER_THE_PORT = ("fuel.near", "member-2")  # only another spot cures that
+MEMBER_UNDER_THE_PORT = ("fuel.near", "fuel", "member-2")
 
 
 def test_every_mistake_in_wren_is_mended_through_its_remedies(

@@ -314,9 +314,9 @@ def test_what_sits_on_the_part_that_stays_keeps_its_place(
 
 
 def test_without_a_run_there_is_nothing_to_turn_round(catalogue: Catalogue) -> None:
-    for line in ("exhaust", "intake", "fuel"):
+    for command in (ReverseRun(tube="exhaust"), ReverseRun(tube="intake"), ReverseLine()):
         with pytest.raises(BadInput, match="no"):
-            apply(demo_plan("blank"), ReverseRun(line=line), catalogue)
+            apply(demo_plan("blank"), command, catalogue)
 
 
 def test_joints_and_clamps_of_the_demo_are_checked(heron: Plan, catalogue: Catalogue) -> None:

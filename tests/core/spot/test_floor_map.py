@@ -11,7 +11,7 @@ from PIL import Image
 
 from gale_nook.core.apply import apply
 from gale_nook.core.catalogue.book import Catalogue
-from gale_nook.core.checking import check
+from gale_nook.core.checking import check, checked
 from gale_nook.core.edits.values import set_value
 from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.findings.judging import nothing_over
@@ -68,7 +68,7 @@ def _assert_map_is_checker(plan: Plan, catalogue: Catalogue, places: int) -> Non
         trial = plan.model_copy(update={"spot": base.model_copy(update=place)})
         found = [
             f
-            for f in check(trial, catalogue, ("spot",), job).findings
+            for f in checked(job.with_plan(trial), frozenset({"spot"})).findings
             if f.verdict is not Verdict.ACCEPTED
         ]
         worst = min(f.margin for f in found if f.margin is not None)
@@ -95,11 +95,14 @@ def test_the_reason_on_the_map_is_the_checkers_worst(wren: Plan, catalogue: Cata
         trial = wren.model_copy(
             update={"spot": wren.spot.model_copy(update=place) if wren.spot else None}
         )
-        worst = min(check(trial, catalogue, ("spot",), job).findings, key=lambda f: f.margin or 0.0)
+        worst = min(
+            checked(job.with_plan(trial), frozenset({"spot"})).findings,
+            key=lambda f: f.margin or 0.0,
+        )
         if (worst.margin or 0) < CAP_MM:
             told = field.reasons[field.reason[row, column]]
             same = [
-                f.key
+                (f.rule, f.subject)
                 for f in check(trial, catalogue, ("spot",)).findings
                 if f.margin == pytest.approx(worst.margin)
             ]
@@ -215,7 +218,7 @@ def test_every_mount_has_its_own_map(
         trial = plan.model_copy(update={"spot": base.model_copy(update=place)})
         found = [
             f
-            for f in check(trial, catalogue, ("spot",), job).findings
+            for f in checked(job.with_plan(trial), frozenset({"spot"})).findings
             if f.verdict is not Verdict.ACCEPTED
         ]
         worst = min(f.margin for f in found if f.margin is not None)

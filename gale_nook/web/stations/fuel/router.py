@@ -10,12 +10,12 @@ from gale_nook.core.fuel.items import AddBend
 from gale_nook.core.fuel.line import fuel_run, supply
 from gale_nook.core.fuel.station import FUEL
 from gale_nook.core.fuel.tank import fallen_l
-from gale_nook.core.job import Job
 from gale_nook.core.plan.pipes import RouteNode
 from gale_nook.core.quantities.length import parse_length_mm
 from gale_nook.web.context import Asked, Book, Db, JobId, Reading, Reads, Units, page_for, render
 from gale_nook.web.editing import edited
 from gale_nook.web.forms import Form, text_of
+from gale_nook.web.kept import kept_jobs
 from gale_nook.web.stations.routing import station_router
 from gale_nook.web.view_state import ViewState
 from gale_nook.web.works import ask_for, show_waiting
@@ -27,7 +27,7 @@ router = station_router(FUEL)
 def insert_bend(ask: Asked, job_id: JobId) -> Response:
     """Put a bend into the middle of one straight of the line."""
     plan = ask.db.head(job_id).plan
-    run, line = fuel_run(Job(plan, ask.book)), plan.fuel.line
+    run, line = fuel_run(kept_jobs.of(plan, ask.book)), plan.fuel.line
     text = text_of(ask.form, "straight", 4)
     index = int(text) if text.isascii() and text.isdigit() else -1
     if run is None or line is None or not 0 <= index < len(run.geometry.straights):
@@ -65,7 +65,7 @@ def fell(
     db: Db, book: Book, system: Units, job_id: JobId, before: str = "", after: str = ""
 ) -> Response:
     """What was used between two readings of the dip-stick."""
-    job = Job(db.head(job_id).plan, book)
+    job = kept_jobs.of(db.head(job_id).plan, book)
     source = supply(job)
     if source is None or source.vessel is None:
         raise BadInput("level", None, "There is no tank yet.")

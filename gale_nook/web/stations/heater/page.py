@@ -19,6 +19,8 @@ from gale_nook.web.stations.heater.nights import NightShown, night_shown
 class HeaterPage(StationPage):
     """What the heater station shows."""
 
+    scripts = ("night.js",)
+
     @property
     def live_values(self) -> dict[str, Any]:
         return {"shown": self.night_shown}

@@ -21,7 +21,7 @@ from gale_nook.core.heater.choice import judgements
 from gale_nook.core.heater.commands import ChooseHeater, DropSheet, PutSheet
 from gale_nook.core.heater.sheets import contradictions
 from gale_nook.core.heater.station import HEATER
-from gale_nook.core.job import Job, with_own_heaters
+from gale_nook.core.job import with_own_heaters
 from gale_nook.core.plan.document import Plan
 from gale_nook.drawing.season import season_chart
 from gale_nook.drawing.svg import svg
@@ -29,6 +29,7 @@ from gale_nook.exchange.heater_sheets import read_sheet, sheet_schema, write_she
 from gale_nook.web.context import Asked, Book, Db, JobId, Units, render
 from gale_nook.web.editing import edited
 from gale_nook.web.forms import text_of
+from gale_nook.web.kept import kept_jobs
 from gale_nook.web.stations.heater.nights import night_rows, night_shown
 from gale_nook.web.stations.heater.sheet_form import sheet_groups, sheet_of
 from gale_nook.web.stations.heater.side_by_side import MOST_BESIDE, picked, side_by_side
@@ -96,7 +97,7 @@ def beside(
     none are named.
     """
     plan = db.head(job_id).plan
-    judged = judgements(Job(plan, book))
+    judged = judgements(kept_jobs.of(plan, book))
     shown = picked(judged, plan.heater.sheet, heater or [])
     return render(
         "heater/beside.html",
@@ -116,7 +117,7 @@ def choose(ask: Asked, job_id: JobId) -> Response:
     wanted, reason = text_of(ask.form, "sheet", 60), text_of(ask.form, "reason", 400).strip()
     if wanted not in with_own_heaters(plan, ask.book).heaters:
         raise BadInput("heater", wanted, "There is no heater of that name any more.")
-    best = next((j for j in judgements(Job(plan, ask.book)) if j.recommended), None)
+    best = next((j for j in judgements(kept_jobs.of(plan, ask.book)) if j.recommended), None)
     over = best.sheet.id if best is not None and best.sheet.id != wanted else None
     if over is not None and best is not None and not reason:
         raise BadInput(

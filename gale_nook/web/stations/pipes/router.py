@@ -7,7 +7,6 @@ from fastapi.responses import Response
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.errors import BadInput
 from gale_nook.core.heater.chosen import chosen_mount
-from gale_nook.core.job import Job
 from gale_nook.core.pipes.commands import AddCorner
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.station import PIPES
@@ -16,6 +15,7 @@ from gale_nook.core.plan.pipes import RouteNode, Tube
 from gale_nook.web.context import Asked, JobId, Reading, Reads, page_for, render
 from gale_nook.web.editing import edited
 from gale_nook.web.forms import Form, text_of
+from gale_nook.web.kept import kept_jobs
 from gale_nook.web.stations.routing import station_router
 from gale_nook.web.view_state import ViewState
 from gale_nook.web.works import LOOK_AGAIN_MS, ask_for
@@ -27,7 +27,7 @@ router = station_router(PIPES)
 def insert_corner(ask: Asked, job_id: JobId) -> Response:
     """Put a corner into the middle of the straight that leads to a node."""
     plan, tube = ask.db.head(job_id).plan, ViewState.of(ask.form).tube
-    route, run = plan.pipes.route(tube), pipe_run(Job(plan, ask.book), tube)
+    route, run = plan.pipes.route(tube), pipe_run(kept_jobs.of(plan, ask.book), tube)
     wanted = text_of(ask.form, "node")
     index = (
         next((i for i, node in enumerate(route.nodes) if node.id == wanted), -1)

@@ -29,6 +29,7 @@ class SpotPage(StationPage):
     """What the spot station shows."""
 
     has_board = True
+    scripts = ("floor.js",)
 
     @property
     def floor_picture(self) -> str:

@@ -34,6 +34,7 @@ from gale_nook.exchange.drill import drill_dxf, drill_pdf
 from gale_nook.web.context import Asked, Book, Db, JobId, Reads, Units, render
 from gale_nook.web.editing import edited, show_after
 from gale_nook.web.forms import text_of
+from gale_nook.web.kept import kept_jobs
 from gale_nook.web.stations.routing import station_router
 from gale_nook.web.stations.spot.rows import SpotRow, best_rows, candidate_rows
 from gale_nook.web.works import Waiting, ask_for, file_of, show_waiting
@@ -107,7 +108,7 @@ async def floor(
 @router.get("/jobs/{job_id}/spot/drill.pdf", response_class=Response)
 def drill_sheet_pdf(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
     """The drill sheet at 1:1, both faces."""
-    sheet, cautions = _drill(Job(db.head(job_id).plan, book))
+    sheet, cautions = _drill(kept_jobs.of(db.head(job_id).plan, book))
     disposition = f'attachment; filename="gale-nook-{job_id}-drill.pdf"'
     return Response(
         drill_pdf(sheet, cautions, system),
@@ -119,7 +120,7 @@ def drill_sheet_pdf(db: Db, book: Book, system: Units, job_id: JobId) -> Respons
 @router.get("/jobs/{job_id}/spot/drill-{face}.dxf", response_class=Response)
 def drill_sheet_dxf(db: Db, book: Book, job_id: JobId, face: Views) -> Response:
     """One face of the drill sheet as DXF, in millimetres."""
-    sheet, _ = _drill(Job(db.head(job_id).plan, book))
+    sheet, _ = _drill(kept_jobs.of(db.head(job_id).plan, book))
     disposition = f'attachment; filename="gale-nook-{job_id}-drill-{face}.dxf"'
     found = next((f for f in sheet.faces if f.face == face), None)
     if found is None:
@@ -166,7 +167,9 @@ def take_below(ask: Asked, job_id: JobId) -> Response:
     if isinstance(upload, UploadFile) and upload.filename:
         line = upload.file.read().decode("utf-8", "replace")
     head = ask.db.head(job_id)
-    holes = {hole.name: (hole.x_mm, hole.y_mm) for hole in floor_holes(Job(head.plan, ask.book))}
+    holes = {
+        hole.name: (hole.x_mm, hole.y_mm) for hole in floor_holes(kept_jobs.of(head.plan, ask.book))
+    }
     ask.db.save(job_id, head.number, read_below(line, head.plan, job_id, holes), ask.book)
     return show_after(ask, job_id, "spot")
 
@@ -178,7 +181,7 @@ def why_not(
     """What stops a place, or by how much it is clear: at the heater's turn, or at the best of the
     four.
     """
-    job = Job(db.head(job_id).plan, book)
+    job = kept_jobs.of(db.head(job_id).plan, book)
     if heater_sheet(job) is None:
         return JSONResponse({"words": ""})
     spot = job.plan.spot
@@ -206,7 +209,7 @@ def best(read: Reads, job_id: JobId, weighing: Annotated[Weighing, Query()]) -> 
     url = f"/jobs/{job_id}/spot"
     if state.state != "done":
         return show_waiting(state, f"{url}/best", **weights)
-    rows = best_rows(Job(plan, read.book), state.found, read.system)
+    rows = best_rows(kept_jobs.of(plan, read.book), state.found, read.system)
     return render(
         "spot/best.html", rows=rows, weights=Weights(**weights), job_id=job_id, page_url=url
     )
@@ -221,7 +224,7 @@ def candidates(read: Reads, job_id: JobId, anew: bool = False) -> Response:
         state = ask_for(read.request, "kept", plan, read.book, {}, anew=anew)
         if state.state != "done":
             return show_waiting(state, f"{url}/candidates")
-        rows = candidate_rows(Job(plan, read.book), state.found, read.system)
+        rows = candidate_rows(kept_jobs.of(plan, read.book), state.found, read.system)
     return render("spot/candidates.html", rows=rows, job_id=job_id, page_url=url)
 
 

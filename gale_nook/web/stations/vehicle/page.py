@@ -20,6 +20,7 @@ class VehiclePage(StationPage):
     """What the vehicle station shows."""
 
     has_board = True
+    scripts = ("sketch.js",)
 
     @property
     def focus_points(self) -> tuple[Vec3, ...]:

@@ -1,0 +1,6 @@
+// What every page needs.
+
+import "./requests.js";
+import "./sliders.js";
+import "./tape.js";
+import "./keys.js";
