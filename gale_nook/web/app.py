@@ -10,7 +10,7 @@ from contextlib import asynccontextmanager
 from pathlib import Path
 
 import structlog
-from fastapi import FastAPI
+from fastapi import FastAPI, HTTPException
 from fastapi.responses import FileResponse, Response
 from fastapi.staticfiles import StaticFiles
 from starlette.middleware.trustedhost import TrustedHostMiddleware
@@ -78,6 +78,14 @@ def create_app(
     @app.get("/static/drawing.css", include_in_schema=False)
     def drawing_css() -> Response:
         return Response(styles(), media_type="text/css", headers={"cache-control": "max-age=600"})
+
+    @app.get("/static/stations/{word}.css", include_in_schema=False)
+    def station_css(word: str) -> Response:
+        station = app.state.stations.get(word)
+        style = station.style if station is not None else ""
+        if not style:
+            raise HTTPException(404)
+        return Response(style, media_type="text/css", headers={"cache-control": "max-age=600"})
 
     @app.get("/card-worker.js", include_in_schema=False)
     def card_worker() -> Response:

@@ -62,6 +62,7 @@ class StationPage:
     """
 
     has_board = False
+    has_style = False  # a style sheet beside its templates
     scripts: tuple[str, ...] = ()  # modules that only this station's page needs
     scrolls = False  # its centre is read like paper, by keys too
 

@@ -12,6 +12,7 @@ from gale_nook.web.page import StationPage
 class BuildPage(StationPage):
     """What the build station shows."""
 
+    has_style = True
     scrolls = True
 
     @property

@@ -17,6 +17,7 @@ from gale_nook.web.stations.fuel.view import HEAD_RULES, FuelView, fuel_view, ne
 class FuelPage(StationPage):
     """What the fuel station shows."""
 
+    has_style = True
     has_board = True
 
     @property

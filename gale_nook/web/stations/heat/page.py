@@ -23,6 +23,7 @@ DESIGN_SHARES = (("99 %", 0.99), ("99.6 %", 0.996), ("the coldest hour", 1.0))
 class HeatPage(StationPage):
     """What the heat station shows."""
 
+    has_style = True
     has_board = True
 
     @property

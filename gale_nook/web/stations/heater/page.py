@@ -19,6 +19,7 @@ from gale_nook.web.stations.heater.nights import NightShown, night_shown
 class HeaterPage(StationPage):
     """What the heater station shows."""
 
+    has_style = True
     scripts = ("night.js",)
 
     @property

@@ -14,6 +14,7 @@ from gale_nook.web.stations.pipes.view import PipesView
 class PipesPage(StationPage):
     """What the pipes station shows."""
 
+    has_style = True
     has_board = True
 
     @property

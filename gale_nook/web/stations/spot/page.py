@@ -28,6 +28,7 @@ from gale_nook.web.page import StationPage, Switch
 class SpotPage(StationPage):
     """What the spot station shows."""
 
+    has_style = True
     has_board = True
     scripts = ("floor.js",)
 

@@ -19,6 +19,7 @@ from gale_nook.web.page import COORDINATES, StationPage
 class VehiclePage(StationPage):
     """What the vehicle station shows."""
 
+    has_style = True
     has_board = True
     scripts = ("sketch.js",)
 
