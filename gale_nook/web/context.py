@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 from dataclasses import dataclass
 from pathlib import Path as FilePath
-from typing import Annotated, Any
+from typing import Annotated, Any, Generic, TypeVar
 
 from fastapi import Depends, Path, Request
 from fastapi.responses import HTMLResponse
@@ -19,7 +19,6 @@ from jinja2 import (
 )
 from jinja2.utils import htmlsafe_json_dumps
 from markupsafe import Markup
-from starlette.datastructures import FormData
 
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.job import Job
@@ -28,12 +27,13 @@ from gale_nook.core.quantities.said import say
 from gale_nook.exchange.sheet import TEMPLATES as SHEET_TEMPLATES
 from gale_nook.store.job_store import JobStore
 from gale_nook.store.jobs import MAX_JOB_ID, Head
-from gale_nook.web.forms import Form
+from gale_nook.web.forms import PageForm
 from gale_nook.web.kept import kept_jobs
 from gale_nook.web.page import StationPage
 from gale_nook.web.station import WebStation
 from gale_nook.web.view_state import ViewState
 
+F = TypeVar("F", bound=PageForm)
 UNITS_COOKIE = "units"
 HTMX_CONFIG = {
     "includeIndicatorStyles": False,
@@ -124,21 +124,16 @@ class Reading:
 
 
 @dataclass(frozen=True, slots=True)
-class Ask(Reading):
+class Ask(Reading, Generic[F]):
     """A change that a form asks for, with all that carrying it out needs."""
 
-    form: FormData
+    form: F
 
 
 async def _read(request: Request, db: Db, book: Book, system: Units) -> Reading:
     return Reading(request, db, book, system)
 
 
-async def _ask(request: Request, db: Db, book: Book, system: Units, form: Form) -> Ask:
-    return Ask(request, db, book, system, form)
-
-
-Asked = Annotated[Ask, Depends(_ask)]
 Reads = Annotated[Reading, Depends(_read)]
 JobId = Annotated[int, Path(ge=1, le=MAX_JOB_ID)]
 

@@ -5,7 +5,7 @@ acceptances.
 from __future__ import annotations
 
 import datetime
-from typing import Annotated
+from typing import Annotated, Any
 
 from fastapi import APIRouter, Query
 from fastapi.responses import HTMLResponse, JSONResponse, Response
@@ -26,8 +26,16 @@ from gale_nook.core.stations import READY
 from gale_nook.drawing.board import overlay_of
 from gale_nook.drawing.svg import nodes
 from gale_nook.exchange.cards import cards
-from gale_nook.web.context import Ask, Asked, JobId, Reads, environment, page_for, render, show
-from gale_nook.web.forms import base_of, command_of, text_of, typed_values
+from gale_nook.web.asking import asked
+from gale_nook.web.context import Ask, JobId, Reads, environment, page_for, render, show
+from gale_nook.web.forms import (
+    CommandForm,
+    PageForm,
+    SetForm,
+    ShortText,
+    Text,
+    typed_values,
+)
 from gale_nook.web.kept import kept_jobs
 from gale_nook.web.live import live_fields, live_parts
 from gale_nook.web.station import WebStation
@@ -48,22 +56,22 @@ Word = Annotated[str, AfterValidator(_ready)]
 LEAST_REASON = 10
 
 
-def show_after(ask: Ask, job_id: int, word: str, view: ViewState | None = None) -> Response:
+def show_after(ask: Ask[Any], job_id: int, word: str, view: ViewState | None = None) -> Response:
     """Return the working part of the station, as it stands after an edit."""
-    head, look = ask.db.head(job_id), view or ViewState.of(ask.form)
+    head, look = ask.db.head(job_id), view or ask.form.view
     return show(page_for(ask, head, word, look), ask.request)
 
 
 def edited(
-    ask: Ask, job_id: int, word: str, command: Command, view: ViewState | None = None
+    ask: Ask[Any], job_id: int, word: str, command: Command, view: ViewState | None = None
 ) -> Response:
     """Save a command and show the station again."""
-    ask.db.save(job_id, base_of(ask.form), command, ask.book)
+    ask.db.save(job_id, ask.form.revision, command, ask.book)
     return show_after(ask, job_id, word, view)
 
 
 @router.post("/jobs/{job_id}/{word}/set")
-def set_typed(ask: Asked, job_id: JobId, word: Word) -> Response:
+def set_typed(ask: Annotated[Ask[SetForm], asked(SetForm)], job_id: JobId, word: Word) -> Response:
     """Set typed values, named `set:<address>`."""
     return edited(
         ask, job_id, word, typed_values(ask.form, ask.system, ask.db.head(job_id).plan.vehicle)
@@ -71,18 +79,22 @@ def set_typed(ask: Asked, job_id: JobId, word: Word) -> Response:
 
 
 @router.post("/jobs/{job_id}/{word}/command")
-def run_command(ask: Asked, job_id: JobId, word: Word) -> Response:
+def run_command(
+    ask: Annotated[Ask[CommandForm], asked(CommandForm)], job_id: JobId, word: Word
+) -> Response:
     """Carry out a command given as JSON."""
-    return edited(ask, job_id, word, command_of(ask.form))
+    return edited(ask, job_id, word, ask.form.parsed)
 
 
 @router.post("/jobs/{job_id}/{word}/preview", response_class=JSONResponse)
-def preview(ask: Asked, job_id: JobId, word: Word) -> Response:
+def preview(
+    ask: Annotated[Ask[CommandForm], asked(CommandForm)], job_id: JobId, word: Word
+) -> Response:
     """Show what a command would lead to, without saving: the board's overlay, the findings, the
     figures.
     """
     head = ask.db.head(job_id)
-    command, view = command_of(ask.form), ViewState.of(ask.form)
+    command, view = ask.form.parsed, ask.form.view
     station: WebStation = ask.request.app.state.stations[word]
 
     now = kept_jobs.of(head.plan, ask.book)
@@ -104,16 +116,16 @@ def preview(ask: Asked, job_id: JobId, word: Word) -> Response:
 
 
 @router.post("/jobs/{job_id}/{word}/undo")
-def undo(ask: Asked, job_id: JobId, word: Word) -> Response:
+def undo(ask: Annotated[Ask[PageForm], asked(PageForm)], job_id: JobId, word: Word) -> Response:
     """Go back one revision."""
-    ask.db.undo(job_id, base_of(ask.form))
+    ask.db.undo(job_id, ask.form.revision)
     return show_after(ask, job_id, word)
 
 
 @router.post("/jobs/{job_id}/{word}/redo")
-def redo(ask: Asked, job_id: JobId, word: Word) -> Response:
+def redo(ask: Annotated[Ask[PageForm], asked(PageForm)], job_id: JobId, word: Word) -> Response:
     """Go forward one revision."""
-    ask.db.redo(job_id, base_of(ask.form))
+    ask.db.redo(job_id, ask.form.revision)
     return show_after(ask, job_id, word)
 
 
@@ -139,38 +151,61 @@ def remedy(read: Reads, job_id: JobId, word: Word, asking: Annotated[Asking, Que
     return render("remedies.html", offered=state.found, page_url=url, system=read.system)
 
 
+class OwnLimitForm(PageForm):
+    """What is asked for: put in a limit of one's own, with its source."""
+
+    limit: Annotated[Text, Field(max_length=60)] = ""
+    note: Annotated[Text, Field(max_length=200)] = ""
+    least: ShortText = ""
+    most: ShortText = ""
+
+
 @router.post("/jobs/{job_id}/{word}/limit")
-def own_limit(ask: Asked, job_id: JobId, word: Word) -> Response:
+def own_limit(
+    ask: Annotated[Ask[OwnLimitForm], asked(OwnLimitForm)], job_id: JobId, word: Word
+) -> Response:
     """Put in a limit of one's own, with its source."""
-    name = text_of(ask.form, "limit", 60)
+    name = ask.form.limit
     band = ask.book.limit_bands.get(name)
     if band is None:
         raise BadInput("limit", name, "There is no limit of this name.")
-    ends = [_limit_end(ask, band, field) for field in ("least", "most")]
+    ends = [
+        _limit_end(ask, band, field, text)
+        for field, text in (("least", ask.form.least), ("most", ask.form.most))
+    ]
     try:
-        limit = OwnLimit(
-            id=name, minimum=ends[0], maximum=ends[1], note=text_of(ask.form, "note", 200)
-        )
+        limit = OwnLimit(id=name, minimum=ends[0], maximum=ends[1], note=ask.form.note)
     except ValidationError as error:
         place, problem = places_of(error)[0]
         raise BadInput({"note": "whose limit"}.get(place, band.label), None, problem) from None
     return edited(ask, job_id, word, SetOwnLimit(limit=limit))
 
 
-def _limit_end(ask: Ask, band: LimitBand, field: str) -> float | None:
-    text = text_of(ask.form, field, 80)
+def _limit_end(ask: Ask[Any], band: LimitBand, field: str, text: str) -> float | None:
     if not text.strip():
         return None
     kind = {"mm": "mm", "deg": "deg", "W": "w"}.get(band.unit, "number")
     return parse_quantity(text, kind, ask.system, f"{field} of {band.label}")
 
 
+class AcceptForm(PageForm):
+    """What is asked for: accept a finding that is over, with name and reason."""
+
+    rule: Annotated[Text, Field(max_length=60)] = ""
+    subject: ShortText = ""
+    run: Annotated[Text, Field(max_length=20)] = ""
+    reason: Text = ""
+    by: ShortText = ""
+
+
 @router.post("/jobs/{job_id}/{word}/accept")
-def accept(ask: Asked, job_id: JobId, word: Word) -> Response:
+def accept(
+    ask: Annotated[Ask[AcceptForm], asked(AcceptForm)], job_id: JobId, word: Word
+) -> Response:
     """Accept a finding that is over, with name and reason."""
     plan = ask.db.head(job_id).plan
-    rule, subject = text_of(ask.form, "rule", 60), text_of(ask.form, "subject", 80)
-    finding = kept_jobs.check_of(plan, ask.book).find(rule, subject, text_of(ask.form, "run", 20))
+    rule, subject = ask.form.rule, ask.form.subject
+    finding = kept_jobs.check_of(plan, ask.book).find(rule, subject, ask.form.run)
     if finding is None or finding.verdict is not Verdict.OVER:
         raise BadInput(
             "finding", rule, "This finding is not over any more; there is nothing to accept."
@@ -178,8 +213,8 @@ def accept(ask: Asked, job_id: JobId, word: Word) -> Response:
     return edited(ask, job_id, word, Accept(acceptance=_acceptance(ask, plan, finding)))
 
 
-def _acceptance(ask: Ask, plan: Plan, finding: Finding) -> Acceptance:
-    reason, by = text_of(ask.form, "reason").strip(), text_of(ask.form, "by", 80).strip()
+def _acceptance(ask: Ask[Any], plan: Plan, finding: Finding) -> Acceptance:
+    reason, by = ask.form.reason.strip(), ask.form.by.strip()
     if finding.hazard and len(reason) < LEAST_REASON:
         problem = (
             f"This is about {finding.hazard}: type why it is acceptable here, in at least a "

@@ -2,24 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from typing import Annotated, Any
+from typing import Annotated
 
-from fastapi import Depends, Request
-from pydantic import ValidationError
-from starlette.datastructures import FormData
+from fastapi import UploadFile
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, TypeAdapter, ValidationError
+from starlette.datastructures import UploadFile as StarletteUpload
 
 from gale_nook.core.base.models import printable
 from gale_nook.core.commands import COMMAND
 from gale_nook.core.edits.command import Command, Value
 from gale_nook.core.edits.values import Change, SetValues
 from gale_nook.core.errors import BadInput
-from gale_nook.core.plan.document import places_of
+from gale_nook.core.plan.document import places_of, problem_of
 from gale_nook.core.plan.vehicle import Vehicle
 from gale_nook.core.plan.words import field_words
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import parse_quantity, quantity_of
 from gale_nook.web.from_features import from_feature
+from gale_nook.web.view_state import ViewState
 
 PREFIX = "set:"
 YES_NO = {"covered", "opens", "drain", "raised", "below_mirrored"}
@@ -46,59 +46,119 @@ MAX_REVISION = 2**31 - 1
 MAX_COMMAND = 1_000_000  # a whole survey fits
 
 
-async def _form(request: Request) -> FormData:
-    return await request.form(max_files=1, max_fields=800)
+def _clean(value: object) -> object:
+    """A text without what cannot be kept; a file in its place counts as empty."""
+    if not isinstance(value, str):
+        return ""
+    printable(value.replace("\r\n", "\n").replace("\t", " "))
+    return value
 
 
-Form = Annotated[FormData, Depends(_form)]
+def _file(value: object) -> object:
+    """A file that was chosen; a text in its place, or a file without a name, counts as none."""
+    return value if isinstance(value, StarletteUpload) and value.filename else None
 
 
-def text_of(form: Mapping[str, Any], name: str, most: int = 2000) -> str:
-    """Return a text field; a file or nothing in its place counts as empty."""
-    value = form.get(name)
-    text = value if isinstance(value, str) else ""
+Text = Annotated[str, BeforeValidator(_clean), Field(max_length=2000)]
+Upload = Annotated[UploadFile | None, BeforeValidator(_file)]
+ShortText = Annotated[str, BeforeValidator(_clean), Field(max_length=80)]
+
+
+class PageForm(BaseModel):
+    """What every form of a job's page sends: the revision that it was filled in on, and the view.
+
+    The view is read leniently (`ViewState.of`): what is not understood falls back.
+    """
+
+    model_config = ConfigDict(frozen=True, extra="ignore")
+
+    base: Annotated[str, BeforeValidator(_clean), Field(max_length=12)] = ""
+    plan: Text = ""
+    side: Text = ""
+    zoom: Text = ""
+    item: Text = ""
+    floor: Text = ""
+    tube: Text = ""
+
+    @property
+    def revision(self) -> int:
+        """The revision that the form was filled in on."""
+        text = self.base
+        if not (text.isascii() and text.isdigit()) or int(text) > MAX_REVISION:
+            problem = "The form does not say which revision it was filled in on. Reload the page."
+            raise BadInput("base", text, problem)
+        return int(text)
+
+    @property
+    def view(self) -> ViewState:
+        """How the user looks at the job."""
+        return ViewState.of(self.model_dump(include=set(PageForm.model_fields)))
+
+
+class CommandForm(PageForm):
+    """A command as JSON."""
+
+    command: Annotated[str, BeforeValidator(_clean), Field(max_length=MAX_COMMAND)] = ""
+
+    @property
+    def parsed(self) -> Command:
+        return parse_command(self.command)
+
+
+class SetForm(PageForm):
+    """Typed values: fields named `set:<address>`, in the user's units or from a named feature."""
+
+    model_config = ConfigDict(frozen=True, extra="allow")
+
+    @property
+    def typed(self) -> dict[str, str]:
+        """What was typed, by address."""
+        return {
+            name.removeprefix(PREFIX): _checked(name, value)
+            for name, value in (self.model_extra or {}).items()
+            if name.startswith(PREFIX)
+        }
+
+
+def _checked(name: str, value: object) -> str:
+    """The text of a field that no model names."""
+    try:
+        return _ANY_TEXT.validate_python(value)
+    except ValidationError as error:
+        problem = problem_of(error.errors()[0])
+        raise BadInput(name, str(value)[:60], f"{problem[:1].upper()}{problem[1:]}.") from None
+
+
+_ANY_TEXT: TypeAdapter[str] = TypeAdapter(Text)
+
+
+def extra_text(form: BaseModel, name: str, most: int) -> str:
+    """Return a text of a form that takes more fields than it names; empty where it is not there.
+
+    Raises:
+        BadInput: it is longer than `most`, or holds what cannot be kept.
+    """
+    text = _checked(name, (form.model_extra or {}).get(name, ""))
     if len(text) > most:
         raise BadInput(name, text[:60], f"The text is longer than {most} characters.")
-    try:
-        printable(text.replace("\r\n", "\n").replace("\t", " "))
-    except ValueError as error:
-        raise BadInput(name, text[:60], f"{str(error)[:1].upper()}{str(error)[1:]}.") from None
     return text
 
 
-def base_of(form: Mapping[str, Any]) -> int:
-    """Return the revision that the form was filled in on."""
-    text = text_of(form, "base", 12)
-    if not (text.isascii() and text.isdigit()) or int(text) > MAX_REVISION:
-        raise BadInput(
-            "base",
-            text,
-            "The form does not say which revision it was filled in on. Reload the page.",
-        )
-    return int(text)
-
-
-def command_of(form: Mapping[str, Any]) -> Command:
-    """Return the command that a form carries as JSON."""
+def parse_command(text: str) -> Command:
+    """Return the command that JSON describes; raises BadInput."""
     try:
-        return COMMAND.validate_json(text_of(form, "command", MAX_COMMAND))
+        return COMMAND.validate_json(text)
     except ValidationError as error:
         place, problem = places_of(error)[0]
         raise BadInput(place, None, problem) from None
 
 
-def typed_values(form: Mapping[str, Any], system: UnitSystem, vehicle: Vehicle) -> SetValues:
-    """Return the command for every `set:<address>` field of a form, read in the user's units or
-    from named features.
-    """
-    changes = []
-    for name in form:
-        if name.startswith(PREFIX):
-            address = name.removeprefix(PREFIX)
-            changes.append(_change(address, text_of(form, name), system, vehicle))
-    if not changes:
+def typed_values(form: SetForm, system: UnitSystem, vehicle: Vehicle) -> SetValues:
+    """Return the command for every value that was typed."""
+    typed = form.typed.items()
+    if not typed:
         raise BadInput("form", None, "Nothing was typed.")
-    return SetValues(changes=tuple(changes))
+    return SetValues(changes=tuple(_change(a, text, system, vehicle) for a, text in typed))
 
 
 def _change(address: str, text: str, system: UnitSystem, vehicle: Vehicle) -> Change:

@@ -4,11 +4,10 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Request
+from fastapi import APIRouter, Form, Query, Request
 from fastapi.responses import HTMLResponse, JSONResponse, RedirectResponse, Response
-from pydantic import ValidationError
+from pydantic import BaseModel, Field, ValidationError
 from starlette.concurrency import run_in_threadpool
-from starlette.datastructures import UploadFile
 
 from gale_nook.core.errors import BadInput, PlanUnreadable
 from gale_nook.core.plan.document import places_of, plan_schema, read_plan, write_plan
@@ -16,7 +15,7 @@ from gale_nook.core.plan.size import too_large
 from gale_nook.core.references import check_references
 from gale_nook.demo.load import like, new_plan
 from gale_nook.web.context import UNITS_COOKIE, Book, Db, JobId, Units, render
-from gale_nook.web.forms import Form, text_of
+from gale_nook.web.forms import ShortText, Text, Upload
 from gale_nook.web.works import Waiting, file_of
 
 router = APIRouter(default_response_class=HTMLResponse)
@@ -39,10 +38,23 @@ def workshop(
     )
 
 
+class NewJobForm(BaseModel):
+    """What a job is called, and what it begins on: `job:<number>`, `body:<id>`, or nothing."""
+
+    name: Annotated[Text, Field(max_length=200)] = ""
+    start: ShortText = ""
+
+
+class ImportForm(BaseModel):
+    """A plan file."""
+
+    file: Upload = None
+
+
 @router.post("/jobs")
-def new_job(db: Db, book: Book, form: Form) -> Response:
+def new_job(db: Db, book: Book, form: Annotated[NewJobForm, Form()]) -> Response:
     """Begin a job on a body type's shell, or on the vehicle that another job has surveyed."""
-    name, start = text_of(form, "name", 200), text_of(form, "start", 80)
+    name, start = form.name, form.start
     kind, _, wanted = start.partition(":")
     try:
         if kind == "job" and wanted.isascii() and wanted.isdigit():
@@ -52,17 +64,15 @@ def new_job(db: Db, book: Book, form: Form) -> Response:
         else:
             plan = new_plan(name, book.bodies[wanted] if kind == "body" else None)
     except ValidationError as error:
-        raise BadInput(
-            "name of the job", text_of(form, "name", 200), places_of(error)[0][1]
-        ) from None
+        raise BadInput("name of the job", form.name, places_of(error)[0][1]) from None
     return _go_to(db.create(plan, "new job"))
 
 
 @router.post("/jobs/import")
-def import_job(db: Db, book: Book, form: Form) -> Response:
+def import_job(db: Db, book: Book, form: Annotated[ImportForm, Form()]) -> Response:
     """Read a plan file as a new job."""
-    upload = form.get("file")
-    if not isinstance(upload, UploadFile) or not upload.filename:
+    upload = form.file
+    if upload is None or not upload.filename:
         raise PlanUnreadable("No file was chosen. Choose a plan file that was exported from here.")
     plan = check_references(read_plan(upload.file.read()), book)
     problem = too_large(plan)

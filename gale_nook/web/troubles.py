@@ -18,7 +18,7 @@ from starlette.exceptions import HTTPException
 from starlette.responses import Response
 
 from gale_nook.core.errors import BadInput, GaleNookError, PlanUnreadable, UnknownEntry
-from gale_nook.core.plan.document import places_of
+from gale_nook.core.plan.document import places_of, problem_of
 from gale_nook.core.plan.words import field_words, item_id
 from gale_nook.core.quantities.measures import format_quantity, quantity_of
 from gale_nook.store.editing import Collision
@@ -152,11 +152,14 @@ def _bad_request(request: Request, error: Exception) -> Response:
     if not isinstance(error, RequestValidationError):
         raise error
     first = error.errors()[0]
+    name = str(first["loc"][-1])
+    where = field_words(name) if first["loc"][0] == "body" else name
+    problem = problem_of(first)
     return _answer(
         request,
         422,
-        "That cannot be taken",
-        f"{'.'.join(str(p) for p in first['loc'])}: {first['msg']}",
+        f"{where[:1].upper()}{where[1:]}",
+        f"{problem[:1].upper()}{problem[1:]}.",
     )
 
 

@@ -8,15 +8,16 @@ import asyncio
 from typing import Annotated
 from urllib.parse import urlencode
 
-from fastapi import APIRouter, Path, Request
+from fastapi import APIRouter, Form, Path, Request
 from fastapi.responses import HTMLResponse, Response
+from pydantic import BaseModel, Field
 from starlette.concurrency import run_in_threadpool
 
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.errors import BadInput
 from gale_nook.core.plan.document import Plan
 from gale_nook.web.context import render
-from gale_nook.web.forms import Form, text_of
+from gale_nook.web.forms import Text
 from gale_nook.worker.kinds import Arguments
 from gale_nook.worker.works import Works, WorkState
 
@@ -88,10 +89,15 @@ async def file_of(
         pause = min(pause * 1.5, SLOWEST_LOOK_S)
 
 
+class StopForm(BaseModel):
+    """Where the page asks again how the work stands."""
+
+    url: Annotated[Text, Field(max_length=400)] = ""
+
+
 @router.post("/works/{key}/stop")
-def stop(request: Request, key: Key, form: Form) -> Response:
+def stop(request: Request, key: Key, form: Annotated[StopForm, Form()]) -> Response:
     """Stop a piece of work, and let the page ask how it stands."""
     works: Works = request.app.state.works
     works.stop(key)
-    url = text_of(form, "url", 400)
-    return render("works/stopping.html", url=url if url.startswith("/jobs/") else "/")
+    return render("works/stopping.html", url=form.url if form.url.startswith("/jobs/") else "/")

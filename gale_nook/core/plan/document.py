@@ -123,7 +123,7 @@ def write_plan(plan: Plan) -> str:
 def places_of(error: ValidationError, limit: int = 12) -> tuple[tuple[str, str], ...]:
     """Return (place, problem) pairs from a validation error, in plain words, at most `limit`."""
     found = error.errors(include_url=False, include_context=True)
-    places = tuple((_place(item["loc"]), _problem(item)) for item in found[:limit])
+    places = tuple((_place(item["loc"]), problem_of(item)) for item in found[:limit])
     more = len(found) - limit
     return (*places, ("…", f"and {more} more")) if more > 0 else places
 
@@ -146,7 +146,8 @@ _PLAIN_WORDS = {
 }
 
 
-def _problem(item: Any) -> str:
+def problem_of(item: Any) -> str:
+    """Return what is wrong with a value, from one of a validation's errors, in plain words."""
     if item["type"] in _PLAIN_WORDS:
         return _PLAIN_WORDS[item["type"]]
     context = item.get("ctx", {})

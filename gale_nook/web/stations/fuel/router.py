@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from typing import Annotated
+
 from fastapi.responses import HTMLResponse, Response
+from pydantic import Field
 
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.errors import BadInput
@@ -12,9 +15,13 @@ from gale_nook.core.fuel.station import FUEL
 from gale_nook.core.fuel.tank import fallen_l
 from gale_nook.core.plan.pipes import RouteNode
 from gale_nook.core.quantities.length import parse_length_mm
-from gale_nook.web.context import Asked, Book, Db, JobId, Reading, Reads, Units, page_for, render
+from gale_nook.web.asking import asked
+from gale_nook.web.context import Ask, Book, Db, JobId, Reading, Reads, Units, page_for, render
 from gale_nook.web.editing import edited
-from gale_nook.web.forms import Form, text_of
+from gale_nook.web.forms import (
+    PageForm,
+    Text,
+)
 from gale_nook.web.kept import kept_jobs
 from gale_nook.web.stations.routing import station_router
 from gale_nook.web.view_state import ViewState
@@ -23,12 +30,20 @@ from gale_nook.web.works import ask_for, show_waiting
 router = station_router(FUEL)
 
 
+class InsertBendForm(PageForm):
+    """What is asked for: put a bend into the middle of one straight of the line."""
+
+    straight: Annotated[Text, Field(max_length=4)] = ""
+
+
 @router.post("/jobs/{job_id}/fuel/insert")
-def insert_bend(ask: Asked, job_id: JobId) -> Response:
+def insert_bend(
+    ask: Annotated[Ask[InsertBendForm], asked(InsertBendForm)], job_id: JobId
+) -> Response:
     """Put a bend into the middle of one straight of the line."""
     plan = ask.db.head(job_id).plan
     run, line = fuel_run(kept_jobs.of(plan, ask.book)), plan.fuel.line
-    text = text_of(ask.form, "straight", 4)
+    text = ask.form.straight
     index = int(text) if text.isascii() and text.isdigit() else -1
     if run is None or line is None or not 0 <= index < len(run.geometry.straights):
         raise BadInput("straight", text, "This stretch is not there any more.")
@@ -40,9 +55,9 @@ def insert_bend(ask: Asked, job_id: JobId) -> Response:
 
 
 @router.post("/jobs/{job_id}/fuel/find")
-def find(read: Reads, _form: Form, job_id: JobId) -> Response:
+def find(ask: Annotated[Ask[PageForm], asked(PageForm)], job_id: JobId) -> Response:
     """Begin to look for up to three lines; a search that was stopped is begun anew."""
-    return _search(read, job_id, anew=True)
+    return _search(ask, job_id, anew=True)
 
 
 @router.get("/jobs/{job_id}/fuel/find")

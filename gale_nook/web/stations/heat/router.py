@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from typing import Annotated
+
 from fastapi.responses import Response
-from starlette.datastructures import UploadFile
+from pydantic import Field
 
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.edits.values import set_value
@@ -19,9 +21,10 @@ from gale_nook.core.plan.climate import Climate
 from gale_nook.core.plan.vehicle import Layer
 from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.exchange.weather import read_weather
-from gale_nook.web.context import Asked, Book, Db, JobId, Units, render
+from gale_nook.web.asking import asked
+from gale_nook.web.context import Ask, Book, Db, JobId, Units, render
 from gale_nook.web.editing import edited
-from gale_nook.web.forms import text_of
+from gale_nook.web.forms import PageForm, ShortText, Text, Upload
 from gale_nook.web.stations.routing import station_router
 
 router = station_router(HEAT)
@@ -75,11 +78,20 @@ def flued_or_unflued(db: Db, book: Book, system: Units, job_id: JobId) -> Respon
     )
 
 
+class TakeInWeatherForm(PageForm):
+    """What is asked for: take in a weather file, or the weather of a region."""
+
+    region: Text = ""
+    file: Upload = None
+
+
 @router.post("/jobs/{job_id}/heat/weather")
-def take_in_weather(ask: Asked, job_id: JobId) -> Response:
+def take_in_weather(
+    ask: Annotated[Ask[TakeInWeatherForm], asked(TakeInWeatherForm)], job_id: JobId
+) -> Response:
     """Take in a weather file, or the weather of a region."""
-    upload, region = ask.form.get("file"), text_of(ask.form, "region")
-    if isinstance(upload, UploadFile) and upload.filename:
+    upload, region = ask.form.file, ask.form.region
+    if upload is not None and upload.filename:
         climate: Climate | None = read_weather(upload.file.read(), upload.filename)
     elif region in ask.book.regions:
         climate = region_climate(ask.book.regions[region])
@@ -90,15 +102,19 @@ def take_in_weather(ask: Asked, job_id: JobId) -> Response:
     return edited(ask, job_id, "heat", SetClimate(climate=climate))
 
 
+class ChooseMonthsForm(PageForm):
+    """What is asked for: choose the months in which the vehicle is heated."""
+
+    month: Annotated[tuple[ShortText, ...], Field(max_length=24)] = ()
+
+
 @router.post("/jobs/{job_id}/heat/months")
-def choose_months(ask: Asked, job_id: JobId) -> Response:
+def choose_months(
+    ask: Annotated[Ask[ChooseMonthsForm], asked(ChooseMonthsForm)], job_id: JobId
+) -> Response:
     """Choose the months in which the vehicle is heated."""
     climate = ask.db.head(job_id).plan.heat.climate
-    months = [
-        int(month)
-        for month in ask.form.getlist("month")
-        if isinstance(month, str) and month in MONTHS
-    ]
+    months = [int(month) for month in ask.form.month if month in MONTHS]
     if climate is None or not months:
         raise BadInput(
             "months", None, "Choose at least one month, after a region or a weather file."
@@ -107,12 +123,21 @@ def choose_months(ask: Asked, job_id: JobId) -> Response:
     return edited(ask, job_id, "heat", SetClimate(climate=chosen))
 
 
+class PutInPresetForm(PageForm):
+    """What is asked for."""
+
+    face: Text = ""
+    preset: Text = ""
+
+
 @router.post("/jobs/{job_id}/heat/preset")
-def put_in_preset(ask: Asked, job_id: JobId) -> Response:
+def put_in_preset(
+    ask: Annotated[Ask[PutInPresetForm], asked(PutInPresetForm)], job_id: JobId
+) -> Response:
     """Put a usual build-up into one face, or into roof, sides and rear at once."""
-    face, preset = text_of(ask.form, "face"), ask.book.build_ups.get(text_of(ask.form, "preset"))
+    face, preset = ask.form.face, ask.book.build_ups.get(ask.form.preset)
     if preset is None:
-        raise BadInput("build-up", text_of(ask.form, "preset"), "Choose a build-up from the list.")
+        raise BadInput("build-up", ask.form.preset, "Choose a build-up from the list.")
     faces = SHELL_FACES if face == "shell" else (face,)
     if not set(faces) <= {*SHELL_FACES, "bulkhead", "curtain", "arches", "pop-top", "canvas"}:
         raise BadInput("face", face, "Choose a face of the load space.")
@@ -123,11 +148,18 @@ def put_in_preset(ask: Asked, job_id: JobId) -> Response:
     return edited(ask, job_id, "heat", SetLayers.model_validate({"faces": faces, "layers": layers}))
 
 
+class AddLayerForm(PageForm):
+    """What is asked for: add a layer to a face's build-up, inside its outer skin."""
+
+    face: Text = ""
+    material: Text = ""
+
+
 @router.post("/jobs/{job_id}/heat/add-layer")
-def add_layer(ask: Asked, job_id: JobId) -> Response:
+def add_layer(ask: Annotated[Ask[AddLayerForm], asked(AddLayerForm)], job_id: JobId) -> Response:
     """Add a layer to a face's build-up, inside its outer skin."""
     plan = ask.db.head(job_id).plan
-    face, material = text_of(ask.form, "face"), text_of(ask.form, "material")
+    face, material = ask.form.face, ask.form.material
     known: dict[str, tuple[str, tuple[Layer, ...]]] = {
         surface.id: (f"heat.surfaces.{surface.id}.layers", surface.layers)
         for surface in plan.heat.surfaces

@@ -10,7 +10,7 @@ from typing import Annotated
 from fastapi import Query
 from fastapi.responses import JSONResponse, Response
 from markupsafe import Markup
-from starlette.datastructures import UploadFile
+from pydantic import ConfigDict, Field
 
 from gale_nook.core.base.heater_sheet import HeaterSheet
 from gale_nook.core.catalogue.book import Catalogue
@@ -26,9 +26,10 @@ from gale_nook.core.plan.document import Plan
 from gale_nook.drawing.season import season_chart
 from gale_nook.drawing.svg import svg
 from gale_nook.exchange.heater_sheets import read_sheet, sheet_schema, write_sheet
-from gale_nook.web.context import Asked, Book, Db, JobId, Units, render
+from gale_nook.web.asking import asked
+from gale_nook.web.context import Ask, Book, Db, JobId, Units, render
 from gale_nook.web.editing import edited
-from gale_nook.web.forms import text_of
+from gale_nook.web.forms import PageForm, Text, Upload
 from gale_nook.web.kept import kept_jobs
 from gale_nook.web.stations.heater.nights import night_rows, night_shown
 from gale_nook.web.stations.heater.sheet_form import sheet_groups, sheet_of
@@ -110,11 +111,18 @@ def beside(
     )
 
 
+class ChooseForm(PageForm):
+    """What is asked for: choose a heater; over the recommended one, with the reason why."""
+
+    sheet: Annotated[Text, Field(max_length=60)] = ""
+    reason: Annotated[Text, Field(max_length=400)] = ""
+
+
 @router.post("/jobs/{job_id}/heater/choose")
-def choose(ask: Asked, job_id: JobId) -> Response:
+def choose(ask: Annotated[Ask[ChooseForm], asked(ChooseForm)], job_id: JobId) -> Response:
     """Choose a heater; over the recommended one, with the reason why."""
     plan = ask.db.head(job_id).plan
-    wanted, reason = text_of(ask.form, "sheet", 60), text_of(ask.form, "reason", 400).strip()
+    wanted, reason = ask.form.sheet, ask.form.reason.strip()
     if wanted not in with_own_heaters(plan, ask.book).heaters:
         raise BadInput("heater", wanted, "There is no heater of that name any more.")
     best = next((j for j in judgements(kept_jobs.of(plan, ask.book)) if j.recommended), None)
@@ -147,22 +155,38 @@ def open_sheet(db: Db, book: Book, system: Units, job_id: JobId, sheet: SheetId 
     )
 
 
+class KeepSheetForm(PageForm):
+    """What is asked for: keep a heater of one's own as the form describes it."""
+
+    model_config = ConfigDict(frozen=True, extra="allow")
+
+    base_sheet: Annotated[Text, Field(max_length=60)] = ""
+
+
 @router.post("/jobs/{job_id}/heater/sheet")
-def keep_sheet(ask: Asked, job_id: JobId) -> Response:
+def keep_sheet(ask: Annotated[Ask[KeepSheetForm], asked(KeepSheetForm)], job_id: JobId) -> Response:
     """Keep a heater of one's own as the form describes it."""
     plan = ask.db.head(job_id).plan
-    base = _sheet(plan, ask.book, text_of(ask.form, "base_sheet", 60))
+    base = _sheet(plan, ask.book, ask.form.base_sheet)
     sheet = sheet_of(ask.form, base, ask.book, ask.system)
     if base.id in ask.book.heaters:
         sheet = sheet.model_copy(update={"id": _fresh(plan, ask.book, sheet.label)})
     return edited(ask, job_id, "heater", PutSheet(sheet=sheet))
 
 
+class ImportSheetForm(PageForm):
+    """What is asked for: take in a limit sheet from a YAML or JSON file."""
+
+    file: Upload = None
+
+
 @router.post("/jobs/{job_id}/heater/import-sheet")
-def import_sheet(ask: Asked, job_id: JobId) -> Response:
+def import_sheet(
+    ask: Annotated[Ask[ImportSheetForm], asked(ImportSheetForm)], job_id: JobId
+) -> Response:
     """Take in a limit sheet from a YAML or JSON file."""
-    upload = ask.form.get("file")
-    if not isinstance(upload, UploadFile) or not upload.filename:
+    upload = ask.form.file
+    if upload is None or not upload.filename:
         raise PlanUnreadable("No file was chosen. Choose a heater's sheet, YAML or JSON.")
     plan, sheet = ask.db.head(job_id).plan, read_sheet(upload.file.read())
     if sheet.id in ask.book.heaters:
@@ -176,10 +200,16 @@ def import_sheet(ask: Asked, job_id: JobId) -> Response:
     return edited(ask, job_id, "heater", PutSheet(sheet=sheet))
 
 
+class DropSheetForm(PageForm):
+    """What is asked for: take out a heater of one's own."""
+
+    sheet: Annotated[Text, Field(max_length=60)] = ""
+
+
 @router.post("/jobs/{job_id}/heater/drop-sheet")
-def drop_sheet(ask: Asked, job_id: JobId) -> Response:
+def drop_sheet(ask: Annotated[Ask[DropSheetForm], asked(DropSheetForm)], job_id: JobId) -> Response:
     """Take out a heater of one's own."""
-    plan, wanted = ask.db.head(job_id).plan, text_of(ask.form, "sheet", 60)
+    plan, wanted = ask.db.head(job_id).plan, ask.form.sheet
     if wanted not in {sheet.id for sheet in plan.heater.own_sheets}:
         raise BadInput("heater", wanted, "There is no heater of your own of that name any more.")
     return edited(ask, job_id, "heater", DropSheet(sheet_id=wanted))

@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 import copy
-from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from pydantic import ValidationError
+from pydantic import BaseModel, ValidationError
 
 from gale_nook.core.base.heater_sheet import HeaterSheet
 from gale_nook.core.catalogue.book import Catalogue
@@ -16,7 +15,7 @@ from gale_nook.core.heater.sheets import contradictions, numbers_of
 from gale_nook.core.plan.document import places_of
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity, parse_quantity
-from gale_nook.web.forms import text_of
+from gale_nook.web.forms import extra_text
 
 VALUE, SOURCE = "value:", "source:"
 TITLES = {
@@ -106,7 +105,7 @@ def sheet_groups(sheet: HeaterSheet, book: Catalogue, system: UnitSystem) -> tup
 
 
 def sheet_of(
-    form: Mapping[str, Any], base: HeaterSheet, book: Catalogue, system: UnitSystem
+    form: BaseModel, base: HeaterSheet, book: Catalogue, system: UnitSystem
 ) -> HeaterSheet:
     """Return the sheet that a form describes, on the frame of another.
 
@@ -115,9 +114,9 @@ def sheet_of(
     """
     data, sources = _data(base, book), {}
     for path, _ in list(numbers_of(data)):
-        text = text_of(form, VALUE + path, 60)
+        text = extra_text(form, VALUE + path, 60)
         _put(data, path, _number(text, path, book, system))
-        source = text_of(form, SOURCE + path, 80).strip()
+        source = extra_text(form, SOURCE + path, 80).strip()
         if source:
             sources[path] = source
     data["limits"] = {
@@ -126,7 +125,7 @@ def sheet_of(
         if (limit["minimum"], limit["maximum"]) != (None, None)
     }
     kept = {path: note for path, note in sources.items() if not _is_dropped(path, data)}
-    told = {name: text_of(form, name, 200) for name in ("label", "source", "summary")}
+    told = {name: extra_text(form, name, 200) for name in ("label", "source", "summary")}
     try:
         sheet = HeaterSheet.model_validate({**data, **told, "sources": kept})
     except ValidationError as error:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Annotated
+
 from fastapi.responses import Response
 
 from gale_nook.core.edits.command import fresh_id
@@ -12,9 +14,13 @@ from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.station import PIPES
 from gale_nook.core.pipes.way_search import WaySearch
 from gale_nook.core.plan.pipes import RouteNode, Tube
-from gale_nook.web.context import Asked, JobId, Reading, Reads, page_for, render
+from gale_nook.web.asking import asked
+from gale_nook.web.context import Ask, JobId, Reading, Reads, page_for, render
 from gale_nook.web.editing import edited
-from gale_nook.web.forms import Form, text_of
+from gale_nook.web.forms import (
+    PageForm,
+    Text,
+)
 from gale_nook.web.kept import kept_jobs
 from gale_nook.web.stations.routing import station_router
 from gale_nook.web.view_state import ViewState
@@ -23,12 +29,20 @@ from gale_nook.web.works import LOOK_AGAIN_MS, ask_for
 router = station_router(PIPES)
 
 
+class InsertCornerForm(PageForm):
+    """What is asked for: put a corner into the middle of the straight that leads to a node."""
+
+    node: Text = ""
+
+
 @router.post("/jobs/{job_id}/pipes/insert")
-def insert_corner(ask: Asked, job_id: JobId) -> Response:
+def insert_corner(
+    ask: Annotated[Ask[InsertCornerForm], asked(InsertCornerForm)], job_id: JobId
+) -> Response:
     """Put a corner into the middle of the straight that leads to a node."""
-    plan, tube = ask.db.head(job_id).plan, ViewState.of(ask.form).tube
+    plan, tube = ask.db.head(job_id).plan, ask.form.view.tube
     route, run = plan.pipes.route(tube), pipe_run(kept_jobs.of(plan, ask.book), tube)
-    wanted = text_of(ask.form, "node")
+    wanted = ask.form.node
     index = (
         next((i for i, node in enumerate(route.nodes) if node.id == wanted), -1)
         if route is not None
@@ -46,9 +60,9 @@ def insert_corner(ask: Asked, job_id: JobId) -> Response:
 
 
 @router.post("/jobs/{job_id}/pipes/find")
-def find(read: Reads, form: Form, job_id: JobId) -> Response:
+def find(ask: Annotated[Ask[PageForm], asked(PageForm)], job_id: JobId) -> Response:
     """Begin to look for a way; one that was stopped is begun anew."""
-    return _search(read, job_id, ViewState.of(form).tube, anew=True)
+    return _search(ask, job_id, ask.form.view.tube, anew=True)
 
 
 @router.get("/jobs/{job_id}/pipes/find")

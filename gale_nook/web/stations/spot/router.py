@@ -11,7 +11,6 @@ from fastapi import Query, Request
 from fastapi.responses import HTMLResponse, JSONResponse, Response
 from pydantic import BaseModel, Field
 from starlette.concurrency import run_in_threadpool
-from starlette.datastructures import UploadFile
 
 from gale_nook.core.build.drill import drill_sheet
 from gale_nook.core.build.drill_sheet import DrillSheet, Views
@@ -31,9 +30,10 @@ from gale_nook.core.spot.station import SPOT
 from gale_nook.core.spot.why import why
 from gale_nook.exchange.card import MAX_LINE, card_of, card_page, read_below
 from gale_nook.exchange.drill import drill_dxf, drill_pdf
-from gale_nook.web.context import Asked, Book, Db, JobId, Reads, Units, render
+from gale_nook.web.asking import asked
+from gale_nook.web.context import Ask, Book, Db, JobId, Reads, Units, render
 from gale_nook.web.editing import edited, show_after
-from gale_nook.web.forms import text_of
+from gale_nook.web.forms import PageForm, ShortText, Text, Upload
 from gale_nook.web.kept import kept_jobs
 from gale_nook.web.stations.routing import station_router
 from gale_nook.web.stations.spot.rows import SpotRow, best_rows, candidate_rows
@@ -74,11 +74,18 @@ class Picture(BaseModel):
     plan: Literal["above", "below"] = "above"
 
 
+class PutThereForm(PageForm):
+    """What is asked for: put the heater where the two typed lengths say."""
+
+    x: Text = ""
+    y: Text = ""
+
+
 @router.post("/jobs/{job_id}/spot/place")
-def put_there(ask: Asked, job_id: JobId) -> Response:
+def put_there(ask: Annotated[Ask[PutThereForm], asked(PutThereForm)], job_id: JobId) -> Response:
     """Put the heater where the two typed lengths say."""
-    x = parse_length_mm(text_of(ask.form, "x"), ask.system, "behind the datum")
-    y = parse_length_mm(text_of(ask.form, "y"), ask.system, "right of centre")
+    x = parse_length_mm(ask.form.x, ask.system, "behind the datum")
+    y = parse_length_mm(ask.form.y, ask.system, "right of centre")
     for name, value in (("behind the datum", x), ("right of centre", y)):
         if abs(value) > REACH_MM:
             raise BadInput(name, value, f"Up to {REACH_MM / 1000:.0f} m from the datum are taken.")
@@ -159,12 +166,19 @@ def card_file(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
     )
 
 
+class TakeBelowForm(PageForm):
+    """What is asked for."""
+
+    line: Annotated[Text, Field(max_length=MAX_LINE)] = ""
+    file: Upload = None
+
+
 @router.post("/jobs/{job_id}/spot/below")
-def take_below(ask: Asked, job_id: JobId) -> Response:
+def take_below(ask: Annotated[Ask[TakeBelowForm], asked(TakeBelowForm)], job_id: JobId) -> Response:
     """Take in what a card gave back: its line, or its file. It holds for the job as it is now."""
-    upload = ask.form.get("file")
-    line = text_of(ask.form, "line", MAX_LINE)
-    if isinstance(upload, UploadFile) and upload.filename:
+    upload = ask.form.file
+    line = ask.form.line
+    if upload is not None and upload.filename:
         line = upload.file.read().decode("utf-8", "replace")
     head = ask.db.head(job_id)
     holes = {
@@ -228,18 +242,23 @@ def candidates(read: Reads, job_id: JobId, anew: bool = False) -> Response:
     return render("spot/candidates.html", rows=rows, job_id=job_id, page_url=url)
 
 
+class KeepForm(PageForm):
+    """What is asked for."""
+
+    note: Annotated[Text, Field(max_length=400)] = ""
+    name: ShortText = ""
+
+
 @router.post("/jobs/{job_id}/spot/keep")
-def keep(ask: Asked, job_id: JobId) -> Response:
+def keep(ask: Annotated[Ask[KeepForm], asked(KeepForm)], job_id: JobId) -> Response:
     """Keep the heater's present place beside others, with a name and why it was rejected, if it
     was.
     """
     plan = ask.db.head(job_id).plan
     if plan.spot is None:
         raise BadInput("spot", None, "There is no place yet that could be kept.")
-    note = text_of(ask.form, "note", 400).strip()
-    kept = _candidate(
-        plan.spot, fresh_id(plan.candidates, "spot"), text_of(ask.form, "name", 80), note
-    )
+    note = ask.form.note.strip()
+    kept = _candidate(plan.spot, fresh_id(plan.candidates, "spot"), ask.form.name, note)
     return edited(ask, job_id, "spot", AddCandidate(item=kept))
 
 

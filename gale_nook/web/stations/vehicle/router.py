@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+from typing import Annotated, Any
+
 from fastapi.responses import Response
-from pydantic import ValidationError
-from starlette.datastructures import UploadFile
+from pydantic import Field, ValidationError
 
 from gale_nook.core.catalogue.survey import SolidKind
 from gale_nook.core.edits.command import fresh_id
@@ -32,11 +34,11 @@ from gale_nook.core.vehicle.commands import (
 )
 from gale_nook.core.vehicle.station import VEHICLE
 from gale_nook.exchange.survey import read_survey_csv, read_survey_dxf, survey_csv, survey_dxf
-from gale_nook.web.context import Ask, Asked, Db, JobId, render
+from gale_nook.web.asking import asked
+from gale_nook.web.context import Ask, Db, JobId, render
 from gale_nook.web.editing import edited
-from gale_nook.web.forms import text_of
+from gale_nook.web.forms import PageForm, ShortText, Text, Upload
 from gale_nook.web.stations.routing import station_router
-from gale_nook.web.view_state import ViewState
 
 router = station_router(VEHICLE)
 COPY_OFFSET_MM = 100.0
@@ -44,20 +46,28 @@ FEATURE_KINDS = ("edge", "bolt", "hole", "thread", "grommet", "other")
 SHAPES = ("box", "cylinder", "tube")
 
 
+class AddPartForm(PageForm):
+    """What is asked for."""
+
+    kind: Text = ""
+    shape: Text = ""
+    drawn: Annotated[Text, Field(max_length=120)] = ""
+
+
 @router.post("/jobs/{job_id}/vehicle/add")
-def add_part(ask: Asked, job_id: JobId) -> Response:
+def add_part(ask: Annotated[Ask[AddPartForm], asked(AddPartForm)], job_id: JobId) -> Response:
     """Add a part of a kind and shape in the middle of the vehicle, chosen and ready
     to be measured.
     """
     vehicle = ask.db.head(job_id).plan.vehicle
-    kind = ask.book.solid_kinds.get(text_of(ask.form, "kind"))
-    shape = text_of(ask.form, "shape")
+    kind = ask.book.solid_kinds.get(ask.form.kind)
+    shape = ask.form.shape
     if kind is None:
-        raise BadInput("kind", text_of(ask.form, "kind"), "Choose what it is from the list.")
+        raise BadInput("kind", ask.form.kind, "Choose what it is from the list.")
     if shape not in SHAPES:
         raise BadInput("shape", shape, f"A part is a {', '.join(SHAPES)}.")
     solid = _fresh(vehicle, kind, shape)
-    drawn = text_of(ask.form, "drawn", 120)
+    drawn = ask.form.drawn
     return _added(
         ask, job_id, _drawn(solid, drawn) if drawn and isinstance(solid, BoxSolid) else solid
     )
@@ -79,11 +89,17 @@ def _drawn(solid: BoxSolid, drawn: str) -> BoxSolid:
         ) from None
 
 
+class CopyPartForm(PageForm):
+    """What is asked for: add a copy of a part, a little farther back."""
+
+    item: Text = ""
+
+
 @router.post("/jobs/{job_id}/vehicle/copy")
-def copy_part(ask: Asked, job_id: JobId) -> Response:
+def copy_part(ask: Annotated[Ask[CopyPartForm], asked(CopyPartForm)], job_id: JobId) -> Response:
     """Add a copy of a part, a little farther back."""
     vehicle = ask.db.head(job_id).plan.vehicle
-    wanted = text_of(ask.form, "item")
+    wanted = ask.form.item
     solid = next((s for s in vehicle.solids if s.id == wanted), None)
     if solid is None:
         raise BadInput("part", wanted, "This part is not there any more.")
@@ -98,17 +114,27 @@ def copy_part(ask: Asked, job_id: JobId) -> Response:
     return _added(ask, job_id, type(solid).model_validate(data))
 
 
+class EditPointsForm(PageForm):
+    """What is asked for."""
+
+    item: Text = ""
+    row: Annotated[Text, Field(max_length=4)] = ""
+    do: Text = ""
+
+
 @router.post("/jobs/{job_id}/vehicle/point")
-def edit_points(ask: Asked, job_id: JobId) -> Response:
+def edit_points(
+    ask: Annotated[Ask[EditPointsForm], asked(EditPointsForm)], job_id: JobId
+) -> Response:
     """Put a point into a tube or an outline after one of its points, or take that one out."""
-    vehicle, wanted = ask.db.head(job_id).plan.vehicle, text_of(ask.form, "item")
+    vehicle, wanted = ask.db.head(job_id).plan.vehicle, ask.form.item
     solid = next((s for s in vehicle.solids if s.id == wanted), None)
-    row = text_of(ask.form, "row", 4)
+    row = ask.form.row
     points = _points(solid)
     if not (row.isascii() and row.isdigit()) or int(row) >= len(points):
         raise BadInput("point", row, "This point is not there any more.")
     at = int(row)
-    if text_of(ask.form, "do") == "out":
+    if ask.form.do == "out":
         del points[at]
     else:
         points.insert(at + 1, _between(points, at, closed=isinstance(solid, OutlineSolid)))
@@ -154,15 +180,24 @@ def _file(text: str, media_type: str, name: str) -> Response:
     )
 
 
+class ImportSurveyForm(PageForm):
+    """What is asked for."""
+
+    unit: Annotated[Text, Field(max_length=4)] = ""
+    file: Upload = None
+
+
 @router.post("/jobs/{job_id}/vehicle/survey")
-def import_survey(ask: Asked, job_id: JobId) -> Response:
+def import_survey(
+    ask: Annotated[Ask[ImportSurveyForm], asked(ImportSurveyForm)], job_id: JobId
+) -> Response:
     """Take in a survey; where rows are bad, say which, and offer to take the good ones."""
-    upload = ask.form.get("file")
-    if not isinstance(upload, UploadFile) or not upload.filename:
+    upload = ask.form.file
+    if upload is None or not upload.filename:
         raise PlanUnreadable("No file was chosen. Choose a survey, CSV or DXF.")
     raw, kinds = upload.file.read(), dict(ask.book.solid_kinds)
     if upload.filename.lower().endswith(".dxf"):
-        survey = read_survey_dxf(raw, kinds, text_of(ask.form, "unit", 4))
+        survey = read_survey_dxf(raw, kinds, ask.form.unit)
     else:
         survey = read_survey_csv(raw, kinds)
     command = TakeSurvey(solids=survey.solids) if survey.solids else None
@@ -178,12 +213,21 @@ def import_survey(ask: Asked, job_id: JobId) -> Response:
     return edited(ask, job_id, "vehicle", command)
 
 
+class AddFeatureForm(PageForm):
+    """What is asked for: add a named feature, to be measured inside and below."""
+
+    name: ShortText = ""
+    kind: Annotated[Text, Field(max_length=20)] = ""
+
+
 @router.post("/jobs/{job_id}/vehicle/add-feature")
-def add_feature(ask: Asked, job_id: JobId) -> Response:
+def add_feature(
+    ask: Annotated[Ask[AddFeatureForm], asked(AddFeatureForm)], job_id: JobId
+) -> Response:
     """Add a named feature, to be measured inside and below."""
     vehicle = ask.db.head(job_id).plan.vehicle
-    name = text_of(ask.form, "name", 80).strip() or f"feature {len(vehicle.features) + 1}"
-    kind = text_of(ask.form, "kind", 20)
+    name = ask.form.name.strip() or f"feature {len(vehicle.features) + 1}"
+    kind = ask.form.kind
     if kind not in FEATURE_KINDS:
         raise BadInput("kind", kind, f"A feature is one of: {', '.join(FEATURE_KINDS)}.")
     item = Feature.model_validate(
@@ -192,13 +236,24 @@ def add_feature(ask: Asked, job_id: JobId) -> Response:
     return edited(ask, job_id, "vehicle", AddFeature(item=item))
 
 
+class MeasureFeatureForm(PageForm):
+    """What is asked for."""
+
+    side: Annotated[Text, Field(max_length=10)] = ""
+    feature: Annotated[Text, Field(max_length=60)] = ""
+    x: ShortText = ""
+    y: ShortText = ""
+
+
 @router.post("/jobs/{job_id}/vehicle/feature")
-def measure_feature(ask: Asked, job_id: JobId) -> Response:
+def measure_feature(
+    ask: Annotated[Ask[MeasureFeatureForm], asked(MeasureFeatureForm)], job_id: JobId
+) -> Response:
     """Set where a feature was measured on one side; a place with only one of its two lengths is
     waited for.
     """
-    side, wanted = text_of(ask.form, "side", 10), text_of(ask.form, "feature", 60)
-    texts = [text_of(ask.form, axis, 80).strip() for axis in ("x", "y")]
+    side, wanted = ask.form.side, ask.form.feature
+    texts = [ask.form.x.strip(), ask.form.y.strip()]
     if side not in {"inside", "below"}:
         raise BadInput("side", side, "A feature is measured inside or below.")
     if bool(texts[0]) != bool(texts[1]):
@@ -218,7 +273,7 @@ def measure_feature(ask: Asked, job_id: JobId) -> Response:
 
 
 @router.post("/jobs/{job_id}/vehicle/add-opening")
-def add_opening(ask: Asked, job_id: JobId) -> Response:
+def add_opening(ask: Annotated[Ask[PageForm], asked(PageForm)], job_id: JobId) -> Response:
     """Add a window in the left side."""
     vehicle = ask.db.head(job_id).plan.vehicle
     middle = (vehicle.shell.bulkhead_x_mm + vehicle.shell.rear_x_mm) / 2
@@ -236,9 +291,9 @@ def add_opening(ask: Asked, job_id: JobId) -> Response:
     return edited(ask, job_id, "vehicle", AddOpening(item=opening))
 
 
-def _added(ask: Ask, job_id: int, solid: Solid) -> Response:
+def _added(ask: Ask[Any], job_id: int, solid: Solid) -> Response:
     """Save the new part and show it chosen."""
-    view = ViewState.of({**ask.form, "item": solid.id})
+    view = replace(ask.form.view, item=solid.id)
     return edited(ask, job_id, "vehicle", AddSolid(item=solid), view)
 
 
