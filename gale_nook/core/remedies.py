@@ -15,7 +15,7 @@ from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.findings.judging import findings_of
 from gale_nook.core.findings.rule import Remedy, Rule
 from gale_nook.core.job import Job
-from gale_nook.core.stations import RULES
+from gale_nook.core.stations import RULES, STATIONS
 
 MAX_OFFERED = 2
 MAX_TRIED = 24
@@ -69,15 +69,21 @@ def clears(job: Job, finding: Finding, command: Command) -> bool:
     # its own rule first: most candidates fail there, and the whole check takes the longest
     if this is not None and _is_open(findings_of(after, (this,)), finding):
         return False
-    over_before, over_after = _over(job), _over(after)
-    rule_is_over = any((rule, run) == finding.key[:2] for rule, run, _ in over_after - over_before)
-    # a missing measurement that gets its value may show what is over; anything else may not
-    return not rule_is_over and (finding.verdict is Verdict.UNKNOWN or over_after <= over_before)
+    return _puts_nothing_over(job, after, finding)
+
+
+def _puts_nothing_over(before: Job, after: Job, finding: Finding) -> bool:
+    """Look at the finding's own station first: there most candidates put something over."""
+    known = {f.key for f in checked(before).findings if f.verdict is Verdict.OVER}
+    for station in sorted(STATIONS, key=lambda station: station.word != finding.station):
+        for found in findings_of(after, station.rules):
+            if found.verdict is not Verdict.OVER or found.key in known:
+                continue
+            # a missing measurement that gets its value may show what is over; anything else may not
+            if finding.verdict is not Verdict.UNKNOWN or found.key[:2] == finding.key[:2]:
+                return False
+    return True
 
 
 def _is_open(findings: tuple[Finding, ...], finding: Finding) -> bool:
     return any(f.key == finding.key and f.verdict in OPEN for f in findings)
-
-
-def _over(job: Job) -> set[tuple[str, str, str]]:
-    return {f.key for f in checked(job).findings if f.verdict is Verdict.OVER}

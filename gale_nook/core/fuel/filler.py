@@ -12,13 +12,13 @@ from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.rule import YES_NO, Rule, rule
 from gale_nook.core.fuel.tank_rules import own_tank
 from gale_nook.core.geometry.frames import Vec3, add, scale
-from gale_nook.core.geometry.shapes import Shape, box_shape, tube_shape
+from gale_nook.core.geometry.shapes import Shape, box_shape, separation, tube_shape
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.plan.fuel import OwnTank
 from gale_nook.core.quantities.said import q
 from gale_nook.core.vehicle.floor import floor_underside_z_mm
-from gale_nook.core.vehicle.parts import gap_between, surveyed_parts, surveyed_where
+from gale_nook.core.vehicle.parts import surveyed_parts, surveyed_where
 
 NECK_SHARE = 0.75  # of the tank's height, at which a filler in its side sits
 BODY_MM, WALL_MM = 2500.0, 50.0
@@ -103,7 +103,7 @@ def filler_room(job: Job, this: Rule) -> Iterator[Finding]:
         return
     fill = job.catalogue.fuel_works.fill(tank.filled_with)
     shape = corridor(tank, fill)
-    near = [(gap_between(job, shape, other), name) for name, other in in_the_way(job)]
+    near = [(separation(shape, other), name) for name, other in in_the_way(job)]
     gap, met = min(near, key=lambda pair: pair[0].distance_mm)
     words = f"{q(gap.distance_mm)} free round {fill.label} at the filler, to {met}."
     if gap.distance_mm < 0:

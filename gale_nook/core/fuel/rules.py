@@ -16,14 +16,14 @@ from gale_nook.core.fuel.line import FuelRun, fuel_run, supply
 from gale_nook.core.fuel.noise import at_bed_db
 from gale_nook.core.fuel.sources import against
 from gale_nook.core.geometry.frames import Vec3
-from gale_nook.core.geometry.shapes import Shape, least_separations_mm
+from gale_nook.core.geometry.shapes import Shape, least_separations_mm, separation
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.covers import cover_segments
 from gale_nook.core.plan.vehicle import Solid
 from gale_nook.core.plan.words import SOURCE_WORDS
 from gale_nook.core.quantities.said import q
-from gale_nook.core.vehicle.parts import gap_between, surveyed_where
+from gale_nook.core.vehicle.parts import surveyed_where
 
 TO_SETTLE = Band(None, None, Whose.GEOMETRY, source="the plan")
 BEDS = {"bed"}
@@ -417,7 +417,7 @@ def from_exhaust(job: Job, this: Rule) -> Iterator[Finding]:
         return
     found = []
     for number, stretch in enumerate(cover_segments(job), 1):
-        near = gap_between(job, run.shape_before_heater, stretch.shape)
+        near = separation(run.shape_before_heater, stretch.shape)
         least = (
             kind.covered_mm
             if stretch.is_covered and kind.covered_mm is not None
@@ -460,7 +460,7 @@ def near_parts(job: Job, this: Rule) -> Iterator[Finding]:
 
 def _near(job: Job, this: Rule, run: FuelRun, part: tuple[Solid, SolidKind, Shape]) -> Finding:
     solid, kind, other = part
-    near = gap_between(job, run.shape, other)
+    near = separation(run.shape, other)
     words = f"{q(near.distance_mm)} between the fuel line and {solid.name}."
     if near.distance_mm < 0:
         words = f"The fuel line runs {q(-near.distance_mm)} into {solid.name}."

@@ -18,15 +18,16 @@ from gale_nook.core.fuel.checks import LINE_CHECKS
 from gale_nook.core.fuel.line import supply
 from gale_nook.core.fuel.tank_rules import tank_shape
 from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.geometry.shapes import separation
 from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
 from gale_nook.core.heater.limits import least_of, most_of
-from gale_nook.core.job import Job
+from gale_nook.core.job import Job, fact
 from gale_nook.core.plan.fuel import FuelLine, FuelSource, LinePart, OwnTank, Pump
 from gale_nook.core.plan.pipes import RouteNode
 from gale_nook.core.plan.size import pieces
 from gale_nook.core.spot.placement import heater_port, port_point
 from gale_nook.core.vehicle.floor import floor_finish_z_mm, floor_underside_z_mm
-from gale_nook.core.vehicle.parts import gap_between, surveyed_where
+from gale_nook.core.vehicle.parts import surveyed_where
 
 LANE_MM = 120.0
 BESIDE_MM = 960.0
@@ -73,8 +74,7 @@ def starting_tank(job: Job, source: FuelSource) -> OwnTank:
             )
             first = first or tank
             if all(
-                gap_between(job, tank_shape(tank), other).distance_mm >= TANK_GAP_MM
-                for other in around
+                separation(tank_shape(tank), other).distance_mm >= TANK_GAP_MM for other in around
             ):
                 return tank
         x -= TANK_STEP_MM
@@ -83,6 +83,7 @@ def starting_tank(job: Job, source: FuelSource) -> OwnTank:
     return first
 
 
+@fact
 def starting_line(job: Job) -> FuelLine:
     """Return the line that breaks the fewest limits of those that are tried.
 

@@ -9,13 +9,13 @@ from gale_nook.core.findings.listing import worst_and_nearest
 from gale_nook.core.findings.rule import YES_NO, Rule, rule
 from gale_nook.core.fuel.line import supply
 from gale_nook.core.geometry.frames import Vec3
-from gale_nook.core.geometry.shapes import Shape, box_shape
+from gale_nook.core.geometry.shapes import Shape, box_shape, separation
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.covers import cover_segments
 from gale_nook.core.plan.fuel import OWN_TANKS, OwnTank
 from gale_nook.core.quantities.said import q
-from gale_nook.core.vehicle.parts import gap_between, surveyed_where
+from gale_nook.core.vehicle.parts import surveyed_where
 
 
 def own_tank(job: Job) -> OwnTank | None:
@@ -119,7 +119,7 @@ def tank_clear(job: Job, this: Rule) -> Iterator[Finding]:
     )
     band, found = Band(0.0, None, Whose.GEOMETRY, source="two things cannot be in one place"), []
     for solid, _, other in surveyed_where(job, where):
-        near = gap_between(job, shape, other)
+        near = separation(shape, other)
         words = f"{q(near.distance_mm)} between the tank and {solid.name}."
         if near.distance_mm < 0:
             words = f"The tank reaches {q(-near.distance_mm)} into {solid.name}."
@@ -146,7 +146,7 @@ def tank_from_exhaust(job: Job, this: Rule) -> Iterator[Finding]:
         return
     shape, found = tank_shape(tank), []
     for number, stretch in enumerate(cover_segments(job), 1):
-        near = gap_between(job, shape, stretch.shape)
+        near = separation(shape, stretch.shape)
         least = (
             kind.covered_mm
             if stretch.is_covered and kind.covered_mm is not None

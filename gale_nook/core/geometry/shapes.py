@@ -33,6 +33,9 @@ MAX_PROJECTIONS = 200
 POLISHED_MM, TINY_MM = 1e-5, 1e-12
 Bounds = tuple[float, float, float, float, float, float]
 
+# several rules look at a pair, and most pairs stay while one thing of a plan is moved
+KEPT_SEPARATIONS = 4096
+
 
 @dataclass(frozen=True, slots=True)
 class Piece:
@@ -126,6 +129,7 @@ class Separation:
     end: Vec3
 
 
+@lru_cache(maxsize=KEPT_SEPARATIONS)
 def separation(first: Shape, second: Shape) -> Separation:
     """Return the least distance between two shapes, in mm; negative is the depth of overlap.
 

@@ -12,7 +12,7 @@ from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import Candidate, nearest_first, worst_and_nearest
 from gale_nook.core.findings.rule import Rule, rule, tolerance_of
 from gale_nook.core.geometry.frames import Vec3
-from gale_nook.core.geometry.shapes import Shape, least_separations_mm
+from gale_nook.core.geometry.shapes import Shape, least_separations_mm, separation
 from gale_nook.core.heater.chosen import chosen_mount
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
@@ -28,7 +28,7 @@ from gale_nook.core.plan.vehicle import Shell, Solid
 from gale_nook.core.quantities.said import q
 from gale_nook.core.spot.placement import heater_port
 from gale_nook.core.vehicle.floor import floor_underside_z_mm
-from gale_nook.core.vehicle.parts import gap_between, surveyed_where
+from gale_nook.core.vehicle.parts import surveyed_where
 
 WARMED_MM = 400.0  # what is farther from the skin is not looked at for heat
 TITLES: dict[Tube, str] = {"exhaust": "Exhaust", "intake": "Combustion air"}
@@ -112,7 +112,7 @@ def _worst_of_each(findings: Iterator[Finding]) -> Iterator[Finding]:
 
 def _neighbour(job: Job, this: Rule, stretch: Stretch, part: Part) -> Finding:
     solid, kind, other = part
-    near = gap_between(job, stretch.shape, other)
+    near = separation(stretch.shape, other)
     skin = "the exhaust's skin" if not stretch.is_covered else f"the exhaust, {stretch.words} here,"
     words = f"{q(near.distance_mm)} from {skin} to {solid.name}."
     if near.distance_mm < 0:
@@ -200,7 +200,7 @@ def _warmed_edges(
 
 def _warmed(job: Job, this: Rule, stretch: Stretch, part: Part) -> Finding:
     solid, kind, other = part
-    near = gap_between(job, stretch.shape, other)
+    near = separation(stretch.shape, other)
     skin, celsius = warmed_c(job, stretch, near.distance_mm, near.start)
     gap = q(max(near.distance_mm, 0.0))
     return this.finding(
@@ -272,7 +272,7 @@ def air_neighbours(job: Job, this: Rule) -> Iterator[Finding]:
 
 def _air_neighbour(job: Job, this: Rule, shape: Shape, part: Part) -> Finding:
     solid, kind, other = part
-    near = gap_between(job, shape, other)
+    near = separation(shape, other)
     words = f"{q(near.distance_mm)} from the combustion air's pipe to {solid.name}."
     if near.distance_mm < 0:
         words = f"The combustion air's pipe runs {q(-near.distance_mm)} into {solid.name}."
@@ -297,7 +297,7 @@ def pipes_apart(job: Job, this: Rule) -> Iterator[Finding]:
     if cool is None or band is None or pipe_run(job, "exhaust") is None:
         return
     near = min(
-        (gap_between(job, stretch.shape, cool) for stretch in cover_segments(job)),
+        (separation(stretch.shape, cool) for stretch in cover_segments(job)),
         key=lambda found: found.distance_mm,
     )
     yield this.finding(

@@ -8,13 +8,13 @@ from collections.abc import Iterator
 
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.rule import Rule, rule
+from gale_nook.core.geometry.shapes import separation
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.clamps import unclamped
 from gale_nook.core.pipes.panels import fitting_shape, panels
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.tubes import tube_of, tube_words
 from gale_nook.core.quantities.said import q
-from gale_nook.core.vehicle.parts import gap_between
 
 
 @rule("pipes.clamps", "Clamps that the exhaust lacks", "count", hazard="fumes", run="exhaust")
@@ -50,7 +50,7 @@ def fittings_sit(job: Job, this: Rule) -> Iterator[Finding]:
         piece = fitting_shape(job, tube, fitting)
         if piece is None or run is None:
             continue
-        near = [(gap_between(job, piece, shape), solid.name) for solid, _, shape in panels(job)]
+        near = [(separation(piece, shape), solid.name) for solid, _, shape in panels(job)]
         found = min(near, key=lambda pair: pair[0].distance_mm, default=None)
         at = run.point_at(fitting.at_mm + fitting.length_mm / 2)
         band = Band(None, 0.0, Whose.GEOMETRY, "bulkhead", "where the pipe passes the panel")

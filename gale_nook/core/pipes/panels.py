@@ -8,13 +8,13 @@ import math
 
 from gale_nook.core.catalogue.survey import SolidKind
 from gale_nook.core.geometry.route import RouteGeometry
-from gale_nook.core.geometry.shapes import Shape, tube_shape
+from gale_nook.core.geometry.shapes import Shape, separation, tube_shape
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.plan.pipes import Fitting, Tube
 from gale_nook.core.plan.vehicle import Solid
 from gale_nook.core.spot.placement import heater_port
-from gale_nook.core.vehicle.parts import gap_between, surveyed_parts
+from gale_nook.core.vehicle.parts import surveyed_parts
 
 STEP_MM = 2.0
 PROUD_MM = 5.0  # a fitting stands out of its panel by this much on both sides
@@ -48,7 +48,7 @@ def passed(job: Job, tube: Tube) -> dict[str, Fitting]:
     for fitting in route.of_kind("bulkhead") if route is not None else ():
         piece = fitting_shape(job, tube, fitting)
         for solid, _, shape in panels(job) if piece is not None else ():
-            if piece is not None and gap_between(job, piece, shape).distance_mm < 0:
+            if piece is not None and separation(piece, shape).distance_mm < 0:
                 found.setdefault(solid.id, fitting)
     return found
 

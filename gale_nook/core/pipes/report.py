@@ -8,6 +8,7 @@ from functools import partial
 from typing import Any
 
 from gale_nook.core.geometry.parked import ways_of_standing
+from gale_nook.core.geometry.shapes import separation
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.covers import cover_segments
@@ -21,7 +22,6 @@ from gale_nook.core.pipes.warmth import gap_for_mm, neighbour_c, shielded_c
 from gale_nook.core.plan.pipes import Tube
 from gale_nook.core.plan.words import TUBE_WORDS
 from gale_nook.core.spot.placement import heater_port
-from gale_nook.core.vehicle.parts import gap_between
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,7 +67,7 @@ def first_firing(job: Job) -> tuple[SurveyPlace, ...]:
         if kind.heat_c is None:
             continue
         near = min(
-            (gap_between(job, s.shape, shape) for s in cover_segments(job)),
+            (separation(s.shape, shape) for s in cover_segments(job)),
             key=lambda found: found.distance_mm,
         )
         if near.distance_mm <= WARMED_MM:
@@ -91,7 +91,7 @@ def protections(job: Job) -> tuple[Protection, ...]:
         if kind.heat_c is None or gas is None or run is None:
             continue
         near, stretch = min(
-            ((gap_between(job, s.shape, shape), s) for s in cover_segments(job)),
+            ((separation(s.shape, shape), s) for s in cover_segments(job)),
             key=lambda p: p[0].distance_mm,
         )
         if near.distance_mm > WARMED_MM:

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from gale_nook.core.catalogue.survey import SolidKind
 from gale_nook.core.geometry.frames import Vec3
-from gale_nook.core.geometry.shapes import Separation, Shape, separation, solid_shape
-from gale_nook.core.job import Job, fact, vehicle_fact
+from gale_nook.core.geometry.shapes import Shape, solid_shape
+from gale_nook.core.job import Job, vehicle_fact
 from gale_nook.core.plan.vehicle import Opening, Solid
 from gale_nook.core.vehicle.materials import made_of
 
@@ -41,9 +41,3 @@ def opening_box(job: Job, opening: Opening) -> tuple[Vec3, Vec3]:
         return low, (opening.length_mm, opening.height_mm, thick)
     y = half - thick if opening.face == "right" else -half
     return (opening.start_mm, y, opening.base_mm), (opening.length_mm, thick, opening.height_mm)
-
-
-@fact
-def gap_between(_job: Job, first: Shape, second: Shape) -> Separation:
-    """Return the least distance of two shapes; remembered, as several rules look at a pair."""
-    return separation(first, second)
