@@ -6,7 +6,7 @@ from functools import reduce
 from operator import or_
 from typing import Annotated, Any
 
-from pydantic import Discriminator, Tag, TypeAdapter
+from pydantic import BeforeValidator, Discriminator, PlainSerializer, Tag, TypeAdapter
 
 from gale_nook.core.edits.acceptances import Accept, Withdraw
 from gale_nook.core.edits.command import Command
@@ -45,3 +45,15 @@ def _any_command() -> Any:
 
 
 COMMAND: TypeAdapter[Command] = TypeAdapter(_any_command())
+
+
+def _read(value: Any) -> Any:
+    return value if isinstance(value, Command) else COMMAND.validate_python(value)
+
+
+def _written(command: Command) -> Any:
+    return command.model_dump(mode="json")
+
+
+# a command of any kind, as a field of something that is written down
+AnyCommand = Annotated[Command, BeforeValidator(_read), PlainSerializer(_written)]

@@ -19,7 +19,7 @@ from pydantic import TypeAdapter
 import gale_nook
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.edits.command import Command
+from gale_nook.core.commands import AnyCommand
 from gale_nook.core.findings.rule import Remedy
 from gale_nook.core.fuel.ways import LineWay, line_ways
 from gale_nook.core.job import Job
@@ -44,7 +44,7 @@ class Offer:
     """A remedy as it is written down."""
 
     sentence: str
-    command: Command
+    command: AnyCommand
 
 
 def _offers(remedies: Iterable[Remedy]) -> tuple[Offer, ...]:

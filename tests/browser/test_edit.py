@@ -237,7 +237,7 @@ def test_a_true_collision_is_shown_and_chosen(
 def test_a_remedy_is_previewed_and_applied(tab: Page, jobs: Jobs) -> None:
     job = jobs.new("wren")
     tab.goto(f"/jobs/{job}/pipes")
-    card = tab.locator("#pipes-radius-n-1")
+    card = tab.locator("#pipes-radius-exhaust-n-1")
     card.get_by_text("Find a remedy").click()
     expect(card.locator(".remedy")).to_contain_text("Open bend 1 to a radius of 60 mm.")
     card.get_by_text("Preview").click()

@@ -265,7 +265,7 @@ def test_a_slide_out_pulls_the_line_until_it_flexes(tab: Page, jobs: Jobs) -> No
     expect(tab.locator(".slide-out")).to_have_count(1)
     expect(tab.get_by_role("button", name="No slide-out")).to_be_visible()
     tab.goto(f"/jobs/{job}/fuel")
-    card = tab.locator("#fuel-flex-crossing-1")
+    card = tab.locator("#fuel-flex-fuel-crossing-1")
     expect(card).to_contain_text("without a flexible stretch")
     card.get_by_role("button", name="Find a remedy").click()
     card.get_by_role("button", name="Apply").first.click()

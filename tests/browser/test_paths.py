@@ -69,7 +69,7 @@ def test_buttons_can_be_read_under_the_pointer_and_pressed(
     """4.5 to 1 (WCAG 2.2, 1.4.3), also while hovered and while held down."""
     tab.emulate_media(color_scheme=scheme, reduced_motion="reduce")
     tab.goto(f"/jobs/{jobs.new('wren')}/pipes")
-    tab.locator("#pipes-radius-n-1").get_by_text("Find a remedy").click()
+    tab.locator("#pipes-radius-exhaust-n-1").get_by_text("Find a remedy").click()
     tab.locator(".btn-remedy").first.wait_for()
     for kind in (
         ".btn-outline-dark",
