@@ -13,8 +13,8 @@ from gale_nook.core.checking import check
 from gale_nook.core.geometry import shapes
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.runs import pipe_shape
+from gale_nook.core.spot.obstacles import obstacles
 from gale_nook.core.spot.placement import heater_body_shape
-from gale_nook.core.spot.room import obstacles
 from gale_nook.core.vehicle.parts import surveyed_where
 from gale_nook.demo.load import demo_plan
 

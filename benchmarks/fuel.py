@@ -12,9 +12,9 @@ from scipy import integrate
 from benchmarks.timing import Figure, compare
 from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.checking import check
+from gale_nook.core.fuel.line_proposals import line_proposals
 from gale_nook.core.fuel.start import starting_line
 from gale_nook.core.fuel.tank import area_below_mm2, dip_stick, vessel_of
-from gale_nook.core.fuel.ways import line_ways
 from gale_nook.core.job import Job
 from gale_nook.demo.load import demo_plan
 
@@ -40,7 +40,10 @@ def figures() -> Iterator[tuple[Figure, str]]:
         "-",
     )
     ways = "three lines for Heron, each with its pump placed"
-    yield compare(ways, lambda: line_ways(Job(plan, book)), "all its fuel rules", rules, 3), "-"
+    yield (
+        compare(ways, lambda: line_proposals(Job(plan, book)), "all its fuel rules", rules, 3),
+        "-",
+    )
     tank = demo_plan("wren").fuel.tank
     if tank is None:
         return

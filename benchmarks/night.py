@@ -12,9 +12,9 @@ from scipy.integrate import solve_ivp
 from benchmarks.timing import Figure, compare
 from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.heat.burner import Burner, derated_w
+from gale_nook.core.heat.load_space import STEP_S, LoadSpace, load_space
 from gale_nook.core.heat.loss import LossModel, heat_loss
 from gale_nook.core.heat.night import set_temperature_c, simulate_night
-from gale_nook.core.heat.room import STEP_S, Room, load_space
 from gale_nook.core.heat.season import heater_season, idle_share, season
 from gale_nook.demo.load import demo_plan
 
@@ -75,7 +75,7 @@ def _outputs() -> list[float]:
     book, plan = load_catalogue(), demo_plan("heron")
     sheet = book.heaters["bothy-40"]
     room, burner, found = (
-        Room(plan, book),
+        LoadSpace(plan, book),
         Burner(sheet, derated_w(sheet.output, plan.heat.altitude_m)),
         [],
     )

@@ -16,7 +16,7 @@ from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.checking import check
 from gale_nook.core.geometry.shapes import separation
 from gale_nook.core.job import Job
-from gale_nook.core.pipes.finder import find_way, wanted_of
+from gale_nook.core.pipes.finder import constraints_of, find_route
 from gale_nook.core.pipes.proposals import HASTE, proposals
 from gale_nook.core.pipes.runs import pipe_shape
 from gale_nook.demo.load import demo_plan
@@ -42,7 +42,7 @@ def figures() -> Iterator[tuple[Figure, str]]:
     yield from _tubes_apart(job)
 
     def way(at: Job, step_mm: float = 20.0) -> None:
-        find_way(at, "left", replace(wanted_of(at), step_mm=step_mm, haste=HASTE))
+        find_route(at, "left", replace(constraints_of(at), step_mm=step_mm, haste=HASTE))
 
     def ways() -> None:
         list(proposals(Job(plan, book)))
@@ -64,7 +64,7 @@ def figures() -> Iterator[tuple[Figure, str]]:
     few = Job(crowded(25), book)
     for number in (25, 100, 400):
         many = Job(crowded(number), book)
-        found = find_way(many, "left", replace(wanted_of(many), haste=HASTE))
+        found = find_route(many, "left", replace(constraints_of(many), haste=HASTE))
         name = f"a way with {number} solids ({'found' if found else 'none there'})"
         yield compare(name, lambda m=many: way(m), "with 25", lambda: way(few), 3), "growth"  # type: ignore[misc]
 

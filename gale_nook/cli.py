@@ -6,6 +6,7 @@ from __future__ import annotations
 
 import json
 import sys
+from collections.abc import Callable
 from dataclasses import asdict
 from enum import StrEnum
 from pathlib import Path
@@ -15,28 +16,32 @@ import typer
 
 from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.build.drill import drill_sheet
-from gale_nook.core.checking import Check, check
+from gale_nook.core.checking import Check, check, checked
 from gale_nook.core.errors import PlanUnreadable
-from gale_nook.core.findings.finding import Finding
-from gale_nook.core.fuel.report import fuel_report, fuel_words
+from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.heat.burner import derated_w
-from gale_nook.core.heat.loss import HeatLoss, heat_loss
 from gale_nook.core.heat.night import simulate_night
 from gale_nook.core.heater.chosen import chosen_mount
 from gale_nook.core.job import Job, with_own_heaters
+from gale_nook.core.pipes.obstructions import reasons_against
 from gale_nook.core.pipes.proposals import proposals
-from gale_nook.core.pipes.report import pipes_report
+from gale_nook.core.pipes.report import pipe_lines, pipes_report, place_line
+from gale_nook.core.pipes.route_proposal import RouteProposal
 from gale_nook.core.pipes.runs import pipe_run
-from gale_nook.core.pipes.short_ways import is_short, short_runs, short_ways, what_stops_short
-from gale_nook.core.pipes.ways import Proposal
-from gale_nook.core.pipes.why_not import reasons_against
+from gale_nook.core.pipes.short_routes import is_short, short_obstruction, short_routes, short_runs
 from gale_nook.core.plan.document import MAX_FILE_BYTES, Plan, plan_schema, read_plan
-from gale_nook.core.plan.words import TUBE_WORDS
 from gale_nook.core.quantities.length import UnitSystem
-from gale_nook.core.quantities.said import say
+from gale_nook.core.quantities.sentences import say
 from gale_nook.core.references import check_references
-from gale_nook.exchange.cards import VERDICT_MARKS, VERDICT_WORDS, amount, limit_words
+from gale_nook.core.station import Station
+from gale_nook.core.stations import STATIONS
 from gale_nook.exchange.drill import drill_pdf
+from gale_nook.exchange.finding_cards import (
+    VERDICT_MARKS,
+    VERDICT_WORDS,
+    limit_words,
+    measured_words,
+)
 from gale_nook.exchange.heater_sheets import sheet_schema
 from gale_nook.exchange.sheet_pdf import build_pdf
 
@@ -102,7 +107,10 @@ def _as_data(finding: Finding) -> dict[str, Any]:
         "station": finding.station,
         "subject": finding.subject,
         "verdict": finding.verdict.value,
+        "run": finding.run,
         "measured": finding.measured,
+        "answer": finding.answer,
+        "answer_wanted": finding.band.wanted,
         "limit": {"minimum": finding.band.minimum, "maximum": finding.band.maximum},
         "limit_of": finding.band.whose.value,
         "limit_source": finding.band.source,
@@ -121,10 +129,9 @@ def _print_text(done: Check) -> None:
     for finding in done.findings:
         word = f"{VERDICT_MARKS[finding.verdict]} {VERDICT_WORDS[finding.verdict]}"
         typer.echo(f"{word:13} {finding.rule:22} {finding.title}")
-        figures = (
-            f"measured {amount(finding.measured, finding.unit, metric)}, limit "
-            f"{limit_words(finding, metric)}"
-        )
+        found, limit = measured_words(finding, metric), limit_words(finding, metric)
+        asked = "asked for" if finding.answer is not None else "limit"
+        figures = f"measured {found}, {asked} {limit}"
         typer.echo(f"{'':13} {say(finding.sentence)} ({figures}, {finding.band.whose.value})")
         if finding.accepted_by:
             typer.echo(f"{'':13} accepted by {finding.accepted_by}: {finding.accepted_reason}")
@@ -132,51 +139,6 @@ def _print_text(done: Check) -> None:
     typer.echo(
         ", ".join(f"{counts[verdict.value]} {word}" for verdict, word in VERDICT_WORDS.items())
     )
-
-
-@app.command("heat")
-def heat_of_plan(plan_file: PlanFile, form: FormatOption = Format.TEXT) -> None:
-    """Print the heat loss, element by element."""
-    plan = _read(plan_file)
-    loss = heat_loss(plan, load_catalogue())
-    if form is Format.JSON:
-        _print_json(_heat_data(plan, loss))
-        return
-    for element in loss.elements:
-        size = (
-            f"{element.area_m2:6.2f} m²  U {element.u_w_m2k:5.2f}"
-            if element.area_m2 is not None and element.u_w_m2k is not None
-            else ""
-        )
-        typer.echo(f"{element.name:28} {size:20} {element.loss_w:7.0f} W")
-    typer.echo(f"{'Air change':28} {'':20} {loss.ventilation_w:7.0f} W")
-    typer.echo(f"{'Design loss':28} {'':20} {loss.design_loss_w:7.0f} W")
-    typer.echo(f"{'Need with margin':28} {'':20} {loss.need_w:7.0f} W")
-
-
-def _heat_data(plan: Plan, loss: HeatLoss) -> dict[str, Any]:
-    elements = [
-        {
-            "id": element.id,
-            "name": element.name,
-            "area_m2": element.area_m2,
-            "u_w_m2k": element.u_w_m2k,
-            "conductance_w_k": element.conductance_w_k,
-            "difference_k": element.difference_k,
-            "loss_w": element.loss_w,
-        }
-        for element in loss.elements
-    ]
-    return {
-        "plan": plan.name,
-        "inside_c": plan.heat.inside_c,
-        "outside_c": loss.outside_c,
-        "elements": elements,
-        "ventilation_w": loss.ventilation_w,
-        "design_loss_w": loss.design_loss_w,
-        "margin_percent": plan.heat.margin_percent,
-        "need_w": loss.need_w,
-    }
 
 
 @app.command("night")
@@ -257,18 +219,12 @@ def pipes_of_plan(
     report = pipes_report(job, tuple(at or ()))
     if form is Format.JSON:
         _print_json(report)
-        return
-    for tube in ("exhaust", "intake"):
-        if tube in report:
-            _print_run(TUBE_WORDS[tube], report[tube], report["parked_tilt_deg"])
-    for place in report["exhaust"]["along"] if at else report["first_firing"]:
-        name = place.get("name", "")
-        typer.echo(
-            (
-                f"{place['distance_mm']:6.0f} mm   gas {place['gas_c']:4.0f} °C   skin "
-                f"{place['skin_c']:4.0f} °C   {name}"
-            ).rstrip()
-        )
+    elif at:
+        for place in report["exhaust"]["along"]:
+            typer.echo(place_line(place))
+    else:
+        for line in pipe_lines(report):
+            typer.echo(line)
 
 
 @app.command("route")
@@ -289,11 +245,11 @@ def route_of_plan(
             err=True,
         )
         raise typer.Exit(OVER)
-    ways = list(short_ways(job, tube) if is_short(job, tube) else proposals(job))
+    ways = list(short_routes(job, tube) if is_short(job, tube) else proposals(job))
     reasons: tuple[str, ...] = ()
     if not ways:
         reasons = (
-            (what_stops_short(job, tube, short_runs(job, tube)),)
+            (short_obstruction(job, tube, short_runs(job, tube)),)
             if is_short(job, tube)
             else reasons_against(job)
         )
@@ -327,41 +283,9 @@ def route_of_plan(
     raise typer.Exit(CLEAR if ways else OVER)
 
 
-def _way_data(way: Proposal) -> dict[str, Any]:
+def _way_data(way: RouteProposal) -> dict[str, Any]:
     least = _as_data(way.least) if way.least is not None else None
     return {**asdict(way), "route": way.route.model_dump(mode="json"), "least": least}
-
-
-def _print_run(name: str, run: dict[str, Any], tilt_deg: float) -> None:
-    typer.echo(
-        f"{name}: {run['length_mm']:.0f} mm, {run['bend_sum_deg']:.0f}° of bends, "
-        f"{run['pressure_pa']:.0f} Pa at most output"
-    )
-    for fall in run["falls"]:
-        words = (
-            f"{fall['fall_deg']:.1f}° level, {fall['worst_fall_deg']:.1f}° parked "
-            f"{tilt_deg:g}° {fall['parked']}"
-        )
-        typer.echo(f"  straight {fall['straight']}: falls {words}")
-
-
-@app.command("fuel")
-def fuel_of_plan(plan_file: PlanFile, form: FormatOption = Format.TEXT) -> None:
-    """Print sources, line, heads full and empty on every slope, priming and nights. Ends with 1
-    when a check is over.
-    """
-    done = check(_read(plan_file), load_catalogue(), ("fuel",))
-    report = fuel_report(done.job)
-    if form is Format.JSON:
-        _print_json({**report, "findings": [_as_data(finding) for finding in done.findings]})
-    else:
-        for line in fuel_words(report):
-            typer.echo(line)
-        for finding in done.findings:
-            typer.echo(f"{finding.verdict.value:8} {say(finding.sentence)}")
-    raise typer.Exit(
-        OVER if any(finding.verdict.value == "over" for finding in done.findings) else CLEAR
-    )
 
 
 @app.command("drill")
@@ -388,6 +312,35 @@ def drill_plan(
         typer.echo(f"{pdf}: {error.strerror}", err=True)
         raise typer.Exit(UNREADABLE) from None
     typer.echo(f"Wrote {pdf}.")
+
+
+def _report_command(station: Station) -> Callable[..., None]:
+    """Return the command that prints a station's report."""
+    report, lines = station.report, station.report_lines
+
+    def print_report(plan_file: PlanFile, form: FormatOption = Format.TEXT) -> None:
+        job = Job(_read(plan_file), load_catalogue())
+        found = checked(job, frozenset({station.word})).findings
+        data = report(job) if report is not None else {}
+        if form is Format.JSON:
+            _print_json({**data, "findings": [_as_data(finding) for finding in found]})
+        else:
+            for line in lines(data) if lines is not None else ():
+                typer.echo(line)
+            for finding in found:
+                typer.echo(f"{finding.verdict.value:8} {say(finding.sentence)}")
+        raise typer.Exit(OVER if any(f.verdict is Verdict.OVER for f in found) else CLEAR)
+
+    return print_report
+
+
+for _station in STATIONS:
+    known = {command.name for command in app.registered_commands}
+    if _station.report is not None and _station.word not in known:
+        words = (
+            f"Print the figures of the {_station.word} station. Ends with 1 when a check is over."
+        )
+        app.command(_station.word, help=words)(_report_command(_station))
 
 
 def _print_json(data: Any) -> None:

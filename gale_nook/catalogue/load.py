@@ -61,8 +61,10 @@ def load_catalogue() -> Catalogue:
         leakage=_by_id(_rows("leakage.yaml", Leakage)),
         bodies=_by_id(_rows("bodies.yaml", BodyType)),
         pipes=_by_id(_rows("pipes.yaml", PipeKind)),
-        pipe_works=_row("pipe_works.yaml", PipePhysics, _read(HERE / "pipe_works.yaml")),
-        fuel_works=_row("fuel_works.yaml", FuelEquipment, _read(HERE / "fuel_works.yaml")),
+        pipe_physics=_row("pipe_physics.yaml", PipePhysics, _read(HERE / "pipe_physics.yaml")),
+        fuel_equipment=_row(
+            "fuel_equipment.yaml", FuelEquipment, _read(HERE / "fuel_equipment.yaml")
+        ),
         cab=_row("cab.yaml", CabGuess, _read(HERE / "cab.yaml")),
         regions=_by_id(_rows("regions.yaml", Region)),
         glazings=_by_id(_rows("glazings.yaml", Glazing)),

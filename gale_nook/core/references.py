@@ -64,7 +64,7 @@ def _references(
     if plan.heat.leakage is not None:
         yield "heat.leakage", plan.heat.leakage, catalogue.leakage
     yield "heat.ribs.kind", plan.heat.ribs.kind, catalogue.rib_kinds
-    works, line = catalogue.fuel_works, plan.fuel.line
+    works, line = catalogue.fuel_equipment, plan.fuel.line
     yield "fuel.grade", plan.fuel.grade, {grade.id: grade for grade in works.grades}
     if line is not None:
         known = {kind.id: kind for kind in works.lines}

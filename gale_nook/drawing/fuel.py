@@ -72,7 +72,7 @@ def fuel_nodes(seen: Seen, m: Mapping) -> Iterator[Node]:
     if seen.editable:
         pulled = LineOnPaper("fuel", "fuel.line.nodes", seen.board, project, width, RADIUS_MM)
         yield from straight_grips(run.geometry, run.line.nodes, pulled)
-    for hump in run.humps:
+    for hump in run.air_traps:
         yield Circle(project(hump.at), 7.0, "fuel-air", title="air will sit here")
     for part in run.line.parts:
         yield from _part(seen, run, part)

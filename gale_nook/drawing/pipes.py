@@ -75,7 +75,7 @@ def drawn(job: Job, m: Mapping, project: Project, tube: Tube, **how: Any) -> Dra
         route,
         project,
         width=width,
-        layer_px=m.px(job.catalogue.pipe_works.lagging_mm),
+        layer_px=m.px(job.catalogue.pipe_physics.lagging_mm),
         **how,
     )
 

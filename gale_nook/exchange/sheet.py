@@ -16,14 +16,19 @@ from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
-from gale_nook.core.quantities.said import say
+from gale_nook.core.quantities.sentences import say
 from gale_nook.core.station import CutLine, HoleLine, Step
 from gale_nook.drawing.board import BoardOptions, board
 from gale_nook.drawing.mapping import BoardView
 from gale_nook.drawing.scene import Scene
 from gale_nook.drawing.section import section
 from gale_nook.drawing.svg import svg
-from gale_nook.exchange.cards import VERDICT_MARKS, VERDICT_WORDS, Card, cards
+from gale_nook.exchange.finding_cards import (
+    VERDICT_MARKS,
+    VERDICT_WORDS,
+    FindingCard,
+    finding_cards,
+)
 
 TEMPLATES = Path(__file__).with_name("templates")
 
@@ -34,7 +39,7 @@ class Sheet:
 
     check: Check
     system: UnitSystem
-    cards: list[Card]
+    cards: list[FindingCard]
     parts: Sequence[PartLine]
     cuts: Sequence[CutLine]
     holes: Sequence[HoleLine]
@@ -123,7 +128,7 @@ class Sheet:
 def sheet(done: Check, system: UnitSystem) -> Sheet:
     """Return the build sheet of a checked plan."""
     job = done.job
-    listed = cards(done.findings, system)
+    listed = finding_cards(done.findings, system)
     return Sheet(
         done,
         system,

@@ -29,7 +29,7 @@ from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.quantities.length import UnitSystem
-from gale_nook.exchange.cards import Card
+from gale_nook.exchange.finding_cards import FindingCard
 from gale_nook.exchange.paper import BOLD, FONT, Drawn, draw_scene, use_fonts
 from gale_nook.exchange.sheet import Sheet, sheet
 
@@ -254,7 +254,7 @@ class Finding(Flowable):  # type: ignore[misc]
     PAD = 2.5 * mm
     GAP = 1.6 * mm
 
-    def __init__(self, card: Card, width: float) -> None:
+    def __init__(self, card: FindingCard, width: float) -> None:
         super().__init__()
         self.card, self.width = card, width
         self.words = Paragraph(_finding_words(card), SMALL)
@@ -281,7 +281,7 @@ class Finding(Flowable):  # type: ignore[misc]
             canvas.restoreState()
 
 
-def _finding_words(card: Card) -> str:
+def _finding_words(card: FindingCard) -> str:
     source = f", {card.source}" if card.source else ""
     heading = f'<font name="{BOLD}">{_plain(f"{card.mark} {card.title}")}</font>'
     parts = [

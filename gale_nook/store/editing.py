@@ -11,7 +11,7 @@ from gale_nook.core.edits.command import Command
 from gale_nook.core.errors import GaleNookError
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
-from gale_nook.store.jobs import Head
+from gale_nook.store.jobs import JobHead
 
 
 class Collision(GaleNookError):
@@ -33,7 +33,7 @@ class Edit:
 
     @classmethod
     def of(
-        cls, command: Command, base: int, seen: Plan | None, head: Head, catalogue: Catalogue
+        cls, command: Command, base: int, seen: Plan | None, head: JobHead, catalogue: Catalogue
     ) -> Edit:
         """Return the edit of a command on a job's head.
 

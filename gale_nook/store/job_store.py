@@ -15,7 +15,7 @@ from gale_nook.core.edits.command import Command
 from gale_nook.core.plan.document import Plan
 from gale_nook.store import jobs
 from gale_nook.store.editing import Edit
-from gale_nook.store.jobs import Head, JobLine
+from gale_nook.store.jobs import JobHead, JobLine
 
 TRIES = 8  # of laying an edit on a head that others keep moving
 
@@ -32,7 +32,7 @@ class JobStore:
         with Session(self.engine) as session, session.begin():
             yield session
 
-    def head(self, job_id: int) -> Head:
+    def head(self, job_id: int) -> JobHead:
         """Return a job as it stands; raises NoSuchJob."""
         with self.transaction() as session:
             return jobs.head_of(session, job_id)

@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 from gale_nook.core.errors import GaleNookError
 from gale_nook.core.plan.document import Plan, compact, kept_plan
 from gale_nook.store.bounded import BoundedCache
-from gale_nook.store.tables import Job, Revision
+from gale_nook.store.tables import JobRow, RevisionRow
 
 KEEP_REVISIONS = 400
 PAGE_SIZE = 30
@@ -37,7 +37,7 @@ class MovedOn(GaleNookError):
 
 
 @dataclass(frozen=True, slots=True)
-class Head:
+class JobHead:
     """A job as it stands: its revision's number, its plan, and which ways it can go from there."""
 
     job_id: int
@@ -68,22 +68,24 @@ class JobLine:
 
 def create_job(session: Session, plan: Plan, summary: str) -> int:
     """Add a job with its first revision; returns its id."""
-    job = Job(name=plan.name, head=1, tip=1)
+    job = JobRow(name=plan.name, head=1, tip=1)
     session.add(job)
     session.flush()
-    session.add(Revision(job_id=job.id, number=1, parent=None, summary=summary, plan=compact(plan)))
+    session.add(
+        RevisionRow(job_id=job.id, number=1, parent=None, summary=summary, plan=compact(plan))
+    )
     session.flush()
     return job.id
 
 
 def list_jobs(session: Session, page: int = 1) -> tuple[list[JobLine], bool]:
     """Return one page of jobs, last changed first, and whether there are more."""
-    told = cast(Revision.plan, JSON)
+    told = cast(RevisionRow.plan, JSON)
     vehicle, note = told["vehicle"]["name"].as_string(), told["note"].as_string()
-    shown = select(Job, vehicle, note).join(
-        Revision, (Revision.job_id == Job.id) & (Revision.number == Job.head)
+    shown = select(JobRow, vehicle, note).join(
+        RevisionRow, (RevisionRow.job_id == JobRow.id) & (RevisionRow.number == JobRow.head)
     )
-    ordered = shown.order_by(Job.changed_at.desc(), Job.id.desc())
+    ordered = shown.order_by(JobRow.changed_at.desc(), JobRow.id.desc())
     rows = session.execute(ordered.offset((page - 1) * PAGE_SIZE).limit(PAGE_SIZE + 1)).all()
     lines = [
         JobLine(job.id, job.name, vehicle, note, job.head, job.changed_at)
@@ -98,14 +100,14 @@ def delete_job(session: Session, job_id: int) -> None:
     session.flush()
 
 
-def locked_job(session: Session, job_id: int) -> Job:
+def locked_job(session: Session, job_id: int) -> JobRow:
     """Return a job's row as it is now, held against other edits until the transaction ends."""
     job = None
     if 0 < job_id <= MAX_JOB_ID:
         # what this session read before may have been overtaken while it waited for the row
         locked = (
-            select(Job)
-            .where(Job.id == job_id)
+            select(JobRow)
+            .where(JobRow.id == job_id)
             .with_for_update()
             .execution_options(populate_existing=True)
         )
@@ -115,9 +117,9 @@ def locked_job(session: Session, job_id: int) -> Job:
     return job
 
 
-def head_of(session: Session, job_id: int) -> Head:
+def head_of(session: Session, job_id: int) -> JobHead:
     """Return a job as it stands; raises NoSuchJob."""
-    job = session.get(Job, job_id) if 0 < job_id <= MAX_JOB_ID else None
+    job = session.get(JobRow, job_id) if 0 < job_id <= MAX_JOB_ID else None
     if job is None:
         raise NoSuchJob(job_id)
     revision = _revision(session, job_id, job.head)
@@ -128,7 +130,7 @@ def head_of(session: Session, job_id: int) -> Head:
     )
     forward = _next(session, job)
     plan = _plan_of(revision.plan)
-    return Head(job_id, job.head, plan, undo, forward.summary if forward is not None else None)
+    return JobHead(job_id, job.head, plan, undo, forward.summary if forward is not None else None)
 
 
 # a plan takes some ten times the bytes of its text
@@ -146,16 +148,18 @@ def _plan_of(text: str) -> Plan:
 def plan_at(session: Session, job_id: int, number: int) -> Plan | None:
     """Return the plan of a revision, or None if it is not kept any more."""
     text = session.scalar(
-        select(Revision.plan).where(Revision.job_id == job_id, Revision.number == number)
+        select(RevisionRow.plan).where(RevisionRow.job_id == job_id, RevisionRow.number == number)
     )
     return _plan_of(text) if text is not None else None
 
 
-def append(session: Session, job: Job, plan: Plan, summary: str) -> int:
+def append(session: Session, job: JobRow, plan: Plan, summary: str) -> int:
     """Add a revision on top of the head and show it; returns its number. The job must be locked."""
     number = job.tip + 1
     session.add(
-        Revision(job_id=job.id, number=number, parent=job.head, summary=summary, plan=compact(plan))
+        RevisionRow(
+            job_id=job.id, number=number, parent=job.head, summary=summary, plan=compact(plan)
+        )
     )
     job.head = job.tip = number
     job.name = plan.name
@@ -191,21 +195,21 @@ def redo(session: Session, job_id: int, base: int) -> str | None:
     return forward.summary
 
 
-def _show(session: Session, job: Job, number: int) -> None:
+def _show(session: Session, job: JobRow, number: int) -> None:
     job.head = number
     job.name = json.loads(_revision(session, job.id, number).plan)["name"]
     job.changed_at = func.now()
     session.flush()
 
 
-def _next(session: Session, job: Job) -> Revision | None:
+def _next(session: Session, job: JobRow) -> RevisionRow | None:
     """Walk back from the tip to the revision whose parent is the head."""
     if job.head == job.tip:
         return None
     parents: dict[int, int | None] = {
         number: parent
         for number, parent in session.execute(
-            select(Revision.number, Revision.parent).where(Revision.job_id == job.id)
+            select(RevisionRow.number, RevisionRow.parent).where(RevisionRow.job_id == job.id)
         )
     }
     number: int | None = job.tip
@@ -216,25 +220,27 @@ def _next(session: Session, job: Job) -> Revision | None:
     return None
 
 
-def _revision(session: Session, job_id: int, number: int) -> Revision:
+def _revision(session: Session, job_id: int, number: int) -> RevisionRow:
     return session.scalars(
-        select(Revision).where(Revision.job_id == job_id, Revision.number == number)
+        select(RevisionRow).where(RevisionRow.job_id == job_id, RevisionRow.number == number)
     ).one()
 
 
 def _exists(session: Session, job_id: int, number: int) -> bool:
     found = session.scalar(
-        select(Revision.id).where(Revision.job_id == job_id, Revision.number == number)
+        select(RevisionRow.id).where(RevisionRow.job_id == job_id, RevisionRow.number == number)
     )
     return found is not None
 
 
-def _prune(session: Session, job: Job) -> None:
+def _prune(session: Session, job: JobRow) -> None:
     """Keep the newest KEEP_REVISIONS and whatever is shown."""
     oldest = job.tip - KEEP_REVISIONS
     if oldest > 0:
         session.execute(
-            delete(Revision).where(
-                Revision.job_id == job.id, Revision.number <= oldest, Revision.number != job.head
+            delete(RevisionRow).where(
+                RevisionRow.job_id == job.id,
+                RevisionRow.number <= oldest,
+                RevisionRow.number != job.head,
             )
         )

@@ -23,7 +23,7 @@ class Base(DeclarativeBase):
     """Root of the tables."""
 
 
-class Job(Base):
+class JobRow(Base):
     """A job; `head` is the revision shown, `tip` the newest, both by number."""
 
     __tablename__ = "jobs"
@@ -38,7 +38,7 @@ class Job(Base):
     __table_args__ = (Index("ix_jobs_changed_at", "changed_at", "id"),)
 
 
-class Revision(Base):
+class RevisionRow(Base):
     """A whole plan as it stood after one edit; `parent` is the revision that was edited."""
 
     __tablename__ = "revisions"

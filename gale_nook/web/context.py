@@ -23,10 +23,10 @@ from markupsafe import Markup
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.job import Job
 from gale_nook.core.quantities.length import UnitSystem
-from gale_nook.core.quantities.said import say
+from gale_nook.core.quantities.sentences import say
 from gale_nook.exchange.sheet import TEMPLATES as SHEET_TEMPLATES
 from gale_nook.store.job_store import JobStore
-from gale_nook.store.jobs import MAX_JOB_ID, Head
+from gale_nook.store.jobs import MAX_JOB_ID, JobHead
 from gale_nook.web.forms import PageForm
 from gale_nook.web.kept import kept_jobs
 from gale_nook.web.page import StationPage
@@ -114,7 +114,7 @@ Units = Annotated[UnitSystem, Depends(_units)]
 
 
 @dataclass(frozen=True, slots=True)
-class Reading:
+class ReadRequest:
     """A request that only looks at a job, with all that answering it needs."""
 
     request: Request
@@ -124,17 +124,17 @@ class Reading:
 
 
 @dataclass(frozen=True, slots=True)
-class Ask(Reading, Generic[F]):
+class EditRequest(ReadRequest, Generic[F]):
     """A change that a form asks for, with all that carrying it out needs."""
 
     form: F
 
 
-async def _read(request: Request, db: Db, book: Book, system: Units) -> Reading:
-    return Reading(request, db, book, system)
+async def _read_request(request: Request, db: Db, book: Book, system: Units) -> ReadRequest:
+    return ReadRequest(request, db, book, system)
 
 
-Reads = Annotated[Reading, Depends(_read)]
+Read = Annotated[ReadRequest, Depends(_read_request)]
 JobId = Annotated[int, Path(ge=1, le=MAX_JOB_ID)]
 
 
@@ -151,7 +151,7 @@ def render(
 
 
 def page_for(
-    read: Reading, head: Head, word: str, view: ViewState, of: Job | None = None
+    read: ReadRequest, head: JobHead, word: str, view: ViewState, of: Job | None = None
 ) -> StationPage:
     """Return the page of a job at a station.
 

@@ -25,9 +25,9 @@ from gale_nook.core.quantities.measures import parse_quantity
 from gale_nook.core.stations import READY
 from gale_nook.drawing.board import overlay_of
 from gale_nook.drawing.svg import nodes
-from gale_nook.exchange.cards import cards
-from gale_nook.web.asking import asked
-from gale_nook.web.context import Ask, JobId, Reads, environment, page_for, render, show
+from gale_nook.exchange.finding_cards import finding_cards
+from gale_nook.web.context import EditRequest, JobId, Read, environment, page_for, render, show
+from gale_nook.web.edit_request import edit_request
 from gale_nook.web.forms import (
     CommandForm,
     PageForm,
@@ -56,14 +56,16 @@ Word = Annotated[str, AfterValidator(_ready)]
 LEAST_REASON = 10
 
 
-def show_after(ask: Ask[Any], job_id: int, word: str, view: ViewState | None = None) -> Response:
+def show_after(
+    ask: EditRequest[Any], job_id: int, word: str, view: ViewState | None = None
+) -> Response:
     """Return the working part of the station, as it stands after an edit."""
     head, look = ask.db.head(job_id), view or ask.form.view
     return show(page_for(ask, head, word, look), ask.request)
 
 
 def edited(
-    ask: Ask[Any], job_id: int, word: str, command: Command, view: ViewState | None = None
+    ask: EditRequest[Any], job_id: int, word: str, command: Command, view: ViewState | None = None
 ) -> Response:
     """Save a command and show the station again."""
     ask.db.save(job_id, ask.form.revision, command, ask.book)
@@ -71,7 +73,9 @@ def edited(
 
 
 @router.post("/jobs/{job_id}/{word}/set")
-def set_typed(ask: Annotated[Ask[SetForm], asked(SetForm)], job_id: JobId, word: Word) -> Response:
+def set_typed(
+    ask: Annotated[EditRequest[SetForm], edit_request(SetForm)], job_id: JobId, word: Word
+) -> Response:
     """Set typed values, named `set:<address>`."""
     return edited(
         ask, job_id, word, typed_values(ask.form, ask.system, ask.db.head(job_id).plan.vehicle)
@@ -80,7 +84,7 @@ def set_typed(ask: Annotated[Ask[SetForm], asked(SetForm)], job_id: JobId, word:
 
 @router.post("/jobs/{job_id}/{word}/command")
 def run_command(
-    ask: Annotated[Ask[CommandForm], asked(CommandForm)], job_id: JobId, word: Word
+    ask: Annotated[EditRequest[CommandForm], edit_request(CommandForm)], job_id: JobId, word: Word
 ) -> Response:
     """Carry out a command given as JSON."""
     return edited(ask, job_id, word, ask.form.parsed)
@@ -88,7 +92,7 @@ def run_command(
 
 @router.post("/jobs/{job_id}/{word}/preview", response_class=JSONResponse)
 def preview(
-    ask: Annotated[Ask[CommandForm], asked(CommandForm)], job_id: JobId, word: Word
+    ask: Annotated[EditRequest[CommandForm], edit_request(CommandForm)], job_id: JobId, word: Word
 ) -> Response:
     """Show what a command would lead to, without saving: the board's overlay, the findings, the
     figures.
@@ -101,9 +105,9 @@ def preview(
     page = page_for(ask, head, word, view, now.with_plan(applied(now, command)))
     # a near view stays where it is while something is dragged
     still = page_for(ask, head, word, view, now) if view.zoom != "1" else page
-    found = cards(page.check.of(word), ask.system)
+    found = finding_cards(page.check.of(word), ask.system)
     listed = environment.get_template("findings_list.html").render(
-        cards=found, job_id=job_id, word=word, live=True
+        finding_cards=found, job_id=job_id, word=word, live=True
     )
     shown = {
         "overlay": nodes(overlay_of(page.check, still.board_options)) if page.has_board else "",
@@ -116,14 +120,18 @@ def preview(
 
 
 @router.post("/jobs/{job_id}/{word}/undo")
-def undo(ask: Annotated[Ask[PageForm], asked(PageForm)], job_id: JobId, word: Word) -> Response:
+def undo(
+    ask: Annotated[EditRequest[PageForm], edit_request(PageForm)], job_id: JobId, word: Word
+) -> Response:
     """Go back one revision."""
     ask.db.undo(job_id, ask.form.revision)
     return show_after(ask, job_id, word)
 
 
 @router.post("/jobs/{job_id}/{word}/redo")
-def redo(ask: Annotated[Ask[PageForm], asked(PageForm)], job_id: JobId, word: Word) -> Response:
+def redo(
+    ask: Annotated[EditRequest[PageForm], edit_request(PageForm)], job_id: JobId, word: Word
+) -> Response:
     """Go forward one revision."""
     ask.db.redo(job_id, ask.form.revision)
     return show_after(ask, job_id, word)
@@ -139,7 +147,7 @@ class Asking(BaseModel):
 
 
 @router.get("/jobs/{job_id}/{word}/remedy")
-def remedy(read: Reads, job_id: JobId, word: Word, asking: Annotated[Asking, Query()]) -> Response:
+def remedy(read: Read, job_id: JobId, word: Word, asking: Annotated[Asking, Query()]) -> Response:
     """Show the remedies of one finding that really clear it."""
     about = {"rule": asking.rule, "run": asking.run, "subject": asking.subject}
     state = ask_for(
@@ -162,7 +170,7 @@ class OwnLimitForm(PageForm):
 
 @router.post("/jobs/{job_id}/{word}/limit")
 def own_limit(
-    ask: Annotated[Ask[OwnLimitForm], asked(OwnLimitForm)], job_id: JobId, word: Word
+    ask: Annotated[EditRequest[OwnLimitForm], edit_request(OwnLimitForm)], job_id: JobId, word: Word
 ) -> Response:
     """Put in a limit of one's own, with its source."""
     name = ask.form.limit
@@ -181,7 +189,7 @@ def own_limit(
     return edited(ask, job_id, word, SetOwnLimit(limit=limit))
 
 
-def _limit_end(ask: Ask[Any], band: LimitBand, field: str, text: str) -> float | None:
+def _limit_end(ask: EditRequest[Any], band: LimitBand, field: str, text: str) -> float | None:
     if not text.strip():
         return None
     kind = {"mm": "mm", "deg": "deg", "W": "w"}.get(band.unit, "number")
@@ -200,7 +208,7 @@ class AcceptForm(PageForm):
 
 @router.post("/jobs/{job_id}/{word}/accept")
 def accept(
-    ask: Annotated[Ask[AcceptForm], asked(AcceptForm)], job_id: JobId, word: Word
+    ask: Annotated[EditRequest[AcceptForm], edit_request(AcceptForm)], job_id: JobId, word: Word
 ) -> Response:
     """Accept a finding that is over, with name and reason."""
     plan = ask.db.head(job_id).plan
@@ -213,7 +221,7 @@ def accept(
     return edited(ask, job_id, word, Accept(acceptance=_acceptance(ask, plan, finding)))
 
 
-def _acceptance(ask: Ask[Any], plan: Plan, finding: Finding) -> Acceptance:
+def _acceptance(ask: EditRequest[Any], plan: Plan, finding: Finding) -> Acceptance:
     reason, by = ask.form.reason.strip(), ask.form.by.strip()
     if finding.hazard and len(reason) < LEAST_REASON:
         problem = (

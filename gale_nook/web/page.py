@@ -20,13 +20,18 @@ from gale_nook.core.job import Job
 from gale_nook.core.plan.words import field_words
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity, quantity_of
-from gale_nook.core.quantities.said import say
+from gale_nook.core.quantities.sentences import say
 from gale_nook.core.station import Station
 from gale_nook.drawing.board import BoardOptions, board
 from gale_nook.drawing.mapping import BoardView
 from gale_nook.drawing.svg import svg
-from gale_nook.exchange.cards import VERDICT_MARKS, VERDICT_WORDS, Card, cards
-from gale_nook.store.jobs import Head
+from gale_nook.exchange.finding_cards import (
+    VERDICT_MARKS,
+    VERDICT_WORDS,
+    FindingCard,
+    finding_cards,
+)
+from gale_nook.store.jobs import JobHead
 from gale_nook.web.stationline import LineNode, station_line
 from gale_nook.web.view_state import ViewState
 
@@ -68,7 +73,7 @@ class StationPage:
 
     def __init__(
         self,
-        head: Head,
+        head: JobHead,
         job: Job,
         system: UnitSystem,
         station: Station,
@@ -157,8 +162,10 @@ class StationPage:
         ]
 
     @cached_property
-    def cards(self) -> list[Card]:
-        return cards(self.check.of(self.station.word), self.system, self.catalogue.limit_bands)
+    def finding_cards(self) -> list[FindingCard]:
+        return finding_cards(
+            self.check.of(self.station.word), self.system, self.catalogue.limit_bands
+        )
 
     @property
     def cautions(self) -> list[Caution]:

@@ -8,7 +8,7 @@ from gale_nook.core.checking import Check
 from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.station import Station
 from gale_nook.core.stations import STATIONS
-from gale_nook.exchange.cards import VERDICT_MARKS, VERDICT_WORDS
+from gale_nook.exchange.finding_cards import VERDICT_MARKS, VERDICT_WORDS
 
 
 @dataclass(frozen=True, slots=True)

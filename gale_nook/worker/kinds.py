@@ -21,15 +21,15 @@ from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
 from gale_nook.core.commands import AnyCommand
 from gale_nook.core.findings.rule import Remedy
-from gale_nook.core.fuel.ways import LineWay, line_ways
+from gale_nook.core.fuel.line_proposals import LineProposal, line_proposals
 from gale_nook.core.job import Job
-from gale_nook.core.pipes.way_search import WaySearch, search_ways, way_steps
+from gale_nook.core.pipes.route_search import RouteSearch, search_routes, search_steps
 from gale_nook.core.plan.document import Plan, compact
 from gale_nook.core.plan.pipes import Tube
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.remedies import remedies_for
 from gale_nook.core.spot.costs import Weights
-from gale_nook.core.spot.floor_map import FloorMap, Told, map_key
+from gale_nook.core.spot.floor_map import FloorMap, Progress, map_key
 from gale_nook.core.spot.search import BestSpot, LookedAt, best_spots, look_at_kept, nearest_clear
 from gale_nook.drawing.floor_picture import floor_picture
 from gale_nook.exchange.sheet_pdf import build_pdf
@@ -100,7 +100,7 @@ def best_content(plan: Plan, book: Catalogue) -> str:
     return map_key(job) + repr(plan.vehicle.features) + repr(plan.settings)
 
 
-def _telling(report: Report, words: str) -> Told:
+def _telling(report: Report, words: str) -> Progress:
     return lambda done, of: report(done, of, words, None)
 
 
@@ -146,15 +146,15 @@ def _remedies(
 
 def _lines(
     plan: Plan, book: Catalogue, _arguments: Arguments, _report: Report
-) -> tuple[LineWay, ...]:
-    return line_ways(Job(plan, book))
+) -> tuple[LineProposal, ...]:
+    return line_proposals(Job(plan, book))
 
 
-def _ways(plan: Plan, book: Catalogue, arguments: Arguments, report: Report) -> WaySearch:
+def _ways(plan: Plan, book: Catalogue, arguments: Arguments, report: Report) -> RouteSearch:
     tube: Tube = arguments["tube"]
     job = Job(plan, book)
-    steps, found = way_steps(job, tube), WaySearch()
-    for number, words, found in search_ways(job, tube, steps):
+    steps, found = search_steps(job, tube), RouteSearch()
+    for number, words, found in search_routes(job, tube, steps):
         report(number, len(steps), words, found)
     return found
 
@@ -180,8 +180,8 @@ KINDS: dict[str, Kind] = {
     "remedies": Kind(
         "Trying what would clear it", _remedies, unnamed_plan, TypeAdapter(tuple[Offer, ...])
     ),
-    "lines": Kind("Looking for lines", _lines, unnamed_plan, TypeAdapter(tuple[LineWay, ...])),
-    "ways": Kind("Looking for a way", _ways, unnamed_plan, TypeAdapter(WaySearch)),
+    "lines": Kind("Looking for lines", _lines, unnamed_plan, TypeAdapter(tuple[LineProposal, ...])),
+    "ways": Kind("Looking for a way", _ways, unnamed_plan, TypeAdapter(RouteSearch)),
 }
 
 

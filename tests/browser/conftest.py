@@ -16,7 +16,7 @@ from sqlalchemy.orm import Session
 
 from gale_nook.demo.load import demo_plan
 from gale_nook.serve.postgres import free_port
-from gale_nook.store.jobs import Head, create_job, head_of
+from gale_nook.store.jobs import JobHead, create_job, head_of
 from gale_nook.web.app import create_app
 
 CHROMIUM = "/usr/bin/chromium"
@@ -112,7 +112,7 @@ class Jobs:
         with Session(self.engine) as db, db.begin():
             return create_job(db, demo_plan(name), "demo")
 
-    def head(self, job: int) -> Head:
+    def head(self, job: int) -> JobHead:
         with Session(self.engine) as db:
             return head_of(db, job)
 

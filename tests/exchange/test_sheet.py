@@ -12,7 +12,7 @@ from gale_nook.core.checking import check
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.demo.load import demo_plan
-from gale_nook.exchange.cards import cards
+from gale_nook.exchange.finding_cards import finding_cards
 from gale_nook.exchange.sheet_pdf import build_pdf
 
 
@@ -58,6 +58,6 @@ def test_nothing_on_it_says_safe(any_demo: Plan, catalogue: Catalogue) -> None:
 
 
 def test_cards_carry_owner_and_source_of_each_limit(any_demo: Plan, catalogue: Catalogue) -> None:
-    for card in cards(check(any_demo, catalogue).findings, UnitSystem.METRIC):
+    for card in finding_cards(check(any_demo, catalogue).findings, UnitSystem.METRIC):
         assert card.whose
         assert "\ue000" not in card.sentence + card.title + card.limit

@@ -26,7 +26,7 @@ from gale_nook.store.editing import Collision
 from gale_nook.store.job_store import JobStore
 from gale_nook.store.jobs import MovedOn, NoSuchJob, append, locked_job
 from gale_nook.store.migrate import migrate
-from gale_nook.store.tables import Base, Job, Revision
+from gale_nook.store.tables import Base, JobRow, RevisionRow
 
 pytestmark = pytest.mark.store
 LENGTH = "vehicle.solids.tank.length_mm"
@@ -266,7 +266,7 @@ def test_revisions_are_bounded(db: JobStore, job: int, monkeypatch: pytest.Monke
                 "named",
             )
         kept = session.scalar(
-            select(func.count()).select_from(Revision).where(Revision.job_id == job)
+            select(func.count()).select_from(RevisionRow).where(RevisionRow.job_id == job)
         )
     assert kept is not None
     assert kept <= 6
@@ -290,9 +290,9 @@ def test_the_list_is_paged_last_changed_first(
 
 def test_the_demo_is_loaded_once(engine: Engine) -> None:
     with Session(engine) as db:
-        before = set(db.scalars(select(Job.id)))
+        before = set(db.scalars(select(JobRow.id)))
     assert load_demo_once(engine) is True
     assert load_demo_once(engine) is False
     with Session(engine) as db:
-        added = db.scalars(select(Job.name).where(Job.id.not_in(before)))
+        added = db.scalars(select(JobRow.name).where(JobRow.id.not_in(before)))
         assert sorted(added) == ["Blank", "Heron", "Quarto", "Wren"]

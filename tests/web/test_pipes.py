@@ -9,7 +9,7 @@ from typing import Any
 
 import pytest
 
-from gale_nook.core.pipes.way_search import MOST_WAYS
+from gale_nook.core.pipes.route_search import MOST_WAYS
 from tests.web.conftest import Page
 
 pytestmark = pytest.mark.store

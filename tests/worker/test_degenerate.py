@@ -22,7 +22,7 @@ from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, OutlineSolid, S
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.spot.placement import heater_port, port_point
 from gale_nook.demo.load import demo_plan
-from gale_nook.store.jobs import Head
+from gale_nook.store.jobs import JobHead
 from gale_nook.web.context import environment
 from gale_nook.web.stations.every import WEB_STATIONS
 from gale_nook.web.view_state import ViewState
@@ -127,7 +127,7 @@ ODD: dict[str, Any] = {
 @pytest.mark.parametrize("name", ODD)
 def test_it_is_shown_printed_and_worked_on(name: str, catalogue: Catalogue) -> None:
     plan = kept_plan(compact(ODD[name](catalogue)))
-    head, view = Head(1, 1, plan, None, None), ViewState(zoom="2")
+    head, view = JobHead(1, 1, plan, None, None), ViewState(zoom="2")
     for station in WEB_STATIONS:
         page = station.page(head, Job(plan, catalogue), UnitSystem.METRIC, station.station, view)
         assert environment.get_template("page.html").render(page=page)

@@ -39,8 +39,8 @@ class Catalogue:
     cab: CabGuess
     bodies: Mapping[str, BodyType]
     pipes: Mapping[str, PipeKind]
-    pipe_works: PipePhysics
-    fuel_works: FuelEquipment
+    pipe_physics: PipePhysics
+    fuel_equipment: FuelEquipment
     glazings: Mapping[str, Glazing]
     rib_kinds: Mapping[str, RibKind]
     solid_kinds: Mapping[str, SolidKind]

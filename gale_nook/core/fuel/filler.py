@@ -16,7 +16,7 @@ from gale_nook.core.geometry.shapes import Shape, box_shape, separation, tube_sh
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.plan.fuel import OwnTank
-from gale_nook.core.quantities.said import q
+from gale_nook.core.quantities.sentences import q
 from gale_nook.core.vehicle.floor import floor_underside_z_mm
 from gale_nook.core.vehicle.parts import surveyed_parts, surveyed_where
 
@@ -101,7 +101,7 @@ def filler_room(job: Job, this: Rule) -> Iterator[Finding]:
     tank, band = own_tank(job), limit_band(job, "filler_room_mm")
     if tank is None or band is None:
         return
-    fill = job.catalogue.fuel_works.fill(tank.filled_with)
+    fill = job.catalogue.fuel_equipment.fill(tank.filled_with)
     shape = corridor(tank, fill)
     near = [(separation(shape, other), name) for name, other in in_the_way(job)]
     gap, met = min(near, key=lambda pair: pair[0].distance_mm)
@@ -127,7 +127,7 @@ def filler_falls(job: Job, this: Rule) -> Iterator[Finding]:
     tank = own_tank(job)
     if tank is None:
         return
-    fill = job.catalogue.fuel_works.fill(tank.filled_with)
+    fill = job.catalogue.fuel_equipment.fill(tank.filled_with)
     angle = 90.0 if tank.filler == "top" else tank.filler_deg
     at, way = neck_of(tank)
     yield this.finding(

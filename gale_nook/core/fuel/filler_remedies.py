@@ -10,7 +10,7 @@ from gale_nook.core.findings.finding import Finding
 from gale_nook.core.findings.rule import Remedy, remedy_for
 from gale_nook.core.fuel.filler import fills_from
 from gale_nook.core.job import Job
-from gale_nook.core.quantities.said import q
+from gale_nook.core.quantities.sentences import q
 
 
 @remedy_for("fuel.filler")
@@ -18,7 +18,7 @@ from gale_nook.core.quantities.said import q
 @remedy_for("fuel.filler_fall")
 def fill_otherwise(job: Job, finding: Finding) -> Iterator[Remedy]:
     """From another side, at another angle, with a nozzle instead of a can."""
-    tank, works = job.plan.fuel.tank, job.catalogue.fuel_works
+    tank, works = job.plan.fuel.tank, job.catalogue.fuel_equipment
     if tank is None:
         return
     steep = [

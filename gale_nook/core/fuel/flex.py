@@ -14,7 +14,7 @@ from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.plan.fuel import LinePart
 from gale_nook.core.plan.vehicle import Shell, SlideOut
-from gale_nook.core.quantities.said import q
+from gale_nook.core.quantities.sentences import q
 
 STEP_MM = 10.0
 REACH_MM = 150.0  # a proposed stretch reaches this far to both sides of the edge

@@ -15,7 +15,7 @@ from gale_nook.core.fuel.line import fuel_run
 from gale_nook.core.heater.limits import least_of
 from gale_nook.core.job import Job
 from gale_nook.core.plan.fuel import LinePart
-from gale_nook.core.quantities.said import q
+from gale_nook.core.quantities.sentences import q
 
 
 @remedy_for("fuel.flex")

@@ -34,7 +34,7 @@ def volume_ml(length_mm: float, bore_mm: float) -> float:
 
 
 @dataclass(frozen=True, slots=True)
-class Heads:
+class FuelHeads:
     """Heights and pressures at one level of the fuel.
 
     Attributes:
@@ -55,7 +55,7 @@ class Heads:
     over_heater_mm: float
 
 
-def heads(job: Job, run: FuelRun, percent: float, parked: Parked = LEVEL) -> Heads | None:
+def heads(job: Job, run: FuelRun, percent: float, parked: Parked = LEVEL) -> FuelHeads | None:
     """Return heads and losses on the coldest night, at most output.
 
     Args:
@@ -75,18 +75,18 @@ def heads(job: Job, run: FuelRun, percent: float, parked: Parked = LEVEL) -> Hea
     x, y, _ = run.supply.start
     top, pump_z, heater_z = surface - slope_x * x - slope_y * y, height(pump), height(run.heater_at)
     grade, celsius = (
-        job.catalogue.fuel_works.grade(job.plan.fuel.grade),
+        job.catalogue.fuel_equipment.grade(job.plan.fuel.grade),
         job.plan.heat.outside_c,
     )
     works, weight = (
-        job.catalogue.fuel_works.pump,
+        job.catalogue.fuel_equipment.pump,
         density_kg_m3(grade, celsius) * GRAVITY_M_S2 / 1000,
     )
     flow = sheet.output.fuel_l_h_maximum / works.stroke_share
     lost = line_loss_pa(run.suction_mm, run.suction.bore_mm, flow, grade, celsius)
     lost += works.filter_pa / works.stroke_share if run.filter_mm is not None else 0.0
     pushed = line_loss_pa(run.pressure_mm, run.pressure.bore_mm, flow, grade, celsius)
-    return Heads(
+    return FuelHeads(
         surface,
         top - pump_z,
         heater_z - pump_z,
@@ -97,11 +97,11 @@ def heads(job: Job, run: FuelRun, percent: float, parked: Parked = LEVEL) -> Hea
 
 
 @fact
-def fuel_heads(job: Job) -> list[tuple[str, Heads]]:
+def fuel_heads(job: Job) -> list[tuple[str, FuelHeads]]:
     """Return heads full to the brim and down to the tip, level and askew, each with how it stands
     in words; empty without a line.
     """
-    run, found = fuel_run(job), list[tuple[str, Heads]]()
+    run, found = fuel_run(job), list[tuple[str, FuelHeads]]()
     if run is None:
         return found
     for parked in (LEVEL, *ways_of_standing(job.plan.settings.parked_tilt_deg)):
@@ -113,7 +113,7 @@ def fuel_heads(job: Job) -> list[tuple[str, Heads]]:
 
 
 @dataclass(frozen=True, slots=True)
-class PrimeStretch:
+class PrimeSegment:
     """One stretch to fill: its volume, and the strokes it takes."""
 
     name: str
@@ -125,7 +125,7 @@ class PrimeStretch:
 class Prime:
     """Filling the line for the first time."""
 
-    stretches: tuple[PrimeStretch, ...]
+    stretches: tuple[PrimeSegment, ...]
     volume_ml: float
     strokes: int
     minutes: float
@@ -144,11 +144,13 @@ def prime(job: Job, run: FuelRun) -> Prime | None:
     ]
     dose = sheet.output.dose_ml
     stretches = tuple(
-        PrimeStretch(name, volume, math.ceil(volume / dose)) for name, volume in parts if volume > 0
+        PrimeSegment(name, volume, math.ceil(volume / dose)) for name, volume in parts if volume > 0
     )
     total = sum(stretch.volume_ml for stretch in stretches)
     strokes = math.ceil(total / dose)
-    return Prime(stretches, total, strokes, strokes / job.catalogue.fuel_works.pump.prime_hz / 60)
+    return Prime(
+        stretches, total, strokes, strokes / job.catalogue.fuel_equipment.pump.prime_hz / 60
+    )
 
 
 def bore_change(run: FuelRun) -> tuple[FuelLineKind, FuelLineKind] | None:

@@ -184,7 +184,7 @@ class FuelRun:
         return self.geometry.points[-1]
 
     @cached_property
-    def humps(self) -> tuple[Hump, ...]:
+    def air_traps(self) -> tuple[AirTrap, ...]:
         """Places where the line rises and falls again on its way to the heater, after the pick-up's
         own top.
         """
@@ -198,12 +198,12 @@ class FuelRun:
                 and points[index + 1][2] < points[index][2]
                 and rise > HUMP_MM
             ):
-                found.append(Hump(index, points[index], points[index][2] - low_after))
+                found.append(AirTrap(index, points[index], points[index][2] - low_after))
         return tuple(hump for hump in found if hump.falls_mm > HUMP_MM)
 
 
 @dataclass(frozen=True, slots=True)
-class Hump:
+class AirTrap:
     """A high point of the line.
 
     Attributes:
@@ -227,7 +227,7 @@ def fuel_run(job: Job) -> FuelRun | None:
     first = nodes[0][0] if nodes else end
     away = sub(first, source.start)
     leaving = unit(away) if math.hypot(*away) > 1e-6 else (0.0, 0.0, -1.0)
-    works = job.catalogue.fuel_works
+    works = job.catalogue.fuel_equipment
     filters, pumps = line.of_kind("filter"), line.of_kind("pump")
     return FuelRun(
         source,

@@ -17,7 +17,7 @@ from gale_nook.core.fuel.start import starting_line
 from gale_nook.core.job import Job
 from gale_nook.core.plan.fuel import LinePart
 from gale_nook.core.plan.pipes import RouteNode
-from gale_nook.core.quantities.said import q
+from gale_nook.core.quantities.sentences import q
 
 SPARE_MM = 20.0
 
@@ -131,7 +131,7 @@ def move_pump(job: Job, finding: Finding) -> Iterator[Remedy]:
 def wider_suction(job: Job, _finding: Finding) -> Iterator[Remedy]:
     """A wider hard line on the suction side."""
     run = fuel_run(job)
-    for kind in job.catalogue.fuel_works.lines:
+    for kind in job.catalogue.fuel_equipment.lines:
         if run is not None and not kind.soft and kind.bore_mm > run.suction.bore_mm:
             yield Remedy(
                 f"Take {kind.label} from the tank to the pump.",
@@ -142,7 +142,7 @@ def wider_suction(job: Job, _finding: Finding) -> Iterator[Remedy]:
 @remedy_for("fuel.wax")
 def colder_grade(job: Job, _finding: Finding) -> Iterator[Remedy]:
     """A diesel for the season."""
-    for grade in job.catalogue.fuel_works.grades:
+    for grade in job.catalogue.fuel_equipment.grades:
         if grade.id != job.plan.fuel.grade:
             yield Remedy(f"Fill {grade.label} for the cold.", set_value("fuel.grade", grade.id))
 
@@ -151,7 +151,7 @@ def colder_grade(job: Job, _finding: Finding) -> Iterator[Remedy]:
 def hard_line(job: Job, finding: Finding) -> Iterator[Remedy]:
     """The narrowest hard line."""
     kinds = sorted(
-        (k for k in job.catalogue.fuel_works.lines if not k.soft),
+        (k for k in job.catalogue.fuel_equipment.lines if not k.soft),
         key=lambda kind: abs(kind.bore_mm - 2.0),
     )
     for kind in kinds:

@@ -43,7 +43,7 @@ def fuel_report(job: Job) -> dict[str, Any]:
             "pressure": run.pressure.id,
             "filter_mm": run.filter_mm,
             "pump_mm": run.pump_mm,
-            "humps": [asdict(hump) for hump in run.humps],
+            "air_traps": [asdict(hump) for hump in run.air_traps],
         }
         if run is not None
         else None,

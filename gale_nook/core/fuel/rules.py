@@ -22,7 +22,7 @@ from gale_nook.core.job import Job
 from gale_nook.core.pipes.covers import cover_segments
 from gale_nook.core.plan.vehicle import Solid
 from gale_nook.core.plan.words import SOURCE_WORDS
-from gale_nook.core.quantities.said import q
+from gale_nook.core.quantities.sentences import q
 from gale_nook.core.vehicle.parts import surveyed_where
 
 TO_SETTLE = Band(None, None, Whose.GEOMETRY, source="the plan")
@@ -227,7 +227,7 @@ def ticking(job: Job, this: Rule) -> Iterator[Finding]:
         return
     rubber = run.line.pump.rubber
     for solid, near in _beds(job, run.pump_at):
-        heard = at_bed_db(job, job.catalogue.fuel_works.pump, run.pump_at, near, rubber)
+        heard = at_bed_db(job, job.catalogue.fuel_equipment.pump, run.pump_at, near, rubber)
         yield this.finding(
             job,
             subject=solid.id,
@@ -354,7 +354,7 @@ def delivery_pressure(job: Job, this: Rule) -> Iterator[Finding]:
 def wax(job: Job, this: Rule) -> Iterator[Finding]:
     """Waxed fuel stops the filter on just the night that the heater is for."""
     grade, band = (
-        job.catalogue.fuel_works.grade(job.plan.fuel.grade),
+        job.catalogue.fuel_equipment.grade(job.plan.fuel.grade),
         limit_band(job, "wax_margin_k"),
     )
     if job.plan.fuel.source is None or band is None:
@@ -378,13 +378,13 @@ def wax(job: Job, this: Rule) -> Iterator[Finding]:
 
 
 @rule("fuel.hump", "Humps in the line", "mm", run="fuel")
-def humps(job: Job, this: Rule) -> Iterator[Finding]:
+def air_traps(job: Job, this: Rule) -> Iterator[Finding]:
     """Air gathers where the line goes down again."""
     run = fuel_run(job)
     if run is None:
         return
     band = Band(None, 0.0, Whose.WORKSHOP, "hump", "workshop rule 25: the line rises all the way")
-    for hump in run.humps:
+    for hump in run.air_traps:
         yield this.finding(
             job,
             subject=f"corner-{hump.corner}",
@@ -397,7 +397,7 @@ def humps(job: Job, this: Rule) -> Iterator[Finding]:
             ),
             marks=(Mark(hump.at, hump.at),),
         )
-    if not run.humps:
+    if not run.air_traps:
         yield this.finding(
             job,
             measured=0.0,

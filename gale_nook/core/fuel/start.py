@@ -93,7 +93,7 @@ def starting_line(job: Job) -> FuelLine:
     Raises:
         BadInput: source, tank, heater or spot are missing.
     """
-    best: Tried | None = None
+    best: TriedLine | None = None
     most = max(LEAST_TRIED, TRIED_PIECES // max(pieces(job.plan), 1))
     for tried in islice(tried_lines(job), most):
         if tried.cost[0] == 0:
@@ -106,7 +106,7 @@ def starting_line(job: Job) -> FuelLine:
 
 
 @dataclass(frozen=True, slots=True)
-class Tried:
+class TriedLine:
     """A line that was tried.
 
     Attributes:
@@ -121,7 +121,7 @@ class Tried:
     cost: tuple[int, float]
 
 
-def tried_lines(job: Job) -> Iterator[Tried]:
+def tried_lines(job: Job) -> Iterator[TriedLine]:
     """Yield lines, the shortest first: straight to a lane along the vehicle, along it, and across
     to the heater.
 
@@ -137,10 +137,10 @@ def tried_lines(job: Job) -> Iterator[Tried]:
             "fuel.line", None, "The line begins at the tank: say first where the fuel comes from."
         )
     for lane, under, line in _candidates(job):
-        yield Tried(lane, under, line, _cost(job, line))
+        yield TriedLine(lane, under, line, _cost(job, line))
 
 
-def best_pump_place(job: Job, tried: Tried) -> FuelLine:
+def best_pump_place(job: Job, tried: TriedLine) -> FuelLine:
     """Return a line with its pump where it breaks the fewest limits."""
     others = [(_cost(job, line), line) for line in with_other_pump_places(job, tried.line)]
     return min([(tried.cost, tried.line), *others], key=lambda pair: pair[0])[1]

@@ -17,7 +17,7 @@ from gale_nook.core.fuel.line import fuel_run
 from gale_nook.core.fuel.report import fuel_report, fuel_words
 from gale_nook.core.fuel.work import fuel_parts, fuel_steps
 from gale_nook.core.job import Job
-from gale_nook.core.quantities.said import q
+from gale_nook.core.quantities.sentences import q
 from gale_nook.core.station import Station
 
 

@@ -14,7 +14,7 @@ from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.covers import cover_segments
 from gale_nook.core.plan.fuel import OWN_TANKS, OwnTank
-from gale_nook.core.quantities.said import q
+from gale_nook.core.quantities.sentences import q
 from gale_nook.core.vehicle.parts import surveyed_where
 
 

@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from gale_nook.core.fuel.hydraulics import bore_change, prime
 from gale_nook.core.fuel.line import fuel_run
 from gale_nook.core.job import Job
-from gale_nook.core.quantities.said import q
+from gale_nook.core.quantities.sentences import q
 from gale_nook.core.station import Step
 
 FUEL_SPARE = 1.1  # of line, for loops at pump and tank
@@ -115,7 +115,7 @@ def _filling(job: Job) -> str:
     tank = job.plan.fuel.tank
     if tank is None:
         return ""
-    fill = job.catalogue.fuel_works.fill(tank.filled_with)
+    fill = job.catalogue.fuel_equipment.fill(tank.filled_with)
     side = (
         "from above"
         if tank.filler == "top"

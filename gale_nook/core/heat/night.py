@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from gale_nook.core.base.heater_sheet import HeaterSheet
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.heat.burner import ON_BELOW_K, Burner
-from gale_nook.core.heat.room import STEP_S, Room
+from gale_nook.core.heat.load_space import STEP_S, LoadSpace
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.heat import Night
 
@@ -104,7 +104,7 @@ def simulate_night(
         most_w: the heater's greatest output where the vehicle stands.
     """
     night = plan.heat.night
-    room, burner, watch = Room(plan, catalogue), Burner(sheet, most_w), _Watch()
+    room, burner, watch = LoadSpace(plan, catalogue), Burner(sheet, most_w), _Watch()
     samples = []
     steps, every = round(night.hours_h * 3600 / STEP_S), round(SAMPLE_S / STEP_S)
     for step, target in enumerate(_targets(plan, steps)):
@@ -144,7 +144,7 @@ def _targets(plan: Plan, steps: int) -> list[float | None]:
 
 
 def warm_up_s(
-    room: Room, inside_c: float, sheet: HeaterSheet, most_w: float, within_s: float
+    room: LoadSpace, inside_c: float, sheet: HeaterSheet, most_w: float, within_s: float
 ) -> float | None:
     """Return how long the heater takes from cold to the inside temperature; None when longer than
     `within_s`.

@@ -18,7 +18,7 @@ from gale_nook.core.heat.night import simulate_night
 from gale_nook.core.job import with_own_heaters
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.vehicle import Layer
-from gale_nook.core.quantities.said import q
+from gale_nook.core.quantities.sentences import q
 
 MORE_MM = 20.0
 LESS_AIR_PER_H = 0.5

@@ -8,7 +8,7 @@ from gale_nook.core.heat.commands import COMMANDS
 from gale_nook.core.heat.loss import design_loss
 from gale_nook.core.heat.report import heat_lines, heat_report
 from gale_nook.core.job import Job
-from gale_nook.core.quantities.said import q
+from gale_nook.core.quantities.sentences import q
 from gale_nook.core.station import Station
 
 

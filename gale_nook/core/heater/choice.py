@@ -7,12 +7,12 @@ from dataclasses import dataclass, replace
 from gale_nook.core.base.heater_sheet import HeaterSheet
 from gale_nook.core.findings.judging import over_count
 from gale_nook.core.heat.burner import derated_w
+from gale_nook.core.heat.load_space import LoadSpace
 from gale_nook.core.heat.loss import LossModel, design_loss, loss_model, mild_night_loss
 from gale_nook.core.heat.night import warm_up_s
-from gale_nook.core.heat.room import Room
 from gale_nook.core.heat.season import idle_share
 from gale_nook.core.job import Job, fact
-from gale_nook.core.quantities.said import q
+from gale_nook.core.quantities.sentences import q
 from gale_nook.core.spot.checks import SPOT_CHECKS
 from gale_nook.core.spot.placement import suits_floor
 
@@ -41,7 +41,7 @@ class Demands:
     warm_up_s: float | None
     mild_w: float
     idle_share: float
-    room: Room
+    room: LoadSpace
     model: LossModel
 
 
@@ -96,7 +96,7 @@ def demands_of(job: Job) -> Demands:
         warm_up_s=heat.warm_up_h * 3600 if heat.warm_up_h is not None else None,
         mild_w=mild_night_loss(job).design_loss_w,
         idle_share=heat.idle_percent / 100,
-        room=Room(job.plan, job.catalogue),
+        room=LoadSpace(job.plan, job.catalogue),
         model=loss_model(job),
     )
 

@@ -7,15 +7,15 @@ from collections.abc import Iterator
 from gale_nook.core.findings.finding import Band, Finding, Whose
 from gale_nook.core.findings.rule import Remedy, Rule, remedy_for, rule
 from gale_nook.core.heat.burner import derated_w
+from gale_nook.core.heat.load_space import LoadSpace
 from gale_nook.core.heat.loss import design_loss, loss_model, mild_night_loss
 from gale_nook.core.heat.night import warm_up_s
-from gale_nook.core.heat.room import Room
 from gale_nook.core.heat.season import idle_share
 from gale_nook.core.heater.choice import judgements
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.heater.commands import ChooseHeater
 from gale_nook.core.job import Job
-from gale_nook.core.quantities.said import q, say
+from gale_nook.core.quantities.sentences import q, say
 
 LOOK_ON = 2.0  # times the asked-for time that a slow heater is followed
 
@@ -89,7 +89,7 @@ def quick_enough(job: Job, this: Rule) -> Iterator[Finding]:
     within_min = heat.warm_up_h * 60
     most = derated_w(sheet.output, heat.altitude_m)
     taken_s = warm_up_s(
-        Room(job.plan, job.catalogue),
+        LoadSpace(job.plan, job.catalogue),
         heat.inside_c,
         sheet,
         most,

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from gale_nook.core.findings.rule import rules_of
 from gale_nook.core.pipes import (
+    clearance_rules,
     fall_rules,
     fitting_rules,
     mouth_rules,
-    near_rules,
     panel_rules,
     rules,
     run_rules,
@@ -18,7 +18,7 @@ PIPE_CHECKS = rules_of(
     fall_rules,
     fitting_rules,
     mouth_rules,
-    near_rules,
+    clearance_rules,
     panel_rules,
     run_rules,
     rules,

@@ -15,7 +15,7 @@ from gale_nook.core.spot.placement import heater_port
 
 
 @dataclass(frozen=True)
-class Stretch:
+class CoverSegment:
     """A stretch of the exhaust under one cover.
 
     Attributes:
@@ -49,7 +49,7 @@ class Stretch:
 
 
 @fact
-def cover_segments(job: Job) -> tuple[Stretch, ...]:
+def cover_segments(job: Job) -> tuple[CoverSegment, ...]:
     """Return the exhaust from port to mouth, cut where its cover changes; empty without a run."""
     run, route = pipe_run(job, "exhaust"), job.plan.pipes.exhaust
     if run is None or route is None:
@@ -60,7 +60,10 @@ def cover_segments(job: Job) -> tuple[Stretch, ...]:
         {min(max(edge, 0.0), end) for cover in covers for edge in (cover.at_mm, cover.end_mm)}
         | {0.0, end}
     )
-    bare_mm, layer_mm = heater_port(job, "exhaust").diameter_mm, job.catalogue.pipe_works.lagging_mm
+    bare_mm, layer_mm = (
+        heater_port(job, "exhaust").diameter_mm,
+        job.catalogue.pipe_physics.lagging_mm,
+    )
     found = []
     # a run that ends where it begins is one stretch of no length
     for start, stop in itertools.pairwise(edges if len(edges) > 1 else [0.0, end]):
@@ -70,6 +73,8 @@ def cover_segments(job: Job) -> tuple[Stretch, ...]:
         points = run.stretch(start, stop) if len(edges) > 2 else run.centre_line
         shielded = any(cover.kind == "shield" for cover in over)
         found.append(
-            Stretch(start, stop, layers, shielded, diameter, points, tube_shape(points, diameter))
+            CoverSegment(
+                start, stop, layers, shielded, diameter, points, tube_shape(points, diameter)
+            )
         )
     return tuple(found)

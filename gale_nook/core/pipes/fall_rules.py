@@ -22,7 +22,7 @@ from gale_nook.core.pipes.tubes import (
     straight_name,
     tube_of,
 )
-from gale_nook.core.quantities.said import q
+from gale_nook.core.quantities.sentences import q
 
 STEEP_DEG = 45.0  # steeper straights drain whatever their limit says
 

@@ -20,8 +20,8 @@ import numpy as np
 from gale_nook.core.geometry.frames import Vec3, angle_deg, norm, sub
 from gale_nook.core.heater.limits import least_of, limit_band, most_of
 from gale_nook.core.job import Job
+from gale_nook.core.pipes.free_space import FAR, PAST_EDGE_MM, Room, room_of
 from gale_nook.core.pipes.mouth_rules import FORWARD, nearest_in_box
-from gale_nook.core.pipes.room import FAR, PAST_EDGE_MM, Room, room_of
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.plan.pipes import EdgeName
 from gale_nook.core.spot.placement import heater_port, port_direction, port_point
@@ -39,7 +39,7 @@ CELLS = ((1, 0), (1, 1), (0, 1), (-1, 1), (-1, 0), (-1, -1), (0, -1), (1, -1))
 
 
 @dataclass(frozen=True)
-class Wanted:
+class RouteConstraints:
     """What a way has to keep to.
 
     Attributes:
@@ -76,7 +76,7 @@ class Wanted:
     haste: float = 1.0
 
 
-def wanted_of(job: Job) -> Wanted:
+def constraints_of(job: Job) -> RouteConstraints:
     """Return what the sheet, the workshop and the job ask for."""
 
     pipes = job.plan.pipes
@@ -84,7 +84,7 @@ def wanted_of(job: Job) -> Wanted:
         max(least_of(job, "exhaust_fall_deg", 0.0), job.plan.settings.parked_tilt_deg)
         + SPARE_FALL_DEG
     )
-    return Wanted(
+    return RouteConstraints(
         length_mm=most_of(job, "exhaust_length_mm", 6000.0),
         bend_sum_deg=most_of(job, "exhaust_bend_sum_deg", 900.0),
         radius_mm=least_of(job, "exhaust_radius_mm", 50.0),
@@ -116,7 +116,7 @@ class Label(NamedTuple):
 
 
 @dataclass(frozen=True)
-class Found:
+class FoundRoute:
     """A way: corners from the port's own to the mouth (mm), and what the search took it for."""
 
     corners: tuple[Vec3, ...]
@@ -134,7 +134,7 @@ class Search:
     room: Room
     port: Vec3
     edge: EdgeName
-    wanted: Wanted
+    wanted: RouteConstraints
 
     @cached_property
     def _turns(self) -> dict[tuple[int, int], list[tuple[int, int, float, float, float]]]:
@@ -161,7 +161,7 @@ class Search:
         dx, dy = HEADINGS[heading]
         return (dx * math.cos(slope), dy * math.cos(slope), -math.sin(slope))
 
-    def run(self) -> Found | None:
+    def run(self) -> FoundRoute | None:
         """Return the cheapest way that the search comes upon; None where there is none within what
         is wanted.
         """
@@ -446,7 +446,7 @@ class Search:
         turned = facing is None or facing.margin(angle_deg(way, sub(intake.mouth, mouth))) >= 0
         return far and turned
 
-    def _found(self, label: Label, mouth: Vec3, looked_at: int) -> Found:
+    def _found(self, label: Label, mouth: Vec3, looked_at: int) -> FoundRoute:
         corners = [mouth]
         at: Label | None = label
         first = label
@@ -458,12 +458,14 @@ class Search:
         if norm(sub(start, corners[-1])) > 1.0 and first.turned:
             corners.append(start)
         on = norm(sub(mouth, self._point(label)))
-        return Found(
+        return FoundRoute(
             tuple(reversed(corners)), self.edge, label.length_mm + on, label.bends_deg, looked_at
         )
 
 
-def find_way(job: Job, edge: EdgeName, wanted: Wanted, port: Vec3 | None = None) -> Found | None:
+def find_route(
+    job: Job, edge: EdgeName, wanted: RouteConstraints, port: Vec3 | None = None
+) -> FoundRoute | None:
     """Return a way from the exhaust's port to an edge, or None.
 
     Args:

@@ -19,7 +19,7 @@ from gale_nook.core.pipes.start import FILTER_MM, SILENCER_MM
 from gale_nook.core.pipes.supports import proposed_supports
 from gale_nook.core.pipes.tubes import tube_of
 from gale_nook.core.plan.pipes import Fitting, FittingKind, Tube
-from gale_nook.core.quantities.said import q
+from gale_nook.core.quantities.sentences import q
 
 ROOM_MM = 15.0
 COVER_MM = 60.0  # a cover reaches this far past the place that needs it

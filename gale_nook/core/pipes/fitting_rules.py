@@ -13,7 +13,7 @@ from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.supports import free_lengths
 from gale_nook.core.pipes.tubes import tube_of, tube_words
 from gale_nook.core.plan.pipes import FittingKind
-from gale_nook.core.quantities.said import q
+from gale_nook.core.quantities.sentences import q
 from gale_nook.core.vehicle.floor import floor_underside_z_mm
 
 SILENCER = "workshop rule 21: a silencer, until the job says it is left to taste"

@@ -139,7 +139,7 @@ def burner_flow(sheet: HeaterSheet, density_kg_m3: float, intake_c: float) -> Bu
 
 def diesel_kg_m3(job: Job) -> float:
     """Return the density at 15 °C of the diesel that the job runs on."""
-    return job.catalogue.fuel_works.grade(job.plan.fuel.grade).density_kg_m3
+    return job.catalogue.fuel_equipment.grade(job.plan.fuel.grade).density_kg_m3
 
 
 @fact
@@ -153,7 +153,7 @@ def exhaust_gas(job: Job, ambient_c: float) -> GasRun | None:
     flow = burner_flow(sheet, diesel_kg_m3(job), ambient_c)
     lagged = tuple(Lagged(f.at_mm, f.end_mm, f.layers) for f in route.of_kind("lagging"))
     outer_m = heater_port(job, "exhaust").diameter_mm / 1000
-    pipe = Pipe(outer_m, job.catalogue.pipes["exhaust"], lagged, job.catalogue.pipe_works)
+    pipe = Pipe(outer_m, job.catalogue.pipes["exhaust"], lagged, job.catalogue.pipe_physics)
     along = march(flow, pipe, run.length_mm, ambient_c)
     return GasRun(flow, along, ambient_c)
 

@@ -13,7 +13,7 @@ from gale_nook.core.pipes.mouth_rules import nearest_edge
 from gale_nook.core.pipes.remedies import shift
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.tubes import nodes_of
-from gale_nook.core.quantities.said import q
+from gale_nook.core.quantities.sentences import q
 
 
 @remedy_for("pipes.mouth_edge")

@@ -13,7 +13,7 @@ from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.tubes import BOTH
-from gale_nook.core.quantities.said import q
+from gale_nook.core.quantities.sentences import q
 from gale_nook.core.vehicle.parts import opening_box, surveyed_parts
 
 FORWARD: Vec3 = (-1.0, 0.0, 0.0)

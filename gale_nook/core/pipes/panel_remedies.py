@@ -17,7 +17,7 @@ from gale_nook.core.pipes.panels import PROUD_MM, crossing, panels
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.tubes import tube_of
 from gale_nook.core.plan.pipes import Fitting
-from gale_nook.core.quantities.said import q
+from gale_nook.core.quantities.sentences import q
 
 
 @remedy_for("pipes.clamps")

@@ -14,7 +14,7 @@ from gale_nook.core.pipes.clamps import unclamped
 from gale_nook.core.pipes.panels import fitting_shape, panels
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.tubes import tube_of, tube_words
-from gale_nook.core.quantities.said import q
+from gale_nook.core.quantities.sentences import q
 
 
 @rule("pipes.clamps", "Clamps that the exhaust lacks", "count", hazard="fumes", run="exhaust")

@@ -28,7 +28,7 @@ def panels(job: Job) -> list[Panel]:
 
 def ring_mm(job: Job, tube: Tube) -> float:
     """Return what a bulkhead fitting keeps between the panel's edge and the pipe's skin."""
-    works = job.catalogue.pipe_works
+    works = job.catalogue.pipe_physics
     return works.sleeve_mm if tube == "exhaust" else works.grommet_mm
 
 

@@ -135,7 +135,7 @@ def _bore(
 
 
 def _loss(job: Job, tube: Tube, run: RouteGeometry, route: Route, bore: _Bore) -> PressureLoss:
-    works, kind = job.catalogue.pipe_works, job.catalogue.pipes[tube]
+    works, kind = job.catalogue.pipe_physics, job.catalogue.pipes[tube]
     pieces = _pipe_pieces(run, bore)
     each = {
         "silencer": kind.silencer_k,

@@ -15,13 +15,13 @@ from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.checks import PIPE_CHECKS
 from gale_nook.core.pipes.clamps import proposed_clamps
-from gale_nook.core.pipes.finder import Found, Wanted, find_way, wanted_of
+from gale_nook.core.pipes.finder import FoundRoute, RouteConstraints, constraints_of, find_route
 from gale_nook.core.pipes.fitting_remedies import places_on_straights
 from gale_nook.core.pipes.joints import proposed_joints
+from gale_nook.core.pipes.route_proposal import RouteProposal, proposal_of
 from gale_nook.core.pipes.runs import with_route
 from gale_nook.core.pipes.start import SILENCER_MM
 from gale_nook.core.pipes.supports import proposed_supports
-from gale_nook.core.pipes.ways import Proposal, told
 from gale_nook.core.plan.pipes import EdgeName, Fitting, Route, RouteNode
 from gale_nook.core.spot.placement import heater_port, port_point
 
@@ -36,15 +36,15 @@ HASTE = 1.3
 TRIES = ((8.0, HASTE), (0.0, HASTE), (25.0, HASTE), (8.0, 1.0), (0.0, 1.0))
 
 
-def propose(job: Job, edge: EdgeName, avoid: tuple[Vec3, ...] = ()) -> Proposal | None:
+def propose(job: Job, edge: EdgeName, avoid: tuple[Vec3, ...] = ()) -> RouteProposal | None:
     """Return a way to an edge, away from mouths that were found before; None where the search finds
     none.
 
     Needs a heater in its place.
     """
-    wanted = replace(wanted_of(job), avoid=avoid)
+    wanted = replace(constraints_of(job), avoid=avoid)
     for extra, haste in TRIES:
-        found = find_way(job, edge, replace(wanted, extra_mm=extra, haste=haste))
+        found = find_route(job, edge, replace(wanted, extra_mm=extra, haste=haste))
         if found is None and extra == 0:
             return None  # nor is there one with more gap
         proposal = _proved(job, found, wanted) if found is not None else None
@@ -53,11 +53,11 @@ def propose(job: Job, edge: EdgeName, avoid: tuple[Vec3, ...] = ()) -> Proposal 
     return None
 
 
-def proposals(job: Job) -> Iterator[Proposal]:
+def proposals(job: Job) -> Iterator[RouteProposal]:
     """Yield up to one way to each edge that the job permits, then others to the same edges until
     there are three.
     """
-    found: list[Proposal] = []
+    found: list[RouteProposal] = []
     reached: list[EdgeName] = []
     for edge in edges_nearest_first(job):
         proposal = propose(job, edge)
@@ -85,7 +85,7 @@ def edges_nearest_first(job: Job) -> tuple[EdgeName, ...]:
     return tuple(sorted(job.plan.pipes.edges, key=lambda edge: away[edge]))
 
 
-def route_of(found: Found, radius_mm: float) -> Route:
+def route_of(found: FoundRoute, radius_mm: float) -> Route:
     """Return the corners of a way as a route, on whole millimetres and never less steep for it."""
     nodes = tuple(
         RouteNode(
@@ -96,7 +96,7 @@ def route_of(found: Found, radius_mm: float) -> Route:
     return Route(nodes=nodes)
 
 
-def _proved(job: Job, found: Found, wanted: Wanted) -> Proposal | None:
+def _proved(job: Job, found: FoundRoute, wanted: RouteConstraints) -> RouteProposal | None:
     """The way fitted out, if nothing of the exhaust is over with it; corners that are not needed
     are left out.
     """
@@ -111,7 +111,7 @@ def _proved(job: Job, found: Found, wanted: Wanted) -> Proposal | None:
             straighter = fitted_out(job, Route(nodes=fewer))
             if not _over(straighter):
                 best = straighter
-    return told(best, "exhaust", f"to {EDGE_WORDS[found.edge]}", found.edge)
+    return proposal_of(best, "exhaust", f"to {EDGE_WORDS[found.edge]}", found.edge)
 
 
 def fitted_out(job: Job, route: Route) -> Job:

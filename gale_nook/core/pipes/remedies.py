@@ -20,7 +20,7 @@ from gale_nook.core.pipes.commands import StartRun
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.tubes import BOTH, node_name, nodes_of, tube_of
 from gale_nook.core.plan.pipes import RouteNode, Tube
-from gale_nook.core.quantities.said import q
+from gale_nook.core.quantities.sentences import q
 
 ROUND_UP_MM = 1.0  # a remedy is a whole millimetre that can be measured
 

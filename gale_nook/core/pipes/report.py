@@ -11,9 +11,9 @@ from gale_nook.core.geometry.parked import ways_of_standing
 from gale_nook.core.geometry.shapes import separation
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job
+from gale_nook.core.pipes.clearance_rules import WARMED_MM, outside_parts, warmed_c
 from gale_nook.core.pipes.covers import cover_segments
 from gale_nook.core.pipes.gas import AlongPipe, Lagged, Pipe, exhaust_gas, skin_c
-from gale_nook.core.pipes.near_rules import WARMED_MM, outside_parts, warmed_c
 from gale_nook.core.pipes.pressure import pressure_losses
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.tilt import fall_deg, worst_falls
@@ -81,7 +81,7 @@ def protections(job: Job) -> tuple[Protection, ...]:
     the tightest first.
     """
     run = pipe_run(job, "exhaust")
-    works, found = job.catalogue.pipe_works, []
+    works, found = job.catalogue.pipe_physics, []
     ambient, bare_d = (
         works.warm_day_c,
         heater_port(job, "exhaust").diameter_mm if heater_sheet(job) is not None else 0.0,
@@ -121,13 +121,13 @@ def protections(job: Job) -> tuple[Protection, ...]:
 def _warm(
     model: Any, skin: float, diameter_mm: float, ambient: float, job: Job, gap_mm: float
 ) -> float:
-    return float(model(skin, diameter_mm, gap_mm, ambient, job.catalogue.pipe_works))
+    return float(model(skin, diameter_mm, gap_mm, ambient, job.catalogue.pipe_physics))
 
 
 def _gap_lagged(job: Job, most_c: float, at_mm: float, layers: int, bare_mm: float) -> float | None:
     """Return the gap from the skin that would do under some layers of lagging."""
     skin, outer_mm = _skin_with(job, at_mm, layers, bare_mm)
-    ambient = job.catalogue.pipe_works.warm_day_c
+    ambient = job.catalogue.pipe_physics.warm_day_c
     return gap_for_mm(most_c, partial(_warm, neighbour_c, skin, outer_mm, ambient, job))
 
 
@@ -135,7 +135,7 @@ def _skin_with(job: Job, at_mm: float, layers: int, bare_mm: float) -> tuple[flo
     """Return the skin temperature that a place would have under some layers, and its diameter with
     them.
     """
-    works = job.catalogue.pipe_works
+    works = job.catalogue.pipe_physics
     gas = exhaust_gas(job, works.warm_day_c)
     lagged = (Lagged(0.0, 1.0, layers),) if layers else ()
     pipe = Pipe(bare_mm / 1000, job.catalogue.pipes["exhaust"], lagged, works)

@@ -18,7 +18,7 @@ from gale_nook.core.pipes.pressure import pressure_losses
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.tubes import straight_id, straight_name, tube_of, tube_words
 from gale_nook.core.plan.pipes import Tube
-from gale_nook.core.quantities.said import q
+from gale_nook.core.quantities.sentences import q
 
 
 @rule("pipes.length", "Length of the exhaust", "mm", run="exhaust")

@@ -58,7 +58,7 @@ def wedges(job: Job) -> tuple[Wedge, ...]:
     """Return the spray of every wheel: of the surveyed ones, or of four at the shell's axles where
     none is.
     """
-    shell, works = job.plan.vehicle.shell, job.catalogue.pipe_works
+    shell, works = job.plan.vehicle.shell, job.catalogue.pipe_physics
     half = works.tyre_width_mm / 2
     wheels = [
         (solid.name, shape.bounds)

@@ -12,7 +12,7 @@ from gale_nook.core.pipes.remedies import shift
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.spray_rules import MOST_STEP_MM, _worst
 from gale_nook.core.pipes.tubes import nodes_of, tube_of, tube_words
-from gale_nook.core.quantities.said import q
+from gale_nook.core.quantities.sentences import q
 
 
 @remedy_for("pipes.spray")

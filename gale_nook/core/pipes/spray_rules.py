@@ -12,7 +12,7 @@ from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.spray import Wedge, wedges
 from gale_nook.core.pipes.tubes import tube_of, tube_words
 from gale_nook.core.plan.pipes import Tube
-from gale_nook.core.quantities.said import q
+from gale_nook.core.quantities.sentences import q
 
 MOST_STEP_MM = 600.0
 

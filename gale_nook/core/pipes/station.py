@@ -5,12 +5,12 @@ from __future__ import annotations
 from gale_nook.core.findings.rule import rules_of
 from gale_nook.core.job import Job
 from gale_nook.core.pipes import (
+    clearance_rules,
     fall_rules,
     fitting_remedies,
     fitting_rules,
     mouth_remedies,
     mouth_rules,
-    near_rules,
     panel_remedies,
     panel_rules,
     remedies,
@@ -24,7 +24,7 @@ from gale_nook.core.pipes.report import pipe_lines, pipes_report
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.settle import settle
 from gale_nook.core.pipes.work import panel_holes, pipe_cuts, pipe_parts, pipe_steps
-from gale_nook.core.quantities.said import q
+from gale_nook.core.quantities.sentences import q
 from gale_nook.core.station import Station
 
 
@@ -43,7 +43,7 @@ PIPES = Station(
         fitting_rules,
         mouth_remedies,
         mouth_rules,
-        near_rules,
+        clearance_rules,
         panel_rules,
         panel_remedies,
         remedies,

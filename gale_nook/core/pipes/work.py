@@ -19,7 +19,7 @@ from gale_nook.core.pipes.panels import panels, passed, ring_mm
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.plan.pipes import Fitting, Tube
 from gale_nook.core.plan.words import TUBE_WORDS
-from gale_nook.core.quantities.said import q
+from gale_nook.core.quantities.sentences import q
 from gale_nook.core.saws import saw_for
 from gale_nook.core.spot.placement import heater_port
 from gale_nook.core.station import CutLine, HoleLine, Step

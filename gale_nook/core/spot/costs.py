@@ -12,8 +12,8 @@ from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.plan.spot import Spot
+from gale_nook.core.spot.convex_pieces import piece_bounds, pieces_of_solid
 from gale_nook.core.spot.field import CAP_MM, Grid
-from gale_nook.core.spot.parts import part_bounds, parts_of
 from gale_nook.core.spot.placement import heater_body, heater_port
 from gale_nook.core.spot.ribs import rib_packing
 
@@ -127,8 +127,8 @@ def _nearest(job: Job, kinds: set[str], at: tuple[Any, Any]) -> Any:
     found = None
     for solid in job.plan.vehicle.solids:
         if solid.kind in kinds:
-            for part in parts_of(solid):
-                b = part_bounds(part)
+            for part in pieces_of_solid(solid):
+                b = piece_bounds(part)
                 dx = np.maximum(np.maximum(b[0] - at[0], at[0] - b[2]), 0.0)
                 dy = np.maximum(np.maximum(b[1] - at[1], at[1] - b[3]), 0.0)
                 away = np.hypot(dx, dy)

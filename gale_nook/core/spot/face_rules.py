@@ -14,8 +14,9 @@ from gale_nook.core.geometry.shapes import Shape, separation, tube_shape
 from gale_nook.core.heater.chosen import chosen_mount
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
-from gale_nook.core.quantities.said import q
+from gale_nook.core.quantities.sentences import q
 from gale_nook.core.spot.freeway import free_way
+from gale_nook.core.spot.obstacles import obstacles
 from gale_nook.core.spot.placement import (
     FaceHole,
     body_corners,
@@ -25,7 +26,6 @@ from gale_nook.core.spot.placement import (
     heater_port,
     mount_stack_mm,
 )
-from gale_nook.core.spot.room import obstacles
 from gale_nook.core.vehicle.floor import floor_finish_z_mm
 from gale_nook.core.vehicle.parts import surveyed_parts
 

@@ -24,24 +24,25 @@ from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.plan.spot import Spot
 from gale_nook.core.plan.vehicle import OutlineSolid, Shell
+from gale_nook.core.spot.convex_pieces import (
+    ConvexPiece,
+    MovingBox,
+    box_to_piece_mm,
+    footprint,
+    is_upright,
+    piece_bounds,
+    piece_heights,
+    pieces_of_solid,
+    plan_distance_mm,
+    ring_distance_mm,
+    spans_in_strips,
+)
 from gale_nook.core.spot.face_map import face_hole_margins, wall_margins
 from gale_nook.core.spot.face_rules import ASKEW_DEG, pull_mm
 from gale_nook.core.spot.field import CAP_MM, Field, Grid, Window, grid_over, merged
 from gale_nook.core.spot.footprints import Footprints, paint
 from gale_nook.core.spot.freeway import FAR_MM, Obstacle
-from gale_nook.core.spot.parts import (
-    MovingBox,
-    Part,
-    box_to_part_mm,
-    footprint,
-    is_upright,
-    part_bounds,
-    part_heights,
-    parts_of,
-    plan_distance_mm,
-    ring_distance_mm,
-    spans_in_strips,
-)
+from gale_nook.core.spot.obstacles import obstacles
 from gale_nook.core.spot.placement import (
     facing_wall,
     heater_body,
@@ -50,7 +51,6 @@ from gale_nook.core.spot.placement import (
     mount_stack_mm,
     parts_at_ports,
 )
-from gale_nook.core.spot.room import obstacles
 from gale_nook.core.spot.rules import (
     DRILL_REACH_MM,
     PORT_STUB_MM,
@@ -65,7 +65,7 @@ from gale_nook.core.vehicle.parts import surveyed_parts, surveyed_where
 STEPS_MM = (10.0, 20.0, 50.0, 100.0, 200.0, 500.0)
 MOST_CELLS = 200_000  # of one turn: a bus of 8 m by 2.4 m still has the finest step
 YAWS = (0, 90, 180, 270)
-Told = Callable[[int, int], None]  # how much is done, and of how much
+Progress = Callable[[int, int], None]  # how much is done, and of how much
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,7 +73,7 @@ class _Solid:
     """A solid with its closed-form parts and the bounds of its shape."""
 
     id: str
-    parts: tuple[Part, ...]
+    parts: tuple[ConvexPiece, ...]
     bounds: tuple[float, float, float, float, float, float]
 
 
@@ -95,9 +95,9 @@ class _Sweep:
     low_mm: Any
     high_mm: Any
 
-    def shorten(self, free: Any, part: Part) -> None:
+    def shorten(self, free: Any, part: ConvexPiece) -> None:
         """Lower free distances (m, n) to those up to one part, where they come within reach."""
-        b, axis = part_bounds(part), self.axis
+        b, axis = piece_bounds(part), self.axis
         start = b[axis] - (self.reach_mm if self.forward else 0.0)
         stop = b[axis + 2] + (0.0 if self.forward else self.reach_mm)
         columns = slice(
@@ -171,7 +171,9 @@ class FloorMap:
         told: called with how many of the turns are done, and of how many.
     """
 
-    def __init__(self, job: Job, step_mm: float | None = None, told: Told | None = None) -> None:
+    def __init__(
+        self, job: Job, step_mm: float | None = None, told: Progress | None = None
+    ) -> None:
         self._told = told or (lambda _done, _of: None)
         sheet, shell = heater_sheet(job), job.plan.vehicle.shell
         if sheet is None:
@@ -434,7 +436,7 @@ class FloorMap:
     def _where_over(
         self,
         name: str,
-        met: Sequence[tuple[Part, float]],
+        met: Sequence[tuple[ConvexPiece, float]],
         halves: tuple[float, float],
         offset: tuple[float, float],
         far: float,
@@ -509,7 +511,7 @@ class FloorMap:
         self,
         field: Field,
         key: tuple[str, str],
-        part: Part,
+        part: ConvexPiece,
         box: MovingBox,
         offset: tuple[float, float],
         gap: float,
@@ -519,7 +521,7 @@ class FloorMap:
         The distance between the bounds of the two, which is never more, tells where the exact one
         cannot matter.
         """
-        bounds, (low_z, high_z) = part_bounds(part), part_heights(part)
+        bounds, (low_z, high_z) = piece_bounds(part), piece_heights(part)
         apart_z = max(low_z - box.high_z_mm, box.low_z_mm - high_z)
         window = self._near(
             field, (*bounds[:2], 0, *bounds[2:], 0), gap + max(box.half_x_mm, box.half_y_mm), offset
@@ -540,7 +542,7 @@ class FloorMap:
         rows, columns = np.nonzero(least - gap < field.margin_mm[window.rows, window.columns])
         if len(rows) == 0:
             return
-        margin = box_to_part_mm(part, box, x[0, columns], y[rows, 0]) - gap
+        margin = box_to_piece_mm(part, box, x[0, columns], y[rows, 0]) - gap
         rows, columns = rows + window.rows.start, columns + window.columns.start
         field.lower_at(key, rows, columns, margin, accepted=key in self._accepted)
 
@@ -563,7 +565,7 @@ class FloorMap:
     @cached_property
     def _by_id(self) -> dict[str, _Solid]:
         return {
-            solid.id: _Solid(solid.id, parts_of(solid), shape.bounds)
+            solid.id: _Solid(solid.id, pieces_of_solid(solid), shape.bounds)
             for solid, _, shape in surveyed_parts(self.job)
         }
 
@@ -601,7 +603,7 @@ class FloorMap:
         ]
 
 
-def _plan_to_part(part: Part, half_x: float, half_y: float, x: Any, y: Any) -> Any:
+def _plan_to_part(part: ConvexPiece, half_x: float, half_y: float, x: Any, y: Any) -> Any:
     """Signed distance in plan from a moved rectangle to a part's footprint."""
     corners, swell = footprint(part)
     return plan_distance_mm(corners, half_x, half_y, x, y) - swell

@@ -14,12 +14,12 @@ from typing import Any
 import numpy as np
 import shapely
 
+from gale_nook.core.spot.convex_pieces import TOUCHING_MM, ConvexPiece, footprint
 from gale_nook.core.spot.field import Grid
-from gale_nook.core.spot.parts import TOUCHING_MM, Part, footprint
 
 
 @dataclass(frozen=True, slots=True)
-class Stretches:
+class RowSpans:
     """Stretches of rows: of which footprint, in which row, from which column to before which;
     arrays (k,).
     """
@@ -37,7 +37,7 @@ class Footprints:
         half_x_mm, half_y_mm: of the rectangle; more than nothing.
     """
 
-    def __init__(self, parts: Sequence[Part], half_x_mm: float, half_y_mm: float) -> None:
+    def __init__(self, parts: Sequence[ConvexPiece], half_x_mm: float, half_y_mm: float) -> None:
         outlines = [footprint(part) for part in parts]
         self._swell = np.array([swell for _, swell in outlines])
         wide = [
@@ -50,7 +50,7 @@ class Footprints:
         of = np.repeat(np.arange(len(outlines)), [4 * len(corners) for corners, _ in outlines])
         self._rings = _padded(shapely.convex_hull(shapely.multipoints(wide, indices=of)))
 
-    def stretches(self, grid: Grid, offset: tuple[float, float]) -> Stretches:
+    def stretches(self, grid: Grid, offset: tuple[float, float]) -> RowSpans:
         """Return what each footprint covers of a grid whose places are moved by an offset."""
         x, y = grid.x_mm + offset[0], grid.y_mm + offset[1]
         bottom = self._rings[:, :, 1].min(axis=1) - self._swell
@@ -63,7 +63,7 @@ class Footprints:
         first = np.searchsorted(x, low + TOUCHING_MM, side="right")
         stop = np.searchsorted(x, high - TOUCHING_MM)
         met = first < stop
-        return Stretches(part[met], row[met], first[met], stop[met])
+        return RowSpans(part[met], row[met], first[met], stop[met])
 
     def _ends(self, part: Any, at_mm: Any) -> tuple[Any, Any]:
         """Return from where to where along x footprints reach at heights across, both (k,)."""
@@ -108,7 +108,7 @@ def _padded(hulls: Any) -> Any:
     return padded
 
 
-def paint(free: Any, covered: Stretches, value: Any) -> None:
+def paint(free: Any, covered: RowSpans, value: Any) -> None:
     """Lower an array (ny, nx) to each footprint's value where it is covered.
 
     Args:

@@ -10,7 +10,7 @@ from gale_nook.core.findings.finding import Finding
 from gale_nook.core.findings.rule import Remedy, remedy_for
 from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
 from gale_nook.core.job import Job
-from gale_nook.core.quantities.said import q
+from gale_nook.core.quantities.sentences import q
 from gale_nook.core.spot.commands import PlaceHeater
 from gale_nook.core.spot.placement import floor_stack_mm
 from gale_nook.core.vehicle.floor import floor_finish_z_mm

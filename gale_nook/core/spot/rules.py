@@ -18,9 +18,10 @@ from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.plan.vehicle import Solid
-from gale_nook.core.quantities.said import q
+from gale_nook.core.quantities.sentences import q
+from gale_nook.core.spot.convex_pieces import footprint, pieces_of_solid, plan_distance_mm
 from gale_nook.core.spot.freeway import FAR_MM, Obstacle, free_way
-from gale_nook.core.spot.parts import footprint, parts_of, plan_distance_mm
+from gale_nook.core.spot.obstacles import obstacles
 from gale_nook.core.spot.placement import (
     PlacedHole,
     PortName,
@@ -34,7 +35,6 @@ from gale_nook.core.spot.placement import (
     port_direction,
     port_point,
 )
-from gale_nook.core.spot.room import obstacles
 from gale_nook.core.vehicle.floor import floor_underside_z_mm
 from gale_nook.core.vehicle.parts import surveyed_where
 
@@ -121,7 +121,7 @@ def cut_to_solid_mm(hole: PlacedHole, solid: Solid) -> float:
     """
     x, y = np.array([[hole.x_mm]]), np.array([[hole.y_mm]])
     found = []
-    for part in parts_of(solid):
+    for part in pieces_of_solid(solid):
         corners, swell = footprint(part)
         found.append(
             float(plan_distance_mm(corners, hole.half_x_mm, hole.half_y_mm, x, y).item()) - swell

@@ -17,11 +17,11 @@ from gale_nook.core.geometry.frames import turn_xy
 from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
 from gale_nook.core.job import Job
 from gale_nook.core.plan.spot import Spot
-from gale_nook.core.quantities.said import q
+from gale_nook.core.quantities.sentences import q
 from gale_nook.core.spot.checks import SPOT_CHECKS
 from gale_nook.core.spot.commands import PlaceHeater
 from gale_nook.core.spot.costs import Costs, Weights, cost_fields, costs_at, score
-from gale_nook.core.spot.floor_map import YAWS, FloorMap, Told
+from gale_nook.core.spot.floor_map import YAWS, FloorMap, Progress
 from gale_nook.core.spot.placement import suits_floor
 
 MAX_TRIALS = 60  # places of the map that are looked at exactly before giving up
@@ -156,7 +156,7 @@ def look_at_kept(job: Job) -> tuple[LookedAt, ...]:
     return tuple(found)
 
 
-def best_spots(job: Job, weights: Weights, told: Told | None = None) -> tuple[BestSpot, ...]:
+def best_spots(job: Job, weights: Weights, told: Progress | None = None) -> tuple[BestSpot, ...]:
     """Return up to five clear places that are not neighbours, the best first; each was looked at
     exactly.
 

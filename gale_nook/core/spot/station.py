@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from gale_nook.core.findings.rule import rules_of
 from gale_nook.core.job import Job
-from gale_nook.core.quantities.said import q
+from gale_nook.core.quantities.sentences import q
 from gale_nook.core.spot import face_rules, remedies, rules
 from gale_nook.core.spot.commands import COMMANDS
 from gale_nook.core.spot.work import mount_parts, spot_holes, spot_steps

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from gale_nook.core.geometry.shapes import Shape
-from gale_nook.core.spot.parts import Prism, box_prism
+from gale_nook.core.spot.convex_pieces import Prism, box_prism
 
 
 def wall_prism(shape: Shape) -> Prism:

@@ -9,7 +9,7 @@ from gale_nook.core.findings.judging import findings_of
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job
 from gale_nook.core.plan.spot import Spot
-from gale_nook.core.quantities.said import q
+from gale_nook.core.quantities.sentences import q
 from gale_nook.core.spot.checks import SPOT_CHECKS
 
 

@@ -9,7 +9,7 @@ import math
 from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
 from gale_nook.core.job import Job
 from gale_nook.core.plan.spot import Pilot
-from gale_nook.core.quantities.said import q
+from gale_nook.core.quantities.sentences import q
 from gale_nook.core.saws import saw_for
 from gale_nook.core.spot.placement import (
     PlacedHole,

@@ -12,7 +12,7 @@ from gale_nook.core.findings.rule import Remedy, remedy_for
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.job import Job
 from gale_nook.core.plan.vehicle import OutlineSolid, Solid, TubeSolid
-from gale_nook.core.quantities.said import q
+from gale_nook.core.quantities.sentences import q
 from gale_nook.core.vehicle.commands import SetPoints
 
 WAYS = (

@@ -10,7 +10,7 @@ from gale_nook.core.findings.rule import YES_NO, Rule, rule
 from gale_nook.core.geometry.shapes import outline_crosses
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
-from gale_nook.core.quantities.said import q
+from gale_nook.core.quantities.sentences import q
 from gale_nook.core.vehicle.parts import surveyed_where
 
 

@@ -6,7 +6,7 @@ from fastapi import APIRouter
 from fastapi.responses import HTMLResponse, Response
 
 from gale_nook.core.station import Station
-from gale_nook.web.context import JobId, Reads, page_for, show
+from gale_nook.web.context import JobId, Read, page_for, show
 from gale_nook.web.view_state import ViewState
 
 
@@ -16,7 +16,7 @@ def station_router(station: Station) -> APIRouter:
     """
     router = APIRouter(default_response_class=HTMLResponse)
 
-    def page(read: Reads, job_id: JobId) -> Response:
+    def page(read: Read, job_id: JobId) -> Response:
         view = ViewState.of(read.request.query_params)
         return show(page_for(read, read.db.head(job_id), station.word, view), read.request)
 

@@ -16,7 +16,7 @@ from gale_nook.core.heater.commands import ChooseHeater
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.fuel import LinePart
-from gale_nook.core.quantities.said import say
+from gale_nook.core.quantities.sentences import say
 from gale_nook.demo.load import demo_plan
 
 

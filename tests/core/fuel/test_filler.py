@@ -17,9 +17,9 @@ from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.fuel.commands import SetProfile, SetSource
 from gale_nook.core.fuel.filler import neck_of
 from gale_nook.core.fuel.line import supply
+from gale_nook.core.fuel.line_proposals import line_proposals
 from gale_nook.core.fuel.noise import at_distance_db, floor_loss_db, floor_mass_kg_m2
 from gale_nook.core.fuel.tank import outline_of, span_at, vessel_of
-from gale_nook.core.fuel.ways import line_ways
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.fuel import OwnTank
@@ -149,7 +149,7 @@ def test_a_pump_fixed_hard_is_heard_more_and_rubber_cures_it(
     soft = _find(heron, catalogue, "fuel.noise", bed)
     hard_plan = apply(heron, set_value("fuel.line.pump.rubber", False), catalogue)
     hard = _find(hard_plan, catalogue, "fuel.noise", bed)
-    assert hard.measured - soft.measured == pytest.approx(catalogue.fuel_works.pump.hard_db)  # type: ignore[operator]
+    assert hard.measured - soft.measured == pytest.approx(catalogue.fuel_equipment.pump.hard_db)  # type: ignore[operator]
     assert floor_mass_kg_m2(Job(heron, catalogue)) > 7.8  # a millimetre of steel at least
     assert hard.verdict is Verdict.OVER
     words = [remedy.sentence for remedy in remedies_for(Job(hard_plan, catalogue), hard)]
@@ -211,7 +211,7 @@ def test_profiles_that_cannot_be_are_refused(
 def test_ways_for_the_line_differ_and_the_first_breaks_the_fewest_limits(
     heron: Plan, catalogue: Catalogue
 ) -> None:
-    ways = line_ways(Job(heron, catalogue))
+    ways = line_proposals(Job(heron, catalogue))
     assert 2 <= len(ways) <= 3
     assert ways[0].over == ()
     assert len({way.line.nodes for way in ways}) == len(ways)

@@ -31,7 +31,7 @@ from gale_nook.demo.load import demo_plan
 
 
 def test_viscosity_goes_through_both_points_and_thickens_in_the_cold(catalogue: Catalogue) -> None:
-    for grade in catalogue.fuel_works.grades:
+    for grade in catalogue.fuel_equipment.grades:
         assert viscosity_mm2_s(grade, 40) == pytest.approx(grade.warm_mm2_s, rel=1e-9)
         assert viscosity_mm2_s(grade, 0) == pytest.approx(grade.cold_mm2_s, rel=1e-9)
         colder = [viscosity_mm2_s(grade, c) for c in range(40, -41, -10)]
@@ -41,7 +41,7 @@ def test_viscosity_goes_through_both_points_and_thickens_in_the_cold(catalogue: 
 
 def test_viscosity_by_the_standards_own_numbers(catalogue: Catalogue) -> None:
     """ASTM D341 by hand at −20 °C for winter diesel, with lg lg(ν + 0.7) linear in lg T."""
-    grade = catalogue.fuel_works.grade("winter")
+    grade = catalogue.fuel_equipment.grade("winter")
     a, b = math.log10(math.log10(2.5 + 0.7)), math.log10(math.log10(5.2 + 0.7))
     share = (math.log10(313.15) - math.log10(253.15)) / (math.log10(313.15) - math.log10(273.15))
     assert viscosity_mm2_s(grade, -20) == pytest.approx(
@@ -53,7 +53,7 @@ def test_viscosity_by_the_standards_own_numbers(catalogue: Catalogue) -> None:
 def test_line_loss_against_the_fluid_library(
     length: float, bore: float, flow: float, celsius: float
 ) -> None:
-    grade = load_catalogue().fuel_works.grade("winter")
+    grade = load_catalogue().fuel_equipment.grade("winter")
     rho, nu, d = density_kg_m3(grade, celsius), viscosity_mm2_s(grade, celsius) * 1e-6, bore / 1000
     speed = flow * 1e-3 / 3600 / (math.pi / 4 * d**2)
     reynolds = fluids.Reynolds(V=speed, D=d, nu=nu)
@@ -73,9 +73,9 @@ def test_heads_on_paper(heron: Plan, catalogue: Catalogue) -> None:
     assert there is not None
     assert there.over_pump_mm == pytest.approx(run.supply.tip[2] - run.pump_at[2])
     assert there.heater_over_pump_mm == pytest.approx(run.heater_at[2] - run.pump_at[2])
-    grade, cold = catalogue.fuel_works.grade(heron.fuel.grade), heron.heat.outside_c
+    grade, cold = catalogue.fuel_equipment.grade(heron.fuel.grade), heron.heat.outside_c
     lift = density_kg_m3(grade, cold) * 9.80665 * -there.over_pump_mm / 1000
-    sheet, pump = heater_sheet(job), catalogue.fuel_works.pump
+    sheet, pump = heater_sheet(job), catalogue.fuel_equipment.pump
     assert sheet is not None
     lost = line_loss_pa(
         run.suction_mm,
@@ -122,7 +122,7 @@ def test_priming_by_stretch(heron: Plan, catalogue: Catalogue) -> None:
     assert volume_ml(1000, 2.0) == pytest.approx(math.pi)
     assert told.volume_ml == pytest.approx(sum(stretch.volume_ml for stretch in told.stretches))
     assert told.strokes == math.ceil(told.volume_ml / heater_sheet(job).output.dose_ml)
-    assert told.minutes == pytest.approx(told.strokes / catalogue.fuel_works.pump.prime_hz / 60)
+    assert told.minutes == pytest.approx(told.strokes / catalogue.fuel_equipment.pump.prime_hz / 60)
     wider = Job(apply(heron, set_value("fuel.line.suction", "nylon-4"), catalogue), catalogue)
     assert fuel_run(wider) is not None
     more = prime(wider, fuel_run(wider))

@@ -25,7 +25,7 @@ from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.fuel import LinePart, OwnTank
 from gale_nook.core.plan.pipes import RouteNode
-from gale_nook.core.quantities.said import say
+from gale_nook.core.quantities.sentences import say
 from gale_nook.core.remedies import remedies_for
 from gale_nook.core.spot.placement import heater_port, port_point
 from gale_nook.demo.load import demo_plan

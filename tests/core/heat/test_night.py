@@ -15,10 +15,10 @@ from gale_nook.core.apply import apply
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.edits.values import set_value
 from gale_nook.core.heat.burner import ON_BELOW_K, START_DELAY_S, Burner, Phase, derated_w
+from gale_nook.core.heat.load_space import STEP_S, LoadSpace, lining_j_m2k, load_space
 from gale_nook.core.heat.loss import heat_loss
 from gale_nook.core.heat.network import Network
 from gale_nook.core.heat.night import NightResult, set_temperature_c, simulate_night, warm_up_s
-from gale_nook.core.heat.room import STEP_S, Room, lining_j_m2k, load_space
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.heat import Night, Timer
 from gale_nook.demo.load import demo_plan
@@ -199,8 +199,10 @@ def test_fuel_and_current_summed_step_by_step(catalogue: Catalogue) -> None:
 
 
 def test_the_room_starts_where_it_is_told(heron: Plan, catalogue: Catalogue) -> None:
-    assert Room(heron, catalogue).air_c == -14
-    assert Room(apply(heron, set_value("heat.night.start_c", 3), catalogue), catalogue).air_c == 3
+    assert LoadSpace(heron, catalogue).air_c == -14
+    assert (
+        LoadSpace(apply(heron, set_value("heat.night.start_c", 3), catalogue), catalogue).air_c == 3
+    )
 
 
 def _timed(plan: Plan, *timers: Timer) -> Plan:
@@ -241,9 +243,10 @@ def test_the_warm_up_is_that_of_a_night_without_set_back(heron: Plan, catalogue:
     sheet = catalogue.heaters["bothy-40"]
     night = heron.heat.night.model_copy(update={"night_c": heron.heat.inside_c})
     plain = heron.model_copy(update={"heat": heron.heat.model_copy(update={"night": night})})
-    taken = warm_up_s(Room(heron, catalogue), heron.heat.inside_c, sheet, 4000, 6 * 3600)
+    taken = warm_up_s(LoadSpace(heron, catalogue), heron.heat.inside_c, sheet, 4000, 6 * 3600)
     assert taken == simulate_night(plain, catalogue, sheet, 4000).to_target_s
     assert taken is not None
     assert (
-        warm_up_s(Room(heron, catalogue), heron.heat.inside_c, sheet, 4000, taken - STEP_S) is None
+        warm_up_s(LoadSpace(heron, catalogue), heron.heat.inside_c, sheet, 4000, taken - STEP_S)
+        is None
     )

@@ -20,14 +20,14 @@ from gale_nook.core.findings.judging import nothing_over
 from gale_nook.core.heater.commands import ChooseHeater, SetOwnLimit
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.commands import SetEdges
-from gale_nook.core.pipes.finder import find_way, wanted_of
+from gale_nook.core.pipes.finder import constraints_of, find_route
+from gale_nook.core.pipes.obstructions import PARTS, nearest_shift, obstruction_of, reasons_against
 from gale_nook.core.pipes.proposals import Proposal, edges_nearest_first, proposals, propose
 from gale_nook.core.pipes.runs import pipe_run
-from gale_nook.core.pipes.why_not import PARTS, nearest_shift, reasons_against, what_stops
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.heater import OwnLimit
 from gale_nook.core.plan.vehicle import BoxSolid
-from gale_nook.core.quantities.said import say
+from gale_nook.core.quantities.sentences import say
 from gale_nook.core.spot.checks import SPOT_CHECKS
 from gale_nook.core.spot.commands import PlaceHeater
 from gale_nook.core.spot.placement import heater_port, port_point
@@ -59,7 +59,7 @@ def test_with_nothing_in_the_way_it_goes_straight_out(catalogue: Catalogue) -> N
     allow.
     """
     job = Job(_bare(), catalogue)
-    found = find_way(job, "left", wanted_of(job))
+    found = find_route(job, "left", constraints_of(job))
     assert found is not None
     x, y, z = port_point(job, heater_port(job, "exhaust"))
     assert len(found.corners) == 2
@@ -143,11 +143,11 @@ def test_a_shorter_limit_is_named_with_what_there_would_be(
     limit = SetOwnLimit(limit=OwnLimit(id="exhaust_length_mm", maximum=700, note="trial"))
     job = Job(apply(heron, limit, catalogue), catalogue)
     assert propose(job, "left") is None
-    stopped = what_stops(job, "left", "length")
+    stopped = obstruction_of(job, "left", "length")
     assert stopped is not None
     assert "700 mm are allowed" in say(stopped.sentence)
     free = Job(heron, catalogue)
-    shortest = find_way(free, "left", wanted_of(free))
+    shortest = find_route(free, "left", constraints_of(free))
     assert shortest is not None
     assert say(stopped.sentence).startswith(
         f"The shortest clear run to the left side is {shortest.length_mm:.0f} mm"
@@ -163,11 +163,11 @@ def test_bends_mouth_and_gaps_are_named_too(heron: Plan, catalogue: Catalogue) -
         ),
         catalogue,
     )
-    stopped = what_stops(bends, "left", "bends")
+    stopped = obstruction_of(bends, "left", "bends")
     assert stopped is not None
     assert "90° are allowed" in say(stopped.sentence)
     window = SetOwnLimit(limit=OwnLimit(id="mouth_opening_mm", minimum=3000, note="trial"))
-    mouth = what_stops(Job(apply(heron, window, catalogue), catalogue), "left", "mouth")
+    mouth = obstruction_of(Job(apply(heron, window, catalogue), catalogue), "left", "mouth")
     assert mouth is not None
     assert "3000 mm are asked for" in say(mouth.sentence)
 
@@ -214,7 +214,7 @@ def test_a_shift_of_the_heater_that_would_do(heron: Plan, catalogue: Catalogue) 
 def test_a_finer_grid_finds_no_longer_way(heron: Plan, catalogue: Catalogue) -> None:
     job = Job(heron, catalogue)
     coarse, fine = (
-        find_way(job, "left", replace(wanted_of(job), step_mm=step)) for step in (40.0, 20.0)
+        find_route(job, "left", replace(constraints_of(job), step_mm=step)) for step in (40.0, 20.0)
     )
     assert fine is not None
     if coarse is not None:

@@ -174,7 +174,7 @@ def test_covers_cut_the_run_into_stretches(heron: Plan, catalogue: Catalogue) ->
         (700, 0, True),
         (750, 0, False),
     ]
-    assert found[2].diameter_mm == 26 + 2 * 3 * catalogue.pipe_works.lagging_mm
+    assert found[2].diameter_mm == 26 + 2 * 3 * catalogue.pipe_physics.lagging_mm
     assert [s.words for s in found[2:6]] == [
         "3 times lagged",
         "twice lagged",

@@ -107,7 +107,7 @@ def test_lagging_against_a_fine_step_reference_and_its_own_balance(
     """A lagged stretch: within 1 K of steps of 2 mm; what goes through the lagging is what its skin
     gives off.
     """
-    pipe = Pipe(0.026, KIND, (Lagged(300.0, 700.0, layers),), catalogue.pipe_works)
+    pipe = Pipe(0.026, KIND, (Lagged(300.0, 700.0, layers),), catalogue.pipe_physics)
     coarse, fine = march(FLOW, pipe, 1200.0, 25.0), march(FLOW, pipe, 1200.0, 25.0, 2.0)
     for place in coarse:
         reference = min(fine, key=lambda other: abs(other.distance_mm - place.distance_mm))

@@ -177,7 +177,7 @@ def test_a_pipe_passes_a_panel_in_a_bulkhead_fitting(heron: Plan, catalogue: Cat
     )
     assert (
         _find(through, catalogue, "pipes.clearance", "skirt").measured
-        == catalogue.pipe_works.sleeve_mm
+        == catalogue.pipe_physics.sleeve_mm
     )
     heat = _find(through, catalogue, "pipes.heat", "skirt")
     assert heat.verdict is Verdict.CLEAR
@@ -185,7 +185,7 @@ def test_a_pipe_passes_a_panel_in_a_bulkhead_fitting(heron: Plan, catalogue: Cat
     assert _find(through, catalogue, "pipes.bulkhead", fitting.id).measured == 0
     job = Job(through, catalogue)
     hole = next(hole for hole in holes_to_cut(job) if hole.name.startswith("side skirt"))
-    wide = heater_port(job, "exhaust").diameter_mm + 2 * catalogue.pipe_works.sleeve_mm
+    wide = heater_port(job, "exhaust").diameter_mm + 2 * catalogue.pipe_physics.sleeve_mm
     assert (hole.diameter_mm, hole.saw) == (wide, f"hole saw {math.ceil(wide)} mm")
     assert "bulkhead-fitting" in [line.part for line in parts_list(job)]
 

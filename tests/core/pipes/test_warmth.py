@@ -23,7 +23,7 @@ from gale_nook.core.pipes.warmth import gap_for_mm, neighbour_c, shielded_c, vie
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.pipes import Fitting
 
-WORKS = load_catalogue().pipe_works
+WORKS = load_catalogue().pipe_physics
 BOLTZMANN = 5.670374419e-8
 
 

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from gale_nook.core.errors import BadInput
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity, parse_quantity, quantity_of
-from gale_nook.core.quantities.said import q, say
+from gale_nook.core.quantities.sentences import q, say
 
 METRIC, IMPERIAL = UnitSystem.METRIC, UnitSystem.IMPERIAL
 

@@ -25,7 +25,7 @@ from gale_nook.core.job import Job
 from gale_nook.core.pipes.commands import StartRun
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.vehicle import BoxSolid, Opening
-from gale_nook.core.quantities.said import say
+from gale_nook.core.quantities.sentences import say
 from gale_nook.core.spot.commands import PlaceHeater
 from gale_nook.core.spot.face_rules import gaps_of
 from gale_nook.core.spot.placement import (

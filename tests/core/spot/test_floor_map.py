@@ -18,7 +18,7 @@ from gale_nook.core.findings.judging import nothing_over
 from gale_nook.core.heater.commands import ChooseHeater
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.quantities.said import say
+from gale_nook.core.quantities.sentences import say
 from gale_nook.core.spot.checks import SPOT_CHECKS
 from gale_nook.core.spot.costs import Weights
 from gale_nook.core.spot.field import CAP_MM

@@ -20,7 +20,7 @@ from gale_nook.core.heater.commands import ChooseHeater
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid
-from gale_nook.core.quantities.said import say
+from gale_nook.core.quantities.sentences import say
 from gale_nook.core.spot.placement import PlacedHole, body_corners, floor_holes
 from gale_nook.core.spot.rules import cut_to_solid_mm
 from gale_nook.core.vehicle.floor import floor_underside_z_mm

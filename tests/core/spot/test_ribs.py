@@ -14,7 +14,7 @@ from gale_nook.core.edits.values import set_value
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.vehicle import Feature
-from gale_nook.core.quantities.said import say
+from gale_nook.core.quantities.sentences import say
 from gale_nook.core.spot.costs import Weights
 from gale_nook.core.spot.ribs import rib_packing
 from gale_nook.core.spot.search import best_spots

@@ -69,13 +69,13 @@ class FuelPage(StationPage):
 
     @property
     def fuel_lines(self) -> list[tuple[str, str]]:
-        return [(line.id, line.label) for line in self.catalogue.fuel_works.lines]
+        return [(line.id, line.label) for line in self.catalogue.fuel_equipment.lines]
 
     @property
     def fuel_grades(self) -> list[tuple[str, str]]:
         return [
             (grade.id, f"{grade.label}, for {grade.burnt_in}")
-            for grade in self.catalogue.fuel_works.grades
+            for grade in self.catalogue.fuel_equipment.grades
         ]
 
     @property

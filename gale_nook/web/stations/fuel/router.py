@@ -15,8 +15,18 @@ from gale_nook.core.fuel.station import FUEL
 from gale_nook.core.fuel.tank import fallen_l
 from gale_nook.core.plan.pipes import RouteNode
 from gale_nook.core.quantities.length import parse_length_mm
-from gale_nook.web.asking import asked
-from gale_nook.web.context import Ask, Book, Db, JobId, Reading, Reads, Units, page_for, render
+from gale_nook.web.context import (
+    Book,
+    Db,
+    EditRequest,
+    JobId,
+    Read,
+    ReadRequest,
+    Units,
+    page_for,
+    render,
+)
+from gale_nook.web.edit_request import edit_request
 from gale_nook.web.editing import edited
 from gale_nook.web.forms import (
     PageForm,
@@ -38,7 +48,7 @@ class InsertBendForm(PageForm):
 
 @router.post("/jobs/{job_id}/fuel/insert")
 def insert_bend(
-    ask: Annotated[Ask[InsertBendForm], asked(InsertBendForm)], job_id: JobId
+    ask: Annotated[EditRequest[InsertBendForm], edit_request(InsertBendForm)], job_id: JobId
 ) -> Response:
     """Put a bend into the middle of one straight of the line."""
     plan = ask.db.head(job_id).plan
@@ -55,18 +65,18 @@ def insert_bend(
 
 
 @router.post("/jobs/{job_id}/fuel/find")
-def find(ask: Annotated[Ask[PageForm], asked(PageForm)], job_id: JobId) -> Response:
+def find(ask: Annotated[EditRequest[PageForm], edit_request(PageForm)], job_id: JobId) -> Response:
     """Begin to look for up to three lines; a search that was stopped is begun anew."""
     return _search(ask, job_id, anew=True)
 
 
 @router.get("/jobs/{job_id}/fuel/find")
-def found(read: Reads, job_id: JobId, anew: bool = False) -> Response:
+def found(read: Read, job_id: JobId, anew: bool = False) -> Response:
     """How far the search is, and the lines that it found."""
     return _search(read, job_id, anew=anew)
 
 
-def _search(read: Reading, job_id: int, *, anew: bool) -> Response:
+def _search(read: ReadRequest, job_id: int, *, anew: bool) -> Response:
     head = read.db.head(job_id)
     page = page_for(read, head, "fuel", ViewState())
     state = ask_for(read.request, "lines", page.plan, read.book, {}, anew=anew)
@@ -98,7 +108,7 @@ def fell(
 
 
 @router.get("/jobs/{job_id}/fuel/dip-stick")
-def dip_stick_page(read: Reads, job_id: JobId) -> Response:
+def dip_stick_page(read: Read, job_id: JobId) -> Response:
     """The dip-stick's marks on a page to print, in mm and in inches."""
     page = page_for(read, read.db.head(job_id), "fuel", ViewState())
     return render("fuel/dip_stick.html", page=page)

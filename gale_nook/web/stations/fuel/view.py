@@ -7,7 +7,7 @@ from typing import Any
 
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.findings.finding import Finding
-from gale_nook.core.fuel.hydraulics import Heads, Prime, bore_change, heads, prime
+from gale_nook.core.fuel.hydraulics import FuelHeads, Prime, bore_change, heads, prime
 from gale_nook.core.fuel.line import FuelRun, Supply, fuel_run, supply
 from gale_nook.core.fuel.sources import Offer, night_fuel_l, offers
 from gale_nook.core.fuel.tank import DipRow, dip_stick
@@ -57,7 +57,7 @@ class FuelView:
     offers: tuple[Offer, ...]
     supply: Supply | None
     run: FuelRun | None
-    heads: Heads | None
+    heads: FuelHeads | None
     prime: Prime | None
     dip: tuple[DipRow, ...]
     litres: float | None

@@ -21,8 +21,8 @@ from gale_nook.core.plan.climate import Climate
 from gale_nook.core.plan.vehicle import Layer
 from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.exchange.weather import read_weather
-from gale_nook.web.asking import asked
-from gale_nook.web.context import Ask, Book, Db, JobId, Units, render
+from gale_nook.web.context import Book, Db, EditRequest, JobId, Units, render
+from gale_nook.web.edit_request import edit_request
 from gale_nook.web.editing import edited
 from gale_nook.web.forms import PageForm, ShortText, Text, Upload
 from gale_nook.web.stations.routing import station_router
@@ -87,7 +87,7 @@ class TakeInWeatherForm(PageForm):
 
 @router.post("/jobs/{job_id}/heat/weather")
 def take_in_weather(
-    ask: Annotated[Ask[TakeInWeatherForm], asked(TakeInWeatherForm)], job_id: JobId
+    ask: Annotated[EditRequest[TakeInWeatherForm], edit_request(TakeInWeatherForm)], job_id: JobId
 ) -> Response:
     """Take in a weather file, or the weather of a region."""
     upload, region = ask.form.file, ask.form.region
@@ -110,7 +110,7 @@ class ChooseMonthsForm(PageForm):
 
 @router.post("/jobs/{job_id}/heat/months")
 def choose_months(
-    ask: Annotated[Ask[ChooseMonthsForm], asked(ChooseMonthsForm)], job_id: JobId
+    ask: Annotated[EditRequest[ChooseMonthsForm], edit_request(ChooseMonthsForm)], job_id: JobId
 ) -> Response:
     """Choose the months in which the vehicle is heated."""
     climate = ask.db.head(job_id).plan.heat.climate
@@ -132,7 +132,7 @@ class PutInPresetForm(PageForm):
 
 @router.post("/jobs/{job_id}/heat/preset")
 def put_in_preset(
-    ask: Annotated[Ask[PutInPresetForm], asked(PutInPresetForm)], job_id: JobId
+    ask: Annotated[EditRequest[PutInPresetForm], edit_request(PutInPresetForm)], job_id: JobId
 ) -> Response:
     """Put a usual build-up into one face, or into roof, sides and rear at once."""
     face, preset = ask.form.face, ask.book.build_ups.get(ask.form.preset)
@@ -156,7 +156,9 @@ class AddLayerForm(PageForm):
 
 
 @router.post("/jobs/{job_id}/heat/add-layer")
-def add_layer(ask: Annotated[Ask[AddLayerForm], asked(AddLayerForm)], job_id: JobId) -> Response:
+def add_layer(
+    ask: Annotated[EditRequest[AddLayerForm], edit_request(AddLayerForm)], job_id: JobId
+) -> Response:
     """Add a layer to a face's build-up, inside its outer skin."""
     plan = ask.db.head(job_id).plan
     face, material = ask.form.face, ask.form.material

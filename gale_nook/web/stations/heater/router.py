@@ -26,8 +26,8 @@ from gale_nook.core.plan.document import Plan
 from gale_nook.drawing.season import season_chart
 from gale_nook.drawing.svg import svg
 from gale_nook.exchange.heater_sheets import read_sheet, sheet_schema, write_sheet
-from gale_nook.web.asking import asked
-from gale_nook.web.context import Ask, Book, Db, JobId, Units, render
+from gale_nook.web.context import Book, Db, EditRequest, JobId, Units, render
+from gale_nook.web.edit_request import edit_request
 from gale_nook.web.editing import edited
 from gale_nook.web.forms import PageForm, Text, Upload
 from gale_nook.web.kept import kept_jobs
@@ -119,7 +119,9 @@ class ChooseForm(PageForm):
 
 
 @router.post("/jobs/{job_id}/heater/choose")
-def choose(ask: Annotated[Ask[ChooseForm], asked(ChooseForm)], job_id: JobId) -> Response:
+def choose(
+    ask: Annotated[EditRequest[ChooseForm], edit_request(ChooseForm)], job_id: JobId
+) -> Response:
     """Choose a heater; over the recommended one, with the reason why."""
     plan = ask.db.head(job_id).plan
     wanted, reason = ask.form.sheet, ask.form.reason.strip()
@@ -164,7 +166,9 @@ class KeepSheetForm(PageForm):
 
 
 @router.post("/jobs/{job_id}/heater/sheet")
-def keep_sheet(ask: Annotated[Ask[KeepSheetForm], asked(KeepSheetForm)], job_id: JobId) -> Response:
+def keep_sheet(
+    ask: Annotated[EditRequest[KeepSheetForm], edit_request(KeepSheetForm)], job_id: JobId
+) -> Response:
     """Keep a heater of one's own as the form describes it."""
     plan = ask.db.head(job_id).plan
     base = _sheet(plan, ask.book, ask.form.base_sheet)
@@ -182,7 +186,7 @@ class ImportSheetForm(PageForm):
 
 @router.post("/jobs/{job_id}/heater/import-sheet")
 def import_sheet(
-    ask: Annotated[Ask[ImportSheetForm], asked(ImportSheetForm)], job_id: JobId
+    ask: Annotated[EditRequest[ImportSheetForm], edit_request(ImportSheetForm)], job_id: JobId
 ) -> Response:
     """Take in a limit sheet from a YAML or JSON file."""
     upload = ask.form.file
@@ -207,7 +211,9 @@ class DropSheetForm(PageForm):
 
 
 @router.post("/jobs/{job_id}/heater/drop-sheet")
-def drop_sheet(ask: Annotated[Ask[DropSheetForm], asked(DropSheetForm)], job_id: JobId) -> Response:
+def drop_sheet(
+    ask: Annotated[EditRequest[DropSheetForm], edit_request(DropSheetForm)], job_id: JobId
+) -> Response:
     """Take out a heater of one's own."""
     plan, wanted = ask.db.head(job_id).plan, ask.form.sheet
     if wanted not in {sheet.id for sheet in plan.heater.own_sheets}:

@@ -10,12 +10,12 @@ from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.errors import BadInput
 from gale_nook.core.heater.chosen import chosen_mount
 from gale_nook.core.pipes.commands import AddCorner
+from gale_nook.core.pipes.route_search import RouteSearch
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.station import PIPES
-from gale_nook.core.pipes.way_search import WaySearch
 from gale_nook.core.plan.pipes import RouteNode, Tube
-from gale_nook.web.asking import asked
-from gale_nook.web.context import Ask, JobId, Reading, Reads, page_for, render
+from gale_nook.web.context import EditRequest, JobId, Read, ReadRequest, page_for, render
+from gale_nook.web.edit_request import edit_request
 from gale_nook.web.editing import edited
 from gale_nook.web.forms import (
     PageForm,
@@ -37,7 +37,7 @@ class InsertCornerForm(PageForm):
 
 @router.post("/jobs/{job_id}/pipes/insert")
 def insert_corner(
-    ask: Annotated[Ask[InsertCornerForm], asked(InsertCornerForm)], job_id: JobId
+    ask: Annotated[EditRequest[InsertCornerForm], edit_request(InsertCornerForm)], job_id: JobId
 ) -> Response:
     """Put a corner into the middle of the straight that leads to a node."""
     plan, tube = ask.db.head(job_id).plan, ask.form.view.tube
@@ -60,18 +60,18 @@ def insert_corner(
 
 
 @router.post("/jobs/{job_id}/pipes/find")
-def find(ask: Annotated[Ask[PageForm], asked(PageForm)], job_id: JobId) -> Response:
+def find(ask: Annotated[EditRequest[PageForm], edit_request(PageForm)], job_id: JobId) -> Response:
     """Begin to look for a way; one that was stopped is begun anew."""
     return _search(ask, job_id, ask.form.view.tube, anew=True)
 
 
 @router.get("/jobs/{job_id}/pipes/find")
-def found(read: Reads, job_id: JobId, tube: Tube = "exhaust", anew: bool = False) -> Response:
+def found(read: Read, job_id: JobId, tube: Tube = "exhaust", anew: bool = False) -> Response:
     """How far the search is, and what it has found."""
     return _search(read, job_id, tube, anew=anew)
 
 
-def _search(read: Reading, job_id: int, tube: Tube, *, anew: bool) -> Response:
+def _search(read: ReadRequest, job_id: int, tube: Tube, *, anew: bool) -> Response:
     view, head = ViewState(tube=tube), read.db.head(job_id)
     page = page_for(read, head, "pipes", view)
     if page.plan.spot is None or chosen_mount(page.job) is None:
@@ -86,7 +86,7 @@ def _search(read: Reading, job_id: int, tube: Tube, *, anew: bool) -> Response:
         "pipes/found.html",
         page=page,
         state=state,
-        found=state.found or WaySearch(),
+        found=state.found or RouteSearch(),
         tube=tube,
         url=url,
         again=f"{url}&anew=yes",

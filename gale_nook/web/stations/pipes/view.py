@@ -13,7 +13,7 @@ from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.pipes.pressure import PressureLoss, pressure_losses
 from gale_nook.core.pipes.report import Protection, SurveyPlace, first_firing, protections
 from gale_nook.core.pipes.runs import pipe_run
-from gale_nook.core.pipes.short_ways import is_short
+from gale_nook.core.pipes.short_routes import is_short
 from gale_nook.core.pipes.start import FILTER_MM, SILENCER_MM
 from gale_nook.core.pipes.supports import fixings
 from gale_nook.core.plan.pipes import Fitting, Route, Tube

@@ -21,17 +21,17 @@ from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job
 from gale_nook.core.plan.spot import Candidate, Spot
 from gale_nook.core.quantities.length import parse_length_mm
-from gale_nook.core.quantities.said import say
+from gale_nook.core.quantities.sentences import say
 from gale_nook.core.spot.commands import AddCandidate, PlaceHeater
 from gale_nook.core.spot.costs import Weights
 from gale_nook.core.spot.floor_map import YAWS
 from gale_nook.core.spot.placement import floor_holes
 from gale_nook.core.spot.station import SPOT
 from gale_nook.core.spot.why import why
-from gale_nook.exchange.card import MAX_LINE, card_of, card_page, read_below
+from gale_nook.exchange.creeper_card import MAX_LINE, card_page, creeper_card_of, read_below
 from gale_nook.exchange.drill import drill_dxf, drill_pdf
-from gale_nook.web.asking import asked
-from gale_nook.web.context import Ask, Book, Db, JobId, Reads, Units, render
+from gale_nook.web.context import Book, Db, EditRequest, JobId, Read, Units, render
+from gale_nook.web.edit_request import edit_request
 from gale_nook.web.editing import edited, show_after
 from gale_nook.web.forms import PageForm, ShortText, Text, Upload
 from gale_nook.web.kept import kept_jobs
@@ -82,7 +82,9 @@ class PutThereForm(PageForm):
 
 
 @router.post("/jobs/{job_id}/spot/place")
-def put_there(ask: Annotated[Ask[PutThereForm], asked(PutThereForm)], job_id: JobId) -> Response:
+def put_there(
+    ask: Annotated[EditRequest[PutThereForm], edit_request(PutThereForm)], job_id: JobId
+) -> Response:
     """Put the heater where the two typed lengths say."""
     x = parse_length_mm(ask.form.x, ask.system, "behind the datum")
     y = parse_length_mm(ask.form.y, ask.system, "right of centre")
@@ -94,7 +96,7 @@ def put_there(ask: Annotated[Ask[PutThereForm], asked(PutThereForm)], job_id: Jo
 
 @router.get("/jobs/{job_id}/spot/floor.png", response_class=Response)
 async def floor(
-    request: Request, db: Db, book: Book, job_id: JobId, asked: Annotated[Picture, Query()]
+    request: Request, db: Db, book: Book, job_id: JobId, edit_request: Annotated[Picture, Query()]
 ) -> Response:
     """The clear-spot map as a picture; its address names all that it depends on, so
     it may be kept.
@@ -102,7 +104,9 @@ async def floor(
     plan = (await run_in_threadpool(db.head, job_id)).plan
     if plan.heater.sheet is None:
         raise BadInput("heater", None, "The map needs a heater.")
-    picture = await file_of(request, "floor", plan, book, {"turn": asked.turn, "plan": asked.plan})
+    picture = await file_of(
+        request, "floor", plan, book, {"turn": edit_request.turn, "plan": edit_request.plan}
+    )
     if not isinstance(picture, bytes):
         raise Waiting(picture)
     return Response(
@@ -151,7 +155,9 @@ def _drill(job: Job) -> tuple[DrillSheet, tuple[str, ...]]:
 def card(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
     """The card for someone lying under the vehicle."""
     head = db.head(job_id)
-    return HTMLResponse(card_page(card_of(check(head.plan, book), job_id, head.number, system)))
+    return HTMLResponse(
+        card_page(creeper_card_of(check(head.plan, book), job_id, head.number, system))
+    )
 
 
 @router.get("/jobs/{job_id}/spot/card.html", response_class=Response)
@@ -159,7 +165,9 @@ def card_file(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
     """The same card as one file that needs no server."""
     head = db.head(job_id)
     style, script = ((STATIC / name).read_text("utf-8") for name in ("card.css", "card.js"))
-    page = card_page(card_of(check(head.plan, book), job_id, head.number, system), style, script)
+    page = card_page(
+        creeper_card_of(check(head.plan, book), job_id, head.number, system), style, script
+    )
     disposition = f'attachment; filename="below-{job_id}.html"'
     return Response(
         page, media_type="text/html; charset=utf-8", headers={"content-disposition": disposition}
@@ -174,7 +182,9 @@ class TakeBelowForm(PageForm):
 
 
 @router.post("/jobs/{job_id}/spot/below")
-def take_below(ask: Annotated[Ask[TakeBelowForm], asked(TakeBelowForm)], job_id: JobId) -> Response:
+def take_below(
+    ask: Annotated[EditRequest[TakeBelowForm], edit_request(TakeBelowForm)], job_id: JobId
+) -> Response:
     """Take in what a card gave back: its line, or its file. It holds for the job as it is now."""
     upload = ask.form.file
     line = ask.form.line
@@ -204,7 +214,7 @@ def why_not(
 
 
 @router.get("/jobs/{job_id}/spot/nearest")
-def nearest(read: Reads, job_id: JobId, anew: bool = False) -> Response:
+def nearest(read: Read, job_id: JobId, anew: bool = False) -> Response:
     """Show the nearest place at which no spot check is over."""
     state = ask_for(read.request, "nearest", read.db.head(job_id).plan, read.book, {}, anew=anew)
     url = f"/jobs/{job_id}/spot"
@@ -216,7 +226,7 @@ def nearest(read: Reads, job_id: JobId, anew: bool = False) -> Response:
 
 
 @router.get("/jobs/{job_id}/spot/best")
-def best(read: Reads, job_id: JobId, weighing: Annotated[Weighing, Query()]) -> Response:
+def best(read: Read, job_id: JobId, weighing: Annotated[Weighing, Query()]) -> Response:
     """The best places, scored on weights that can be slid."""
     plan, weights = read.db.head(job_id).plan, weighing.model_dump(exclude={"anew"})
     state = ask_for(read.request, "best", plan, read.book, weights, anew=weighing.anew)
@@ -230,7 +240,7 @@ def best(read: Reads, job_id: JobId, weighing: Annotated[Weighing, Query()]) -> 
 
 
 @router.get("/jobs/{job_id}/spot/candidates")
-def candidates(read: Reads, job_id: JobId, anew: bool = False) -> Response:
+def candidates(read: Read, job_id: JobId, anew: bool = False) -> Response:
     """The spots that were kept, side by side, the rejected ones with their reasons."""
     plan, url = read.db.head(job_id).plan, f"/jobs/{job_id}/spot"
     rows: list[SpotRow] = []
@@ -250,7 +260,7 @@ class KeepForm(PageForm):
 
 
 @router.post("/jobs/{job_id}/spot/keep")
-def keep(ask: Annotated[Ask[KeepForm], asked(KeepForm)], job_id: JobId) -> Response:
+def keep(ask: Annotated[EditRequest[KeepForm], edit_request(KeepForm)], job_id: JobId) -> Response:
     """Keep the heater's present place beside others, with a name and why it was rejected, if it
     was.
     """

@@ -11,7 +11,7 @@ from gale_nook.core.job import Job
 from gale_nook.core.plan.spot import Spot
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
-from gale_nook.core.quantities.said import say
+from gale_nook.core.quantities.sentences import say
 from gale_nook.core.spot.commands import PlaceHeater
 from gale_nook.core.spot.costs import Costs
 from gale_nook.core.spot.search import BestSpot, LookedAt

@@ -34,8 +34,8 @@ from gale_nook.core.vehicle.commands import (
 )
 from gale_nook.core.vehicle.station import VEHICLE
 from gale_nook.exchange.survey import read_survey_csv, read_survey_dxf, survey_csv, survey_dxf
-from gale_nook.web.asking import asked
-from gale_nook.web.context import Ask, Db, JobId, render
+from gale_nook.web.context import Db, EditRequest, JobId, render
+from gale_nook.web.edit_request import edit_request
 from gale_nook.web.editing import edited
 from gale_nook.web.forms import PageForm, ShortText, Text, Upload
 from gale_nook.web.stations.routing import station_router
@@ -55,7 +55,9 @@ class AddPartForm(PageForm):
 
 
 @router.post("/jobs/{job_id}/vehicle/add")
-def add_part(ask: Annotated[Ask[AddPartForm], asked(AddPartForm)], job_id: JobId) -> Response:
+def add_part(
+    ask: Annotated[EditRequest[AddPartForm], edit_request(AddPartForm)], job_id: JobId
+) -> Response:
     """Add a part of a kind and shape in the middle of the vehicle, chosen and ready
     to be measured.
     """
@@ -96,7 +98,9 @@ class CopyPartForm(PageForm):
 
 
 @router.post("/jobs/{job_id}/vehicle/copy")
-def copy_part(ask: Annotated[Ask[CopyPartForm], asked(CopyPartForm)], job_id: JobId) -> Response:
+def copy_part(
+    ask: Annotated[EditRequest[CopyPartForm], edit_request(CopyPartForm)], job_id: JobId
+) -> Response:
     """Add a copy of a part, a little farther back."""
     vehicle = ask.db.head(job_id).plan.vehicle
     wanted = ask.form.item
@@ -124,7 +128,7 @@ class EditPointsForm(PageForm):
 
 @router.post("/jobs/{job_id}/vehicle/point")
 def edit_points(
-    ask: Annotated[Ask[EditPointsForm], asked(EditPointsForm)], job_id: JobId
+    ask: Annotated[EditRequest[EditPointsForm], edit_request(EditPointsForm)], job_id: JobId
 ) -> Response:
     """Put a point into a tube or an outline after one of its points, or take that one out."""
     vehicle, wanted = ask.db.head(job_id).plan.vehicle, ask.form.item
@@ -189,7 +193,7 @@ class ImportSurveyForm(PageForm):
 
 @router.post("/jobs/{job_id}/vehicle/survey")
 def import_survey(
-    ask: Annotated[Ask[ImportSurveyForm], asked(ImportSurveyForm)], job_id: JobId
+    ask: Annotated[EditRequest[ImportSurveyForm], edit_request(ImportSurveyForm)], job_id: JobId
 ) -> Response:
     """Take in a survey; where rows are bad, say which, and offer to take the good ones."""
     upload = ask.form.file
@@ -222,7 +226,7 @@ class AddFeatureForm(PageForm):
 
 @router.post("/jobs/{job_id}/vehicle/add-feature")
 def add_feature(
-    ask: Annotated[Ask[AddFeatureForm], asked(AddFeatureForm)], job_id: JobId
+    ask: Annotated[EditRequest[AddFeatureForm], edit_request(AddFeatureForm)], job_id: JobId
 ) -> Response:
     """Add a named feature, to be measured inside and below."""
     vehicle = ask.db.head(job_id).plan.vehicle
@@ -247,7 +251,7 @@ class MeasureFeatureForm(PageForm):
 
 @router.post("/jobs/{job_id}/vehicle/feature")
 def measure_feature(
-    ask: Annotated[Ask[MeasureFeatureForm], asked(MeasureFeatureForm)], job_id: JobId
+    ask: Annotated[EditRequest[MeasureFeatureForm], edit_request(MeasureFeatureForm)], job_id: JobId
 ) -> Response:
     """Set where a feature was measured on one side; a place with only one of its two lengths is
     waited for.
@@ -273,7 +277,9 @@ def measure_feature(
 
 
 @router.post("/jobs/{job_id}/vehicle/add-opening")
-def add_opening(ask: Annotated[Ask[PageForm], asked(PageForm)], job_id: JobId) -> Response:
+def add_opening(
+    ask: Annotated[EditRequest[PageForm], edit_request(PageForm)], job_id: JobId
+) -> Response:
     """Add a window in the left side."""
     vehicle = ask.db.head(job_id).plan.vehicle
     middle = (vehicle.shell.bulkhead_x_mm + vehicle.shell.rear_x_mm) / 2
@@ -291,7 +297,7 @@ def add_opening(ask: Annotated[Ask[PageForm], asked(PageForm)], job_id: JobId) -
     return edited(ask, job_id, "vehicle", AddOpening(item=opening))
 
 
-def _added(ask: Ask[Any], job_id: int, solid: Solid) -> Response:
+def _added(ask: EditRequest[Any], job_id: int, solid: Solid) -> Response:
     """Save the new part and show it chosen."""
     view = replace(ask.form.view, item=solid.id)
     return edited(ask, job_id, "vehicle", AddSolid(item=solid), view)

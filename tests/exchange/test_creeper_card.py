@@ -17,7 +17,7 @@ from gale_nook.core.errors import BadInput
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.demo.load import demo_plan
-from gale_nook.exchange.card import card_of, card_page, read_below
+from gale_nook.exchange.creeper_card import card_page, creeper_card_of, read_below
 
 HOLES = {"turret hole": (2760.0, -286.0)}
 
@@ -37,7 +37,7 @@ def _line(**changes: Any) -> str:
 
 
 def test_the_card_says_what_the_drill_sheet_says(heron: Plan, catalogue: Catalogue) -> None:
-    card = card_of(check(heron, catalogue), 4, 7, UnitSystem.METRIC)
+    card = creeper_card_of(check(heron, catalogue), 4, 7, UnitSystem.METRIC)
     page = card_page(card)
     assert [offset.name for offset in card.offsets] == [
         "factory hole in member 4",
@@ -49,13 +49,15 @@ def test_the_card_says_what_the_drill_sheet_says(heron: Plan, catalogue: Catalog
 
 
 def test_one_file_asks_for_nothing_else(heron: Plan, catalogue: Catalogue) -> None:
-    page = card_page(card_of(check(heron, catalogue), 4, 7, UnitSystem.METRIC), "b{}", "1")
+    page = card_page(creeper_card_of(check(heron, catalogue), 4, 7, UnitSystem.METRIC), "b{}", "1")
     assert 'src="' not in page
     assert 'href="/' not in page
 
 
 def test_without_a_place_there_are_still_features_to_measure(catalogue: Catalogue) -> None:
-    page = card_page(card_of(check(demo_plan("blank"), catalogue), 1, 1, UnitSystem.IMPERIAL))
+    page = card_page(
+        creeper_card_of(check(demo_plan("blank"), catalogue), 1, 1, UnitSystem.IMPERIAL)
+    )
     assert "has no place yet" in page
 
 

@@ -18,15 +18,15 @@ from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.heater.commands import SetOwnLimit
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.runs import pipe_run
-from gale_nook.core.pipes.short_ways import (
+from gale_nook.core.pipes.short_routes import (
     APART_MM,
     PART,
     is_short,
     parts_of_runs,
+    short_obstruction,
+    short_route,
+    short_routes,
     short_runs,
-    short_way,
-    short_ways,
-    what_stops_short,
 )
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.heater import OwnLimit
@@ -42,7 +42,7 @@ def test_each_way_is_clear_by_every_check_of_the_combustion_air(
     name: str, catalogue: Catalogue
 ) -> None:
     plan = demo_plan(name)
-    ways = list(short_ways(Job(plan, catalogue), "intake"))
+    ways = list(short_routes(Job(plan, catalogue), "intake"))
     assert len(ways) == 3
     for way in ways:
         found = check(apply(plan, way.command, catalogue), catalogue, ("pipes",)).findings
@@ -95,9 +95,11 @@ def test_what_stops_every_run_is_named_with_its_figure(heron: Plan, catalogue: C
     plan = _boxed_in(heron, catalogue)
     job = Job(plan, catalogue)
     runs = short_runs(job, "intake")
-    assert all(short_way(job, "intake", runs, part) is None for part in range(parts_of_runs(runs)))
-    assert list(short_ways(job, "intake")) == []
-    said = what_stops_short(job, "intake", runs)
+    assert all(
+        short_route(job, "intake", runs, part) is None for part in range(parts_of_runs(runs))
+    )
+    assert list(short_routes(job, "intake")) == []
+    said = short_obstruction(job, "intake", runs)
     assert "the best one breaks" in said
     assert "battery box" in said
 
@@ -110,7 +112,7 @@ def test_with_no_direction_left_that_is_said(heron: Plan, catalogue: Catalogue) 
     )
     job = Job(plan, catalogue)
     assert short_runs(job, "intake") == ()
-    assert "brings both mouths together" in what_stops_short(job, "intake", ())
+    assert "brings both mouths together" in short_obstruction(job, "intake", ())
 
 
 @pytest.mark.parametrize(
@@ -120,7 +122,7 @@ def test_with_no_direction_left_that_is_said(heron: Plan, catalogue: Catalogue) 
 def test_a_filter_goes_on_it_where_the_job_wants_one(
     heron: Plan, catalogue: Catalogue, command: Command, filters: int
 ) -> None:
-    way = next(short_ways(Job(apply(heron, command, catalogue), catalogue), "intake"))
+    way = next(short_routes(Job(apply(heron, command, catalogue), catalogue), "intake"))
     assert len(way.route.of_kind("filter")) == filters
 
 
@@ -130,7 +132,7 @@ def test_an_exhaust_through_a_wall_has_short_ways_that_are_clear(
     plan = at_the_wall(heron, catalogue)
     assert is_short(Job(plan, catalogue), "exhaust")
     assert not is_short(Job(heron, catalogue), "exhaust")
-    ways = list(short_ways(Job(plan, catalogue), "exhaust"))
+    ways = list(short_routes(Job(plan, catalogue), "exhaust"))
     assert ways
     for way in ways:
         done = check(apply(plan, way.command, catalogue), catalogue, ("pipes",))

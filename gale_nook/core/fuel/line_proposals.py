@@ -14,12 +14,12 @@ from gale_nook.core.fuel.checks import LINE_CHECKS
 from gale_nook.core.fuel.commands import PutLine
 from gale_nook.core.fuel.hydraulics import fuel_heads, prime
 from gale_nook.core.fuel.line import FuelRun, fuel_run
-from gale_nook.core.fuel.start import Tried, best_pump_place, tried_lines
+from gale_nook.core.fuel.start import TriedLine, best_pump_place, tried_lines
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import Shape
 from gale_nook.core.job import Job
 from gale_nook.core.plan.fuel import FuelLine
-from gale_nook.core.quantities.said import q
+from gale_nook.core.quantities.sentences import q
 from gale_nook.core.vehicle.floor import floor_underside_z_mm
 from gale_nook.core.vehicle.parts import surveyed_where
 
@@ -32,7 +32,7 @@ NEAR = {"fuel.near", "fuel.exhaust"}
 
 
 @dataclass(frozen=True)
-class LineWay:
+class LineProposal:
     """One way.
 
     Attributes:
@@ -60,27 +60,27 @@ class LineWay:
         return PutLine(line=self.line)
 
 
-def line_ways(job: Job) -> tuple[LineWay, ...]:
+def line_proposals(job: Job) -> tuple[LineProposal, ...]:
     """Return up to three ways, those that break the fewest limits first, then the shorter; raises
     BadInput as `starting_line`.
     """
-    kept: list[Tried] = []
+    kept: list[TriedLine] = []
     for tried in sorted(tried_lines(job), key=lambda t: t.cost):
         if all(_differ(tried, other) for other in kept):
             kept.append(tried)
         if len(kept) == MOST_WAYS:
             break
-    return tuple(way for tried in kept if (way := _told(job, tried)) is not None)
+    return tuple(way for tried in kept if (way := _proposal_of(job, tried)) is not None)
 
 
-def _differ(one: Tried, other: Tried) -> bool:
+def _differ(one: TriedLine, other: TriedLine) -> bool:
     return (
         abs(one.lane_mm - other.lane_mm) >= OTHER_LANE_MM
         or abs(one.under_mm - other.under_mm) >= OTHER_HEIGHT_MM
     )
 
 
-def _told(job: Job, tried: Tried) -> LineWay | None:
+def _proposal_of(job: Job, tried: TriedLine) -> LineProposal | None:
     line = tried.line if tried.cost[0] == 0 else best_pump_place(job, tried)
     fuel = job.plan.fuel.model_copy(update={"line": line})
     there = job.with_plan(job.plan.model_copy(update={"fuel": fuel}))
@@ -90,7 +90,7 @@ def _told(job: Job, tried: Tried) -> LineWay | None:
         return None
     of_line = findings_of(there, LINE_CHECKS)
     near = [f for f in of_line if f.rule in NEAR and f.verdict is not Verdict.OVER]
-    return LineWay(
+    return LineProposal(
         _where(tried),
         line,
         run.length_mm,
@@ -103,7 +103,7 @@ def _told(job: Job, tried: Tried) -> LineWay | None:
     )
 
 
-def _where(tried: Tried) -> str:
+def _where(tried: TriedLine) -> str:
     lane = tried.lane_mm
     beside = (
         "on the centre line"

@@ -81,7 +81,7 @@ def lining_j_m2k(layers: tuple[Layer, ...], catalogue: Catalogue) -> float:
     return total
 
 
-class Room:
+class LoadSpace:
     """The load space through the night, at a constant outside temperature.
 
     Three nodes, written out: a loop over them would cost more than the sums.
@@ -103,7 +103,7 @@ class Room:
         self._leaving_w = self._leaving()
         self.lost_j = 0.0
 
-    def fresh(self) -> Room:
+    def fresh(self) -> LoadSpace:
         """Return the same load space for another run; only good before this one's first step."""
         return copy.copy(self)
 

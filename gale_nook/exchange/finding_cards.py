@@ -11,7 +11,7 @@ from markupsafe import Markup
 from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
-from gale_nook.core.quantities.said import say
+from gale_nook.core.quantities.sentences import say
 from gale_nook.core.remedies import rule_of
 from gale_nook.drawing.gauge import gauge
 from gale_nook.drawing.scene import Scene
@@ -35,7 +35,7 @@ _KINDS = {"mm": "mm", "deg": "deg", "W": "w", "C": "c"}
 
 
 @dataclass(frozen=True, slots=True)
-class Card:
+class FindingCard:
     """One finding, ready to print."""
 
     rule: str
@@ -103,18 +103,18 @@ class Card:
         return f"{about}-{self.subject}".replace(".", "-").replace(":", "-").replace("_", "-")
 
 
-def cards(
+def finding_cards(
     findings: tuple[Finding, ...], system: UnitSystem, editable: Collection[str] = ()
-) -> list[Card]:
+) -> list[FindingCard]:
     """Return the cards of findings, in their order; `editable` names the limits that can be
     replaced by one's own.
     """
     return [_card(finding, system, editable) for finding in findings]
 
 
-def _card(finding: Finding, system: UnitSystem, editable: Collection[str]) -> Card:
+def _card(finding: Finding, system: UnitSystem, editable: Collection[str]) -> FindingCard:
     rule, open_verdict = rule_of(finding), finding.verdict in {Verdict.OVER, Verdict.UNKNOWN}
-    return Card(
+    return FindingCard(
         rule=finding.rule,
         run=finding.run,
         subject=finding.subject,

@@ -15,7 +15,7 @@ from gale_nook.core.geometry.cloud import Grid3, block, block_line
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
-from gale_nook.core.pipes.near_rules import outside_parts
+from gale_nook.core.pipes.clearance_rules import outside_parts
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.plan.pipes import EdgeName
 from gale_nook.core.spot.placement import heater_port

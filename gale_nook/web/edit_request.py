@@ -9,13 +9,13 @@ from typing import Annotated, Any, TypeVar
 
 from fastapi import Depends, Form, Request
 
-from gale_nook.web.context import Ask, Book, Db, Units
+from gale_nook.web.context import Book, Db, EditRequest, Units
 from gale_nook.web.forms import PageForm
 
 F = TypeVar("F", bound=PageForm)
 
 
-def asked(model: type[F]) -> Any:
+def edit_request(model: type[F]) -> Any:
     """Return the dependency of an endpoint that takes a form of a model: an Ask with it."""
 
     async def read(
@@ -24,8 +24,8 @@ def asked(model: type[F]) -> Any:
         book: Book,
         system: Units,
         form: Annotated[model, Form()],  # type: ignore[valid-type]
-    ) -> Ask[F]:
-        return Ask(request, db, book, system, form)
+    ) -> EditRequest[F]:
+        return EditRequest(request, db, book, system, form)
 
-    made: Callable[..., Awaitable[Ask[F]]] = read
+    made: Callable[..., Awaitable[EditRequest[F]]] = read
     return Depends(made)

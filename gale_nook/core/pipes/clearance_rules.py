@@ -16,7 +16,7 @@ from gale_nook.core.geometry.shapes import Shape, least_separations_mm, separati
 from gale_nook.core.heater.chosen import chosen_mount
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
-from gale_nook.core.pipes.covers import Stretch, cover_segments
+from gale_nook.core.pipes.covers import CoverSegment, cover_segments
 from gale_nook.core.pipes.fitting_rules import within_shell
 from gale_nook.core.pipes.gas import AlongPipe, GasRun, exhaust_gas
 from gale_nook.core.pipes.panels import passed, ring_mm
@@ -25,7 +25,7 @@ from gale_nook.core.pipes.tubes import BOTH, tube_of
 from gale_nook.core.pipes.warmth import neighbour_c, shielded_c
 from gale_nook.core.plan.pipes import Fitting, Tube
 from gale_nook.core.plan.vehicle import Shell, Solid
-from gale_nook.core.quantities.said import q
+from gale_nook.core.quantities.sentences import q
 from gale_nook.core.spot.placement import heater_port
 from gale_nook.core.vehicle.floor import floor_underside_z_mm
 from gale_nook.core.vehicle.parts import surveyed_where
@@ -93,7 +93,7 @@ def _passed_gap_mm(kind: SolidKind) -> float:
     return kind.covered_mm if kind.covered_mm is not None else kind.exhaust_mm or 0.0
 
 
-def gap_mm(kind: SolidKind, stretch: Stretch) -> float:
+def gap_mm(kind: SolidKind, stretch: CoverSegment) -> float:
     """Return the gap to be kept between a kind of part and a stretch of exhaust under its cover."""
     return _passed_gap_mm(kind) if stretch.is_covered else kind.exhaust_mm or 0.0
 
@@ -110,7 +110,7 @@ def _worst_of_each(findings: Iterator[Finding]) -> Iterator[Finding]:
     yield from worst.values()
 
 
-def _neighbour(job: Job, this: Rule, stretch: Stretch, part: Part) -> Finding:
+def _neighbour(job: Job, this: Rule, stretch: CoverSegment, part: Part) -> Finding:
     solid, kind, other = part
     near = separation(stretch.shape, other)
     skin = "the exhaust's skin" if not stretch.is_covered else f"the exhaust, {stretch.words} here,"
@@ -139,7 +139,7 @@ def _neighbour(job: Job, this: Rule, stretch: Stretch, part: Part) -> Finding:
 @rule("pipes.heat", "Heat of the exhaust on its neighbours", "C", hazard="fire", run="exhaust")
 def heat_on_neighbours(job: Job, this: Rule) -> Iterator[Finding]:
     """How warm the exhaust makes what heat harms, at most output on a warm day in still air."""
-    gas = exhaust_gas(job, job.catalogue.pipe_works.warm_day_c)
+    gas = exhaust_gas(job, job.catalogue.pipe_physics.warm_day_c)
     if gas is None:
         return
     through = passed(job, "exhaust")
@@ -167,7 +167,7 @@ def _warmed_edges(
     job: Job, this: Rule, gas: GasRun, through: dict[str, Fitting]
 ) -> Iterator[Finding]:
     """The edge of a panel round a bulkhead fitting: its bright sleeve stands between."""
-    works, ring, run = job.catalogue.pipe_works, ring_mm(job, "exhaust"), pipe_run(job, "exhaust")
+    works, ring, run = job.catalogue.pipe_physics, ring_mm(job, "exhaust"), pipe_run(job, "exhaust")
     for solid, kind, _ in outside_parts(job):
         fitting = through.get(solid.id)
         if fitting is None or kind.heat_c is None or run is None:
@@ -198,7 +198,7 @@ def _warmed_edges(
         )
 
 
-def _warmed(job: Job, this: Rule, stretch: Stretch, part: Part) -> Finding:
+def _warmed(job: Job, this: Rule, stretch: CoverSegment, part: Part) -> Finding:
     solid, kind, other = part
     near = separation(stretch.shape, other)
     skin, celsius = warmed_c(job, stretch, near.distance_mm, near.start)
@@ -226,12 +226,12 @@ def _warmed(job: Job, this: Rule, stretch: Stretch, part: Part) -> Finding:
 
 
 def warmed_c(
-    job: Job, stretch: Stretch, gap: float, at: tuple[float, float, float]
+    job: Job, stretch: CoverSegment, gap: float, at: tuple[float, float, float]
 ) -> tuple[float, float]:
     """Return the skin's temperature next to a point, and what a neighbour at a gap from it gets to,
     on a warm day.
     """
-    works, run = job.catalogue.pipe_works, pipe_run(job, "exhaust")
+    works, run = job.catalogue.pipe_physics, pipe_run(job, "exhaust")
     gas = exhaust_gas(job, works.warm_day_c)
     if gas is None or run is None:
         return works.warm_day_c, works.warm_day_c
@@ -240,15 +240,15 @@ def warmed_c(
     return skin, _warm_c(job, stretch, skin, gap)
 
 
-def _along(gas: GasRun, stretch: Stretch) -> Sequence[AlongPipe]:
+def _along(gas: GasRun, stretch: CoverSegment) -> Sequence[AlongPipe]:
     """The places of the gas along a stretch."""
     within = [place for place in gas.along if stretch.from_mm < place.distance_mm <= stretch.to_mm]
     return within or gas.along
 
 
-def _warm_c(job: Job, stretch: Stretch, skin: float, gap: float) -> float:
+def _warm_c(job: Job, stretch: CoverSegment, skin: float, gap: float) -> float:
     """What a neighbour at a gap from a skin gets to behind a stretch's cover, on a warm day."""
-    works = job.catalogue.pipe_works
+    works = job.catalogue.pipe_physics
     warm = shielded_c if stretch.shielded else neighbour_c
     return warm(skin, stretch.diameter_mm, gap, works.warm_day_c, works)
 

@@ -9,16 +9,16 @@ from dataclasses import dataclass, replace
 
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.job import Job
+from gale_nook.core.pipes.obstructions import PARTS, nearest_shift, obstruction_of, stage_names
 from gale_nook.core.pipes.proposals import EDGE_WORDS, edges_nearest_first, propose
-from gale_nook.core.pipes.short_ways import (
+from gale_nook.core.pipes.route_proposal import RouteProposal
+from gale_nook.core.pipes.short_routes import (
     is_short,
     parts_of_runs,
+    short_obstruction,
+    short_route,
     short_runs,
-    short_way,
-    what_stops_short,
 )
-from gale_nook.core.pipes.ways import Proposal
-from gale_nook.core.pipes.why_not import PARTS, nearest_shift, stage_names, what_stops
 from gale_nook.core.plan.pipes import EdgeName, Tube
 from gale_nook.core.spot.commands import PlaceHeater
 
@@ -26,7 +26,7 @@ MOST_WAYS = 3
 
 
 @dataclass(frozen=True, slots=True)
-class Step:
+class SearchStep:
     """One step of looking for a way.
 
     Attributes:
@@ -67,14 +67,14 @@ class Hint:
 
 
 @dataclass(frozen=True, slots=True)
-class WaySearch:
+class RouteSearch:
     """What was found.
 
     Attributes:
         hints: where there is no way, what stops it, and from where there would be one.
     """
 
-    ways: tuple[Proposal, ...] = ()
+    ways: tuple[RouteProposal, ...] = ()
     hints: tuple[Hint, ...] = ()
 
     @property
@@ -93,7 +93,7 @@ class WaySearch:
         return any(hint.command is not None for hint in self.hints)
 
 
-def way_steps(job: Job, tube: Tube) -> tuple[Step, ...]:
+def search_steps(job: Job, tube: Tube) -> tuple[SearchStep, ...]:
     """Return every step, in order; most are passed over once there is something to show. Needs a
     heater in its place.
     """
@@ -101,26 +101,26 @@ def way_steps(job: Job, tube: Tube) -> tuple[Step, ...]:
         parts = max(parts_of_runs(short_runs(job, tube)), 1)
         # a part that has a way is tried again for another
         return (
-            *(Step("short", part=part) for part in range(parts) for _ in range(MOST_WAYS)),
-            Step("short-stops"),
+            *(SearchStep("short", part=part) for part in range(parts) for _ in range(MOST_WAYS)),
+            SearchStep("short-stops"),
         )
     edges = edges_nearest_first(job)
     return (
-        *(Step("way", edge) for edge in edges),
-        *(Step("other", edge) for edge in edges),
-        *(Step(stage, edge) for stage in stage_names() for edge in edges),
-        *(Step("shift", part=part) for part in range(PARTS)),
+        *(SearchStep("way", edge) for edge in edges),
+        *(SearchStep("other", edge) for edge in edges),
+        *(SearchStep(stage, edge) for stage in stage_names() for edge in edges),
+        *(SearchStep("shift", part=part) for part in range(PARTS)),
     )
 
 
-def search_ways(
-    job: Job, tube: Tube, steps: tuple[Step, ...]
-) -> Iterator[tuple[int, str, WaySearch]]:
+def search_routes(
+    job: Job, tube: Tube, steps: tuple[SearchStep, ...]
+) -> Iterator[tuple[int, str, RouteSearch]]:
     """Yield, before each step that is worth taking and at the end: its number, what it does, and
     what there is so far.
     """
     number: int | None = 0
-    found = WaySearch()
+    found = RouteSearch()
     while number is not None:
         yield number, steps[number].words, found
         before = found
@@ -130,7 +130,7 @@ def search_ways(
 
 
 def _next_step(
-    steps: tuple[Step, ...], number: int, found: WaySearch, found_now: bool
+    steps: tuple[SearchStep, ...], number: int, found: RouteSearch, found_now: bool
 ) -> int | None:
     """Return the number of the step that is worth taking next; None when there is none."""
     now, ways = steps[number], len(found.ways)
@@ -149,7 +149,7 @@ def _next_step(
     return None
 
 
-def _taken(job: Job, tube: Tube, step: Step, found: WaySearch) -> WaySearch:
+def _taken(job: Job, tube: Tube, step: SearchStep, found: RouteSearch) -> RouteSearch:
     """Return what there is after a step."""
     if step.kind in {"way", "other"}:
         return _with_way(
@@ -157,22 +157,22 @@ def _taken(job: Job, tube: Tube, step: Step, found: WaySearch) -> WaySearch:
         )
     if step.kind == "short":
         return _with_way(
-            found, short_way(job, tube, short_runs(job, tube), step.part, found.mouths)
+            found, short_route(job, tube, short_runs(job, tube), step.part, found.mouths)
         )
     if step.kind == "short-stops":
-        return _with_hint(found, Hint(what_stops_short(job, tube, short_runs(job, tube))))
+        return _with_hint(found, Hint(short_obstruction(job, tube, short_runs(job, tube))))
     if step.kind == "shift":
         shift = nearest_shift(job, step.part)
         return (
             _with_hint(found, Hint(shift.sentence, shift.command)) if shift is not None else found
         )
-    reason = what_stops(job, step.edge, step.kind)
+    reason = obstruction_of(job, step.edge, step.kind)
     return _with_hint(found, Hint(reason.sentence)) if reason is not None else found
 
 
-def _with_way(found: WaySearch, way: Proposal | None) -> WaySearch:
+def _with_way(found: RouteSearch, way: RouteProposal | None) -> RouteSearch:
     return found if way is None else replace(found, ways=(*found.ways, way))
 
 
-def _with_hint(found: WaySearch, hint: Hint) -> WaySearch:
+def _with_hint(found: RouteSearch, hint: Hint) -> RouteSearch:
     return replace(found, hints=(*found.hints, hint)) if hint.sentence else found

@@ -22,7 +22,7 @@ NEAR = {
 
 
 @dataclass(frozen=True)
-class Proposal:
+class RouteProposal:
     """A way that every check of its pipe lets pass, and what speaks for and against it.
 
     Attributes:
@@ -49,7 +49,9 @@ class Proposal:
         return TakeRun(tube=self.tube, route=self.route)
 
 
-def told(job: Job, tube: Tube, where: str, edge: EdgeName | None = None) -> Proposal | None:
+def proposal_of(
+    job: Job, tube: Tube, where: str, edge: EdgeName | None = None
+) -> RouteProposal | None:
     """Return what there is to say of a job's run as a way."""
     run, route = pipe_run(job, tube), job.plan.pipes.route(tube)
     if run is None or route is None:
@@ -60,7 +62,7 @@ def told(job: Job, tube: Tube, where: str, edge: EdgeName | None = None) -> Prop
         if finding.rule in NEAR[tube] and tube in finding.runs
     ]
     loss = pressure_losses(job).get(tube)
-    return Proposal(
+    return RouteProposal(
         tube,
         where,
         route,

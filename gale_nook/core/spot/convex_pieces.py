@@ -58,7 +58,7 @@ class Capsule:
     radius_mm: float
 
 
-Part = Prism | LyingCylinder | Capsule
+ConvexPiece = Prism | LyingCylinder | Capsule
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,7 +81,7 @@ def box_prism(low: Vec3, size: Vec3, yaw_deg: float = 0.0) -> Prism:
     return Prism(tuple((cx + dx, cy + dy) for dx, dy in turned), low[2], low[2] + size[2])
 
 
-def parts_of(solid: Solid) -> tuple[Part, ...]:
+def pieces_of_solid(solid: Solid) -> tuple[ConvexPiece, ...]:
     """Return the convex parts of a solid, swept through its travel."""
     if isinstance(solid, BoxSolid):
         height = solid.height_mm + solid.travel_down_mm + solid.travel_up_mm
@@ -94,7 +94,7 @@ def parts_of(solid: Solid) -> tuple[Part, ...]:
     return _outline(solid)
 
 
-def tube_parts(points: Sequence[Vec3], radius_mm: float) -> tuple[Part, ...]:
+def tube_parts(points: Sequence[Vec3], radius_mm: float) -> tuple[ConvexPiece, ...]:
     """Return a tube as one capsule a stretch; stretches without length are left out unless there is
     no other.
     """
@@ -102,7 +102,7 @@ def tube_parts(points: Sequence[Vec3], radius_mm: float) -> tuple[Part, ...]:
     return tuple(Capsule(a, b, radius_mm) for a, b in pairs or [(points[0], points[0])])
 
 
-def _cylinder(solid: CylinderSolid) -> Part:
+def _cylinder(solid: CylinderSolid) -> ConvexPiece:
     radius, half, centre = (
         solid.diameter_mm / 2,
         solid.length_mm / 2,
@@ -113,7 +113,7 @@ def _cylinder(solid: CylinderSolid) -> Part:
     return LyingCylinder("xy".index(solid.axis), centre, half, radius)
 
 
-def _outline(solid: OutlineSolid) -> tuple[Part, ...]:
+def _outline(solid: OutlineSolid) -> tuple[ConvexPiece, ...]:
     polygon: Any = shapely.Polygon(solid.outline)
     if outline_crosses(solid):
         polygon = polygon.convex_hull
@@ -131,7 +131,7 @@ def _outline(solid: OutlineSolid) -> tuple[Part, ...]:
 # --- distances over arrays ---
 
 
-def box_to_part_mm(part: Part, box: MovingBox, x_mm: Any, y_mm: Any) -> Any:
+def box_to_piece_mm(part: ConvexPiece, box: MovingBox, x_mm: Any, y_mm: Any) -> Any:
     """Return the signed distance between a part and a box centred at each place; negative is the
     depth of overlap.
 
@@ -368,23 +368,23 @@ def _overlap(part: Capsule, box: MovingBox, x_mm: Any, y_mm: Any) -> Any:
     return np.minimum(deepest, 0.0)
 
 
-def footprint(part: Part) -> tuple[tuple[Corner, ...], float]:
+def footprint(part: ConvexPiece) -> tuple[tuple[Corner, ...], float]:
     """Return a part's outline in plan, and the radius that it is swollen by."""
     if isinstance(part, Prism):
         return part.corners, part.swell_mm
     if isinstance(part, Capsule):
         return (part.start[:2], part.end[:2]), part.radius_mm
-    low_x, low_y, high_x, high_y = part_bounds(part)
+    low_x, low_y, high_x, high_y = piece_bounds(part)
     return ((low_x, low_y), (high_x, low_y), (high_x, high_y), (low_x, high_y)), 0.0
 
 
-def is_upright(part: Part) -> bool:
+def is_upright(part: ConvexPiece) -> bool:
     """Return whether a part's footprint is a rectangle along the axes."""
     corners, swell = footprint(part)
     return swell == 0 and _upright(corners)
 
 
-def spans_in_strips(part: Part, axis: int, low_mm: Any, high_mm: Any) -> tuple[Any, Any]:
+def spans_in_strips(part: ConvexPiece, axis: int, low_mm: Any, high_mm: Any) -> tuple[Any, Any]:
     """Return from where to where along an axis a part's footprint reaches in strips of the floor,
     as arrays (n,).
 
@@ -432,7 +432,7 @@ def _near_edge(corners: Sequence[Corner], swell: float, at_mm: Any) -> Any:
     return nearest
 
 
-def part_bounds(part: Part) -> tuple[float, float, float, float]:
+def piece_bounds(part: ConvexPiece) -> tuple[float, float, float, float]:
     """Return low x, low y, high x, high y of a part."""
     if isinstance(part, Prism):
         xs, ys, r = [c[0] for c in part.corners], [c[1] for c in part.corners], part.swell_mm
@@ -445,7 +445,7 @@ def part_bounds(part: Part) -> tuple[float, float, float, float]:
     return min(xs) - r, min(ys) - r, max(xs) + r, max(ys) + r
 
 
-def part_heights(part: Part) -> tuple[float, float]:
+def piece_heights(part: ConvexPiece) -> tuple[float, float]:
     """Return low and high z of a part."""
     if isinstance(part, Prism):
         return part.low_z_mm, part.high_z_mm

@@ -16,19 +16,19 @@ from hypothesis import strategies as st
 
 from gale_nook.core.geometry.shapes import box_shape, separation, solid_shape
 from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, OutlineSolid, Solid, TubeSolid
-from gale_nook.core.spot.field import Grid, grid_over
-from gale_nook.core.spot.footprints import Footprints, paint
-from gale_nook.core.spot.parts import (
+from gale_nook.core.spot.convex_pieces import (
     Capsule,
     MovingBox,
     Prism,
-    box_to_part_mm,
+    box_to_piece_mm,
     footprint,
-    parts_of,
+    pieces_of_solid,
     plan_distance_mm,
     ring_distance_mm,
     spans_in_strips,
 )
+from gale_nook.core.spot.field import Grid, grid_over
+from gale_nook.core.spot.footprints import Footprints, paint
 
 NAMED: Any = {"id": "a", "name": "a", "kind": "member"}
 at = st.floats(-400, 400)
@@ -73,8 +73,8 @@ def test_distances_are_those_of_the_checker(solid: Solid, x: float, y: float, z:
     """
     box = MovingBox(HALF[0], HALF[1], z - HALF[2], z + HALF[2])
     ours = min(
-        float(np.ravel(box_to_part_mm(part, box, np.array([[x]]), np.array([[y]])))[0])
-        for part in parts_of(solid)
+        float(np.ravel(box_to_piece_mm(part, box, np.array([[x]]), np.array([[y]])))[0])
+        for part in pieces_of_solid(solid)
     )
     moved = box_shape(
         (x - HALF[0], y - HALF[1], z - HALF[2]), (2 * HALF[0], 2 * HALF[1], 2 * HALF[2])
@@ -96,9 +96,9 @@ def test_an_upright_stretch_has_a_closed_form(
     billionth.
     """
     thin, line = MovingBox(1e-9, 1e-9, z - 70, z), MovingBox(0.0, 0.0, z - 70, z)
-    for part in parts_of(solid):
-        one = box_to_part_mm(part, line, np.array([[x]]), np.array([[y]]))
-        other = box_to_part_mm(part, thin, np.array([[x]]), np.array([[y]]))
+    for part in pieces_of_solid(solid):
+        one = box_to_piece_mm(part, line, np.array([[x]]), np.array([[y]]))
+        other = box_to_piece_mm(part, thin, np.array([[x]]), np.array([[y]]))
         assert float(np.ravel(one)[0]) == pytest.approx(float(np.ravel(other)[0]), abs=2e-3)
 
 
@@ -108,7 +108,7 @@ def test_plan_overlap_and_distance_agree_with_planar_geometry(
     solid: Solid, x: float, y: float, hx: float, hy: float
 ) -> None:
     rectangle = shapely.box(x - hx, y - hy, x + hx, y + hy)
-    for part in parts_of(solid):
+    for part in pieces_of_solid(solid):
         corners, swell = footprint(part)
         shape: Any = shapely.MultiPoint(corners).convex_hull
         away = float(shapely.distance(shape, rectangle)) - swell
@@ -131,7 +131,7 @@ def test_many_footprints_are_painted_as_one_by_one() -> None:
     parts = [
         part
         for number in range(60)
-        for part in parts_of(
+        for part in pieces_of_solid(
             TubeSolid(
                 **NAMED,
                 points=tuple(
@@ -172,7 +172,7 @@ def test_spans_in_a_strip_are_those_of_the_cut_footprint(
 ) -> None:
     low, high = middle - half, middle + half
     strip = shapely.box(-9e3, low, 9e3, high) if axis == 0 else shapely.box(low, -9e3, high, 9e3)
-    for part in parts_of(solid):
+    for part in pieces_of_solid(solid):
         corners, swell = footprint(part)
         shape: Any = (
             shapely.MultiPoint(corners).convex_hull.buffer(swell, quad_segs=256)
@@ -201,9 +201,9 @@ def test_a_ring_with_a_notch_by_hand() -> None:
 def test_a_prism_beside_and_above_by_pythagoras() -> None:
     block = Prism(((0, 0), (100, 0), (100, 100), (0, 100)), 0, 50)
     box = MovingBox(10, 10, 90, 120)
-    away = box_to_part_mm(block, box, np.array([[140.0]]), np.array([[50.0]]))
+    away = box_to_piece_mm(block, box, np.array([[140.0]]), np.array([[50.0]]))
     assert float(away[0, 0]) == pytest.approx(math.hypot(30, 40))
     level = Capsule((0, 0, 100), (100, 0, 100), 5)
     assert float(
-        box_to_part_mm(level, box, np.array([[50.0]]), np.array([[40.0]]))[0, 0]
+        box_to_piece_mm(level, box, np.array([[50.0]]), np.array([[40.0]]))[0, 0]
     ) == pytest.approx(25)

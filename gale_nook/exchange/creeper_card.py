@@ -71,7 +71,7 @@ class CardPart:
 
 
 @dataclass(frozen=True)
-class Card:
+class CreeperCard:
     """Everything that the card shows."""
 
     job_id: int
@@ -89,7 +89,7 @@ class Card:
     drawing_styles: Markup
 
 
-def card_of(done: Check, job_id: int, revision: int, system: UnitSystem) -> Card:
+def creeper_card_of(done: Check, job_id: int, revision: int, system: UnitSystem) -> CreeperCard:
     """Return the card of a checked plan."""
     job = done.job
     plan, sheet = job.plan, drill_sheet(job)
@@ -108,7 +108,7 @@ def card_of(done: Check, job_id: int, revision: int, system: UnitSystem) -> Card
         board(done, BoardOptions(view, "spot", "", system, editable=False, tag="card-")), part=part
     )
     below = sheet.faces[1].offsets if sheet is not None and sheet.faces[1].face == "below" else ()
-    return Card(
+    return CreeperCard(
         job_id=job_id,
         revision=revision,
         job=plan.name,
@@ -164,7 +164,7 @@ def _known(at: tuple[float, float] | None, system: UnitSystem) -> str:
     return "" if at is None else ", ".join(format_quantity(value, "mm", system) for value in at)
 
 
-def card_page(card: Card, style: str = "", script: str = "") -> str:
+def card_page(card: CreeperCard, style: str = "", script: str = "") -> str:
     """Return the card as a page; with style and script it is one file that needs no server."""
     return _environment.get_template("card.html").render(
         card=card, alone=bool(script), style=Markup(style), script=Markup(script)

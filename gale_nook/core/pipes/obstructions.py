@@ -16,12 +16,12 @@ from gale_nook.core.findings.judging import findings_of, nothing_over
 from gale_nook.core.geometry.frames import turn_xy
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.checks import PIPE_CHECKS
-from gale_nook.core.pipes.finder import Found, Wanted, find_way, wanted_of
+from gale_nook.core.pipes.finder import FoundRoute, RouteConstraints, constraints_of, find_route
 from gale_nook.core.pipes.proposals import EDGE_WORDS, propose, route_of
 from gale_nook.core.pipes.runs import with_route
 from gale_nook.core.plan.pipes import EdgeName
 from gale_nook.core.plan.spot import Spot
-from gale_nook.core.quantities.said import q
+from gale_nook.core.quantities.sentences import q
 from gale_nook.core.spot.checks import SPOT_CHECKS
 from gale_nook.core.spot.commands import PlaceHeater
 from gale_nook.core.spot.floor_map import YAWS, FloorMap
@@ -48,7 +48,7 @@ APART_MM = 120.0  # nearer ones are one place
 
 
 @dataclass(frozen=True, slots=True)
-class Stopped:
+class Obstruction:
     """What stops every way to an edge: a sentence with what there would be and what is allowed."""
 
     edge: EdgeName
@@ -56,7 +56,7 @@ class Stopped:
 
 
 @dataclass(frozen=True, slots=True)
-class Shift:
+class SpotShift:
     """A shift of the heater from which there is a way."""
 
     sentence: str
@@ -68,32 +68,32 @@ def stage_names() -> tuple[str, ...]:
     return tuple(_STAGES)
 
 
-def what_stops(job: Job, edge: EdgeName, stage: str) -> Stopped | None:
+def obstruction_of(job: Job, edge: EdgeName, stage: str) -> Obstruction | None:
     """Return what stops the ways to an edge, if it is what this stage asks for; None if not."""
-    wanted = wanted_of(job)
+    wanted = constraints_of(job)
     loosened, words = _STAGES[stage]
     for looser in loosened(wanted):
-        found = find_way(job, edge, looser)
+        found = find_route(job, edge, looser)
         if found is not None:
-            return Stopped(edge, words(job, found, wanted))
+            return Obstruction(edge, words(job, found, wanted))
     return None
 
 
-def _too_long(_job: Job, found: Found, wanted: Wanted) -> str:
+def _too_long(_job: Job, found: FoundRoute, wanted: RouteConstraints) -> str:
     return (
         f"The shortest clear run to {EDGE_WORDS[found.edge]} is {q(round(found.length_mm))}; "
         f"{q(wanted.length_mm)} are allowed."
     )
 
 
-def _too_bent(_job: Job, found: Found, wanted: Wanted) -> str:
+def _too_bent(_job: Job, found: FoundRoute, wanted: RouteConstraints) -> str:
     return (
         f"A clear run to {EDGE_WORDS[found.edge]} has {q(found.bends_deg, 'deg')} of bends; "
         f"{q(wanted.bend_sum_deg, 'deg')} are allowed."
     )
 
 
-def _bad_mouth(job: Job, found: Found, wanted: Wanted) -> str:
+def _bad_mouth(job: Job, found: FoundRoute, wanted: RouteConstraints) -> str:
     over = _worst(
         job,
         found,
@@ -106,14 +106,14 @@ def _bad_mouth(job: Job, found: Found, wanted: Wanted) -> str:
     return f"{run}, but its mouth may not end there: {over}"
 
 
-def _too_near(job: Job, found: Found, wanted: Wanted) -> str:
+def _too_near(job: Job, found: FoundRoute, wanted: RouteConstraints) -> str:
     over = _worst(job, found, wanted, ("pipes.clearance", "pipes.floor", "pipes.tubes_apart"))
     return (
         f"A run to {EDGE_WORDS[found.edge]} only passes too near to something. {over or ''}".strip()
     )
 
 
-def _several(job: Job, found: Found, wanted: Wanted) -> str:
+def _several_limits(job: Job, found: FoundRoute, wanted: RouteConstraints) -> str:
     """Several limits at once: the worst of each rule that is over on the nearest thing to a way."""
     over = _over(job, found, wanted, WHAT_STOPS)
     worst = {f.rule: f for f in sorted(over, key=lambda f: -(f.margin or 0.0))}
@@ -124,13 +124,17 @@ def _several(job: Job, found: Found, wanted: Wanted) -> str:
     )
 
 
-def _worst(job: Job, found: Found, wanted: Wanted, rules: tuple[str, ...]) -> str | None:
+def _worst(
+    job: Job, found: FoundRoute, wanted: RouteConstraints, rules: tuple[str, ...]
+) -> str | None:
     """What the checks themselves say of the run, the worst of some rules."""
     worst = min(_over(job, found, wanted, rules), key=lambda f: f.margin or 0.0, default=None)
     return _said(worst) if worst is not None else None
 
 
-def _over(job: Job, found: Found, wanted: Wanted, rules: tuple[str, ...]) -> list[Finding]:
+def _over(
+    job: Job, found: FoundRoute, wanted: RouteConstraints, rules: tuple[str, ...]
+) -> list[Finding]:
     there = with_route(job, "exhaust", route_of(found, wanted.radius_mm))
     findings = findings_of(there, PIPE_CHECKS)
     return [
@@ -145,7 +149,7 @@ def _said(finding: Finding) -> str:
     return f"{finding.sentence} {limit} {asked}."
 
 
-def _anywhere(wanted: Wanted) -> Wanted:
+def _anywhere(wanted: RouteConstraints) -> RouteConstraints:
     return replace(
         wanted,
         mouth_opening_mm=0.0,
@@ -156,19 +160,19 @@ def _anywhere(wanted: Wanted) -> Wanted:
     )
 
 
-def _anything(wanted: Wanted) -> Wanted:
+def _anything(wanted: RouteConstraints) -> RouteConstraints:
     return replace(_anywhere(wanted), length_mm=LONGEST_MM, bend_sum_deg=ANY_BENDS_DEG)
 
 
-_Loosen = Callable[[Wanted], tuple[Wanted, ...]]
-_STAGES: dict[str, tuple[_Loosen, Callable[[Job, Found, Wanted], str]]] = {
+_Loosen = Callable[[RouteConstraints], tuple[RouteConstraints, ...]]
+_STAGES: dict[str, tuple[_Loosen, Callable[[Job, FoundRoute, RouteConstraints], str]]] = {
     "length": (lambda w: (replace(w, length_mm=LONGEST_MM),), _too_long),
     "bends": (lambda w: (replace(w, bend_sum_deg=ANY_BENDS_DEG),), _too_bent),
     "mouth": (lambda w: (_anywhere(w),), _bad_mouth),
     "gaps": (lambda w: (replace(w, gap_share=0.5), replace(w, gap_share=0.0)), _too_near),
     "all": (
         lambda w: tuple(replace(_anything(w), gap_share=share) for share in (1.0, 0.5, 0.0)),
-        _several,
+        _several_limits,
     ),
 }
 
@@ -179,7 +183,7 @@ def reasons_against(job: Job) -> tuple[str, ...]:
     """
     found: list[str] = []
     for stage in _STAGES:
-        stops = (what_stops(job, edge, stage) for edge in job.plan.pipes.edges)
+        stops = (obstruction_of(job, edge, stage) for edge in job.plan.pipes.edges)
         found = [stopped.sentence for stopped in stops if stopped is not None]
         if found:
             break
@@ -191,7 +195,7 @@ def reasons_against(job: Job) -> tuple[str, ...]:
     )
 
 
-def nearest_shift(job: Job, part: int) -> Shift | None:
+def nearest_shift(job: Job, part: int) -> SpotShift | None:
     """Return a shift of the heater to a clear spot from which there is a way, the nearest of one
     part of those looked at.
 
@@ -207,7 +211,7 @@ def nearest_shift(job: Job, part: int) -> Shift | None:
             continue
         if any(propose(there, edge) is not None for edge in job.plan.pipes.edges):
             command = PlaceHeater(x_mm=place.x_mm, y_mm=place.y_mm, yaw_deg=place.yaw_deg)
-            return Shift(f"A spot {_shift_words(spot, place)} would do.", command)
+            return SpotShift(f"A spot {_shift_words(spot, place)} would do.", command)
     return None
 
 
@@ -231,7 +235,7 @@ def _clear_places(job: Job) -> list[Spot]:
     if spot is None:
         return []
     floor, found = FloorMap(job), []
-    most = wanted_of(job).length_mm
+    most = constraints_of(job).length_mm
     for yaw in YAWS:
         rows, columns = np.nonzero(floor.fields[yaw].margin_mm >= 0)
         x, y = floor.grid.x_mm[columns], floor.grid.y_mm[rows]

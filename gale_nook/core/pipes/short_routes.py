@@ -19,13 +19,13 @@ from gale_nook.core.heater.limits import least_of, limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.checks import PIPE_CHECKS
 from gale_nook.core.pipes.clamps import proposed_clamps
-from gale_nook.core.pipes.finder import wanted_of
+from gale_nook.core.pipes.finder import constraints_of
 from gale_nook.core.pipes.mouth_rules import FORWARD
 from gale_nook.core.pipes.proposals import fitted_out
+from gale_nook.core.pipes.route_proposal import RouteProposal, proposal_of
 from gale_nook.core.pipes.runs import pipe_run, with_route
 from gale_nook.core.pipes.start import FILTER_MM
 from gale_nook.core.pipes.supports import proposed_supports
-from gale_nook.core.pipes.ways import Proposal, told
 from gale_nook.core.plan.pipes import Fitting, Route, RouteNode, Tube
 from gale_nook.core.plan.words import TUBE_WORDS
 from gale_nook.core.spot.placement import heater_port, port_direction, port_point
@@ -57,14 +57,14 @@ def is_short(job: Job, tube: Tube) -> bool:
 
 
 @dataclass(frozen=True, slots=True)
-class Run:
+class ShortRun:
     """A run that may be tried: its corners after the port, and what it costs."""
 
     points: tuple[Vec3, ...]
     costs: float
 
 
-def short_runs(job: Job, tube: Tube) -> tuple[Run, ...]:
+def short_runs(job: Job, tube: Tube) -> tuple[ShortRun, ...]:
     """Return every run that may be tried, the cheapest first. Needs a heater in its place."""
     port, leaving = port_point(job, heater_port(job, tube)), port_direction(job, tube)
     first_mm = (
@@ -74,7 +74,7 @@ def short_runs(job: Job, tube: Tube) -> tuple[Run, ...]:
         + 5
     )
     found = [
-        Run((corner, add(corner, scale(way, reach))), first_mm + DROP_COSTS * more + reach)
+        ShortRun((corner, add(corner, scale(way, reach))), first_mm + DROP_COSTS * more + reach)
         for more in DROPS_MM
         for corner in (_first_corner(job, tube, port, leaving, first_mm + more),)
         for reach in REACHES_MM[tube]
@@ -91,7 +91,7 @@ def _first_corner(job: Job, tube: Tube, port: Vec3, leaving: Vec3, out_mm: float
     """
     x, y, z = add(port, scale(leaving, out_mm))
     if tube == "exhaust" and leaving[2] > -0.7:
-        z -= out_mm * math.tan(math.radians(wanted_of(job).falls_deg[0]))
+        z -= out_mm * math.tan(math.radians(constraints_of(job).falls_deg[0]))
     return (x, y, z)
 
 
@@ -126,14 +126,14 @@ def _may_end(job: Job, tube: Tube, mouth: Vec3, way: Vec3) -> bool:
     )
 
 
-def parts_of_runs(runs: tuple[Run, ...]) -> int:
+def parts_of_runs(runs: tuple[ShortRun, ...]) -> int:
     """Return how many parts the runs are tried in."""
     return math.ceil(len(runs) / PART)
 
 
-def short_way(
-    job: Job, tube: Tube, runs: tuple[Run, ...], part: int, avoid: tuple[Vec3, ...] = ()
-) -> Proposal | None:
+def short_route(
+    job: Job, tube: Tube, runs: tuple[ShortRun, ...], part: int, avoid: tuple[Vec3, ...] = ()
+) -> RouteProposal | None:
     """Return the cheapest run of one part that every check lets pass, away from mouths that were
     found before.
     """
@@ -142,24 +142,24 @@ def short_way(
             continue
         there = _fitted(job, tube, run)
         if there is not None and not _over(there, tube):
-            return told(there, tube, _where(job, tube, run.points[-1]))
+            return proposal_of(there, tube, _where(job, tube, run.points[-1]))
     return None
 
 
-def short_ways(job: Job, tube: Tube) -> Iterator[Proposal]:
+def short_routes(job: Job, tube: Tube) -> Iterator[RouteProposal]:
     """Yield up to three ways, of which no two end near one another."""
     runs = short_runs(job, tube)
     mouths: tuple[Vec3, ...] = ()
     for part in range(parts_of_runs(runs)):
         while len(mouths) < 3:
-            way = short_way(job, tube, runs, part, mouths)
+            way = short_route(job, tube, runs, part, mouths)
             if way is None:
                 break
             mouths = (*mouths, way.mouth)
             yield way
 
 
-def what_stops_short(job: Job, tube: Tube, runs: tuple[Run, ...]) -> str:
+def short_obstruction(job: Job, tube: Tube, runs: tuple[ShortRun, ...]) -> str:
     """Return what is over on the run that breaks the fewest limits, of a sample of all that were
     tried.
     """
@@ -183,7 +183,7 @@ def what_stops_short(job: Job, tube: Tube, runs: tuple[Run, ...]) -> str:
     )
 
 
-def _fitted(job: Job, tube: Tube, run: Run) -> Job | None:
+def _fitted(job: Job, tube: Tube, run: ShortRun) -> Job | None:
     """The job with a run that has all that sits on it; None where the filter finds
     no room on it.
     """
