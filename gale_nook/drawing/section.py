@@ -9,8 +9,9 @@ from dataclasses import dataclass, replace
 
 from gale_nook.core.heater.chosen import chosen_mount
 from gale_nook.core.job import Job
-from gale_nook.core.plan.vehicle import Solid
 from gale_nook.core.quantities.length import UnitSystem, format_length
+from gale_nook.core.spot.hole_rules import drilled_near, metal_left_mm
+from gale_nook.core.spot.obstacles import Obstacle
 from gale_nook.core.spot.placement import (
     PlacedHole,
     body_corners,
@@ -24,9 +25,7 @@ from gale_nook.core.spot.placement import (
     mount_stack_mm,
     port_point,
 )
-from gale_nook.core.spot.rules import DRILL_REACH_MM, cut_to_solid_mm
 from gale_nook.core.vehicle.floor import floor_finish_z_mm, floor_underside_z_mm
-from gale_nook.core.vehicle.parts import surveyed_where
 from gale_nook.drawing.scene import Circle, Line, Node, Point, Rect, Scene, Text
 
 WIDTH = 300.0
@@ -151,7 +150,8 @@ def _below(cut: _Floor) -> Iterator[Node]:
     near = _nearest_below(cut.job, cut.hole)
     if near is None or near[1] > SHOWN_MM:
         return
-    solid, gap, low_z, high_z = near
+    part, gap = near
+    low_z, high_z = part.shape.low_z_mm, part.shape.high_z_mm
     left, top = (
         MIDDLE + cut.half + gap * cut.scale,
         cut.v(min(high_z, floor_underside_z_mm(cut.job))),
@@ -160,21 +160,17 @@ def _below(cut: _Floor) -> Iterator[Node]:
         max(2 * MIDDLE + 10 - left, 8.0),
         max(min((high_z - low_z) * cut.scale, 46.0), 3.0),
     )
-    yield Rect((left, top), (width, height), "section-part", title=solid.name)
+    yield Rect((left, top), (width, height), "section-part", title=part.name)
     at = top + height + 9
     yield from _level((MIDDLE + cut.half, at), (left, at), cut.words(gap), below=True)
-    yield Text((RIGHT, at + 12), solid.name[:21], "section-text")
+    yield Text((RIGHT, at + 12), part.name[:21], "section-text")
 
 
-def _nearest_below(job: Job, hole: PlacedHole) -> tuple[Solid, float, float, float] | None:
-    """The part that a drill can reach nearest to a hole: itself, the gap, and its heights."""
-    found = []
-    for solid, kind, shape in surveyed_where(job, "below"):
-        if kind.hole_mm is None or shape.high_z_mm < floor_underside_z_mm(job) - DRILL_REACH_MM:
-            continue
-        away = shape.footprint.signed_distance_mm(hole.x_mm, hole.y_mm) - hole.radius_mm
-        gap = cut_to_solid_mm(hole, solid) if hole.is_cut else away
-        found.append((solid, gap, shape.low_z_mm, shape.high_z_mm))
+def _nearest_below(job: Job, hole: PlacedHole) -> tuple[Obstacle, float] | None:
+    """The part that a drill can reach nearest to a hole, with the gap."""
+    found = [
+        (part, float(metal_left_mm(hole, part, hole.x_mm, hole.y_mm))) for part in drilled_near(job)
+    ]
     return min(found, key=lambda part: part[1], default=None)
 
 

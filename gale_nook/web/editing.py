@@ -107,7 +107,7 @@ def preview(
     still = page_for(ask, head, word, view, now) if view.zoom != "1" else page
     found = finding_cards(page.check.of(word), ask.system)
     listed = environment.get_template("findings_list.html").render(
-        finding_cards=found, job_id=job_id, word=word, live=True
+        cards=found, job_id=job_id, word=word, live=True
     )
     shown = {
         "overlay": nodes(overlay_of(page.check, still.board_options)) if page.has_board else "",

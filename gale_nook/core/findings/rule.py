@@ -141,11 +141,15 @@ def rule(
     runs = (run,) if isinstance(run, str) else run
 
     def mark(function: RuleFunction) -> RuleFunction:
-        found = Rule(rule_id, title, unit, hazard, function, runs)
-        _mark(function, "rules", (found, *marks_of(function, "rules")))
+        mark_rule(function, Rule(rule_id, title, unit, hazard, function, runs))
         return function
 
     return mark
+
+
+def mark_rule(function: Callable[..., Any], found: Rule) -> None:
+    """Mark a function as the place where a rule stands, before those that it has already."""
+    _mark(function, "rules", (found, *marks_of(function, "rules")))
 
 
 def remedy_for(rule_id: str, run: str = "") -> Callable[[RemedyFunction], RemedyFunction]:

@@ -13,6 +13,7 @@ import itertools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -164,7 +165,7 @@ def plan_distance_mm(
     """
     if _upright(corners):
         return _product(*_upright_gaps(corners, half_x, half_y, x_mm, y_mm))
-    ring = _widened(corners, half_x, half_y)
+    ring = _widened(tuple(corners), half_x, half_y)
     if ring is None:
         return _segment_distance_mm(corners[0], corners[-1], x_mm, y_mm)
     return convex_distance_mm(ring, x_mm, y_mm)
@@ -199,17 +200,20 @@ def convex_distance_mm(ring: Sequence[Corner], x_mm: Any, y_mm: Any) -> Any:
     return np.where(beyond > 0, nearest, beyond)
 
 
-def _widened(corners: Sequence[Corner], half_x: float, half_y: float) -> list[Corner] | None:
+@lru_cache(maxsize=8192)
+def _widened(
+    corners: tuple[Corner, ...], half_x: float, half_y: float
+) -> tuple[Corner, ...] | None:
     """Return the ring of an outline widened by a rectangle; None where it is upright or has no
     area.
     """
-    if _upright(corners):
+    if _upright(corners) or (len(corners) == 2 and half_x == half_y == 0):
         return None
     wide = [
         (x + sx * half_x, y + sy * half_y) for x, y in corners for sx in (-1, 1) for sy in (-1, 1)
     ]
     hull: Any = shapely.MultiPoint(wide).convex_hull
-    return list(hull.exterior.coords) if hull.geom_type == "Polygon" else None
+    return tuple(hull.exterior.coords) if hull.geom_type == "Polygon" else None
 
 
 def _beyond(ring: Sequence[Corner], x_mm: Any, y_mm: Any) -> Any:

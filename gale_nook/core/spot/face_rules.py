@@ -2,30 +2,35 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import replace
+from functools import partial
+from typing import Any
+
+import numpy as np
 
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
-from gale_nook.core.findings.listing import worst_and_nearest
 from gale_nook.core.findings.rule import Rule, rule
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import Shape, separation, tube_shape
 from gale_nook.core.heater.chosen import chosen_mount
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
+from gale_nook.core.plan.vehicle import Opening
 from gale_nook.core.quantities.sentences import q
-from gale_nook.core.spot.freeway import free_way
+from gale_nook.core.spot.air_rules import mark_from_body
+from gale_nook.core.spot.free_ways import free_along
+from gale_nook.core.spot.moving import moving_body
 from gale_nook.core.spot.obstacles import obstacles
 from gale_nook.core.spot.placement import (
     FaceHole,
-    body_corners,
     face_holes,
     facing_wall,
     heater_body,
     heater_port,
     mount_stack_mm,
 )
+from gale_nook.core.spot.places import Measure, Places, known, spot_rule
 from gale_nook.core.vehicle.floor import floor_finish_z_mm
 from gale_nook.core.vehicle.parts import surveyed_parts
 
@@ -35,20 +40,27 @@ ASKEW_DEG = 90.0
 FACE_NAMES = {"left": "the left wall", "right": "the right wall", "bulkhead": "the bulkhead"}
 
 
-@rule("spot.faces_wall", "Ports towards a side wall", "deg")
-def faces_wall(job: Job, this: Rule) -> Iterator[Finding]:
+@spot_rule("spot.faces_wall", "Ports towards a side wall", "deg")
+def faces_wall(at: Places, this: Rule) -> Iterator[Measure]:
     """A mount through a wall needs its ports to point at one."""
-    mount = chosen_mount(job)
-    if mount is None or mount.through != "wall" or facing_wall(job) is not None:
+    mount = chosen_mount(at.job)
+    if mount is None or mount.through != "wall" or facing_wall(at.job) is not None:
         return
-    yield this.finding(
-        job,
-        measured=ASKEW_DEG,
-        band=Band(None, 0.0, Whose.GEOMETRY, source="the ports of this mount go straight out"),
-        sentence=(
-            f"The ports point along the vehicle, {q(ASKEW_DEG, 'deg')} off either side wall: "
-            "turn the heater a quarter."
+    band = Band(None, 0.0, Whose.GEOMETRY, source="the ports of this mount go straight out")
+    yield Measure(
+        "-",
+        band,
+        known(ASKEW_DEG),
+        lambda askew: this.finding(
+            at.job,
+            measured=askew,
+            band=band,
+            sentence=(
+                f"The ports point along the vehicle, {q(ASKEW_DEG, 'deg')} off either side wall: "
+                "turn the heater a quarter."
+            ),
         ),
+        at.everywhere,
     )
 
 
@@ -67,40 +79,48 @@ def bay_surveyed(job: Job, this: Rule) -> Iterator[Finding]:
         )
 
 
-@rule("spot.face_stack", "Thickness against the mount", "mm", hazard="fire")
-def face_stack(job: Job, this: Rule) -> Iterator[Finding]:
+@spot_rule("spot.face_stack", "Thickness against the mount", hazard="fire")
+def face_stack(at: Places, this: Rule) -> Iterator[Measure]:
     """The fitting has to reach from the body through the wall, or clamp the bulkhead: neither too
     thick nor too thin.
     """
-    mount, stack = chosen_mount(job), mount_stack_mm(job)
-    if (
-        mount is None
-        or mount.through == "floor"
-        or (mount.through == "wall" and facing_wall(job) is None)
-    ):
+    mount, spot, wall = chosen_mount(at.job), at.job.plan.spot, facing_wall(at.job)
+    if mount is None or spot is None or mount.through == "floor":
         return
-    what = "from the body to the outer skin" if mount.through == "wall" else "of bulkhead"
-    sentence = (
-        f"{q(stack)} {what} for a {mount.label}."
-        if stack is not None
-        else "Measure how thick the engine bay's bulkhead is."
+    if mount.through == "wall" and wall is None:
+        return
+    stack, y0 = mount_stack_mm(at.job), spot.y_mm
+    towards = {"left": 1.0, "right": -1.0, None: 0.0}[wall]
+    yield Measure(
+        mount.id,
+        Band.of(mount.stack, Whose.SHEET, "stack"),
+        None if stack is None else lambda _x, y: stack + towards * (y - y0),
+        partial(_stack_finding, at.job, this),
+        at.everywhere,
+        same_everywhere=wall is None,
     )
-    if stack is not None and mount.stack.maximum is not None and stack > mount.stack.maximum:
-        sentence = f"{q(stack)} {what}: the fitting of the {mount.label} does not reach through."
-    yield this.finding(
+
+
+def _stack_finding(job: Job, this: Rule, stack_mm: float | None) -> Finding:
+    mount = chosen_mount(job)
+    if mount is None:
+        raise ValueError("the heater has no mount")
+    what = "from the body to the outer skin" if mount.through == "wall" else "of bulkhead"
+    sentence = "Measure how thick the engine bay's bulkhead is."
+    if stack_mm is not None:
+        sentence = f"{q(stack_mm)} {what} for a {mount.label}."
+        if mount.stack.maximum is not None and stack_mm > mount.stack.maximum:
+            fitting = f"the fitting of the {mount.label}"
+            sentence = f"{q(stack_mm)} {what}: {fitting} does not reach through."
+    return this.finding(
         job,
         subject=mount.id,
         subject_name=mount.label,
-        measured=stack,
+        measured=stack_mm,
         band=Band.of(mount.stack, Whose.SHEET, "stack"),
         sentence=sentence,
-        marks=tuple(_through(job, hole) for hole in face_holes(job)[:1]),
+        marks=tuple(Mark(*hole_axis(job, hole, 0.0)) for hole in face_holes(job)[:1]),
     )
-
-
-def _through(job: Job, hole: FaceHole) -> Mark:
-    start, end = hole_axis(job, hole, 0.0)
-    return Mark(start, end)
 
 
 def hole_axis(job: Job, hole: FaceHole, past_mm: float) -> tuple[Vec3, Vec3]:
@@ -120,91 +140,128 @@ def hole_axis(job: Job, hole: FaceHole, past_mm: float) -> tuple[Vec3, Vec3]:
     return (hole.along_mm, inner, hole.z_mm), (hole.along_mm, outer, hole.z_mm)
 
 
-@rule("spot.face_hole", "Hole in the wall", "mm")
-def face_holes_clear(job: Job, this: Rule) -> Iterator[Finding]:
+@spot_rule("spot.face_hole", "Hole in the wall")
+def face_holes_clear(at: Places, this: Rule) -> Iterator[Measure]:
     """Metal left between each hole's edge and openings, the wall's own edges, and what a drill can
     reach behind it.
     """
-    for hole in face_holes(job):
-        yield from worst_and_nearest([_gap(job, this, hole, gap) for gap in gaps_of(job, hole)], 1)
+    for hole in face_holes(at.job):
+        yield _to_face_edge(at, this, hole)
+        for opening in at.job.plan.vehicle.openings:
+            if opening.face == hole.face:
+                yield _to_opening(at, this, hole, opening)
+        yield from _to_parts(at, this, hole)
 
 
-@dataclass(frozen=True, slots=True)
-class Gap:
-    """What is left between a hole's edge and something else, and what has to be."""
-
-    other: str
-    name: str
-    left_mm: float
-    band: Band
-
-    def subject_at(self, hole: FaceHole) -> str:
-        return f"{hole.name.replace(' ', '-')}:{self.other}"[:80]
+def _along_mm(at: Places, hole: FaceHole, x_mm: Any, y_mm: Any) -> Any:
+    """Where along its face a hole lies when the heater stands at places."""
+    dx, dy = at.offset_mm(hole.along_mm, hole.along_mm)
+    return y_mm + dy if hole.face == "bulkhead" else x_mm + dx
 
 
-def gaps_of(job: Job, hole: FaceHole) -> Iterator[Gap]:
-    """Yield what is left between a hole and the wall's edges, its openings, and the
-    parts near it.
-    """
-    shell, radius = job.plan.vehicle.shell, hole.diameter_mm / 2
-    band = limit_band(job, "hole_edge_mm") or Band(0.0, None, Whose.GEOMETRY)
+def _hole_band(job: Job) -> Band:
+    return limit_band(job, "hole_edge_mm") or Band(0.0, None, Whose.GEOMETRY)
+
+
+def _to_face_edge(at: Places, this: Rule, hole: FaceHole) -> Measure:
+    shell = at.job.plan.vehicle.shell
     low, high, top = shell.bulkhead_x_mm, shell.rear_x_mm, shell.inside_height_mm
     if hole.face == "bulkhead":
         low, high, top = -shell.floor_width_mm / 2, shell.floor_width_mm / 2, shell.bonnet_z_mm
-    edge = (
-        min(
-            hole.along_mm - low,
-            high - hole.along_mm,
-            hole.z_mm - floor_finish_z_mm(job),
-            top - hole.z_mm,
-        )
-        - radius
+    upright = min(hole.z_mm - floor_finish_z_mm(at.job), top - hole.z_mm)
+
+    def left_mm(x: Any, y: Any) -> Any:
+        along = _along_mm(at, hole, x, y)
+        edge = np.minimum(np.minimum(along - low, high - along), upright)
+        return edge - hole.diameter_mm / 2
+
+    edge_name = f"the edge of {FACE_NAMES[hole.face]}"
+    return _measure(at, this, hole, ("edge", edge_name, _hole_band(at.job)), left_mm)
+
+
+def _to_opening(at: Places, this: Rule, hole: FaceHole, opening: Opening) -> Measure:
+    below = opening.base_mm - hole.z_mm
+    upright = max(below, -below - opening.height_mm)
+
+    def left_mm(x: Any, y: Any) -> Any:
+        before = opening.start_mm - _along_mm(at, hole, x, y)
+        sideways = np.maximum(before, -before - opening.length_mm)
+        outside = np.hypot(np.maximum(sideways, 0.0), max(upright, 0.0))
+        return outside + np.minimum(np.maximum(sideways, upright), 0.0) - hole.diameter_mm / 2
+
+    other = (opening.id, opening.name, _hole_band(at.job))
+    return _measure(at, this, hole, other, left_mm)
+
+
+def _to_parts(at: Places, this: Rule, hole: FaceHole) -> Iterator[Measure]:
+    along = np.ravel(_along_mm(at, hole, *at.everywhere.places(at.grid)))
+    first, last = (
+        hole_axis(at.job, replace(hole, along_mm=float(end)), DRILL_REACH_MM)
+        for end in (along[0], along[-1])
     )
-    yield Gap("edge", f"the edge of {FACE_NAMES[hole.face]}", edge, band)
-    for opening in job.plan.vehicle.openings:
-        if opening.face == hole.face:
-            du = max(
-                opening.start_mm - hole.along_mm,
-                hole.along_mm - opening.start_mm - opening.length_mm,
-            )
-            dv = max(opening.base_mm - hole.z_mm, hole.z_mm - opening.base_mm - opening.height_mm)
-            left = math.hypot(max(du, 0.0), max(dv, 0.0)) + min(max(du, dv), 0.0) - radius
-            yield Gap(opening.id, opening.name, left, band)
-    yield from _to_parts(job, hole)
-
-
-def _to_parts(job: Job, hole: FaceHole) -> Iterator[Gap]:
-    start, end = hole_axis(job, hole, DRILL_REACH_MM)
-    drill = tube_shape((start, end), hole.diameter_mm)
-    for solid, kind, shape in surveyed_parts(job):
-        least = kind.hole_mm if kind.hole_mm is not None else kind.body_mm
-        if kind.hazard is None or least <= 0 or _away_mm(start, end, shape) > NEAR_MM:
+    for solid, kind, shape in surveyed_parts(at.job):
+        wanted = kind.hole_mm if kind.hole_mm is not None else kind.body_mm
+        if kind.hazard is None or wanted <= 0 or _away_mm((*first, *last), shape) > NEAR_MM:
             continue
-        band = Band(least, None, Whose.WORKSHOP, "hole_mm", f"{kind.label}: {kind.source}")
-        yield Gap(solid.id, solid.name, separation(drill, shape).distance_mm, band)
+        band = Band(wanted, None, Whose.WORKSHOP, "hole_mm", f"{kind.label}: {kind.source}")
+        distance = partial(_drill_to_mm, at, hole, shape)
+        yield _measure(at, this, hole, (solid.id, solid.name, band), distance)
 
 
-def _away_mm(start: Vec3, end: Vec3, shape: Shape) -> float:
-    """A distance that the hole's axis is never nearer than to a shape."""
+def _drill_to_mm(at: Places, hole: FaceHole, shape: Shape, x_mm: Any, y_mm: Any) -> Any:
+    """Distance from the drill to a part, for each place along the face."""
+    along = _along_mm(at, hole, x_mm, y_mm)
+    found = []
+    for value in np.ravel(along):
+        axis = hole_axis(at.job, replace(hole, along_mm=float(value)), DRILL_REACH_MM)
+        found.append(separation(tube_shape(axis, hole.diameter_mm), shape).distance_mm)
+    return np.reshape(found, np.shape(along))
+
+
+def _away_mm(axis: tuple[Vec3, ...], shape: Shape) -> float:
+    """A distance that no point of a hole's axes is ever nearer than to a shape."""
     b = shape.bounds
     return max(
-        max(b[i] - max(start[i], end[i]), min(start[i], end[i]) - b[i + 3]) for i in range(3)
+        max(b[i] - max(point[i] for point in axis), min(point[i] for point in axis) - b[i + 3])
+        for i in range(3)
     )
 
 
-def _gap(job: Job, this: Rule, hole: FaceHole, gap: Gap) -> Finding:
+def _measure(
+    at: Places, this: Rule, hole: FaceHole, other: tuple[str, str, Band], left_mm: Any
+) -> Measure:
+    """What is left between a hole's edge and something else.
+
+    Args:
+        other: its id and name, and what has to be left.
+    """
+    (other_id, _, band), stem = other, hole.name.replace(" ", "-")
+    return Measure(
+        f"{stem}:{other_id}"[:80],
+        band,
+        left_mm,
+        partial(_hole_finding, at.job, this, hole, other),
+        at.everywhere,
+        group=hole.name,
+    )
+
+
+def _hole_finding(
+    job: Job, this: Rule, hole: FaceHole, other: tuple[str, str, Band], left_mm: float | None
+) -> Finding:
+    (other_id, name, band), left = other, left_mm or 0.0
     start, _ = hole_axis(job, hole, 0.0)
-    words = f"{q(gap.left_mm)} left between the {hole.name}'s edge and {gap.name}."
-    if gap.left_mm < 0:
-        words = f"The {hole.name} cuts {q(-gap.left_mm)} into {gap.name}."
+    words = f"{q(left)} left between the {hole.name}'s edge and {name}."
+    if left < 0:
+        words = f"The {hole.name} cuts {q(-left)} into {name}."
     return this.finding(
         job,
-        subject=gap.subject_at(hole),
-        subject_name=gap.name,
-        measured=gap.left_mm,
-        band=gap.band,
+        subject=f"{hole.name.replace(' ', '-')}:{other_id}"[:80],
+        subject_name=name,
+        measured=left_mm,
+        band=band,
         sentence=words,
-        title=f"{hole.name[0].upper()}{hole.name[1:]} to {gap.name}",
+        title=f"{hole.name[0].upper()}{hole.name[1:]} to {name}",
         marks=(Mark(start, start),),
     )
 
@@ -217,27 +274,31 @@ def pull_mm(job: Job) -> float:
     return max(abs(port.y_mm - body.y_mm) for port in ports) - body.width_mm / 2
 
 
-@rule("spot.face_removal", "Room to pull the heater from the wall", "mm")
-def face_removal(job: Job, this: Rule) -> Iterator[Finding]:
+@spot_rule("spot.face_removal", "Room to pull the heater from the wall")
+def face_removal(at: Places, this: Rule) -> Iterator[Measure]:
     """To come out of the wall again the heater is pulled by as much as its ports reach into it."""
-    wall = facing_wall(job)
-    corners = body_corners(job)
-    if wall is None or corners is None:
+    wall, body = facing_wall(at.job), moving_body(at)
+    if wall is None or body is None:
         return
-    low, high = corners
-    way = free_way(low, high, (0, 1 if wall == "left" else -1, 0), obstacles(job))
-    name = way.obstacle.name if way.obstacle is not None else "nothing"
-    yield this.finding(
-        job,
-        subject="pull",
-        subject_name=name,
-        measured=way.distance_mm,
-        band=Band(
-            pull_mm(job), None, Whose.GEOMETRY, source="as far as the ports reach past the body"
+    towards, pull = 1 if wall == "left" else -1, pull_mm(at.job)
+    way = free_along(at, body, (0, towards), obstacles(at.job), pull)
+    name = way.met.name if way.met is not None else "nothing"
+    band = Band(pull, None, Whose.GEOMETRY, source="as far as the ports reach past the body")
+    yield Measure(
+        "pull",
+        band,
+        known(way.distance_mm),
+        lambda free: this.finding(
+            at.job,
+            subject="pull",
+            subject_name=name,
+            measured=free,
+            band=band,
+            sentence=(
+                f"It can be pulled {q(free or 0.0)} before it meets {name}; its ports need "
+                f"{q(pull)}."
+            ),
+            marks=(mark_from_body(at.job, (0, towards, 0), free or 0.0),),
         ),
-        sentence=(
-            f"It can be pulled {q(way.distance_mm)} before it meets {name}; its ports need "
-            f"{q(pull_mm(job))}."
-        ),
-        marks=(Mark(way.start, way.end),),
+        at.everywhere,
     )

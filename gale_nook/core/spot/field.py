@@ -24,6 +24,21 @@ class Grid:
     def shape(self) -> tuple[int, int]:
         return (len(self.y_mm), len(self.x_mm))
 
+    @property
+    def everywhere(self) -> Window:
+        return Window(slice(0, len(self.y_mm)), slice(0, len(self.x_mm)))
+
+    def window(self, low_x: float, low_y: float, high_x: float, high_y: float) -> Window | None:
+        """Return the places within bounds; None when there are none."""
+        x, y = self.x_mm, self.y_mm
+        columns = slice(
+            int(np.searchsorted(x, low_x)), int(np.searchsorted(x, high_x, side="right"))
+        )
+        rows = slice(int(np.searchsorted(y, low_y)), int(np.searchsorted(y, high_y, side="right")))
+        if columns.start >= columns.stop or rows.start >= rows.stop:
+            return None
+        return Window(rows, columns)
+
 
 def grid_over(low: tuple[float, float], high: tuple[float, float], step_mm: float) -> Grid:
     """Return the places on multiples of a step within a rectangle; the middle, across which no
@@ -69,17 +84,6 @@ class Field:
         self.reasons: list[tuple[str, str]] = []
         self.apart_mm = self.margin_mm
 
-    def window(self, low_x: float, low_y: float, high_x: float, high_y: float) -> Window | None:
-        """Return the part of the grid within bounds; None when there is none."""
-        x, y = self.grid.x_mm, self.grid.y_mm
-        columns = slice(
-            int(np.searchsorted(x, low_x)), int(np.searchsorted(x, high_x, side="right"))
-        )
-        rows = slice(int(np.searchsorted(y, low_y)), int(np.searchsorted(y, high_y, side="right")))
-        if columns.start >= columns.stop or rows.start >= rows.stop:
-            return None
-        return Window(rows, columns)
-
     def lower(
         self, key: tuple[str, str], window: Window, margin_mm: Any, accepted: bool = False
     ) -> None:
@@ -112,10 +116,6 @@ class Field:
         if key not in self.reasons:
             self.reasons.append(key)
         return self.reasons.index(key)
-
-    @property
-    def everywhere(self) -> Window:
-        return Window(slice(0, self.grid.shape[0]), slice(0, self.grid.shape[1]))
 
 
 def _binding(margin_mm: Any, accepted: bool) -> Any:

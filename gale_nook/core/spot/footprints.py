@@ -50,7 +50,7 @@ class Footprints:
         of = np.repeat(np.arange(len(outlines)), [4 * len(corners) for corners, _ in outlines])
         self._rings = _padded(shapely.convex_hull(shapely.multipoints(wide, indices=of)))
 
-    def stretches(self, grid: Grid, offset: tuple[float, float]) -> RowSpans:
+    def rows(self, grid: Grid, offset: tuple[float, float]) -> RowSpans:
         """Return what each footprint covers of a grid whose places are moved by an offset."""
         x, y = grid.x_mm + offset[0], grid.y_mm + offset[1]
         bottom = self._rings[:, :, 1].min(axis=1) - self._swell

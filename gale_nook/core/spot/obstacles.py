@@ -2,17 +2,110 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from functools import lru_cache
+from typing import Any
 
+import numpy as np
+import shapely
+
+from gale_nook.core.catalogue.survey import SolidKind
 from gale_nook.core.geometry.frames import Vec3
-from gale_nook.core.geometry.shapes import box_shape
+from gale_nook.core.geometry.shapes import Shape, box_shape, outline_crosses
 from gale_nook.core.heater.chosen import chosen_mount
-from gale_nook.core.job import Job
-from gale_nook.core.plan.vehicle import Shell
-from gale_nook.core.spot.freeway import Obstacle
+from gale_nook.core.job import Job, fact, vehicle_fact
+from gale_nook.core.plan.vehicle import OutlineSolid, Shell, Solid
+from gale_nook.core.spot.convex_pieces import (
+    ConvexPiece,
+    Corner,
+    box_prism,
+    piece_bounds,
+    piece_heights,
+    pieces_of_solid,
+)
 from gale_nook.core.vehicle.parts import surveyed_where
 
 WALL_MM = 400.0
+
+
+@dataclass(frozen=True, slots=True)
+class Obstacle:
+    """Something that can stand in the way: a surveyed solid, or a wall of the room (without a
+    kind).
+
+    Attributes:
+        pieces: it as convex pieces with closed-form distances.
+        piece_bounds: low x, low y, low z, high x, high y, high z of each, (n, 6).
+        ring: the closed outline in plan of a part that was surveyed as one; empty for others.
+    """
+
+    id: str
+    name: str
+    shape: Shape
+    pieces: tuple[ConvexPiece, ...]
+    piece_bounds: Any
+    kind: SolidKind | None = None
+    ring: tuple[Corner, ...] = ()
+
+
+def solid_obstacle(solid: Solid, kind: SolidKind, shape: Shape) -> Obstacle:
+    """Return a surveyed solid with its pieces."""
+    return Obstacle(solid.id, solid.name, shape, *_pieces(solid), kind=kind, ring=_ring(solid))
+
+
+@lru_cache(maxsize=2048)
+def _pieces(solid: Solid) -> tuple[tuple[ConvexPiece, ...], Any]:
+    pieces = pieces_of_solid(solid)
+    return pieces, _bounds(pieces)
+
+
+@lru_cache(maxsize=2048)
+def _ring(solid: Solid) -> tuple[Corner, ...]:
+    if not isinstance(solid, OutlineSolid):
+        return ()
+    polygon: Any = shapely.Polygon(solid.outline)
+    polygon = polygon.convex_hull if outline_crosses(solid) else polygon
+    # corners on one line enclose nothing: its pieces tell the distance
+    return tuple(polygon.exterior.coords) if polygon.geom_type == "Polygon" else ()
+
+
+def _bounds(pieces: tuple[ConvexPiece, ...]) -> Any:
+    found = []
+    for piece in pieces:
+        (low_x, low_y, high_x, high_y), (low_z, high_z) = piece_bounds(piece), piece_heights(piece)
+        found.append((low_x, low_y, low_z, high_x, high_y, high_z))
+    return np.array(found)
+
+
+@vehicle_fact
+def solid_obstacles(job: Job, where: str) -> tuple[Obstacle, ...]:
+    """Return the solids that are "inside", "below", "outside" or in the "engine-bay"."""
+    return tuple(solid_obstacle(*part) for part in surveyed_where(job, where))
+
+
+@fact
+def obstacles(job: Job) -> tuple[Obstacle, ...]:
+    """Return everything that stands where the heater does: solids, and the walls of the cabin or of
+    the engine bay.
+    """
+    mount = chosen_mount(job)
+    place = mount.place if mount is not None else "inside"
+    solids, shell = solid_obstacles(job, place), job.plan.vehicle.shell
+    if place == "below":
+        return solids
+    return (*solids, *(walls(job) if place == "inside" else _bay_walls(shell)))
+
+
+@fact
+def obstacles_at_ports(job: Job) -> tuple[Obstacle, ...]:
+    """Return the solids that pipes meet where they leave the heater: below it, or outside the
+    wall.
+    """
+    mount = chosen_mount(job)
+    through = mount.through if mount is not None else "floor"
+    also = {"wall": "outside", "bulkhead": "engine-bay"}.get(through)
+    others = solid_obstacles(job, also) if also is not None else ()
+    return (*solid_obstacles(job, "below"), *others)
 
 
 def walls(job: Job) -> tuple[Obstacle, ...]:
@@ -49,9 +142,12 @@ def _walls(shell: Shell, in_cab: bool) -> tuple[Obstacle, ...]:
         ("wall-right", "the right wall", (x0 - t, half, 0.0), (length + 2 * t, t, top)),
         ("wall-roof", "the roof", (x0 - t, -half - t, top), (length + 2 * t, width + 2 * t, t)),
     )
-    return tuple(
-        Obstacle(wall_id, name, box_shape(low, size)) for wall_id, name, low, size in sides
-    )
+    return tuple(_wall(*side) for side in sides)
+
+
+def _wall(wall_id: str, name: str, low: Vec3, size: Vec3) -> Obstacle:
+    pieces = (box_prism(low, size),)
+    return Obstacle(wall_id, name, box_shape(low, size), pieces, _bounds(pieces))
 
 
 @lru_cache(maxsize=64)
@@ -76,24 +172,4 @@ def _bay_walls(shell: Shell) -> tuple[Obstacle, ...]:
             (length + 2 * t, 2 * (half + t), t),
         ),
     )
-    return tuple(
-        Obstacle(wall_id, name, box_shape(corner, size)) for wall_id, name, corner, size in sides
-    )
-
-
-def obstacles(job: Job) -> tuple[Obstacle, ...]:
-    """Return everything that stands where the heater does: solids, and the walls of the cabin or of
-    the engine bay.
-    """
-    mount = chosen_mount(job)
-    place = mount.place if mount is not None else "inside"
-    solids = tuple(
-        Obstacle(solid.id, solid.name, shape, kind)
-        for solid, kind, shape in surveyed_where(job, place)
-    )
-    if place == "below":
-        return solids
-    return (
-        *solids,
-        *(walls(job) if place == "inside" else _bay_walls(job.plan.vehicle.shell)),
-    )
+    return tuple(_wall(*side) for side in sides)

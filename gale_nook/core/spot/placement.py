@@ -6,7 +6,6 @@ from dataclasses import dataclass
 from typing import Literal
 
 from gale_nook.core.base.mount import Body, Mount, Port
-from gale_nook.core.catalogue.survey import SolidKind
 from gale_nook.core.geometry.frames import Vec3, turn_xy
 from gale_nook.core.geometry.shapes import (
     Shape,
@@ -15,9 +14,7 @@ from gale_nook.core.geometry.shapes import (
 from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
 from gale_nook.core.job import Job, fact
 from gale_nook.core.plan.pipes import Tube
-from gale_nook.core.plan.vehicle import Solid
 from gale_nook.core.vehicle.floor import floor_finish_z_mm, floor_underside_z_mm
-from gale_nook.core.vehicle.parts import surveyed_where
 
 PortName = Literal["exhaust", "intake", "fuel"]
 
@@ -220,16 +217,6 @@ def face_holes(job: Job) -> tuple[FaceHole, ...]:
     return tuple(found)
 
 
-@fact
-def parts_at_ports(job: Job) -> list[tuple[Solid, SolidKind, Shape]]:
-    """The solids that pipes meet where they leave the heater: below it, or outside the wall."""
-    mount = chosen_mount(job)
-    also = {"wall": "outside", "bulkhead": "engine-bay"}.get(
-        mount.through if mount is not None else "floor"
-    )
-    return [*surveyed_where(job, "below"), *(surveyed_where(job, also) if also is not None else ())]
-
-
 def heater_port(job: Job, name: PortName) -> Port:
     """Return a port of the heater on its mount. Needs a sheet."""
     mount = chosen_mount(job)
@@ -263,3 +250,12 @@ def port_direction(job: Job, tube: Tube) -> Vec3:
     direction = heater_port(job, tube).direction
     dx, dy = turn_xy(direction[0], direction[1], job.plan.spot.yaw_deg)
     return (dx, dy, direction[2])
+
+
+def stub_direction(job: Job) -> Vec3:
+    """Return the way in which the first stretch of exhaust goes: straight down, or
+    out of the wall.
+    """
+    mount = chosen_mount(job)
+    through_wall = mount is not None and mount.through == "wall"
+    return port_direction(job, "exhaust") if through_wall else (0.0, 0.0, -1.0)

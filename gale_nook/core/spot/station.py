@@ -5,7 +5,7 @@ from __future__ import annotations
 from gale_nook.core.findings.rule import rules_of
 from gale_nook.core.job import Job
 from gale_nook.core.quantities.sentences import q
-from gale_nook.core.spot import face_rules, remedies, rules
+from gale_nook.core.spot import air_rules, body_rules, face_rules, hole_rules, remedies, rules
 from gale_nook.core.spot.commands import COMMANDS
 from gale_nook.core.spot.work import mount_parts, spot_holes, spot_steps
 from gale_nook.core.station import Station
@@ -19,7 +19,7 @@ SPOT = Station(
     "spot",
     "Spot",
     "4",
-    rules=rules_of(rules, face_rules, remedies),
+    rules=rules_of(rules, hole_rules, face_rules, air_rules, body_rules, remedies),
     commands=COMMANDS,
     number=_number,
     parts=mount_parts,

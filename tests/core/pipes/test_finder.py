@@ -22,7 +22,7 @@ from gale_nook.core.job import Job
 from gale_nook.core.pipes.commands import SetEdges
 from gale_nook.core.pipes.finder import constraints_of, find_route
 from gale_nook.core.pipes.obstructions import PARTS, nearest_shift, obstruction_of, reasons_against
-from gale_nook.core.pipes.proposals import Proposal, edges_nearest_first, proposals, propose
+from gale_nook.core.pipes.proposals import RouteProposal, edges_nearest_first, proposals, propose
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.heater import OwnLimit
@@ -43,7 +43,7 @@ def _bare() -> Plan:
     return plan
 
 
-def _assert_clear(plan: Plan, way: Proposal, catalogue: Catalogue) -> None:
+def _assert_clear(plan: Plan, way: RouteProposal, catalogue: Catalogue) -> None:
     after = check(apply(plan, way.command, catalogue), catalogue, ("pipes",))
     assert [
         f.rule

@@ -119,7 +119,7 @@ def test_plan_overlap_and_distance_agree_with_planar_geometry(
         if away > -swell + 1e-6:
             assert ours == pytest.approx(away, abs=1e-6)
         if abs(ours) > 1e-3:  # at the very rim the row's own tolerance decides
-            covered = Footprints([part], hx, hy).stretches(
+            covered = Footprints([part], hx, hy).rows(
                 Grid(np.array([x]), np.array([y])), (0.0, 0.0)
             )
             assert (len(covered.row) == 1) == (ours < 0)
@@ -155,7 +155,7 @@ def test_many_footprints_are_painted_as_one_by_one() -> None:
     values = np.array([float(chance.randrange(5, 50)) for _ in parts])
     grid = grid_over((0.0, 0.0), (1000.0, 700.0), 10.0)
     free = np.full(grid.shape, 99.0)
-    paint(free, Footprints(parts, 20.0, 35.0).stretches(grid, (3.0, -4.0)), values)
+    paint(free, Footprints(parts, 20.0, 35.0).rows(grid, (3.0, -4.0)), values)
     alone = np.full(grid.shape, 99.0)
     x, y = grid.x_mm[None, :] + 3.0, grid.y_mm[:, None] - 4.0
     for part, value in zip(parts, values, strict=True):

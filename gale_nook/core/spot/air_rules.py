@@ -1,0 +1,211 @@
+"""Checks of the spot: clear air around the body, the way out, and room for the pipes below."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from functools import partial
+
+import numpy as np
+
+from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
+from gale_nook.core.findings.rule import Rule
+from gale_nook.core.geometry.frames import Vec3, turn_xy
+from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
+from gale_nook.core.heater.limits import limit_band
+from gale_nook.core.job import Job
+from gale_nook.core.quantities.sentences import q
+from gale_nook.core.spot.convex_pieces import MovingBox
+from gale_nook.core.spot.free_ways import FAR_MM, FreeWay, free_above, free_along, free_below
+from gale_nook.core.spot.moving import MovingPart, moving_body
+from gale_nook.core.spot.obstacles import obstacles, obstacles_at_ports
+from gale_nook.core.spot.placement import (
+    PortName,
+    body_corners,
+    heater_port,
+    port_point,
+)
+from gale_nook.core.spot.places import Measure, Places, known, spot_rule
+from gale_nook.core.vehicle.floor import floor_underside_z_mm
+
+PORTS: tuple[tuple[PortName, str], ...] = (
+    ("exhaust", "exhaust port"),
+    ("intake", "combustion-air port"),
+    ("fuel", "fuel port"),
+)
+
+
+@spot_rule("spot.inlet", "Clear air at the inlet end")
+def inlet_air(at: Places, this: Rule) -> Iterator[Measure]:
+    """A wall close to the inlet end starves the heater."""
+    yield from _along(at, this, "inlet_gap_mm", (-1, 0), "inlet")
+
+
+@spot_rule("spot.outlet", "Clear air at the warm end", hazard="fire")
+def outlet_air(at: Places, this: Rule) -> Iterator[Measure]:
+    """The warm end must not blow at a wall, a bed or a panel."""
+    yield from _along(at, this, "outlet_gap_mm", (1, 0), "outlet")
+
+
+@spot_rule("spot.sides", "Gap beside the body")
+def side_gaps(at: Places, this: Rule) -> Iterator[Measure]:
+    """Room beside the body to cool it and to reach it."""
+    yield from _along(at, this, "side_gap_mm", (0, -1), "left flank")
+    yield from _along(at, this, "side_gap_mm", (0, 1), "right flank")
+
+
+@spot_rule("spot.top", "Gap above the body")
+def top_gap(at: Places, this: Rule) -> Iterator[Measure]:
+    """Room above the body to cool it and to open it."""
+    mount, band = chosen_mount(at.job), limit_band(at.job, "top_gap_mm")
+    body = moving_body(at)
+    if mount is None or mount.place == "below" or band is None or body is None:
+        return
+    yield _measure(at, this, "top", band, _above(at, body), (0, 0, 1))
+
+
+def _along(
+    at: Places, this: Rule, limit_name: str, own_direction: tuple[int, int], face: str
+) -> Iterator[Measure]:
+    """Free distance from a face of the body, in a direction of the heater's own frame."""
+    band, body, spot = limit_band(at.job, limit_name), moving_body(at), at.job.plan.spot
+    if band is None or body is None or spot is None:
+        return
+    dx, dy = turn_xy(own_direction[0], own_direction[1], spot.yaw_deg)
+    direction = (round(dx), round(dy))
+    way = free_along(at, body, direction, obstacles(at.job), band.minimum or 0.0)
+    yield _measure(at, this, face, band, way, (*direction, 0))
+
+
+def _above(at: Places, body: MovingPart) -> FreeWay:
+    found: FreeWay = at.once("above the body", lambda: free_above(at, body, obstacles(at.job)))
+    return found
+
+
+def _measure(
+    at: Places, this: Rule, face: str, band: Band, way: FreeWay, direction: tuple[int, int, int]
+) -> Measure:
+    return Measure(
+        face,
+        band,
+        known(way.distance_mm),
+        partial(_air_finding, at.job, this, (face, band, way, direction)),
+        at.everywhere,
+    )
+
+
+def _air_finding(
+    job: Job,
+    this: Rule,
+    looked: tuple[str, Band, FreeWay, tuple[int, int, int]],
+    free_mm: float | None,
+) -> Finding:
+    (face, band, way, direction), free = looked, free_mm or 0.0
+    name = way.met.name if way.met is not None else f"nothing within {q(FAR_MM)}"
+    return this.finding(
+        job,
+        subject=face,
+        subject_name=name,
+        measured=free_mm,
+        band=band,
+        sentence=f"{q(free)} of clear air to {name}.",
+        marks=(mark_from_body(job, direction, free),),
+    )
+
+
+def mark_from_body(job: Job, direction: tuple[int, int, int], free_mm: float) -> Mark:
+    """Return the dimension line from the middle of a face of the body. Needs a placed heater."""
+    corners = body_corners(job)
+    if corners is None:
+        raise ValueError("the heater has no place yet")
+    low, high = (np.array(corner) for corner in corners)
+    along = np.array(direction, dtype=float)
+    start = (low + high) / 2 + along * (high - low) / 2
+    end = start + along * free_mm
+    return Mark(_vec(start), _vec(end))
+
+
+def _vec(point: np.ndarray) -> Vec3:
+    return (float(point[0]), float(point[1]), float(point[2]))
+
+
+@spot_rule("spot.pipe_room", "Room below the ports", hazard="structure")
+def pipe_room(at: Places, this: Rule) -> Iterator[Measure]:
+    """Pipes leave the ports downwards; what lies close below one stops them."""
+    mount, band = chosen_mount(at.job), limit_band(at.job, "pipe_room_mm")
+    if heater_sheet(at.job) is None or mount is None or band is None or mount.through == "wall":
+        return
+    underside, ground = floor_underside_z_mm(at.job), at.job.plan.vehicle.shell.ground_z_mm
+    below = obstacles_at_ports(at.job)
+    for port_name, name in PORTS:
+        port = heater_port(at.job, port_name)
+        x, y, port_z = port_point(at.job, port)
+        top = {
+            "inside": underside,
+            "below": min(underside, port_z),
+            "engine-bay": port_z,
+        }[mount.place]
+        r = port.diameter_mm / 2
+        part = MovingPart(MovingBox(r, r, top, top), at.offset_mm(x, y))
+        way = free_below(at, part, below, top - ground)
+        yield Measure(
+            name.replace(" ", "-"),
+            band,
+            known(way.distance_mm),
+            partial(_below_finding, at.job, this, (name, band, way, (x, y, top))),
+            at.everywhere,
+        )
+
+
+def _below_finding(
+    job: Job, this: Rule, looked: tuple[str, Band, FreeWay, Vec3], free_mm: float | None
+) -> Finding:
+    (name, band, way, (x, y, top)), free = looked, free_mm or 0.0
+    met = way.met.name if way.met is not None else "the ground"
+    return this.finding(
+        job,
+        subject=name.replace(" ", "-"),
+        subject_name=met,
+        measured=free_mm,
+        band=band,
+        title=f"Room below the {name}",
+        sentence=f"{q(free)} free below the {name}, down to {met}.",
+        marks=(Mark((x, y, top), (x, y, top - free)),),
+    )
+
+
+@spot_rule("spot.removal", "Room to lift the heater out")
+def removal_path(at: Places, this: Rule) -> Iterator[Measure]:
+    """To come out of its hole again the heater is lifted by as much as its ports hang below the
+    mount.
+    """
+    mount, body = chosen_mount(at.job), moving_body(at)
+    if body is None or mount is None or mount.place != "inside" or mount.through != "floor":
+        return
+    way, lift = _above(at, body), lift_mm(at.job)
+    band = Band(lift, None, Whose.GEOMETRY, source="as far as the ports hang below the mount")
+    name = way.met.name if way.met is not None else "nothing"
+    yield Measure(
+        "lift",
+        band,
+        known(way.distance_mm),
+        lambda free: this.finding(
+            at.job,
+            subject="lift",
+            subject_name=name,
+            measured=free,
+            band=band,
+            sentence=(
+                f"It can be lifted {q(free or 0.0)} before it meets {name}; its ports need "
+                f"{q(lift)}."
+            ),
+            marks=(mark_from_body(at.job, (0, 0, 1), free or 0.0),),
+        ),
+        at.everywhere,
+    )
+
+
+def lift_mm(job: Job) -> float:
+    """Return how far the heater has to be lifted until its ports are out of the hole. Needs a
+    sheet.
+    """
+    return max(heater_port(job, name).drop_mm for name, _ in PORTS)
