@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import replace
 
 from gale_nook.core.findings.finding import Finding, Verdict, by_severity
@@ -23,14 +23,20 @@ def over_count(job: Job, rules: Iterable[Rule]) -> int:
     return sum(1 for finding in findings_of(job, rules) if finding.verdict is Verdict.OVER)
 
 
+def over_findings(job: Job, rules: Iterable[Rule]) -> Iterator[Finding]:
+    """Yield the findings of some rules that are over and not accepted, as they are found."""
+    accepted = {accepted.key: accepted for accepted in job.plan.acceptances}
+    for each in rules:
+        for finding in each.check(job, each):
+            if finding.verdict is Verdict.OVER:
+                laid = _laid(finding, accepted.get(finding.key))
+                if laid.verdict is Verdict.OVER:
+                    yield laid
+
+
 def nothing_over(job: Job, rules: Iterable[Rule]) -> bool:
     """Return whether no rule is over that was not accepted; stops at the first that is."""
-    accepted = {accepted.key for accepted in job.plan.acceptances}
-    return not any(
-        finding.verdict is Verdict.OVER and finding.key not in accepted
-        for each in rules
-        for finding in each.check(job, each)
-    )
+    return next(over_findings(job, rules), None) is None
 
 
 def _laid(finding: Finding, acceptance: Acceptance | None) -> Finding:

@@ -14,17 +14,17 @@ from gale_nook.core.fuel.checks import LINE_CHECKS
 from gale_nook.core.fuel.commands import PutLine
 from gale_nook.core.fuel.hydraulics import fuel_heads, prime
 from gale_nook.core.fuel.line import FuelRun, fuel_run
-from gale_nook.core.fuel.start import TriedLine, best_pump_place, tried_lines
+from gale_nook.core.fuel.start import LineCandidate, best_pump_place, line_kind, tried_lines
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import Shape
 from gale_nook.core.job import Job
 from gale_nook.core.plan.fuel import FuelLine
 from gale_nook.core.quantities.sentences import q
+from gale_nook.core.routing.proving import Proved, best_that_differ
 from gale_nook.core.vehicle.floor import floor_underside_z_mm
 from gale_nook.core.vehicle.parts import surveyed_where
 
 MOST_WAYS = 3
-OTHER_LANE_MM, OTHER_HEIGHT_MM = 240.0, 90.0  # ways that differ by less are one
 CLIP_REACH_MM = 45.0  # from the line to what a clip can be put on
 STEP_MM = 50.0
 CARRIES = {"member", "rail"}
@@ -64,24 +64,12 @@ def line_proposals(job: Job) -> tuple[LineProposal, ...]:
     """Return up to three ways, those that break the fewest limits first, then the shorter; raises
     BadInput as `starting_line`.
     """
-    kept: list[TriedLine] = []
-    for tried in sorted(tried_lines(job), key=lambda t: t.cost):
-        if all(_differ(tried, other) for other in kept):
-            kept.append(tried)
-        if len(kept) == MOST_WAYS:
-            break
+    kept = best_that_differ(line_kind(job), tried_lines(job), MOST_WAYS)
     return tuple(way for tried in kept if (way := _proposal_of(job, tried)) is not None)
 
 
-def _differ(one: TriedLine, other: TriedLine) -> bool:
-    return (
-        abs(one.lane_mm - other.lane_mm) >= OTHER_LANE_MM
-        or abs(one.under_mm - other.under_mm) >= OTHER_HEIGHT_MM
-    )
-
-
-def _proposal_of(job: Job, tried: TriedLine) -> LineProposal | None:
-    line = tried.line if tried.cost[0] == 0 else best_pump_place(job, tried)
+def _proposal_of(job: Job, tried: Proved[LineCandidate]) -> LineProposal | None:
+    line = best_pump_place(job, tried) if tried.over else tried.candidate.line
     fuel = job.plan.fuel.model_copy(update={"line": line})
     there = job.with_plan(job.plan.model_copy(update={"fuel": fuel}))
     run = fuel_run(there)
@@ -91,7 +79,7 @@ def _proposal_of(job: Job, tried: TriedLine) -> LineProposal | None:
     of_line = findings_of(there, LINE_CHECKS)
     near = [f for f in of_line if f.rule in NEAR and f.verdict is not Verdict.OVER]
     return LineProposal(
-        _where(tried),
+        _where(tried.candidate),
         line,
         run.length_mm,
         run.suction_mm,
@@ -103,7 +91,7 @@ def _proposal_of(job: Job, tried: TriedLine) -> LineProposal | None:
     )
 
 
-def _where(tried: TriedLine) -> str:
+def _where(tried: LineCandidate) -> str:
     lane = tried.lane_mm
     beside = (
         "on the centre line"

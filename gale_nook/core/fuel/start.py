@@ -9,11 +9,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
-from itertools import islice, pairwise
+from dataclasses import dataclass, replace
+from itertools import islice
 
 from gale_nook.core.errors import BadInput
-from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.fuel.checks import LINE_CHECKS
 from gale_nook.core.fuel.line import supply
 from gale_nook.core.fuel.tank_rules import tank_shape
@@ -25,10 +24,13 @@ from gale_nook.core.job import Job, fact
 from gale_nook.core.plan.fuel import FuelLine, FuelSource, LinePart, OwnTank, Pump
 from gale_nook.core.plan.pipes import RouteNode
 from gale_nook.core.plan.size import pieces
+from gale_nook.core.routing.families import dog_leg, lanes_mm, length_mm
+from gale_nook.core.routing.proving import Proved, RunKind, first_clear_or_best, proved
 from gale_nook.core.spot.placement import heater_port, port_point
 from gale_nook.core.vehicle.floor import floor_finish_z_mm, floor_underside_z_mm
 from gale_nook.core.vehicle.parts import surveyed_where
 
+OTHER_LANE_MM, OTHER_HEIGHT_MM = 240.0, 90.0  # lines that differ by less are one
 LANE_MM = 120.0
 BESIDE_MM = 960.0
 PUMP_PLACES_MM = (350.0, 600.0, 200.0, 900.0, 1200.0)
@@ -88,42 +90,49 @@ def starting_line(job: Job) -> FuelLine:
     """Return the line that breaks the fewest limits of those that are tried.
 
     It is a beginning: where much was surveyed fewer are tried, so that it is there at once;
-    `line_ways` tries them all.
+    `line_proposals` tries them all.
 
     Raises:
         BadInput: source, tank, heater or spot are missing.
     """
-    best: TriedLine | None = None
     most = max(LEAST_TRIED, TRIED_PIECES // max(pieces(job.plan), 1))
-    for tried in islice(tried_lines(job), most):
-        if tried.cost[0] == 0:
-            return tried.line
-        if best is None or tried.cost < best.cost:
-            best = tried
+    best = first_clear_or_best(islice(tried_lines(job), most))
     if best is None:
         raise BadInput("fuel.line", None, "No line can be drawn from there to the heater.")
-    return best_pump_place(job, best)
+    return best.candidate.line if not best.over else best_pump_place(job, best)
 
 
 @dataclass(frozen=True, slots=True)
-class TriedLine:
-    """A line that was tried.
+class LineCandidate:
+    """A line that may be tried.
 
     Attributes:
         lane_mm: right of the centre line, along which it runs.
         under_mm: the floor, at which it does; 0 where it rises steadily.
-        cost: how many of its checks are over, and its length.
     """
 
     lane_mm: float
     under_mm: float
     line: FuelLine
-    cost: tuple[int, float]
+    length_mm: float
 
 
-def tried_lines(job: Job) -> Iterator[TriedLine]:
-    """Yield lines, the shortest first: straight to a lane along the vehicle, along it, and across
-    to the heater.
+def line_kind(job: Job) -> RunKind[LineCandidate]:
+    """Return how lines are proved."""
+    return RunKind(
+        fit_out=lambda candidate: _with_line(job, candidate.line),
+        checks=LINE_CHECKS,
+        cost=lambda candidate: candidate.length_mm,
+        differ=lambda one, other: (
+            abs(one.lane_mm - other.lane_mm) >= OTHER_LANE_MM
+            or abs(one.under_mm - other.under_mm) >= OTHER_HEIGHT_MM
+        ),
+    )
+
+
+def tried_lines(job: Job) -> Iterator[Proved[LineCandidate]]:
+    """Yield lines with what is over on them, the shortest first: straight to a lane along the
+    vehicle, along it, and across to the heater.
 
     Raises:
         BadInput: source, tank, heater or spot are missing.
@@ -136,82 +145,41 @@ def tried_lines(job: Job) -> Iterator[TriedLine]:
         raise BadInput(
             "fuel.line", None, "The line begins at the tank: say first where the fuel comes from."
         )
-    for lane, under, line in _candidates(job):
-        yield TriedLine(lane, under, line, _cost(job, line))
+    yield from proved(line_kind(job), _candidates(job))
 
 
-def best_pump_place(job: Job, tried: TriedLine) -> FuelLine:
+def best_pump_place(job: Job, tried: Proved[LineCandidate]) -> FuelLine:
     """Return a line with its pump where it breaks the fewest limits."""
-    others = [(_cost(job, line), line) for line in with_other_pump_places(job, tried.line)]
-    return min([(tried.cost, tried.line), *others], key=lambda pair: pair[0])[1]
+    others = proved(line_kind(job), with_other_pump_places(job, tried.candidate))
+    return min([tried, *others], key=lambda each: each.cost).candidate.line
 
 
-def _candidates(job: Job) -> Iterator[tuple[float, float, FuelLine]]:
+def _candidates(job: Job) -> Iterator[LineCandidate]:
     source = supply(job)
     if source is None:
         return
     start, end = source.start, port_point(job, heater_port(job, "fuel"))
-    count = int(BESIDE_MM // LANE_MM)
-    lanes = [start[1], end[1], *(lane * LANE_MM for lane in range(-count, count + 1))]
-    lanes.sort(key=lambda lane: abs(lane - start[1]) + abs(lane - end[1]))
+    floor_z = floor_underside_z_mm(job)
     for under in UNDER_MM:
-        for lane in dict.fromkeys(round(lane) for lane in lanes):
-            points = _corners(
-                start, lane, end, floor_underside_z_mm(job) - under if under else None
-            )
-            length = sum(math.dist(a, b) for a, b in pairwise([start, *points, end]))
-            yield (
-                float(lane),
-                under,
-                _fitted(job, points, length, min(PUMP_PLACES_MM[0], length / 2)),
-            )
+        for lane in lanes_mm(start, end, LANE_MM, BESIDE_MM):
+            low_z = floor_z - under if under else None
+            points = dog_leg(start, float(lane), end, 2 * RADIUS_MM, low_z, RISE_MM)
+            length = length_mm([start, *points, end])
+            line = _fitted(job, points, length, min(PUMP_PLACES_MM[0], length / 2))
+            yield LineCandidate(float(lane), under, line, _length_mm(job, line))
 
 
-def with_other_pump_places(job: Job, line: FuelLine) -> Iterator[FuelLine]:
+def with_other_pump_places(job: Job, candidate: LineCandidate) -> Iterator[LineCandidate]:
     """Yield a line with its pump elsewhere, filter and clips with it."""
     source = supply(job)
     if source is None:
         return
-    end, points = (
-        port_point(job, heater_port(job, "fuel")),
-        [(n.x_mm, n.y_mm, n.z_mm) for n in line.nodes],
-    )
-    length = sum(math.dist(a, b) for a, b in pairwise([source.start, *points, end]))
+    end = port_point(job, heater_port(job, "fuel"))
+    points = [(n.x_mm, n.y_mm, n.z_mm) for n in candidate.line.nodes]
+    length = length_mm([source.start, *points, end])
     for pump_mm in PUMP_PLACES_MM:
         if pump_mm < 0.8 * length:
-            yield _fitted(job, points, length, pump_mm)
-
-
-def _corners(start: Vec3, lane: float, end: Vec3, low_z: float | None) -> list[Vec3]:
-    """The corners of a way along a lane: at heights of a steady slope from start to end, or lower
-    to pass under things.
-    """
-    flat = [(start[0], start[1]), (start[0], float(lane)), (end[0], float(lane)), (end[0], end[1])]
-    if low_z is not None:  # straight down first, and straight up last
-        beside = [
-            (start[0], start[1], low_z),
-            (*flat[1], low_z),
-            (*flat[2], low_z + RISE_MM),
-            (end[0], end[1], low_z + 2 * RISE_MM),
-        ]
-        return _apart(start, beside, end)
-    lengths = [math.dist(a, b) for a, b in pairwise(flat)]
-    total = sum(lengths) or 1.0
-    shares = (lengths[0] / total, (lengths[0] + lengths[1]) / total)
-    first, second = (start[2] + share * (end[2] - start[2]) for share in shares)
-    return _apart(start, [(*flat[1], first), (*flat[2], second)], end)
-
-
-def _apart(start: Vec3, corners: list[Vec3], end: Vec3) -> list[Vec3]:
-    """The corners that are far enough from one another for their bends."""
-    kept: list[Vec3] = []
-    for corner in corners:
-        if (
-            math.dist(corner, kept[-1] if kept else start) > 2 * RADIUS_MM
-            and math.dist(corner, end) > 2 * RADIUS_MM
-        ):
-            kept.append(corner)
-    return kept
+            yield replace(candidate, line=_fitted(job, points, length, pump_mm))
 
 
 def _fitted(job: Job, points: list[Vec3], length: float, pump_mm: float) -> FuelLine:
@@ -244,19 +212,12 @@ def _tilt(job: Job) -> float:
     )
 
 
-def _cost(job: Job, line: FuelLine) -> tuple[int, float]:
-    """How many of the line's checks are over, and its length."""
+def _with_line(job: Job, line: FuelLine) -> Job:
     fuel = job.plan.fuel.model_copy(update={"line": line})
-    there = job.with_plan(job.plan.model_copy(update={"fuel": fuel}))
-    over = sum(
-        1
-        for rule in LINE_CHECKS
-        for finding in rule.check(there, rule)
-        if finding.verdict is Verdict.OVER
-    )
-    ends = [port_point(job, heater_port(job, "fuel"))]
+    return job.with_plan(job.plan.model_copy(update={"fuel": fuel}))
+
+
+def _length_mm(job: Job, line: FuelLine) -> float:
+    source, end = supply(job), port_point(job, heater_port(job, "fuel"))
     points = [(n.x_mm, n.y_mm, n.z_mm) for n in line.nodes]
-    source = supply(job)
-    return over, sum(
-        math.dist(a, b) for a, b in pairwise([*([source.start] if source else []), *points, *ends])
-    )
+    return length_mm([*([source.start] if source else []), *points, end])

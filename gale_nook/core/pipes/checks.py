@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from gale_nook.core.findings.rule import rules_of
+from gale_nook.core.findings.rule import Rule, rules_of
 from gale_nook.core.pipes import (
     clearance_rules,
     fall_rules,
@@ -13,6 +13,7 @@ from gale_nook.core.pipes import (
     run_rules,
     spray_rules,
 )
+from gale_nook.core.plan.pipes import Tube
 
 PIPE_CHECKS = rules_of(
     fall_rules,
@@ -24,3 +25,8 @@ PIPE_CHECKS = rules_of(
     rules,
     spray_rules,
 )
+
+
+def checks_of(tube: Tube) -> tuple[Rule, ...]:
+    """Return the checks that look at one of the burner's pipes."""
+    return tuple(each for each in PIPE_CHECKS if tube in each.runs)

@@ -11,17 +11,18 @@ from typing import Any
 
 import numpy as np
 
-from gale_nook.core.findings.finding import Finding, Verdict
-from gale_nook.core.findings.judging import findings_of, nothing_over
+from gale_nook.core.findings.finding import Finding
+from gale_nook.core.findings.judging import nothing_over, over_findings
 from gale_nook.core.geometry.frames import turn_xy
 from gale_nook.core.job import Job
-from gale_nook.core.pipes.checks import PIPE_CHECKS
-from gale_nook.core.pipes.finder import FoundRoute, RouteConstraints, constraints_of, find_route
+from gale_nook.core.pipes.checks import checks_of
+from gale_nook.core.pipes.finder import RouteConstraints, constraints_of, find_route
 from gale_nook.core.pipes.proposals import EDGE_WORDS, propose, route_of
 from gale_nook.core.pipes.runs import with_route
 from gale_nook.core.plan.pipes import EdgeName
 from gale_nook.core.plan.spot import Spot
 from gale_nook.core.quantities.sentences import q
+from gale_nook.core.routing.grid_search import FoundRoute
 from gale_nook.core.spot.checks import SPOT_CHECKS
 from gale_nook.core.spot.commands import PlaceHeater
 from gale_nook.core.spot.floor_map import YAWS, FloorMap
@@ -75,51 +76,49 @@ def obstruction_of(job: Job, edge: EdgeName, stage: str) -> Obstruction | None:
     for looser in loosened(wanted):
         found = find_route(job, edge, looser)
         if found is not None:
-            return Obstruction(edge, words(job, found, wanted))
+            return Obstruction(edge, words(job, edge, found, wanted))
     return None
 
 
-def _too_long(_job: Job, found: FoundRoute, wanted: RouteConstraints) -> str:
+def _too_long(_job: Job, edge: EdgeName, found: FoundRoute, wanted: RouteConstraints) -> str:
     return (
-        f"The shortest clear run to {EDGE_WORDS[found.edge]} is {q(round(found.length_mm))}; "
+        f"The shortest clear run to {EDGE_WORDS[edge]} is {q(round(found.length_mm))}; "
         f"{q(wanted.length_mm)} are allowed."
     )
 
 
-def _too_bent(_job: Job, found: FoundRoute, wanted: RouteConstraints) -> str:
+def _too_bent(_job: Job, edge: EdgeName, found: FoundRoute, wanted: RouteConstraints) -> str:
     return (
-        f"A clear run to {EDGE_WORDS[found.edge]} has {q(found.bends_deg, 'deg')} of bends; "
+        f"A clear run to {EDGE_WORDS[edge]} has {q(found.bends_deg, 'deg')} of bends; "
         f"{q(wanted.bend_sum_deg, 'deg')} are allowed."
     )
 
 
-def _bad_mouth(job: Job, found: FoundRoute, wanted: RouteConstraints) -> str:
+def _bad_mouth(job: Job, edge: EdgeName, found: FoundRoute, wanted: RouteConstraints) -> str:
     over = _worst(
         job,
         found,
         wanted,
         ("pipes.mouth_opening", "pipes.mouth_part", "pipes.mouth_forward", "pipes.mouths_apart"),
     )
-    run = f"A clear run gets to {EDGE_WORDS[found.edge]}"
+    run = f"A clear run gets to {EDGE_WORDS[edge]}"
     if over is None:
         return f"{run}, but not within the stretch in which the mouth may be."
     return f"{run}, but its mouth may not end there: {over}"
 
 
-def _too_near(job: Job, found: FoundRoute, wanted: RouteConstraints) -> str:
+def _too_near(job: Job, edge: EdgeName, found: FoundRoute, wanted: RouteConstraints) -> str:
     over = _worst(job, found, wanted, ("pipes.clearance", "pipes.floor", "pipes.tubes_apart"))
-    return (
-        f"A run to {EDGE_WORDS[found.edge]} only passes too near to something. {over or ''}".strip()
-    )
+    return f"A run to {EDGE_WORDS[edge]} only passes too near to something. {over or ''}".strip()
 
 
-def _several_limits(job: Job, found: FoundRoute, wanted: RouteConstraints) -> str:
+def _several_limits(job: Job, edge: EdgeName, found: FoundRoute, wanted: RouteConstraints) -> str:
     """Several limits at once: the worst of each rule that is over on the nearest thing to a way."""
     over = _over(job, found, wanted, WHAT_STOPS)
     worst = {f.rule: f for f in sorted(over, key=lambda f: -(f.margin or 0.0))}
     said = " ".join(_said(f) for f in list(worst.values())[:MOST_SAID])
     return (
-        f"Several limits stop a run to {EDGE_WORDS[found.edge]}; the nearest to one breaks "
+        f"Several limits stop a run to {EDGE_WORDS[edge]}; the nearest to one breaks "
         f"{len(worst)}. {said}"
     )
 
@@ -136,10 +135,7 @@ def _over(
     job: Job, found: FoundRoute, wanted: RouteConstraints, rules: tuple[str, ...]
 ) -> list[Finding]:
     there = with_route(job, "exhaust", route_of(found, wanted.radius_mm))
-    findings = findings_of(there, PIPE_CHECKS)
-    return [
-        f for f in findings if f.verdict is Verdict.OVER and f.rule in rules and "exhaust" in f.runs
-    ]
+    return [f for f in over_findings(there, checks_of("exhaust")) if f.rule in rules]
 
 
 def _said(finding: Finding) -> str:
@@ -165,7 +161,7 @@ def _anything(wanted: RouteConstraints) -> RouteConstraints:
 
 
 _Loosen = Callable[[RouteConstraints], tuple[RouteConstraints, ...]]
-_STAGES: dict[str, tuple[_Loosen, Callable[[Job, FoundRoute, RouteConstraints], str]]] = {
+_STAGES: dict[str, tuple[_Loosen, Callable[[Job, EdgeName, FoundRoute, RouteConstraints], str]]] = {
     "length": (lambda w: (replace(w, length_mm=LONGEST_MM),), _too_long),
     "bends": (lambda w: (replace(w, bend_sum_deg=ANY_BENDS_DEG),), _too_bent),
     "mouth": (lambda w: (_anywhere(w),), _bad_mouth),

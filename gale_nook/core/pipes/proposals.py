@@ -7,15 +7,14 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 from dataclasses import replace
+from functools import partial
 
-from gale_nook.core.findings.finding import Verdict
-from gale_nook.core.findings.judging import findings_of
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
-from gale_nook.core.pipes.checks import PIPE_CHECKS
+from gale_nook.core.pipes.checks import checks_of
 from gale_nook.core.pipes.clamps import proposed_clamps
-from gale_nook.core.pipes.finder import FoundRoute, RouteConstraints, constraints_of, find_route
+from gale_nook.core.pipes.finder import RouteConstraints, constraints_of, find_route
 from gale_nook.core.pipes.fitting_remedies import places_on_straights
 from gale_nook.core.pipes.joints import proposed_joints
 from gale_nook.core.pipes.route_proposal import RouteProposal, proposal_of
@@ -23,6 +22,8 @@ from gale_nook.core.pipes.runs import with_route
 from gale_nook.core.pipes.start import SILENCER_MM
 from gale_nook.core.pipes.supports import proposed_supports
 from gale_nook.core.plan.pipes import EdgeName, Fitting, Route, RouteNode
+from gale_nook.core.routing.grid_search import FoundRoute
+from gale_nook.core.routing.proving import RunKind, first_clear
 from gale_nook.core.spot.placement import heater_port, port_point
 
 EDGE_WORDS: dict[EdgeName, str] = {
@@ -47,7 +48,7 @@ def propose(job: Job, edge: EdgeName, avoid: tuple[Vec3, ...] = ()) -> RouteProp
         found = find_route(job, edge, replace(wanted, extra_mm=extra, haste=haste))
         if found is None and extra == 0:
             return None  # nor is there one with more gap
-        proposal = _proved(job, found, wanted) if found is not None else None
+        proposal = _proved(job, edge, found, wanted) if found is not None else None
         if proposal is not None:
             return proposal
     return None
@@ -96,22 +97,31 @@ def route_of(found: FoundRoute, radius_mm: float) -> Route:
     return Route(nodes=nodes)
 
 
-def _proved(job: Job, found: FoundRoute, wanted: RouteConstraints) -> RouteProposal | None:
-    """The way fitted out, if nothing of the exhaust is over with it; corners that are not needed
+def exhaust_runs(job: Job) -> RunKind[Route]:
+    """Return how runs of the exhaust are fitted out and proved."""
+    return RunKind(
+        fit_out=partial(fitted_out, job),
+        checks=checks_of("exhaust"),
+        cost=lambda route: float(len(route.nodes)),
+        differ=lambda one, other: one != other,
+    )
+
+
+def _proved(
+    job: Job, edge: EdgeName, found: FoundRoute, wanted: RouteConstraints
+) -> RouteProposal | None:
+    """The route fitted out, if nothing of the exhaust is over with it; corners that are not needed
     are left out.
     """
-    route = route_of(found, wanted.radius_mm)
-    best = fitted_out(job, route)
-    if _over(best):
+    kind, route = exhaust_runs(job), route_of(found, wanted.radius_mm)
+    best = first_clear(kind, [route])
+    if best is None:
         return None
     for node in route.nodes[1:-1]:
-        left = best.plan.pipes.exhaust
-        fewer = tuple(n for n in left.nodes if n.id != node.id) if left is not None else ()
+        fewer = tuple(n for n in best.candidate.nodes if n.id != node.id)
         if len(fewer) > 1:
-            straighter = fitted_out(job, Route(nodes=fewer))
-            if not _over(straighter):
-                best = straighter
-    return proposal_of(best, "exhaust", f"to {EDGE_WORDS[found.edge]}", found.edge)
+            best = first_clear(kind, [Route(nodes=fewer)]) or best
+    return proposal_of(best.job, "exhaust", f"to {EDGE_WORDS[edge]}", edge)
 
 
 def fitted_out(job: Job, route: Route) -> Job:
@@ -139,11 +149,4 @@ def _supports(job: Job) -> tuple[Fitting, ...]:
         proposed_supports(job, "exhaust", band.maximum)
         if band is not None and band.maximum is not None
         else ()
-    )
-
-
-def _over(job: Job) -> bool:
-    return any(
-        finding.verdict is Verdict.OVER and "exhaust" in finding.runs
-        for finding in findings_of(job, PIPE_CHECKS)
     )

@@ -1,7 +1,7 @@
-"""Short ways: of the combustion air from its port, and of an exhaust that leaves through a wall.
+"""Short routes: of the combustion air from its port, and of an exhaust that leaves through a wall.
 
-Neither has to be led to an edge of the vehicle, so there is nothing to search a grid for: every
-short run all round is tried, and the shortest that every check lets pass are shown.
+Neither has to be led to an edge of the vehicle, so there is nothing to search a grid for: a fan of
+short runs all round is tried, and the shortest that every check lets pass are shown.
 """
 
 from __future__ import annotations
@@ -9,15 +9,15 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import partial
 
-from gale_nook.core.findings.finding import Finding, Verdict
-from gale_nook.core.findings.judging import findings_of
+from gale_nook.core.findings.finding import by_severity
 from gale_nook.core.geometry.frames import Vec3, add, angle_deg, norm, scale, sub
 from gale_nook.core.geometry.route import route_geometry
 from gale_nook.core.heater.chosen import chosen_mount
 from gale_nook.core.heater.limits import least_of, limit_band
 from gale_nook.core.job import Job
-from gale_nook.core.pipes.checks import PIPE_CHECKS
+from gale_nook.core.pipes.checks import checks_of
 from gale_nook.core.pipes.clamps import proposed_clamps
 from gale_nook.core.pipes.finder import constraints_of
 from gale_nook.core.pipes.mouth_rules import FORWARD
@@ -28,6 +28,8 @@ from gale_nook.core.pipes.start import FILTER_MM
 from gale_nook.core.pipes.supports import proposed_supports
 from gale_nook.core.plan.pipes import Fitting, Route, RouteNode, Tube
 from gale_nook.core.plan.words import TUBE_WORDS
+from gale_nook.core.routing.families import directions_round, fan
+from gale_nook.core.routing.proving import RunKind, first_clear, proved
 from gale_nook.core.spot.placement import heater_port, port_direction, port_point
 
 REACHES_MM: dict[Tube, tuple[float, ...]] = {
@@ -73,15 +75,17 @@ def short_runs(job: Job, tube: Tube) -> tuple[ShortRun, ...]:
         + job.plan.settings.tolerance_mm
         + 5
     )
-    found = [
-        ShortRun((corner, add(corner, scale(way, reach))), first_mm + DROP_COSTS * more + reach)
-        for more in DROPS_MM
-        for corner in (_first_corner(job, tube, port, leaving, first_mm + more),)
-        for reach in REACHES_MM[tube]
-        for way in _ways(tube)
-        if LEAST_TURN_DEG[tube] <= angle_deg(leaving, way) < 120
-        and _may_end(job, tube, add(corner, scale(way, reach)), way)
+    directions = [
+        direction
+        for direction in directions_round(DIRECTIONS, FALLS_DEG[tube])
+        if LEAST_TURN_DEG[tube] <= angle_deg(leaving, direction) < 120
     ]
+    found = []
+    for more in DROPS_MM:
+        corner = _first_corner(job, tube, port, leaving, first_mm + more)
+        for points, direction, reach in fan(corner, directions, REACHES_MM[tube]):
+            if _may_end(job, tube, points[-1], direction):
+                found.append(ShortRun(points, first_mm + DROP_COSTS * more + reach))
     return tuple(sorted(found, key=lambda run: run.costs))
 
 
@@ -93,18 +97,6 @@ def _first_corner(job: Job, tube: Tube, port: Vec3, leaving: Vec3, out_mm: float
     if tube == "exhaust" and leaving[2] > -0.7:
         z -= out_mm * math.tan(math.radians(constraints_of(job).falls_deg[0]))
     return (x, y, z)
-
-
-def _ways(tube: Tube) -> Iterator[Vec3]:
-    for number in range(DIRECTIONS):
-        turn = 2 * math.pi * number / DIRECTIONS
-        for fall in FALLS_DEG[tube]:
-            slope = math.radians(fall)
-            yield (
-                math.cos(turn) * math.cos(slope),
-                math.sin(turn) * math.cos(slope),
-                -math.sin(slope),
-            )
 
 
 def _may_end(job: Job, tube: Tube, mouth: Vec3, way: Vec3) -> bool:
@@ -137,13 +129,25 @@ def short_route(
     """Return the cheapest run of one part that every check lets pass, away from mouths that were
     found before.
     """
-    for run in runs[part * PART : (part + 1) * PART]:
-        if any(norm(sub(run.points[-1], other)) < APART_MM for other in avoid):
-            continue
-        there = _fitted(job, tube, run)
-        if there is not None and not _over(there, tube):
-            return proposal_of(there, tube, _where(job, tube, run.points[-1]))
-    return None
+    kind = _short_kind(job, tube)
+    candidates = (
+        run
+        for run in runs[part * PART : (part + 1) * PART]
+        if all(norm(sub(run.points[-1], other)) >= APART_MM for other in avoid)
+    )
+    found = first_clear(kind, candidates)
+    if found is None:
+        return None
+    return proposal_of(found.job, tube, _where(job, tube, found.candidate.points[-1]))
+
+
+def _short_kind(job: Job, tube: Tube) -> RunKind[ShortRun]:
+    return RunKind(
+        fit_out=partial(_fitted, job, tube),
+        checks=checks_of(tube),
+        cost=lambda run: run.costs,
+        differ=lambda one, other: norm(sub(one.points[-1], other.points[-1])) >= APART_MM,
+    )
 
 
 def short_routes(job: Job, tube: Tube) -> Iterator[RouteProposal]:
@@ -168,13 +172,13 @@ def short_obstruction(job: Job, tube: Tube, runs: tuple[ShortRun, ...]) -> str:
             f"Every direction from the {TUBE_WORDS[tube]}'s port points forward or brings both "
             "mouths together: move the other mouth."
         )
-    tried = (_fitted(job, tube, run) for run in runs[:: max(len(runs) // PART, 1)])
-    over = [_over(there, tube) for there in tried if there is not None]
+    tried = proved(_short_kind(job, tube), runs[:: max(len(runs) // PART, 1)])
     least = min(
-        over,
-        key=lambda findings: (len(findings), -min(f.margin or 0.0 for f in findings)),
-        default=[],
+        (each.over for each in tried),
+        key=lambda findings: (len(findings), -min((f.margin or 0.0 for f in findings), default=0)),
+        default=(),
     )
+    least = tuple(by_severity(least))
     words = " ".join(finding.sentence for finding in least[:3])
     count = f"{len(least)} limit{'' if len(least) == 1 else 's'}"
     return (
@@ -218,14 +222,6 @@ def _fitted(job: Job, tube: Tube, run: ShortRun) -> Job | None:
     if not supports:
         return clamped
     return with_route(job, "intake", Route(nodes=nodes, fittings=(*fittings, *supports)))
-
-
-def _over(job: Job, tube: Tube) -> list[Finding]:
-    return [
-        finding
-        for finding in findings_of(job, PIPE_CHECKS)
-        if finding.verdict is Verdict.OVER and tube in finding.runs
-    ]
 
 
 def _where(job: Job, tube: Tube, mouth: Vec3) -> str:

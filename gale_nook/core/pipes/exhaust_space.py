@@ -1,12 +1,9 @@
-"""The room that an exhaust can be led through: a grid under the vehicle, with what is too near to
+"""The space that an exhaust can be led through: a grid under the vehicle, with what is too near to
 anything taken out.
 """
 
 from __future__ import annotations
 
-import math
-from dataclasses import dataclass
-from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -18,90 +15,36 @@ from gale_nook.core.job import Job
 from gale_nook.core.pipes.clearance_rules import outside_parts
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.plan.pipes import EdgeName
+from gale_nook.core.routing.free_space import FreeSpace
 from gale_nook.core.spot.placement import heater_port
 from gale_nook.core.vehicle.floor import floor_underside_z_mm
 
 PAST_EDGE_MM = 15.0  # the mouth stands out this far
 BESIDE_MM = 60.0  # of grid beyond the edges
-DIAGONAL = math.sqrt(2)
-FAR = 1e9
 
 
-@dataclass(frozen=True)
-class Room:
-    """The grid and what is free in it. One of its columns stands on the exhaust's port.
-
-    Attributes:
-        blocked: (nz, ny, nx), the exhaust's middle cannot be there.
-        at: index (ix, iy) of the port's column.
-        low_mm, high_mm: heights between which the exhaust's middle has to stay.
-    """
-
-    grid: Grid3
-    blocked: Any
-    at: tuple[int, int]
-    low_mm: float
-    high_mm: float
-
-    @cached_property
-    def flat(self) -> bytes:
-        """`blocked` as bytes, in C order; quick to look up one by one."""
-        return np.ascontiguousarray(self.blocked, dtype=np.uint8).tobytes()
-
-    @cached_property
-    def free_somewhere(self) -> Any:
-        """Whether a column has room at any height, (ny, nx)."""
-        return ~self.blocked.all(axis=0)
-
-    def beyond(self, job: Job, edge: EdgeName) -> Any:
-        """Return which columns lie at an edge, a step wide, (ny, nx)."""
-        x, y, _ = self.grid.axes
-        shell = job.plan.vehicle.shell
-        half, step = shell.outer_width_mm / 2 + PAST_EDGE_MM, self.grid.step_mm
-        found = {
-            "left": (y <= -half + step)[:, None],
-            "right": (y >= half - step)[:, None],
-            "rear": (x >= shell.rear_x_mm + PAST_EDGE_MM - step)[None, :],
-        }[edge]
-        return np.broadcast_to(found, self.free_somewhere.shape)
-
-    def ahead_mm(self, ends: Any) -> Any:
-        """Return a length in plan that no way from a column to one of the ends falls below; FAR
-        where there is none.
-
-        Args:
-            ends: columns, (ny, nx).
-        """
-        start = np.where(ends & self.free_somewhere, 0.0, FAR)
-        return _spread(start, self.free_somewhere, self.grid.step_mm)
+def edge_columns(job: Job, space: FreeSpace, edge: EdgeName) -> Any:
+    """Return which columns lie at an edge, a step wide, (ny, nx)."""
+    x, y, _ = space.grid.axes
+    shell = job.plan.vehicle.shell
+    half, step = shell.outer_width_mm / 2 + PAST_EDGE_MM, space.grid.step_mm
+    found = {
+        "left": (y <= -half + step)[:, None],
+        "right": (y >= half - step)[:, None],
+        "rear": (x >= shell.rear_x_mm + PAST_EDGE_MM - step)[None, :],
+    }[edge]
+    return np.broadcast_to(found, space.free_somewhere.shape)
 
 
-def _spread(start: Any, free: Any, step: float) -> Any:
-    """Shortest way over eight neighbours through what is free, from everywhere to what is 0 at the
-    start.
-    """
-    lengths = start.copy()
-    ways = [(dy, dx) for dy in (-1, 0, 1) for dx in (-1, 0, 1) if dx or dy]
-    while True:
-        before = lengths.copy()
-        padded = np.pad(lengths, 1, constant_values=FAR)
-        for dy, dx in ways:
-            shifted = padded[1 + dy : 1 + dy + lengths.shape[0], 1 + dx : 1 + dx + lengths.shape[1]]
-            np.minimum(lengths, shifted + step * (DIAGONAL if dx and dy else 1.0), out=lengths)
-        lengths[~free] = FAR
-        if np.array_equal(before, lengths):
-            return lengths
-
-
-def room_of(
+def exhaust_space(
     job: Job,
     port: Vec3,
     reach_mm: float,
     step_mm: float,
     gap_share: float = 1.0,
     extra_mm: float = 0.0,
-) -> Room:
-    """Return the room round a port.
+) -> FreeSpace:
+    """Return the space round a port.
 
     Args:
         reach_mm: how far from the port the grid goes, where the vehicle does.
@@ -121,7 +64,7 @@ def room_of(
     )
     low, count, at = [], [], []
     for axis, (first, last) in enumerate(ranges):
-        # a port may lie outside the vehicle: the room then holds just it
+        # a port may lie outside the vehicle: the space then holds just it
         before, after = (
             max(int((port[axis] - first) // step_mm), 0),
             max(int((last - port[axis]) // step_mm), 0),
@@ -150,4 +93,4 @@ def room_of(
             radius + heater_port(job, "intake").diameter_mm / 2 + (apart.minimum or 0.0) * gap_share
         )
         block_line(blocked, grid, run.centre_line, reach + extra_mm / 2)
-    return Room(grid, blocked, (at[0], at[1]), bottom, top)
+    return FreeSpace(grid, blocked, (at[0], at[1]), bottom, top)

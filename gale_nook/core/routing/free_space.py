@@ -1,0 +1,69 @@
+"""The space that a run can be led through: a grid with what is too near to anything taken out."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any
+
+import numpy as np
+
+from gale_nook.core.geometry.cloud import Grid3
+
+DIAGONAL = math.sqrt(2)
+FAR = 1e9
+
+
+@dataclass(frozen=True)
+class FreeSpace:
+    """The grid and what is free in it. One of its columns stands on the start.
+
+    Attributes:
+        blocked: (nz, ny, nx), the run's middle cannot be there.
+        at: index (ix, iy) of the start's column.
+        low_mm, high_mm: heights between which the run's middle has to stay.
+    """
+
+    grid: Grid3
+    blocked: Any
+    at: tuple[int, int]
+    low_mm: float
+    high_mm: float
+
+    @cached_property
+    def flat(self) -> bytes:
+        """`blocked` as bytes, in C order; quick to look up one by one."""
+        return np.ascontiguousarray(self.blocked, dtype=np.uint8).tobytes()
+
+    @cached_property
+    def free_somewhere(self) -> Any:
+        """Whether a column has space at any height, (ny, nx)."""
+        return ~self.blocked.all(axis=0)
+
+    def ahead_mm(self, ends: Any) -> Any:
+        """Return a length in plan that no run from a column to one of the ends falls below; FAR
+        where there is none.
+
+        Args:
+            ends: columns, (ny, nx).
+        """
+        start = np.where(ends & self.free_somewhere, 0.0, FAR)
+        return _spread(start, self.free_somewhere, self.grid.step_mm)
+
+
+def _spread(start: Any, free: Any, step_mm: float) -> Any:
+    """Shortest path over eight neighbours through what is free, from everywhere to what is 0 at the
+    start.
+    """
+    lengths = start.copy()
+    neighbours = [(dy, dx) for dy in (-1, 0, 1) for dx in (-1, 0, 1) if dx or dy]
+    while True:
+        before = lengths.copy()
+        padded = np.pad(lengths, 1, constant_values=FAR)
+        for dy, dx in neighbours:
+            shifted = padded[1 + dy : 1 + dy + lengths.shape[0], 1 + dx : 1 + dx + lengths.shape[1]]
+            np.minimum(lengths, shifted + step_mm * (DIAGONAL if dx and dy else 1.0), out=lengths)
+        lengths[~free] = FAR
+        if np.array_equal(before, lengths):
+            return lengths
