@@ -30,6 +30,7 @@ from gale_nook.web.health import router as health
 from gale_nook.web.jobs import router as jobs
 from gale_nook.web.pairing import Pairing
 from gale_nook.web.pairing import router as pairing
+from gale_nook.web.patterns import router as patterns
 from gale_nook.web.stations.every import WEB_STATIONS
 from gale_nook.web.works import router as works_router
 from gale_nook.worker.works import QueuedWorks, WorksHere
@@ -72,7 +73,7 @@ def create_app(
     app.state.lan = list(lan)
     app.state.stations = {station.word: station for station in WEB_STATIONS}
     routers = [station.router for station in WEB_STATIONS]
-    for router in (*routers, editing, jobs, pairing, health, works_router):
+    for router in (*routers, editing, jobs, pairing, patterns, health, works_router):
         app.include_router(router)
 
     @app.get("/static/drawing.css", include_in_schema=False)

@@ -60,6 +60,15 @@ def command_values(command: Any) -> Markup:
     return htmlsafe_json_dumps({"command": json.dumps(command)})
 
 
+def dom_id(address: str) -> str:
+    """Return an address as it is written in ids of elements.
+
+    >>> dom_id("spot.x_mm")
+    'spot-x-mm'
+    """
+    return address.replace(".", "-").replace("_", "-")
+
+
 def _loader() -> BaseLoader:
     """Shared templates by their name, a station's under its word."""
     folders = (folder for folder in STATIONS_FOLDER.iterdir() if (folder / "templates").is_dir())
@@ -78,6 +87,7 @@ environment = Environment(
 environment.globals["htmx_config"] = HTMX_CONFIG
 environment.filters["say"] = say
 environment.filters["vals"] = command_values
+environment.filters["dom_id"] = dom_id
 environment.filters["zip_labels"] = lambda ids, table: [
     (entry_id, table[entry_id].label) for entry_id in ids
 ]

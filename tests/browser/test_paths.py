@@ -88,6 +88,23 @@ def test_buttons_can_be_read_under_the_pointer_and_pressed(
         tab.mouse.up()
 
 
+@pytest.mark.parametrize("theme", ["light", "dark"])
+def test_the_pattern_page_can_be_read_in_both_themes(tab: Page, theme: str) -> None:
+    """Whatever the device asks for, the page keeps to its theme; every text stands out."""
+    tab.emulate_media(color_scheme="dark" if theme == "light" else "light")
+    tab.goto(f"/patterns?theme={theme}")
+    assert _axe(tab) == []
+    paper = tab.evaluate("getComputedStyle(document.body).backgroundColor")
+    light = sum(int(part) for part in paper[4:-1].split(",")) > 384
+    assert light == (theme == "light")
+    for button in tab.locator(".patterns .actions .btn").all():
+        assert button.evaluate(CONTRAST) >= 4.5, button.inner_text()
+    before = tab.url
+    tab.get_by_role("button", name="Apply").click()  # nothing here changes a job
+    expect(tab.locator("#notice")).to_be_empty()
+    assert tab.url == before
+
+
 def test_a_newcomer_is_led_from_the_shell_to_a_build_sheet(tab: Page, jobs: Jobs) -> None:
     """Blank: survey a member by typing, choose the recommended heater, place it, start the exhaust,
     print.

@@ -93,6 +93,7 @@ def crowded_vans(draw: st.DrawFn) -> Plan:
     return plan
 
 
+@pytest.mark.slow
 @settings(max_examples=25)
 @given(crowded_vans())
 def test_every_remedy_cures_in_generated_vans(plan: Plan) -> None:
@@ -167,6 +168,7 @@ def test_a_slip_in_heron_is_mended_by_its_size(  # noqa: PLR0917
     assert sentence in [remedy.sentence for remedy in remedies_for(done.job, finding)]
 
 
+@pytest.mark.slow
 def test_wren_offers_a_remedy_for_several_kinds_of_mistake(
     wren: Plan, catalogue: Catalogue
 ) -> None:

@@ -67,6 +67,7 @@ def _goes(plan: Plan, command: Command) -> bool:
     return True
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("first", SAMPLES, ids=lambda c: f"{type(c).__name__}-{c.op}")
 def test_any_two_commands_both_stand_or_the_second_chooses(first: Command) -> None:
     """Each command with an eighth of all there are, on a plan where every one does something."""
@@ -80,6 +81,7 @@ def test_the_same_command_twice_is_either_the_same_effect_or_shown(command: Comm
     _assert_both_stand_or_are_shown(PLANS["sample"], command, command)
 
 
+@pytest.mark.slow
 @settings(max_examples=40)
 @given(st.sampled_from(DEMO_NAMES), st.sampled_from(list(product(SAMPLES, SAMPLES))))
 def test_on_any_demo_plan_too(name: str, pair: tuple[Command, Command]) -> None:

@@ -139,6 +139,7 @@ def test_an_acceptance_without_a_finding_is_reported(heron: Plan, catalogue: Cat
     assert done.tally()["accepted"] == 0
 
 
+@pytest.mark.slow
 @given(st.lists(st.tuples(st.floats(-50, 300), st.floats(0, 80)), max_size=30), st.integers(0, 4))
 def test_looking_nearest_first_reports_the_same_as_looking_at_all(
     looks: list[tuple[float, float]], keep: int

@@ -69,6 +69,7 @@ SECOND_FILTER = LinePart(id="f-2", kind="filter", at_mm=90)
 MEMBER_UNDER_THE_PORT = ("fuel.near", "fuel", "member-2")
 
 
+@pytest.mark.slow
 def test_every_mistake_in_wren_is_mended_through_its_remedies(
     wren: Plan, catalogue: Catalogue
 ) -> None:

@@ -73,6 +73,7 @@ def test_with_nothing_in_the_way_it_goes_straight_out(catalogue: Catalogue) -> N
     assert found.length_mm == pytest.approx(by_hand, abs=0.5)
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("name", ["heron", "quarto"])
 def test_three_different_ways_that_every_check_lets_pass(name: str, catalogue: Catalogue) -> None:
     plan = demo_plan(name)
