@@ -45,4 +45,4 @@ def test_every_colour_is_shown_and_has_a_dark_one() -> None:
 def test_another_theme_is_refused_with_what_there_is(page: Page, theme: str) -> None:
     answer = page.get(f"/patterns?theme={theme}")
     assert answer.status_code == 422
-    assert "'light' or 'dark'" in answer.text
+    assert "&#39;light&#39; or &#39;dark&#39;" in answer.text
