@@ -239,8 +239,7 @@ def route_of_plan(
         typer.echo(
             (
                 f"{plan_file}: the burner's pipes start at the heater's ports: there is no "
-                "heater in "
-                "its place yet."
+                "heater in its place yet."
             ),
             err=True,
         )
@@ -254,33 +253,25 @@ def route_of_plan(
             else reasons_against(job)
         )
     if form is Format.JSON:
-        told = [_way_data(way) for way in ways]
-        _print_json(
-            {
-                "plan": job.plan.name,
-                "ways": told,
-                "stopped": [say(reason) for reason in reasons],
-            }
-        )
+        told, stopped = [_way_data(way) for way in ways], [say(reason) for reason in reasons]
+        _print_json({"plan": job.plan.name, "ways": told, "stopped": stopped})
     else:
         for letter, way in zip("ABC", ways, strict=False):
-            pressure = (
-                f", {way.back_pressure_pa:.0f} Pa" if way.back_pressure_pa is not None else ""
-            )
-            typer.echo(
-                f"{letter}: {way.where}, {way.length_mm:.0f} mm, {way.bend_sum_deg:.0f}° of "
-                f"bends{pressure}"
-            )
-            for node in way.route.nodes:
-                typer.echo(f"   {node.x_mm:6.0f} {node.y_mm:6.0f} {node.z_mm:6.0f}")
-            typer.echo(
-                f"   tightest: {say(way.least.sentence)}"
-                if way.least is not None
-                else "   nothing near it"
-            )
+            _print_way(letter, way)
         for reason in reasons:
             typer.echo(say(reason))
     raise typer.Exit(CLEAR if ways else OVER)
+
+
+def _print_way(letter: str, way: RouteProposal) -> None:
+    pressure = f", {way.back_pressure_pa:.0f} Pa" if way.back_pressure_pa is not None else ""
+    typer.echo(
+        f"{letter}: {way.where}, {way.length_mm:.0f} mm, {way.bend_sum_deg:.0f}° of bends{pressure}"
+    )
+    for node in way.route.nodes:
+        typer.echo(f"   {node.x_mm:6.0f} {node.y_mm:6.0f} {node.z_mm:6.0f}")
+    near = f"tightest: {say(way.least.sentence)}" if way.least else "nothing near it"
+    typer.echo(f"   {near}")
 
 
 def _way_data(way: RouteProposal) -> dict[str, Any]:

@@ -86,51 +86,14 @@ def heater_ranges(
         return left + watts / largest * span
 
     bottom = top + 38 * len(judged)
-    nodes: list[Node] = [*_season_behind(bins, u, bottom, bottom - top)]
-    step = 1000 if largest < 12000 else 2000
-    for tick in range(0, int(largest) + 1, step):
-        nodes.append(Line([(u(tick), top - 4), (u(tick), bottom)], "grid"))
-        nodes.append(
-            Text(
-                (u(tick), bottom + 16),
-                format_quantity(float(tick), "w", system),
-                "bar-figure",
-                "middle",
-            )
-        )
+    nodes: list[Node] = [
+        *_season_behind(bins, u, bottom, bottom - top),
+        *_power_grid(u, largest, (top, bottom), system),
+    ]
     for index, judgement in enumerate(judged):
-        y = top + index * 38
-        state = "fits" if judgement.meets_need else "misses"
-        picked = " picked" if judgement.sheet.id == chosen else ""
-        nodes.append(Text((left - 10, y + 20), judgement.sheet.label, f"bar-name{picked}", "end"))
-        low, high = u(judgement.least_w), u(judgement.most_w)
-        nodes.append(
-            Rect(
-                (low, y + 4),
-                (high - low, 24),
-                f"range {state}{picked}",
-                title=judgement.sheet.label,
-            )
-        )
-        least, most = (
-            format_quantity(watts, "w", system) for watts in (judgement.least_w, judgement.most_w)
-        )
-        nodes.append(Text((low - 5, y + 20), least, "range-figure", "end"))
-        nodes.append(Text((high + 5, y + 20), most, "range-figure"))
-    close = abs(u(need_w) - u(mild_w)) < 150
-    for watts, words, cls, anchor in (
-        (mild_w, "mild night", "mild", "end" if close else "middle"),
-        (need_w, "need", "need", "start" if close else "middle"),
-    ):
-        nodes.append(Line([(u(watts), top - 8), (u(watts), bottom)], f"level {cls}"))
-        nodes.append(
-            Text(
-                (u(watts), top - 14),
-                f"{words} {format_quantity(watts, 'w', system)}",
-                f"level-name {cls}",
-                anchor,
-            )
-        )
+        picked = judgement.sheet.id == chosen
+        nodes += _range_bar(judgement, u, (left, top + index * 38), system, picked)
+    nodes += _levels(u, need_w, mild_w, (top, bottom), system)
     if bins:
         nodes.append(Text((0, bottom + 16), "shaded: hours", "bar-figure"))
     return Scene(
@@ -139,3 +102,54 @@ def heater_ranges(
         nodes,
         {"class": "drawing ranges"},
     )
+
+
+def _power_grid(
+    u: Callable[[float], float], largest_w: float, ends: tuple[float, float], system: UnitSystem
+) -> Iterator[Node]:
+    top, bottom = ends
+    step = 1000 if largest_w < 12000 else 2000
+    for tick in range(0, int(largest_w) + 1, step):
+        figure = format_quantity(float(tick), "w", system)
+        yield Line([(u(tick), top - 4), (u(tick), bottom)], "grid")
+        yield Text((u(tick), bottom + 16), figure, "bar-figure", "middle")
+
+
+def _range_bar(
+    judgement: Judgement,
+    u: Callable[[float], float],
+    corner: tuple[float, float],
+    system: UnitSystem,
+    picked: bool,
+) -> Iterator[Node]:
+    """One heater: its name, and the bar from its least to its most output."""
+    left, y = corner
+    state, mark = "fits" if judgement.meets_need else "misses", " picked" if picked else ""
+    low, high = u(judgement.least_w), u(judgement.most_w)
+    label = judgement.sheet.label
+    yield Text((left - 10, y + 20), label, f"bar-name{mark}", "end")
+    yield Rect((low, y + 4), (high - low, 24), f"range {state}{mark}", title=label)
+    least, most = (
+        format_quantity(watts, "w", system) for watts in (judgement.least_w, judgement.most_w)
+    )
+    yield Text((low - 5, y + 20), least, "range-figure", "end")
+    yield Text((high + 5, y + 20), most, "range-figure")
+
+
+def _levels(
+    u: Callable[[float], float],
+    need_w: float,
+    mild_w: float,
+    ends: tuple[float, float],
+    system: UnitSystem,
+) -> Iterator[Node]:
+    """The mild night and the need, across all bars."""
+    top, bottom = ends
+    close = abs(u(need_w) - u(mild_w)) < 150
+    for watts, words, cls, anchor in (
+        (mild_w, "mild night", "mild", "end" if close else "middle"),
+        (need_w, "need", "need", "start" if close else "middle"),
+    ):
+        name = f"{words} {format_quantity(watts, 'w', system)}"
+        yield Line([(u(watts), top - 8), (u(watts), bottom)], f"level {cls}")
+        yield Text((u(watts), top - 14), name, f"level-name {cls}", anchor)

@@ -51,47 +51,38 @@ def night_chart(
         return BOTTOM - fuel_l / litres * (BOTTOM - TOP)
 
     outputs: list[Point] = [(u(s.hour_h), w(s.output_w)) for s in result.samples]
+    area: list[Point] = [(u(start), BOTTOM), *outputs, (RIGHT, BOTTOM)]
     fuel: list[Point] = [(u(s.hour_h), f(s.fuel_l)) for s in result.samples]
+    air: list[Point] = [(u(s.hour_h), v(s.air_c)) for s in result.samples]
     nodes: list[Node] = [
-        Line(
-            [(u(start), BOTTOM), *outputs, (RIGHT, BOTTOM)],
-            "night-output",
-            closed=True,
-            title="heat output",
-        ),
+        Line(area, "night-output", closed=True, title="heat output"),
         *_hours(first, end, u),
         *_scale(low, high, v, system),
         Line([(LEFT, v(outside_c)), (RIGHT, v(outside_c))], "night-outside", title="outside"),
-        *(
-            Line(part, "night-set", title="set temperature")
-            for part in _set_parts(result.samples, u, v)
-        ),
+    ]
+    for part in _set_parts(result.samples, u, v):
+        nodes.append(Line(part, "night-set", title="set temperature"))
+    nodes += [
         Line([*fuel, (RIGHT, f(result.fuel_l))], "night-fuel", title="fuel burnt"),
-        Line(
-            [(u(s.hour_h), v(s.air_c)) for s in result.samples],
-            "night-air",
-            title="temperature inside",
-        ),
+        Line(air, "night-air", title="temperature inside"),
         Text((RIGHT + 6, w(most_w) + 4), format_quantity(most_w, "w", system), "night-watts"),
         Text((RIGHT + 6, f(result.fuel_l) - 6), f"{result.fuel_l:.1f} l", "night-litres"),
         *_key(),
         *_marks(result, start, u, v, system),
+        *([_grip(night, u(start))] if grip else []),
     ]
-    if grip:
-        nodes.append(_grip(night, u(start)))
-    label = f"The night from {start:g} h: temperature inside, heat output and fuel"
+    return _scene(night, nodes, (RIGHT - LEFT) / (end - first), grip)
+
+
+def _scene(night: Night, nodes: list[Node], px_per_hour: float, grip: bool) -> Scene:
+    label = f"The night from {night.start_h:g} h: temperature inside, heat output and fuel"
     attributes = {
         "class": "drawing night",
         "id": "night-drawing",
         "role": "group" if grip else "img",
-        "data-px-per-hour": f"{(RIGHT - LEFT) / (end - first):.6f}",
+        "data-px-per-hour": f"{px_per_hour:.6f}",
     }
-    return Scene(
-        label,
-        (WIDTH, HEIGHT),
-        nodes,
-        attributes,
-    )
+    return Scene(label, (WIDTH, HEIGHT), nodes, attributes)
 
 
 def _span(samples: Sequence[Sample], outside_c: float) -> tuple[float, float]:

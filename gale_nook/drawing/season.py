@@ -4,7 +4,7 @@ hand laid over.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Iterator, Sequence
 
 from gale_nook.core.heat.season import SeasonBin
 from gale_nook.core.quantities.length import UnitSystem
@@ -42,31 +42,13 @@ def season_chart(
     for b in bins:
         x0, x1 = at(b.celsius - 0.45, 0)[0], at(b.celsius + 0.45, 0)[0]
         tall = b.hours / most_h * HOURS_SHARE * (BOTTOM - TOP)
-        cls = "season-hours" + _state(b.loss_w, outputs_w)
-        nodes.append(
-            Rect(
-                (x0, BOTTOM - tall), (x1 - x0, tall), cls, title=f"{b.hours} h at {b.celsius:g} °C"
-            )
+        cls, title = (
+            "season-hours" + _state(b.loss_w, outputs_w),
+            f"{b.hours} h at {b.celsius:g} °C",
         )
+        nodes.append(Rect((x0, BOTTOM - tall), (x1 - x0, tall), cls, title=title))
     nodes.append(Line([at(b.celsius, b.loss_w) for b in bins], "season-loss", title="loss"))
-    ticks: list[tuple[Point, Point]] = []
-    for celsius in range(int(low // 5 + 1) * 5, int(high) + 1, 5):
-        x = at(celsius, 0)[0]
-        ticks.append(((x, BOTTOM), (x, BOTTOM + 5)))
-        nodes.append(
-            Text((x, BOTTOM + 18), format_quantity(celsius, "c", system), "season-words", "middle")
-        )
-    nodes.append(Strokes(ticks, "tape-tick"))
-    for watts in _levels(most_w):
-        nodes.append(Line([at(low, watts), at(high, watts)], "grid"))
-        nodes.append(
-            Text(
-                (LEFT - 6, at(low, watts)[1] + 4),
-                format_quantity(watts, "w", system),
-                "season-words",
-                "end",
-            )
-        )
+    nodes += _axes(at, (low, high), most_w, system)
     keys = (
         "loss: line · hours: bars, the most "
         + f"{most_h} h"
@@ -80,6 +62,26 @@ def season_chart(
         nodes,
         {"class": "drawing season"},
     )
+
+
+def _axes(
+    at: Callable[[float, float], Point],
+    span_c: tuple[float, float],
+    most_w: float,
+    system: UnitSystem,
+) -> Iterator[Node]:
+    low, high = span_c
+    ticks: list[tuple[Point, Point]] = []
+    for celsius in range(int(low // 5 + 1) * 5, int(high) + 1, 5):
+        x = at(celsius, 0)[0]
+        ticks.append(((x, BOTTOM), (x, BOTTOM + 5)))
+        figure = format_quantity(celsius, "c", system)
+        yield Text((x, BOTTOM + 18), figure, "season-words", "middle")
+    yield Strokes(ticks, "tape-tick")
+    for watts in _levels(most_w):
+        figure = format_quantity(watts, "w", system)
+        yield Line([at(low, watts), at(high, watts)], "grid")
+        yield Text((LEFT - 6, at(low, watts)[1] + 4), figure, "season-words", "end")
 
 
 def _state(loss_w: float, outputs_w: tuple[float, float] | None) -> str:

@@ -76,6 +76,23 @@ def create_app(
     for router in (*routers, editing, jobs, pairing, patterns, health, works_router):
         app.include_router(router)
 
+    _serve_files(app)
+    troubles.install(app)
+    app.add_middleware(LastResort)
+    app.add_middleware(Fairness)
+    app.add_middleware(FormGuard, secret=form_secret or secrets.token_urlsafe(32))
+    app.add_middleware(UploadLimit)
+    app.add_middleware(Pairing, engine=engine)
+    app.add_middleware(TrustedHostMiddleware, allowed_hosts=[*HOSTS, *lan], www_redirect=False)
+    app.add_middleware(LastResort)  # of what the others themselves meet
+    app.add_middleware(Headers)
+    app.add_middleware(RequestLog)
+    return app
+
+
+def _serve_files(app: FastAPI) -> None:
+    """Let the application give its styles, scripts and fonts."""
+
     @app.get("/static/drawing.css", include_in_schema=False)
     def drawing_css() -> Response:
         return Response(styles(), media_type="text/css", headers={"cache-control": "max-age=600"})
@@ -98,17 +115,6 @@ def create_app(
         )
 
     app.mount("/static", Files(directory=STATIC), name="static")
-    troubles.install(app)
-    app.add_middleware(LastResort)
-    app.add_middleware(Fairness)
-    app.add_middleware(FormGuard, secret=form_secret or secrets.token_urlsafe(32))
-    app.add_middleware(UploadLimit)
-    app.add_middleware(Pairing, engine=engine)
-    app.add_middleware(TrustedHostMiddleware, allowed_hosts=[*HOSTS, *lan], www_redirect=False)
-    app.add_middleware(LastResort)  # of what the others themselves meet
-    app.add_middleware(Headers)
-    app.add_middleware(RequestLog)
-    return app
 
 
 class Files(StaticFiles):

@@ -34,8 +34,31 @@ def drill_sheet(job: Job) -> DrillSheet | None:
     if spot is None or mount is None or sheet is None or not floor_holes(job):
         return None
     middle = (spot.x_mm, spot.y_mm)
+    transfer = transfer_of(job.plan)
+    here = transfer.here if transfer is not None else None
+    below = here.centre if here is not None else middle
+    inside, under = _offsets(job, "inside", middle), _offsets(job, "below", below)
+    return DrillSheet(
+        job=job.plan.name,
+        heater=sheet.label,
+        mount=mount.label,
+        middle_mm=middle,
+        holes=_drill_holes(job, middle),
+        faces=(
+            DrillFace("inside", "Inside, seen from above", inside, 1, 1, FROM_ABOVE, WAYS),
+            DrillFace("below", BELOW_TITLE, under, 1, -1, FROM_BELOW, WAYS),
+        ),
+        depth_mm=floor_stack_mm(job),
+        transfer_mm=here.long_mm if here is not None else None,
+        passes="Depth through floor and ribs",
+        look="from below",
+    )
+
+
+def _drill_holes(job: Job, middle: tuple[float, float]) -> tuple[DrillHole, ...]:
+    """The holes in the order that they are cut in, the largest first."""
     ordered = sorted(floor_holes(job), key=lambda hole: (-max(hole.reach_mm), hole.name))
-    holes = tuple(
+    return tuple(
         DrillHole(
             h.name,
             h.x_mm - middle[0],
@@ -47,41 +70,6 @@ def drill_sheet(job: Job) -> DrillSheet | None:
             h.half_y_mm,
         )
         for order, h in enumerate(ordered, 1)
-    )
-    transfer = transfer_of(job.plan)
-    below = transfer.here.centre if transfer is not None and transfer.here is not None else middle
-    return DrillSheet(
-        job=job.plan.name,
-        heater=sheet.label,
-        mount=mount.label,
-        middle_mm=middle,
-        holes=holes,
-        faces=(
-            DrillFace(
-                "inside",
-                "Inside, seen from above",
-                _offsets(job, "inside", middle),
-                1,
-                1,
-                FROM_ABOVE,
-                WAYS,
-            ),
-            DrillFace(
-                "below",
-                BELOW_TITLE,
-                _offsets(job, "below", below),
-                1,
-                -1,
-                FROM_BELOW,
-                WAYS,
-            ),
-        ),
-        depth_mm=floor_stack_mm(job),
-        transfer_mm=transfer.here.long_mm
-        if transfer is not None and transfer.here is not None
-        else None,
-        passes="Depth through floor and ribs",
-        look="from below",
     )
 
 

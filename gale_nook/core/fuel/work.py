@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterator
 
 from gale_nook.core.fuel.hydraulics import bore_change, prime
-from gale_nook.core.fuel.line import fuel_run
+from gale_nook.core.fuel.line import FuelRun, fuel_run
 from gale_nook.core.job import Job
 from gale_nook.core.quantities.sentences import q
 from gale_nook.core.station import Step
@@ -45,9 +45,26 @@ def fuel_parts(job: Job) -> dict[str, float]:
 
 def fuel_steps(job: Job) -> Iterator[Step]:
     """Getting at the fuel, laying the line, priming it."""
-    run, fuel = fuel_run(job), job.plan.fuel
-    if run is None or fuel.source is None:
+    run = fuel_run(job)
+    if run is None or job.plan.fuel.source is None:
         return
+    yield _getting_at_the_fuel(job, run)
+    yield _laying_the_line(run)
+    primed = prime(job, run)
+    if primed is not None:
+        text = (
+            f"{primed.volume_ml:.1f} ml, {primed.strokes} strokes, about {primed.minutes:.1f} "
+            "minutes"
+        )
+        yield Step(
+            "Prime the line",
+            f"{text}, until fuel without bubbles stands at the heater's port.",
+            ("fuel",),
+        )
+
+
+def _getting_at_the_fuel(job: Job, run: FuelRun) -> Step:
+    fuel = job.plan.fuel
     x, y, z = run.supply.start
     where = (
         f"{q(round(x))} behind the datum, {q(round(abs(y)))} {'right' if y >= 0 else 'left'} "
@@ -59,27 +76,23 @@ def fuel_steps(job: Job) -> Iterator[Step]:
             "Drill its top, seal the stand-pipe in, and cut it to end "
             f"{q(fuel.stand_pipe_mm)} above the bottom."
         ),
-    }.get(fuel.source)
+    }.get(fuel.source or "")
     if opening is not None:
         text = (
             "Drive the tank empty or pump it out. Support it, undo its straps, lower it as far "
             "as its hoses allow."
         )
-        yield Step(
-            "Get at the tank's top",
-            f"{text} {opening} The line takes off {where}.",
-            ("fuel", "stands"),
-        )
-    elif run.supply.own:
+        text = f"{text} {opening} The line takes off {where}."
+        return Step("Get at the tank's top", text, ("fuel", "stands"))
+    if run.supply.own:
         taken = f"The line takes off {where}, {q(round(z))} above the load floor."
         text = f"On its bracket, strapped; vent led outside. {_filling(job)} {taken}"
-        yield Step("Fit the tank", text, ("fuel", "stands"))
-    else:
-        yield Step(
-            "Set the tee",
-            f"Into the unpressurised line, {where}; a clamp on each of its three ends.",
-            ("fuel", "stands"),
-        )
+        return Step("Fit the tank", text, ("fuel", "stands"))
+    text = f"Into the unpressurised line, {where}; a clamp on each of its three ends."
+    return Step("Set the tee", text, ("fuel", "stands"))
+
+
+def _laying_the_line(run: FuelRun) -> Step:
     lengths = (
         f"{q(round(run.suction_mm))} of {run.suction.label} to the pump, "
         f"{q(round(run.pressure_mm))} of {run.pressure.label} on to the "
@@ -96,18 +109,7 @@ def fuel_steps(job: Job) -> Iterator[Step]:
         " sleeved: move the slide-out all the way and watch it."
         for part in run.line.of_kind("flex")
     )
-    yield Step("Lay the fuel line", f"{lengths} {pump} {cut}{flexes}", ("fuel", "edges"))
-    primed = prime(job, run)
-    if primed is not None:
-        text = (
-            f"{primed.volume_ml:.1f} ml, {primed.strokes} strokes, about {primed.minutes:.1f} "
-            "minutes"
-        )
-        yield Step(
-            "Prime the line",
-            f"{text}, until fuel without bubbles stands at the heater's port.",
-            ("fuel",),
-        )
+    return Step("Lay the fuel line", f"{lengths} {pump} {cut}{flexes}", ("fuel", "edges"))
 
 
 def _filling(job: Job) -> str:

@@ -8,14 +8,14 @@ from typing import Any
 
 import numpy as np
 
-from gale_nook.core.geometry.cloud import Grid3, block, block_line
+from gale_nook.core.geometry.cloud import block, block_line
 from gale_nook.core.geometry.frames import Vec3
-from gale_nook.core.heater.limits import limit_band
+from gale_nook.core.heater.limits import least_of, limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.clearance_rules import outside_parts
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.plan.pipes import EdgeName
-from gale_nook.core.routing.free_space import FreeSpace
+from gale_nook.core.routing.free_space import FreeSpace, grid_round
 from gale_nook.core.spot.placement import heater_port
 from gale_nook.core.vehicle.floor import floor_underside_z_mm
 
@@ -52,45 +52,20 @@ def exhaust_space(
             way at all.
         extra_mm: kept on top of every gap, for what bends cut off their corners.
     """
-    run = pipe_run(job, "intake")
     shell, radius = job.plan.vehicle.shell, heater_port(job, "exhaust").diameter_mm / 2
     half = shell.outer_width_mm / 2 + BESIDE_MM
-    ranges = (
-        (
-            max(shell.front_x_mm, port[0] - reach_mm),
-            min(shell.rear_x_mm + BESIDE_MM, port[0] + reach_mm),
-        ),
-        (max(-half, port[1] - reach_mm), min(half, port[1] + reach_mm)),
-    )
-    low, count, at = [], [], []
-    for axis, (first, last) in enumerate(ranges):
-        # a port may lie outside the vehicle: the space then holds just it
-        before, after = (
-            max(int((port[axis] - first) // step_mm), 0),
-            max(int((last - port[axis]) // step_mm), 0),
-        )
-        low.append(port[axis] - before * step_mm)
-        count.append(before + after + 1)
-        at.append(before)
-    floor, ground = (
-        limit_band(job, "exhaust_floor_mm"),
-        limit_band(job, "exhaust_ground_mm"),
-    )
-    top = floor_underside_z_mm(job) - radius - (floor.minimum or 0.0 if floor is not None else 0.0)
-    bottom = shell.ground_z_mm + radius + (ground.minimum or 0.0 if ground is not None else 0.0)
-    deepest = max(bottom, top - reach_mm)  # no run gets farther down
-    layers = max(int((top - deepest) // step_mm) + 1, 1)
-    grid = Grid3(
-        (low[0], low[1], top - (layers - 1) * step_mm), step_mm, (count[0], count[1], layers)
-    )
+    top = floor_underside_z_mm(job) - radius - least_of(job, "exhaust_floor_mm", 0.0)
+    bottom = shell.ground_z_mm + radius + least_of(job, "exhaust_ground_mm", 0.0)
+    sides = ((shell.front_x_mm, shell.rear_x_mm + BESIDE_MM), (-half, half))
+    grid, at = grid_round(port, reach_mm, step_mm, sides, (bottom, top))
     blocked = np.zeros(grid.shape, dtype=bool)
     for solid, kind, shape in outside_parts(job):
         if kind.exhaust_mm is not None:
             block(blocked, grid, solid, shape, radius + kind.exhaust_mm * gap_share + extra_mm)
-    apart = limit_band(job, "tubes_apart_mm")
-    if run is not None and apart is not None:
+    intake, apart = pipe_run(job, "intake"), limit_band(job, "tubes_apart_mm")
+    if intake is not None and apart is not None:
         reach = (
             radius + heater_port(job, "intake").diameter_mm / 2 + (apart.minimum or 0.0) * gap_share
         )
-        block_line(blocked, grid, run.centre_line, reach + extra_mm / 2)
-    return FreeSpace(grid, blocked, (at[0], at[1]), bottom, top)
+        block_line(blocked, grid, intake.centre_line, reach + extra_mm / 2)
+    return FreeSpace(grid, blocked, at, bottom, top)

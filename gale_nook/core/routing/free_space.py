@@ -10,6 +10,7 @@ from typing import Any
 import numpy as np
 
 from gale_nook.core.geometry.cloud import Grid3
+from gale_nook.core.geometry.frames import Vec3
 
 DIAGONAL = math.sqrt(2)
 FAR = 1e9
@@ -50,6 +51,33 @@ class FreeSpace:
         """
         start = np.where(ends & self.free_somewhere, 0.0, FAR)
         return _spread(start, self.free_somewhere, self.grid.step_mm)
+
+
+def grid_round(
+    start: Vec3,
+    reach_mm: float,
+    step_mm: float,
+    sides: tuple[tuple[float, float], tuple[float, float]],
+    heights: tuple[float, float],
+) -> tuple[Grid3, tuple[int, int]]:
+    """Return a grid with a column on a start, and the index (ix, iy) of that column.
+
+    Args:
+        reach_mm: how far from the start it goes at most.
+        sides: from where to where along x and along y; a start outside these has just its column.
+        heights: lowest and highest; a layer lies on the highest.
+    """
+    low, count, at = [], [], []
+    for axis, (first, last) in enumerate(sides):
+        before = max(int(min(start[axis] - first, reach_mm) // step_mm), 0)
+        after = max(int(min(last - start[axis], reach_mm) // step_mm), 0)
+        low.append(start[axis] - before * step_mm)
+        count.append(before + after + 1)
+        at.append(before)
+    bottom, top = heights
+    layers = max(int((top - max(bottom, top - reach_mm)) // step_mm) + 1, 1)
+    lowest = top - (layers - 1) * step_mm
+    return Grid3((low[0], low[1], lowest), step_mm, (count[0], count[1], layers)), (at[0], at[1])
 
 
 def _spread(start: Any, free: Any, step_mm: float) -> Any:

@@ -5,10 +5,12 @@ to the heater on its mount.
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 
+from gale_nook.core.base.mount import Mount
 from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
 from gale_nook.core.job import Job
-from gale_nook.core.plan.spot import Pilot
+from gale_nook.core.plan.spot import Pilot, Spot
 from gale_nook.core.quantities.sentences import q
 from gale_nook.core.saws import saw_for
 from gale_nook.core.spot.placement import (
@@ -72,38 +74,42 @@ def spot_steps(job: Job) -> tuple[Step, ...]:
     spot, mount, sheet = job.plan.spot, chosen_mount(job), heater_sheet(job)
     if spot is None or mount is None or sheet is None:
         return ()
+    on_it = f"{sheet.label}, {heater_body(job).mass_kg:g} kg, on its mount. {mount.service}".strip()
+    return (
+        *_marking(job, spot, mount),
+        Step("Cut the holes", _cutting(job), ("pilot", "edges")),
+        _setting_the_mount(job, spot, mount),
+        Step("Set the heater", on_it, ("manual",)),
+    )
+
+
+def _marking(job: Job, spot: Spot, mount: Mount) -> Iterator[Step]:
     datum, side = job.plan.vehicle.datum, "right" if spot.y_mm >= 0 else "left"
-    found = [
-        Step(
-            "Mark the place",
-            f"{q(spot.x_mm)} behind the {datum}, {q(abs(spot.y_mm))} {side} of the centre line: "
-            "the centre of the "
-            f"{mount.label}. Warm end {_towards(spot.yaw_deg)}.",
-            ("battery", "survey", "restraint"),
-        ),
-        Step(
-            "Pilot and look",
-            (
-                "Drill one 3 mm pilot at the centre of each hole, look from below, compare "
-                "with the "
-                "drawing."
-            ),
-            ("stands", "pilot", "structure"),
-        ),
-    ]
+    yield Step(
+        "Mark the place",
+        f"{q(spot.x_mm)} behind the {datum}, {q(abs(spot.y_mm))} {side} of the centre line: "
+        f"the centre of the {mount.label}. Warm end {_towards(spot.yaw_deg)}.",
+        ("battery", "survey", "restraint"),
+    )
+    yield Step(
+        "Pilot and look",
+        "Drill one 3 mm pilot at the centre of each hole, look from below, compare with the "
+        "drawing.",
+        ("stands", "pilot", "structure"),
+    )
     astray = pilots_to_close(job)
     if astray:
         places = "; ".join(
             f"{q(p.x_mm)} behind the datum, {q(p.y_mm)} right of centre" for p in astray
         )
-        found.append(
-            Step(
-                "Close the pilots that went astray",
-                f"{places}: rivet or seal each, file and paint the edge.",
-                ("edges",),
-            )
+        yield Step(
+            "Close the pilots that went astray",
+            f"{places}: rivet or seal each, file and paint the edge.",
+            ("edges",),
         )
-    found.append(Step("Cut the holes", _cutting(job), ("pilot", "edges")))
+
+
+def _setting_the_mount(job: Job, spot: Spot, mount: Mount) -> Step:
     extra = f" Rebate the floor {q(spot.rebate_mm)}." if spot.rebate_mm else ""
     extra += f" Pack the mount {q(spot.packing_mm)}." if spot.packing_mm else ""
     packing = rib_packing(job, spot)
@@ -112,16 +118,8 @@ def spot_steps(job: Job) -> tuple[Step, ...]:
             f" {packing.ribs} of the floor's ribs run under the flange: fill the valleys of "
             f"{q(packing.depth_mm)} between them."
         )
-    found.append(
-        Step(
-            "Set the mount",
-            f"Edges filed and painted. {mount.sealing or BEDDED}{extra}",
-            ("edges",),
-        )
-    )
-    on_it = f"{sheet.label}, {heater_body(job).mass_kg:g} kg, on its mount. {mount.service}".strip()
-    found.append(Step("Set the heater", on_it, ("manual",)))
-    return tuple(found)
+    text = f"Edges filed and painted. {mount.sealing or BEDDED}{extra}"
+    return Step("Set the mount", text, ("edges",))
 
 
 def _cutting(job: Job) -> str:

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.heat.night import NightResult
-from gale_nook.core.heat.season import heater_season, season
+from gale_nook.core.heat.season import SeasonBin, heater_season, season
 from gale_nook.core.heater.choice import Judgement
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.quantities.length import UnitSystem
@@ -43,68 +43,49 @@ def side_by_side(
     plan: Plan, book: Catalogue, shown: Sequence[Judgement], system: UnitSystem
 ) -> list[BesideRow]:
     """Return the rows of the comparison."""
-    nights = [night_of(plan, book, j.sheet) for j in shown]
     bins = season(plan, book)
+    return [
+        *_of_the_night(plan, book, shown, system),
+        *(_of_the_season(shown, bins) if bins else ()),
+        *_of_the_sheet(shown, system),
+    ]
+
+
+def _of_the_night(
+    plan: Plan, book: Catalogue, shown: Sequence[Judgement], system: UnitSystem
+) -> Iterator[BesideRow]:
+    nights = [night_of(plan, book, j.sheet) for j in shown]
+    fuel, current = [n.fuel_l for n in nights], [n.electricity_wh for n in nights]
+    starts, lowest = [float(n.starts) for n in nights], [n.lowest_c for n in nights]
+    yield _row("least output", [j.least_w for j in shown], _amount("w", system), min)
+    yield _row("most output here", [j.most_w for j in shown], _amount("w", system), None)
+    yield _row("warm after a cold start", [_minutes(night) for night in nights], _or_never, min)
+    yield _row("fuel on the coldest night", fuel, lambda v: f"{v:.1f} l", min)
+    yield _row("current on that night", current, lambda v: f"{v:.0f} Wh", min)
+    yield _row("starts on that night", starts, lambda v: f"{v:.0f}", min)
+    yield _row("coldest after it was warm", lowest, _amount("c", system), max)
+
+
+def _of_the_season(shown: Sequence[Judgement], bins: Sequence[SeasonBin]) -> Iterator[BesideRow]:
     seasons = [heater_season(j.sheet, j.most_w, bins) for j in shown]
+    cycling, short = [float(s.cycling_h) for s in seasons], [float(s.short_h) for s in seasons]
+    yield _row("hours of the season cycling", cycling, lambda v: f"{v:.0f} h", min)
+    yield _row("hours of the season falling short", short, lambda v: f"{v:.0f} h", min)
 
-    def amount(kind: str) -> Callable[[float], str]:
-        return lambda value: format_quantity(value, kind, system)
 
+def _of_the_sheet(shown: Sequence[Judgement], system: UnitSystem) -> Iterator[BesideRow]:
     sheets = [j.sheet for j in shown]
-    rows = [
-        _row("least output", [j.least_w for j in shown], amount("w"), min),
-        _row("most output here", [j.most_w for j in shown], amount("w"), None),
-        _row("warm after a cold start", [_minutes(night) for night in nights], _or_never, min),
-        _row(
-            "fuel on the coldest night",
-            [night.fuel_l for night in nights],
-            lambda v: f"{v:.1f} l",
-            min,
-        ),
-        _row(
-            "current on that night",
-            [night.electricity_wh for night in nights],
-            lambda v: f"{v:.0f} Wh",
-            min,
-        ),
-        _row(
-            "starts on that night",
-            [float(night.starts) for night in nights],
-            lambda v: f"{v:.0f}",
-            min,
-        ),
-        _row("coldest after it was warm", [night.lowest_c for night in nights], amount("c"), max),
-    ]
-    if bins:
-        rows += [
-            _row(
-                "hours of the season cycling",
-                [float(s.cycling_h) for s in seasons],
-                lambda v: f"{v:.0f} h",
-                min,
-            ),
-            _row(
-                "hours of the season falling short",
-                [float(s.short_h) for s in seasons],
-                lambda v: f"{v:.0f} h",
-                min,
-            ),
-        ]
-    rows += [
-        _row(
-            "current to start",
-            [s.electrical.glow_current_a for s in sheets],
-            lambda v: f"{v:g} A",
-            min,
-        ),
-        BesideRow(
-            "body", tuple(_size(j, system) for j in shown), _least([_litres(j) for j in shown])
-        ),
-        _row("mass", [s.body.mass_kg for s in sheets], lambda v: f"{v:g} kg", min),
-        _row("noise", [s.noise_db for s in sheets], lambda v: f"{v:g} dB", min),
-        BesideRow("at the place", tuple(_at_place(j) for j in shown), None),
-    ]
-    return rows
+    glow = [s.electrical.glow_current_a for s in sheets]
+    sizes, litres = tuple(_size(j, system) for j in shown), [_litres(j) for j in shown]
+    yield _row("current to start", glow, lambda v: f"{v:g} A", min)
+    yield BesideRow("body", sizes, _least(litres))
+    yield _row("mass", [s.body.mass_kg for s in sheets], lambda v: f"{v:g} kg", min)
+    yield _row("noise", [s.noise_db for s in sheets], lambda v: f"{v:g} dB", min)
+    yield BesideRow("at the place", tuple(_at_place(j) for j in shown), None)
+
+
+def _amount(kind: str, system: UnitSystem) -> Callable[[float], str]:
+    return lambda value: format_quantity(value, kind, system)
 
 
 Best = Callable[[list[float]], float]
