@@ -59,10 +59,8 @@ def fuel_nodes(seen: Seen, m: Mapping) -> Iterator[Node]:
         yield Circle(project(source.start), 3.2, "fuel-start", title="the line takes off here")
     if run is None:
         return
-    line, width = (
-        [project(point) for point in run.geometry.centre_line],
-        max(m.px(run.suction.outer_mm), 2.4),
-    )
+    line = [project(point) for point in run.geometry.centre_line]
+    width = max(m.px(run.suction.outer_mm), 2.4)
     body = Line(line, "fuel-line", width=width, title="fuel line")
     yield (
         Group([body], along_line(run.geometry, project, f"line-{seen.board}-fuel"))

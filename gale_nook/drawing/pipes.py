@@ -227,10 +227,8 @@ def _line_id(pipe: Drawn) -> str:
 
 def _across(pipe: Drawn, at_mm: float, half_px: float, cls: str) -> list[Node]:
     """A stroke across the run on paper; a circle where it is seen end on."""
-    before, after = (
-        pipe.project(pipe.run.point_at(at_mm - 2)),
-        pipe.project(pipe.run.point_at(at_mm + 2)),
-    )
+    before = pipe.project(pipe.run.point_at(at_mm - 2))
+    after = pipe.project(pipe.run.point_at(at_mm + 2))
     length = math.dist(before, after)
     (u, v) = pipe.project(pipe.run.point_at(at_mm))
     if length < END_ON_PX:

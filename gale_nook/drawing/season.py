@@ -42,10 +42,8 @@ def season_chart(
     for b in bins:
         x0, x1 = at(b.celsius - 0.45, 0)[0], at(b.celsius + 0.45, 0)[0]
         tall = b.hours / most_h * HOURS_SHARE * (BOTTOM - TOP)
-        cls, title = (
-            "season-hours" + _state(b.loss_w, outputs_w),
-            f"{b.hours} h at {b.celsius:g} °C",
-        )
+        cls = "season-hours" + _state(b.loss_w, outputs_w)
+        title = f"{b.hours} h at {b.celsius:g} °C"
         nodes.append(Rect((x0, BOTTOM - tall), (x1 - x0, tall), cls, title=title))
     nodes.append(Line([at(b.celsius, b.loss_w) for b in bins], "season-loss", title="loss"))
     nodes += _axes(at, (low, high), most_w, system)

@@ -152,14 +152,10 @@ def _below(cut: _Floor) -> Iterator[Node]:
         return
     part, gap = near
     low_z, high_z = part.shape.low_z_mm, part.shape.high_z_mm
-    left, top = (
-        MIDDLE + cut.half + gap * cut.scale,
-        cut.v(min(high_z, floor_underside_z_mm(cut.job))),
-    )
-    width, height = (
-        max(2 * MIDDLE + 10 - left, 8.0),
-        max(min((high_z - low_z) * cut.scale, 46.0), 3.0),
-    )
+    left = MIDDLE + cut.half + gap * cut.scale
+    top = cut.v(min(high_z, floor_underside_z_mm(cut.job)))
+    width = max(2 * MIDDLE + 10 - left, 8.0)
+    height = max(min((high_z - low_z) * cut.scale, 46.0), 3.0)
     yield Rect((left, top), (width, height), "section-part", title=part.name)
     at = top + height + 9
     yield from _level((MIDDLE + cut.half, at), (left, at), cut.words(gap), below=True)
@@ -229,10 +225,8 @@ def _wall(job: Job, system: UnitSystem) -> Scene | None:
     thick, gap, stub = shell.firewall_mm or 0.0, 0.0, 0.0
     if wall is not None and stack_mm is not None:
         thick = (shell.outer_width_mm - shell.floor_width_mm) / 2
-        gap, stub = (
-            stack_mm - thick,
-            abs(port_point(job, heater_port(job, "exhaust"))[1]) - shell.outer_width_mm / 2,
-        )
+        gap = stack_mm - thick
+        stub = abs(port_point(job, heater_port(job, "exhaust"))[1]) - shell.outer_width_mm / 2
     scale = min(0.9, 120 / max(thick + max(gap, 0.0) + max(stub, 0.0) + 40, 1.0))
     inner = 40.0 + max(gap, 0.0) * scale
     outer, half, middle = inner + max(thick * scale, 1.5), hole.diameter_mm / 2 * scale, TOP + 60

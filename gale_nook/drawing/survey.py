@@ -79,10 +79,8 @@ def _slide_in_plan(job: Job, m: Mapping) -> Iterator[Node]:
         return
     half, reach = shell.outer_width_mm / 2, slide.travel_mm
     if slide.side == "rear":
-        low, high = (
-            (shell.rear_x_mm - slide.inner_mm, slide.from_mm),
-            (shell.rear_x_mm + reach, slide.to_mm),
-        )
+        low = (shell.rear_x_mm - slide.inner_mm, slide.from_mm)
+        high = (shell.rear_x_mm + reach, slide.to_mm)
     elif slide.side == "left":
         low, high = (slide.from_mm, -half - reach), (slide.to_mm, -half + slide.inner_mm)
     else:
@@ -101,13 +99,11 @@ def elevation_nodes(job: Job, m: Mapping, view: BoardView, selected: str) -> Ite
     pencilled.
     """
     shell = job.plan.vehicle.shell
-    front, rear, bulk, top, sill = (
-        shell.front_x_mm,
-        shell.rear_x_mm,
-        shell.bulkhead_x_mm,
-        shell.inside_height_mm,
-        shell.sill_z_mm,
-    )
+    front = shell.front_x_mm
+    rear = shell.rear_x_mm
+    bulk = shell.bulkhead_x_mm
+    top = shell.inside_height_mm
+    sill = shell.sill_z_mm
     deep = bulk - front
     hull = [
         (front, sill),

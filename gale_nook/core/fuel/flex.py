@@ -153,11 +153,9 @@ def flexes(job: Job, this: Rule) -> Iterator[Finding]:
 @rule("fuel.flex_ground", "Flexible stretch above the ground", "mm", run="fuel")
 def hangs_high(job: Job, this: Rule) -> Iterator[Finding]:
     """What is slack when the ends are near one another does not hang where it is torn off."""
-    run, band, ground = (
-        fuel_run(job),
-        limit_band(job, "flex_ground_mm"),
-        job.plan.vehicle.shell.ground_z_mm,
-    )
+    run = fuel_run(job)
+    band = limit_band(job, "flex_ground_mm")
+    ground = job.plan.vehicle.shell.ground_z_mm
     if run is None or band is None:
         return
     for number, crossing in enumerate(crossings(job, run), 1):

@@ -74,14 +74,10 @@ def heads(job: Job, run: FuelRun, percent: float, parked: Parked = LEVEL) -> Fue
 
     x, y, _ = run.supply.start
     top, pump_z, heater_z = surface - slope_x * x - slope_y * y, height(pump), height(run.heater_at)
-    grade, celsius = (
-        job.catalogue.fuel_equipment.grade(job.plan.fuel.grade),
-        job.plan.heat.outside_c,
-    )
-    works, weight = (
-        job.catalogue.fuel_equipment.pump,
-        density_kg_m3(grade, celsius) * GRAVITY_M_S2 / 1000,
-    )
+    grade = job.catalogue.fuel_equipment.grade(job.plan.fuel.grade)
+    celsius = job.plan.heat.outside_c
+    works = job.catalogue.fuel_equipment.pump
+    weight = density_kg_m3(grade, celsius) * GRAVITY_M_S2 / 1000
     flow = sheet.output.fuel_l_h_maximum / works.stroke_share
     lost = line_loss_pa(run.suction_mm, run.suction.bore_mm, flow, grade, celsius)
     lost += works.filter_pa / works.stroke_share if run.filter_mm is not None else 0.0

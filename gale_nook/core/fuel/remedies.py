@@ -176,11 +176,9 @@ def take_down(job: Job, finding: Finding) -> Iterator[Remedy]:
     nodes = run.line.nodes
     if not 0 < index <= len(nodes):
         return
-    node, before, after = (
-        nodes[index - 1],
-        run.geometry.points[index - 1],
-        run.geometry.points[index + 1],
-    )
+    node = nodes[index - 1]
+    before = run.geometry.points[index - 1]
+    after = run.geometry.points[index + 1]
     for share in (0.5, 0.0, 1.0):
         z = math.floor(before[2] + share * (after[2] - before[2]))
         yield Remedy(

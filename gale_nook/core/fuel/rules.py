@@ -353,10 +353,8 @@ def delivery_pressure(job: Job, this: Rule) -> Iterator[Finding]:
 @rule("fuel.wax", "Fuel in the cold", "C")
 def wax(job: Job, this: Rule) -> Iterator[Finding]:
     """Waxed fuel stops the filter on just the night that the heater is for."""
-    grade, band = (
-        job.catalogue.fuel_equipment.grade(job.plan.fuel.grade),
-        limit_band(job, "wax_margin_k"),
-    )
+    grade = job.catalogue.fuel_equipment.grade(job.plan.fuel.grade)
+    band = limit_band(job, "wax_margin_k")
     if job.plan.fuel.source is None or band is None:
         return
     least = grade.waxes_c + (band.minimum or 0.0)

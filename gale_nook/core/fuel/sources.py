@@ -129,10 +129,8 @@ def shares_l(job: Job, source: FuelSource) -> tuple[float, float] | None:
         taken = supply(job)
         if taken is None or taken.vessel is None:
             return None
-        vessel, kept = (
-            taken.vessel,
-            taken.unusable_l if taken.own else max(taken.unusable_l, fuel.reserve_l),
-        )
+        vessel = taken.vessel
+        kept = taken.unusable_l if taken.own else max(taken.unusable_l, fuel.reserve_l)
     else:
         solid = vehicle_tank(job) if source not in OWN_TANKS else None
         found = vessel_of_solid(solid, fuel.tank_wall_mm) if solid is not None else None

@@ -113,10 +113,8 @@ def tank_clear(job: Job, this: Rule) -> Iterator[Finding]:
     tank = own_tank(job)
     if tank is None:
         return
-    shape, where = (
-        tank_shape(tank),
-        "inside" if job.plan.fuel.source == "tank-inside" else "below",
-    )
+    shape = tank_shape(tank)
+    where = "inside" if job.plan.fuel.source == "tank-inside" else "below"
     band, found = Band(0.0, None, Whose.GEOMETRY, source="two things cannot be in one place"), []
     for solid, _, other in surveyed_where(job, where):
         near = separation(shape, other)

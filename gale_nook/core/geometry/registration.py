@@ -135,10 +135,8 @@ def register(source: Any, target: Any) -> Registration:
     Raises:
         BadInput: no pair, or unlike numbers of points.
     """
-    a, b = (
-        np.asarray(source, dtype=float).reshape(-1, 2),
-        np.asarray(target, dtype=float).reshape(-1, 2),
-    )
+    a = np.asarray(source, dtype=float).reshape(-1, 2)
+    b = np.asarray(target, dtype=float).reshape(-1, 2)
     if len(a) == 0 or len(a) != len(b):
         raise BadInput(
             "features", len(a), "A match needs at least one feature measured on both sides."

@@ -38,10 +38,8 @@ def strong_enough(job: Job, this: Rule) -> Iterator[Finding]:
     sheet = heater_sheet(job)
     if sheet is None:
         return
-    most, need = (
-        derated_w(sheet.output, job.plan.heat.altitude_m),
-        design_loss(job).need_w,
-    )
+    most = derated_w(sheet.output, job.plan.heat.altitude_m)
+    need = design_loss(job).need_w
     yield this.finding(
         job,
         subject=sheet.id,

@@ -316,11 +316,9 @@ def pipes_apart(job: Job, this: Rule) -> Iterator[Finding]:
 @rule("pipes.ground", "Above the ground", "mm", run="exhaust")
 def above_ground(job: Job, this: Rule) -> Iterator[Finding]:
     """Nothing of the exhaust hangs so low that a kerb takes it off."""
-    run, shape, band = (
-        pipe_run(job, "exhaust"),
-        pipe_shape(job, "exhaust"),
-        limit_band(job, "exhaust_ground_mm"),
-    )
+    run = pipe_run(job, "exhaust")
+    shape = pipe_shape(job, "exhaust")
+    band = limit_band(job, "exhaust_ground_mm")
     if run is None or shape is None or band is None:
         return
     ground = job.plan.vehicle.shell.ground_z_mm
@@ -341,11 +339,9 @@ def above_ground(job: Job, this: Rule) -> Iterator[Finding]:
 @rule("pipes.overhang", "Beyond the vehicle's side", "mm", run="exhaust")
 def overhang(job: Job, this: Rule) -> Iterator[Finding]:
     """What stands out beside the vehicle is torn off in a gateway, or burns a leg."""
-    run, band, shell = (
-        pipe_run(job, "exhaust"),
-        limit_band(job, "exhaust_overhang_mm"),
-        job.plan.vehicle.shell,
-    )
+    run = pipe_run(job, "exhaust")
+    band = limit_band(job, "exhaust_overhang_mm")
+    shell = job.plan.vehicle.shell
     if run is None or band is None:
         return
     past = {

@@ -60,10 +60,8 @@ def cover_segments(job: Job) -> tuple[CoverSegment, ...]:
         {min(max(edge, 0.0), end) for cover in covers for edge in (cover.at_mm, cover.end_mm)}
         | {0.0, end}
     )
-    bare_mm, layer_mm = (
-        heater_port(job, "exhaust").diameter_mm,
-        job.catalogue.pipe_physics.lagging_mm,
-    )
+    bare_mm = heater_port(job, "exhaust").diameter_mm
+    layer_mm = job.catalogue.pipe_physics.lagging_mm
     found = []
     # a run that ends where it begins is one stretch of no length
     for start, stop in itertools.pairwise(edges if len(edges) > 1 else [0.0, end]):

@@ -161,10 +161,8 @@ class EdgeMouths:
 
     def _apart_from_intake(self, mouth: Vec3, direction: Vec3) -> bool:
         intake = pipe_run(self.job, "intake")
-        apart, facing = (
-            limit_band(self.job, "mouths_apart_mm"),
-            limit_band(self.job, "mouths_facing_deg"),
-        )
+        apart = limit_band(self.job, "mouths_apart_mm")
+        facing = limit_band(self.job, "mouths_facing_deg")
         if intake is None:
             return True
         far = apart is None or apart.margin(norm(sub(mouth, intake.mouth))) >= 0

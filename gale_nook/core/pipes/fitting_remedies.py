@@ -139,10 +139,8 @@ def cover_it(job: Job, finding: Finding) -> Iterator[Remedy]:
         return
     middle = run.distance_of(finding.marks[0].start)
     for reach in (COVER_MM, 2 * COVER_MM, 4 * COVER_MM, run.length_mm):
-        start, end = (
-            max(math.floor(middle - reach), 0),
-            min(math.ceil(middle + reach), math.ceil(run.length_mm)),
-        )
+        start = max(math.floor(middle - reach), 0)
+        end = min(math.ceil(middle + reach), math.ceil(run.length_mm))
         for kind, layers in (("lagging", 1), ("lagging", MOST_LAYERS), ("shield", 1)):
             item = Fitting(
                 id=fresh_id(route.fittings, kind),

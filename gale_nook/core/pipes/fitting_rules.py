@@ -82,11 +82,9 @@ def silencer_drains(job: Job, this: Rule) -> Iterator[Finding]:
 @rule("pipes.silencer_room", "Silencer on its straight", "mm", run="exhaust")
 def silencer_on_a_straight(job: Job, this: Rule) -> Iterator[Finding]:
     """A silencer is stiff: it lies between two bends, not in one."""
-    route, run, band = (
-        job.plan.pipes.exhaust,
-        pipe_run(job, "exhaust"),
-        limit_band(job, "silencer_room_mm"),
-    )
+    route = job.plan.pipes.exhaust
+    run = pipe_run(job, "exhaust")
+    band = limit_band(job, "silencer_room_mm")
     if route is None or run is None or band is None:
         return
     ends = [(0.0, 0.0), *bend_spans(job), (run.length_mm, run.length_mm)]

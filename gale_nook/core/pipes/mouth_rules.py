@@ -181,11 +181,9 @@ def mouths_apart(job: Job, this: Rule) -> Iterator[Finding]:
     """A burner that draws in its own gas soots up; same flank or not, it is the distance that
     counts.
     """
-    exhaust, intake, band = (
-        pipe_run(job, "exhaust"),
-        pipe_run(job, "intake"),
-        limit_band(job, "mouths_apart_mm"),
-    )
+    exhaust = pipe_run(job, "exhaust")
+    intake = pipe_run(job, "intake")
+    band = limit_band(job, "mouths_apart_mm")
     if exhaust is None or intake is None or band is None:
         return
     distance = norm(sub(exhaust.mouth, intake.mouth))
@@ -203,11 +201,9 @@ def mouths_apart(job: Job, this: Rule) -> Iterator[Finding]:
 @rule("pipes.mouths_facing", "Exhaust's mouth turned from the combustion air's", "deg", run=BOTH)
 def mouths_facing(job: Job, this: Rule) -> Iterator[Finding]:
     """The gas is not blown at the place where the burner breathes."""
-    exhaust, intake, band = (
-        pipe_run(job, "exhaust"),
-        pipe_run(job, "intake"),
-        limit_band(job, "mouths_facing_deg"),
-    )
+    exhaust = pipe_run(job, "exhaust")
+    intake = pipe_run(job, "intake")
+    band = limit_band(job, "mouths_facing_deg")
     if exhaust is None or intake is None or band is None:
         return
     angle = angle_deg(exhaust.mouth_direction, sub(intake.mouth, exhaust.mouth))

@@ -82,10 +82,8 @@ def protections(job: Job) -> tuple[Protection, ...]:
     """
     run = pipe_run(job, "exhaust")
     works, found = job.catalogue.pipe_physics, []
-    ambient, bare_d = (
-        works.warm_day_c,
-        heater_port(job, "exhaust").diameter_mm if heater_sheet(job) is not None else 0.0,
-    )
+    ambient = works.warm_day_c
+    bare_d = heater_port(job, "exhaust").diameter_mm if heater_sheet(job) is not None else 0.0
     gas = exhaust_gas(job, ambient)
     for solid, kind, shape in outside_parts(job) if gas is not None else ():
         if kind.heat_c is None or gas is None or run is None:

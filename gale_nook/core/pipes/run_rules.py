@@ -26,11 +26,9 @@ def exhaust_length(job: Job, this: Rule) -> Iterator[Finding]:
     """Too long or too short: the burner's air is wrong either way. Joints count as
     the sheet says.
     """
-    run, band, sheet = (
-        pipe_run(job, "exhaust"),
-        limit_band(job, "exhaust_length_mm"),
-        heater_sheet(job),
-    )
+    run = pipe_run(job, "exhaust")
+    band = limit_band(job, "exhaust_length_mm")
+    sheet = heater_sheet(job)
     if run is None or band is None or sheet is None:
         return
     joints = joints_needed(job)

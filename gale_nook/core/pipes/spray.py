@@ -34,11 +34,9 @@ class Wedge:
         Inside it is the least way out; outside, the largest distance to a face, which is rather too
         little at an edge.
         """
-        behind, aside, up = (
-            point[0] - self.foot[0],
-            abs(point[1] - self.foot[1]),
-            point[2] - self.foot[2],
-        )
+        behind = point[0] - self.foot[0]
+        aside = abs(point[1] - self.foot[1])
+        up = point[2] - self.foot[2]
         rise, spread = math.radians(self.rise_deg), math.radians(self.spread_deg)
         over = (up - behind * math.tan(rise)) * math.cos(rise)
         beside = (aside - self.half_mm - behind * math.tan(spread)) * math.cos(spread)

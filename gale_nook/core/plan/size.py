@@ -46,10 +46,8 @@ def too_large(plan: Plan, before: Plan | None = None) -> str:
             "computed with. "
             "Give long tubes and outlines fewer points."
         )
-    size, largest = (
-        plan_bytes(plan),
-        max(MAX_PLAN_BYTES, plan_bytes(before) if before is not None else 0),
-    )
+    size = plan_bytes(plan)
+    largest = max(MAX_PLAN_BYTES, plan_bytes(before) if before is not None else 0)
     if size > largest:
         return (
             f"The plan takes {size / 1e6:.1f} MB; plans up to {largest / 1e6:.1f} MB are kept. "

@@ -104,11 +104,9 @@ def tube_parts(points: Sequence[Vec3], radius_mm: float) -> tuple[ConvexPiece, .
 
 
 def _cylinder(solid: CylinderSolid) -> ConvexPiece:
-    radius, half, centre = (
-        solid.diameter_mm / 2,
-        solid.length_mm / 2,
-        (solid.x_mm, solid.y_mm, solid.z_mm),
-    )
+    radius = solid.diameter_mm / 2
+    half = solid.length_mm / 2
+    centre = (solid.x_mm, solid.y_mm, solid.z_mm)
     if solid.axis == "z":
         return Prism(((solid.x_mm, solid.y_mm),), solid.z_mm - half, solid.z_mm + half, radius)
     return LyingCylinder("xy".index(solid.axis), centre, half, radius)

@@ -155,11 +155,9 @@ def _bay_walls(shell: Shell) -> tuple[Obstacle, ...]:
     """What closes the engine bay in; nothing below."""
     firewall = shell.firewall_x_mm if shell.firewall_x_mm is not None else shell.front_x_mm
     half, t, low = shell.outer_width_mm / 2, WALL_MM, shell.ground_z_mm
-    x0, length, high = (
-        shell.front_x_mm,
-        firewall - shell.front_x_mm,
-        shell.bonnet_z_mm - shell.ground_z_mm,
-    )
+    x0 = shell.front_x_mm
+    length = firewall - shell.front_x_mm
+    high = shell.bonnet_z_mm - shell.ground_z_mm
     sides: tuple[tuple[str, str, Vec3, Vec3], ...] = (
         ("bay-nose", "the nose", (x0 - t, -half - t, low), (t, 2 * (half + t), high)),
         ("bay-bulkhead", "the bulkhead", (firewall, -half - t, low), (t, 2 * (half + t), high)),

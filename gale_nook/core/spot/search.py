@@ -93,11 +93,9 @@ def _command(spot: Spot) -> PlaceHeater:
 
 
 def _sentence(spot: Spot, place: Spot) -> str:
-    dx, dy, turn = (
-        place.x_mm - spot.x_mm,
-        place.y_mm - spot.y_mm,
-        (place.yaw_deg - spot.yaw_deg) % 360,
-    )
+    dx = place.x_mm - spot.x_mm
+    dy = place.y_mm - spot.y_mm
+    turn = (place.yaw_deg - spot.yaw_deg) % 360
     parts = []
     if dx:
         parts.append(f"{q(abs(dx))} {'rearward' if dx > 0 else 'forward'}")

@@ -66,10 +66,8 @@ class HeatPage(StationPage):
     @property
     def ribs_hint(self) -> str:
         """What follows from the pitch."""
-        length, count = (
-            rib_length_m(self.plan.vehicle, self.plan.heat),
-            hoops(self.plan.vehicle, self.plan.heat),
-        )
+        length = rib_length_m(self.plan.vehicle, self.plan.heat)
+        count = hoops(self.plan.vehicle, self.plan.heat)
         return f"{count} hoops; {length:.1f} m counted" if count else f"{length:.1f} m counted"
 
     @property
