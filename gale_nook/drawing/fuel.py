@@ -27,7 +27,10 @@ from gale_nook.drawing.mapping import Mapping
 from gale_nook.drawing.scene import Circle, Group, Line, Node, Point, Project, Text
 
 PUMP_PX, BAND_PX, BAND_STEPS, HANDLE = 15.0, 26.0, 12, 6.0
-LEVEL_HEIGHTS, LEVEL_STEP, TURN_STEP_DEG, TURN_PX = 25, 5, 5, 24.0
+LEVEL_HEIGHTS = 25
+LEVEL_STEP = 5
+TURN_STEP_DEG = 5
+TURN_PX = 24.0
 FILLER_MM, RADIUS_MM = 140.0, 30.0
 
 

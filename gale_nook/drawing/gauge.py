@@ -12,7 +12,9 @@ BAND = 4.0
 
 def gauge(finding: Finding) -> Scene | None:
     """Return the gauge of a finding, or None where there is no value or no limit to draw."""
-    measured, low, high = finding.measured, finding.band.minimum, finding.band.maximum
+    measured = finding.measured
+    low = finding.band.minimum
+    high = finding.band.maximum
     if measured is None or (low is None and high is None):
         return None
     first, last = _domain(measured, low, high)

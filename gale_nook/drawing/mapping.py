@@ -70,7 +70,9 @@ def board_mapping(shell: Shell, view: BoardView) -> Mapping:
     zoomed.
     """
     length = shell.rear_x_mm - shell.front_x_mm
-    width, top, bottom = shell.outer_width_mm, shell.inside_height_mm + 80, shell.ground_z_mm - 40
+    width = shell.outer_width_mm
+    top = shell.inside_height_mm + 80
+    bottom = shell.ground_z_mm - 40
     fit = min((PAPER_WIDTH - 2 * EDGE) / length, (DRAWN_HEIGHT - 4 * EDGE) / (width + top - bottom))
     scale = fit * view.zoom
     plan_height = width * fit + 2 * EDGE
@@ -79,7 +81,9 @@ def board_mapping(shell: Shell, view: BoardView) -> Mapping:
     side_top = tape_top + TAPE_HEIGHT
     sign = 1 if view.below else -1
     if view.zoom == 1:
-        x_mid, y_mid, z_mid = (shell.front_x_mm + shell.rear_x_mm) / 2, 0.0, (top + bottom) / 2
+        x_mid = (shell.front_x_mm + shell.rear_x_mm) / 2
+        y_mid = 0.0
+        z_mid = (top + bottom) / 2
     else:
         x_mid, y_mid, z_mid = view.centre
     return Mapping(

@@ -218,7 +218,9 @@ def _wall(job: Job, system: UnitSystem) -> Scene | None:
     """Body, wall, and the fitting through it, seen along the wall: the room's side on the left."""
     stack_mm = mount_stack_mm(job)
     wall = facing_wall(job)
-    mount, corners, holes = chosen_mount(job), body_corners(job), face_holes(job)
+    mount = chosen_mount(job)
+    corners = body_corners(job)
+    holes = face_holes(job)
     if mount is None or corners is None or not holes:
         return None
     shell, hole = job.plan.vehicle.shell, max(holes, key=lambda hole: hole.diameter_mm)
@@ -229,7 +231,9 @@ def _wall(job: Job, system: UnitSystem) -> Scene | None:
         stub = abs(port_point(job, heater_port(job, "exhaust"))[1]) - shell.outer_width_mm / 2
     scale = min(0.9, 120 / max(thick + max(gap, 0.0) + max(stub, 0.0) + 40, 1.0))
     inner = 40.0 + max(gap, 0.0) * scale
-    outer, half, middle = inner + max(thick * scale, 1.5), hole.diameter_mm / 2 * scale, TOP + 60
+    outer = inner + max(thick * scale, 1.5)
+    half = hole.diameter_mm / 2 * scale
+    middle = TOP + 60
     end = outer + max(stub, 6.0) * scale
     stack = format_length(stack_mm, system) if stack_mm is not None else "not measured"
     nodes: list[Node] = [

@@ -159,7 +159,10 @@ def _edge_opening(job: Job, opening: Opening, m: Mapping) -> Iterator[Node]:
 
 def _opening_in_plan(job: Job, opening: Opening, m: Mapping) -> Node:
     low, size = opening_box(job, opening)
-    x0, x1, y0, y1 = low[0], low[0] + size[0], low[1], low[1] + size[1]
+    x0 = low[0]
+    x1 = low[0] + size[0]
+    y0 = low[1]
+    y1 = low[1] + size[1]
     cls = f"opening {opening.kind}" if opening.face.value == "roof" else "opening edge"
     return Line(
         [m.plan(x, y) for x, y in ((x0, y0), (x1, y0), (x1, y1), (x0, y1))],

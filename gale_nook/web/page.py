@@ -237,7 +237,9 @@ class StationPage:
 
     @property
     def _focus(self) -> Vec3:
-        points, spot, shell = self.focus_points, self.plan.spot, self.plan.vehicle.shell
+        points = self.focus_points
+        spot = self.plan.spot
+        shell = self.plan.vehicle.shell
         if points:
             x, y, z = (
                 (min(p[i] for p in points) + max(p[i] for p in points)) / 2 for i in range(3)

@@ -28,7 +28,9 @@ LEAST_SPREAD_DEG = 25.0  # two tapes that meet flatter than this leave the point
 
 def drill_sheet(job: Job) -> DrillSheet | None:
     """Return the drill sheet; None without heater, spot and a mount with holes."""
-    spot, mount, sheet = job.plan.spot, chosen_mount(job), heater_sheet(job)
+    spot = job.plan.spot
+    mount = chosen_mount(job)
+    sheet = heater_sheet(job)
     if mount is not None and mount.through != "floor":
         return face_drill_sheet(job)
     if spot is None or mount is None or sheet is None or not floor_holes(job):

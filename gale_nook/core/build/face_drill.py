@@ -23,7 +23,9 @@ ALONG_BULKHEAD = (
 
 def face_drill_sheet(job: Job) -> DrillSheet | None:
     """Return the sheet; None without heater, mount and holes through a wall that is faced."""
-    mount, sheet, holes = chosen_mount(job), heater_sheet(job), face_holes(job)
+    mount = chosen_mount(job)
+    sheet = heater_sheet(job)
+    holes = face_holes(job)
     if mount is None or sheet is None or not holes:
         return None
     middle = (

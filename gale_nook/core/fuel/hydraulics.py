@@ -73,7 +73,9 @@ def heads(job: Job, run: FuelRun, percent: float, parked: Parked = LEVEL) -> Fue
         return at[2] - slope_x * at[0] - slope_y * at[1]
 
     x, y, _ = run.supply.start
-    top, pump_z, heater_z = surface - slope_x * x - slope_y * y, height(pump), height(run.heater_at)
+    top = surface - slope_x * x - slope_y * y
+    pump_z = height(pump)
+    heater_z = height(run.heater_at)
     grade = job.catalogue.fuel_equipment.grade(job.plan.fuel.grade)
     celsius = job.plan.heat.outside_c
     works = job.catalogue.fuel_equipment.pump

@@ -118,7 +118,9 @@ def supply(job: Job) -> Supply | None:
 
 def _own_outlet(job: Job, tank: OwnTank) -> tuple[Vec3, Vec3]:
     """Where the line leaves a tank of one's own, and the tip to which the fuel can be drawn."""
-    x, y, low = tank.x_mm + tank.outlet_x_mm, tank.y_mm + tank.outlet_y_mm, tank.z_mm + tank.wall_mm
+    x = tank.x_mm + tank.outlet_x_mm
+    y = tank.y_mm + tank.outlet_y_mm
+    low = tank.z_mm + tank.wall_mm
     if tank.outlet == "bottom":
         return (x, y, tank.z_mm), (x, y, low)
     if tank.outlet == "top":

@@ -62,7 +62,9 @@ def block(blocked: Any, grid: Grid3, solid: Solid | None, shape: Shape, reach_mm
     if window is None:
         return
     x, y, z = grid.axes
-    z, y, x = z[window[0]][:, None, None], y[window[1]][None, :, None], x[window[2]][None, None, :]
+    z = z[window[0]][:, None, None]
+    y = y[window[1]][None, :, None]
+    x = x[window[2]][None, None, :]
     if isinstance(solid, CylinderSolid) and solid.axis != "z":
         distance = _to_lying_cylinder(solid, x, y, z)
     elif isinstance(solid, TubeSolid):
@@ -118,7 +120,9 @@ def _to_line(points: tuple[Vec3, ...], x: Any, y: Any, z: Any) -> Any:
         px, py, pz = x - start[0], y - start[1], z - start[2]
         share = (px * along[0] + py * along[1] + pz * along[2]) / length2 if length2 > 0 else 0.0
         share = np.clip(share, 0.0, 1.0)
-        dx, dy, dz = px - share * along[0], py - share * along[1], pz - share * along[2]
+        dx = px - share * along[0]
+        dy = py - share * along[1]
+        dz = pz - share * along[2]
         best = np.minimum(best, np.sqrt(dx**2 + dy**2 + dz**2))
     return best
 

@@ -18,7 +18,9 @@ def nearest_in_box(centre: Vec3, size: Vec3, along: tuple[float, float], point: 
     plan.
     """
     ux, uy = along
-    dx, dy, dz = point[0] - centre[0], point[1] - centre[1], point[2] - centre[2]
+    dx = point[0] - centre[0]
+    dy = point[1] - centre[1]
+    dz = point[2] - centre[2]
     a = _clamped(dx * ux + dy * uy, size[0] / 2)
     b = _clamped(-dx * uy + dy * ux, size[1] / 2)
     return (
@@ -86,7 +88,9 @@ def nearest_of_segments(
     between = starts[:, None, :] - other_starts[None, :, :]
     a = np.maximum(np.einsum("ijk,ijk->ij", one, one), TINY)
     e = np.maximum(np.einsum("ijk,ijk->ij", two, two), TINY)
-    b, c, f = (one * two).sum(2), (one * between).sum(2), (two * between).sum(2)
+    b = (one * two).sum(2)
+    c = (one * between).sum(2)
+    f = (two * between).sum(2)
     parallel = np.maximum(a * e - b * b, 0.0)
     skew = parallel > PARALLEL * a * e
     s = np.where(skew, np.clip((b * f - c * e) / np.where(skew, parallel, 1.0), 0.0, 1.0), 0.0)

@@ -80,7 +80,9 @@ def surface_areas_m2(vehicle: Vehicle, heat: HeatNeed) -> dict[str, float]:
         )
     top = vehicle.pop_top
     if top is not None:
-        length, width, rise = top.length_mm / 1000, top.width_mm / 1000, top.rise_mm / 1000
+        length = top.length_mm / 1000
+        width = top.width_mm / 1000
+        rise = top.rise_mm / 1000
         areas["roof"] -= length * width
         areas["pop-top"] = length * width
         if top.raised:

@@ -35,7 +35,9 @@ def load_space(plan: Plan, catalogue: Catalogue) -> tuple[Network, HeatLoss]:
     directly. In the steady state the network loses what `heat_loss` says.
     """
     loss = heat_loss(plan, catalogue)
-    capacities, links, fixed = np.zeros(3), np.zeros((3, 3)), np.zeros((3, 2))
+    capacities = np.zeros(3)
+    links = np.zeros((3, 3))
+    fixed = np.zeros((3, 2))
     air_kg = air_density_kg_m3(plan.heat.altitude_m, plan.heat.inside_c) * loss.volume_m3
     faces_m2 = sum(element.area_m2 or 0.0 for element in loss.elements)
     capacities[AIR] = air_kg * AIR_HEAT_CAPACITY_J_KGK + faces_m2 * FAST_SKIN_J_M2K

@@ -104,7 +104,9 @@ def simulate_night(
         most_w: the heater's greatest output where the vehicle stands.
     """
     night = plan.heat.night
-    room, burner, watch = LoadSpace(plan, catalogue), Burner(sheet, most_w), _Watch()
+    room = LoadSpace(plan, catalogue)
+    burner = Burner(sheet, most_w)
+    watch = _Watch()
     samples = []
     steps, every = round(night.hours_h * 3600 / STEP_S), round(SAMPLE_S / STEP_S)
     for step, target in enumerate(_targets(plan, steps)):

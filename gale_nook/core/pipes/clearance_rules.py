@@ -167,7 +167,9 @@ def _warmed_edges(
     job: Job, this: Rule, gas: GasRun, through: dict[str, Fitting]
 ) -> Iterator[Finding]:
     """The edge of a panel round a bulkhead fitting: its bright sleeve stands between."""
-    works, ring, run = job.catalogue.pipe_physics, ring_mm(job, "exhaust"), pipe_run(job, "exhaust")
+    works = job.catalogue.pipe_physics
+    ring = ring_mm(job, "exhaust")
+    run = pipe_run(job, "exhaust")
     for solid, kind, _ in outside_parts(job):
         fitting = through.get(solid.id)
         if fitting is None or kind.heat_c is None or run is None:

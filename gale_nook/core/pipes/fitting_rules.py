@@ -120,7 +120,9 @@ def joints_placed(job: Job, this: Rule) -> Iterator[Finding]:
     route, run = job.plan.pipes.exhaust, pipe_run(job, "exhaust")
     if route is None or run is None:
         return
-    needed, placed, kit = joints_needed(job), len(route.of_kind("joint")), kit_pipe_mm(job)
+    needed = joints_needed(job)
+    placed = len(route.of_kind("joint"))
+    kit = kit_pipe_mm(job)
     band = Band(
         float(needed), None, Whose.GEOMETRY, "joints", "the kit's pipe first, then extension pieces"
     )

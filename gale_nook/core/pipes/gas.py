@@ -147,7 +147,9 @@ def exhaust_gas(job: Job, ambient_c: float) -> GasRun | None:
     """Return the exhaust's gas from port to mouth at most output in air of some temperature; None
     without a run.
     """
-    run, sheet, route = pipe_run(job, "exhaust"), heater_sheet(job), job.plan.pipes.exhaust
+    run = pipe_run(job, "exhaust")
+    sheet = heater_sheet(job)
+    route = job.plan.pipes.exhaust
     if run is None or sheet is None or route is None:
         return None
     flow = burner_flow(sheet, diesel_kg_m3(job), ambient_c)
@@ -193,7 +195,9 @@ def march(
         middle = gas - first * step_m / 2 / (flow.gas_kg_s * GAS_J_KGK)
         halfway = skin_c(middle, flow, inner_m, outer, ambient_c, skin)
         loss = outside_w_m(halfway, outer.diameter_m, outer.emissivity, ambient_c) * step_m
-        gas, given, at = gas - loss / (flow.gas_kg_s * GAS_J_KGK), given + loss, end
+        gas = gas - loss / (flow.gas_kg_s * GAS_J_KGK)
+        given = given + loss
+        at = end
         found.append(
             AlongPipe(end, gas, skin_c(gas, flow, inner_m, outer, ambient_c, halfway), given)
         )

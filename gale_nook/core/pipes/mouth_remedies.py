@@ -38,7 +38,9 @@ def to_the_edge(job: Job, finding: Finding) -> Iterator[Remedy]:
 @remedy_for("pipes.overhang")
 def draw_in(job: Job, finding: Finding) -> Iterator[Remedy]:
     """Draw what stands out beside the vehicle back towards it, up the slope that it came down."""
-    run, nodes, shell = pipe_run(job, "exhaust"), nodes_of(job, "exhaust"), job.plan.vehicle.shell
+    run = pipe_run(job, "exhaust")
+    nodes = nodes_of(job, "exhaust")
+    shell = job.plan.vehicle.shell
     if run is None or finding.margin is None:
         return
     by = math.ceil(-finding.margin - 1e-9)

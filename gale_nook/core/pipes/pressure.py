@@ -107,7 +107,9 @@ def intake_loss(job: Job) -> PressureLoss | None:
     """Return what the combustion air's pipe costs in the coldest night's air; None
     without a run.
     """
-    run, route, sheet = pipe_run(job, "intake"), job.plan.pipes.intake, heater_sheet(job)
+    run = pipe_run(job, "intake")
+    route = job.plan.pipes.intake
+    sheet = heater_sheet(job)
     if run is None or route is None or sheet is None:
         return None
     outside_c = job.plan.heat.outside_c

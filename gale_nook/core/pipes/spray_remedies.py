@@ -21,7 +21,9 @@ def out_of_it(job: Job, finding: Finding) -> Iterator[Remedy]:
     along if that is needed.
     """
     tube = tube_of(finding)
-    run, worst, nodes = pipe_run(job, tube), _worst(job, tube), nodes_of(job, tube)
+    run = pipe_run(job, tube)
+    worst = _worst(job, tube)
+    nodes = nodes_of(job, tube)
     if run is None or worst is None:
         return
     x, y, z = run.mouth

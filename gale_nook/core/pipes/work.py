@@ -115,7 +115,9 @@ def pipe_cuts(job: Job) -> tuple[CutLine, ...]:
     exhaust_run = pipe_run(job, "exhaust")
     found = []
     if exhaust_run is not None:
-        run, whole, joints = exhaust_run, pipe_needed_mm(job), joints_needed(job)
+        run = exhaust_run
+        whole = pipe_needed_mm(job)
+        joints = joints_needed(job)
         remark = (
             f"{len(run.straights)} straights, {len(run.bends)} bends; {CUT_ALLOWANCE_MM:.0f} "
             "mm allowance included"

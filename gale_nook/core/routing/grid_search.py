@@ -166,7 +166,9 @@ class GridSearch:
         """Put a label on the heap by its cost so far and what is left at least; not where a limit
         is passed for sure.
         """
-        left, limits, cost = self._ahead[label.iy][label.ix], self.limits, self.cost
+        left = self._ahead[label.iy][label.ix]
+        limits = self.limits
+        cost = self.cost
         if (
             left < FAR
             and label.length_mm + left <= limits.length_mm
@@ -237,7 +239,9 @@ class GridSearch:
             return [self._level_start()]
         found: list[Label] = []
         ix, iy = self.space.at
-        top, low, high = self.start.point[2], self.space.low_mm, self.space.high_mm
+        top = self.start.point[2]
+        low = self.space.low_mm
+        high = self.space.high_mm
         for slope, degrees in enumerate(self.limits.slopes_deg):
             angle = 90.0 - degrees
             tangent, shorter = self._bend(angle)
@@ -272,7 +276,9 @@ class GridSearch:
         found = []
         dx, dy, drop, on_mm = self._cells[label.heading, label.slope]
         ix, iy, z = label.ix + dx, label.iy + dy, label.z_mm - drop
-        length, bends, corners = label.length_mm, label.bends_deg, label.corners
+        length = label.length_mm
+        bends = label.bends_deg
+        corners = label.corners
         if self._is_free(ix, iy, z):
             found.append(
                 label._replace(

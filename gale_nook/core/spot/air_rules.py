@@ -67,7 +67,9 @@ def _along(
     at: Places, this: Rule, limit_name: str, own_direction: tuple[int, int], face: str
 ) -> Iterator[Measure]:
     """Free distance from a face of the body, in a direction of the heater's own frame."""
-    band, body, spot = limit_band(at.job, limit_name), moving_body(at), at.job.plan.spot
+    band = limit_band(at.job, limit_name)
+    body = moving_body(at)
+    spot = at.job.plan.spot
     if band is None or body is None or spot is None:
         return
     dx, dy = turn_xy(own_direction[0], own_direction[1], spot.yaw_deg)

@@ -437,9 +437,13 @@ def _near_edge(corners: Sequence[Corner], swell: float, at_mm: Any) -> Any:
 def piece_bounds(part: ConvexPiece) -> tuple[float, float, float, float]:
     """Return low x, low y, high x, high y of a part."""
     if isinstance(part, Prism):
-        xs, ys, r = [c[0] for c in part.corners], [c[1] for c in part.corners], part.swell_mm
+        xs = [c[0] for c in part.corners]
+        ys = [c[1] for c in part.corners]
+        r = part.swell_mm
     elif isinstance(part, Capsule):
-        xs, ys, r = [part.start[0], part.end[0]], [part.start[1], part.end[1]], part.radius_mm
+        xs = [part.start[0], part.end[0]]
+        ys = [part.start[1], part.end[1]]
+        r = part.radius_mm
     else:
         reach = (part.half_mm, part.radius_mm) if part.axis == 0 else (part.radius_mm, part.half_mm)
         xs = [part.centre[0] - reach[0], part.centre[0] + reach[0]]

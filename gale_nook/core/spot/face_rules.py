@@ -84,7 +84,9 @@ def face_stack(at: Places, this: Rule) -> Iterator[Measure]:
     """The fitting has to reach from the body through the wall, or clamp the bulkhead: neither too
     thick nor too thin.
     """
-    mount, spot, wall = chosen_mount(at.job), at.job.plan.spot, facing_wall(at.job)
+    mount = chosen_mount(at.job)
+    spot = at.job.plan.spot
+    wall = facing_wall(at.job)
     if mount is None or spot is None or mount.through == "floor":
         return
     if mount.through == "wall" and wall is None:
@@ -165,9 +167,13 @@ def _hole_band(job: Job) -> Band:
 
 def _to_face_edge(at: Places, this: Rule, hole: FaceHole) -> Measure:
     shell = at.job.plan.vehicle.shell
-    low, high, top = shell.bulkhead_x_mm, shell.rear_x_mm, shell.inside_height_mm
+    low = shell.bulkhead_x_mm
+    high = shell.rear_x_mm
+    top = shell.inside_height_mm
     if hole.face == "bulkhead":
-        low, high, top = -shell.floor_width_mm / 2, shell.floor_width_mm / 2, shell.bonnet_z_mm
+        low = -shell.floor_width_mm / 2
+        high = shell.floor_width_mm / 2
+        top = shell.bonnet_z_mm
     upright = min(hole.z_mm - floor_finish_z_mm(at.job), top - hole.z_mm)
 
     def left_mm(x: Any, y: Any) -> Any:

@@ -90,7 +90,9 @@ class _Sweep:
 
     def meets(self, obstacle: Obstacle, body: MovingPart, reach_mm: float) -> bool:
         """Return whether a thing's bounds come before the face at any place, within reach."""
-        b, axis, across = obstacle.shape.bounds, self.axis, 1 - self.axis
+        b = obstacle.shape.bounds
+        axis = self.axis
+        across = 1 - self.axis
         if b[2] >= body.box.high_z_mm or b[5] <= body.box.low_z_mm:
             return False
         if b[across] >= self.high_mm[-1] or b[across + 3] <= self.low_mm[0]:

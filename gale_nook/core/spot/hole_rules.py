@@ -66,7 +66,9 @@ def metal_left_mm(hole: PlacedHole, obstacle: Obstacle, x_mm: Any, y_mm: Any) ->
 
 def _to_solids(at: Places, this: Rule, hole: PlacedHole) -> Iterator[Measure]:
     dx, dy = offset = at.offset_mm(hole.x_mm, hole.y_mm)
-    reach, single, alike = max(hole.reach_mm), at.grid.shape == (1, 1), _alike(hole, offset)
+    reach = max(hole.reach_mm)
+    single = at.grid.shape == (1, 1)
+    alike = _alike(hole, offset)
     for obstacle in drilled_near(at.job):
         band, bounds = _metal_band(obstacle), obstacle.shape.bounds
         window = at.near(bounds, reach + (band.minimum or 0.0), offset)

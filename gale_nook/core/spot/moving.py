@@ -111,7 +111,9 @@ def _least(bounds: Any, part: MovingPart, x_mm: Any, y_mm: Any) -> Any:
     Args:
         bounds: (6,) with arrays of places, or (6, k) with one place.
     """
-    box, x, y = part.box, x_mm + part.offset_mm[0], y_mm + part.offset_mm[1]
+    box = part.box
+    x = x_mm + part.offset_mm[0]
+    y = y_mm + part.offset_mm[1]
     apart_x = np.maximum(
         np.maximum(bounds[0] - box.half_x_mm - x, x - box.half_x_mm - bounds[3]), 0.0
     )

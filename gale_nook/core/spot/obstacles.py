@@ -123,7 +123,9 @@ def _walls(shell: Shell, in_cab: bool) -> tuple[Obstacle, ...]:
         if in_cab
         else (shell.bulkhead_x_mm, shell.rear_x_mm)
     )
-    half, top, t = shell.floor_width_mm / 2, shell.inside_height_mm, WALL_MM
+    half = shell.floor_width_mm / 2
+    top = shell.inside_height_mm
+    t = WALL_MM
     length, width = x1 - x0, 2 * half
     sides: tuple[tuple[str, str, Vec3, Vec3], ...] = (
         (
@@ -154,7 +156,9 @@ def _wall(wall_id: str, name: str, low: Vec3, size: Vec3) -> Obstacle:
 def _bay_walls(shell: Shell) -> tuple[Obstacle, ...]:
     """What closes the engine bay in; nothing below."""
     firewall = shell.firewall_x_mm if shell.firewall_x_mm is not None else shell.front_x_mm
-    half, t, low = shell.outer_width_mm / 2, WALL_MM, shell.ground_z_mm
+    half = shell.outer_width_mm / 2
+    t = WALL_MM
+    low = shell.ground_z_mm
     x0 = shell.front_x_mm
     length = firewall - shell.front_x_mm
     high = shell.bonnet_z_mm - shell.ground_z_mm

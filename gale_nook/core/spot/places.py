@@ -187,7 +187,9 @@ def _look(at: Places, measures: list[Measure]) -> Finding:
             break
         value = _value(at, measure)
         if value is not None and measure.margins(value) < margin:
-            best, margin, chosen = value, float(measure.margins(value)), measure
+            best = value
+            margin = float(measure.margins(value))
+            chosen = measure
     return chosen.report(best)
 
 

@@ -39,7 +39,9 @@ def in_the_middle(job: Job, _finding: Finding) -> Iterator[Remedy]:
 @remedy_for("spot.stack")
 def other_collar(job: Job, _finding: Finding) -> Iterator[Remedy]:
     """A mount whose collar fits; else rebate the floor or pack the mount by what is missing."""
-    spot, sheet, mount = job.plan.spot, heater_sheet(job), chosen_mount(job)
+    spot = job.plan.spot
+    sheet = heater_sheet(job)
+    mount = chosen_mount(job)
     if spot is None or sheet is None or mount is None:
         return
     for other in sheet.mounts:

@@ -55,7 +55,9 @@ def stack_fits(at: Places, this: Rule) -> Iterator[Measure]:
 
 
 def _stack_finding(job: Job, this: Rule, stack_mm: float | None) -> Finding:
-    mount, spot, stack = chosen_mount(job), job.plan.spot, stack_mm or 0.0
+    mount = chosen_mount(job)
+    spot = job.plan.spot
+    stack = stack_mm or 0.0
     if mount is None or spot is None:
         raise ValueError("the heater has no place yet")
     limit = mount.stack

@@ -67,7 +67,9 @@ def saw_of(hole: PlacedHole) -> str:
 
 def spot_steps(job: Job) -> tuple[Step, ...]:
     """Return the steps from marking the place to the heater on its mount."""
-    spot, mount, sheet = job.plan.spot, chosen_mount(job), heater_sheet(job)
+    spot = job.plan.spot
+    mount = chosen_mount(job)
+    sheet = heater_sheet(job)
     if spot is None or mount is None or sheet is None:
         return ()
     on_it = f"{sheet.label}, {heater_body(job).mass_kg:g} kg, on its mount. {mount.service}".strip()

@@ -250,7 +250,9 @@ def _fresh(plan: Plan, book: Catalogue, label: str) -> str:
     """Return an id that no heater has, from its label."""
     stem = re.sub(r"[^a-z0-9]+", "-", label.lower()).strip("-")[:40]
     stem = stem if stem[:1].isalpha() else f"own-{stem}".rstrip("-")
-    taken, number, found = set(with_own_heaters(plan, book).heaters), 2, stem
+    taken = set(with_own_heaters(plan, book).heaters)
+    number = 2
+    found = stem
     while found in taken:
         found, number = f"{stem}-{number}", number + 1
     return found
