@@ -5,6 +5,8 @@ own on loopback.
 from __future__ import annotations
 
 import shutil
+import signal
+import subprocess
 import tempfile
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -20,6 +22,7 @@ from gale_nook.core.plan.document import Plan
 from gale_nook.demo.load import DEMO_NAMES, demo_plan
 from gale_nook.serve import postgres
 from gale_nook.store.migrate import migrate
+from tests.serve.started import data_folder, start
 
 settings.register_profile(
     "tests",
@@ -89,3 +92,19 @@ def quiet_url(cluster: postgres.Cluster) -> str:
     url = cluster.url("gale_quiet")
     migrate(url)
     return url
+
+
+@pytest.fixture(scope="session")
+def stopped_data() -> Iterator[Path]:
+    """A data folder with the demo, made by the start command once; a stopped one may be copied."""
+    with data_folder() as folder:
+        start(folder).end(signal.SIGINT)
+        yield folder
+
+
+@pytest.fixture
+def demo_folder(stopped_data: Path) -> Iterator[Path]:
+    """A copy of it, for one test."""
+    with data_folder() as folder:
+        subprocess.run(["cp", "-a", str(stopped_data), str(folder)], check=True)
+        yield folder

@@ -4,10 +4,7 @@ what was typed.
 
 from __future__ import annotations
 
-import shutil
 import signal
-import tempfile
-from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
@@ -20,22 +17,14 @@ from tests.serve.started import start
 pytestmark = [pytest.mark.browser, pytest.mark.store]
 
 
-@pytest.fixture
-def folder() -> Iterator[Path]:
-    made = Path(tempfile.mkdtemp(prefix="gale-nook-restart-", dir="/var/tmp"))
-    made.chmod(0o755)
-    yield made / "data"
-    shutil.rmtree(made, ignore_errors=True)
-
-
 def test_an_open_page_saves_after_a_restart_and_after_a_new_secret(
-    browser: Browser, folder: Path
+    browser: Browser, demo_folder: Path
 ) -> None:
     """Ctrl-C and start on the same data; then with another secret, as when the data folder was
     brought back without it.
     """
     port = postgres.free_port()
-    first = start(folder, port=port)
+    first = start(demo_folder, port=port)
     job = first.jobs()["Heron"]
     tab = browser.new_page(viewport={"width": 1280, "height": 800})
     tab.goto(f"{first.url}/jobs/{job}/heat")
@@ -48,15 +37,15 @@ def test_an_open_page_saves_after_a_restart_and_after_a_new_secret(
     expect(tab.locator("#notice")).to_contain_text("No answer.")
     expect(outside).to_have_value("-23")
 
-    second = start(folder, port=port)
+    second = start(demo_folder, port=port)
     outside.fill("-24")
     outside.press("Tab")
     saved(tab, 2)
     expect(tab.locator("#notice .notice")).to_have_count(0)
     assert second.end(signal.SIGINT) == 0
-    (folder / "form-secret").unlink()
+    (demo_folder / "form-secret").unlink()
 
-    third = start(folder, port=port)
+    third = start(demo_folder, port=port)
     outside.fill("-25")
     outside.press("Tab")
     saved(tab, 3)
@@ -66,10 +55,10 @@ def test_an_open_page_saves_after_a_restart_and_after_a_new_secret(
 
 
 def test_busy_is_said_and_what_was_turned_away_is_sent_again(
-    browser: Browser, folder: Path
+    browser: Browser, demo_folder: Path
 ) -> None:
     """Turned away twice by the server's own word for it, then taken: nothing is typed again."""
-    started = start(folder)
+    started = start(demo_folder)
     job = started.jobs()["Heron"]
     tab = browser.new_page(viewport={"width": 1280, "height": 800})
     tab.goto(f"{started.url}/jobs/{job}/heat")

@@ -2,18 +2,23 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import re
+import shutil
 import signal
 import subprocess
 import sys
+import tempfile
 import threading
+from collections.abc import Iterator
 from dataclasses import dataclass, field
 from pathlib import Path
 
 import httpx2
 
 from gale_nook.serve import postgres
+from gale_nook.serve.trouble import StartTrouble
 
 READY = "Gale Nook is open at"
 
@@ -115,3 +120,16 @@ def is_gone(pid: int) -> bool:
 def wait_gone(pid: int) -> None:
     while not is_gone(pid):
         os.sched_yield()
+
+
+@contextlib.contextmanager
+def data_folder() -> Iterator[Path]:
+    """A place for a data folder that the database's user can reach, with nothing there yet; emptied
+    afterwards whatever still runs in it.
+    """
+    made = Path(tempfile.mkdtemp(prefix="gale-nook-start-", dir="/var/tmp"))
+    made.chmod(0o755)
+    yield made / "data"
+    with contextlib.suppress(StartTrouble):
+        postgres.stop(postgres.cluster_at(made / "data"))
+    shutil.rmtree(made, ignore_errors=True)

@@ -75,14 +75,14 @@ def test_data_of_another_version_is_left_alone(folder: Path) -> None:
     assert postgres.cluster_at(folder.with_name("new"), installed).binaries == installed[1]
 
 
-def test_data_of_a_newer_application_is_left_alone(folder: Path) -> None:
-    started = start(folder)
+def test_data_of_a_newer_application_is_left_alone(demo_folder: Path) -> None:
+    started = start(demo_folder)
     with create_engine(started.cluster.url()).begin() as connection:
         connection.execute(text("UPDATE alembic_version SET version_num = '9999'"))
     started.end()
-    said = _refused(folder)
+    said = _refused(demo_folder)
     assert "was written by a newer Gale Nook" in said
-    cluster = postgres.cluster_at(folder)
+    cluster = postgres.cluster_at(demo_folder)
     postgres.start(cluster)
     with pytest.raises(NewerData):
         migrate(cluster.url())

@@ -5,10 +5,8 @@ it refuses.
 from __future__ import annotations
 
 import os
-import shutil
 import signal
 import subprocess
-import tempfile
 from pathlib import Path
 
 import httpx2
@@ -38,13 +36,13 @@ def test_it_serves_the_demo_keeps_edits_and_stops_cleanly(folder: Path) -> None:
     assert again.end(signal.SIGTERM) == 0
 
 
-def test_kill_9_never_loses_what_was_called_saved(folder: Path) -> None:
+def test_kill_9_never_loses_what_was_called_saved(demo_folder: Path) -> None:
     """Everything is killed the moment that the page says "saved": server, web
     processes, database.
     """
-    started = start(folder)
+    started = start(demo_folder)
     job = started.jobs()["Heron"]
-    cluster = postgres.cluster_at(folder)
+    cluster = postgres.cluster_at(demo_folder)
     database = int((cluster.data / "postmaster.pid").read_text().splitlines()[0])
     for number in range(1, 6):
         saved = started.post(
@@ -54,15 +52,15 @@ def test_kill_9_never_loses_what_was_called_saved(folder: Path) -> None:
     os.kill(started.process.pid, signal.SIGKILL)
     os.kill(database, signal.SIGKILL)
     started.process.wait(30)
-    again = start(folder)
+    again = start(demo_folder)
     assert 'value="-25 °C"' in again.client.get(f"/jobs/{job}/heat").text
     assert again.end(signal.SIGINT) == 0
 
 
 def test_web_processes_go_when_their_parent_is_killed_and_come_back_when_they_die(
-    folder: Path,
+    demo_folder: Path,
 ) -> None:
-    started = start(folder, "--processes", "1")
+    started = start(demo_folder, "--processes", "1")
     (child,) = started.children("web_process")
     os.kill(child, signal.SIGKILL)
     assert httpx2.get(f"{started.url}/health", timeout=30).status_code == 200
@@ -75,31 +73,36 @@ def test_web_processes_go_when_their_parent_is_killed_and_come_back_when_they_di
         httpx2.get(f"http://127.0.0.1:{started.port}/health")
 
 
-def test_fresh_asks_first(folder: Path) -> None:
-    started = start(folder)
+def test_fresh_asks_first(demo_folder: Path) -> None:
+    started = start(demo_folder)
     started.post("/jobs", {"name": "Tern"})
     started.end(signal.SIGINT)
+    again = [*command(demo_folder, 1), "--fresh"]
     refused = subprocess.run(
-        command(folder, 1, "--fresh"), input="no\n", capture_output=True, text=True, check=False
+        command(demo_folder, 1, "--fresh"),
+        input="no\n",
+        capture_output=True,
+        text=True,
+        check=False,
     )
     assert "Nothing was changed." in refused.stdout
-    kept = start(folder)
+    kept = start(demo_folder)
     assert "Tern" in kept.jobs()
     kept.end(signal.SIGINT)
-    fresh = start(folder, "--fresh", "--yes")
+    fresh = start(demo_folder, "--fresh", "--yes")
     assert set(fresh.jobs()) == {"Heron", "Quarto", "Wren", "Blank"}
     fresh.end(signal.SIGINT)
 
 
-def test_a_second_start_on_the_same_data_is_refused(folder: Path) -> None:
-    started = start(folder)
+def test_a_second_start_on_the_same_data_is_refused(demo_folder: Path) -> None:
+    started = start(demo_folder)
     second = subprocess.run(
-        command(folder, postgres.free_port()), capture_output=True, text=True, check=False
+        command(demo_folder, postgres.free_port()), capture_output=True, text=True, check=False
     )
     assert second.returncode == 1
     assert "running already" in second.stderr
     taken = subprocess.run(
-        command(folder.with_name("other"), started.port),
+        command(demo_folder.with_name("other"), started.port),
         capture_output=True,
         text=True,
         check=False,
@@ -107,7 +110,7 @@ def test_a_second_start_on_the_same_data_is_refused(folder: Path) -> None:
     assert f"Port {started.port} is taken" in taken.stderr
     assert started.client.get("/health").status_code == 200
     started.end(signal.SIGINT)
-    postgres.stop(postgres.cluster_at(folder.with_name("other")))
+    postgres.stop(postgres.cluster_at(demo_folder.with_name("other")))
 
 
 @pytest.mark.parametrize(
@@ -146,20 +149,14 @@ def test_the_tree_is_where_the_scripts_are() -> None:
     assert (TREE / "start").exists()
 
 
-def test_with_lan_it_listens_everywhere_and_says_where() -> None:
+def test_with_lan_it_listens_everywhere_and_says_where(demo_folder: Path) -> None:
     """Where this machine has an address on a network, it answers there with the plain page to
     whoever is not paired.
     """
-    addresses = lan_addresses()
-    folder = Path(tempfile.mkdtemp(prefix="gale-nook-lan-", dir="/var/tmp"))
-    folder.chmod(0o755)
-    started = start(folder, "--lan")
-    try:
-        assert started.client.get("/").status_code == 200
-        for address in addresses:
-            answer = httpx2.get(f"http://{address}:{started.port}/", timeout=30)
-            assert answer.status_code == 401
-            assert "Pair this device" in answer.text
-    finally:
-        started.end(signal.SIGINT)
-        shutil.rmtree(folder)
+    started = start(demo_folder, "--lan")
+    assert started.client.get("/").status_code == 200
+    for address in lan_addresses():
+        answer = httpx2.get(f"http://{address}:{started.port}/", timeout=30)
+        assert answer.status_code == 401
+        assert "Pair this device" in answer.text
+    started.end(signal.SIGINT)

@@ -12,6 +12,7 @@ import threading
 import time
 from collections.abc import Iterator
 from contextlib import suppress
+from pathlib import Path
 
 import httpx2
 import pytest
@@ -19,8 +20,7 @@ import pytest
 from gale_nook.serve import rights
 from gale_nook.serve.__main__ import TREE
 from gale_nook.serve.supervisor import MANY_DEATHS, PAUSE_SECONDS, WINDOW_SECONDS, Deaths
-from tests.serve.conftest import data_folder
-from tests.serve.started import Started, start, wait_gone
+from tests.serve.started import Started, data_folder, start, wait_gone
 
 pytestmark = pytest.mark.store
 PATIENCE_S = 90.0
@@ -35,11 +35,12 @@ def _tries() -> Iterator[None]:
 
 
 @pytest.fixture(scope="module")
-def started() -> Iterator[Started]:
+def started(stopped_data: Path) -> Iterator[Started]:
     """One server for all of these tests: whatever one of them does to it, it has to be there for
     the next.
     """
     with data_folder() as folder:
+        subprocess.run(["cp", "-a", str(stopped_data), str(folder)], check=True)
         running = start(folder)
         yield running
         running.end()
