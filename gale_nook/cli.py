@@ -129,9 +129,9 @@ def _print_text(done: Check) -> None:
     for finding in done.findings:
         word = f"{VERDICT_MARKS[finding.verdict]} {VERDICT_WORDS[finding.verdict]}"
         typer.echo(f"{word:13} {finding.rule:22} {finding.title}")
-        found, limit = measured_words(finding, metric), limit_words(finding, metric)
+        result, limit = measured_words(finding, metric), limit_words(finding, metric)
         asked = "asked for" if finding.answer is not None else "limit"
-        figures = f"measured {found}, {asked} {limit}"
+        figures = f"measured {result}, {asked} {limit}"
         typer.echo(f"{'':13} {say(finding.sentence)} ({figures}, {finding.band.whose.value})")
         if finding.accepted_by:
             typer.echo(f"{'':13} accepted by {finding.accepted_by}: {finding.accepted_reason}")
@@ -311,16 +311,16 @@ def _report_command(station: Station) -> Callable[..., None]:
 
     def print_report(plan_file: PlanFile, form: FormatOption = Format.TEXT) -> None:
         job = Job(_read(plan_file), load_catalogue())
-        found = checked(job, frozenset({station.word})).findings
+        result = checked(job, frozenset({station.word})).findings
         data = report(job) if report is not None else {}
         if form is Format.JSON:
-            _print_json({**data, "findings": [_as_data(finding) for finding in found]})
+            _print_json({**data, "findings": [_as_data(finding) for finding in result]})
         else:
             for line in lines(data) if lines is not None else ():
                 typer.echo(line)
-            for finding in found:
+            for finding in result:
                 typer.echo(f"{finding.verdict.value:8} {say(finding.sentence)}")
-        raise typer.Exit(OVER if any(f.verdict is Verdict.OVER for f in found) else CLEAR)
+        raise typer.Exit(OVER if any(f.verdict is Verdict.OVER for f in result) else CLEAR)
 
     return print_report
 

@@ -44,8 +44,8 @@ class Check:
         )
 
     def worst(self, station: str) -> Verdict | None:
-        found = self.of(station)
-        return found[0].verdict if found else None
+        result = self.of(station)
+        return result[0].verdict if result else None
 
 
 def check(plan: Plan, catalogue: Catalogue, stations: Collection[str] | None = None) -> Check:
@@ -62,7 +62,7 @@ def checked(job: Job, stations: frozenset[str] | None = None) -> Check:
         if stations is None or station.word in stations
         for rule in station.rules
     )
-    found = findings_of(job, rules)
-    answered = {finding.key for finding in found if finding.verdict is Verdict.ACCEPTED}
+    result = findings_of(job, rules)
+    answered = {finding.key for finding in result if finding.verdict is Verdict.ACCEPTED}
     idle = tuple(a for a in job.plan.acceptances if a.key not in answered)
-    return Check(job, found, idle)
+    return Check(job, result, idle)

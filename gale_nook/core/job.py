@@ -75,7 +75,7 @@ def _remember(
         raise TypeError(f"{function.__name__} takes its arguments by position")
     key = (function, args)
     try:
-        found: T = memo[key]
+        result: T = memo[key]
     except KeyError:
-        found = memo[key] = function(job, *args)
-    return found
+        result = memo[key] = function(job, *args)
+    return result

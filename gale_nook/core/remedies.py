@@ -76,11 +76,11 @@ def _puts_nothing_over(before: Job, after: Job, finding: Finding) -> bool:
     """Look at the finding's own station first: there most candidates put something over."""
     known = {f.key for f in checked(before).findings if f.verdict is Verdict.OVER}
     for station in sorted(STATIONS, key=lambda station: station.word != finding.station):
-        for found in findings_of(after, station.rules):
-            if found.verdict is not Verdict.OVER or found.key in known:
+        for result in findings_of(after, station.rules):
+            if result.verdict is not Verdict.OVER or result.key in known:
                 continue
             # a missing measurement that gets its value may show what is over; anything else may not
-            if finding.verdict is not Verdict.UNKNOWN or found.key[:2] == finding.key[:2]:
+            if finding.verdict is not Verdict.UNKNOWN or result.key[:2] == finding.key[:2]:
                 return False
     return True
 

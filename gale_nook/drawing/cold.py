@@ -20,8 +20,8 @@ def coldest(job: Job) -> ColdSpot | None:
     any.
     """
     heat = job.plan.heat
-    found = cold_spots(design_loss(job), heat.inside_c, heat.humidity_percent)
-    return found[0] if found else None
+    result = cold_spots(design_loss(job), heat.inside_c, heat.humidity_percent)
+    return result[0] if result else None
 
 
 def place_of(job: Job, spot: ColdSpot) -> Vec3:

@@ -134,8 +134,8 @@ def _levels(vessel: Vessel) -> Iterator[tuple[int, float]]:
     heights = np.linspace(vessel.bottom_mm, vessel.top_mm, LEVEL_HEIGHTS)
     litres = [vessel.litres(float(height)) for height in heights]
     shares = range(0, 101, LEVEL_STEP)
-    found = np.interp([share / 100 * litres[-1] for share in shares], litres, heights)
-    yield from zip(shares, (float(height) for height in found), strict=True)
+    result = np.interp([share / 100 * litres[-1] for share in shares], litres, heights)
+    yield from zip(shares, (float(height) for height in result), strict=True)
 
 
 def _surface(vessel: Vessel, level_mm: float) -> tuple[Vec3, Vec3]:

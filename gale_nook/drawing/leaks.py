@@ -26,16 +26,16 @@ def watts_by_face(job: Job) -> dict[str, float]:
     Wheel arches leave with the floor, a pop-top with the roof, a curtain as the bulkhead; ribs by
     the area of what they stiffen.
     """
-    found = dict.fromkeys(ARROWS, 0.0)
+    result = dict.fromkeys(ARROWS, 0.0)
     shell = job.plan.vehicle.shell
     ribbed_m2 = {face: face_area_m2(shell, face) for face in RIBBED}
     for element in design_loss(job).elements:
         if element.face == "-":
             for face, area in ribbed_m2.items():
-                found[face] += element.loss_w * area / sum(ribbed_m2.values())
+                result[face] += element.loss_w * area / sum(ribbed_m2.values())
         else:
-            found[SHOWN_WITH.get(element.face, element.face)] += element.loss_w
-    return found
+            result[SHOWN_WITH.get(element.face, element.face)] += element.loss_w
+    return result
 
 
 def plan_arrows(job: Job, m: Mapping, system: UnitSystem) -> Iterator[Node]:

@@ -86,10 +86,10 @@ def _scene(night: Night, nodes: list[Node], px_per_hour: float, grip: bool) -> S
 
 
 def _span(samples: Sequence[Sample], outside_c: float) -> tuple[float, float]:
-    found = (
+    result = (
         [s.air_c for s in samples] + [s.set_c for s in samples if s.set_c is not None] + [outside_c]
     )
-    return min(found) - 2, max(found) + 3
+    return min(result) - 2, max(result) + 3
 
 
 def _set_parts(samples: Sequence[Sample], u: Place, v: Place) -> list[list[Point]]:

@@ -164,10 +164,10 @@ def _below(cut: _Floor) -> Iterator[Node]:
 
 def _nearest_below(job: Job, hole: PlacedHole) -> tuple[Obstacle, float] | None:
     """The part that a drill can reach nearest to a hole, with the gap."""
-    found = [
+    results = [
         (part, float(metal_left_mm(hole, part, hole.x_mm, hole.y_mm))) for part in drilled_near(job)
     ]
-    return min(found, key=lambda part: part[1], default=None)
+    return min(results, key=lambda part: part[1], default=None)
 
 
 def _floor_dimensions(cut: _Floor) -> Iterator[Node]:
@@ -289,12 +289,12 @@ def _ended(start: Point, end: Point) -> list[Node]:
 
 def _lowest(nodes: list[Node]) -> float:
     """The lowest point that is drawn."""
-    found = [TOP]
+    results = [TOP]
     for node in nodes:
         if isinstance(node, Rect):
-            found.append(node.low[1] + node.size[1])
+            results.append(node.low[1] + node.size[1])
         elif isinstance(node, Text):
-            found.append(node.at[1])
+            results.append(node.at[1])
         elif isinstance(node, Line):
-            found += [point[1] for point in node.points]
-    return max(found)
+            results += [point[1] for point in node.points]
+    return max(results)

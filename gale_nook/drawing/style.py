@@ -40,7 +40,7 @@ class Rule:
 @lru_cache(maxsize=1)
 def rules() -> tuple[Rule, ...]:
     """Return the rules of the style sheet, the weightier and later ones last."""
-    found = []
+    results = []
     for selectors, body in _RULE.findall(styles()):
         sets = dict(part.split(":", 1) for part in body.split(";") if ":" in part)
         clean = {name.strip(): value.strip() for name, value in sets.items()}
@@ -49,8 +49,8 @@ def rules() -> tuple[Rule, ...]:
             steps = tuple(
                 frozenset(part for part in step.split(".") if part) for step in selector.split()
             )
-            found.append(Rule(steps, clean))
-    return tuple(sorted(found, key=lambda rule: rule.weight))
+            results.append(Rule(steps, clean))
+    return tuple(sorted(results, key=lambda rule: rule.weight))
 
 
 @lru_cache(maxsize=2048)

@@ -54,7 +54,7 @@ class Sheet:
         """The board from above with the left side, and from below with the right side, each with
         its title.
         """
-        found = []
+        results = []
         for below, side in ((False, "left"), (True, "right")):
             tag = "below-" if below else "above-"
             options = BoardOptions(
@@ -65,8 +65,8 @@ class Sheet:
                 if below
                 else "From above, and the left side"
             )
-            found.append((title, board(self.check, options)))
-        return found
+            results.append((title, board(self.check, options)))
+        return results
 
     @property
     def section_scene(self) -> Scene | None:

@@ -98,10 +98,10 @@ def _story(shown: Sheet, column: float) -> Iterator[Flowable]:
 
 
 def _heading(text: str, width: float = WIDTH) -> list[Flowable]:
-    found: list[Flowable] = [Paragraph(_plain(text), HEADING), _Rule(width), Spacer(0, 1.6 * mm)]
-    for part in found:
+    results: list[Flowable] = [Paragraph(_plain(text), HEADING), _Rule(width), Spacer(0, 1.6 * mm)]
+    for part in results:
         part.keepWithNext = 1  # never alone at the foot of a page
-    return found
+    return results
 
 
 def _plain(text: str) -> str:

@@ -252,8 +252,8 @@ def _unit_said(text: str) -> float:
     """Return the mm to a unit of a drawing, from its own header: the reader would make one up where
     there is none.
     """
-    found = _UNIT.search(text)
-    code = found[1] if found is not None else ""
+    result = _UNIT.search(text)
+    code = result[1] if result is not None else ""
     if code not in _UNIT_CODES:
         strange = code not in {"", "0"}
         said = (

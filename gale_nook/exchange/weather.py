@@ -83,16 +83,16 @@ def _promised(head: list[str]) -> set[int]:
     day.
     """
     row = next((line.split(",") for line in head if line.startswith("DATA PERIODS,1,")), [])
-    found = [_DAY.fullmatch(field) for field in row[5:7]]
+    results = [_DAY.fullmatch(field) for field in row[5:7]]
     if (
-        len(found) < 2
-        or found[0] is None
-        or found[1] is None
+        len(results) < 2
+        or results[0] is None
+        or results[1] is None
         or row[2].strip() not in {"1", "2", "4", "6", "12"}
     ):
         return set()
     try:
-        first, last = (date(2025, int(day[1]), int(day[2])) for day in found if day is not None)
+        first, last = (date(2025, int(day[1]), int(day[2])) for day in results if day is not None)
     except ValueError:
         return set()
     days = (last - first).days + 1

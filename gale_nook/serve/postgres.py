@@ -89,26 +89,26 @@ def cluster_at(folder: Path, installed: Iterable[Path] | None = None) -> Cluster
     Raises:
         StartTrouble: no server is installed, or not the version that the data was made by.
     """
-    found = {
+    results = {
         path.parent.name: path for path in installed or Path("/").glob(BINARY_FOLDERS.lstrip("/"))
     }
-    if not found:
+    if not results:
         raise StartTrouble(
             "PostgreSQL's server is not installed. ./start installs it: apt-get install postgresql"
         )
     newest = max(
-        found, key=lambda version: [int(part) for part in version.split(".") if part.isdigit()]
+        results, key=lambda version: [int(part) for part in version.split(".") if part.isdigit()]
     )
     made_by = _made_by(folder)
-    if made_by is not None and made_by not in found:
+    if made_by is not None and made_by not in results:
         raise StartTrouble(
             f"The data in {folder} was made by PostgreSQL {made_by}; installed here is "
-            f"{', '.join(sorted(found))}. "
+            f"{', '.join(sorted(results))}. "
             f"Install that version beside it (apt-get install postgresql-{made_by}) and start "
             "again, or give another "
             "--data-dir. The data was not touched."
         )
-    return Cluster(folder.resolve(), found[made_by or newest])
+    return Cluster(folder.resolve(), results[made_by or newest])
 
 
 def _made_by(folder: Path) -> str | None:
@@ -267,8 +267,8 @@ def _init(cluster: Cluster) -> None:
 def make_database(cluster: Cluster, name: str = DATABASE) -> None:
     """Make a database of the running cluster unless it is there."""
     query = f"SELECT 1 FROM pg_database WHERE datname = '{name}'"
-    found = _client(cluster, ["psql", "-tAc", query], "postgres")
-    if found.strip() != "1":
+    result = _client(cluster, ["psql", "-tAc", query], "postgres")
+    if result.strip() != "1":
         _client(cluster, ["createdb"], name)
 
 

@@ -183,13 +183,13 @@ def listens(port: int) -> bool:
 
 def lan_addresses() -> tuple[str, ...]:
     """Return this machine's addresses on the local network; no packet is sent for it."""
-    found = []
+    results = []
     with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as probe, contextlib.suppress(OSError):
         probe.connect(
             ("192.0.2.1", 9)
         )  # reserved for documentation, RFC 5737: names the way out, goes nowhere
-        found.append(str(probe.getsockname()[0]))
-    return tuple(address for address in found if not address.startswith("127."))
+        results.append(str(probe.getsockname()[0]))
+    return tuple(address for address in results if not address.startswith("127."))
 
 
 def _listen(port: int, everywhere: bool = False) -> socket.socket:

@@ -50,7 +50,7 @@ class Edit:
             return cls(applied(now, command), command.words(now))
         if seen is None:
             raise Collision(command, head.number, ())
-        found = laid_over(command, now.with_plan(seen), now)
-        if found.job is None:
-            raise Collision(found.command, head.number, found.clashes)
-        return cls(found.job.plan, found.command.words(now))
+        result = laid_over(command, now.with_plan(seen), now)
+        if result.job is None:
+            raise Collision(result.command, head.number, result.clashes)
+        return cls(result.job.plan, result.command.words(now))

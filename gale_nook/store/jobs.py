@@ -227,10 +227,10 @@ def _revision(session: Session, job_id: int, number: int) -> RevisionRow:
 
 
 def _exists(session: Session, job_id: int, number: int) -> bool:
-    found = session.scalar(
+    result = session.scalar(
         select(RevisionRow.id).where(RevisionRow.job_id == job_id, RevisionRow.number == number)
     )
-    return found is not None
+    return result is not None
 
 
 def _prune(session: Session, job: JobRow) -> None:

@@ -47,8 +47,8 @@ def line_of(session: Session, key: str) -> WorkLine | None:
             Work.state.in_(("waiting", "working")), Work.asked_at < work.asked_at
         )
         ahead = session.scalar(before) or 0
-    found = work.result if work.state == "done" else work.partial
-    return WorkLine(key, work.state, work.done, work.of, work.words, ahead, found, work.problem)
+    result = work.result if work.state == "done" else work.partial
+    return WorkLine(key, work.state, work.done, work.of, work.words, ahead, result, work.problem)
 
 
 @dataclass(frozen=True, slots=True)
@@ -194,7 +194,7 @@ def lost_keys(session: Session, longer_than: timedelta) -> list[str]:
     """Let wait again what was asked for a while ago, has not ended, and is on no queue any more;
     return it, the oldest first.
     """
-    found = session.scalars(
+    result = session.scalars(
         text(
             "SELECT key FROM works WHERE state IN ('waiting', 'working') AND asked_at < now() - "
             ":age AND NOT EXISTS"
@@ -204,7 +204,7 @@ def lost_keys(session: Session, longer_than: timedelta) -> list[str]:
         ),
         {"age": longer_than},
     )
-    keys = list(found)
+    keys = list(result)
     session.execute(update(Work).where(Work.key.in_(keys)).values(state="waiting"))
     return keys
 

@@ -94,13 +94,13 @@ environment.filters["zip_labels"] = lambda ids, table: [
 
 
 async def _jobs(request: Request) -> JobStore:
-    found: JobStore = request.app.state.jobs
-    return found
+    result: JobStore = request.app.state.jobs
+    return result
 
 
 async def _catalogue(request: Request) -> Catalogue:
-    found: Catalogue = request.app.state.catalogue
-    return found
+    result: Catalogue = request.app.state.catalogue
+    return result
 
 
 def units(request: Request) -> UnitSystem:

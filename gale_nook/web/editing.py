@@ -105,9 +105,9 @@ def preview(
     page = page_for(ask, head, word, view, now.with_plan(applied(now, command)))
     # a near view stays where it is while something is dragged
     still = page_for(ask, head, word, view, now) if view.zoom != "1" else page
-    found = finding_cards(page.check.of(word), ask.system)
+    result = finding_cards(page.check.of(word), ask.system)
     listed = environment.get_template("findings_list.html").render(
-        cards=found, job_id=job_id, word=word, live=True
+        cards=result, job_id=job_id, word=word, live=True
     )
     shown = {
         "overlay": nodes(overlay_of(page.check, still.board_options)) if page.has_board else "",

@@ -152,9 +152,9 @@ def person_of(scope: Scope) -> tuple[str, bool]:
     """
     for name, value in scope["headers"]:
         if name == b"cookie":
-            found = cookie_parser(value.decode("latin-1")).get(PERSON, "")
-            if found.isalnum() and found.isascii() and len(found) == 16:
-                return found, True
+            result = cookie_parser(value.decode("latin-1")).get(PERSON, "")
+            if result.isalnum() and result.isascii() and len(result) == 16:
+                return result, True
     client = scope.get("client") or ("", 0)
     return hashlib.sha256(f"{client[0]}:{client[1]}:{id(scope)}".encode()).hexdigest()[:16], False
 

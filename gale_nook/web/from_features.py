@@ -35,17 +35,17 @@ def from_feature(
     Raises:
         BadInput: an unknown or ambiguous feature, or a direction that is not this field's.
     """
-    found = _TYPED.fullmatch(text.strip())
+    result = _TYPED.fullmatch(text.strip())
     leaf = address.rsplit(".", 1)[-1]
-    if found is None or leaf not in AXES:
+    if result is None or leaf not in AXES:
         return None
-    axis, sign = WAYS[found["way"].lower()]
+    axis, sign = WAYS[result["way"].lower()]
     if axis != AXES.index(leaf):
         wanted = "behind or ahead of" if leaf == "x_mm" else "right of or left of"
         raise BadInput(name, text, f"This field counts {wanted} a feature.")
-    return _origin(found["name"].strip().rstrip("."), axis, vehicle, name) + sign * parse_length_mm(
-        found["length"], system, name
-    )
+    return _origin(
+        result["name"].strip().rstrip("."), axis, vehicle, name
+    ) + sign * parse_length_mm(result["length"], system, name)
 
 
 def _origin(wanted: str, axis: int, vehicle: Vehicle, name: str) -> float:

@@ -104,9 +104,9 @@ def is_here(scope: Scope) -> bool:
 def _cookie(scope: Scope) -> str:
     for name, value in scope["headers"]:
         if name == b"cookie":
-            found = cookie_parser(value.decode("latin-1")).get(COOKIE, "")
-            if found:
-                return found
+            result = cookie_parser(value.decode("latin-1")).get(COOKIE, "")
+            if result:
+                return result
     return ""
 
 
@@ -192,8 +192,8 @@ def _shown(
 
 
 def _addresses(request: Request) -> list[str]:
-    found: list[str] = request.app.state.lan
-    return found
+    results: list[str] = request.app.state.lan
+    return results
 
 
 def _only_here(request: Request) -> None:

@@ -79,8 +79,8 @@ def _one_of_each(book: Catalogue) -> tuple[Finding, ...]:
     hazard = next(f for f in check(wren, book).findings if f.verdict is Verdict.OVER)
     plans = (_accepted(wren, hazard), wren, heron, demo_plan("blank"))
     findings = [finding for plan in plans for finding in check(plan, book).findings]
-    found = [next(f for f in findings if f.verdict is verdict) for verdict in Verdict]
-    return (*found, next(f for f in findings if f.answer is not None))
+    results = [next(f for f in findings if f.verdict is verdict) for verdict in Verdict]
+    return (*results, next(f for f in findings if f.answer is not None))
 
 
 def _accepted(plan: Plan, finding: Finding) -> Plan:

@@ -29,8 +29,8 @@ def station_line(check: Check) -> list[LineNode]:
 def _node(check: Check, station: Station) -> LineNode:
     if station.to_come:
         return LineNode(station, "waiting", "", "not started")
-    found = check.findings if station.tells_all else check.of(station.word)
-    worst = found[0].verdict if found else None
+    result = check.findings if station.tells_all else check.of(station.word)
+    worst = result[0].verdict if result else None
     if worst is None:
         return LineNode(station, "none", "", station.number(check.job))
     return LineNode(station, worst.value, VERDICT_MARKS[worst], _remark(check, station, worst))

@@ -131,8 +131,8 @@ def _kept(
 def _nearest(
     plan: Plan, book: Catalogue, _arguments: Arguments, _report: Report
 ) -> tuple[Offer, ...]:
-    found = nearest_clear(Job(plan, book))
-    return _offers((found,)) if found is not None else ()
+    result = nearest_clear(Job(plan, book))
+    return _offers((result,)) if result is not None else ()
 
 
 def _remedies(
@@ -153,10 +153,10 @@ def _lines(
 def _ways(plan: Plan, book: Catalogue, arguments: Arguments, report: Report) -> RouteSearch:
     tube: Tube = arguments["tube"]
     job = Job(plan, book)
-    steps, found = search_steps(job, tube), RouteSearch()
-    for number, words, found in search_routes(job, tube, steps):
-        report(number, len(steps), words, found)
-    return found
+    steps, result = search_steps(job, tube), RouteSearch()
+    for number, words, result in search_routes(job, tube, steps):
+        report(number, len(steps), words, result)
+    return result
 
 
 KINDS: dict[str, Kind] = {

@@ -191,8 +191,8 @@ def _do(line: socket.socket, name: str, plan: str, arguments: dict[str, Any]) ->
 
     try:
         _keep_within(kind.memory_bytes)
-        found = kind.run(kept_plan(plan), load_catalogue(), arguments, report)
-        _send(line, b"R", kind.write(found))
+        result = kind.run(kept_plan(plan), load_catalogue(), arguments, report)
+        _send(line, b"R", kind.write(result))
     except GaleNookError as error:
         _send(line, b"F", str(error).encode())
     except ValidationError as error:

@@ -136,7 +136,7 @@ class QueuedWorks:
                 store.note_use(session, key)
         if line is None:
             raise RuntimeError("work that was just asked for is not there")
-        found = kind.read(line.found) if line.found is not None else None
+        result = kind.read(line.found) if line.found is not None else None
         return WorkState(
             key,
             line.state,
@@ -144,7 +144,7 @@ class QueuedWorks:
             line.done,
             line.of,
             line.ahead,
-            found,
+            result,
             line.problem,
         )
 

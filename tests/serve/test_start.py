@@ -77,7 +77,6 @@ def test_fresh_asks_first(demo_folder: Path) -> None:
     started = start(demo_folder)
     started.post("/jobs", {"name": "Tern"})
     started.end(signal.SIGINT)
-    again = [*command(demo_folder, 1), "--fresh"]
     refused = subprocess.run(
         command(demo_folder, 1, "--fresh"),
         input="no\n",

@@ -84,12 +84,12 @@ def _offsets(job: Job, face: Face, middle: tuple[float, float]) -> tuple[Offset,
         (f, at) for f in job.plan.vehicle.features if (at := _at(f, face, mirrored)) is not None
     ]
     placed.sort(key=lambda pair: math.dist(pair[1], middle))
-    found = [_offset(feature.name, at, middle) for feature, at in placed[:1]]
+    results = [_offset(feature.name, at, middle) for feature, at in placed[:1]]
     for feature, at in placed[1:]:
         if _crossing_deg(placed[0][1], at, middle) >= LEAST_SPREAD_DEG:
-            found.append(_offset(feature.name, at, middle))
+            results.append(_offset(feature.name, at, middle))
             break
-    if len(found) < 2:
+    if len(results) < 2:
         shell, side = job.plan.vehicle.shell, 1 if middle[1] >= 0 else -1
         flank = side * (shell.floor_width_mm if face == "inside" else shell.outer_width_mm) / 2
         name = (
@@ -97,8 +97,8 @@ def _offsets(job: Job, face: Face, middle: tuple[float, float]) -> tuple[Offset,
             "square to it"
         )
         datum = Offset(f"datum: {job.plan.vehicle.datum}", middle[0], middle[1], abs(middle[0]))
-        found = [*found, datum, Offset(name, 0.0, middle[1] - flank, abs(middle[1] - flank))]
-    return tuple(found)
+        results = [*results, datum, Offset(name, 0.0, middle[1] - flank, abs(middle[1] - flank))]
+    return tuple(results)
 
 
 def _at(feature: Feature, face: Face, mirrored: bool) -> tuple[float, float] | None:

@@ -75,14 +75,14 @@ def leaves(data: Any, prefix: str = "") -> dict[str, Any]:
         pairs = [(str(_name(item, index)), item) for index, item in enumerate(data)]
     else:
         return {prefix: data}
-    found: dict[str, Any] = {}
+    results: dict[str, Any] = {}
     follows, ordered = "", prefix.rsplit(".", 1)[-1] in ORDERED
     for key, value in pairs:
         place = f"{prefix}.{key}" if prefix else key
-        found.update(leaves(value, place))
+        results.update(leaves(value, place))
         if ordered:
-            found[f"{place}.{ORDER}"], follows = follows, key
-    return found
+            results[f"{place}.{ORDER}"], follows = follows, key
+    return results
 
 
 def _name(item: Any, index: int) -> Any:

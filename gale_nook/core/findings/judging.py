@@ -13,9 +13,9 @@ from gale_nook.core.plan.settings import Acceptance
 
 def findings_of(job: Job, rules: Iterable[Rule]) -> tuple[Finding, ...]:
     """Return what some rules find, worst first; what was accepted is said so."""
-    found = (finding for each in rules for finding in each.check(job, each))
+    results = (finding for each in rules for finding in each.check(job, each))
     accepted = {accepted.key: accepted for accepted in job.plan.acceptances}
-    return tuple(by_severity(tuple(_laid(f, accepted.get(f.key)) for f in found)))
+    return tuple(by_severity(tuple(_laid(f, accepted.get(f.key)) for f in results)))
 
 
 def over_count(job: Job, rules: Iterable[Rule]) -> int:

@@ -104,7 +104,7 @@ class Rule:
         Args:
             left_to_taste: the other answer is tight, not over.
         """
-        found = self.finding(
+        result = self.finding(
             job,
             subject=subject,
             subject_name=subject_name,
@@ -116,7 +116,7 @@ class Rule:
         )
         against = Verdict.TIGHT if left_to_taste else Verdict.OVER
         return replace(
-            found,
+            result,
             answer=answer,
             unit=YES_NO,
             verdict=Verdict.CLEAR if answer == wanted else against,
@@ -172,8 +172,8 @@ def _mark(function: Any, name: str, found: tuple[Any, ...]) -> None:
 
 def marks_of(function: Any, name: str) -> tuple[Any, ...]:
     """Return what was marked on a function: its "rules", or the "cures" that it is."""
-    found: tuple[Any, ...] = getattr(function, f"gale_nook_{name}", ())
-    return found
+    results: tuple[Any, ...] = getattr(function, f"gale_nook_{name}", ())
+    return results
 
 
 def rules_of(*modules: ModuleType) -> tuple[Rule, ...]:
@@ -183,12 +183,12 @@ def rules_of(*modules: ModuleType) -> tuple[Rule, ...]:
         ValueError: two rules have the same id and runs, or a remedy is for no rule.
     """
     functions = [f for module in modules for f in _own_functions(module)]
-    found = [each for function in functions for each in marks_of(function, "rules")]
+    results = [each for function in functions for each in marks_of(function, "rules")]
     cures = [(f, *cure) for f in functions for cure in marks_of(f, "cures")]
-    keys = {(each.id, each.runs) for each in found}
-    if len(keys) < len(found):
+    keys = {(each.id, each.runs) for each in results}
+    if len(keys) < len(results):
         raise ValueError("two rules have the same id and runs")
-    lost = {rule_id for _, rule_id, _ in cures} - {each.id for each in found}
+    lost = {rule_id for _, rule_id, _ in cures} - {each.id for each in results}
     if lost:
         raise ValueError(f"remedies for no rule: {', '.join(sorted(lost))}")
     return tuple(
@@ -200,7 +200,7 @@ def rules_of(*modules: ModuleType) -> tuple[Rule, ...]:
                 if rule_id == each.id and (not run or run in each.runs)
             ),
         )
-        for each in found
+        for each in results
     )
 
 

@@ -82,14 +82,14 @@ def crossings(job: Job, run: FuelRun) -> tuple[Crossing, ...]:
     slide, shell = job.plan.vehicle.slide, job.plan.vehicle.shell
     if slide is None:
         return ()
-    found, before = [], moves(slide, shell, run.geometry.point_at(0.0))
+    result, before = [], moves(slide, shell, run.geometry.point_at(0.0))
     for step in range(1, math.ceil(run.length_mm / STEP_MM) + 1):
         at = min(step * STEP_MM, run.length_mm)
         here = moves(slide, shell, run.geometry.point_at(at))
         if here != before:
-            found.append(_crossing(job, run, slide, at - STEP_MM / 2))
+            result.append(_crossing(job, run, slide, at - STEP_MM / 2))
             before = here
-    return tuple(found)
+    return tuple(result)
 
 
 def _crossing(job: Job, run: FuelRun, slide: SlideOut, at_mm: float) -> Crossing:

@@ -25,8 +25,8 @@ def make_it_flex(job: Job, finding: Finding) -> Iterator[Remedy]:
     run, slide = fuel_run(job), job.plan.vehicle.slide
     if run is None or slide is None:
         return
-    found = {f"crossing-{n}": crossing for n, crossing in enumerate(crossings(job, run), 1)}
-    crossing, slack = found.get(finding.subject), least_of(job, "flex_slack_mm", 0.0) + SPARE_MM
+    results = {f"crossing-{n}": crossing for n, crossing in enumerate(crossings(job, run), 1)}
+    crossing, slack = results.get(finding.subject), least_of(job, "flex_slack_mm", 0.0) + SPARE_MM
     if crossing is None:
         return
     if crossing.flex is not None:

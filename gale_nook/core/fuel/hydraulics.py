@@ -99,15 +99,15 @@ def fuel_heads(job: Job) -> list[tuple[str, FuelHeads]]:
     """Return heads full to the brim and down to the tip, level and askew, each with how it stands
     in words; empty without a line.
     """
-    run, found = fuel_run(job), list[tuple[str, FuelHeads]]()
+    run, result = fuel_run(job), list[tuple[str, FuelHeads]]()
     if run is None:
-        return found
+        return result
     for parked in (LEVEL, *ways_of_standing(job.plan.settings.parked_tilt_deg)):
         for percent, filled in ((100.0, "full"), (EMPTY, "nearly empty")):
             there = heads(job, run, percent, parked)
             if there is not None:
-                found.append((f"{filled}, {parked.name}", there))
-    return found
+                result.append((f"{filled}, {parked.name}", there))
+    return result
 
 
 @dataclass(frozen=True, slots=True)

@@ -190,7 +190,7 @@ class FuelRun:
         """Places where the line rises and falls again on its way to the heater, after the pick-up's
         own top.
         """
-        points, found = self.geometry.points, []
+        points, result = self.geometry.points, []
         for index in range(1, len(points) - 1):
             before = max(point[2] for point in points[: index + 1])
             low_after = min(point[2] for point in points[index:])
@@ -200,8 +200,8 @@ class FuelRun:
                 and points[index + 1][2] < points[index][2]
                 and rise > HUMP_MM
             ):
-                found.append(AirTrap(index, points[index], points[index][2] - low_after))
-        return tuple(hump for hump in found if hump.falls_mm > HUMP_MM)
+                result.append(AirTrap(index, points[index], points[index][2] - low_after))
+        return tuple(hump for hump in result if hump.falls_mm > HUMP_MM)
 
 
 @dataclass(frozen=True, slots=True)

@@ -272,13 +272,13 @@ def _worst_head(job: Job, this: Rule, name: str, which: str, sentence: str) -> I
     run, band = fuel_run(job), limit_band(job, name)
     if run is None or band is None:
         return
-    found = []
+    results = []
     for when, there in fuel_heads(job):
         value = float(getattr(there, which))
         kind = "pa" if this.unit == "Pa" else "mm"
         shown = f"{value:.0f} Pa" if kind == "pa" else q(abs(value))
         over = "above" if value >= 0 else "below"
-        found.append(
+        results.append(
             this.finding(
                 job,
                 measured=value,
@@ -286,8 +286,8 @@ def _worst_head(job: Job, this: Rule, name: str, which: str, sentence: str) -> I
                 sentence=sentence.format(value=shown, over=over, when=when),
             )
         )
-    if found:
-        yield min(found, key=lambda finding: finding.margin or 0.0)
+    if results:
+        yield min(results, key=lambda finding: finding.margin or 0.0)
 
 
 @rule("fuel.level_pump", "Fuel's level against the pump", "mm", run="fuel")
@@ -413,7 +413,7 @@ def from_exhaust(job: Job, this: Rule) -> Iterator[Finding]:
     run, kind = fuel_run(job), job.catalogue.solid_kinds["fuel-pipe"]
     if run is None:
         return
-    found = []
+    results = []
     for number, stretch in enumerate(cover_segments(job), 1):
         near = separation(run.shape_before_heater, stretch.shape)
         least = (
@@ -422,7 +422,7 @@ def from_exhaust(job: Job, this: Rule) -> Iterator[Finding]:
             else kind.exhaust_mm
         )
         band = Band(least, None, Whose.WORKSHOP, "exhaust_mm", f"{kind.label}: {kind.source}")
-        found.append(
+        results.append(
             this.finding(
                 job,
                 subject=f"stretch-{number}",
@@ -433,7 +433,7 @@ def from_exhaust(job: Job, this: Rule) -> Iterator[Finding]:
                 marks=(Mark(near.start, near.end),),
             )
         )
-    yield from worst_and_nearest(found, 1)
+    yield from worst_and_nearest(results, 1)
 
 
 @rule("fuel.near", "Line to what is near", "mm", run="fuel")

@@ -71,12 +71,12 @@ def offers(job: Job, per_night_l: float | None) -> tuple[Offer, ...]:
     Args:
         per_night_l: what `night_fuel_l` gives.
     """
-    found = []
+    results = []
     for source, words in SOURCE_WORDS.items():
         shares = shares_l(job, source)
         usable, leaves = shares if shares is not None else (None, None)
         nights = usable / per_night_l if usable is not None and per_night_l else None
-        found.append(
+        results.append(
             Offer(
                 source,
                 words,
@@ -88,7 +88,7 @@ def offers(job: Job, per_night_l: float | None) -> tuple[Offer, ...]:
                 nights,
             )
         )
-    return tuple(found)
+    return tuple(results)
 
 
 def against(job: Job, source: FuelSource) -> str:
@@ -133,11 +133,11 @@ def shares_l(job: Job, source: FuelSource) -> tuple[float, float] | None:
         kept = taken.unusable_l if taken.own else max(taken.unusable_l, fuel.reserve_l)
     else:
         solid = vehicle_tank(job) if source not in OWN_TANKS else None
-        found = vessel_of_solid(solid, fuel.tank_wall_mm) if solid is not None else None
-        if found is None:
+        result = vessel_of_solid(solid, fuel.tank_wall_mm) if solid is not None else None
+        if result is None:
             return None
         piped = source in {"take-off", "stand-pipe"}
-        vessel = found
+        vessel = result
         kept = max(
             vessel.litres(vessel.bottom_mm + fuel.stand_pipe_mm) if piped else 0.0, fuel.reserve_l
         )

@@ -96,11 +96,11 @@ class Vessel:
             * math.hypot(self.end_mm - self.start_mm, float(np.ptp(self.section[:, 0])))
         )
         low, high = self.bottom_mm - reach, self.top_mm + reach
-        found = root_of(
+        result = root_of(
             lambda level: self.litres(level, slope_x, slope_y) - litres, low, high, NEAR_MM
         )
         # a tank that is full holds no more however high the surface
-        return min(found, self.full_mm(slope_x, slope_y))
+        return min(result, self.full_mm(slope_x, slope_y))
 
     def full_mm(self, slope_x: float, slope_y: float) -> float:
         """Return the height over the tank's middle of the surface that touches its highest corner:
@@ -269,11 +269,11 @@ def _rounded(low: float, bottom: float, width: float, height: float, radius: flo
         for step in range(steps + 1):
             angle = math.radians(begin) + step * turn
             points.append((x + fair * math.cos(angle), z + fair * math.sin(angle)))
-    found = np.array(points)
+    result = np.array(points)
     return (
-        np.clip(found, (low, bottom), (low + width, bottom + height))
+        np.clip(result, (low, bottom), (low + width, bottom + height))
         if steps == ARC_STEPS
-        else found
+        else result
     )
 
 

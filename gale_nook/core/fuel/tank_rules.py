@@ -115,13 +115,13 @@ def tank_clear(job: Job, this: Rule) -> Iterator[Finding]:
         return
     shape = tank_shape(tank)
     where = "inside" if job.plan.fuel.source == "tank-inside" else "below"
-    band, found = Band(0.0, None, Whose.GEOMETRY, source="two things cannot be in one place"), []
+    band, result = Band(0.0, None, Whose.GEOMETRY, source="two things cannot be in one place"), []
     for solid, _, other in surveyed_where(job, where):
         near = separation(shape, other)
         words = f"{q(near.distance_mm)} between the tank and {solid.name}."
         if near.distance_mm < 0:
             words = f"The tank reaches {q(-near.distance_mm)} into {solid.name}."
-        found.append(
+        result.append(
             this.finding(
                 job,
                 subject=solid.id,
@@ -133,7 +133,7 @@ def tank_clear(job: Job, this: Rule) -> Iterator[Finding]:
                 marks=(Mark(near.start, near.end),),
             )
         )
-    yield from worst_and_nearest(found, 1)
+    yield from worst_and_nearest(result, 1)
 
 
 @rule("fuel.tank_exhaust", "Tank to the exhaust", "mm", hazard="fire")
@@ -142,7 +142,7 @@ def tank_from_exhaust(job: Job, this: Rule) -> Iterator[Finding]:
     tank, kind = own_tank(job), job.catalogue.solid_kinds["fuel-tank"]
     if tank is None:
         return
-    shape, found = tank_shape(tank), []
+    shape, result = tank_shape(tank), []
     for number, stretch in enumerate(cover_segments(job), 1):
         near = separation(shape, stretch.shape)
         least = (
@@ -150,7 +150,7 @@ def tank_from_exhaust(job: Job, this: Rule) -> Iterator[Finding]:
             if stretch.is_covered and kind.covered_mm is not None
             else kind.exhaust_mm
         )
-        found.append(
+        result.append(
             this.finding(
                 job,
                 subject=f"stretch-{number}",
@@ -163,7 +163,7 @@ def tank_from_exhaust(job: Job, this: Rule) -> Iterator[Finding]:
                 sentence=f"{q(near.distance_mm)} between the tank and the exhaust.",
             )
         )
-    yield from worst_and_nearest(found, 1)
+    yield from worst_and_nearest(result, 1)
 
 
 @rule("fuel.tank_ground", "Tank above the ground", "mm")

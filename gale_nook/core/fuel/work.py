@@ -26,21 +26,21 @@ def fuel_parts(job: Job) -> dict[str, float]:
         + 2 * (run.filter_mm is not None)
         + len(run.line.of_kind("joint"))
     )
-    found: dict[str, float] = {
+    results: dict[str, float] = {
         "fuel-line": math.ceil(run.length_mm * FUEL_SPARE),
         "fuel-clamp": 2 * ends,
         "fuel-joiner": ends,
         "fuel-clip": len(run.line.of_kind("clip")),
         "split-loom": math.ceil(run.length_mm),
     }
-    found |= {"fuel-pump": 1, "pump-rubber": 1} if run.pump_mm is not None else {}
-    found |= {"fuel-filter": 1} if run.filter_mm is not None else {}
+    results |= {"fuel-pump": 1, "pump-rubber": 1} if run.pump_mm is not None else {}
+    results |= {"fuel-filter": 1} if run.filter_mm is not None else {}
     flexes = sum(part.hose_mm for part in run.line.of_kind("flex"))
-    found |= {"fuel-flex": math.ceil(flexes)} if flexes else {}
-    found |= {"fuel-adapter": 1} if bore_change(run) is not None else {}
-    found |= {"fuel-tank": 1, "tank-bracket": 1} if run.supply.own and tank is not None else {}
-    found |= {"stand-pipe": 1} if job.plan.fuel.source == "stand-pipe" else {}
-    return found | ({"fuel-tee": 1} if job.plan.fuel.source in {"tee-feed", "tee-return"} else {})
+    results |= {"fuel-flex": math.ceil(flexes)} if flexes else {}
+    results |= {"fuel-adapter": 1} if bore_change(run) is not None else {}
+    results |= {"fuel-tank": 1, "tank-bracket": 1} if run.supply.own and tank is not None else {}
+    results |= {"stand-pipe": 1} if job.plan.fuel.source == "stand-pipe" else {}
+    return results | ({"fuel-tee": 1} if job.plan.fuel.source in {"tee-feed", "tee-return"} else {})
 
 
 def fuel_steps(job: Job) -> Iterator[Step]:

@@ -41,15 +41,15 @@ class Grid3:
         """Return the part of the grid within reach of bounds, as slices along z, y and x; None
         where there is none.
         """
-        found = []
+        results = []
         for i in (2, 1, 0):
             first = int(np.ceil((bounds[i] - reach_mm - self.low[i]) / self.step_mm))
             last = int(np.floor((bounds[i + 3] + reach_mm - self.low[i]) / self.step_mm))
             first, last = max(first, 0), min(last, self.count[i] - 1)
             if first > last:
                 return None
-            found.append(slice(first, last + 1))
-        return (found[0], found[1], found[2])
+            results.append(slice(first, last + 1))
+        return (results[0], results[1], results[2])
 
 
 def block(blocked: Any, grid: Grid3, solid: Solid | None, shape: Shape, reach_mm: float) -> None:

@@ -62,7 +62,7 @@ class RouteGeometry:
     @cached_property
     def bends(self) -> tuple[Bend, ...]:
         """The bend at each inner corner; a corner that does not turn has none."""
-        found = []
+        results = []
         for corner in range(1, len(self.points) - 1):
             before = sub(self.points[corner], self.points[corner - 1])
             after = sub(self.points[corner + 1], self.points[corner])
@@ -72,22 +72,22 @@ class RouteGeometry:
             radius = self.radii_mm[corner - 1]
             # a full about-turn has no fillet of finite length; its tangent is shown as such
             tangent = radius * math.tan(math.radians(min(turn, 179.9)) / 2)
-            found.append(Bend(corner, turn, radius, tangent, radius * math.radians(turn)))
-        return tuple(found)
+            results.append(Bend(corner, turn, radius, tangent, radius * math.radians(turn)))
+        return tuple(results)
 
     @cached_property
     def straights(self) -> tuple[Straight, ...]:
         """Every straight between two corners, in order from the port."""
         tangent = {bend.corner: bend.tangent_mm for bend in self.bends}
-        found = []
+        results = []
         for index, (start, end) in enumerate(zip(self.points, self.points[1:], strict=False)):
             length = norm(sub(end, start))
             room = length - tangent.get(index, 0.0) - tangent.get(index + 1, 0.0)
             drop = start[2] - end[2]
             level = math.hypot(end[0] - start[0], end[1] - start[1])
             fall = math.degrees(math.atan2(drop, level)) if length > 0 else 0.0
-            found.append(Straight(index, start, end, length, fall, drop, room))
-        return tuple(found)
+            results.append(Straight(index, start, end, length, fall, drop, room))
+        return tuple(results)
 
     @cached_property
     def length_mm(self) -> float:
@@ -119,12 +119,12 @@ class RouteGeometry:
     def straight_spans_mm(self) -> tuple[tuple[float, float], ...]:
         """Where each straight begins and ends between its bends, along the centre line."""
         arcs = {bend.corner: bend.arc_mm for bend in self.bends}
-        found, passed = [], 0.0
+        result, passed = [], 0.0
         for straight in self.straights:
             end = passed + max(straight.room_mm, 0.0)
-            found.append((passed, end))
+            result.append((passed, end))
             passed = end + arcs.get(straight.index + 1, 0.0)
-        return tuple(found)
+        return tuple(result)
 
     @property
     def mouth(self) -> Vec3:
@@ -138,13 +138,13 @@ class RouteGeometry:
     @cached_property
     def low_corners(self) -> tuple[int, ...]:
         """Corners where water stays: the run has come down (or level) to them and rises after."""
-        found = []
+        results = []
         for corner in range(1, len(self.points) - 1):
             if self.points[corner + 1][2] > self.points[corner][2] + 1e-9:
                 came_down = self.points[corner - 1][2] >= self.points[corner][2] - 1e-9
                 if came_down:
-                    found.append(corner)
-        return tuple(found)
+                    results.append(corner)
+        return tuple(results)
 
     @cached_property
     def centre_line(self) -> tuple[Vec3, ...]:

@@ -63,7 +63,7 @@ def cold_spots(loss: HeatLoss, inside_c: float, humidity_percent: float) -> tupl
     is not judged.
     """
     dew = dew_point_c(inside_c, humidity_percent)
-    found = []
+    results = []
     for element in loss.elements:
         if element.u_w_m2k is None:
             continue
@@ -74,7 +74,7 @@ def cold_spots(loss: HeatLoss, inside_c: float, humidity_percent: float) -> tupl
         )
         watts_m2 = element.u_w_m2k * element.difference_k
         surface = inside_c - watts_m2 * film
-        found.append(
+        results.append(
             ColdSpot(
                 element.id, element.face, element.name, "inside surface", surface, surface - dew
             )
@@ -85,7 +85,7 @@ def cold_spots(loss: HeatLoss, inside_c: float, humidity_percent: float) -> tupl
         for row, behind in zip(element.build_up.rows[1:-1], element.build_up.rows[2:], strict=True):
             reached -= watts_m2 * row.resistance_m2k_w
             if reached < dew:
-                found.append(
+                results.append(
                     ColdSpot(
                         element.id,
                         element.face,
@@ -96,4 +96,4 @@ def cold_spots(loss: HeatLoss, inside_c: float, humidity_percent: float) -> tupl
                     )
                 )
                 break
-    return tuple(sorted(found, key=lambda spot: spot.celsius))
+    return tuple(sorted(results, key=lambda spot: spot.celsius))

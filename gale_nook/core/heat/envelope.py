@@ -104,21 +104,21 @@ def wheel_arches_m(vehicle: Vehicle) -> list[tuple[float, float, float, str]]:
     """Return (length, width, height, side) of every surveyed wheel arch, in m; turned ones as if
     they were not.
     """
-    found = []
+    results = []
     for solid in vehicle.solids:
         if solid.kind != ARCH:
             continue
         if isinstance(solid, BoxSolid):
             middle_mm = solid.y_mm + solid.width_mm / 2
-            found.append(_arch(solid.length_mm, solid.width_mm, solid.height_mm, middle_mm))
+            results.append(_arch(solid.length_mm, solid.width_mm, solid.height_mm, middle_mm))
         elif isinstance(solid, OutlineSolid):
             xs, ys = [p[0] for p in solid.outline], [p[1] for p in solid.outline]
-            found.append(
+            results.append(
                 _arch(
                     max(xs) - min(xs), max(ys) - min(ys), solid.height_mm, (max(ys) + min(ys)) / 2
                 )
             )
-    return found
+    return results
 
 
 def _arch(

@@ -217,12 +217,12 @@ _Plain = tuple[
 
 
 def _openings(plan: Plan, catalogue: Catalogue) -> list[_Plain]:
-    found: list[_Plain] = []
+    results: list[_Plain] = []
     for opening in plan.vehicle.openings:
         glazing = catalogue.glazings[opening.glazing]
         u_value = glazing.u_covered_w_m2k if opening.covered else glazing.u_w_m2k
         area = opening_area_m2(opening)
-        found.append(
+        results.append(
             (
                 f"opening-{opening.id}",
                 opening.name,
@@ -232,20 +232,20 @@ def _openings(plan: Plan, catalogue: Catalogue) -> list[_Plain]:
                 area * u_value,
             )
         )
-    return found
+    return results
 
 
 def _bridges(plan: Plan, catalogue: Catalogue) -> list[_Plain]:
     """Return the ribs, and the cab where it is heated too: they have a conductance, but no
     build-up.
     """
-    heat, found = plan.heat, list[_Plain]()
+    heat, result = plan.heat, list[_Plain]()
     length_m = rib_length_m(plan.vehicle, heat)
     if length_m > 0:
         ribs = catalogue.rib_kinds[heat.ribs.kind]
-        found.append(("ribs", f"Ribs, {ribs.label}", "-", None, None, ribs.psi_w_mk * length_m))
+        result.append(("ribs", f"Ribs, {ribs.label}", "-", None, None, ribs.psi_w_mk * length_m))
     if partition(heat) is None:
-        found.append(
+        result.append(
             ("cab", "Cab, heated too", "bulkhead", None, None, cab_loss_w_k(plan, catalogue))
         )
-    return found
+    return result

@@ -47,13 +47,13 @@ def savings(plan: Plan, catalogue: Catalogue) -> tuple[Saving, ...]:
     catalogue = with_own_heaters(plan, catalogue)
     sheet = catalogue.heaters.get(plan.heater.sheet) if plan.heater.sheet is not None else None
     before_w, before_l = heat_loss(plan, catalogue).need_w, _fuel_l(plan, catalogue, sheet)
-    found = []
+    results = []
     for sentence, command in _changes(plan, catalogue):
         after = apply(plan, command, catalogue)
         need_w, fuel_l = heat_loss(after, catalogue).need_w, _fuel_l(after, catalogue, sheet)
         if before_w - need_w > 0.5:
             saved_l = before_l - fuel_l if before_l is not None and fuel_l is not None else None
-            found.append(
+            results.append(
                 Saving(
                     sentence,
                     command,
@@ -62,7 +62,7 @@ def savings(plan: Plan, catalogue: Catalogue) -> tuple[Saving, ...]:
                     _smallest(after, catalogue, need_w),
                 )
             )
-    return tuple(sorted(found, key=lambda saving: -saving.saved_w))
+    return tuple(sorted(results, key=lambda saving: -saving.saved_w))
 
 
 def _fuel_l(plan: Plan, catalogue: Catalogue, sheet: HeaterSheet | None) -> float | None:

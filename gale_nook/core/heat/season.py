@@ -103,13 +103,13 @@ def milder_half(degrees: Sequence[tuple[float, float]]) -> list[tuple[float, flo
     >>> milder_half([(0.5, 10), (1.5, 4), (2.5, 4)])
     [(0.5, 1.0), (1.5, 4), (2.5, 4)]
     """
-    left, found = sum(hours for _, hours in degrees) / 2, []
+    left, result = sum(hours for _, hours in degrees) / 2, []
     for celsius, hours in reversed(degrees):
         if left <= 0:
             break
-        found.append((celsius, min(hours, left)))
+        result.append((celsius, min(hours, left)))
         left -= hours
-    return found[::-1]
+    return result[::-1]
 
 
 def idle_share(plan: Plan, model: LossModel, least_w: float) -> float | None:

@@ -28,13 +28,13 @@ def connections(route: Route, length_mm: float) -> tuple[Connection, ...]:
     """Return every end of a pipe that has to be clamped, from the port on: the port's, and both of
     what is set into it.
     """
-    found = [Connection("the port", CLAMP_MM)]
+    results = [Connection("the port", CLAMP_MM)]
     for fitting in route.of_kind(*HELD):
-        found += [
+        results += [
             Connection(f"the {fitting.kind}'s near end", fitting.at_mm - CLAMP_MM),
             Connection(f"the {fitting.kind}'s far end", fitting.end_mm + CLAMP_MM),
         ]
-    return tuple(sorted((c for c in found if 0 < c.at_mm < length_mm), key=lambda c: c.at_mm))
+    return tuple(sorted((c for c in results if 0 < c.at_mm < length_mm), key=lambda c: c.at_mm))
 
 
 def unclamped(job: Job, tube: Tube) -> tuple[Connection, ...]:
@@ -79,8 +79,8 @@ def reclamped(
     if not any(fitting["kind"] == "clamp" for fitting in kept):
         return kept
     loose = [clamp["id"] for joint in old for clamp in clamps_of(kept, joint)]
-    found = [fitting for fitting in kept if fitting["id"] not in loose]
-    taken = {fitting["id"] for fitting in (*found, *new)}
+    results = [fitting for fitting in kept if fitting["id"] not in loose]
+    taken = {fitting["id"] for fitting in (*results, *new)}
     for at_mm in (
         end for joint in new for end in (joint["at_mm"] - CLAMP_MM, joint["at_mm"] + CLAMP_MM)
     ):
@@ -88,12 +88,12 @@ def reclamped(
         while f"clamp-{number}" in taken:
             number += 1
         taken.add(f"clamp-{number}")
-        found.append(
+        results.append(
             Fitting(id=f"clamp-{number}", kind="clamp", at_mm=max(at_mm, 0.0)).model_dump(
                 mode="json"
             )
         )
-    return found
+    return results
 
 
 def clamps_of(fittings: list[dict[str, Any]], held: dict[str, Any]) -> list[dict[str, Any]]:

@@ -62,7 +62,7 @@ def cover_segments(job: Job) -> tuple[CoverSegment, ...]:
     )
     bare_mm = heater_port(job, "exhaust").diameter_mm
     layer_mm = job.catalogue.pipe_physics.lagging_mm
-    found = []
+    results = []
     # a run that ends where it begins is one stretch of no length
     for start, stop in itertools.pairwise(edges if len(edges) > 1 else [0.0, end]):
         over = [cover for cover in covers if cover.at_mm <= (start + stop) / 2 <= cover.end_mm]
@@ -70,9 +70,9 @@ def cover_segments(job: Job) -> tuple[CoverSegment, ...]:
         diameter = bare_mm + 2 * layers * layer_mm
         points = run.stretch(start, stop) if len(edges) > 2 else run.centre_line
         shielded = any(cover.kind == "shield" for cover in over)
-        found.append(
+        results.append(
             CoverSegment(
                 start, stop, layers, shielded, diameter, points, tube_shape(points, diameter)
             )
         )
-    return tuple(found)
+    return tuple(results)

@@ -28,12 +28,12 @@ def edge_columns(job: Job, space: FreeSpace, edge: EdgeName) -> Any:
     x, y, _ = space.grid.axes
     shell = job.plan.vehicle.shell
     half, step = shell.outer_width_mm / 2 + PAST_EDGE_MM, space.grid.step_mm
-    found = {
+    result = {
         "left": (y <= -half + step)[:, None],
         "right": (y >= half - step)[:, None],
         "rear": (x >= shell.rear_x_mm + PAST_EDGE_MM - step)[None, :],
     }[edge]
-    return np.broadcast_to(found, space.free_somewhere.shape)
+    return np.broadcast_to(result, space.free_somewhere.shape)
 
 
 def exhaust_space(

@@ -74,13 +74,13 @@ def falls_as_parked(job: Job, this: Rule) -> Iterator[Finding]:
     )
     drained = drained_corners(job, "exhaust")
     back = risers(run, drained)
-    found = []
+    results = []
     for worst in worst_falls(
         run, tilt, back
     ):  # what rises even level is dimensioned by `pipes.fall`
         straight = worst.straight
         into_a_hole = worst.fall_deg < 0 and straight.index in drained
-        found.append(
+        results.append(
             this.finding(
                 job,
                 subject=straight_id(job, "exhaust", straight),
@@ -93,7 +93,7 @@ def falls_as_parked(job: Job, this: Rule) -> Iterator[Finding]:
                 marks=(Mark(straight.start, straight.end),) if straight.fall_deg >= 0 else (),
             )
         )
-    yield from worst_and_nearest(found, 1)
+    yield from worst_and_nearest(results, 1)
 
 
 def _parked_words(worst: WorstFall, tilt_deg: float, drained: bool) -> str:

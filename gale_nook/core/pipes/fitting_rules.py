@@ -159,7 +159,7 @@ def joints_below(job: Job, this: Rule) -> Iterator[Finding]:
         "joint_inside",
         "workshop rule 22: nothing of the exhaust that can leak lies inside",
     )
-    found = []
+    results = []
     for subject, name, at_mm in joints:
         at = run.point_at(at_mm)
         below = (
@@ -167,7 +167,7 @@ def joints_below(job: Job, this: Rule) -> Iterator[Finding]:
             if within_shell(job, at)
             else abs(floor_underside_z_mm(job) - at[2])
         )
-        found.append(
+        results.append(
             this.finding(
                 job,
                 subject=subject,
@@ -183,8 +183,8 @@ def joints_below(job: Job, this: Rule) -> Iterator[Finding]:
                 marks=(Mark(at, (at[0], at[1], floor_underside_z_mm(job))),),
             )
         )
-    worst = [finding for finding in found if finding.verdict.value == "over"]
-    yield from worst or sorted(found, key=lambda finding: finding.margin or 0.0)[:1]
+    worst = [finding for finding in results if finding.verdict.value == "over"]
+    yield from worst or sorted(results, key=lambda finding: finding.margin or 0.0)[:1]
 
 
 def within_shell(job: Job, point: tuple[float, float, float]) -> bool:

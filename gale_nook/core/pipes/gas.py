@@ -186,10 +186,10 @@ def march(
     inner_m = pipe.inner_m
     gas, given, at = flow.port_c, 0.0, 0.0
     outer = pipe.outer_at(0.0)
-    found = [AlongPipe(0.0, gas, skin_c(gas, flow, inner_m, outer, ambient_c), 0.0)]
+    results = [AlongPipe(0.0, gas, skin_c(gas, flow, inner_m, outer, ambient_c), 0.0)]
     for end in _steps(length_mm, step_mm, pipe.lagged):
         step_m, here = (end - at) / 1000, pipe.outer_at((at + end) / 2)
-        skin = found[-1].skin_c if here == outer else skin_c(gas, flow, inner_m, here, ambient_c)
+        skin = results[-1].skin_c if here == outer else skin_c(gas, flow, inner_m, here, ambient_c)
         outer = here
         first = outside_w_m(skin, outer.diameter_m, outer.emissivity, ambient_c)
         middle = gas - first * step_m / 2 / (flow.gas_kg_s * GAS_J_KGK)
@@ -198,10 +198,10 @@ def march(
         gas = gas - loss / (flow.gas_kg_s * GAS_J_KGK)
         given = given + loss
         at = end
-        found.append(
+        results.append(
             AlongPipe(end, gas, skin_c(gas, flow, inner_m, outer, ambient_c, halfway), given)
         )
-    return tuple(found)
+    return tuple(results)
 
 
 def _steps(length_mm: float, step_mm: float, lagged: tuple[Lagged, ...]) -> list[float]:

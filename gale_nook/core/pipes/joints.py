@@ -55,14 +55,14 @@ def proposed_joints(job: Job) -> tuple[Fitting, ...]:
     run = pipe_run(job, "exhaust")
     if run is None:
         return ()
-    end, found = kit_pipe_mm(job) or extension_mm(job), []
+    end, result = kit_pipe_mm(job) or extension_mm(job), []
     for number in range(1, joints_needed(job) + 1):
         at = min(end, run.length_mm - CUT_ALLOWANCE_MM)
         while at > STEP_MM and not _joint_can_sit(job, at):
             at -= STEP_MM
-        found.append(Fitting(id=f"joint-{number}", kind="joint", at_mm=round(at)))
+        result.append(Fitting(id=f"joint-{number}", kind="joint", at_mm=round(at)))
         end = at + extension_mm(job)
-    return tuple(found)
+    return tuple(result)
 
 
 def _joint_can_sit(job: Job, at_mm: float) -> bool:

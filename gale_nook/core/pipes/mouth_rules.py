@@ -116,13 +116,13 @@ def mouth_to_openings(job: Job, this: Rule) -> Iterator[Finding]:
     run, band = pipe_run(job, "exhaust"), limit_band(job, "mouth_opening_mm")
     if run is None or band is None:
         return
-    found = []
+    results = []
     for opening in job.plan.vehicle.openings:
         if not opening.opens:
             continue
         near = nearest_in_box(run.mouth, *opening_box(job, opening))
         distance = norm(sub(run.mouth, near))
-        found.append(
+        results.append(
             this.finding(
                 job,
                 subject=opening.id,
@@ -134,7 +134,7 @@ def mouth_to_openings(job: Job, this: Rule) -> Iterator[Finding]:
                 marks=(Mark(run.mouth, near),),
             )
         )
-    yield from worst_and_nearest(found, 1)
+    yield from worst_and_nearest(results, 1)
 
 
 def nearest_in_box(point: Vec3, low: Vec3, size: Vec3) -> Vec3:
@@ -149,7 +149,7 @@ def mouth_to_parts(job: Job, this: Rule) -> Iterator[Finding]:
     run = pipe_run(job, "exhaust")
     if run is None:
         return
-    found = []
+    results = []
     for solid, kind, shape in surveyed_parts(job):
         if kind.mouth_mm is None:
             continue
@@ -158,7 +158,7 @@ def mouth_to_parts(job: Job, this: Rule) -> Iterator[Finding]:
             key=lambda point: norm(sub(run.mouth, point)),
         )
         distance = norm(sub(run.mouth, near))
-        found.append(
+        results.append(
             this.finding(
                 job,
                 subject=solid.id,
@@ -173,7 +173,7 @@ def mouth_to_parts(job: Job, this: Rule) -> Iterator[Finding]:
                 marks=(Mark(run.mouth, near),),
             )
         )
-    yield from worst_and_nearest(found, 1)
+    yield from worst_and_nearest(results, 1)
 
 
 @rule("pipes.mouths_apart", "Exhaust's mouth to the combustion air's", "mm", run=BOTH)

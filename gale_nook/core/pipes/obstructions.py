@@ -74,9 +74,9 @@ def obstruction_of(job: Job, edge: EdgeName, stage: str) -> Obstruction | None:
     wanted = constraints_of(job)
     loosened, words = _STAGES[stage]
     for looser in loosened(wanted):
-        found = find_route(job, edge, looser)
-        if found is not None:
-            return Obstruction(edge, words(job, edge, found, wanted))
+        result = find_route(job, edge, looser)
+        if result is not None:
+            return Obstruction(edge, words(job, edge, result, wanted))
     return None
 
 
@@ -177,16 +177,16 @@ def reasons_against(job: Job) -> tuple[str, ...]:
     """Return what stops every way, edge by edge, from the first question that has an answer, and a
     shift that would do.
     """
-    found: list[str] = []
+    results: list[str] = []
     for stage in _STAGES:
         stops = (obstruction_of(job, edge, stage) for edge in job.plan.pipes.edges)
-        found = [stopped.sentence for stopped in stops if stopped is not None]
-        if found:
+        results = [stopped.sentence for stopped in stops if stopped is not None]
+        if results:
             break
     shifts = (nearest_shift(job, part) for part in range(PARTS))
     shift = next((shift for shift in shifts if shift is not None), None)
     return (
-        *(found or ["Something lies right at the port: there is no way out from here."]),
+        *(results or ["Something lies right at the port: there is no way out from here."]),
         *([shift.sentence] if shift else []),
     )
 
@@ -230,7 +230,7 @@ def _clear_places(job: Job) -> list[Spot]:
     spot = job.plan.spot
     if spot is None:
         return []
-    floor, found = FloorMap(job), []
+    floor, result = FloorMap(job), []
     most = constraints_of(job).length_mm
     for yaw in YAWS:
         rows, columns = np.nonzero(floor.fields[yaw].margin_mm >= 0)
@@ -241,12 +241,12 @@ def _clear_places(job: Job) -> list[Spot]:
         far = np.hypot(x - spot.x_mm, y - spot.y_mm) + (
             0.0 if yaw == spot.yaw_deg else TURN_COSTS_MM
         )
-        found += [
+        result += [
             (float(f), float(px), float(py), yaw)
             for f, px, py in zip(far[short], x[short], y[short], strict=True)
         ]
     chosen: list[Spot] = []
-    for _, px, py, yaw in sorted(found):
+    for _, px, py, yaw in sorted(result):
         if len(chosen) >= PARTS * PLACES_A_PART:
             break
         if all(math.hypot(px - other.x_mm, py - other.y_mm) >= APART_MM for other in chosen):

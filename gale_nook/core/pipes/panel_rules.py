@@ -51,17 +51,17 @@ def fittings_sit(job: Job, this: Rule) -> Iterator[Finding]:
         if piece is None or run is None:
             continue
         near = [(separation(piece, shape), solid.name) for solid, _, shape in panels(job)]
-        found = min(near, key=lambda pair: pair[0].distance_mm, default=None)
+        result = min(near, key=lambda pair: pair[0].distance_mm, default=None)
         at = run.point_at(fitting.at_mm + fitting.length_mm / 2)
         band = Band(None, 0.0, Whose.GEOMETRY, "bulkhead", "where the pipe passes the panel")
-        if found is None:
+        if result is None:
             words, gap = "There is no panel that the pipe could pass through.", run.length_mm
         else:
-            gap = max(found[0].distance_mm, 0.0)
+            gap = max(result[0].distance_mm, 0.0)
             words = (
-                f"The bulkhead fitting sits in {found[1]}."
+                f"The bulkhead fitting sits in {result[1]}."
                 if gap == 0
-                else f"The bulkhead fitting is {q(gap)} from {found[1]}."
+                else f"The bulkhead fitting is {q(gap)} from {result[1]}."
             )
         yield this.finding(
             job,

@@ -44,13 +44,13 @@ def fitting_shape(job: Job, tube: Tube, fitting: Fitting) -> Shape | None:
 def passed(job: Job, tube: Tube) -> dict[str, Fitting]:
     """Return the bulkhead fitting by the id of the panel that it carries the pipe through."""
     route = job.plan.pipes.route(tube)
-    found: dict[str, Fitting] = {}
+    results: dict[str, Fitting] = {}
     for fitting in route.of_kind("bulkhead") if route is not None else ():
         piece = fitting_shape(job, tube, fitting)
         for solid, _, shape in panels(job) if piece is not None else ():
             if piece is not None and separation(piece, shape).distance_mm < 0:
-                found.setdefault(solid.id, fitting)
-    return found
+                results.setdefault(solid.id, fitting)
+    return results
 
 
 def crossing(run: RouteGeometry, shape: Shape) -> tuple[float, float] | None:

@@ -85,11 +85,11 @@ class _Bore:
 def pressure_losses(job: Job) -> dict[Tube, PressureLoss]:
     """Return what each pipe that has a run costs, at most output in the coldest night's air."""
     gas = exhaust_gas(job, job.plan.heat.outside_c)
-    found: dict[Tube, PressureLoss | None] = {
+    results: dict[Tube, PressureLoss | None] = {
         "exhaust": exhaust_loss(job, gas) if gas is not None else None,
         "intake": intake_loss(job),
     }
-    return {tube: loss for tube, loss in found.items() if loss is not None}
+    return {tube: loss for tube, loss in results.items() if loss is not None}
 
 
 def exhaust_loss(job: Job, gas: GasRun) -> PressureLoss | None:
@@ -157,12 +157,12 @@ def _pipe_pieces(run: RouteGeometry, bore: _Bore) -> list[PressurePiece]:
     Source: D. C. Rennels, Pipe Flow, 2nd ed., chapter 15, through the library.
     """
     bends = {bend.corner: bend for bend in run.bends}
-    found, passed = [], 0.0
+    result, passed = [], 0.0
     for straight in run.straights:
         length = max(straight.room_mm, 0.0)
         middle = passed + length / 2
         drop = bore.friction(middle) * length / 1000 / bore.inner_m * bore.head_pa(middle)
-        found.append(PressurePiece(f"straight {straight.index + 1}", drop))
+        result.append(PressurePiece(f"straight {straight.index + 1}", drop))
         passed += length
         bend = bends.get(straight.index + 1)
         if bend is not None:
@@ -174,6 +174,6 @@ def _pipe_pieces(run: RouteGeometry, bore: _Bore) -> list[PressurePiece]:
                 bend_diameters=ratio,
                 method="Rennels",
             )
-            found.append(PressurePiece(f"bend {bend.corner}", float(loss) * bore.head_pa(middle)))
+            result.append(PressurePiece(f"bend {bend.corner}", float(loss) * bore.head_pa(middle)))
             passed += bend.arc_mm
-    return found
+    return result

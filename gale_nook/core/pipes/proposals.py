@@ -45,10 +45,10 @@ def propose(job: Job, edge: EdgeName, avoid: tuple[Vec3, ...] = ()) -> RouteProp
     """
     wanted = replace(constraints_of(job), avoid=avoid)
     for extra, haste in TRIES:
-        found = find_route(job, edge, replace(wanted, extra_mm=extra, haste=haste))
-        if found is None and extra == 0:
+        result = find_route(job, edge, replace(wanted, extra_mm=extra, haste=haste))
+        if result is None and extra == 0:
             return None  # nor is there one with more gap
-        proposal = _proved(job, edge, found, wanted) if found is not None else None
+        proposal = _proved(job, edge, result, wanted) if result is not None else None
         if proposal is not None:
             return proposal
     return None
@@ -58,20 +58,20 @@ def proposals(job: Job) -> Iterator[RouteProposal]:
     """Yield up to one way to each edge that the job permits, then others to the same edges until
     there are three.
     """
-    found: list[RouteProposal] = []
+    results: list[RouteProposal] = []
     reached: list[EdgeName] = []
     for edge in edges_nearest_first(job):
         proposal = propose(job, edge)
         if proposal is not None:
-            found.append(proposal)
+            results.append(proposal)
             reached.append(edge)
             yield proposal
     for edge in reached:
-        if len(found) >= 3:
+        if len(results) >= 3:
             return
-        proposal = propose(job, edge, tuple(other.mouth for other in found))
+        proposal = propose(job, edge, tuple(other.mouth for other in results))
         if proposal is not None:
-            found.append(proposal)
+            results.append(proposal)
             yield proposal
 
 

@@ -81,7 +81,7 @@ def protections(job: Job) -> tuple[Protection, ...]:
     the tightest first.
     """
     run = pipe_run(job, "exhaust")
-    works, found = job.catalogue.pipe_physics, []
+    works, result = job.catalogue.pipe_physics, []
     ambient = works.warm_day_c
     bare_d = heater_port(job, "exhaust").diameter_mm if heater_sheet(job) is not None else 0.0
     gas = exhaust_gas(job, ambient)
@@ -100,7 +100,7 @@ def protections(job: Job) -> tuple[Protection, ...]:
         bare = _gap_lagged(job, kind.heat_c, at_mm, 0, bare_d)
         skin, outer_mm = _skin_with(job, at_mm, 0, bare_d)
         shield = gap_for_mm(kind.heat_c, partial(_warm, shielded_c, skin, outer_mm, ambient, job))
-        found.append(
+        result.append(
             Protection(
                 solid.name,
                 near.distance_mm,
@@ -113,7 +113,7 @@ def protections(job: Job) -> tuple[Protection, ...]:
                 shield,
             )
         )
-    return tuple(sorted(found, key=lambda protection: protection.most_c - protection.now_c))
+    return tuple(sorted(result, key=lambda protection: protection.most_c - protection.now_c))
 
 
 def _warm(
@@ -149,23 +149,26 @@ def pipes_report(job: Job, distances_mm: tuple[float, ...] = ()) -> dict[str, An
     """Return the figures of both pipes as plain data; temperatures at the distances asked for, or
     all along.
     """
-    found: dict[str, Any] = {
+    results: dict[str, Any] = {
         "plan": job.plan.name,
         "parked_tilt_deg": job.plan.settings.parked_tilt_deg,
     }
     tubes: tuple[Tube, ...] = ("exhaust", "intake")
     for tube in tubes:
         if pipe_run(job, tube) is not None:
-            found[tube] = _run_data(job, tube)
+            results[tube] = _run_data(job, tube)
     gas = exhaust_gas(job, job.plan.heat.outside_c)
     if gas is not None:
         along: tuple[AlongPipe, ...] = gas.along
         if distances_mm:
             along = tuple(gas.at(at) for at in distances_mm)
-        found["exhaust"] |= {"flow": asdict(gas.flow), "along": [asdict(place) for place in along]}
-        found["first_firing"] = [asdict(place) for place in first_firing(job)]
-        found["protection"] = [asdict(protection) for protection in protections(job)]
-    return found
+        results["exhaust"] |= {
+            "flow": asdict(gas.flow),
+            "along": [asdict(place) for place in along],
+        }
+        results["first_firing"] = [asdict(place) for place in first_firing(job)]
+        results["protection"] = [asdict(protection) for protection in protections(job)]
+    return results
 
 
 def _run_data(job: Job, tube: Tube) -> dict[str, Any]:

@@ -120,13 +120,13 @@ def search_routes(
     what there is so far.
     """
     number: int | None = 0
-    found = RouteSearch()
+    result = RouteSearch()
     while number is not None:
-        yield number, steps[number].words, found
-        before = found
-        found = _taken(job, tube, steps[number], found)
-        number = _next_step(steps, number, found, found != before)
-    yield len(steps), "", found
+        yield number, steps[number].words, result
+        before = result
+        result = _taken(job, tube, steps[number], result)
+        number = _next_step(steps, number, result, result != before)
+    yield len(steps), "", result
 
 
 def _next_step(

@@ -123,7 +123,7 @@ def bends_fit(job: Job, this: Rule) -> Iterator[Finding]:
     if run is None or band is None:
         return
     own = Band(band.minimum, band.maximum, Whose.GEOMETRY, band.name, band.source)
-    found = [
+    results = [
         this.finding(
             job,
             subject=straight_id(job, tube, straight),
@@ -136,7 +136,7 @@ def bends_fit(job: Job, this: Rule) -> Iterator[Finding]:
         )
         for straight in run.straights
     ]
-    yield from worst_and_nearest(found, 1)
+    yield from worst_and_nearest(results, 1)
 
 
 def _room_words(straight: Straight) -> str:

@@ -80,13 +80,13 @@ def short_runs(job: Job, tube: Tube) -> tuple[ShortRun, ...]:
         for direction in directions_round(DIRECTIONS, FALLS_DEG[tube])
         if LEAST_TURN_DEG[tube] <= angle_deg(leaving, direction) < 120
     ]
-    found = []
+    results = []
     for more in DROPS_MM:
         corner = _first_corner(job, tube, port, leaving, first_mm + more)
         for points, direction, reach in fan(corner, directions, REACHES_MM[tube]):
             if _may_end(job, tube, points[-1], direction):
-                found.append(ShortRun(points, first_mm + DROP_COSTS * more + reach))
-    return tuple(sorted(found, key=lambda run: run.costs))
+                results.append(ShortRun(points, first_mm + DROP_COSTS * more + reach))
+    return tuple(sorted(results, key=lambda run: run.costs))
 
 
 def _first_corner(job: Job, tube: Tube, port: Vec3, leaving: Vec3, out_mm: float) -> Vec3:
@@ -135,10 +135,10 @@ def short_route(
         for run in runs[part * PART : (part + 1) * PART]
         if all(norm(sub(run.points[-1], other)) >= APART_MM for other in avoid)
     )
-    found = first_clear(kind, candidates)
-    if found is None:
+    result = first_clear(kind, candidates)
+    if result is None:
         return None
-    return proposal_of(found.job, tube, _where(job, tube, found.candidate.points[-1]))
+    return proposal_of(result.job, tube, _where(job, tube, result.candidate.points[-1]))
 
 
 def _short_kind(job: Job, tube: Tube) -> RunKind[ShortRun]:

@@ -46,13 +46,13 @@ def fixings(job: Job) -> list[tuple[Feature, tuple[float, float]]]:
     """Return the declared factory holes and threads under the floor, with where they are in the
     vehicle's frame.
     """
-    vehicle, found = job.plan.vehicle, []
+    vehicle, result = job.plan.vehicle, []
     for feature in vehicle.features:
         at = feature.below if feature.below is not None else feature.inside
         if feature.fixing and at is not None:
             mirrored = feature.below is not None and vehicle.below_mirrored
-            found.append((feature, (at[0], -at[1] if mirrored else at[1])))
-    return found
+            result.append((feature, (at[0], -at[1] if mirrored else at[1])))
+    return result
 
 
 def hangs_from(job: Job, fitting: Fitting, point: Vec3) -> Vec3:
@@ -76,7 +76,7 @@ def proposed_supports(job: Job, tube: Tube, spacing_mm: float) -> tuple[Fitting,
     if run is None:
         return ()
     known = _fixings_along(job, tube)
-    found: list[Fitting] = []
+    results: list[Fitting] = []
     held, spacing_mm = 0.0, spacing_mm * SPARE
     while run.length_mm - held > spacing_mm:
         reach = [
@@ -89,9 +89,9 @@ def proposed_supports(job: Job, tube: Tube, spacing_mm: float) -> tuple[Fitting,
             if reach
             else (_free_place(job, tube, held, spacing_mm), None)
         )
-        found.append(_support(len(found) + 1, at, feature))
+        results.append(_support(len(results) + 1, at, feature))
         held = at
-    return tuple(found)
+    return tuple(results)
 
 
 def _support(number: int, at_mm: float, feature: Feature | None) -> Fitting:
@@ -107,15 +107,15 @@ def _fixings_along(job: Job, tube: Tube) -> list[tuple[float, Feature]]:
     """Factory fixings in reach of the pipe, by the distance from the port where a
     bracket meets it.
     """
-    run, found = pipe_run(job, tube), []
+    run, result = pipe_run(job, tube), []
     if run is None:
         return []
     for feature, (x, y) in fixings(job):
         at = _beside_what_sits_there(job, tube, run.distance_of((x, y, run.mouth[2])))
         px, py, _ = run.point_at(at)
         if math.hypot(px - x, py - y) <= REACH_MM:
-            found.append((at, feature))
-    return sorted(found, key=lambda pair: pair[0])
+            result.append((at, feature))
+    return sorted(result, key=lambda pair: pair[0])
 
 
 def _beside_what_sits_there(job: Job, tube: Tube, at_mm: float) -> float:

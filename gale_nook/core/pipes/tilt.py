@@ -39,13 +39,13 @@ def worst_falls(
             end.
     """
     ways = ways_of_standing(tilt_deg)
-    found = []
+    results = []
     for straight in run.straights:
         sign = -1.0 if straight.index in backwards else 1.0
         falls = [(sign * fall_deg(straight, parked.down), parked) for parked in ways]
         least, parked = min(falls, key=lambda pair: pair[0])
-        found.append(WorstFall(straight, least, parked))
-    return tuple(found)
+        results.append(WorstFall(straight, least, parked))
+    return tuple(results)
 
 
 def standing_water(
@@ -58,15 +58,15 @@ def standing_water(
     sides up to the height of the lower rim: what lies ahead of it, or the port behind.
     """
     heights = [-dot(point, down) for point in run.points]
-    found: list[tuple[Vec3, Vec3]] = []
+    results: list[tuple[Vec3, Vec3]] = []
     for corner in range(1, len(run.points) - 1):
         if corner in drained or not (
             heights[corner] <= heights[corner - 1] and heights[corner] < heights[corner + 1]
         ):
             continue
         level = min(max(heights[: corner + 1]), _rim_ahead(heights, corner, drained))
-        found += _filled(run, heights, corner, level)
-    return tuple(found)
+        results += _filled(run, heights, corner, level)
+    return tuple(results)
 
 
 def _rim_ahead(heights: list[float], corner: int, drained: frozenset[int]) -> float:
@@ -85,7 +85,7 @@ def _filled(
     run: RouteGeometry, heights: list[float], corner: int, level: float
 ) -> list[tuple[Vec3, Vec3]]:
     """Return the stretches next to a corner that lie under a level."""
-    found = []
+    results = []
     for step in (-1, 1):
         index = corner
         while 0 <= index + step < len(heights) and heights[index] < level - 1e-9:
@@ -97,8 +97,8 @@ def _filled(
                 here[1] + share * (there[1] - here[1]),
                 here[2] + share * (there[2] - here[2]),
             )
-            found.append((here, reached))
+            results.append((here, reached))
             if share < 1.0:
                 break
             index += step
-    return found
+    return results

@@ -49,8 +49,8 @@ def drained_corners(job: Job, tube: Tube) -> frozenset[int]:
 
 def risers(run: RouteGeometry, drained: frozenset[int]) -> frozenset[int]:
     """Return the straights that rise from a drained corner and so drain back to it, by index."""
-    found: set[int] = set()
+    results: set[int] = set()
     for straight in run.straights:
-        if straight.fall_deg < 0 and (straight.index in drained or straight.index - 1 in found):
-            found.add(straight.index)
-    return frozenset(found)
+        if straight.fall_deg < 0 and (straight.index in drained or straight.index - 1 in results):
+            results.add(straight.index)
+    return frozenset(results)

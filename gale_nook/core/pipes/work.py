@@ -51,17 +51,17 @@ def _exhaust_parts(job: Job) -> dict[str, float]:
     joints, silencers = joints_needed(job), len(route.of_kind("silencer"))
     to_place = max(joints - len(route.of_kind("joint")), 0)
     clamps = _clamps(job, "exhaust") + CLAMPS_PER_JOINT * to_place
-    found = {"exhaust-pipe": pipe_needed_mm(job), "exhaust-clamp": clamps}
-    found |= _through_panels(job, "exhaust", "bulkhead-fitting")
-    found |= {"exhaust-joint": joints} if joints else {}
-    found |= {"silencer": silencers} if silencers else {}
+    results = {"exhaust-pipe": pipe_needed_mm(job), "exhaust-clamp": clamps}
+    results |= _through_panels(job, "exhaust", "bulkhead-fitting")
+    results |= {"exhaust-joint": joints} if joints else {}
+    results |= {"silencer": silencers} if silencers else {}
     lagging = sum(
         f.layers * (min(f.end_mm, run.length_mm) - f.at_mm) for f in route.of_kind("lagging")
     )
-    found |= {"lagging": math.ceil(lagging * LAGGING_OVERLAP)} if lagging > 0 else {}
+    results |= {"lagging": math.ceil(lagging * LAGGING_OVERLAP)} if lagging > 0 else {}
     shield = sum(min(f.end_mm, run.length_mm) - f.at_mm for f in route.of_kind("shield"))
-    found |= {"heat-shield": math.ceil(shield)} if shield > 0 else {}
-    return found | ({"exhaust-cap": 1} if route.of_kind("cap") else {})
+    results |= {"heat-shield": math.ceil(shield)} if shield > 0 else {}
+    return results | ({"exhaust-cap": 1} if route.of_kind("cap") else {})
 
 
 def _clamps(job: Job, tube: Tube) -> float:
@@ -84,9 +84,9 @@ def _intake_parts(job: Job) -> dict[str, float]:
         max(run.length_mm - sum(f.length_mm for f in route.of_kind("filter")), 0.0)
         + CUT_ALLOWANCE_MM
     )
-    found: dict[str, float] = {"intake-pipe": pipe, "intake-clamp": _clamps(job, "intake")}
-    found |= _through_panels(job, "intake", "bulkhead-grommet")
-    return found | ({"air-filter": filters} if filters else {})
+    results: dict[str, float] = {"intake-pipe": pipe, "intake-clamp": _clamps(job, "intake")}
+    results |= _through_panels(job, "intake", "bulkhead-grommet")
+    return results | ({"air-filter": filters} if filters else {})
 
 
 def _supports(job: Job) -> list[Fitting]:
@@ -101,19 +101,19 @@ def _panel_holes(job: Job, tube: Tube) -> list[HoleLine]:
     run, names = pipe_run(job, tube), {solid.id: solid.name for solid, _, _ in panels(job)}
     if run is None:
         return []
-    wide, found = heater_port(job, tube).diameter_mm + 2 * ring_mm(job, tube), []
+    wide, result = heater_port(job, tube).diameter_mm + 2 * ring_mm(job, tube), []
     for panel, fitting in passed(job, tube).items():
         x, y, z = run.point_at(fitting.at_mm + fitting.length_mm / 2)
-        found.append(
+        result.append(
             HoleLine(f"{names[panel]}, for the {TUBE_WORDS[tube]}", x, y, wide, saw_for(wide), z)
         )
-    return found
+    return result
 
 
 def pipe_cuts(job: Job) -> tuple[CutLine, ...]:
     """Return the lengths to cut."""
     exhaust_run = pipe_run(job, "exhaust")
-    found = []
+    results = []
     if exhaust_run is not None:
         run = exhaust_run
         whole = pipe_needed_mm(job)
@@ -131,15 +131,15 @@ def pipe_cuts(job: Job) -> tuple[CutLine, ...]:
             if len(lengths) == 1
             else [f"exhaust pipe, piece {n}" for n in range(1, len(lengths) + 1)]
         )
-        found += [
+        results += [
             CutLine(name, length, remark) for name, length in zip(names, lengths, strict=True)
         ]
     needed = _intake_parts(job).get("intake-pipe")
     if needed is not None:
-        found.append(
+        results.append(
             CutLine("combustion-air pipe", needed, f"{CUT_ALLOWANCE_MM:.0f} mm allowance included")
         )
-    return tuple(found)
+    return tuple(results)
 
 
 def pipe_steps(job: Job) -> Iterator[Step]:

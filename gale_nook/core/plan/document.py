@@ -122,9 +122,9 @@ def write_plan(plan: Plan) -> str:
 
 def places_of(error: ValidationError, limit: int = 12) -> tuple[tuple[str, str], ...]:
     """Return (place, problem) pairs from a validation error, in plain words, at most `limit`."""
-    found = error.errors(include_url=False, include_context=True)
-    places = tuple((_place(item["loc"]), problem_of(item)) for item in found[:limit])
-    more = len(found) - limit
+    result = error.errors(include_url=False, include_context=True)
+    places = tuple((_place(item["loc"]), problem_of(item)) for item in result[:limit])
+    more = len(result) - limit
     return (*places, ("…", f"and {more} more")) if more > 0 else places
 
 

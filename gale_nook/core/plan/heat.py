@@ -84,11 +84,11 @@ class Night(Frozen):
 
 
 def _rarer(surface: SurfaceId, *layers: tuple[str, float]) -> Surface:
-    found = tuple(
+    results = tuple(
         Layer(id=f"l{n}", material=material, thickness_mm=mm)
         for n, (material, mm) in enumerate(layers, 1)
     )
-    return Surface(id=surface, layers=found)
+    return Surface(id=surface, layers=results)
 
 
 RARER_SURFACES = (

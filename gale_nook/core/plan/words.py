@@ -192,5 +192,5 @@ def item_name(plan: Plan, item: str, given: str = "") -> str:
             if fitting.id == item:
                 return f"a {FITTING_WORDS[fitting.kind][0]}"
     named = [*plan.vehicle.solids, *plan.vehicle.openings, *plan.vehicle.features]
-    found = next((thing.name for thing in named if thing.id == item), None)
-    return found or ("a layer" if item.startswith("l") else item)
+    result = next((thing.name for thing in named if thing.id == item), None)
+    return result or ("a layer" if item.startswith("l") else item)

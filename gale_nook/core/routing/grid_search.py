@@ -125,14 +125,14 @@ class GridSearch:
         """
         directions = [(h, s) for h in range(8) for s in range(len(self.limits.slopes_deg))]
         vectors = {direction: self._vector(*direction) for direction in directions}
-        found: dict[tuple[int, int], list[tuple[int, int, float, float, float]]] = {}
+        results: dict[tuple[int, int], list[tuple[int, int, float, float, float]]] = {}
         for old in directions:
-            found[old] = []
+            results[old] = []
             for new in directions:
                 angle = angle_deg(vectors[old], vectors[new])
                 if new != old and angle <= MOST_TURN_DEG:
-                    found[old].append((*new, angle, *self._bend(angle)))
-        return found
+                    results[old].append((*new, angle, *self._bend(angle)))
+        return results
 
     def _vector(self, heading: int, slope: int) -> Vec3:
         falls = math.radians(self.limits.slopes_deg[slope])
@@ -223,13 +223,13 @@ class GridSearch:
     @cached_property
     def _cells(self) -> dict[tuple[int, int], tuple[int, int, float, float]]:
         """(heading, slope) -> cells along x and y, height lost, and length of one cell on."""
-        found = {}
+        results = {}
         for heading, (dx, dy) in enumerate(CELLS):
             level = self._step * math.hypot(dx, dy)
             for slope, degrees in enumerate(self.limits.slopes_deg):
                 falls = math.radians(degrees)
-                found[heading, slope] = (dx, dy, level * math.tan(falls), level / math.cos(falls))
-        return found
+                results[heading, slope] = (dx, dy, level * math.tan(falls), level / math.cos(falls))
+        return results
 
     def _starts(self) -> list[Label]:
         """Straight down from the start to each height, then off in each direction; a level start
@@ -237,7 +237,7 @@ class GridSearch:
         """
         if self.start.direction[2] > -0.7:
             return [self._level_start()]
-        found: list[Label] = []
+        results: list[Label] = []
         ix, iy = self.space.at
         top = self.start.point[2]
         low = self.space.low_mm
@@ -250,9 +250,9 @@ class GridSearch:
                 length = top - z - shorter
                 first = Label(ix, iy, z, 0, slope, length, angle, 1, 0.0, tangent, None, True)
                 if z <= high:
-                    found += [first._replace(heading=heading) for heading in range(8)]
+                    results += [first._replace(heading=heading) for heading in range(8)]
                 z -= self._step
-        return found
+        return results
 
     def _level_start(self) -> Label:
         (ix, iy), direction = self.space.at, self.start.direction
@@ -273,14 +273,14 @@ class GridSearch:
         """What can follow: straight on, or a bend where the straight before is long
         enough for it.
         """
-        found = []
+        results = []
         dx, dy, drop, on_mm = self._cells[label.heading, label.slope]
         ix, iy, z = label.ix + dx, label.iy + dy, label.z_mm - drop
         length = label.length_mm
         bends = label.bends_deg
         corners = label.corners
         if self._is_free(ix, iy, z):
-            found.append(
+            results.append(
                 label._replace(
                     ix=ix,
                     iy=iy,
@@ -299,8 +299,8 @@ class GridSearch:
             ix, iy, z = label.ix + dx, label.iy + dy, label.z_mm - drop
             if self._is_free(ix, iy, z):
                 more = (length + on_mm - shorter, bends + angle, corners + 1, on_mm, tangent)
-                found.append(Label(ix, iy, z, heading, slope, *more, label, True))
-        return found
+                results.append(Label(ix, iy, z, heading, slope, *more, label, True))
+        return results
 
     def _point(self, label: Label) -> Vec3:
         grid = self.space.grid

@@ -79,8 +79,8 @@ def _along(
 
 
 def _above(at: Places, body: MovingPart) -> FreeWay:
-    found: FreeWay = at.once("above the body", lambda: free_above(at, body, obstacles(at.job)))
-    return found
+    result: FreeWay = at.once("above the body", lambda: free_above(at, body, obstacles(at.job)))
+    return result
 
 
 def _measure(

@@ -118,11 +118,11 @@ def _outline(solid: OutlineSolid) -> tuple[ConvexPiece, ...]:
         polygon = polygon.convex_hull
     low, high = solid.z_mm, solid.z_mm + solid.height_mm
     triangles = [g for g in shapely.constrained_delaunay_triangles(polygon).geoms if g.area > 1e-6]
-    found = tuple(
+    results = tuple(
         Prism(tuple(map(tuple, list(t.exterior.coords)[:3])), low, high) for t in triangles
     )
-    if found:
-        return found
+    if results:
+        return results
     x0, y0, x1, y1 = polygon.bounds
     return (box_prism((x0, y0, low), (max(x1 - x0, 0.1), max(y1 - y0, 0.1), solid.height_mm)),)
 
@@ -219,13 +219,13 @@ def _beyond(ring: Sequence[Corner], x_mm: Any, y_mm: Any) -> Any:
     negative inside.
     """
     turn = 1.0 if shapely.LinearRing(ring).is_ccw else -1.0
-    found = np.full(np.broadcast_shapes(np.shape(x_mm), np.shape(y_mm)), -np.inf)
+    result = np.full(np.broadcast_shapes(np.shape(x_mm), np.shape(y_mm)), -np.inf)
     for (ax, ay), (bx, by) in itertools.pairwise(ring):
         length = math.hypot(bx - ax, by - ay)
         if length > 1e-9:
             nx, ny = turn * (by - ay) / length, -turn * (bx - ax) / length
-            np.maximum(found, (nx * x_mm - nx * ax - ny * ay) + ny * y_mm, out=found)
-    return found
+            np.maximum(result, (nx * x_mm - nx * ax - ny * ay) + ny * y_mm, out=result)
+    return result
 
 
 def ring_distance_mm(ring: Sequence[Corner], x_mm: Any, y_mm: Any) -> Any:
@@ -308,8 +308,8 @@ def _least_squared(part: Capsule, box: MovingBox, x_mm: Any, y_mm: Any) -> Any:
             high, at_high = np.where(rises, along, high), np.where(rises, value, at_high)
     rise = at_high - at_low
     share = np.divide(-at_low, rise, out=np.zeros(shape), where=rise > 0)
-    found = low + (high - low) * np.clip(share, 0.0, 1.0)
-    return sum(gap * gap for gap in _gaps(part, box, x_mm, y_mm, found))
+    result = low + (high - low) * np.clip(share, 0.0, 1.0)
+    return sum(gap * gap for gap in _gaps(part, box, x_mm, y_mm, result))
 
 
 def _pole_squared(part: Capsule, box: MovingBox, x_mm: Any, y_mm: Any) -> Any:
@@ -338,14 +338,14 @@ def _pole_squared(part: Capsule, box: MovingBox, x_mm: Any, y_mm: Any) -> Any:
 def _gaps(part: Capsule, box: MovingBox, x_mm: Any, y_mm: Any, along: Any) -> tuple[Any, Any, Any]:
     """Signed shortfall of the line's point from the box in each direction; 0 within it."""
     point = [part.start[i] + along * (part.end[i] - part.start[i]) for i in range(3)]
-    found = []
+    results = []
     for value, low, high in (
         (point[0], x_mm - box.half_x_mm, x_mm + box.half_x_mm),
         (point[1], y_mm - box.half_y_mm, y_mm + box.half_y_mm),
         (point[2], box.low_z_mm, box.high_z_mm),
     ):
-        found.append(np.maximum(value - high, 0.0) - np.maximum(low - value, 0.0))
-    return (found[0], found[1], found[2])
+        results.append(np.maximum(value - high, 0.0) - np.maximum(low - value, 0.0))
+    return (results[0], results[1], results[2])
 
 
 def _overlap(part: Capsule, box: MovingBox, x_mm: Any, y_mm: Any) -> Any:
@@ -401,13 +401,13 @@ def spans_in_strips(part: ConvexPiece, axis: int, low_mm: Any, high_mm: Any) -> 
     turned = [(c[axis], c[1 - axis]) for c in corners]
     across = [c[1] for c in turned]
     bottom, top = min(across) - swell, max(across) + swell
-    found = []
+    results = []
     for sign in (1.0, -1.0):
         mirrored = [(sign * along, at) for along, at in turned]
         tip = min(mirrored)[1]
         at = np.clip(np.clip(tip, low_mm, high_mm), bottom, top)
-        found.append(sign * _near_edge(mirrored, swell, at))
-    return found[0], found[1]
+        results.append(sign * _near_edge(mirrored, swell, at))
+    return results[0], results[1]
 
 
 def _near_edge(corners: Sequence[Corner], swell: float, at_mm: Any) -> Any:

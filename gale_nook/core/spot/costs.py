@@ -124,7 +124,7 @@ def score(fields: dict[str, Any], margin_mm: Any, weights: Weights) -> Any:
 
 def _nearest(job: Job, kinds: set[str], at: tuple[Any, Any]) -> Any:
     """Distance in plan to the nearest solid of some kinds, None where none is surveyed."""
-    found = None
+    result = None
     for solid in job.plan.vehicle.solids:
         if solid.kind in kinds:
             for part in pieces_of_solid(solid):
@@ -132,8 +132,8 @@ def _nearest(job: Job, kinds: set[str], at: tuple[Any, Any]) -> Any:
                 dx = np.maximum(np.maximum(b[0] - at[0], at[0] - b[2]), 0.0)
                 dy = np.maximum(np.maximum(b[1] - at[1], at[1] - b[3]), 0.0)
                 away = np.hypot(dx, dy)
-                found = away if found is None else np.minimum(found, away)
-    return found
+                result = away if result is None else np.minimum(result, away)
+    return result
 
 
 def _litres(job: Job) -> float:

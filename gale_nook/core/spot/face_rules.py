@@ -217,11 +217,11 @@ def _to_parts(at: Places, this: Rule, hole: FaceHole) -> Iterator[Measure]:
 def _drill_to_mm(at: Places, hole: FaceHole, shape: Shape, x_mm: Any, y_mm: Any) -> Any:
     """Distance from the drill to a part, for each place along the face."""
     along = _along_mm(at, hole, x_mm, y_mm)
-    found = []
+    results = []
     for value in np.ravel(along):
         axis = hole_axis(at.job, replace(hole, along_mm=float(value)), DRILL_REACH_MM)
-        found.append(separation(tube_shape(axis, hole.diameter_mm), shape).distance_mm)
-    return np.reshape(found, np.shape(along))
+        results.append(separation(tube_shape(axis, hole.diameter_mm), shape).distance_mm)
+    return np.reshape(results, np.shape(along))
 
 
 def _away_mm(axis: tuple[Vec3, ...], shape: Shape) -> float:

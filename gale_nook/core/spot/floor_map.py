@@ -108,11 +108,11 @@ class FloorMap:
     @cached_property
     def fields(self) -> dict[int, Field]:
         """The field of each quarter turn."""
-        found = {}
+        results = {}
         for number, yaw in enumerate(YAWS):
             self._told(number, len(YAWS))
-            found[yaw] = self.field(yaw)
-        return found
+            results[yaw] = self.field(yaw)
+        return results
 
     def field(self, yaw_deg: int) -> Field:
         """Return the margins with the heater turned one way."""

@@ -56,12 +56,12 @@ def metal_left_mm(hole: PlacedHole, obstacle: Obstacle, x_mm: Any, y_mm: Any) ->
     """
     if obstacle.ring and not hole.is_cut:  # by its own edges, not by its triangles
         return ring_distance_mm(obstacle.ring, x_mm, y_mm) - hole.radius_mm
-    found = []
+    results = []
     for piece in obstacle.pieces:
         corners, swell = footprint(piece)
         away = plan_distance_mm(corners, hole.half_x_mm, hole.half_y_mm, x_mm, y_mm)
-        found.append(away - swell - hole.radius_mm)
-    return found[0] if len(found) == 1 else np.minimum.reduce(found)
+        results.append(away - swell - hole.radius_mm)
+    return results[0] if len(results) == 1 else np.minimum.reduce(results)
 
 
 def _to_solids(at: Places, this: Rule, hole: PlacedHole) -> Iterator[Measure]:

@@ -101,8 +101,8 @@ def _least_at_one(at: Places, part: MovingPart, others: Sequence[Obstacle]) -> l
     if at.grid.shape != (1, 1) or not others:
         return []
     bounds = np.concatenate([obstacle.piece_bounds for obstacle in others]).T
-    found: list[float] = _least(bounds, part, at.grid.x_mm[0], at.grid.y_mm[0]).tolist()
-    return found
+    results: list[float] = _least(bounds, part, at.grid.x_mm[0], at.grid.y_mm[0]).tolist()
+    return results
 
 
 def _least(bounds: Any, part: MovingPart, x_mm: Any, y_mm: Any) -> Any:

@@ -70,11 +70,11 @@ def _ring(solid: Solid) -> tuple[Corner, ...]:
 
 
 def _bounds(pieces: tuple[ConvexPiece, ...]) -> Any:
-    found = []
+    results = []
     for piece in pieces:
         (low_x, low_y, high_x, high_y), (low_z, high_z) = piece_bounds(piece), piece_heights(piece)
-        found.append((low_x, low_y, low_z, high_x, high_y, high_z))
-    return np.array(found)
+        results.append((low_x, low_y, low_z, high_x, high_y, high_z))
+    return np.array(results)
 
 
 @vehicle_fact

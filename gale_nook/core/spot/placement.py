@@ -208,13 +208,15 @@ def face_holes(job: Job) -> tuple[FaceHole, ...]:
     if face is None:
         return ()
     plane = mount_plane_z_mm(job)
-    found = []
+    results = []
     for hole in mount.holes:
         along = (
             spot.y_mm + hole.y_mm if face == "bulkhead" else at_spot(job, hole.x_mm, hole.y_mm)[0]
         )
-        found.append(FaceHole(hole.name, face, along, plane + (hole.z_mm or 0.0), hole.diameter_mm))
-    return tuple(found)
+        results.append(
+            FaceHole(hole.name, face, along, plane + (hole.z_mm or 0.0), hole.diameter_mm)
+        )
+    return tuple(results)
 
 
 def heater_port(job: Job, name: PortName) -> Port:

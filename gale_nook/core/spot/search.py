@@ -46,8 +46,8 @@ def nearest_clear(job: Job) -> Remedy | None:
         return None
     if nothing_over(job, SPOT_CHECKS):
         return Remedy("Nothing of the spot is over where it stands.", _command(spot))
-    found = sorted(_clear_places(job, spot), key=lambda place: place[0])
-    for _, place in found[:MAX_TRIALS]:
+    results = sorted(_clear_places(job, spot), key=lambda place: place[0])
+    for _, place in results[:MAX_TRIALS]:
         if nothing_over(at_place(job, place), SPOT_CHECKS):
             return Remedy(_sentence(spot, place), _command(place))
     return None
@@ -144,14 +144,14 @@ class LookedAt:
 
 def look_at_kept(job: Job) -> tuple[LookedAt, ...]:
     """Return every kept spot as it would stand now, with the exact checks."""
-    found = []
+    results = []
     for kept in job.plan.candidates:
         there = at_place(job, kept.spot)
         findings = findings_of(there, SPOT_CHECKS)
         over = sum(1 for finding in findings if finding.verdict is Verdict.OVER)
         worst = findings[0].sentence if over else ""
-        found.append(LookedAt(kept.id, over, worst, costs_at(there, kept.spot)))
-    return tuple(found)
+        results.append(LookedAt(kept.id, over, worst, costs_at(there, kept.spot)))
+    return tuple(results)
 
 
 def best_spots(job: Job, weights: Weights, told: Progress | None = None) -> tuple[BestSpot, ...]:
@@ -174,14 +174,14 @@ def best_spots(job: Job, weights: Weights, told: Progress | None = None) -> tupl
     if job.plan.spot is None or base.mount != floor.mount_id:
         base = base.model_copy(update={"mount": floor.mount_id})
     values, turns = _scores(floor, weights)
-    found = list(_on_existing_holes(job, floor, base))[:2]
+    result = list(_on_existing_holes(job, floor, base))[:2]
     x, y = floor.grid.x_mm[None, :], floor.grid.y_mm[:, None]
-    for existing in found:
+    for existing in result:
         away = np.hypot(x - existing.spot.x_mm, y - existing.spot.y_mm)
         values = np.where(away < APART_MM, np.inf, values)
     for _ in range(MAX_TRIALS):
         row, column = np.unravel_index(int(values.argmin()), values.shape)
-        if not np.isfinite(values[row, column]) or len(found) == len(LETTERS):
+        if not np.isfinite(values[row, column]) or len(result) == len(LETTERS):
             break
         yaw = YAWS[int(turns[row, column])]
         at_x, at_y = float(floor.grid.x_mm[column]), float(floor.grid.y_mm[row])
@@ -189,13 +189,13 @@ def best_spots(job: Job, weights: Weights, told: Progress | None = None) -> tupl
         if nothing_over(at_place(job, spot), SPOT_CHECKS):
             costs = costs_at(floor.job, spot)
             margin = float(floor.fields[yaw].margin_mm[row, column])
-            found.append(
-                BestSpot(LETTERS[len(found)], spot, margin, costs, float(values[row, column]))
+            result.append(
+                BestSpot(LETTERS[len(result)], spot, margin, costs, float(values[row, column]))
             )
             values = np.where(np.hypot(x - at_x, y - at_y) < APART_MM, np.inf, values)
         else:
             values[row, column] = np.inf
-    return tuple(found)
+    return tuple(result)
 
 
 def _on_existing_holes(job: Job, floor: FloorMap, base: Spot) -> Iterator[BestSpot]:

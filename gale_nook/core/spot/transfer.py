@@ -65,11 +65,11 @@ def transfer_of(plan: Plan) -> Transfer | None:
 
 def _pairs(plan: Plan) -> list[tuple[str, str, tuple[float, float], tuple[float, float]]]:
     """Return (id, name, inside, below) of features measured on both sides, and of pilots."""
-    found = []
+    results = []
     for feature in plan.vehicle.features:
         if feature.inside is not None and feature.below is not None:
             x, y = feature.below
-            found.append(
+            results.append(
                 (
                     feature.id,
                     feature.name,
@@ -80,8 +80,8 @@ def _pairs(plan: Plan) -> list[tuple[str, str, tuple[float, float], tuple[float,
     for pilot in plan.pilots:
         drilled = (pilot.x_mm, pilot.y_mm)
         came_out = (pilot.x_mm + pilot.rearward_mm, pilot.y_mm + pilot.right_mm)
-        found.append((pilot.id, f"pilot at {pilot.hole}", drilled, came_out))
-    return found
+        results.append((pilot.id, f"pilot at {pilot.hole}", drilled, came_out))
+    return results
 
 
 def next_pilot_mm(plan: Plan, pilot: Pilot) -> tuple[float, float]:

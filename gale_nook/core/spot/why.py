@@ -17,12 +17,12 @@ def why(job: Job, x_mm: float, y_mm: float, turns: Sequence[int]) -> str:
     """Return what stops a place at the best of some turns, or the smallest margin there. Needs a
     heater.
     """
-    found = [
+    results = [
         (binding, yaw) for yaw in turns if (binding := _binding(job, x_mm, y_mm, yaw)) is not None
     ]
-    if not found:
+    if not results:
         return ""
-    binding, yaw = max(found, key=lambda pair: pair[0].margin or 0.0)
+    binding, yaw = max(results, key=lambda pair: pair[0].margin or 0.0)
     turned = f" (turned {q(float(yaw), 'deg')})" if len(turns) > 1 else ""
     if binding.verdict is Verdict.OVER:
         return f"Not here{turned}: {binding.sentence}"

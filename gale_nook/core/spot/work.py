@@ -44,17 +44,17 @@ def mount_parts(job: Job) -> dict[str, float]:
 def spot_holes(job: Job) -> tuple[HoleLine, ...]:
     """Return every hole with the next whole-millimetre saw that is not smaller."""
     shell = job.plan.vehicle.shell
-    found = [HoleLine(h.name, h.x_mm, h.y_mm, h.diameter_mm, saw_of(h)) for h in floor_holes(job)]
+    results = [HoleLine(h.name, h.x_mm, h.y_mm, h.diameter_mm, saw_of(h)) for h in floor_holes(job)]
     for hole in face_holes(job):
         if hole.face == "bulkhead":
             x = shell.firewall_x_mm if shell.firewall_x_mm is not None else shell.front_x_mm
             y = hole.along_mm
         else:
             x, y = hole.along_mm, (-0.5 if hole.face == "left" else 0.5) * shell.floor_width_mm
-        found.append(
+        results.append(
             HoleLine(hole.name, x, y, hole.diameter_mm, saw_for(hole.diameter_mm), hole.z_mm)
         )
-    return tuple(found)
+    return tuple(results)
 
 
 def saw_of(hole: PlacedHole) -> str:

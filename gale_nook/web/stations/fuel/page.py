@@ -28,15 +28,15 @@ class FuelPage(StationPage):
     @property
     def exact_addresses(self) -> list[str]:
         """Values that a grip of the board is moved from."""
-        fuel, found = self.plan.fuel, ["fuel.level_percent"]
+        fuel, result = self.plan.fuel, ["fuel.level_percent"]
         if fuel.tank is not None:
-            found += [f"fuel.tank.{leaf}" for leaf in COORDINATES]
+            result += [f"fuel.tank.{leaf}" for leaf in COORDINATES]
         if fuel.line is not None:
             nodes, parts = fuel.line.nodes, fuel.line.parts
-            found.append("fuel.line.pump.tilt_deg")
-            found += [f"fuel.line.nodes.{n.id}.{leaf}" for n in nodes for leaf in COORDINATES]
-            found += [f"fuel.line.parts.{part.id}.at_mm" for part in parts]
-        return [*super().exact_addresses, *found]
+            result.append("fuel.line.pump.tilt_deg")
+            result += [f"fuel.line.nodes.{n.id}.{leaf}" for n in nodes for leaf in COORDINATES]
+            result += [f"fuel.line.parts.{part.id}.at_mm" for part in parts]
+        return [*super().exact_addresses, *result]
 
     @property
     def mount(self) -> Mount | None:
@@ -51,12 +51,12 @@ class FuelPage(StationPage):
         """Of the limits on lengths, heights and pressures of the fuel, the one that is the nearest
         for its size.
         """
-        found = [
+        results = [
             (f, nearness(f))
             for f in self.check.of("fuel")
             if f.rule in HEAD_RULES and f.margin is not None
         ]
-        return min(found, key=lambda pair: pair[1], default=(None, 0.0))[0]
+        return min(results, key=lambda pair: pair[1], default=(None, 0.0))[0]
 
     @property
     def fuel_tanks(self) -> list[tuple[str, str]]:

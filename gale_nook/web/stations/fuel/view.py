@@ -74,7 +74,7 @@ class FuelView:
         """What can be put into the line, each in its middle, with the command that does it."""
         if self.run is None:
             return []
-        found, middle = [], float(round(self.run.length_mm / 2))
+        result, middle = [], float(round(self.run.length_mm / 2))
         for kind, words in PART_WORDS.items():
             item = {"id": fresh_id(self.run.line.parts, kind), "kind": kind, "at_mm": middle}
             if kind == "flex":
@@ -83,8 +83,8 @@ class FuelView:
                 kind == "filter" and self.run.filter_mm is not None
             ):
                 continue
-            found.append((words, {"op": "add", "collection": "fuel.line.parts", "item": item}))
-        return found
+            result.append((words, {"op": "add", "collection": "fuel.line.parts", "item": item}))
+        return result
 
     @property
     def profile_begun(self) -> dict[str, Any]:

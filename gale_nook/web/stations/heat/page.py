@@ -108,14 +108,14 @@ class HeatPage(StationPage):
     @property
     def design_choices(self) -> list[tuple[str, str, dict[str, Any]]]:
         """What the weather offers as the coldest night: (words, title, command)."""
-        climate, found = self.plan.heat.climate, []
+        climate, result = self.plan.heat.climate, []
         for name, share in DESIGN_SHARES if climate is not None else ():
             celsius = design_temperature_c(climate, share) if climate is not None else None
             if celsius is not None:
                 change = set_value("heat.outside_c", round(celsius, 1)).model_dump(mode="json")
                 amount = self.amount(round(celsius, 1), "c")
-                found.append((f"{name}: {amount}", f"Take {amount} as the coldest night", change))
-        return found
+                result.append((f"{name}: {amount}", f"Take {amount} as the coldest night", change))
+        return result
 
     @property
     def dew_point_c(self) -> float:

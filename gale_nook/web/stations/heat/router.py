@@ -36,14 +36,14 @@ SHELL_FACES = ("roof", "left", "right", "rear")
 @router.get("/jobs/{job_id}/heat/savings")
 def what_matters_most(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
     """Single changes to the envelope with what each saves, worked out after the page is shown."""
-    found = savings(db.head(job_id).plan, book)
+    result = savings(db.head(job_id).plan, book)
 
     def amount(power_w: float) -> str:
         return format_quantity(power_w, "w", system)
 
     return render(
         "heat/savings.html",
-        found=found,
+        found=result,
         amount=amount,
         system=system,
         page_url=f"/jobs/{job_id}/heat",

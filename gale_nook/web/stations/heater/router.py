@@ -224,10 +224,10 @@ def drop_sheet(
 @router.get("/jobs/{job_id}/heater/sheet.yaml", response_class=Response)
 def export_sheet(db: Db, book: Book, job_id: JobId, sheet: SheetId = "") -> Response:
     """A heater's sheet as a file, to be filled in for another and taken in again."""
-    found = _sheet(db.head(job_id).plan, book, sheet)
-    disposition = f'attachment; filename="heater-{found.id}.yaml"'
+    result = _sheet(db.head(job_id).plan, book, sheet)
+    disposition = f'attachment; filename="heater-{result.id}.yaml"'
     return Response(
-        write_sheet(found),
+        write_sheet(result),
         media_type="application/yaml",
         headers={"content-disposition": disposition},
     )
@@ -240,10 +240,10 @@ def schema() -> Response:
 
 
 def _sheet(plan: Plan, book: Catalogue, sheet_id: str) -> HeaterSheet:
-    found = with_own_heaters(plan, book).heaters.get(sheet_id)
-    if found is None:
+    result = with_own_heaters(plan, book).heaters.get(sheet_id)
+    if result is None:
         raise BadInput("heater", sheet_id, "There is no heater of that name.")
-    return found
+    return result
 
 
 def _fresh(plan: Plan, book: Catalogue, label: str) -> str:
@@ -252,7 +252,7 @@ def _fresh(plan: Plan, book: Catalogue, label: str) -> str:
     stem = stem if stem[:1].isalpha() else f"own-{stem}".rstrip("-")
     taken = set(with_own_heaters(plan, book).heaters)
     number = 2
-    found = stem
-    while found in taken:
-        found, number = f"{stem}-{number}", number + 1
-    return found
+    result = stem
+    while result in taken:
+        result, number = f"{stem}-{number}", number + 1
+    return result

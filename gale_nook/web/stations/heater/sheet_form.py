@@ -87,7 +87,7 @@ def sheet_groups(sheet: HeaterSheet, book: Catalogue, system: UnitSystem) -> tup
     """Return the whole sheet as fields, in its own order; limits that it does not have stand empty
     at the end.
     """
-    found: dict[str, list[SheetField]] = {}
+    results: dict[str, list[SheetField]] = {}
     for path, value in numbers_of(_data(sheet, book)):
         kind = _kind(path, book)
         text = (
@@ -100,8 +100,8 @@ def sheet_groups(sheet: HeaterSheet, book: Catalogue, system: UnitSystem) -> tup
         field = SheetField(
             path, _label(path, book), text.replace("−", "-"), sheet.sources.get(path, "")
         )
-        found.setdefault(_group(path, sheet), []).append(field)
-    return tuple(SheetGroup(title, tuple(fields)) for title, fields in found.items())
+        results.setdefault(_group(path, sheet), []).append(field)
+    return tuple(SheetGroup(title, tuple(fields)) for title, fields in results.items())
 
 
 def sheet_of(

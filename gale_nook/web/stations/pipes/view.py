@@ -74,12 +74,12 @@ class PipesView:
     @cached_property
     def nearest_part(self) -> Finding | None:
         """The check of the pipe that is worked on to what is nearest to it."""
-        found = [
+        results = [
             f
             for f in self.check.findings
             if (f.rule, f.run) == ("pipes.clearance", self.tube) and f.measured is not None
         ]
-        return min(found, key=lambda finding: finding.measured or 0.0, default=None)
+        return min(results, key=lambda finding: finding.measured or 0.0, default=None)
 
     @property
     def short_ways(self) -> bool:
@@ -105,7 +105,7 @@ class PipesView:
         run, route, tube = self.run, self.route, self.tube
         if run is None or route is None:
             return []
-        found = []
+        results = []
         for kind, length in FITTING_LENGTHS[tube].items():
             middle = float(round((run.length_mm - length) / 2))
             item = {
@@ -114,13 +114,13 @@ class PipesView:
                 "at_mm": max(middle, 0.0),
                 "length_mm": length,
             }
-            found.append(
+            results.append(
                 (
                     FITTING_WORDS[kind][0],
                     {"op": "add", "collection": f"pipes.{tube}.fittings", "item": item},
                 )
             )
-        return found
+        return results
 
     def split_of(self, index: int) -> dict[str, Any]:
         """The command that cuts a straight of the pipe in two with a joint in its middle."""

@@ -133,10 +133,10 @@ def drill_sheet_dxf(db: Db, book: Book, job_id: JobId, face: Views) -> Response:
     """One face of the drill sheet as DXF, in millimetres."""
     sheet, _ = _drill(kept_jobs.of(db.head(job_id).plan, book))
     disposition = f'attachment; filename="gale-nook-{job_id}-drill-{face}.dxf"'
-    found = next((f for f in sheet.faces if f.face == face), None)
-    if found is None:
+    result = next((f for f in sheet.faces if f.face == face), None)
+    if result is None:
         raise BadInput("face", face, f"This sheet has {' and '.join(f.face for f in sheet.faces)}.")
-    text = drill_dxf(sheet, found)
+    text = drill_dxf(sheet, result)
     return Response(text, media_type="image/vnd.dxf", headers={"content-disposition": disposition})
 
 

@@ -50,13 +50,13 @@ def best_rows(job: Job, found: Sequence[BestSpot], system: UnitSystem) -> list[S
 
 def candidate_rows(job: Job, looked_at: Sequence[LookedAt], system: UnitSystem) -> list[SpotRow]:
     """Return the kept candidates as rows, each as it was looked at."""
-    by_id = {found.id: found for found in looked_at}
+    by_id = {result.id: result for result in looked_at}
     rows = []
     for kept in job.plan.candidates:
-        found = by_id[kept.id]
-        row = _row(job, kept.name, kept.spot, found.costs, "", system)
-        verdict = f"{found.over} over" if found.over else "nothing over"
-        worst = say(found.worst, system)
+        result = by_id[kept.id]
+        row = _row(job, kept.name, kept.spot, result.costs, "", system)
+        verdict = f"{result.over} over" if result.over else "nothing over"
+        worst = say(result.worst, system)
         rows.append(
             replace(
                 row,
