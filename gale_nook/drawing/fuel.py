@@ -153,10 +153,10 @@ def _tank(seen: Seen, tank: OwnTank) -> Iterator[Node]:
     marks: list[Node] = [
         Line([project(corner) for corner in _corners(tank, board)], "fuel-tank", closed=True)
     ]
-    neck, way = neck_of(tank)
+    neck, direction = neck_of(tank)
     marks.append(
         Line(
-            [project(neck), project(add(neck, scale(way, FILLER_MM)))],
+            [project(neck), project(add(neck, scale(direction, FILLER_MM)))],
             "fuel-filler-neck",
             title="filled here",
         )

@@ -61,16 +61,16 @@ def side_arrows(job: Job, m: Mapping, system: UnitSystem) -> Iterator[Node]:
 
 
 def _arrow(
-    face: str, start: Point, way: Point, watts: dict[str, float], system: UnitSystem
+    face: str, start: Point, direction: Point, watts: dict[str, float], system: UnitSystem
 ) -> Node:
     largest = max(1.0, *watts.values())
     half = max(max(watts[face], 0.0) / largest * WIDEST_PX, LEAST_PX) / 2
-    side = (-way[1], way[0])
+    side = (-direction[1], direction[0])
 
     def at(along: float, across: float) -> Point:
         return (
-            start[0] + way[0] * along + side[0] * across,
-            start[1] + way[1] * along + side[1] * across,
+            start[0] + direction[0] * along + side[0] * across,
+            start[1] + direction[1] * along + side[1] * across,
         )
 
     neck, wing = LENGTH_PX * 0.55, half + 5
@@ -86,8 +86,8 @@ def _arrow(
     figure = format_quantity(watts[face], "w", system)
     # the figure stands inside the load space, where there is room for it
     x, y = at(-24, 0)
-    anchor = "middle" if way[1] else ("end" if way[0] > 0 else "start")
-    y += 4 + (-6 if way[1] > 0 else 8 if way[1] < 0 else 0)
+    anchor = "middle" if direction[1] else ("end" if direction[0] > 0 else "start")
+    y += 4 + (-6 if direction[1] > 0 else 8 if direction[1] < 0 else 0)
     texts: list[Node] = [
         Text((x, y), figure, "leak-figure halo", anchor),
         Text((x, y), figure, "leak-figure", anchor),

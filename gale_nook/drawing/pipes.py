@@ -9,7 +9,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Any
 
-from gale_nook.core.geometry.parked import LEVEL, ways_of_standing
+from gale_nook.core.geometry.parked import LEVEL, parked_attitudes
 from gale_nook.core.geometry.route import RouteGeometry
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.gas import exhaust_gas
@@ -93,7 +93,7 @@ def run_nodes(pipe: Drawn) -> Iterator[Node]:
     )
     yield from _gas_arrow(line, pipe.tube)
     drained = drained_corners(job, pipe.tube)
-    for parked in (LEVEL, *ways_of_standing(job.plan.settings.parked_tilt_deg)):
+    for parked in (LEVEL, *parked_attitudes(job.plan.settings.parked_tilt_deg)):
         for start, end in standing_water(run, drained, parked.down):
             yield Line(
                 [pipe.project(start), pipe.project(end)],

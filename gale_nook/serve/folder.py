@@ -32,8 +32,8 @@ def closed_folder(folder: Path) -> Path | None:
     """Return the outermost folder on the way to `folder` that not every user may pass through; None
     when there is none.
     """
-    way = [folder.resolve(), *folder.resolve().parents]
-    closed = [each for each in way if each.exists() and not each.stat().st_mode & stat.S_IXOTH]
+    upward = [folder.resolve(), *folder.resolve().parents]
+    closed = [each for each in upward if each.exists() and not each.stat().st_mode & stat.S_IXOTH]
     return closed[-1] if closed else None
 
 

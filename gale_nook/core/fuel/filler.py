@@ -45,10 +45,11 @@ def neck_of(tank: OwnTank) -> tuple[Vec3, Vec3]:
 
 def corridor(tank: OwnTank, fill: FillingDevice) -> Shape:
     """Return what a nozzle or can takes up when it is at the filler."""
-    at, way = neck_of(tank)
+    at, direction = neck_of(tank)
     half = fill.diameter_mm / 2
     return tube_shape(
-        [add(at, scale(way, half)), add(at, scale(way, fill.length_mm - half))], fill.diameter_mm
+        [add(at, scale(direction, half)), add(at, scale(direction, fill.length_mm - half))],
+        fill.diameter_mm,
     )
 
 
@@ -129,13 +130,13 @@ def filler_falls(job: Job, this: Rule) -> Iterator[Finding]:
         return
     fill = job.catalogue.fuel_equipment.fill(tank.filled_with)
     angle = 90.0 if tank.filler == "top" else tank.filler_deg
-    at, way = neck_of(tank)
+    at, direction = neck_of(tank)
     yield this.finding(
         job,
         subject="filler",
         subject_name=fill.label,
         measured=angle,
-        marks=(Mark(at, add(at, scale(way, 150.0))),),
+        marks=(Mark(at, add(at, scale(direction, 150.0))),),
         band=Band(
             fill.least_deg, None, Whose.WORKSHOP, "least_deg", f"{fill.label}: {fill.source}"
         ),
@@ -153,13 +154,13 @@ def filler_reached(job: Job, this: Rule) -> Iterator[Finding]:
     (x, y, z), _ = neck_of(tank)
     shell = job.plan.vehicle.shell
     half = shell.outer_width_mm / 2
-    ways: dict[str, tuple[float, Vec3]] = {
+    sides: dict[str, tuple[float, Vec3]] = {
         "left": (half + y, (x, -half, z)),
         "right": (half - y, (x, half, z)),
         "rear": (shell.rear_x_mm - x, (shell.rear_x_mm, y, z)),
         "front": (x - shell.front_x_mm, (shell.front_x_mm, y, z)),
     }
-    inside, edge = min(ways.values()) if tank.filler == "top" else ways[tank.filler]
+    inside, edge = min(sides.values()) if tank.filler == "top" else sides[tank.filler]
     inside = max(inside, 0.0)
     yield this.finding(
         job,

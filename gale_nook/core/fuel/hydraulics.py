@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from gale_nook.core.catalogue.fuel import FuelGrade, FuelLineKind
 from gale_nook.core.fuel.diesel import density_kg_m3, viscosity_mm2_s
 from gale_nook.core.fuel.line import EMPTY, FuelRun, fuel_run
-from gale_nook.core.geometry.parked import LEVEL, Parked, ways_of_standing
+from gale_nook.core.geometry.parked import LEVEL, Parked, parked_attitudes
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job, fact
 from gale_nook.core.physics.constants import GRAVITY_M_S2
@@ -102,7 +102,7 @@ def fuel_heads(job: Job) -> list[tuple[str, FuelHeads]]:
     run, result = fuel_run(job), list[tuple[str, FuelHeads]]()
     if run is None:
         return result
-    for parked in (LEVEL, *ways_of_standing(job.plan.settings.parked_tilt_deg)):
+    for parked in (LEVEL, *parked_attitudes(job.plan.settings.parked_tilt_deg)):
         for percent, filled in ((100.0, "full"), (EMPTY, "nearly empty")):
             there = heads(job, run, percent, parked)
             if there is not None:

@@ -65,7 +65,7 @@ def line_proposals(job: Job) -> tuple[LineProposal, ...]:
     BadInput as `starting_line`.
     """
     kept = best_that_differ(line_kind(job), tried_lines(job), MOST_WAYS)
-    return tuple(way for tried in kept if (way := _proposal_of(job, tried)) is not None)
+    return tuple(proposal for tried in kept if (proposal := _proposal_of(job, tried)) is not None)
 
 
 def _proposal_of(job: Job, tried: Proved[LineCandidate]) -> LineProposal | None:

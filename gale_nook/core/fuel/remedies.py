@@ -203,7 +203,7 @@ def away(job: Job, finding: Finding) -> Iterator[Remedy]:
     )
     steps = _steps(by)
     for count in (1, 2, len(nodes)):
-        for axis, step, way in steps:
+        for axis, step, towards in steps:
             changes = tuple(
                 Change(
                     address=f"fuel.line.nodes.{node.id}.{axis}_mm",
@@ -212,7 +212,7 @@ def away(job: Job, finding: Finding) -> Iterator[Remedy]:
                 for node in nodes[:count]
             )
             which = "the nearest bend" if count == 1 else f"the {count} nearest bends"
-            yield Remedy(f"Move {which} {q(abs(step))} {way}.", SetValues(changes=changes))
+            yield Remedy(f"Move {which} {q(abs(step))} {towards}.", SetValues(changes=changes))
 
 
 @remedy_for("fuel.hump")
@@ -274,10 +274,10 @@ def move_tank(job: Job, finding: Finding) -> Iterator[Remedy]:
         ("z", by, "up"),
         ("z", -by, "down"),
     )
-    for axis, step, way in steps:
+    for axis, step, towards in steps:
         value = float(getattr(tank, f"{axis}_mm")) + step
         yield Remedy(
-            f"Move the tank {q(abs(step))} {way}.", set_value(f"fuel.tank.{axis}_mm", value)
+            f"Move the tank {q(abs(step))} {towards}.", set_value(f"fuel.tank.{axis}_mm", value)
         )
 
 

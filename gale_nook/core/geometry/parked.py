@@ -29,7 +29,7 @@ class Parked:
 LEVEL = Parked("level", (0.0, 0.0, -1.0))
 
 
-def ways_of_standing(tilt_deg: float) -> tuple[Parked, ...]:
+def parked_attitudes(tilt_deg: float) -> tuple[Parked, ...]:
     """Return nose up, nose down, left and right side down by an angle."""
     s, c = math.sin(math.radians(tilt_deg)), math.cos(math.radians(tilt_deg))
     return (

@@ -9,7 +9,7 @@ from collections.abc import Iterator
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import worst_and_nearest
 from gale_nook.core.findings.rule import YES_NO, Rule, rule
-from gale_nook.core.geometry.parked import ways_of_standing
+from gale_nook.core.geometry.parked import parked_attitudes
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.runs import pipe_run
@@ -39,7 +39,7 @@ def falls(job: Job, this: Rule) -> Iterator[Finding]:
     for straight in run.straights:
         drains_back = straight.index in back
         fall = abs(straight.fall_deg) if drains_back else straight.fall_deg
-        way = "falls" if straight.fall_deg >= 0 else "rises"
+        verb = "falls" if straight.fall_deg >= 0 else "rises"
         after = " and drains back to the hole before it" if drains_back else ""
         yield this.finding(
             job,
@@ -50,7 +50,7 @@ def falls(job: Job, this: Rule) -> Iterator[Finding]:
             title=f"Fall of {straight_name(straight)}",
             tolerance=0.0 if fall > STEEP_DEG else None,
             sentence=(
-                f"It {way} {q(abs(straight.drop_mm))} over {q(straight.length_mm)}, "
+                f"It {verb} {q(abs(straight.drop_mm))} over {q(straight.length_mm)}, "
                 f"{q(abs(straight.fall_deg), 'deg')}{after}."
             ),
             marks=(Mark(straight.start, straight.end),),
@@ -147,7 +147,7 @@ def air_as_parked(job: Job, this: Rule) -> Iterator[Finding]:
         return
     drained = drained_corners(job, "intake")
     worst, where, name = 0.0, None, "level"
-    for parked in ways_of_standing(tilt):
+    for parked in parked_attitudes(tilt):
         stands = standing_water(run, drained, parked.down)
         length = sum(_length(start, end) for start, end in stands)
         if length > worst:

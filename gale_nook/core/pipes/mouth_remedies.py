@@ -87,12 +87,12 @@ def along_the_side(job: Job, finding: Finding) -> Iterator[Remedy]:
     """
     nodes, missing = nodes_of(job, "exhaust"), -(finding.margin or 0.0)
     for by in (math.ceil(missing / 10) * 10 * share for share in (1, 1.5, 2, 3, 5)):
-        for sign, way in ((1, "rearward"), (-1, "forward")):
+        for sign, towards in ((1, "rearward"), (-1, "forward")):
             for moved in (nodes[-1:], nodes[-2:]):
                 command = shift("exhaust", moved, (sign * by, 0.0, 0.0))
                 if command is not None:
                     what = "mouth" if len(moved) == 1 else "mouth and the bend before it"
-                    yield Remedy(f"Move the {what} {q(by)} {way}.", command)
+                    yield Remedy(f"Move the {what} {q(by)} {towards}.", command)
 
 
 @remedy_for("pipes.mouths_apart")
@@ -103,12 +103,17 @@ def breathe_elsewhere(job: Job, finding: Finding) -> Iterator[Remedy]:
     if not nodes:
         return
     missing = -(finding.margin or 0.0) if finding.unit == "mm" else 100.0
-    ways = ((1, 0, "rearward"), (0, 1, "to the right"), (0, -1, "to the left"), (-1, 0, "forward"))
+    shifts = (
+        (1, 0, "rearward"),
+        (0, 1, "to the right"),
+        (0, -1, "to the left"),
+        (-1, 0, "forward"),
+    )
     for by in (math.ceil(missing / 10) * 10 * share for share in (1, 1.5, 2, 3)):
-        for dx, dy, way in ways:
+        for dx, dy, towards in shifts:
             command = shift("intake", nodes[-1:], (dx * by, dy * by, 0.0))
             if command is not None:
-                yield Remedy(f"Move the combustion air's mouth {q(by)} {way}.", command)
+                yield Remedy(f"Move the combustion air's mouth {q(by)} {towards}.", command)
 
 
 @remedy_for("pipes.mouth_forward", run="intake")
@@ -118,10 +123,10 @@ def breathe_rearward(job: Job, _finding: Finding) -> Iterator[Remedy]:
     if run is None:
         return
     ahead = math.ceil(run.points[-2][0] - run.mouth[0])
-    for by, way in ((float(ahead), "square to the side"), (2.0 * ahead, "to the rear")):
+    for by, towards in ((float(ahead), "square to the side"), (2.0 * ahead, "to the rear")):
         command = shift("intake", nodes[-1:], (by, 0.0, 0.0))
         if command is not None:
-            yield Remedy(f"Bring the combustion air's mouth {q(by)} rearward, {way}.", command)
+            yield Remedy(f"Bring the combustion air's mouth {q(by)} rearward, {towards}.", command)
 
 
 @remedy_for("pipes.mouth_down", run="intake")

@@ -55,8 +55,8 @@ def start_a_run(job: Job, finding: Finding) -> Iterator[Remedy]:
     if job.plan.spot is None or chosen_mount(job) is None:
         return
     tube = tube_of(finding)
-    way = "out to the nearer side" if tube == "exhaust" else "away from the exhaust"
-    yield Remedy(f"Start a run straight down and {way}.", StartRun(tube=tube))
+    towards = "out to the nearer side" if tube == "exhaust" else "away from the exhaust"
+    yield Remedy(f"Start a run straight down and {towards}.", StartRun(tube=tube))
 
 
 @remedy_for("pipes.fall")
@@ -158,11 +158,11 @@ def _pushed_on(job: Job, tube: Tube, finding: Finding, index: int) -> Iterator[R
     run, missing = pipe_run(job, tube), math.ceil(-(finding.margin or 0.0) - 1e-9)
     if run is None or missing <= 0:
         return
-    way = unit(sub(run.straights[index].end, run.straights[index].start))
+    towards = unit(sub(run.straights[index].end, run.straights[index].start))
     command = shift(
         tube,
         nodes_of(job, tube)[index:],
-        (way[0] * missing, way[1] * missing, way[2] * missing),
+        (towards[0] * missing, towards[1] * missing, towards[2] * missing),
     )
     if command is not None:
         yield Remedy(
@@ -259,9 +259,9 @@ def away_from_it(job: Job, finding: Finding) -> Iterator[Remedy]:
         ((0, -by, 0), "to the left"),
     )
     for group in ([order[0]], order[:2], order[:3]):
-        for step, way in steps:
+        for step, towards in steps:
             chosen = tuple(nodes[i] for i in sorted(group))
             command: Command | None = shift(tube, chosen, step)
             if command is not None:
                 names = " and ".join(node_name(nodes, node) for node in chosen)
-                yield Remedy(f"Move {names} {q(by)} {way}.", command)
+                yield Remedy(f"Move {names} {q(by)} {towards}.", command)

@@ -7,7 +7,7 @@ from dataclasses import asdict, dataclass
 from functools import partial
 from typing import Any
 
-from gale_nook.core.geometry.parked import ways_of_standing
+from gale_nook.core.geometry.parked import parked_attitudes
 from gale_nook.core.geometry.shapes import separation
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job
@@ -177,13 +177,15 @@ def _run_data(job: Job, tube: Tube) -> dict[str, Any]:
         return {}
     tilt = job.plan.settings.parked_tilt_deg
     back = risers(run, drained_corners(job, tube))
-    ways = ways_of_standing(tilt)
+    attitudes = parked_attitudes(tilt)
     falls = [
         {
             "straight": w.straight.index + 1,
             "length_mm": w.straight.length_mm,
             "fall_deg": w.straight.fall_deg,
-            "parked_deg": {way.name: fall_deg(w.straight, way.down) for way in ways},
+            "parked_deg": {
+                attitude.name: fall_deg(w.straight, attitude.down) for attitude in attitudes
+            },
             "worst_fall_deg": w.fall_deg,
             "parked": w.parked.name,
         }

@@ -170,8 +170,8 @@ def _taken(job: Job, tube: Tube, step: SearchStep, found: RouteSearch) -> RouteS
     return _with_hint(found, Hint(reason.sentence)) if reason is not None else found
 
 
-def _with_way(found: RouteSearch, way: RouteProposal | None) -> RouteSearch:
-    return found if way is None else replace(found, ways=(*found.ways, way))
+def _with_way(found: RouteSearch, proposal: RouteProposal | None) -> RouteSearch:
+    return found if proposal is None else replace(found, ways=(*found.ways, proposal))
 
 
 def _with_hint(found: RouteSearch, hint: Hint) -> RouteSearch:

@@ -99,10 +99,10 @@ def _first_corner(job: Job, tube: Tube, port: Vec3, leaving: Vec3, out_mm: float
     return (x, y, z)
 
 
-def _may_end(job: Job, tube: Tube, mouth: Vec3, way: Vec3) -> bool:
+def _may_end(job: Job, tube: Tube, mouth: Vec3, direction: Vec3) -> bool:
     """What can be said of a mouth before the checks are asked."""
     forward = "intake_forward_deg" if tube == "intake" else "mouth_forward_deg"
-    if angle_deg(way, FORWARD) < least_of(job, forward, 0.0):
+    if angle_deg(direction, FORWARD) < least_of(job, forward, 0.0):
         return False
     other = pipe_run(job, "exhaust" if tube == "intake" else "intake")
     if other is None:
@@ -110,7 +110,7 @@ def _may_end(job: Job, tube: Tube, mouth: Vec3, way: Vec3) -> bool:
     blowing, gas, breathing = (
         (other.mouth, other.mouth_direction, mouth)
         if tube == "intake"
-        else (mouth, way, other.mouth)
+        else (mouth, direction, other.mouth)
     )
     apart = least_of(job, "mouths_apart_mm", 0.0) <= norm(sub(breathing, blowing))
     return apart and angle_deg(gas, sub(breathing, blowing)) >= least_of(
@@ -156,11 +156,11 @@ def short_routes(job: Job, tube: Tube) -> Iterator[RouteProposal]:
     mouths: tuple[Vec3, ...] = ()
     for part in range(parts_of_runs(runs)):
         while len(mouths) < 3:
-            way = short_route(job, tube, runs, part, mouths)
-            if way is None:
+            proposal = short_route(job, tube, runs, part, mouths)
+            if proposal is None:
                 break
-            mouths = (*mouths, way.mouth)
-            yield way
+            mouths = (*mouths, proposal.mouth)
+            yield proposal
 
 
 def short_obstruction(job: Job, tube: Tube, runs: tuple[ShortRun, ...]) -> str:

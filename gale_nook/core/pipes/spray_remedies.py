@@ -37,7 +37,7 @@ def out_of_it(job: Job, finding: Finding) -> Iterator[Remedy]:
         ((worst.foot[0] - x, 0.0, 0.0), "forward"),
         ((worst.foot[0] + worst.reach_mm - x, 0.0, 0.0), "rearward"),
     ]
-    for step, way in sorted(steps, key=lambda pair: math.hypot(*pair[0])):
+    for step, towards in sorted(steps, key=lambda pair: math.hypot(*pair[0])):
         size = math.hypot(*step)
         if not 0 < size <= MOST_STEP_MM:
             continue
@@ -49,7 +49,5 @@ def out_of_it(job: Job, finding: Finding) -> Iterator[Remedy]:
         ):
             command = shift(tube, moved, by)
             if command is not None:
-                yield Remedy(
-                    f"Move {what} of the {tube_words(tube)} {q(float(math.ceil(size) + 1))} {way}.",
-                    command,
-                )
+                by = q(float(math.ceil(size) + 1))
+                yield Remedy(f"Move {what} of the {tube_words(tube)} {by} {towards}.", command)

@@ -8,7 +8,7 @@ import math
 from dataclasses import dataclass
 
 from gale_nook.core.geometry.frames import Vec3, dot, sub, unit
-from gale_nook.core.geometry.parked import Parked, ways_of_standing
+from gale_nook.core.geometry.parked import Parked, parked_attitudes
 from gale_nook.core.geometry.route import RouteGeometry, Straight
 
 
@@ -38,11 +38,11 @@ def worst_falls(
         backwards: straights, by index, that drain the other way: their fall counts from the mouth's
             end.
     """
-    ways = ways_of_standing(tilt_deg)
+    attitudes = parked_attitudes(tilt_deg)
     results = []
     for straight in run.straights:
         sign = -1.0 if straight.index in backwards else 1.0
-        falls = [(sign * fall_deg(straight, parked.down), parked) for parked in ways]
+        falls = [(sign * fall_deg(straight, parked.down), parked) for parked in attitudes]
         least, parked = min(falls, key=lambda pair: pair[0])
         results.append(WorstFall(straight, least, parked))
     return tuple(results)

@@ -12,7 +12,7 @@ from gale_nook.core.geometry.frames import Vec3, add, scale
 def directions_round(count: int, falls_deg: Iterable[float]) -> Iterator[Vec3]:
     """Yield unit vectors all round, each falling by each of some angles.
 
-    >>> [tuple(round(each, 3) for each in way) for way in directions_round(2, (30.0,))]
+    >>> [tuple(round(each, 3) for each in direction) for direction in directions_round(2, (30.0,))]
     [(0.866, 0.0, -0.5), (-0.866, 0.0, -0.5)]
     """
     falls = tuple(falls_deg)

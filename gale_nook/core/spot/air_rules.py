@@ -15,7 +15,7 @@ from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.quantities.sentences import q
 from gale_nook.core.spot.convex_pieces import MovingBox
-from gale_nook.core.spot.free_ways import FAR_MM, FreeWay, free_above, free_along, free_below
+from gale_nook.core.spot.free_reach import FAR_MM, FreeReach, free_above, free_along, free_below
 from gale_nook.core.spot.moving import MovingPart, moving_body
 from gale_nook.core.spot.obstacles import obstacles, obstacles_at_ports
 from gale_nook.core.spot.placement import (
@@ -74,23 +74,23 @@ def _along(
         return
     dx, dy = turn_xy(own_direction[0], own_direction[1], spot.yaw_deg)
     direction = (round(dx), round(dy))
-    way = free_along(at, body, direction, obstacles(at.job), band.minimum or 0.0)
-    yield _measure(at, this, face, band, way, (*direction, 0))
+    reach = free_along(at, body, direction, obstacles(at.job), band.minimum or 0.0)
+    yield _measure(at, this, face, band, reach, (*direction, 0))
 
 
-def _above(at: Places, body: MovingPart) -> FreeWay:
-    result: FreeWay = at.once("above the body", lambda: free_above(at, body, obstacles(at.job)))
+def _above(at: Places, body: MovingPart) -> FreeReach:
+    result: FreeReach = at.once("above the body", lambda: free_above(at, body, obstacles(at.job)))
     return result
 
 
 def _measure(
-    at: Places, this: Rule, face: str, band: Band, way: FreeWay, direction: tuple[int, int, int]
+    at: Places, this: Rule, face: str, band: Band, reach: FreeReach, direction: tuple[int, int, int]
 ) -> Measure:
     return Measure(
         face,
         band,
-        known(way.distance_mm),
-        partial(_air_finding, at.job, this, (face, band, way, direction)),
+        known(reach.distance_mm),
+        partial(_air_finding, at.job, this, (face, band, reach, direction)),
         at.everywhere,
     )
 
@@ -98,11 +98,11 @@ def _measure(
 def _air_finding(
     job: Job,
     this: Rule,
-    looked: tuple[str, Band, FreeWay, tuple[int, int, int]],
+    looked: tuple[str, Band, FreeReach, tuple[int, int, int]],
     free_mm: float | None,
 ) -> Finding:
-    (face, band, way, direction), free = looked, free_mm or 0.0
-    name = way.met.name if way.met is not None else f"nothing within {q(FAR_MM)}"
+    (face, band, reach, direction), free = looked, free_mm or 0.0
+    name = reach.met.name if reach.met is not None else f"nothing within {q(FAR_MM)}"
     return this.finding(
         job,
         subject=face,
@@ -148,21 +148,21 @@ def pipe_room(at: Places, this: Rule) -> Iterator[Measure]:
         }[mount.place]
         r = port.diameter_mm / 2
         part = MovingPart(MovingBox(r, r, top, top), at.offset_mm(x, y))
-        way = free_below(at, part, below, top - ground)
+        reach = free_below(at, part, below, top - ground)
         yield Measure(
             name.replace(" ", "-"),
             band,
-            known(way.distance_mm),
-            partial(_below_finding, at.job, this, (name, band, way, (x, y, top))),
+            known(reach.distance_mm),
+            partial(_below_finding, at.job, this, (name, band, reach, (x, y, top))),
             at.everywhere,
         )
 
 
 def _below_finding(
-    job: Job, this: Rule, looked: tuple[str, Band, FreeWay, Vec3], free_mm: float | None
+    job: Job, this: Rule, looked: tuple[str, Band, FreeReach, Vec3], free_mm: float | None
 ) -> Finding:
-    (name, band, way, (x, y, top)), free = looked, free_mm or 0.0
-    met = way.met.name if way.met is not None else "the ground"
+    (name, band, reach, (x, y, top)), free = looked, free_mm or 0.0
+    met = reach.met.name if reach.met is not None else "the ground"
     return this.finding(
         job,
         subject=name.replace(" ", "-"),
@@ -183,13 +183,13 @@ def removal_path(at: Places, this: Rule) -> Iterator[Measure]:
     mount, body = chosen_mount(at.job), moving_body(at)
     if body is None or mount is None or mount.place != "inside" or mount.through != "floor":
         return
-    way, lift = _above(at, body), lift_mm(at.job)
+    reach, lift = _above(at, body), lift_mm(at.job)
     band = Band(lift, None, Whose.GEOMETRY, source="as far as the ports hang below the mount")
-    name = way.met.name if way.met is not None else "nothing"
+    name = reach.met.name if reach.met is not None else "nothing"
     yield Measure(
         "lift",
         band,
-        known(way.distance_mm),
+        known(reach.distance_mm),
         lambda free: this.finding(
             at.job,
             subject="lift",

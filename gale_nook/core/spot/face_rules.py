@@ -19,7 +19,7 @@ from gale_nook.core.job import Job
 from gale_nook.core.plan.vehicle import Opening
 from gale_nook.core.quantities.sentences import q
 from gale_nook.core.spot.air_rules import mark_from_body
-from gale_nook.core.spot.free_ways import free_along
+from gale_nook.core.spot.free_reach import free_along
 from gale_nook.core.spot.moving import moving_body
 from gale_nook.core.spot.obstacles import obstacles
 from gale_nook.core.spot.placement import (
@@ -287,13 +287,13 @@ def face_removal(at: Places, this: Rule) -> Iterator[Measure]:
     if wall is None or body is None:
         return
     towards, pull = 1 if wall == "left" else -1, pull_mm(at.job)
-    way = free_along(at, body, (0, towards), obstacles(at.job), pull)
-    name = way.met.name if way.met is not None else "nothing"
+    reach = free_along(at, body, (0, towards), obstacles(at.job), pull)
+    name = reach.met.name if reach.met is not None else "nothing"
     band = Band(pull, None, Whose.GEOMETRY, source="as far as the ports reach past the body")
     yield Measure(
         "pull",
         band,
-        known(way.distance_mm),
+        known(reach.distance_mm),
         lambda free: this.finding(
             at.job,
             subject="pull",

@@ -73,16 +73,16 @@ def _move(job: Job, finding: Finding) -> Iterator[Remedy]:
     if spot is None or finding.margin is None:
         return
     missing = math.ceil(-finding.margin - 1e-9)
-    ways = (
+    shifts = (
         ((1, 0), "rearward"),
         ((-1, 0), "forward"),
         ((0, 1), "to the right"),
         ((0, -1), "to the left"),
     )
     for by in (missing, missing + 5, missing + 20, missing + 60):
-        for (sx, sy), way in ways:
+        for (sx, sy), towards in shifts:
             place = PlaceHeater(x_mm=spot.x_mm + sx * by, y_mm=spot.y_mm + sy * by)
-            yield Remedy(f"Shift the heater {q(by)} {way}.", place)
+            yield Remedy(f"Shift the heater {q(by)} {towards}.", place)
     for yaw in (90, 180, 270):
         if yaw != spot.yaw_deg:
             turned = PlaceHeater(x_mm=spot.x_mm, y_mm=spot.y_mm, yaw_deg=yaw)

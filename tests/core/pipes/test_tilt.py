@@ -13,7 +13,7 @@ from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
 from gale_nook.core.edits.values import set_value
 from gale_nook.core.geometry.frames import Vec3
-from gale_nook.core.geometry.parked import ways_of_standing
+from gale_nook.core.geometry.parked import parked_attitudes
 from gale_nook.core.geometry.route import RouteGeometry, route_geometry
 from gale_nook.core.pipes.tilt import fall_deg, standing_water, worst_falls
 from gale_nook.core.plan.document import Plan
@@ -35,7 +35,7 @@ def test_nose_up_lifts_what_runs_forward_by_the_whole_angle() -> None:
     down.
     """
     run = _run((0, 0, 0), (-1000 * math.cos(math.radians(2)), 0, -1000 * math.sin(math.radians(2))))
-    ways = {parked.name: fall_deg(run.straights[0], parked.down) for parked in ways_of_standing(3)}
+    ways = {parked.name: fall_deg(run.straights[0], parked.down) for parked in parked_attitudes(3)}
     assert ways["nose up"] == pytest.approx(-1)
     assert ways["nose down"] == pytest.approx(5)
     assert ways["left side down"] == pytest.approx(2, abs=0.01)

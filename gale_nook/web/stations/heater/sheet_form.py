@@ -190,7 +190,7 @@ def _group(path: str, sheet: HeaterSheet) -> str:
 
 
 def _put(data: Any, path: str, value: float | None) -> None:
-    *way, leaf = path.split(".")
-    for part in way:
+    *folders, leaf = path.split(".")
+    for part in folders:
         data = data[int(part)] if isinstance(data, list) else data[part]
     data[int(leaf) if isinstance(data, list) else leaf] = value

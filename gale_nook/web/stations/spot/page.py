@@ -146,9 +146,12 @@ class SpotPage(StationPage):
     def turns(self) -> list[tuple[int, str]]:
         """The quarter turns, by where the warm end points; a coolant heater has none."""
         sheet = heater_sheet(self.job)
-        ways = ((0, "rearward"), (90, "to the right"), (180, "forward"), (270, "to the left"))
+        directions = ((0, "rearward"), (90, "to the right"), (180, "forward"), (270, "to the left"))
         air = sheet is not None and sheet.medium == "air"
-        return [(yaw, f"warm end {way}" if air else f"front {way}") for yaw, way in ways]
+        return [
+            (yaw, f"warm end {towards}" if air else f"front {towards}")
+            for yaw, towards in directions
+        ]
 
     @property
     def mounts(self) -> list[tuple[str, str]]:

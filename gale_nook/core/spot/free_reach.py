@@ -30,7 +30,7 @@ FAR_MM = 3000.0
 
 
 @dataclass(frozen=True, slots=True)
-class FreeWay:
+class FreeReach:
     """Free distances from a face.
 
     Attributes:
@@ -48,7 +48,7 @@ def free_along(
     direction: tuple[int, int],
     others: Sequence[Obstacle],
     wanted_mm: float,
-) -> FreeWay:
+) -> FreeReach:
     """Return the free distance from a face of a moving body along the floor: at most FAR_MM, and
     exact up to what is wanted and the cap.
 
@@ -67,7 +67,7 @@ def free_along(
             sweep.shorten(free, piece, reach)
         if single and free[0, 0] < reach:
             met, reach = obstacle, float(free[0, 0])
-    return FreeWay(free if axis == 0 else free.T, met)
+    return FreeReach(free if axis == 0 else free.T, met)
 
 
 @dataclass(frozen=True, slots=True)
@@ -139,7 +139,7 @@ def _ahead(low: Any, high: Any, face: Any, forward: bool) -> Any:
     return np.where(behind | (gap >= FAR_MM), FAR_MM, np.maximum(gap, 0.0))
 
 
-def free_above(at: Places, part: MovingPart, others: Sequence[Obstacle]) -> FreeWay:
+def free_above(at: Places, part: MovingPart, others: Sequence[Obstacle]) -> FreeReach:
     """Return the free distance above a moving part."""
     top = part.box.high_z_mm
     over = [
@@ -150,7 +150,9 @@ def free_above(at: Places, part: MovingPart, others: Sequence[Obstacle]) -> Free
     return _up_or_down(at, part, over, FAR_MM)
 
 
-def free_below(at: Places, part: MovingPart, others: Sequence[Obstacle], far_mm: float) -> FreeWay:
+def free_below(
+    at: Places, part: MovingPart, others: Sequence[Obstacle], far_mm: float
+) -> FreeReach:
     """Return the free distance below the top of a moving part, at most `far_mm`."""
     top = part.box.high_z_mm
     under = [
@@ -163,7 +165,7 @@ def free_below(at: Places, part: MovingPart, others: Sequence[Obstacle], far_mm:
 
 def _up_or_down(
     at: Places, part: MovingPart, others: Sequence[tuple[Obstacle, float]], far_mm: float
-) -> FreeWay:
+) -> FreeReach:
     """Return the least distance of those things whose footprint a moving part lies over or under.
 
     Args:
@@ -177,7 +179,7 @@ def _up_or_down(
         for piece in obstacle.pieces
     ]
     if not pieces:
-        return FreeWay(free, None)
+        return FreeReach(free, None)
     if at.grid.shape == (1, 1):
         return _at_one(at, part, pieces, far_mm)
     gaps = np.minimum([gap for _, _, gap in pieces], far_mm)
@@ -185,7 +187,7 @@ def _up_or_down(
         tuple(piece for piece, _, _ in pieces), part.box.half_x_mm, part.box.half_y_mm
     )
     paint(free, prints.rows(at.grid, part.offset_mm), gaps)
-    return FreeWay(free, None)
+    return FreeReach(free, None)
 
 
 def _at_one(
@@ -193,7 +195,7 @@ def _at_one(
     part: MovingPart,
     pieces: Sequence[tuple[ConvexPiece, Obstacle, float]],
     far_mm: float,
-) -> FreeWay:
+) -> FreeReach:
     """The same at a single place, where it costs less to look at each footprint by itself."""
     x, y = at.grid.x_mm[0] + part.offset_mm[0], at.grid.y_mm[0] + part.offset_mm[1]
     half_x, half_y = part.box.half_x_mm, part.box.half_y_mm
@@ -210,8 +212,8 @@ def _at_one(
             corners, swell = footprint(piece)
             away = plan_distance_mm(corners, half_x, half_y, x, y)
             if away < swell - TOUCHING_MM:
-                return FreeWay(np.array([[gap]]), obstacle)
-    return FreeWay(np.array([[far_mm]]), None)
+                return FreeReach(np.array([[gap]]), obstacle)
+    return FreeReach(np.array([[far_mm]]), None)
 
 
 def _crosses(at: Places, part: MovingPart, obstacle: Obstacle) -> bool:
