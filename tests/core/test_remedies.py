@@ -39,6 +39,7 @@ def _assert_cures(done: Check, finding: Finding) -> int:
     return len(offered)
 
 
+@pytest.mark.slow
 def test_every_remedy_of_the_demo_cures(any_demo: Plan, catalogue: Catalogue) -> None:
     done = check(any_demo, catalogue)
     for finding in done.findings:
@@ -185,6 +186,7 @@ def test_wren_offers_a_remedy_for_several_kinds_of_mistake(
     } <= cured
 
 
+@pytest.mark.slow
 @settings(max_examples=25)
 @given(crowded_vans())
 def test_the_nearest_clear_place_is_clear_in_generated_vans(plan: Plan) -> None:

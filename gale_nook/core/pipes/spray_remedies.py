@@ -49,5 +49,5 @@ def out_of_it(job: Job, finding: Finding) -> Iterator[Remedy]:
         ):
             command = shift(tube, moved, by)
             if command is not None:
-                by = q(float(math.ceil(size) + 1))
-                yield Remedy(f"Move {what} of the {tube_words(tube)} {by} {towards}.", command)
+                amount = q(float(math.ceil(size) + 1))
+                yield Remedy(f"Move {what} of the {tube_words(tube)} {amount} {towards}.", command)

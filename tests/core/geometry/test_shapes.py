@@ -60,6 +60,7 @@ small = st.integers(1, 20).map(float)
 square_box = st.tuples(st.tuples(whole, whole, whole), st.tuples(small, small, small))
 
 
+@pytest.mark.slow
 @settings(max_examples=600)
 @given(square_box, square_box)
 def test_boxes_in_line_with_one_another(

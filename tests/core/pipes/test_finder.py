@@ -86,6 +86,7 @@ def test_three_different_ways_that_every_check_lets_pass(name: str, catalogue: C
     assert {fitting.kind for fitting in ways[0].route.fittings} >= {"silencer", "support"}
 
 
+@pytest.mark.slow
 @settings(max_examples=12)
 @given(
     st.lists(
@@ -138,6 +139,7 @@ def test_the_mouth_keeps_to_the_stretch_and_the_sides_that_are_permitted(
     assert edges_nearest_first(Job(heron, catalogue))[0] == "left"
 
 
+@pytest.mark.slow
 def test_a_shorter_limit_is_named_with_what_there_would_be(
     heron: Plan, catalogue: Catalogue
 ) -> None:
@@ -155,6 +157,7 @@ def test_a_shorter_limit_is_named_with_what_there_would_be(
     )
 
 
+@pytest.mark.slow
 def test_bends_mouth_and_gaps_are_named_too(heron: Plan, catalogue: Catalogue) -> None:
     bends = Job(
         apply(
@@ -197,6 +200,7 @@ def test_a_port_that_is_shut_in_is_said_to_be(catalogue: Catalogue) -> None:
     assert "would do" in reasons[-1]
 
 
+@pytest.mark.slow
 def test_a_shift_of_the_heater_that_would_do(heron: Plan, catalogue: Catalogue) -> None:
     """With 980 mm allowed there is no way from here; from a clear spot near here there is, and it
     really is.

@@ -91,6 +91,7 @@ def _boxed_in(plan: Plan, catalogue: Catalogue) -> Plan:
     return apply(plan, AddSolid(item=solid), catalogue)
 
 
+@pytest.mark.slow
 def test_what_stops_every_run_is_named_with_its_figure(heron: Plan, catalogue: Catalogue) -> None:
     plan = _boxed_in(heron, catalogue)
     job = Job(plan, catalogue)
