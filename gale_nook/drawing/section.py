@@ -165,7 +165,8 @@ def _below(cut: _Floor) -> Iterator[Node]:
 def _nearest_below(job: Job, hole: PlacedHole) -> tuple[Obstacle, float] | None:
     """The part that a drill can reach nearest to a hole, with the gap."""
     results = [
-        (part, float(metal_left_mm(hole, part, hole.x_mm, hole.y_mm))) for part in drilled_near(job)
+        (part, float(metal_left_mm(hole, part, hole.x_mm, hole.y_mm)))
+        for part, _ in drilled_near(job)
     ]
     return min(results, key=lambda part: part[1], default=None)
 

@@ -6,6 +6,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -13,7 +14,7 @@ import numpy as np
 CAP_MM = 150.0  # margins beyond this are all the same to a person with a saw
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Grid:
     """Places by row and column: x rearward (nx,), y to the right (ny,), both rising evenly."""
 
@@ -24,9 +25,19 @@ class Grid:
     def shape(self) -> tuple[int, int]:
         return (len(self.y_mm), len(self.x_mm))
 
-    @property
+    @cached_property
     def everywhere(self) -> Window:
         return Window(slice(0, len(self.y_mm)), slice(0, len(self.x_mm)))
+
+    @cached_property
+    def span(self) -> tuple[float, float, float, float]:
+        """Lowest x and y, highest x and y."""
+        x, y = self.x_mm, self.y_mm
+        return (float(x[0]), float(y[0]), float(x[-1]), float(y[-1]))
+
+    @cached_property
+    def is_one_place(self) -> bool:
+        return self.shape == (1, 1)
 
     def window(self, low_x: float, low_y: float, high_x: float, high_y: float) -> Window | None:
         """Return the places within bounds; None when there are none."""

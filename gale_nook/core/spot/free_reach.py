@@ -79,6 +79,7 @@ class _Sweep:
         reach_mm: up to which a free distance matters.
         face_mm: where the face stands, rising (n,).
         low_mm, high_mm: the strips that it sweeps (m,).
+        ends_mm: first and last face, lowest and highest edge of a strip.
     """
 
     axis: int
@@ -87,19 +88,19 @@ class _Sweep:
     face_mm: Any
     low_mm: Any
     high_mm: Any
+    ends_mm: tuple[float, float, float, float]
 
     def meets(self, obstacle: Obstacle, body: MovingPart, reach_mm: float) -> bool:
         """Return whether a thing's bounds come before the face at any place, within reach."""
-        b = obstacle.shape.bounds
-        axis = self.axis
-        across = 1 - self.axis
+        b, axis, across = obstacle.shape.bounds, self.axis, 1 - self.axis
+        first, last, lowest, highest = self.ends_mm
         if b[2] >= body.box.high_z_mm or b[5] <= body.box.low_z_mm:
             return False
-        if b[across] >= self.high_mm[-1] or b[across + 3] <= self.low_mm[0]:
+        if b[across] >= highest or b[across + 3] <= lowest:
             return False
         if self.forward:
-            return bool(b[axis + 3] > self.face_mm[0] and b[axis] < self.face_mm[-1] + reach_mm)
-        return bool(b[axis] < self.face_mm[-1] and b[axis + 3] > self.face_mm[0] - reach_mm)
+            return b[axis + 3] > first and b[axis] < last + reach_mm
+        return b[axis] < last and b[axis + 3] > first - reach_mm
 
     def shorten(self, free: Any, piece: ConvexPiece, reach_mm: float) -> None:
         """Lower free distances (m, n) to those up to one piece, where they come within reach."""
@@ -127,7 +128,8 @@ def _sweep(at: Places, body: MovingPart, axis: int, forward: bool, reach_mm: flo
     places = (at.grid.x_mm + body.offset_mm[0], at.grid.y_mm + body.offset_mm[1])
     face = places[axis] + (halves[axis] if forward else -halves[axis])
     low, high = places[1 - axis] - halves[1 - axis], places[1 - axis] + halves[1 - axis]
-    return _Sweep(axis, forward, reach_mm, face, low, high)
+    ends = (float(face[0]), float(face[-1]), float(low[0]), float(high[-1]))
+    return _Sweep(axis, forward, reach_mm, face, low, high, ends)
 
 
 def _ahead(low: Any, high: Any, face: Any, forward: bool) -> Any:
@@ -180,7 +182,7 @@ def _up_or_down(
     ]
     if not pieces:
         return FreeReach(free, None)
-    if at.grid.shape == (1, 1):
+    if at.grid.is_one_place:
         return _at_one(at, part, pieces, far_mm)
     gaps = np.minimum([gap for _, _, gap in pieces], far_mm)
     prints = _footprints(
@@ -219,12 +221,12 @@ def _at_one(
 def _crosses(at: Places, part: MovingPart, obstacle: Obstacle) -> bool:
     """Return whether a thing's bounds in plan meet the part at any of the places."""
     b, box, (dx, dy) = obstacle.shape.bounds, part.box, part.offset_mm
-    x, y = at.grid.x_mm, at.grid.y_mm
-    return bool(
-        b[0] < x[-1] + dx + box.half_x_mm
-        and b[3] > x[0] + dx - box.half_x_mm
-        and b[1] < y[-1] + dy + box.half_y_mm
-        and b[4] > y[0] + dy - box.half_y_mm
+    low_x, low_y, high_x, high_y = at.grid.span
+    return (
+        b[0] < high_x + dx + box.half_x_mm
+        and b[3] > low_x + dx - box.half_x_mm
+        and b[1] < high_y + dy + box.half_y_mm
+        and b[4] > low_y + dy - box.half_y_mm
     )
 
 

@@ -9,10 +9,11 @@ from typing import Any
 
 import numpy as np
 
+from gale_nook.core.catalogue.survey import SolidKind
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.rule import Rule
 from gale_nook.core.heater.limits import limit_band
-from gale_nook.core.job import Job, fact
+from gale_nook.core.job import Job, vehicle_fact
 from gale_nook.core.plan.vehicle import Shell
 from gale_nook.core.quantities.sentences import q
 from gale_nook.core.spot.convex_pieces import footprint, plan_distance_mm, ring_distance_mm
@@ -34,17 +35,21 @@ def holes_clear(at: Places, this: Rule) -> Iterator[Measure]:
         yield _to_floor_edge(at, this, hole)
 
 
-@fact
-def drilled_near(job: Job) -> tuple[Obstacle, ...]:
-    """Return what a drill can reach below the floor and has to keep away from."""
+@vehicle_fact
+def drilled_near(job: Job) -> tuple[tuple[Obstacle, Band], ...]:
+    """Return what a drill can reach below the floor, with what has to be left beside it."""
     reach = floor_underside_z_mm(job) - DRILL_REACH_MM
     return tuple(
-        obstacle
+        (obstacle, _metal_band(obstacle.kind))
         for obstacle in solid_obstacles(job, "below")
         if obstacle.kind is not None
         and obstacle.kind.hole_mm is not None
         and obstacle.shape.high_z_mm >= reach
     )
+
+
+def _metal_band(kind: SolidKind) -> Band:
+    return Band(kind.hole_mm, None, Whose.WORKSHOP, "hole_mm", f"{kind.label}: {kind.source}")
 
 
 def metal_left_mm(hole: PlacedHole, obstacle: Obstacle, x_mm: Any, y_mm: Any) -> Any:
@@ -67,17 +72,17 @@ def metal_left_mm(hole: PlacedHole, obstacle: Obstacle, x_mm: Any, y_mm: Any) ->
 def _to_solids(at: Places, this: Rule, hole: PlacedHole) -> Iterator[Measure]:
     dx, dy = offset = at.offset_mm(hole.x_mm, hole.y_mm)
     reach = max(hole.reach_mm)
-    single = at.grid.shape == (1, 1)
+    single = at.grid.is_one_place
     alike = _alike(hole, offset)
-    for obstacle in drilled_near(at.job):
-        band, bounds = _metal_band(obstacle), obstacle.shape.bounds
+    for obstacle, band in drilled_near(at.job):
+        bounds = obstacle.shape.bounds
         window = at.near(bounds, reach + (band.minimum or 0.0), offset)
         if window is not None:
             yield Measure(
                 _subject(hole, obstacle.id),
                 band,
                 partial(_left_at, hole, obstacle, dx, dy),
-                partial(_solid_finding, at.job, this, hole, obstacle),
+                partial(_solid_finding, at.job, this, hole, (obstacle, band)),
                 window,
                 _least(hole, bounds) if single else None,
                 group=hole.name,
@@ -89,13 +94,6 @@ def _left_at(
     hole: PlacedHole, obstacle: Obstacle, dx_mm: float, dy_mm: float, x_mm: Any, y_mm: Any
 ) -> Any:
     return metal_left_mm(hole, obstacle, x_mm + dx_mm, y_mm + dy_mm)
-
-
-def _metal_band(obstacle: Obstacle) -> Band:
-    kind = obstacle.kind
-    if kind is None:
-        raise ValueError("only surveyed parts are kept away from")
-    return Band(kind.hole_mm, None, Whose.WORKSHOP, "hole_mm", f"{kind.label}: {kind.source}")
 
 
 def _least(hole: PlacedHole, bounds: tuple[float, ...]) -> float:
@@ -112,9 +110,13 @@ def _alike(hole: PlacedHole, offset: tuple[float, float]) -> tuple[Any, ...]:
 
 
 def _solid_finding(
-    job: Job, this: Rule, hole: PlacedHole, obstacle: Obstacle, left_mm: float | None
+    job: Job,
+    this: Rule,
+    hole: PlacedHole,
+    beside: tuple[Obstacle, Band],
+    left_mm: float | None,
 ) -> Finding:
-    left = left_mm or 0.0
+    (obstacle, band), left = beside, left_mm or 0.0
     near = obstacle.shape.footprint.nearest_xy(hole.x_mm, hole.y_mm)
     words = f"{q(left)} of floor left between the {hole.name}'s edge and {obstacle.name}."
     if left < 0:
@@ -124,7 +126,7 @@ def _solid_finding(
         subject=_subject(hole, obstacle.id),
         subject_name=obstacle.name,
         measured=left_mm,
-        band=_metal_band(obstacle),
+        band=band,
         title=f"{_capital(hole.name)} to {obstacle.name}",
         sentence=words,
         hazard=obstacle.kind.hazard if obstacle.kind else None,

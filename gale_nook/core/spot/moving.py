@@ -34,6 +34,11 @@ class MovingPart:
 
 def moving_body(at: Places) -> MovingPart | None:
     """Return the heater's body; None without a heater or mount."""
+    body: MovingPart | None = at.once("body", lambda: _moving_body(at))
+    return body
+
+
+def _moving_body(at: Places) -> MovingPart | None:
     corners = body_corners(at.job)
     if corners is None:
         return None
@@ -98,7 +103,7 @@ def _window(at: Places, part: MovingPart, bounds: Any, wanted_mm: float) -> Any:
 
 def _least_at_one(at: Places, part: MovingPart, others: Sequence[Obstacle]) -> list[float]:
     """At a single place the lower bounds of all pieces at once; none for a grid of places."""
-    if at.grid.shape != (1, 1) or not others:
+    if not at.grid.is_one_place or not others:
         return []
     bounds = np.concatenate([obstacle.piece_bounds for obstacle in others]).T
     results: list[float] = _least(bounds, part, at.grid.x_mm[0], at.grid.y_mm[0]).tolist()

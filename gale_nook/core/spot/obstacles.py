@@ -50,16 +50,16 @@ class Obstacle:
 
 def solid_obstacle(solid: Solid, kind: SolidKind, shape: Shape) -> Obstacle:
     """Return a surveyed solid with its pieces."""
-    return Obstacle(solid.id, solid.name, shape, *_pieces(solid), kind=kind, ring=_ring(solid))
+    pieces, bounds, ring = _pieces(solid)
+    return Obstacle(solid.id, solid.name, shape, pieces, bounds, kind, ring)
 
 
 @lru_cache(maxsize=2048)
-def _pieces(solid: Solid) -> tuple[tuple[ConvexPiece, ...], Any]:
+def _pieces(solid: Solid) -> tuple[tuple[ConvexPiece, ...], Any, tuple[Corner, ...]]:
     pieces = pieces_of_solid(solid)
-    return pieces, _bounds(pieces)
+    return pieces, _bounds(pieces), _ring(solid)
 
 
-@lru_cache(maxsize=2048)
 def _ring(solid: Solid) -> tuple[Corner, ...]:
     if not isinstance(solid, OutlineSolid):
         return ()

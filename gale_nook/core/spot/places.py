@@ -18,7 +18,7 @@ import numpy as np
 from gale_nook.core.findings.finding import Band, Finding
 from gale_nook.core.findings.listing import Candidate, nearest_first
 from gale_nook.core.findings.rule import Rule, mark_rule, tolerance_of
-from gale_nook.core.job import Job
+from gale_nook.core.job import Job, fact
 from gale_nook.core.spot.field import Grid, Window
 
 
@@ -143,6 +143,7 @@ def spot_rule(
     return mark
 
 
+@fact
 def here(job: Job) -> Places | None:
     """Return the one place where the heater stands; None while it has none."""
     spot = job.plan.spot
