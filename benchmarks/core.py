@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from itertools import count
 from typing import Any
 
 import fcl
@@ -18,6 +19,8 @@ from gale_nook.core.spot.placement import heater_body_shape
 from gale_nook.core.vehicle.parts import surveyed_where
 from gale_nook.demo.load import demo_plan
 
+STEP_MM = 0.1
+
 
 def recorded_pairs(
     plan_name: str, stations: tuple[str, ...] | None = None
@@ -32,6 +35,7 @@ def recorded_pairs(
         pairs.append((a, b))
         return float(original(a, b, request, result))
 
+    shapes.separation.cache_clear()  # else it is asked only for what is new
     shapes.fcl.distance = recording
     try:
         check(demo_plan(plan_name), load_catalogue(), stations)
@@ -73,10 +77,22 @@ def figures() -> Iterator[tuple[Figure, str]]:
     def whole() -> None:
         check(plan, book)
 
+    steps = count(1)
+
+    def moved() -> None:
+        spot = plan.spot.model_copy(update={"x_mm": plan.spot.x_mm + next(steps) * STEP_MM})
+        check(plan.model_copy(update={"spot": spot}), book)
+
     name = f"bare distance calls of all {len(everything)} pairs of pieces"
     yield (
         compare("check of the whole Heron plan", whole, name, lambda: bare(everything)),
         "under 15 ms, under 3 ×",
+    )
+    yield (
+        compare(
+            "that check with the heater moved each time", moved, name, lambda: bare(everything)
+        ),
+        "-",
     )
     name = f"the {len(made)} bare distance calls left after pruning"
     yield compare("check of the whole Heron plan", whole, name, lambda: bare(made)), "-"

@@ -138,8 +138,9 @@ def area_below_mm2(t: Any, z: Any, levels: Any, slope: float) -> Any:
     nothing to the shoelace sum.
     """
     w = z[None, :] - levels[:, None] - slope * t[None, :]
-    t1, w1 = np.broadcast_to(t, w.shape), w
-    t2, w2 = np.roll(t1, -1, axis=1), np.roll(w1, -1, axis=1)
+    following = np.arange(1, len(t) + 1) % len(t)
+    t1, w1 = t, w
+    t2, w2 = t[following], w[:, following]
     with np.errstate(divide="ignore", invalid="ignore"):
         cut = np.where(w1 == w2, 0.0, w1 / (w1 - w2))
     first, last = np.where(w1 > 0, cut, 0.0), np.where(w2 > 0, cut, 1.0)

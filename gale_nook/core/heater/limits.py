@@ -5,9 +5,10 @@ from __future__ import annotations
 from gale_nook.core.base.limit import Limit
 from gale_nook.core.findings.finding import Band, Whose
 from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
-from gale_nook.core.job import Job
+from gale_nook.core.job import Job, fact
 
 
+@fact
 def limit_band(job: Job, name: str) -> Band | None:
     """Return the band of a named limit: your own over the heater's sheet over the workshop's; None
     if none has it.
