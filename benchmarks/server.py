@@ -13,6 +13,7 @@ import tempfile
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from urllib.parse import urljoin
 
 from fastapi.testclient import TestClient
 from sqlalchemy.orm import Session
@@ -142,14 +143,26 @@ def first_load_kb(client: TestClient, job: int) -> float:
     heaviest = 0
     for word in WORDS:
         text = client.get(f"/jobs/{job}/{word}").text
-        assets = sum(
-            len(client.get(url).content)
-            for url in re.findall(r'(?:href|src)="(/static/[^"]+)"', text)
-        )
+        assets = sum(len(content) for content in _assets(client, text).values())
         heaviest = max(heaviest, len(text.encode()) + assets)
     return (
         heaviest + sum(p.stat().st_size for p in (STATIC / "vendor/fonts").glob("*.woff2"))
     ) / 1000
+
+
+def _assets(client: TestClient, page: str) -> dict[str, bytes]:
+    """What a page asks for, with the modules that its scripts import."""
+    results: dict[str, bytes] = {}
+    wanted = re.findall(r'(?:href|src)="(/static/[^"]+)"', page)
+    while wanted:
+        url = wanted.pop()
+        if url in results:
+            continue
+        results[url] = client.get(url).content
+        if url.endswith(".js"):
+            imported = re.findall(r'(?:from|import) "(\.{1,2}/[^"]+)"', results[url].decode())
+            wanted += [urljoin(url, name) for name in imported]
+    return results
 
 
 def memory_mb(database_url: str, job: int) -> float:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from dataclasses import dataclass
 from pathlib import Path as FilePath
 from typing import Annotated, Any, Generic, TypeVar
@@ -17,6 +18,7 @@ from jinja2 import (
     PrefixLoader,
     StrictUndefined,
 )
+from jinja2.ext import Extension
 from jinja2.utils import htmlsafe_json_dumps
 from markupsafe import Markup
 
@@ -77,7 +79,17 @@ def _loader() -> BaseLoader:
     return ChoiceLoader([PrefixLoader(own), shared])
 
 
+class WithoutIndentation(Extension):
+    """Leaves out how a template is indented, which is a fifth of a page. One space stays: words of
+    two lines must not meet.
+    """
+
+    def preprocess(self, source: str, name: str | None, filename: str | None = None) -> str:
+        return re.sub(r"(?m)^[ \t]+", " ", source)
+
+
 environment = Environment(
+    extensions=[WithoutIndentation],
     loader=_loader(),
     autoescape=True,
     undefined=StrictUndefined,

@@ -19,19 +19,18 @@ def findings_of(job: Job, rules: Iterable[Rule]) -> tuple[Finding, ...]:
 
 
 def over_count(job: Job, rules: Iterable[Rule]) -> int:
-    """Return how many findings of some rules are over."""
-    return sum(1 for finding in findings_of(job, rules) if finding.verdict is Verdict.OVER)
+    """Return how many findings of some rules are over and not accepted."""
+    return sum(1 for _ in over_findings(job, rules))
 
 
 def over_findings(job: Job, rules: Iterable[Rule]) -> Iterator[Finding]:
     """Yield the findings of some rules that are over and not accepted, as they are found."""
     accepted = {accepted.key: accepted for accepted in job.plan.acceptances}
     for each in rules:
-        for finding in each.check(job, each):
-            if finding.verdict is Verdict.OVER:
-                laid = _laid(finding, accepted.get(finding.key))
-                if laid.verdict is Verdict.OVER:
-                    yield laid
+        for finding in each.findings_over(job):
+            laid = _laid(finding, accepted.get(finding.key))
+            if laid.verdict is Verdict.OVER:
+                yield laid
 
 
 def nothing_over(job: Job, rules: Iterable[Rule]) -> bool:

@@ -36,6 +36,7 @@ class Rule:
         unit: unit of the measured value.
         hazard: class of harm of every finding of this rule, unless the finding says otherwise.
         runs: the runs that it looks at: exhaust, intake, fuel.
+        over: yields the findings that are over, where that costs less than the whole check.
     """
 
     id: str
@@ -45,6 +46,12 @@ class Rule:
     check: RuleFunction
     runs: Runs = ()
     remedies: tuple[RemedyFunction, ...] = ()
+    over: RuleFunction | None = None
+
+    def findings_over(self, job: Job) -> Iterator[Finding]:
+        """Yield what the check finds over."""
+        results = (self.over or self.check)(job, self)
+        return (finding for finding in results if finding.verdict is Verdict.OVER)
 
     @property
     def station(self) -> str:

@@ -8,7 +8,7 @@ only what is reported there gets its words and marks.
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field
 from functools import partial
 from typing import Any
@@ -137,7 +137,10 @@ def spot_rule(
 
     def mark(measures: MeasureFunction) -> MeasureFunction:
         check = partial(_findings_here, measures=measures, keep_clear=keep_clear)
-        mark_rule(measures, SpotRule(rule_id, title, unit, hazard, check, measures=measures))
+        over = partial(_over_here, measures=measures)
+        mark_rule(
+            measures, SpotRule(rule_id, title, unit, hazard, check, over=over, measures=measures)
+        )
         return measures
 
     return mark
@@ -159,19 +162,33 @@ def _findings_here(
     at = here(job)
     if at is None:
         return
-    groups: dict[tuple[str, str], dict[str, list[Measure]]] = {}
-    for measure in measures(at, this):
-        group = (measure.group, "" if measure.group else measure.subject)
-        groups.setdefault(group, {}).setdefault(measure.subject, []).append(measure)
-    for (grouped, _), subjects in groups.items():
-        looks = [
-            Candidate(min(map(_least_margin, of)), partial(_look, at, of))
-            for of in subjects.values()
-        ]
+    for grouped, subjects in _groups_of(measures(at, this)).items():
+        looks = [Candidate(min(map(_least_margin, of)), partial(_look, at, of)) for of in subjects]
         if grouped:
             yield from nearest_first(looks, tolerance_of(job, this.unit), keep_clear)
         else:
             yield from (look.look() for look in looks)
+
+
+def _over_here(job: Job, this: Rule, *, measures: MeasureFunction) -> Iterator[Finding]:
+    """What the exact check finds over; what cannot be is not looked at."""
+    at = here(job)
+    if at is None:
+        return
+    for subjects in _groups_of(measures(at, this)).values():
+        for of in subjects:
+            if min(map(_least_margin, of)) < 0:
+                nearest, value = _nearest(at, of)
+                if value is not None and nearest.margins(value) < 0:
+                    yield nearest.report(value)
+
+
+def _groups_of(measures: Iterable[Measure]) -> dict[str, list[list[Measure]]]:
+    """The measures of each subject, by the group that they compete in; "" for those of none."""
+    groups: dict[str, dict[str, list[Measure]]] = {}
+    for measure in measures:
+        groups.setdefault(measure.group, {}).setdefault(measure.subject, []).append(measure)
+    return {group: list(subjects.values()) for group, subjects in groups.items()}
 
 
 def _least_margin(measure: Measure) -> float:
@@ -179,9 +196,16 @@ def _least_margin(measure: Measure) -> float:
 
 
 def _look(at: Places, measures: list[Measure]) -> Finding:
-    """The finding of one subject, which may have several pieces: that of the nearest."""
+    nearest, value = _nearest(at, measures)
+    return nearest.report(value)
+
+
+def _nearest(at: Places, measures: list[Measure]) -> tuple[Measure, float | None]:
+    """Return which of one subject's measures, one of each of its pieces, is nearest its limit, and
+    its value.
+    """
     if len(measures) == 1:
-        return measures[0].report(_value(at, measures[0]))
+        return measures[0], _value(at, measures[0])
     best, margin, chosen = None, math.inf, measures[0]
     for measure in sorted(measures, key=_least_margin):
         if _least_margin(measure) > margin:
@@ -191,7 +215,7 @@ def _look(at: Places, measures: list[Measure]) -> Finding:
             best = value
             margin = float(measure.margins(value))
             chosen = measure
-    return chosen.report(best)
+    return chosen, best
 
 
 def _value(at: Places, measure: Measure) -> float | None:

@@ -15,7 +15,7 @@ from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check, checked
 from gale_nook.core.edits.values import set_value
 from gale_nook.core.findings.finding import Verdict
-from gale_nook.core.findings.judging import findings_of, nothing_over
+from gale_nook.core.findings.judging import findings_of, nothing_over, over_findings
 from gale_nook.core.heater.commands import ChooseHeater
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
@@ -43,6 +43,22 @@ def test_rules_and_map_agree_with_whole_shapes_at_many_places(
     verdict, and the margin within half a millimetre (all beyond the cap are one).
     """
     _assert_margins(demo_plan(name), catalogue, PLACES)
+
+
+@pytest.mark.parametrize("name", ["heron", "quarto", "wren"])
+def test_what_is_over_is_what_the_whole_check_finds_over(name: str, catalogue: Catalogue) -> None:
+    """Looking only for what is over leaves nothing out, and adds nothing."""
+    plan = demo_plan(name).model_copy(update={"acceptances": ()})
+    base, chance, over_somewhere = plan.spot, np.random.default_rng(12), 0
+    assert base is not None
+    for _ in range(25):
+        x_mm, y_mm = base.x_mm + chance.normal(0, 300), base.y_mm + chance.normal(0, 300)
+        place = {"x_mm": x_mm, "y_mm": y_mm, "yaw_deg": float(chance.choice(YAWS))}
+        there = Job(plan.model_copy(update={"spot": base.model_copy(update=place)}), catalogue)
+        over = {f for f in findings_of(there, SPOT_CHECKS) if f.verdict is Verdict.OVER}
+        assert set(over_findings(there, SPOT_CHECKS)) == over, place
+        over_somewhere += len(over)
+    assert over_somewhere > 10
 
 
 @pytest.mark.slow
@@ -82,6 +98,8 @@ def _assert_margins(plan: Plan, catalogue: Catalogue, places: int) -> None:
         there = job.with_plan(plan.model_copy(update={"spot": base.model_copy(update=place)}))
         expected = min(margin for _, margin in floor_margins(there))
         found = findings_of(there, SPOT_CHECKS)
+        over = {f for f in found if f.verdict is Verdict.OVER}
+        assert set(over_findings(there, SPOT_CHECKS)) == over, place
         worst = min(f.margin for f in found if f.margin is not None)
         margin = float(floor.fields[yaw].margin_mm[row, column])
         assert margin == pytest.approx(min(worst, CAP_MM), abs=1e-6), place
