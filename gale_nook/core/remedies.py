@@ -12,7 +12,7 @@ from gale_nook.core.checking import checked
 from gale_nook.core.edits.command import Command
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Finding, Verdict
-from gale_nook.core.findings.judging import findings_of
+from gale_nook.core.findings.judging import findings_of, over_findings
 from gale_nook.core.findings.rule import Remedy, Rule
 from gale_nook.core.job import Job
 from gale_nook.core.stations import RULES, STATIONS
@@ -76,11 +76,10 @@ def _puts_nothing_over(before: Job, after: Job, finding: Finding) -> bool:
     """Look at the finding's own station first: there most candidates put something over."""
     known = {f.key for f in checked(before).findings if f.verdict is Verdict.OVER}
     for station in sorted(STATIONS, key=lambda station: station.word != finding.station):
-        for result in findings_of(after, station.rules):
-            if result.verdict is not Verdict.OVER or result.key in known:
-                continue
+        for result in over_findings(after, station.rules):
             # a missing measurement that gets its value may show what is over; anything else may not
-            if finding.verdict is not Verdict.UNKNOWN or result.key[:2] == finding.key[:2]:
+            shown = finding.verdict is Verdict.UNKNOWN and result.key[:2] != finding.key[:2]
+            if result.key not in known and not shown:
                 return False
     return True
 
