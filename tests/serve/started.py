@@ -89,8 +89,11 @@ def command(folder: Path, port: int, *more: str) -> list[str]:
 
 
 def start(folder: Path, *more: str, port: int | None = None) -> Started:
-    """Start it and wait until it says where it is open."""
+    """Start it, with one web process unless said otherwise, and wait until it says where it is
+    open.
+    """
     chosen = port or postgres.free_port()
+    more = more if "--processes" in more else (*more, "--processes", "1")
     process = subprocess.Popen(
         command(folder, chosen, *more),
         stdout=subprocess.PIPE,

@@ -22,7 +22,7 @@ pytestmark = pytest.mark.store
 
 
 def test_it_serves_the_demo_keeps_edits_and_stops_cleanly(folder: Path) -> None:
-    started = start(folder)
+    started = start(folder, "--processes", "2")
     assert set(started.jobs()) == {"Heron", "Quarto", "Wren", "Blank"}
     job = started.jobs()["Blank"]
     assert (
@@ -60,7 +60,7 @@ def test_kill_9_never_loses_what_was_called_saved(demo_folder: Path) -> None:
 def test_web_processes_go_when_their_parent_is_killed_and_come_back_when_they_die(
     demo_folder: Path,
 ) -> None:
-    started = start(demo_folder, "--processes", "1")
+    started = start(demo_folder)
     (child,) = started.children("web_process")
     os.kill(child, signal.SIGKILL)
     assert httpx2.get(f"{started.url}/health", timeout=30).status_code == 200

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from scipy.optimize import brentq
+import scipy  # its parts are read when they are first used: scipy.optimize takes half a second
 
 
 def root_of(rising: Callable[[float], float], low: float, high: float, within: float) -> float:
@@ -21,4 +21,4 @@ def root_of(rising: Callable[[float], float], low: float, high: float, within: f
         return low
     if rising(high) <= 0:
         return high
-    return float(brentq(rising, low, high, xtol=within))
+    return float(scipy.optimize.brentq(rising, low, high, xtol=within))
