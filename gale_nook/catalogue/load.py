@@ -28,6 +28,7 @@ from gale_nook.core.catalogue.envelope import (
 from gale_nook.core.catalogue.fuel import FuelEquipment
 from gale_nook.core.catalogue.items import CatalogueItem, Caution
 from gale_nook.core.catalogue.pipes import PipeKind, PipePhysics
+from gale_nook.core.catalogue.room import RoomBook, RoomFile
 from gale_nook.core.catalogue.survey import BodyType, SolidKind, SolidMaterial
 from gale_nook.core.errors import BadInput
 from gale_nook.core.heater.sheets import contradictions, limit_troubles
@@ -51,6 +52,7 @@ def load_catalogue() -> Catalogue:
         raise BadInput(path, value, problem)
     parts = _by_id(_rows("parts.yaml", CatalogueItem))
     materials = _by_id(_rows("materials.yaml", Material))
+    kinds = _by_id(_rows("solid_kinds.yaml", SolidKind))
     heaters = {sheet.id: sheet for sheet in _sheets()}
     for sheet in heaters.values():
         check_sheet(sheet, bands, parts)
@@ -69,8 +71,9 @@ def load_catalogue() -> Catalogue:
         regions=_by_id(_rows("regions.yaml", Region)),
         glazings=_by_id(_rows("glazings.yaml", Glazing)),
         rib_kinds=_by_id(_rows("ribs.yaml", RibKind)),
-        solid_kinds=_by_id(_rows("solid_kinds.yaml", SolidKind)),
+        solid_kinds=kinds,
         solid_materials=_by_id(_rows("solid_materials.yaml", SolidMaterial)),
+        room=_room(kinds),
         workshop_limits=workshop,
         limit_bands=bands,
         parts=parts,
@@ -86,6 +89,25 @@ def check_sheet(
     """
     for path, value, problem in contradictions(sheet, bands, parts):
         raise BadInput(f"{sheet.id}.{path}", value, problem)
+
+
+def _room(kinds: dict[str, SolidKind]) -> RoomBook:
+    """What takes room, every kind of it known."""
+    file = "room.yaml"
+    row = _row(file, RoomFile, _read(HERE / file))
+    things = _by_id(list(row.things))
+    for entry in (*row.shared, *row.told):
+        for kind in (*entry.these, *entry.those):
+            if kind not in things and kind not in kinds:
+                raise BadInput(file, kind, "is no kind of part or thing")
+    for thing in row.things:
+        if thing.id in kinds or (thing.like is not None and thing.like not in kinds):
+            raise BadInput(
+                f"{file} {thing.id}", thing.like, "has to be a kind of its own, like one of a part"
+            )
+    return RoomBook(
+        things, row.shared, {entry.kind: entry.reason for entry in row.without}, row.told
+    )
 
 
 def _presets(materials: dict[str, Material]) -> dict[str, BuildUpPreset]:

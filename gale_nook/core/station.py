@@ -9,6 +9,7 @@ from typing import Any
 from gale_nook.core.edits.command import Command, Data
 from gale_nook.core.findings.rule import Rule
 from gale_nook.core.job import Job
+from gale_nook.core.ledger.body import Body
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,6 +76,7 @@ class Station:
         number: its one number for the line of stations.
         number_first: the line shows its number whatever the verdict.
         tells_all: its verdict is that of the whole plan.
+        bodies: what it takes room for.
         settle: puts in order what a generic edit left of its part of the plan's plain data,
             (before, after).
         parts: parts that it needs, by their id: pieces, or mm of what is cut.
@@ -92,6 +94,7 @@ class Station:
     number: Callable[[Job], str] = no_number
     number_first: bool = False
     tells_all: bool = False
+    bodies: Callable[[Job], tuple[Body, ...]] = nothing
     settle: Callable[[Data, Data], None] | None = None
     parts: Callable[[Job], dict[str, float]] = no_parts
     holes: Callable[[Job], Iterable[HoleLine]] = nothing

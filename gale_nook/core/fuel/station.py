@@ -12,9 +12,11 @@ from gale_nook.core.fuel import (
     rules,
     tank_rules,
 )
+from gale_nook.core.fuel.bodies import fuel_bodies
 from gale_nook.core.fuel.commands import COMMANDS
 from gale_nook.core.fuel.line import fuel_run
 from gale_nook.core.fuel.report import fuel_report, fuel_words
+from gale_nook.core.fuel.together import FUEL_TOGETHER
 from gale_nook.core.fuel.work import fuel_parts, fuel_steps
 from gale_nook.core.job import Job
 from gale_nook.core.quantities.sentences import q
@@ -30,9 +32,13 @@ FUEL = Station(
     "fuel",
     "Fuel",
     "6",
-    rules=rules_of(filler, filler_remedies, flex, flex_remedies, remedies, tank_rules, rules),
+    rules=(
+        *rules_of(filler, filler_remedies, flex, flex_remedies, remedies, tank_rules, rules),
+        FUEL_TOGETHER,
+    ),
     commands=COMMANDS,
     number=_number,
+    bodies=fuel_bodies,
     parts=fuel_parts,
     steps=fuel_steps,
     report=fuel_report,

@@ -33,6 +33,8 @@ MAX_PROJECTIONS = 200
 POLISHED_MM, TINY_MM = 1e-5, 1e-12
 Bounds = tuple[float, float, float, float, float, float]
 
+STEER_STEP_DEG = 10.0
+
 # several rules look at a pair, and most pairs stay while one thing of a plan is moved
 KEPT_SEPARATIONS = 4096
 
@@ -285,20 +287,61 @@ def _z_onto(along: Vec3, length: float) -> Any:
 
 
 def _cylinder_shape(solid: CylinderSolid) -> Shape:
-    radius, half = solid.diameter_mm / 2, solid.length_mm / 2
-    reach = tuple(half if solid.axis == axis else radius for axis in "xyz")
     centre = (solid.x_mm, solid.y_mm, solid.z_mm)
-    bounds = (*(centre[i] - reach[i] for i in range(3)), *(centre[i] + reach[i] for i in range(3)))
     axis: Vec3 = (float(solid.axis == "x"), float(solid.axis == "y"), float(solid.axis == "z"))
-    body = fcl.CollisionObject(
-        fcl.Cylinder(radius, solid.length_mm), fcl.Transform(_z_onto(axis, 1.0), np.array(centre))
-    )
-    flat = shapely.box(bounds[0], bounds[1], bounds[3], bounds[4])
+    piece = _cylinder(centre, axis, solid.length_mm / 2, solid.diameter_mm / 2)
+    low_x, low_y, _, high_x, high_y, _ = piece.bounds
     footprint = (
-        Plan2D(shapely.Point(solid.x_mm, solid.y_mm), radius) if solid.axis == "z" else Plan2D(flat)
+        Plan2D(shapely.Point(solid.x_mm, solid.y_mm), solid.diameter_mm / 2)
+        if solid.axis == "z"
+        else Plan2D(shapely.box(low_x, low_y, high_x, high_y))
     )
-    piece = Piece(body, bounds, partial(nearest_in_cylinder, centre, axis, half, radius))  # type: ignore[arg-type]
-    return Shape((piece,), footprint, bounds)  # type: ignore[arg-type]
+    return Shape((piece,), footprint, piece.bounds)
+
+
+def _cylinder(centre: Vec3, axis: Vec3, half_mm: float, radius_mm: float) -> Piece:
+    """A cylinder about any axis, which is a unit vector."""
+    reach = [half_mm * abs(a) + radius_mm * math.sqrt(max(1 - a * a, 0.0)) for a in axis]
+    low, high = (
+        sub(centre, (reach[0], reach[1], reach[2])),
+        [centre[i] + reach[i] for i in range(3)],
+    )
+    body = fcl.CollisionObject(
+        fcl.Cylinder(radius_mm, 2 * half_mm), fcl.Transform(_z_onto(axis, 1.0), np.array(centre))
+    )
+    nearest = partial(nearest_in_cylinder, centre, axis, half_mm, radius_mm)
+    return Piece(body, (*low, high[0], high[1], high[2]), nearest)
+
+
+def joined(shapes: Sequence[Shape]) -> Shape:
+    """Return several shapes as one, for distances in space; at least one."""
+    pieces = tuple(piece for shape in shapes for piece in shape.pieces)
+    area = shapely.union_all([shape.footprint.area for shape in shapes])
+    return Shape(pieces, Plan2D(area), _joined(pieces))
+
+
+def wheel_shape(
+    hub: Vec3, diameter_mm: float, width_mm: float, up_mm: float, down_mm: float, steer_deg: float
+) -> Shape:
+    """Return the room that a wheel takes through its travel, turned by up to an angle to both
+    sides.
+
+    Discs at both ends of the travel with a box between, at turns of at most 10°.
+    """
+    turns = math.ceil(steer_deg / STEER_STEP_DEG)
+    shapes = []
+    for step in range(-turns, turns + 1):
+        yaw = steer_deg * step / turns if turns else 0.0
+        (x, y, z), axis = hub, (*turn_xy(0.0, 1.0, yaw), 0.0)
+        ends = [
+            _cylinder((x, y, height), axis, width_mm / 2, diameter_mm / 2)
+            for height in (z - down_mm, z + up_mm)
+        ]
+        low = (x - diameter_mm / 2, y - width_mm / 2, z - down_mm)
+        between = box_shape(low, (diameter_mm, width_mm, up_mm + down_mm), yaw)
+        pieces = (*ends, *between.pieces)
+        shapes.append(Shape(pieces, between.footprint, _joined(pieces)))
+    return joined(shapes)
 
 
 def outline_crosses(solid: OutlineSolid) -> bool:

@@ -19,10 +19,12 @@ from gale_nook.core.pipes import (
     spray_remedies,
     spray_rules,
 )
+from gale_nook.core.pipes.bodies import pipe_bodies
 from gale_nook.core.pipes.commands import COMMANDS
 from gale_nook.core.pipes.report import pipe_lines, pipes_report
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.settle import settle
+from gale_nook.core.pipes.together import PIPES_TOGETHER
 from gale_nook.core.pipes.work import panel_holes, pipe_cuts, pipe_parts, pipe_steps
 from gale_nook.core.quantities.sentences import q
 from gale_nook.core.station import Station
@@ -37,23 +39,27 @@ PIPES = Station(
     "pipes",
     "Pipes",
     "5",
-    rules=rules_of(
-        fall_rules,
-        fitting_remedies,
-        fitting_rules,
-        mouth_remedies,
-        mouth_rules,
-        clearance_rules,
-        panel_rules,
-        panel_remedies,
-        remedies,
-        run_rules,
-        spray_rules,
-        spray_remedies,
-        rules,
+    rules=(
+        *rules_of(
+            fall_rules,
+            fitting_remedies,
+            fitting_rules,
+            mouth_remedies,
+            mouth_rules,
+            clearance_rules,
+            panel_rules,
+            panel_remedies,
+            remedies,
+            run_rules,
+            spray_rules,
+            spray_remedies,
+            rules,
+        ),
+        PIPES_TOGETHER,
     ),
     commands=COMMANDS,
     number=_number,
+    bodies=pipe_bodies,
     settle=settle,
     parts=pipe_parts,
     holes=panel_holes,

@@ -6,7 +6,9 @@ from gale_nook.core.findings.rule import rules_of
 from gale_nook.core.job import Job
 from gale_nook.core.quantities.sentences import q
 from gale_nook.core.spot import air_rules, body_rules, face_rules, hole_rules, remedies, rules
+from gale_nook.core.spot.bodies import spot_bodies
 from gale_nook.core.spot.commands import COMMANDS
+from gale_nook.core.spot.together import SPOT_TOGETHER
 from gale_nook.core.spot.work import mount_parts, spot_holes, spot_steps
 from gale_nook.core.station import Station
 
@@ -19,9 +21,13 @@ SPOT = Station(
     "spot",
     "Spot",
     "4",
-    rules=rules_of(rules, hole_rules, face_rules, air_rules, body_rules, remedies),
+    rules=(
+        *rules_of(rules, hole_rules, face_rules, air_rules, body_rules, remedies),
+        SPOT_TOGETHER,
+    ),
     commands=COMMANDS,
     number=_number,
+    bodies=spot_bodies,
     parts=mount_parts,
     holes=spot_holes,
     steps=spot_steps,

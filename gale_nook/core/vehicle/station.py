@@ -6,7 +6,9 @@ from gale_nook.core.findings.rule import rules_of
 from gale_nook.core.job import Job
 from gale_nook.core.station import Station
 from gale_nook.core.vehicle import remedies, rules
+from gale_nook.core.vehicle.bodies import vehicle_bodies
 from gale_nook.core.vehicle.commands import COMMANDS
+from gale_nook.core.vehicle.together import VEHICLE_TOGETHER
 
 
 def _number(job: Job) -> str:
@@ -14,5 +16,11 @@ def _number(job: Job) -> str:
 
 
 VEHICLE = Station(
-    "vehicle", "Vehicle", "1", rules=rules_of(rules, remedies), commands=COMMANDS, number=_number
+    "vehicle",
+    "Vehicle",
+    "1",
+    rules=(*rules_of(rules, remedies), VEHICLE_TOGETHER),
+    commands=COMMANDS,
+    number=_number,
+    bodies=vehicle_bodies,
 )

@@ -1,0 +1,66 @@
+"""Every pair of bodies: which may share room, and how far apart the others are."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from gale_nook.core.catalogue.room import RoomBook
+from gale_nook.core.geometry.shapes import Separation, separation
+from gale_nook.core.ledger.body import Body, gap_mm
+
+TOUCHING_MM = 0.05  # what rounding makes of two things that touch
+MOST_MM = 1000.0  # no kind asks for a larger gap than its model allows
+
+
+@dataclass(frozen=True, slots=True)
+class Pair:
+    """Two bodies nearer to one another than they may be."""
+
+    one: Body
+    other: Body
+    gap_mm: float
+    near: Separation
+
+
+def shared_reason(room: RoomBook, one: Body, other: Body) -> str | None:
+    """Return why two bodies may share room; None where they may not."""
+    if one.owner and one.owner == other.owner:
+        return "one thing"
+    if one.id in other.passes or other.id in one.passes:
+        return "it passes in a fitting made for that"
+    return room.reasons.get((one.kind, other.kind))
+
+
+def too_near(
+    room: RoomBook, these: Sequence[Body], those: Sequence[Body], *, within: bool = False
+) -> Iterator[Pair]:
+    """Yield the pairs of one of each list that are nearer than they may be.
+
+    Args:
+        within: the lists are the same one: each pair is looked at once, none with itself.
+    """
+    for one, other in _meeting(these, those, within):
+        if shared_reason(room, one, other) is not None:
+            continue
+        gap = gap_mm(one, other)
+        near = separation(one.shape, other.shape)
+        if near.distance_mm < gap - TOUCHING_MM:
+            yield Pair(one, other, gap, near)
+
+
+def _meeting(
+    these: Sequence[Body], those: Sequence[Body], within: bool
+) -> Iterator[tuple[Body, Body]]:
+    """The pairs whose bounds come as near as the gap that they have to keep."""
+    if not these or not those:
+        return
+    a, b = (np.array([body.shape.bounds for body in bodies]) for bodies in (these, those))
+    low, high = a[:, None, :3], a[:, None, 3:]
+    apart = np.maximum(low - b[None, :, 3:], b[None, :, :3] - high).max(axis=2)
+    for i, j in np.argwhere(apart < MOST_MM).tolist():
+        one, other = these[i], those[j]
+        if (j > i or not within) and apart[i, j] < gap_mm(one, other) - TOUCHING_MM:
+            yield one, other

@@ -1,0 +1,108 @@
+"""The check that no two things are in one place: one rule of each station that takes room."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from functools import partial
+
+from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
+from gale_nook.core.findings.rule import Rule
+from gale_nook.core.job import Job
+from gale_nook.core.ledger.body import Body
+from gale_nook.core.ledger.pairs import Pair, too_near
+from gale_nook.core.quantities.sentences import q
+
+BodiesOf = Callable[[Job], tuple[Body, ...]]
+ONE_PLACE = "two things cannot be in one place"
+
+
+def together_rule(
+    word: str, own: BodiesOf, before: tuple[BodiesOf, ...], rules: tuple[Rule, ...]
+) -> Rule:
+    """Return the rule of a station that looks at each pair of its own bodies, and of one of its own
+    with one of the stations before it.
+
+    Args:
+        rules: of it and the stations before: what they say of a pair is not told twice.
+    """
+    check = partial(_together, own=own, before=before, rules=rules)
+    return Rule(f"{word}.together", "Two things in one place", "mm", None, check)
+
+
+def _together(
+    job: Job,
+    this: Rule,
+    *,
+    own: BodiesOf,
+    before: tuple[BodiesOf, ...],
+    rules: tuple[Rule, ...],
+) -> Iterator[Finding]:
+    room, bodies = job.catalogue.room, own(job)
+    others = tuple(body for each in before for body in each(job))
+    worst: dict[tuple[str, str], Pair] = {}
+    for pair in (
+        *too_near(room, bodies, bodies, within=True),
+        *too_near(room, bodies, others),
+    ):
+        key = (pair.one.id, pair.other.id)
+        known = worst.get(key)
+        if (
+            known is None
+            or pair.near.distance_mm - pair.gap_mm < known.near.distance_mm - known.gap_mm
+        ):
+            worst[key] = pair
+    left = [pair for pair in worst.values() if not _is_told(job, pair, rules)]
+    for pair in left:
+        yield _finding(job, this, pair)
+    if bodies and not left:
+        pairs = len(bodies) * (len(bodies) - 1) // 2 + len(bodies) * len(others)
+        yield this.yes_no(
+            job,
+            answer=False,
+            wanted=False,
+            whose=Whose.GEOMETRY,
+            source=ONE_PLACE,
+            sentence=f"{pairs} pairs of things looked at: none is nearer than it may be.",
+        )
+
+
+def _is_told(job: Job, pair: Pair, rules: tuple[Rule, ...]) -> bool:
+    """Whether a rule that says more of such a pair is over for it."""
+    kinds, ids = (pair.one.kind, pair.other.kind), {pair.one.id, pair.other.id}
+    for told in job.catalogue.room.told:
+        if not told.is_about(*kinds):
+            continue
+        for each in rules:
+            if each.id == told.rule and any(
+                not told.by_subject or finding.subject in ids for finding in each.findings_over(job)
+            ):
+                return True
+    return False
+
+
+def _finding(job: Job, this: Rule, pair: Pair) -> Finding:
+    one, other, distance = pair.one, pair.other, pair.near.distance_mm
+    words = f"{q(distance)} between {one.name} and {other.name}."
+    if distance < 0:
+        words = f"{_first(one.name)} and {other.name} are in one place, by {q(-distance)}."
+    band = Band(0.0, None, Whose.GEOMETRY, source=ONE_PLACE)
+    asking = next((body.gaps for body in (other, one) if body.gaps is not None), None)
+    if pair.gap_mm > 0 and asking is not None:
+        band = Band(pair.gap_mm, None, Whose.WORKSHOP, "gap", f"{asking.label}: {asking.source}")
+    planned = one.gaps is None or other.gaps is None
+    return this.finding(
+        job,
+        subject=f"{one.id}:{other.id}",
+        subject_name=other.name,
+        measured=distance,
+        band=band,
+        tolerance=0.0,
+        hazard=asking.hazard if asking is not None and (planned or pair.gap_mm > 0) else None,
+        title=f"{_first(one.name)} and {other.name}",
+        sentence=words,
+        marks=(Mark(pair.near.start, pair.near.end),),
+    )
+
+
+def _first(text: str) -> str:
+    return text[:1].upper() + text[1:]

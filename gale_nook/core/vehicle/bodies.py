@@ -1,0 +1,98 @@
+"""What the vehicle itself takes room for: its body, what was surveyed, and its wheels."""
+
+from __future__ import annotations
+
+from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.geometry.shapes import box_shape
+from gale_nook.core.job import Job, vehicle_fact
+from gale_nook.core.ledger.body import Body, body_of
+from gale_nook.core.vehicle.floor import (
+    floor_finish_z_mm,
+    floor_underside_z_mm,
+    steel_thickness_mm,
+)
+from gale_nook.core.vehicle.parts import surveyed_parts
+from gale_nook.core.vehicle.wheels import assumed_wheel_shape, assumed_wheels, steered_shape
+
+ROOF_MM, DEEP_MM, WIDE_MM = 60.0, 1000.0, 1000.0
+
+
+@vehicle_fact
+def vehicle_bodies(job: Job) -> tuple[Body, ...]:
+    """Return every surveyed part through its travel, the wheels, the floor, walls, roof and
+    ground.
+    """
+    return (*_surveyed(job), *_wheels(job), *_shell(job))
+
+
+def _surveyed(job: Job) -> list[Body]:
+    return [
+        Body(
+            solid.id,
+            solid.name,
+            kind.id,
+            steered_shape(job, solid, shape),
+            gaps=kind,
+            owner=solid.id,
+            where=kind.where,
+        )
+        for solid, kind, shape in surveyed_parts(job)
+    ]
+
+
+def _wheels(job: Job) -> list[Body]:
+    kind = job.catalogue.solid_kinds["wheel"]
+    return [
+        Body(
+            wheel.id,
+            wheel.name,
+            kind.id,
+            assumed_wheel_shape(job, wheel),
+            gaps=kind,
+            owner=wheel.id,
+            where=kind.where,
+        )
+        for wheel in assumed_wheels(job)
+    ]
+
+
+def _shell(job: Job) -> list[Body]:
+    """Floor, walls, roof, and the ground under them."""
+    shell = job.plan.vehicle.shell
+    # without an engine bay's bulkhead the cab's floor begins about where the front axle is
+    front = shell.firewall_x_mm if shell.firewall_x_mm is not None else shell.front_axle_x_mm
+    length, half = shell.rear_x_mm - front, shell.floor_width_mm / 2
+    steel, finish = -steel_thickness_mm(job), floor_finish_z_mm(job)
+    ribs = floor_underside_z_mm(job)
+    wall, top = shell.outer_width_mm / 2 - half, shell.inside_height_mm
+    low, high = shell.front_x_mm - WIDE_MM, shell.rear_x_mm + WIDE_MM
+    outside = shell.outer_width_mm / 2 + WIDE_MM
+    boxes: list[tuple[str, str, Vec3, Vec3]] = [
+        ("floor", "", (front, -half, steel), (length, 2 * half, finish - steel)),
+        (
+            "ground",
+            "",
+            (low, -outside, shell.ground_z_mm - DEEP_MM),
+            (high - low, 2 * outside, DEEP_MM),
+        ),
+        ("roof", "", (front, -half, top), (length, 2 * half, ROOF_MM)),
+    ]
+    if ribs < steel:
+        boxes.append(("floor-ribs", "", (front, -half, ribs), (length, 2 * half, steel - ribs)))
+    if wall > 0:
+        room = shell.rear_x_mm - shell.bulkhead_x_mm
+        for side, y in (("left", -half - wall), ("right", half)):
+            start = (shell.bulkhead_x_mm, y, 0.0)
+            boxes.append(("wall", f"the {side} wall", start, (room, wall, top)))
+    return [
+        body_of(
+            job,
+            kind,
+            box_shape(start, size),
+            thing_id=name.replace(" ", "-") or kind,
+            name=name,
+            owner="the vehicle's body",
+        )
+        for kind, name, start, size in boxes
+        if min(size) > 0
+    ]
