@@ -96,8 +96,10 @@ def _room(kinds: dict[str, SolidKind]) -> RoomBook:
     file = "room.yaml"
     row = _row(file, RoomFile, _read(HERE / file))
     things = _by_id(list(row.things))
-    for entry in (*row.shared, *row.told):
-        for kind in (*entry.these, *entry.those):
+    pairs = [(entry.these, entry.those) for entry in row.shared]
+    pairs += [(entry.these, entry.those) for entry in row.told]
+    for these, those in pairs:
+        for kind in (*these, *those):
             if kind not in things and kind not in kinds:
                 raise BadInput(file, kind, "is no kind of part or thing")
     for thing in row.things:
