@@ -31,6 +31,7 @@ from gale_nook.core.remedies import remedies_for
 from gale_nook.core.spot.costs import Weights
 from gale_nook.core.spot.floor_map import FloorMap, Progress, map_key
 from gale_nook.core.spot.search import BestSpot, LookedAt, best_spots, look_at_kept, nearest_clear
+from gale_nook.core.stations import RULES
 from gale_nook.drawing.floor_picture import floor_picture
 from gale_nook.exchange.sheet_pdf import build_pdf
 
@@ -119,7 +120,7 @@ def _best(
     plan: Plan, book: Catalogue, arguments: Arguments, report: Report
 ) -> tuple[BestSpot, ...]:
     told = _telling(report, "looking over the floor, turn by turn")
-    return best_spots(Job(plan, book), Weights(**arguments), told)
+    return best_spots(Job(plan, book), Weights(**arguments), told, RULES)
 
 
 def _kept(
@@ -131,7 +132,7 @@ def _kept(
 def _nearest(
     plan: Plan, book: Catalogue, _arguments: Arguments, _report: Report
 ) -> tuple[Offer, ...]:
-    result = nearest_clear(Job(plan, book))
+    result = nearest_clear(Job(plan, book), RULES)
     return _offers((result,)) if result is not None else ()
 
 
@@ -147,14 +148,14 @@ def _remedies(
 def _lines(
     plan: Plan, book: Catalogue, _arguments: Arguments, _report: Report
 ) -> tuple[LineProposal, ...]:
-    return line_proposals(Job(plan, book))
+    return line_proposals(Job(plan, book), RULES)
 
 
 def _ways(plan: Plan, book: Catalogue, arguments: Arguments, report: Report) -> RouteSearch:
     tube: Tube = arguments["tube"]
     job = Job(plan, book)
     steps, result = search_steps(job, tube), RouteSearch()
-    for number, words, result in search_routes(job, tube, steps):
+    for number, words, result in search_routes(job, tube, steps, RULES):
         report(number, len(steps), words, result)
     return result
 

@@ -25,11 +25,16 @@ class Thing(Sourced):
 
 
 class SharedRoom(Frozen):
-    """Kinds of things that may touch or pass one another: any of one list with any of the other."""
+    """Kinds of things that may touch or pass one another: any of one list with any of the other.
+
+    Attributes:
+        deep_mm: how far they may reach into one another; None for any depth.
+    """
 
     these: Annotated[tuple[CatalogueId, ...], Field(min_length=1)]
     those: Annotated[tuple[CatalogueId, ...], Field(min_length=1)]
     reason: Name
+    deep_mm: Annotated[float, Field(ge=0, le=500)] | None = None
 
 
 class WithoutRoom(Frozen):
@@ -44,13 +49,14 @@ class ToldBy(Frozen):
 
     Attributes:
         these, those: kinds of the pair; any where none is given.
-        by_subject: its finding's subject is one of the pair.
+        by: its finding names one of the pair as its subject, or by its name; "kind": there is
+            only one such pair.
     """
 
     rule: Name
     these: tuple[CatalogueId, ...] = ()
     those: tuple[CatalogueId, ...] = ()
-    by_subject: bool = True
+    by: Literal["subject", "name", "kind"] = "subject"
 
     def is_about(self, one: str, other: str) -> bool:
         """Return whether a pair of kinds is one that the rule looks at."""
@@ -80,11 +86,11 @@ class RoomBook:
     told: tuple[ToldBy, ...]
 
     @cached_property
-    def reasons(self) -> dict[tuple[str, str], str]:
-        """Why two kinds may share room, by the pair both ways round."""
+    def pairs(self) -> dict[tuple[str, str], SharedRoom]:
+        """What two kinds may share, by the pair both ways round."""
         results = {}
         for entry in self.shared:
             for one in entry.these:
                 for other in entry.those:
-                    results[(one, other)] = results[(other, one)] = entry.reason
+                    results[(one, other)] = results[(other, one)] = entry
         return results

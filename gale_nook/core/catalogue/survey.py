@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from gale_nook.core.base.models import CatalogueId, Name
+from gale_nook.core.base.models import CatalogueId, Frozen, Name
 from gale_nook.core.base.sourced import Sourced
 
 
@@ -30,6 +30,27 @@ class BodyType(Sourced):
     openings: tuple[tuple[str, Name, str, float, float, float, float, CatalogueId], ...]
 
 
+class PartStart(Frozen):
+    """What a part of a kind is usually like, to be corrected by the tape.
+
+    Attributes:
+        length_mm, width_mm: along and across the vehicle; 0 for as long or as wide as the load
+            space.
+        height_mm: of a box; diameter_mm: of a tube or cylinder, which lies along the vehicle.
+        off_mm: below the floor's underside, or above the walked-on floor.
+        aside_mm: of its middle, left of the centre line.
+    """
+
+    shape: Literal["box", "cylinder", "tube"] = "box"
+    material: CatalogueId = "steel"
+    length_mm: Annotated[float, Field(ge=0, le=20_000)] = 0.0
+    width_mm: Annotated[float, Field(ge=0, le=5_000)] = 400.0
+    height_mm: Annotated[float, Field(gt=0, le=5_000)] = 150.0
+    diameter_mm: Annotated[float, Field(gt=0, le=2_000)] = 20.0
+    off_mm: Annotated[float, Field(ge=0, le=3_000)] = 0.0
+    aside_mm: Annotated[float, Field(ge=-2_000, le=2_000)] = 0.0
+
+
 class SolidKind(Sourced):
     """What a kind of solid implies for the work around it.
 
@@ -45,6 +66,7 @@ class SolidKind(Sourced):
         mouth_mm: distance of the exhaust's mouth from it; None where there is no such rule.
         body_mm: gap between the heater's body and it; 0 where it may touch.
         through: a pipe may pass through it in a fitting.
+        start: what one is usually like.
     """
 
     where: Literal["inside", "below", "outside", "engine-bay"]
@@ -57,6 +79,7 @@ class SolidKind(Sourced):
     mouth_mm: Annotated[float, Field(ge=0, le=5000)] | None = None
     body_mm: Annotated[float, Field(ge=0, le=500)] = 0.0
     through: bool = False
+    start: PartStart = PartStart()
 
 
 class SolidMaterial(Sourced):

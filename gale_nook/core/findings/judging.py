@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from gale_nook.core.findings.finding import Finding, Verdict, by_severity
 from gale_nook.core.findings.rule import Rule
-from gale_nook.core.job import Job
+from gale_nook.core.job import Job, fact
 from gale_nook.core.plan.settings import Acceptance
 
 
@@ -31,6 +31,28 @@ def over_findings(job: Job, rules: Iterable[Rule]) -> Iterator[Finding]:
             laid = _laid(finding, accepted.get(finding.key))
             if laid.verdict is Verdict.OVER:
                 yield laid
+
+
+WORSE = 1e-3  # by less no margin of a hazard is called worse
+
+
+def newly_over(before: Job, after: Job, rules: tuple[Rule, ...]) -> Iterator[Finding]:
+    """Yield what is over after a change and was not before it, and the hazards that were over and
+    are worse.
+    """
+    known = over_before(before, rules)
+    for finding in over_findings(after, rules):
+        margin = known.get(finding.key)
+        if margin is None or (
+            finding.hazard is not None and (finding.margin or 0.0) < margin - WORSE
+        ):
+            yield finding
+
+
+@fact
+def over_before(job: Job, rules: tuple[Rule, ...]) -> dict[tuple[str, str, str], float]:
+    """Return the margins of what is over, by what an acceptance would refer to."""
+    return {finding.key: finding.margin or 0.0 for finding in over_findings(job, rules)}
 
 
 def nothing_over(job: Job, rules: Iterable[Rule]) -> bool:

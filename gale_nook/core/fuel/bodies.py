@@ -14,7 +14,7 @@ from gale_nook.core.job import Job, fact
 from gale_nook.core.ledger.body import Body, body_of
 from gale_nook.core.plan.fuel import LinePartKind
 
-AT_TANK_MM = 60.0  # so far the line is at its own tank
+AT_TANK_MM = 120.0  # so far the line is at its own tank
 
 
 @fact

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from gale_nook.core.findings.rule import rules_of
 from gale_nook.core.fuel import filler, flex, rules, tank_rules
-from gale_nook.core.fuel.together import FUEL_TOGETHER
 
-FUEL_CHECKS = (*rules_of(rules, filler, flex, tank_rules), FUEL_TOGETHER)
-LINE_CHECKS = tuple(rule for rule in FUEL_CHECKS if rule.runs == ("fuel",) or rule is FUEL_TOGETHER)
+FUEL_CHECKS = rules_of(rules, filler, flex, tank_rules)
+LINE_CHECKS = tuple(rule for rule in FUEL_CHECKS if rule.runs == ("fuel",))

@@ -10,17 +10,19 @@ from dataclasses import dataclass
 
 from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.findings.judging import findings_of
+from gale_nook.core.findings.rule import Rule
 from gale_nook.core.fuel.checks import LINE_CHECKS
 from gale_nook.core.fuel.commands import PutLine
 from gale_nook.core.fuel.hydraulics import fuel_heads, prime
 from gale_nook.core.fuel.line import FuelRun, fuel_run
 from gale_nook.core.fuel.start import LineCandidate, best_pump_place, line_kind, tried_lines
+from gale_nook.core.fuel.together import FUEL_TOGETHER
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import Shape
 from gale_nook.core.job import Job
 from gale_nook.core.plan.fuel import FuelLine
 from gale_nook.core.quantities.sentences import q
-from gale_nook.core.routing.proving import Proved, best_that_differ
+from gale_nook.core.routing.proving import Proved, RunKind, best_that_differ
 from gale_nook.core.vehicle.floor import floor_underside_z_mm
 from gale_nook.core.vehicle.parts import surveyed_where
 
@@ -60,15 +62,25 @@ class LineProposal:
         return PutLine(line=self.line)
 
 
-def line_proposals(job: Job) -> tuple[LineProposal, ...]:
+def line_proposals(
+    job: Job, beside: tuple[Rule, ...] = (FUEL_TOGETHER,)
+) -> tuple[LineProposal, ...]:
     """Return up to three ways, those that break the fewest limits first, then the shorter; raises
     BadInput as `starting_line`.
+
+    Args:
+        beside: checks of all else; what a way puts over of them that was not is told with it.
     """
-    kept = best_that_differ(line_kind(job), tried_lines(job), MOST_WAYS)
-    return tuple(proposal for tried in kept if (proposal := _proposal_of(job, tried)) is not None)
+    kind = line_kind(job, beside)
+    kept = best_that_differ(kind, tried_lines(job, beside), MOST_WAYS)
+    results = (_proposal_of(job, kind, tried) for tried in kept)
+    drawn = [proposal for proposal in results if proposal is not None]
+    return tuple(sorted(drawn, key=lambda proposal: (len(proposal.over), proposal.length_mm)))
 
 
-def _proposal_of(job: Job, tried: Proved[LineCandidate]) -> LineProposal | None:
+def _proposal_of(
+    job: Job, kind: RunKind[LineCandidate], tried: Proved[LineCandidate]
+) -> LineProposal | None:
     line = best_pump_place(job, tried) if tried.over else tried.candidate.line
     fuel = job.plan.fuel.model_copy(update={"line": line})
     there = job.with_plan(job.plan.model_copy(update={"fuel": fuel}))
@@ -86,7 +98,7 @@ def _proposal_of(job: Job, tried: Proved[LineCandidate]) -> LineProposal | None:
         max((head.suction_pa for _, head in fuel_heads(there)), default=0.0),
         primed.minutes,
         clipped_percent(there, run),
-        tuple(f for f in of_line if f.verdict is Verdict.OVER),
+        tuple(kind.over(there)),
         min(near, key=lambda f: f.margin or 0.0, default=None),
     )
 

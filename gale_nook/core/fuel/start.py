@@ -13,9 +13,11 @@ from dataclasses import dataclass, replace
 from itertools import islice
 
 from gale_nook.core.errors import BadInput
+from gale_nook.core.findings.rule import Rule
 from gale_nook.core.fuel.checks import LINE_CHECKS
 from gale_nook.core.fuel.line import supply
 from gale_nook.core.fuel.tank_rules import tank_shape
+from gale_nook.core.fuel.together import FUEL_TOGETHER
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import separation
 from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
@@ -117,8 +119,12 @@ class LineCandidate:
     length_mm: float
 
 
-def line_kind(job: Job) -> RunKind[LineCandidate]:
-    """Return how lines are proved."""
+def line_kind(job: Job, beside: tuple[Rule, ...] = (FUEL_TOGETHER,)) -> RunKind[LineCandidate]:
+    """Return how lines are proved.
+
+    Args:
+        beside: checks of all else, of which a line may put nothing over that was not.
+    """
     return RunKind(
         fit_out=lambda candidate: _with_line(job, candidate.line),
         checks=LINE_CHECKS,
@@ -127,10 +133,14 @@ def line_kind(job: Job) -> RunKind[LineCandidate]:
             abs(one.lane_mm - other.lane_mm) >= OTHER_LANE_MM
             or abs(one.under_mm - other.under_mm) >= OTHER_HEIGHT_MM
         ),
+        before=_with_line(job, None),
+        beside=beside,
     )
 
 
-def tried_lines(job: Job) -> Iterator[Proved[LineCandidate]]:
+def tried_lines(
+    job: Job, beside: tuple[Rule, ...] = (FUEL_TOGETHER,)
+) -> Iterator[Proved[LineCandidate]]:
     """Yield lines with what is over on them, the shortest first: straight to a lane along the
     vehicle, along it, and across to the heater.
 
@@ -145,7 +155,7 @@ def tried_lines(job: Job) -> Iterator[Proved[LineCandidate]]:
         raise BadInput(
             "fuel.line", None, "The line begins at the tank: say first where the fuel comes from."
         )
-    yield from proved(line_kind(job), _candidates(job))
+    yield from proved(line_kind(job, beside), _candidates(job))
 
 
 def best_pump_place(job: Job, tried: Proved[LineCandidate]) -> FuelLine:
@@ -212,7 +222,7 @@ def _tilt(job: Job) -> float:
     )
 
 
-def _with_line(job: Job, line: FuelLine) -> Job:
+def _with_line(job: Job, line: FuelLine | None) -> Job:
     fuel = job.plan.fuel.model_copy(update={"line": line})
     return job.with_plan(job.plan.model_copy(update={"fuel": fuel}))
 

@@ -18,6 +18,7 @@ import fcl
 import numpy as np
 import shapely
 
+from gale_nook.core.geometry.cylinders import Cylinder, overlap_mm
 from gale_nook.core.geometry.frames import Vec3, norm, sub, turn_xy
 from gale_nook.core.geometry.projection import (
     nearest_in_box,
@@ -46,11 +47,13 @@ class Piece:
 
     Attributes:
         nearest: returns the point of the part that is nearest to a point (the point itself inside).
+        cylinder: its measures where it is one.
     """
 
     body: Any
     bounds: Bounds
     nearest: Callable[[Vec3], Vec3]
+    cylinder: Cylinder | None = None
 
 
 @dataclass(frozen=True)
@@ -149,14 +152,24 @@ def separation(first: Shape, second: Shape) -> Separation:
             break
         i, j = divmod(flat, columns)
         one, other = first.pieces[i], second.pieces[j]
-        result = fcl.DistanceResult()
-        distance = fcl.distance(one.body, other.body, _REQUEST, result)
-        start, end = _vec(result.nearest_points[0]), _vec(result.nearest_points[1])
-        if distance > 0:
-            distance, start, end = _polished(one, other, start, distance)
+        distance, start, end = _between_pieces(one, other)
         if distance < best.distance_mm:
             best = Separation(float(distance), start, end)
     return best
+
+
+def _between_pieces(one: Piece, other: Piece) -> tuple[float, Vec3, Vec3]:
+    if one.cylinder is not None and other.cylinder is not None:
+        depth = overlap_mm(one.cylinder, other.cylinder)
+        if depth >= 0:  # here the library's own search for the depth may never end
+            middle = one.nearest(other.cylinder.centre)
+            return -depth, middle, other.nearest(middle)
+    result = fcl.DistanceResult()
+    distance = fcl.distance(one.body, other.body, _REQUEST, result)
+    start, end = _vec(result.nearest_points[0]), _vec(result.nearest_points[1])
+    if distance > 0:
+        return _polished(one, other, start, distance)
+    return distance, start, end
 
 
 def _between_tubes(first: Axes, second: Axes) -> Separation:
@@ -310,7 +323,8 @@ def _cylinder(centre: Vec3, axis: Vec3, half_mm: float, radius_mm: float) -> Pie
         fcl.Cylinder(radius_mm, 2 * half_mm), fcl.Transform(_z_onto(axis, 1.0), np.array(centre))
     )
     nearest = partial(nearest_in_cylinder, centre, axis, half_mm, radius_mm)
-    return Piece(body, (*low, high[0], high[1], high[2]), nearest)
+    cylinder = Cylinder(centre, axis, half_mm, radius_mm)
+    return Piece(body, (*low, high[0], high[1], high[2]), nearest, cylinder)
 
 
 def joined(shapes: Sequence[Shape]) -> Shape:

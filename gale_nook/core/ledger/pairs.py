@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
@@ -25,13 +26,18 @@ class Pair:
     near: Separation
 
 
-def shared_reason(room: RoomBook, one: Body, other: Body) -> str | None:
-    """Return why two bodies may share room; None where they may not."""
+def least_gap_mm(room: RoomBook, one: Body, other: Body) -> float:
+    """Return how far apart two bodies have to be; less than 0 where they may share room, to that
+    depth.
+    """
     if one.owner and one.owner == other.owner:
-        return "one thing"
+        return -math.inf  # one thing
     if one.id in other.passes or other.id in one.passes:
-        return "it passes in a fitting made for that"
-    return room.reasons.get((one.kind, other.kind))
+        return -math.inf  # in a fitting made for that
+    shared = room.pairs.get((one.kind, other.kind))
+    if shared is None:
+        return gap_mm(one, other)
+    return -math.inf if shared.deep_mm is None else -shared.deep_mm
 
 
 def too_near(
@@ -42,18 +48,15 @@ def too_near(
     Args:
         within: the lists are the same one: each pair is looked at once, none with itself.
     """
-    for one, other in _meeting(these, those, within):
-        if shared_reason(room, one, other) is not None:
-            continue
-        gap = gap_mm(one, other)
+    for one, other, gap in _meeting(room, these, those, within):
         near = separation(one.shape, other.shape)
         if near.distance_mm < gap - TOUCHING_MM:
             yield Pair(one, other, gap, near)
 
 
 def _meeting(
-    these: Sequence[Body], those: Sequence[Body], within: bool
-) -> Iterator[tuple[Body, Body]]:
+    room: RoomBook, these: Sequence[Body], those: Sequence[Body], within: bool
+) -> Iterator[tuple[Body, Body, float]]:
     """The pairs whose bounds come as near as the gap that they have to keep."""
     if not these or not those:
         return
@@ -61,6 +64,9 @@ def _meeting(
     low, high = a[:, None, :3], a[:, None, 3:]
     apart = np.maximum(low - b[None, :, 3:], b[None, :, :3] - high).max(axis=2)
     for i, j in np.argwhere(apart < MOST_MM).tolist():
+        if within and j <= i:
+            continue
         one, other = these[i], those[j]
-        if (j > i or not within) and apart[i, j] < gap_mm(one, other) - TOUCHING_MM:
-            yield one, other
+        gap = least_gap_mm(room, one, other)
+        if apart[i, j] < gap - TOUCHING_MM:
+            yield one, other, gap

@@ -68,15 +68,19 @@ def _together(
 
 def _is_told(job: Job, pair: Pair, rules: tuple[Rule, ...]) -> bool:
     """Whether a rule that says more of such a pair is over for it."""
-    kinds, ids = (pair.one.kind, pair.other.kind), {pair.one.id, pair.other.id}
+    one, other = pair.one, pair.other
+    ids, names = {one.id, other.id}, {one.name, other.name}
     for told in job.catalogue.room.told:
-        if not told.is_about(*kinds):
+        if not told.is_about(one.kind, other.kind):
             continue
         for each in rules:
-            if each.id == told.rule and any(
-                not told.by_subject or finding.subject in ids for finding in each.findings_over(job)
-            ):
-                return True
+            if each.id != told.rule:
+                continue
+            for finding in each.findings_over(job):
+                by_subject = told.by == "subject" and finding.subject in ids
+                by_name = told.by == "name" and finding.subject_name in names
+                if told.by == "kind" or by_subject or by_name:
+                    return True
     return False
 
 
@@ -85,7 +89,7 @@ def _finding(job: Job, this: Rule, pair: Pair) -> Finding:
     words = f"{q(distance)} between {one.name} and {other.name}."
     if distance < 0:
         words = f"{_first(one.name)} and {other.name} are in one place, by {q(-distance)}."
-    band = Band(0.0, None, Whose.GEOMETRY, source=ONE_PLACE)
+    band = Band(min(pair.gap_mm, 0.0), None, Whose.GEOMETRY, source=ONE_PLACE)
     asking = next((body.gaps for body in (other, one) if body.gaps is not None), None)
     if pair.gap_mm > 0 and asking is not None:
         band = Band(pair.gap_mm, None, Whose.WORKSHOP, "gap", f"{asking.label}: {asking.source}")

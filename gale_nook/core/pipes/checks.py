@@ -13,7 +13,6 @@ from gale_nook.core.pipes import (
     run_rules,
     spray_rules,
 )
-from gale_nook.core.pipes.together import PIPES_TOGETHER
 from gale_nook.core.plan.pipes import Tube
 
 PIPE_CHECKS = rules_of(
@@ -30,4 +29,4 @@ PIPE_CHECKS = rules_of(
 
 def checks_of(tube: Tube) -> tuple[Rule, ...]:
     """Return the checks that look at one of the burner's pipes."""
-    return (*(each for each in PIPE_CHECKS if tube in each.runs), PIPES_TOGETHER)
+    return tuple(each for each in PIPE_CHECKS if tube in each.runs)

@@ -9,6 +9,7 @@ from collections.abc import Iterator
 from dataclasses import replace
 from functools import partial
 
+from gale_nook.core.findings.rule import Rule
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
@@ -18,9 +19,10 @@ from gale_nook.core.pipes.finder import RouteConstraints, constraints_of, find_r
 from gale_nook.core.pipes.fitting_remedies import places_on_straights
 from gale_nook.core.pipes.joints import proposed_joints
 from gale_nook.core.pipes.route_proposal import RouteProposal, proposal_of
-from gale_nook.core.pipes.runs import with_route
+from gale_nook.core.pipes.runs import with_route, without_route
 from gale_nook.core.pipes.start import SILENCER_MM
 from gale_nook.core.pipes.supports import proposed_supports
+from gale_nook.core.pipes.together import PIPES_TOGETHER
 from gale_nook.core.plan.pipes import EdgeName, Fitting, Route, RouteNode
 from gale_nook.core.routing.grid_search import FoundRoute
 from gale_nook.core.routing.proving import RunKind, first_clear
@@ -37,18 +39,27 @@ HASTE = 1.3
 TRIES = ((8.0, HASTE), (0.0, HASTE), (25.0, HASTE), (8.0, 1.0), (0.0, 1.0))
 
 
-def propose(job: Job, edge: EdgeName, avoid: tuple[Vec3, ...] = ()) -> RouteProposal | None:
+def propose(
+    job: Job,
+    edge: EdgeName,
+    avoid: tuple[Vec3, ...] = (),
+    beside: tuple[Rule, ...] = (PIPES_TOGETHER,),
+) -> RouteProposal | None:
     """Return a way to an edge, away from mouths that were found before; None where the search finds
     none.
 
     Needs a heater in its place.
+
+    Args:
+        beside: checks of all else, of which it may put nothing over that was not.
     """
     wanted = replace(constraints_of(job), avoid=avoid)
     for extra, haste in TRIES:
         result = find_route(job, edge, replace(wanted, extra_mm=extra, haste=haste))
         if result is None and extra == 0:
             return None  # nor is there one with more gap
-        proposal = _proved(job, edge, result, wanted) if result is not None else None
+        kind = exhaust_runs(job, beside)
+        proposal = _proved(kind, edge, result, wanted) if result is not None else None
         if proposal is not None:
             return proposal
     return None
@@ -97,23 +108,25 @@ def route_of(found: FoundRoute, radius_mm: float) -> Route:
     return Route(nodes=nodes)
 
 
-def exhaust_runs(job: Job) -> RunKind[Route]:
+def exhaust_runs(job: Job, beside: tuple[Rule, ...]) -> RunKind[Route]:
     """Return how runs of the exhaust are fitted out and proved."""
     return RunKind(
         fit_out=partial(fitted_out, job),
         checks=checks_of("exhaust"),
         cost=lambda route: float(len(route.nodes)),
         differ=lambda one, other: one != other,
+        before=without_route(job, "exhaust"),
+        beside=beside,
     )
 
 
 def _proved(
-    job: Job, edge: EdgeName, found: FoundRoute, wanted: RouteConstraints
+    kind: RunKind[Route], edge: EdgeName, found: FoundRoute, wanted: RouteConstraints
 ) -> RouteProposal | None:
     """The route fitted out, if nothing of the exhaust is over with it; corners that are not needed
     are left out.
     """
-    kind, route = exhaust_runs(job), route_of(found, wanted.radius_mm)
+    route = route_of(found, wanted.radius_mm)
     best = first_clear(kind, [route])
     if best is None:
         return None

@@ -7,6 +7,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
+from gale_nook.core.findings.rule import Rule
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.obstructions import PARTS, nearest_shift, obstruction_of, stage_names
@@ -19,6 +20,7 @@ from gale_nook.core.pipes.short_routes import (
     short_route,
     short_runs,
 )
+from gale_nook.core.pipes.together import PIPES_TOGETHER
 from gale_nook.core.plan.pipes import EdgeName, Tube
 from gale_nook.core.spot.commands import PlaceHeater
 
@@ -114,17 +116,23 @@ def search_steps(job: Job, tube: Tube) -> tuple[SearchStep, ...]:
 
 
 def search_routes(
-    job: Job, tube: Tube, steps: tuple[SearchStep, ...]
+    job: Job,
+    tube: Tube,
+    steps: tuple[SearchStep, ...],
+    beside: tuple[Rule, ...] = (PIPES_TOGETHER,),
 ) -> Iterator[tuple[int, str, RouteSearch]]:
     """Yield, before each step that is worth taking and at the end: its number, what it does, and
     what there is so far.
+
+    Args:
+        beside: checks of all else, of which a way may put nothing over that was not.
     """
     number: int | None = 0
     result = RouteSearch()
     while number is not None:
         yield number, steps[number].words, result
         before = result
-        result = _taken(job, tube, steps[number], result)
+        result = _taken(job, tube, steps[number], result, beside)
         number = _next_step(steps, number, result, result != before)
     yield len(steps), "", result
 
@@ -149,15 +157,18 @@ def _next_step(
     return None
 
 
-def _taken(job: Job, tube: Tube, step: SearchStep, found: RouteSearch) -> RouteSearch:
+def _taken(
+    job: Job, tube: Tube, step: SearchStep, found: RouteSearch, beside: tuple[Rule, ...]
+) -> RouteSearch:
     """Return what there is after a step."""
     if step.kind in {"way", "other"}:
         return _with_way(
-            found, propose(job, step.edge, found.mouths if step.kind == "other" else ())
+            found,
+            propose(job, step.edge, found.mouths if step.kind == "other" else (), beside),
         )
     if step.kind == "short":
         return _with_way(
-            found, short_route(job, tube, short_runs(job, tube), step.part, found.mouths)
+            found, short_route(job, tube, short_runs(job, tube), step.part, found.mouths, beside)
         )
     if step.kind == "short-stops":
         return _with_hint(found, Hint(short_obstruction(job, tube, short_runs(job, tube))))

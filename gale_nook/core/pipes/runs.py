@@ -35,6 +35,12 @@ def pipe_shape(job: Job, tube: Tube) -> Shape | None:
     )
 
 
+def without_route(job: Job, tube: Tube) -> Job:
+    """Return the job without one pipe."""
+    pipes = job.plan.pipes.model_copy(update={tube: None})
+    return job.with_plan(job.plan.model_copy(update={"pipes": pipes}))
+
+
 def with_route(job: Job, tube: Tube, route: Route) -> Job:
     """Return the job with another route of one pipe."""
     pipes = job.plan.pipes.model_copy(update={tube: route})

@@ -40,7 +40,10 @@ def _settled(old: list[Any], new: list[Any]) -> list[Any]:
         if held["id"] not in now:
             gone |= {clamp["id"] for clamp in clamps}
             continue
-        by = now[held["id"]]["at_mm"] - held["at_mm"]
+        at_mm = now[held["id"]]["at_mm"]
+        if not isinstance(at_mm, int | float):  # the plan will not be taken
+            continue
+        by = at_mm - held["at_mm"]
         for clamp in clamps if by else ():
             clamp["at_mm"] = max(clamp["at_mm"] + by, 0.0)
     return [fitting for fitting in new if fitting["id"] not in gone]

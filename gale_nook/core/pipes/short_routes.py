@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from functools import partial
 
 from gale_nook.core.findings.finding import by_severity
+from gale_nook.core.findings.rule import Rule
 from gale_nook.core.geometry.frames import Vec3, add, angle_deg, norm, scale, sub
 from gale_nook.core.geometry.route import route_geometry
 from gale_nook.core.heater.chosen import chosen_mount
@@ -23,9 +24,10 @@ from gale_nook.core.pipes.finder import constraints_of
 from gale_nook.core.pipes.mouth_rules import FORWARD
 from gale_nook.core.pipes.proposals import fitted_out
 from gale_nook.core.pipes.route_proposal import RouteProposal, proposal_of
-from gale_nook.core.pipes.runs import pipe_run, with_route
+from gale_nook.core.pipes.runs import pipe_run, with_route, without_route
 from gale_nook.core.pipes.start import FILTER_MM
 from gale_nook.core.pipes.supports import proposed_supports
+from gale_nook.core.pipes.together import PIPES_TOGETHER
 from gale_nook.core.plan.pipes import Fitting, Route, RouteNode, Tube
 from gale_nook.core.plan.words import TUBE_WORDS
 from gale_nook.core.routing.families import directions_round, fan
@@ -124,12 +126,20 @@ def parts_of_runs(runs: tuple[ShortRun, ...]) -> int:
 
 
 def short_route(
-    job: Job, tube: Tube, runs: tuple[ShortRun, ...], part: int, avoid: tuple[Vec3, ...] = ()
+    job: Job,
+    tube: Tube,
+    runs: tuple[ShortRun, ...],
+    part: int,
+    avoid: tuple[Vec3, ...] = (),
+    beside: tuple[Rule, ...] = (PIPES_TOGETHER,),
 ) -> RouteProposal | None:
     """Return the cheapest run of one part that every check lets pass, away from mouths that were
     found before.
+
+    Args:
+        beside: checks of all else, of which it may put nothing over that was not.
     """
-    kind = _short_kind(job, tube)
+    kind = _short_kind(job, tube, beside)
     candidates = (
         run
         for run in runs[part * PART : (part + 1) * PART]
@@ -141,12 +151,16 @@ def short_route(
     return proposal_of(result.job, tube, _where(job, tube, result.candidate.points[-1]))
 
 
-def _short_kind(job: Job, tube: Tube) -> RunKind[ShortRun]:
+def _short_kind(
+    job: Job, tube: Tube, beside: tuple[Rule, ...] = (PIPES_TOGETHER,)
+) -> RunKind[ShortRun]:
     return RunKind(
         fit_out=partial(_fitted, job, tube),
         checks=checks_of(tube),
         cost=lambda run: run.costs,
         differ=lambda one, other: norm(sub(one.points[-1], other.points[-1])) >= APART_MM,
+        before=without_route(job, tube),
+        beside=beside,
     )
 
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Generic, TypeVar
 
 from gale_nook.core.findings.finding import Finding
-from gale_nook.core.findings.judging import over_findings
+from gale_nook.core.findings.judging import newly_over, over_findings
 from gale_nook.core.findings.rule import Rule
 from gale_nook.core.job import Job
 
@@ -24,12 +24,22 @@ class RunKind(Generic[C]):
         checks: that a run has to pass.
         cost: of a candidate; less is better.
         differ: whether two candidates differ enough to be shown both.
+        before, beside: the job without a candidate, and the checks of all else: of these a
+            candidate may put nothing over that was not.
     """
 
     fit_out: Callable[[C], Job | None]
     checks: tuple[Rule, ...]
     cost: Callable[[C], float]
     differ: Callable[[C, C], bool]
+    before: Job | None = None
+    beside: tuple[Rule, ...] = ()
+
+    def over(self, job: Job) -> Iterator[Finding]:
+        """Yield what speaks against a candidate that was fitted out, its own checks first."""
+        yield from over_findings(job, self.checks)
+        if self.before is not None:
+            yield from newly_over(self.before, job, self.beside)
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,7 +63,7 @@ def proved(kind: RunKind[C], candidates: Iterable[C]) -> Iterator[Proved[C]]:
     for candidate in candidates:
         job = kind.fit_out(candidate)
         if job is not None:
-            over = tuple(over_findings(job, kind.checks))
+            over = tuple(kind.over(job))
             yield Proved(candidate, job, over, (len(over), kind.cost(candidate)))
 
 
@@ -70,7 +80,7 @@ def first_clear(
         if not all(kind.differ(candidate, other) for other in others):
             continue
         job = kind.fit_out(candidate)
-        if job is not None and next(over_findings(job, kind.checks), None) is None:
+        if job is not None and next(kind.over(job), None) is None:
             return Proved(candidate, job, (), (0, kind.cost(candidate)))
     return None
 

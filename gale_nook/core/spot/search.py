@@ -11,8 +11,8 @@ from typing import Any
 import numpy as np
 
 from gale_nook.core.findings.finding import Verdict
-from gale_nook.core.findings.judging import findings_of, nothing_over
-from gale_nook.core.findings.rule import Remedy
+from gale_nook.core.findings.judging import findings_of, newly_over, nothing_over
+from gale_nook.core.findings.rule import Remedy, Rule
 from gale_nook.core.geometry.frames import turn_xy
 from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
 from gale_nook.core.job import Job
@@ -23,6 +23,7 @@ from gale_nook.core.spot.commands import PlaceHeater
 from gale_nook.core.spot.costs import Costs, Weights, cost_fields, costs_at, score
 from gale_nook.core.spot.floor_map import YAWS, FloorMap, Progress
 from gale_nook.core.spot.placement import suits_floor
+from gale_nook.core.spot.together import SPOT_TOGETHER
 
 MAX_TRIALS = 60  # places of the map that are looked at exactly before giving up
 TURN_COSTS_MM = 60.0  # turning the heater is as much trouble as moving it that far
@@ -35,7 +36,28 @@ def at_place(job: Job, spot: Spot) -> Job:
     return job.with_plan(job.plan.model_copy(update={"spot": spot}))
 
 
-def nearest_clear(job: Job) -> Remedy | None:
+def without_runs(job: Job) -> Job:
+    """Return the job without the runs that end at the heater: they are laid anew when it moves."""
+    pipes = job.plan.pipes.model_copy(update={"exhaust": None, "intake": None})
+    fuel = job.plan.fuel.model_copy(update={"line": None})
+    return job.with_plan(job.plan.model_copy(update={"pipes": pipes, "fuel": fuel}))
+
+
+def is_clear_at(job: Job, spot: Spot, beside: tuple[Rule, ...]) -> bool:
+    """Return whether nothing of the spot is over at a place, and nothing else is over there that
+    was not before.
+
+    Args:
+        beside: checks of all else.
+    """
+    there = at_place(job, spot)
+    if not nothing_over(there, SPOT_CHECKS):
+        return False
+    bare = without_runs(job)
+    return next(newly_over(bare, at_place(bare, spot), beside), None) is None
+
+
+def nearest_clear(job: Job, beside: tuple[Rule, ...] = (SPOT_TOGETHER,)) -> Remedy | None:
     """Return the nearest place at which no spot check is over, or None when the floor has none.
 
     From the map of every mount of the sheet whose floor stack fits; a turn counts as some way of
@@ -48,7 +70,7 @@ def nearest_clear(job: Job) -> Remedy | None:
         return Remedy("Nothing of the spot is over where it stands.", _command(spot))
     results = sorted(_clear_places(job, spot), key=lambda place: place[0])
     for _, place in results[:MAX_TRIALS]:
-        if nothing_over(at_place(job, place), SPOT_CHECKS):
+        if is_clear_at(job, place, beside):
             return Remedy(_sentence(spot, place), _command(place))
     return None
 
@@ -154,7 +176,12 @@ def look_at_kept(job: Job) -> tuple[LookedAt, ...]:
     return tuple(results)
 
 
-def best_spots(job: Job, weights: Weights, told: Progress | None = None) -> tuple[BestSpot, ...]:
+def best_spots(
+    job: Job,
+    weights: Weights,
+    told: Progress | None = None,
+    beside: tuple[Rule, ...] = (SPOT_TOGETHER,),
+) -> tuple[BestSpot, ...]:
     """Return up to five clear places that are not neighbours, the best first; each was looked at
     exactly.
 
@@ -162,6 +189,10 @@ def best_spots(job: Job, weights: Weights, told: Progress | None = None) -> tupl
 
     The score is the weighted sum of exhaust, fuel and duct runs in metres, nearness to the sleeper,
     and want of margin.
+
+    Args:
+        beside: checks of all else, of which a place may put nothing over that was not; the runs
+            that end at the heater are laid anew and left out.
     """
     if heater_sheet(job) is None:
         return ()
@@ -174,7 +205,7 @@ def best_spots(job: Job, weights: Weights, told: Progress | None = None) -> tupl
     if job.plan.spot is None or base.mount != floor.mount_id:
         base = base.model_copy(update={"mount": floor.mount_id})
     values, turns = _scores(floor, weights)
-    result = list(_on_existing_holes(job, floor, base))[:2]
+    result = list(_on_existing_holes(job, floor, base, beside))[:2]
     x, y = floor.grid.x_mm[None, :], floor.grid.y_mm[:, None]
     for existing in result:
         away = np.hypot(x - existing.spot.x_mm, y - existing.spot.y_mm)
@@ -186,7 +217,7 @@ def best_spots(job: Job, weights: Weights, told: Progress | None = None) -> tupl
         yaw = YAWS[int(turns[row, column])]
         at_x, at_y = float(floor.grid.x_mm[column]), float(floor.grid.y_mm[row])
         spot = base.model_copy(update={"x_mm": at_x, "y_mm": at_y, "yaw_deg": yaw})
-        if nothing_over(at_place(job, spot), SPOT_CHECKS):
+        if is_clear_at(job, spot, beside):
             costs = costs_at(floor.job, spot)
             margin = float(floor.fields[yaw].margin_mm[row, column])
             result.append(
@@ -198,7 +229,9 @@ def best_spots(job: Job, weights: Weights, told: Progress | None = None) -> tupl
     return tuple(result)
 
 
-def _on_existing_holes(job: Job, floor: FloorMap, base: Spot) -> Iterator[BestSpot]:
+def _on_existing_holes(
+    job: Job, floor: FloorMap, base: Spot, beside: tuple[Rule, ...]
+) -> Iterator[BestSpot]:
     """Yield clear places at which the mount's largest hole lies on an existing one
     that it covers.
     """
@@ -214,7 +247,7 @@ def _on_existing_holes(job: Job, floor: FloorMap, base: Spot) -> Iterator[BestSp
         for yaw in YAWS:
             dx, dy = turn_xy(largest.x_mm, largest.y_mm, yaw)
             spot = base.model_copy(update={"x_mm": at[0] - dx, "y_mm": at[1] - dy, "yaw_deg": yaw})
-            if nothing_over(at_place(job, spot), SPOT_CHECKS):
+            if is_clear_at(job, spot, beside):
                 findings = findings_of(at_place(job, spot), SPOT_CHECKS)
                 margin = min((f.margin or 0.0 for f in findings), default=0.0)
                 yield BestSpot(

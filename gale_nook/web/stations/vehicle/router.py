@@ -8,9 +8,9 @@ from typing import Annotated, Any
 from fastapi.responses import Response
 from pydantic import Field, ValidationError
 
-from gale_nook.core.catalogue.survey import SolidKind
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.errors import BadInput, PlanUnreadable
+from gale_nook.core.job import Job
 from gale_nook.core.plan.document import places_of
 from gale_nook.core.plan.vehicle import (
     BoxSolid,
@@ -21,7 +21,6 @@ from gale_nook.core.plan.vehicle import (
     OutlineSolid,
     Solid,
     TubeSolid,
-    Vehicle,
 )
 from gale_nook.core.quantities.length import parse_length_mm
 from gale_nook.core.vehicle.commands import (
@@ -32,6 +31,7 @@ from gale_nook.core.vehicle.commands import (
     SetPoints,
     TakeSurvey,
 )
+from gale_nook.core.vehicle.starts import starting_part
 from gale_nook.core.vehicle.station import VEHICLE
 from gale_nook.exchange.survey import read_survey_csv, read_survey_dxf, survey_csv, survey_dxf
 from gale_nook.web.context import Db, EditRequest, JobId, render
@@ -61,14 +61,14 @@ def add_part(
     """Add a part of a kind and shape in the middle of the vehicle, chosen and ready
     to be measured.
     """
-    vehicle = ask.db.head(job_id).plan.vehicle
+    plan = ask.db.head(job_id).plan
     kind = ask.book.solid_kinds.get(ask.form.kind)
     shape = ask.form.shape
     if kind is None:
         raise BadInput("kind", ask.form.kind, "Choose what it is from the list.")
-    if shape not in SHAPES:
+    if shape and shape not in SHAPES:
         raise BadInput("shape", shape, f"A part is a {', '.join(SHAPES)}.")
-    solid = _fresh(vehicle, kind, shape)
+    solid = starting_part(Job(plan, ask.book), kind, shape)
     drawn = ask.form.drawn
     return _added(
         ask, job_id, _drawn(solid, drawn) if drawn and isinstance(solid, BoxSolid) else solid
@@ -301,47 +301,3 @@ def _added(ask: EditRequest[Any], job_id: int, solid: Solid) -> Response:
     """Save the new part and show it chosen."""
     view = replace(ask.form.view, item=solid.id)
     return edited(ask, job_id, "vehicle", AddSolid(item=solid), view)
-
-
-def _fresh(vehicle: Vehicle, kind: SolidKind, shape: str) -> Solid:
-    """A part of a believable size where such a part belongs, to be corrected by the tape."""
-    shell = vehicle.shell
-    below = kind.where == "below"
-    x, z = (shell.bulkhead_x_mm + shell.rear_x_mm) / 2, -120.0 if below else 60.0
-    width = shell.floor_width_mm
-    common = {
-        "id": fresh_id(vehicle.solids, kind.id),
-        "name": f"new {kind.label}"[:80],
-        "kind": kind.id,
-    }
-    if shape == "tube":
-        ends = ((shell.bulkhead_x_mm, 0.0, z), (x, 0.0, z), (shell.rear_x_mm - 100, 0.0, z))
-        return TubeSolid(**common, points=ends, diameter_mm=20)
-    if shape == "cylinder":
-        return CylinderSolid(
-            **common, axis="x", x_mm=x, y_mm=0, z_mm=z, diameter_mm=150, length_mm=500
-        )
-    if kind.id == "member":
-        return BoxSolid(
-            **common, x_mm=x, y_mm=-width / 2, z_mm=-70, length_mm=60, width_mm=width, height_mm=60
-        )
-    if kind.id == "rail":
-        start = shell.bulkhead_x_mm
-        return BoxSolid(
-            **common,
-            x_mm=start,
-            y_mm=-460,
-            z_mm=-120,
-            length_mm=max(shell.rear_x_mm - start - 50, 100.0),
-            width_mm=60,
-            height_mm=100,
-        )
-    return BoxSolid(
-        **common,
-        x_mm=x,
-        y_mm=-200,
-        z_mm=-220 if below else 0,
-        length_mm=500,
-        width_mm=400,
-        height_mm=150 if below else 400,
-    )

@@ -1,0 +1,233 @@
+"""The ledger: whatever two things are moved into one another is told, and nothing else is."""
+
+from __future__ import annotations
+
+import itertools
+from typing import get_args
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from gale_nook.core.catalogue.book import Catalogue
+from gale_nook.core.checking import check
+from gale_nook.core.findings.finding import Verdict
+from gale_nook.core.geometry.shapes import separation, solid_shape
+from gale_nook.core.job import Job
+from gale_nook.core.ledger.body import Body
+from gale_nook.core.ledger.pairs import TOUCHING_MM, least_gap_mm, too_near
+from gale_nook.core.plan.document import Plan
+from gale_nook.core.plan.fuel import LinePartKind
+from gale_nook.core.plan.pipes import FittingKind
+from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, TubeSolid, Vehicle
+from gale_nook.core.stations import STATIONS
+from gale_nook.demo.load import demo_plan
+
+LAID_OUT = ("heron", "quarto", "wren")
+
+
+def all_bodies(job: Job) -> tuple[Body, ...]:
+    return tuple(body for station in STATIONS for body in station.bodies(job))
+
+
+@pytest.mark.parametrize("name", LAID_OUT)
+def test_every_pair_that_is_too_near_is_found(name: str, catalogue: Catalogue) -> None:
+    """Against every pair tried one by one, without bounds to leave any out."""
+    bodies, room = all_bodies(Job(demo_plan(name), catalogue)), catalogue.room
+    expected = {
+        (one.kind, one.id, other.kind, other.id)
+        for one, other in itertools.combinations(bodies, 2)
+        if _distance_mm(one, other) < least_gap_mm(room, one, other) - TOUCHING_MM
+    }
+    found = {
+        (pair.one.kind, pair.one.id, pair.other.kind, pair.other.id)
+        for pair in too_near(room, bodies, bodies, within=True)
+    }
+    assert found == expected
+
+
+def _distance_mm(one: Body, other: Body) -> float:
+    """The distance of the whole shapes; faces that only touch are told as an overlap of up to a
+    tenth of a millimetre by the collision library, so bounds that do not overlap count.
+    """
+    a, b = one.shape.bounds, other.shape.bounds
+    apart = max(max(a[i] - b[i + 3], b[i] - a[i + 3]) for i in range(3))
+    return max(separation(one.shape, other.shape).distance_mm, apart)
+
+
+def test_each_station_looks_at_its_own_and_all_before_it(catalogue: Catalogue) -> None:
+    """A station that takes room announces its rule, with the bodies of every station before."""
+    before: list[object] = []
+    for station in STATIONS:
+        rules = [rule for rule in station.rules if rule.id == f"{station.word}.together"]
+        if not station.bodies(Job(demo_plan("heron"), catalogue)):
+            assert not rules, station.word
+            continue
+        (rule,) = rules
+        handed = rule.check.keywords  # type: ignore[attr-defined]
+        assert handed["own"] is station.bodies
+        assert list(handed["before"]) == before
+        before.append(station.bodies)
+    assert len(before) == 4
+
+
+def test_every_kind_of_thing_has_a_body_or_a_reason(catalogue: Catalogue) -> None:
+    """A kind that is added to the plan's models without one fails here."""
+    things = set(catalogue.room.things)
+    bodies = {"silencer": "silencer", "filter": "air-filter", "pump": "pump"}
+    for kind in {*get_args(FittingKind), *get_args(LinePartKind)}:
+        assert bodies.get(kind) in things or catalogue.room.without.get(kind), kind
+    drawn = {body.kind for name in LAID_OUT for body in all_bodies(Job(demo_plan(name), catalogue))}
+    own_tank = {"own-tank", "filling"}
+    assert things - own_tank <= drawn, "a thing of the catalogue that nothing announces"
+
+
+def test_no_surveyed_part_is_left_out(any_demo: Plan, catalogue: Catalogue) -> None:
+    bodies = {body.id: body for body in all_bodies(Job(any_demo, catalogue))}
+    for solid in any_demo.vehicle.solids:
+        low, high = bodies[solid.id].shape.bounds, solid_shape(solid).bounds
+        assert all(a <= b + 1e-6 for a, b in zip(low[:3], high[:3], strict=True))
+        assert all(a >= b - 1e-6 for a, b in zip(low[3:], high[3:], strict=True))
+
+
+def test_a_pair_that_may_share_room_has_its_reason_as_data(catalogue: Catalogue) -> None:
+    room = catalogue.room
+    assert room.pairs[("member", "rail")] == room.pairs[("rail", "member")]
+    assert room.pairs[("line-at-tank", "fuel-tank")].deep_mm == 12
+    for pair in (
+        ("fuel-tank", "line"),
+        ("fuel-tank", "pump"),
+        ("own-tank", "wheel"),
+        ("own-tank", "floor"),
+        ("fuel-tank", "floor"),
+        ("member", "floor"),
+        ("rail", "floor"),
+        ("exhaust", "heater"),
+        ("intake", "heater"),
+        ("silencer", "rail"),
+        ("bed", "heater"),
+    ):
+        assert pair not in room.pairs, pair
+
+
+KINDS = (
+    "member",
+    "brake-pipe",
+    "fuel-tank",
+    "traction-battery",
+    "furniture",
+    "wheel",
+    "water-tank",
+)
+place = st.floats(-200.0, 200.0)
+
+
+def _solid(kind: str, shape: str, number: int, at: tuple[float, float, float]) -> object:
+    x, y, z = at
+    named = {"id": f"thing-{number}", "name": f"thing {number}", "kind": kind}
+    if shape == "box":
+        return BoxSolid(
+            **named,
+            x_mm=x - 60,
+            y_mm=y - 50,
+            z_mm=z - 40,
+            length_mm=120,
+            width_mm=100,
+            height_mm=80,
+        )
+    if shape == "cylinder":
+        return CylinderSolid(
+            **named, axis="y", x_mm=x, y_mm=y, z_mm=z, diameter_mm=90, length_mm=160
+        )
+    return TubeSolid(**named, points=((x - 150, y, z), (x + 150, y + 20, z + 5)), diameter_mm=24)
+
+
+@settings(max_examples=60)
+@given(
+    kinds=st.tuples(st.sampled_from(KINDS), st.sampled_from(KINDS)),
+    shapes=st.tuples(*[st.sampled_from(("box", "cylinder", "tube"))] * 2),
+    at=st.tuples(place, place, st.floats(-30.0, 30.0)),
+)
+def test_two_things_moved_into_one_another_are_told(
+    catalogue: Catalogue,
+    kinds: tuple[str, str],
+    shapes: tuple[str, str],
+    at: tuple[float, float, float],
+) -> None:
+    """Any two parts, anywhere against one another: over exactly where they are in one place and no
+    data says that they may be.
+    """
+    middle = (1500.0, 0.0, -250.0)
+    moved = (middle[0] + at[0], middle[1] + at[1], middle[2] + at[2])
+    first, second = _solid(kinds[0], shapes[0], 1, middle), _solid(kinds[1], shapes[1], 2, moved)
+    blank = demo_plan("blank")
+    vehicle = Vehicle.model_validate({**dict(blank.vehicle), "solids": (first, second)})
+    found = check(blank.model_copy(update={"vehicle": vehicle}), catalogue, ("vehicle",))
+    distance = separation(solid_shape(first), solid_shape(second)).distance_mm  # type: ignore[arg-type]
+    told = found.find("vehicle.together", "thing-1:thing-2")
+    if kinds in catalogue.room.pairs:
+        assert told is None
+    elif distance < -TOUCHING_MM:
+        assert told is not None
+        assert told.verdict is Verdict.OVER
+        assert told.measured == pytest.approx(distance)
+    elif distance > 0:
+        assert told is None
+
+
+@pytest.mark.parametrize("name", ["heron", "wren"])
+def test_every_planned_thing_moved_onto_every_part_is_told(name: str, catalogue: Catalogue) -> None:
+    """A part is put where a planned thing is: some rule is over about the two, or the data says why
+    they may meet.
+    """
+    plan = demo_plan(name).model_copy(update={"acceptances": ()})
+    tank = next((s.id for s in plan.vehicle.solids if s.kind == "fuel-tank"), None)
+    fuel = plan.fuel.model_copy(update={"tank_id": tank})  # a second tank leaves no doubt which
+    plan = plan.model_copy(update={"fuel": fuel})
+    bodies = all_bodies(Job(plan, catalogue))
+    planned = [
+        body for body in bodies if body.kind in catalogue.room.things and body.owner[:3] != "the"
+    ]
+    assert {"heater", "exhaust", "intake", "line"} <= {body.kind for body in planned}
+    for body in planned:
+        b = body.shape.bounds
+        x, y, z = ((b[i] + b[i + 3]) / 2 for i in range(3))
+        if body.shape.axes is not None:  # a bent run does not pass the middle of its bounds
+            points = body.shape.axes.points
+            x, y, z = ((points[0][i] + points[1][i]) / 2 for i in range(3))
+        for kind in ("fuel-tank", "rail", "water-tank", "furniture", "bumper", "bay-part"):
+            if (body.kind, kind) in catalogue.room.pairs:
+                continue
+            there = _with_part(plan, kind, (x, y, z))
+            over = [
+                f
+                for f in check(there, catalogue).findings
+                if f.verdict is Verdict.OVER and "in-the-way" in {f.subject, *f.subject.split(":")}
+            ]
+            by_name = [f for f in check(there, catalogue).findings if f.subject_name == "the block"]
+            assert over or any(f.verdict is Verdict.OVER for f in by_name), (body.kind, kind)
+
+
+def _with_part(plan: Plan, kind: str, at: tuple[float, float, float]) -> Plan:
+    x, y, z = at
+    block = BoxSolid(
+        id="in-the-way",
+        name="the block",
+        kind=kind,
+        x_mm=x - 6,
+        y_mm=y - 6,
+        z_mm=z - 6,
+        length_mm=12,
+        width_mm=12,
+        height_mm=12,
+    )
+    vehicle = plan.vehicle.model_copy(update={"solids": (*plan.vehicle.solids, block)})
+    return plan.model_copy(update={"vehicle": vehicle})
+
+
+@pytest.mark.parametrize("name", ["heron", "quarto"])
+def test_a_laid_out_van_has_no_two_things_in_one_place(name: str, catalogue: Catalogue) -> None:
+    found = check(demo_plan(name), catalogue)
+    told = [f for f in found.findings if f.rule.endswith(".together")]
+    assert {f.verdict for f in told} == {Verdict.CLEAR}
+    assert sum(int(f.sentence.split()[0]) for f in told) > 500
