@@ -187,21 +187,30 @@ class FuelRun:
 
     @cached_property
     def air_traps(self) -> tuple[AirTrap, ...]:
-        """Places where the line rises and falls again on its way to the heater, after the pick-up's
-        own top.
+        """Every local high of the line, wherever it lies, but the pick-up's own: the line rises to
+        it and falls again before it gets higher.
         """
-        points, result = self.geometry.points, []
+        points = self.geometry.points
+        heights = [point[2] for point in points]
+        results = []
         for index in range(1, len(points) - 1):
-            before = max(point[2] for point in points[: index + 1])
-            low_after = min(point[2] for point in points[index:])
-            rise = points[index][2] - min(point[2] for point in points[: index + 1])
-            if (
-                points[index][2] >= before - 1e-9
-                and points[index + 1][2] < points[index][2]
-                and rise > HUMP_MM
-            ):
-                result.append(AirTrap(index, points[index], points[index][2] - low_after))
-        return tuple(hump for hump in result if hump.falls_mm > HUMP_MM)
+            if heights[index + 1] >= heights[index]:
+                continue
+            rises = heights[index] - _lowest_until_higher(heights[index::-1])
+            falls = heights[index] - _lowest_until_higher(heights[index:])
+            if rises > HUMP_MM and falls > HUMP_MM:
+                results.append(AirTrap(index, points[index], falls))
+        return tuple(results)
+
+
+def _lowest_until_higher(heights: list[float]) -> float:
+    """Return the least of some heights, up to the first that is above the first one."""
+    lowest = heights[0]
+    for height in heights[1:]:
+        if height > heights[0]:
+            break
+        lowest = min(lowest, height)
+    return lowest
 
 
 @dataclass(frozen=True, slots=True)
@@ -210,7 +219,7 @@ class AirTrap:
 
     Attributes:
         corner: its number from the take-off.
-        falls_mm: how far the line comes down after it.
+        falls_mm: how far the line comes down after it, until it is higher again.
     """
 
     corner: int

@@ -170,9 +170,11 @@ def pump_tilt(job: Job, this: Rule) -> Iterator[Finding]:
     run, band = fuel_run(job), limit_band(job, "pump_tilt_deg")
     if run is None or run.pump_at is None or band is None:
         return
-    tilt = run.line.pump.tilt_deg
+    askew = job.plan.settings.parked_tilt_deg
+    tilt = run.line.pump.tilt_deg - askew
     sentence = (
-        f"The pump's outlet end points {q(abs(tilt), 'deg')} {'up' if tilt >= 0 else 'down'}."
+        f"Parked {q(askew, 'deg')} askew, the pump's outlet end points "
+        f"{q(abs(tilt), 'deg')} {'up' if tilt >= 0 else 'down'}."
     )
     if tilt < 0:
         sentence += " Air stays in it."

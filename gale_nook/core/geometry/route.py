@@ -15,6 +15,7 @@ import numpy as np
 from gale_nook.core.geometry.frames import Vec3, add, angle_deg, norm, scale, sub, unit
 
 TINY_MM2 = 1e-18
+SAME_PLACE_MM = 1e-6
 ARC_STEP_DEG = 10.0  # a chord of 10° leaves a 60 mm bend's true line by 0.23 mm
 
 
@@ -61,12 +62,16 @@ class RouteGeometry:
 
     @cached_property
     def bends(self) -> tuple[Bend, ...]:
-        """The bend at each inner corner; a corner that does not turn has none."""
+        """The bend at each inner corner; a corner that does not turn has none. Of corners in one
+        place the last one has the bend.
+        """
         results = []
+        before = self.leaving
         for corner in range(1, len(self.points) - 1):
-            before = sub(self.points[corner], self.points[corner - 1])
+            came = sub(self.points[corner], self.points[corner - 1])
             after = sub(self.points[corner + 1], self.points[corner])
-            turn = angle_deg(before, after)
+            before = came if norm(came) > SAME_PLACE_MM else before
+            turn = angle_deg(before, after) if norm(after) > SAME_PLACE_MM else 0.0
             if turn < 1e-6:
                 continue
             radius = self.radii_mm[corner - 1]
@@ -103,7 +108,9 @@ class RouteGeometry:
     @cached_property
     def port_angle_deg(self) -> float:
         """Angle between the port's direction and the first straight."""
-        return angle_deg(self.leaving, sub(self.points[1], self.points[0]))
+        ways = (sub(point, self.points[0]) for point in self.points[1:])
+        first = next((way for way in ways if norm(way) > SAME_PLACE_MM), self.leaving)
+        return angle_deg(self.leaving, first)
 
     @cached_property
     def stations_mm(self) -> tuple[tuple[str, float], ...]:

@@ -105,9 +105,16 @@ class LoadSpace:
         self._leaving_w = self._leaving()
         self.lost_j = 0.0
 
-    def fresh(self) -> LoadSpace:
-        """Return the same load space for another run; only good before this one's first step."""
-        return copy.copy(self)
+    def fresh(self, start_c: float | None = None) -> LoadSpace:
+        """Return the same load space for another run, from another temperature throughout if one
+        is given; only good before this one's first step.
+        """
+        other = copy.copy(self)
+        if start_c is not None:
+            other.start_c = start_c
+            other.air_c = other.lining_c = other.furnishing_c = start_c
+            other._leaving_w = other._leaving()
+        return other
 
     def advance(self, heat_w: float) -> None:
         """Go one step with heat into the air."""

@@ -38,13 +38,15 @@ class Network:
         q is the heat into each node from fixed temperatures and sources (W, constant over the
         step). The matrix C^-½ K C^-½ is symmetric, so its modes are real; each decays by itself.
         """
+        if not np.all(np.asarray(self.capacities_j_k) > 0):
+            raise ValueError("every node of a thermal network needs a heat capacity above 0")
         root = np.sqrt(self.capacities_j_k)
         rates, modes = np.linalg.eigh(self._conductance / np.outer(root, root))
         rates = np.maximum(rates, 1e-15)
         decay = np.exp(-rates * step_s)
+        gain = -np.expm1(-rates * step_s) / rates  # exact for slow modes too
         into, out = modes.T * root, modes / root[:, None]
         phi = out @ (decay[:, None] * into)
-        gain = (1 - decay) / rates
         gamma = out @ (gain[:, None] * (modes.T / root))
         return phi, gamma
 

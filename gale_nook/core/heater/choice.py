@@ -131,7 +131,8 @@ def _judge(job: Job, sheet: HeaterSheet, demands: Demands) -> Judgement:
     most, least = derated_w(sheet.output, plan.heat.altitude_m), sheet.output.minimum_w
     warm_s = None
     if demands.warm_up_s is not None:
-        warm_s = warm_up_s(demands.room.fresh(), plan.heat.inside_c, sheet, most, demands.warm_up_s)
+        cold = demands.room.fresh(plan.heat.outside_c)  # whatever the night begins with
+        warm_s = warm_up_s(cold, plan.heat.inside_c, sheet, most, demands.warm_up_s)
     idle = idle_share(plan, demands.model, least)
     over, mount = _fit(job, sheet)
     bare = Judgement(

@@ -4,14 +4,16 @@ two pipes themselves.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Sequence
 from functools import partial
+from itertools import pairwise
 
 from gale_nook.core.catalogue.survey import SolidKind
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import Candidate, nearest_first, worst_and_nearest
 from gale_nook.core.findings.rule import Rule, rule, tolerance_of
-from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.geometry.frames import Vec3, sub, unit
 from gale_nook.core.geometry.shapes import Shape, least_separations_mm, separation
 from gale_nook.core.heater.chosen import chosen_mount
 from gale_nook.core.heater.limits import limit_band
@@ -346,11 +348,16 @@ def overhang(job: Job, this: Rule) -> Iterator[Finding]:
     shell = job.plan.vehicle.shell
     if run is None or band is None:
         return
+    radius = heater_port(job, "exhaust").diameter_mm / 2
+    edges = [
+        _skin(start, end, at, radius) for start, end in pairwise(run.points) for at in (start, end)
+    ]
     past = {
         point: max(abs(point[1]) - shell.outer_width_mm / 2, point[0] - shell.rear_x_mm)
-        for point in run.points
+        for skin in edges
+        for point in skin
     }
-    farthest = max(run.points, key=lambda point: past[point])
+    farthest = max(past, key=lambda point: past[point])
     gap = max(past[farthest], 0.0)
     yield this.finding(
         job,
@@ -363,6 +370,16 @@ def overhang(job: Job, this: Rule) -> Iterator[Finding]:
         if gap
         else "The exhaust does not stand out beside the vehicle.",
     )
+
+
+def _skin(start: Vec3, end: Vec3, at: Vec3, radius_mm: float) -> tuple[Vec3, ...]:
+    """The points of a pipe's skin round one of its ends that are farthest rearward, left and
+    right.
+    """
+    along = unit(sub(end, start)) if start != end else (0.0, 0.0, -1.0)
+    back, aside = (radius_mm * math.sqrt(max(1 - along[i] ** 2, 0.0)) for i in (0, 1))
+    x, y, z = at
+    return ((x + back, y, z), (x, y + aside, z), (x, y - aside, z))
 
 
 def _floor_band(job: Job, tube: Tube) -> Band | None:

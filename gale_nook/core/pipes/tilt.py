@@ -8,7 +8,7 @@ import math
 from dataclasses import dataclass
 
 from gale_nook.core.geometry.frames import Vec3, dot, sub, unit
-from gale_nook.core.geometry.parked import Parked, parked_attitudes
+from gale_nook.core.geometry.parked import Parked, leaning
 from gale_nook.core.geometry.route import RouteGeometry, Straight
 
 
@@ -32,19 +32,19 @@ def fall_deg(straight: Straight, down: Vec3) -> float:
 def worst_falls(
     run: RouteGeometry, tilt_deg: float, backwards: frozenset[int] = frozenset()
 ) -> tuple[WorstFall, ...]:
-    """Return the least fall of every straight, with the way of standing that brings it about.
+    """Return the least fall of every straight, with the way of standing that brings it about:
+    leaning by the angle against its own way, whichever that is.
 
     Args:
         backwards: straights, by index, that drain the other way: their fall counts from the mouth's
             end.
     """
-    attitudes = parked_attitudes(tilt_deg)
     results = []
     for straight in run.straights:
         sign = -1.0 if straight.index in backwards else 1.0
-        falls = [(sign * fall_deg(straight, parked.down), parked) for parked in attitudes]
-        least, parked = min(falls, key=lambda pair: pair[0])
-        results.append(WorstFall(straight, least, parked))
+        along = sub(straight.end, straight.start)
+        parked = leaning(tilt_deg, (-sign * along[0], -sign * along[1]))
+        results.append(WorstFall(straight, sign * fall_deg(straight, parked.down), parked))
     return tuple(results)
 
 

@@ -25,6 +25,7 @@ from gale_nook.core.spot.placement import heater_port
 from gale_nook.core.station import CutLine, HoleLine, Step
 
 CLAMPS_PER_JOINT = 2
+AIR_PIPE = "combustion-air pipe"
 LAGGING_OVERLAP = 1.1  # wound or lapped over itself
 
 
@@ -136,9 +137,7 @@ def pipe_cuts(job: Job) -> tuple[CutLine, ...]:
         ]
     needed = _intake_parts(job).get("intake-pipe")
     if needed is not None:
-        results.append(
-            CutLine("combustion-air pipe", needed, f"{CUT_ALLOWANCE_MM:.0f} mm allowance included")
-        )
+        results.append(CutLine(AIR_PIPE, needed, f"{CUT_ALLOWANCE_MM:.0f} mm allowance included"))
     return tuple(results)
 
 
@@ -147,8 +146,9 @@ def pipe_steps(job: Job) -> Iterator[Step]:
     if heater_sheet(job) is None or chosen_mount(job) is None or job.plan.spot is None:
         return
     for cut in pipe_cuts(job):
-        text = (
-            f"Cut {q(cut.length_mm)} of pipe ({cut.remark}). Clip it, clamp every joint, "
-            "silencer's drain down."
-        )
-        yield Step("Hang the exhaust", text, ("fumes", "hot", "stands"))
+        text = f"Cut {q(cut.length_mm)} of pipe ({cut.remark}). Clip it, clamp every joint"
+        if cut.label == AIR_PIPE:
+            yield Step("Hang the combustion-air pipe", f"{text}.", ("stands",))
+        else:
+            text += ", silencer's drain down."
+            yield Step("Hang the exhaust", text, ("fumes", "hot", "stands"))

@@ -142,7 +142,7 @@ class HeatNeed(Frozen):
     sleepers: Annotated[int, Field(ge=0, le=20)] = 2
     cab_loss_w_k: Annotated[float, Field(gt=0, le=2000)] | None = None
     humidity_percent: Annotated[float, Field(ge=1, le=100)] = 55.0
-    warm_up_h: Annotated[float, Field(gt=0, le=24)] | None = 2.0
+    warm_up_h: Annotated[float, Field(gt=0, le=24)] | None = 1.0
     idle_percent: Annotated[float, Field(ge=0, le=100)] = 50.0
     night: Night = Night()
     climate: Climate | None = None
@@ -155,6 +155,8 @@ class HeatNeed(Frozen):
             raise ValueError(f"a build-up is missing for: {', '.join(sorted(missing))}")
         if self.inside_c <= self.outside_c:
             raise ValueError("the inside must be warmer than the outside for a heat need")
+        if self.cab_c is not None and not self.outside_c <= self.cab_c <= self.inside_c:
+            raise ValueError("the cab's temperature lies between outside and inside")
         if not self.outside_c <= self.mild_outside_c <= self.inside_c:
             raise ValueError(
                 "the mild night lies between the design temperature and the inside temperature"

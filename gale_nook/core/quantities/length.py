@@ -7,6 +7,9 @@ The grammar is strict: what could be read in two ways is refused with the reason
     inches  = whole | whole fraction | fraction | decimal, followed by a double mark, "in" or
     "inch(es)"
 
+A hyphen that stands tight between a whole number and its fraction, or between feet and inches,
+joins them: `2-7/8"`, `6'-2"`. With spaces round it, it is a minus.
+
 A decimal comma is a decimal point. A number without a unit takes the unit of the display.
 """
 
@@ -45,15 +48,21 @@ _WORDS = {
     "metre": "m",
 }
 _MARKS = str.maketrans(
-    {"″": '"', "”": '"', "“": '"', "′": "'", "’": "'", "‘": "'", "−": "-", "–": "-"}
+    {
+        **{"″": '"', "”": '"', "“": '"', "′": "'", "’": "'", "‘": "'", "−": "-", "–": "-"},
+        **{"\u00a0": " ", "\u202f": " ", "\u2009": " ", "\u2007": " "},
+        **{"⁄": "/", "∕": "/", "‐": "-", "‑": "-"},
+    }
 )
 _VULGAR = {"⅛": "1/8", "¼": "1/4", "⅜": "3/8", "½": "1/2", "⅝": "5/8", "¾": "3/4", "⅞": "7/8"}
 _TOKEN = re.compile(
-    r"""(?P<space>\s+)|(?P<fraction>\d+\s*/\s*\d+)|(?P<number>\d+(?:[.,]\d+)?|[.,]\d+)"""
+    r"""(?P<space>\s+)|(?P<fraction>\d+\s*/\s*\d+)|(?P<number>\d+(?:[.,]\d+|\.(?!\d))?|[.,]\d+)"""
     r"""|(?P<word>[A-Za-z]+)|(?P<mark>''|["'])|(?P<sign>[+-])""",
     re.ASCII | re.VERBOSE,
 )
-_MAYBE_THOUSANDS = re.compile(r"[1-9]\d{0,2},\d{3}")
+MAYBE_THOUSANDS = re.compile(r"[1-9]\d{0,2}(?:,\d{3})+")
+_JOINED_FRACTION = re.compile(r"(?<![\d/.,])(\d+)-(?=\d+/\d)")
+_JOINED_INCHES = re.compile(r"(?<=['t])-(?=\d)", re.IGNORECASE)
 Token = tuple[str, str]
 
 
@@ -88,6 +97,7 @@ def _tokens(text: str, name: str) -> list[Token]:
     cleaned = text.translate(_MARKS)
     for sign, spelled in _VULGAR.items():
         cleaned = cleaned.replace(sign, f" {spelled}")
+    cleaned = _JOINED_INCHES.sub(" ", _JOINED_FRACTION.sub(r"\1 ", cleaned))
     tokens: list[Token] = []
     position = 0
     while position < len(cleaned):
@@ -200,11 +210,12 @@ class _TermReader:
         ):
             raise self._refuse('fractions are read in inches only; add " or in.')
         if kinds == ["number"]:
-            if _MAYBE_THOUSANDS.fullmatch(numbers[0][1]) and unit not in {"m", "cm", "'"}:
+            # in metres it can only be decimals: a thousand of them is no vehicle
+            if MAYBE_THOUSANDS.fullmatch(numbers[0][1]) and unit != "m":
                 raise self._refuse(
                     "the comma could mark thousands or decimals; leave it out or use a point."
                 )
-            return Fraction(numbers[0][1].replace(",", "."))
+            return Fraction(numbers[0][1].replace(",", ".").rstrip("."))
         if kinds == ["fraction"]:
             return self._fraction(numbers[0][1])
         if kinds == ["number", "fraction"]:

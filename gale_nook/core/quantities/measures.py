@@ -9,7 +9,12 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from gale_nook.core.errors import BadInput
-from gale_nook.core.quantities.length import UnitSystem, format_length, parse_length_mm
+from gale_nook.core.quantities.length import (
+    MAYBE_THOUSANDS,
+    UnitSystem,
+    format_length,
+    parse_length_mm,
+)
 
 W_PER_BTU_H = 0.293071  # international table BTU per hour, ISO 80000-5
 M_PER_FOOT = 0.3048
@@ -17,8 +22,12 @@ M_S_PER_MPH = 0.44704
 M_S_PER_KMH = 1 / 3.6
 
 _NUMBER = re.compile(
-    r"\s*([+-]?\d{1,9}(?:[.,]\d{1,9})?|[+-]?[.,]\d{1,9})\s*([^\s\d][^\d]{0,11})?\s*", re.ASCII
+    r"\s*([+-]?\d{1,9}(?:[.,]\d{1,9}|\.(?!\d))?|[+-]?[.,]\d{1,9})\s*([^\s\d][^\d]{0,11})?\s*",
+    re.ASCII,
 )
+
+
+_MARKS = str.maketrans({"−": "-", "–": "-", "\u00a0": " ", "\u202f": " ", "\u2009": " "})
 
 
 @dataclass(frozen=True, slots=True)
@@ -102,12 +111,16 @@ def parse_quantity(text: str, kind: str, system: UnitSystem, name: str) -> float
     if kind == "mm":
         return parse_length_mm(text, system, name)
     quantity = QUANTITIES[kind]
-    match = _NUMBER.fullmatch(text.replace("−", "-"))
+    match = _NUMBER.fullmatch(text.translate(_MARKS))
     accepted = " or ".join(dict.fromkeys([quantity.metric, quantity.imperial])) or "a plain number"
     if match is None:
         raise BadInput(
             name, text, f"'{text}' is not a number that can be read here; give it in {accepted}."
         )
+    # prices and other plain numbers are never in the thousands
+    if kind != "number" and MAYBE_THOUSANDS.fullmatch(match[1].lstrip("+-")):
+        problem = "the comma could mark thousands or decimals; leave it out or use a point."
+        raise BadInput(name, text, f"'{text}' could be read in two ways: {problem}")
     unit = (match[2] or quantity.shown_unit(system)).strip().lower()
     if unit not in quantity.units:
         raise BadInput(

@@ -56,7 +56,7 @@
         const [along, across] = [...set.querySelectorAll("input")].map((input) =>
           input.value.trim(),
         );
-        const [forth, side] = [...set.querySelectorAll(".way")].map((way) => way.textContent);
+        const [forth, side] = [...set.querySelectorAll(".way")].map((way) => way.dataset.way);
         return { hole: set.dataset.hole, along, forth, across, side };
       })
       .filter((pilot) => pilot.along || pilot.across);
@@ -77,6 +77,14 @@
     Object.keys(value.parts).length > 0 ||
     value.pilots.length > 0 ||
     value.note.trim() !== "";
+
+  // Both ways stand side by side, and the one that is tapped is the one that holds.
+  function choose(way, wanted) {
+    way.dataset.way = wanted;
+    way.querySelectorAll("button").forEach((button) => {
+      button.setAttribute("aria-pressed", String(button.textContent === wanted));
+    });
+  }
 
   function restore(value) {
     if (!value) return;
@@ -100,8 +108,8 @@
       const [forth, side] = set.querySelectorAll(".way");
       along.value = pilot.along;
       across.value = pilot.across;
-      forth.textContent = pilot.forth;
-      side.textContent = pilot.side;
+      choose(forth, pilot.forth);
+      choose(side, pilot.side);
     }
     $("textarea[name=note]").value = value.note ?? "";
   }
@@ -114,10 +122,9 @@
   }
   document.addEventListener("input", keep);
   document.addEventListener("click", (event) => {
-    const way = event.target.closest(".way");
-    if (!way) return;
-    const [one, other] = way.dataset.way.split(" ");
-    way.textContent = way.textContent === one ? other : one;
+    const button = event.target.closest(".way button");
+    if (!button) return;
+    choose(button.closest(".way"), button.textContent);
     keep();
   });
   $("#part")?.addEventListener("change", (event) => {
