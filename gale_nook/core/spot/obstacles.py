@@ -11,10 +11,10 @@ import shapely
 
 from gale_nook.core.catalogue.survey import SolidKind
 from gale_nook.core.geometry.frames import Vec3
-from gale_nook.core.geometry.shapes import Shape, box_shape, outline_crosses
+from gale_nook.core.geometry.shapes import Shape, box_shape, outline_crosses, solid_shape
 from gale_nook.core.heater.chosen import chosen_mount
 from gale_nook.core.job import Job, fact, vehicle_fact
-from gale_nook.core.plan.vehicle import OutlineSolid, Shell, Solid
+from gale_nook.core.plan.vehicle import BoxSolid, OutlineSolid, Shell, Solid
 from gale_nook.core.spot.convex_pieces import (
     ConvexPiece,
     Corner,
@@ -23,7 +23,9 @@ from gale_nook.core.spot.convex_pieces import (
     piece_heights,
     pieces_of_solid,
 )
+from gale_nook.core.vehicle.floor import floor_finish_z_mm, floor_underside_z_mm
 from gale_nook.core.vehicle.parts import surveyed_where
+from gale_nook.core.vehicle.wheels import assumed_wheels
 
 WALL_MM = 400.0
 
@@ -90,10 +92,47 @@ def obstacles(job: Job) -> tuple[Obstacle, ...]:
     """
     mount = chosen_mount(job)
     place = mount.place if mount is not None else "inside"
-    solids, shell = solid_obstacles(job, place), job.plan.vehicle.shell
+    solids, shell = (*solid_obstacles(job, place), *_reaching(job, place)), job.plan.vehicle.shell
     if place == "below":
         return solids
     return (*solids, *(walls(job) if place == "inside" else _bay_walls(shell)))
+
+
+@vehicle_fact
+def _reaching(job: Job, place: str) -> tuple[Obstacle, ...]:
+    """What belongs elsewhere and reaches in through the floor: a wheel in its arch, a tank that is
+    too high.
+    """
+    if place == "engine-bay":
+        return ()
+    if place == "below":
+        parts = solid_obstacles(job, "inside")
+        return tuple(part for part in parts if part.shape.low_z_mm < floor_underside_z_mm(job))
+    parts = (*solid_obstacles(job, "below"), *solid_obstacles(job, "outside"), *_wheels(job))
+    return tuple(part for part in parts if part.shape.high_z_mm > floor_finish_z_mm(job))
+
+
+def _wheels(job: Job) -> tuple[Obstacle, ...]:
+    """The wheels that were not surveyed, as boxes through their travel."""
+    kind, works = job.catalogue.solid_kinds["wheel"], job.catalogue.pipe_physics
+    results = []
+    for wheel in assumed_wheels(job):
+        (x, y, z), radius, half = wheel.hub, wheel.diameter_mm / 2, wheel.width_mm / 2
+        box = BoxSolid(
+            id=wheel.id,
+            name=wheel.name,
+            kind=kind.id,
+            x_mm=x - radius,
+            y_mm=y - half,
+            z_mm=z - radius,
+            length_mm=2 * radius,
+            width_mm=2 * half,
+            height_mm=2 * radius,
+            travel_up_mm=works.wheel_up_mm,
+            travel_down_mm=works.wheel_down_mm,
+        )
+        results.append(solid_obstacle(box, kind, solid_shape(box)))
+    return tuple(results)
 
 
 @fact
