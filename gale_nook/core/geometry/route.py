@@ -66,12 +66,14 @@ class RouteGeometry:
         place the last one has the bend.
         """
         results = []
-        before = self.leaving
+        before: Vec3 | None = None  # the turn out of the port is `port_angle_deg`
         for corner in range(1, len(self.points) - 1):
             came = sub(self.points[corner], self.points[corner - 1])
             after = sub(self.points[corner + 1], self.points[corner])
             before = came if norm(came) > SAME_PLACE_MM else before
-            turn = angle_deg(before, after) if norm(after) > SAME_PLACE_MM else 0.0
+            if before is None or norm(after) <= SAME_PLACE_MM:
+                continue
+            turn = angle_deg(before, after)
             if turn < 1e-6:
                 continue
             radius = self.radii_mm[corner - 1]
