@@ -25,6 +25,10 @@ class Pair:
     gap_mm: float
     near: Separation
 
+    @property
+    def margin_mm(self) -> float:
+        return self.near.distance_mm - self.gap_mm
+
 
 def least_gap_mm(room: RoomBook, one: Body, other: Body) -> float:
     """Return how far apart two bodies have to be; less than 0 where they may share room, to that

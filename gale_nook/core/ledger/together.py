@@ -7,7 +7,7 @@ from functools import partial
 
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.rule import Rule
-from gale_nook.core.job import Job
+from gale_nook.core.job import Job, fact, vehicle_fact
 from gale_nook.core.ledger.body import Body
 from gale_nook.core.ledger.pairs import Pair, too_near
 from gale_nook.core.quantities.sentences import q
@@ -37,25 +37,15 @@ def _together(
     before: tuple[BodiesOf, ...],
     rules: tuple[Rule, ...],
 ) -> Iterator[Finding]:
-    room, bodies = job.catalogue.room, own(job)
-    others = tuple(body for each in before for body in each(job))
-    worst: dict[tuple[str, str], Pair] = {}
-    for pair in (
-        *too_near(room, bodies, bodies, within=True),
-        *too_near(room, bodies, others),
-    ):
-        key = (pair.one.id, pair.other.id)
-        known = worst.get(key)
-        if (
-            known is None
-            or pair.near.distance_mm - pair.gap_mm < known.near.distance_mm - known.gap_mm
-        ):
-            worst[key] = pair
-    left = [pair for pair in worst.values() if not _is_told(job, pair, rules)]
+    bodies = own(job)
+    # what was surveyed stays as it is while anything else is moved
+    worst = _vehicle_pairs(job, own) if not before else _pairs(job, own, before)
+    left = [pair for pair in worst if not _is_told(job, pair, rules)]
     for pair in left:
         yield _finding(job, this, pair)
     if bodies and not left:
-        pairs = len(bodies) * (len(bodies) - 1) // 2 + len(bodies) * len(others)
+        others = sum(len(each(job)) for each in before)
+        pairs = len(bodies) * (len(bodies) - 1) // 2 + len(bodies) * others
         yield this.yes_no(
             job,
             answer=False,
@@ -64,6 +54,31 @@ def _together(
             source=ONE_PLACE,
             sentence=f"{pairs} pairs of things looked at: none is nearer than it may be.",
         )
+
+
+@vehicle_fact
+def _vehicle_pairs(job: Job, own: BodiesOf) -> tuple[Pair, ...]:
+    return _worst_pairs(job, own, ())
+
+
+@fact
+def _pairs(job: Job, own: BodiesOf, before: tuple[BodiesOf, ...]) -> tuple[Pair, ...]:
+    return _worst_pairs(job, own, before)
+
+
+def _worst_pairs(job: Job, own: BodiesOf, before: tuple[BodiesOf, ...]) -> tuple[Pair, ...]:
+    """What is too near, of two things with several bodies each the worst."""
+    room, bodies = job.catalogue.room, own(job)
+    others = tuple(body for each in before for body in each(job))
+    worst: dict[tuple[str, str], Pair] = {}
+    for pair in (
+        *too_near(room, bodies, bodies, within=True),
+        *too_near(room, bodies, others),
+    ):
+        key = (pair.one.id, pair.other.id)
+        if key not in worst or pair.margin_mm < worst[key].margin_mm:
+            worst[key] = pair
+    return tuple(worst.values())
 
 
 def _is_told(job: Job, pair: Pair, rules: tuple[Rule, ...]) -> bool:
