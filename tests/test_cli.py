@@ -124,7 +124,9 @@ def test_pipes_prints_falls_pressure_and_temperatures() -> None:
     run = data["exhaust"]
     assert run["pressure_pa"] == pytest.approx(sum(piece["drop_pa"] for piece in run["pieces"]))
     assert [fall["straight"] for fall in run["falls"]] == [1, 2, 3]
-    assert all(fall["worst_fall_deg"] == min(fall["parked_deg"].values()) for fall in run["falls"])
+    assert all(
+        fall["worst_fall_deg"] <= min(fall["parked_deg"].values()) + 1e-9 for fall in run["falls"]
+    )
     assert data["intake"]["length_mm"] < 400
     assert run["along"][0]["gas_c"] > run["along"][-1]["gas_c"]
     two = json.loads(

@@ -134,8 +134,13 @@ def test_a_proposed_joint_sits_on_a_straight(heron: Plan, catalogue: Catalogue, 
 
 
 def test_silencer_rules_and_their_cures(wren: Plan, catalogue: Catalogue) -> None:
-    # its fuel line runs through the exhaust: no silencer could be moved past it
-    wren = wren.model_copy(update={"fuel": wren.fuel.model_copy(update={"line": None})})
+    # fuel line and combustion air lie where the silencer has to go: without them
+    wren = wren.model_copy(
+        update={
+            "fuel": wren.fuel.model_copy(update={"line": None}),
+            "pipes": wren.pipes.model_copy(update={"intake": None}),
+        }
+    )
     turned = _cured(wren, _find(wren, "pipes.silencer_drain", "silencer"), catalogue)
     moved = _cured(turned, _find(turned, "pipes.silencer_room", "silencer"), catalogue)
     without = apply(

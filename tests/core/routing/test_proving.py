@@ -48,7 +48,7 @@ CHECKS = (_over_above(-5.0, "test.first"), _over_above(-10.0, "test.second"))
 
 def _kind() -> RunKind[float]:
     """Candidates are nights; -20 has no room."""
-    job = Job(demo_plan("heron"), BOOK)
+    job = Job(apply(demo_plan("heron"), set_value("heat.cab_c", None), BOOK), BOOK)
 
     def fit_out(night: float) -> Job | None:
         if night == -20.0:
