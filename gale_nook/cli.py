@@ -118,6 +118,7 @@ def _as_data(finding: Finding) -> dict[str, Any]:
         "margin": finding.margin,
         "hazard": finding.hazard,
         "sentence": say(finding.sentence),
+        "lapsed": say(finding.lapsed),
         "accepted_reason": finding.accepted_reason,
         "accepted_by": finding.accepted_by,
     }
@@ -133,6 +134,8 @@ def _print_text(done: Check) -> None:
         asked = "asked for" if finding.answer is not None else "limit"
         figures = f"measured {result}, {asked} {limit}"
         typer.echo(f"{'':13} {say(finding.sentence)} ({figures}, {finding.band.whose.value})")
+        if finding.lapsed:
+            typer.echo(f"{'':13} {say(finding.lapsed)}")
         if finding.accepted_by:
             typer.echo(f"{'':13} accepted by {finding.accepted_by}: {finding.accepted_reason}")
     counts = done.tally()

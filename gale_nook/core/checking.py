@@ -63,6 +63,6 @@ def checked(job: Job, stations: frozenset[str] | None = None) -> Check:
         for rule in station.rules
     )
     result = findings_of(job, rules)
-    answered = {finding.key for finding in result if finding.verdict is Verdict.ACCEPTED}
+    answered = {f.key for f in result if f.verdict is Verdict.ACCEPTED or f.lapsed}
     idle = tuple(a for a in job.plan.acceptances if a.key not in answered)
     return Check(job, result, idle)

@@ -56,6 +56,7 @@ class FindingCard:
     has_remedy: bool
     can_accept: bool
     hazard: str
+    lapsed: str
     accepted_reason: str
     accepted_by: str
     limit_name: str
@@ -133,6 +134,7 @@ def _card(finding: Finding, system: UnitSystem, editable: Collection[str]) -> Fi
         has_remedy=open_verdict and rule is not None and bool(rule.remedies),
         can_accept=finding.verdict is Verdict.OVER,
         hazard=finding.hazard or "",
+        lapsed=say(finding.lapsed, system),
         accepted_reason=finding.accepted_reason,
         accepted_by=finding.accepted_by,
         limit_name=finding.band.name if finding.band.name in editable else "",

@@ -292,6 +292,8 @@ def _finding_words(card: FindingCard) -> str:
             f"{card.margin}."
         ),
     ]
+    if card.lapsed:
+        parts.append(_plain(card.lapsed))
     if card.accepted_by:
         parts.append(
             _plain(f"Accepted by {card.accepted_by}: {card.accepted_reason or 'no reason given'}")

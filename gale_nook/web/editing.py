@@ -17,6 +17,7 @@ from gale_nook.core.edits.acceptances import Accept
 from gale_nook.core.edits.command import Command, fresh_id
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Finding, Verdict
+from gale_nook.core.findings.lapse import bound_to
 from gale_nook.core.heater.commands import SetOwnLimit
 from gale_nook.core.plan.document import Plan, places_of
 from gale_nook.core.plan.heater import OwnLimit
@@ -240,6 +241,7 @@ def _acceptance(ask: EditRequest[Any], plan: Plan, finding: Finding) -> Acceptan
                 "reason": reason,
                 "by": by,
                 "on": today,
+                **bound_to(kept_jobs.of(plan, ask.book), finding),
             }
         )
     except ValidationError as error:

@@ -78,6 +78,7 @@ class Finding:
         subject: stable id of what was checked against (a solid, a node, "-").
         measured, margin: in `unit`; None when a measurement is missing, and of a question.
         answer: to a question; None for what is measured.
+        lapsed: why it is not accepted any more; empty for none.
         hazard: class of harm, or None; a hazard is accepted only with a typed reason.
     """
 
@@ -98,6 +99,7 @@ class Finding:
     accepted_reason: str = ""
     accepted_by: str = ""
     answer: bool | None = None
+    lapsed: str = ""
 
     @property
     def run(self) -> str:

@@ -6,6 +6,7 @@ from collections.abc import Iterable, Iterator
 from dataclasses import replace
 
 from gale_nook.core.findings.finding import Finding, Verdict, by_severity
+from gale_nook.core.findings.lapse import why_lapsed
 from gale_nook.core.findings.rule import Rule
 from gale_nook.core.job import Job, fact
 from gale_nook.core.plan.settings import Acceptance
@@ -15,7 +16,7 @@ def findings_of(job: Job, rules: Iterable[Rule]) -> tuple[Finding, ...]:
     """Return what some rules find, worst first; what was accepted is said so."""
     results = (finding for each in rules for finding in each.check(job, each))
     accepted = {accepted.key: accepted for accepted in job.plan.acceptances}
-    return tuple(by_severity(tuple(_laid(f, accepted.get(f.key)) for f in results)))
+    return tuple(by_severity(tuple(_laid(job, f, accepted.get(f.key)) for f in results)))
 
 
 def over_count(job: Job, rules: Iterable[Rule]) -> int:
@@ -28,7 +29,7 @@ def over_findings(job: Job, rules: Iterable[Rule]) -> Iterator[Finding]:
     accepted = {accepted.key: accepted for accepted in job.plan.acceptances}
     for each in rules:
         for finding in each.findings_over(job):
-            laid = _laid(finding, accepted.get(finding.key))
+            laid = _laid(job, finding, accepted.get(finding.key))
             if laid.verdict is Verdict.OVER:
                 yield laid
 
@@ -60,12 +61,15 @@ def nothing_over(job: Job, rules: Iterable[Rule]) -> bool:
     return next(over_findings(job, rules), None) is None
 
 
-def _laid(finding: Finding, acceptance: Acceptance | None) -> Finding:
+def _laid(job: Job, finding: Finding, acceptance: Acceptance | None) -> Finding:
     """A finding that is over and accepted; a hazard needs a reason for that."""
     if acceptance is None or finding.verdict is not Verdict.OVER:
         return finding
     if finding.hazard is not None and not acceptance.reason.strip():
         return finding
+    lapsed = why_lapsed(job, finding, acceptance)
+    if lapsed:
+        return replace(finding, lapsed=lapsed)
     return replace(
         finding,
         verdict=Verdict.ACCEPTED,

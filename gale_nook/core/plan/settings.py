@@ -7,6 +7,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, model_validator
 
 from gale_nook.core.base.models import (
+    CatalogueId,
     Frozen,
     ItemId,
     Name,
@@ -63,6 +64,10 @@ class Acceptance(Frozen):
 
     Attributes:
         run: that the finding is about; empty where it is about none, or about two.
+        measured: the value that was accepted; None for a question, and where it was not kept.
+        about: the other thing that it was about, by its name; empty where that was not kept.
+        heater, mount: with which it was accepted.
+        at: where the heater stood: behind the datum, right of centre, turn.
     """
 
     id: ItemId
@@ -72,6 +77,16 @@ class Acceptance(Frozen):
     reason: Note = ""
     by: Name
     on: Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$")]
+    measured: float | None = None
+    about: Annotated[str, Field(max_length=200)] = ""
+    heater: CatalogueId | None = None
+    mount: CatalogueId | None = None
+    at: tuple[float, float, float] | None = None
+
+    @property
+    def is_bound(self) -> bool:
+        """Whether it was kept with what it is about."""
+        return self.measured is not None or bool(self.about) or self.heater is not None
 
     @property
     def key(self) -> tuple[str, str, str]:

@@ -37,7 +37,7 @@ def map_key(job: Job) -> str:
         plan.vehicle.openings,
         heater_sheet(job),
         plan.heater.own_limits,
-        [a.rule + a.subject for a in plan.acceptances],
+        [a.rule + a.subject for a in plan.acceptances if not a.is_bound],
         (spot.mount, spot.rebate_mm, spot.packing_mm, spot.z_mm) if spot is not None else None,
     )
     return hashlib.sha256(repr(told).encode()).hexdigest()[:16]
@@ -99,7 +99,8 @@ class FloorMap:
             spot = spot.model_copy(update={"mount": sheet.mounts[0].id})
         self.job = job.with_plan(job.plan.model_copy(update={"spot": spot}))
         plan = job.plan
-        self._accepted = {(a.rule, a.subject) for a in plan.acceptances}
+        # what was accepted where the heater stood does not hold elsewhere
+        self._accepted = {(a.rule, a.subject) for a in plan.acceptances if not a.is_bound}
         mount = chosen_mount(self.job)
         self.grid = floor_grid(shell, step_mm, mount.place if mount is not None else "inside")
         self.mount_id = spot.mount
