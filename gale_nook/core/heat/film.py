@@ -7,6 +7,7 @@ from enum import StrEnum
 from gale_nook.core.physics.constants import AIR_CONSTANT_J_KGK, STEFAN_BOLTZMANN, ZERO_C_K
 
 EMISSIVITY = 0.9  # ISO 6946:2017, C.2: ordinary surfaces
+SMALL_DIFFERENCE_K = 5.0  # across an air layer, up to which the standard's plain values hold
 GAP_K = 283.15  # mean temperature of an air layer, ISO 6946:2017, D.2
 AIR_HEAT_CAPACITY_J_KGK = 1006.0  # dry air near 0 °C
 SHELTERED_WIND_SHARE = (
@@ -65,11 +66,48 @@ def air_layer_m2k_w(thickness_mm: float, flow: Flow) -> float:
     return values[-1]
 
 
-def foil_layer_m2k_w(thickness_mm: float, flow: Flow, foil_emissivity: float) -> float:
+def gap_m2k_w(
+    thickness_mm: float,
+    flow: Flow,
+    across_k: float = SMALL_DIFFERENCE_K,
+    foil_emissivity: float | None = None,
+) -> float:
+    """Return the resistance of an unventilated air layer, with foil on one side or without.
+
+    Args:
+        across_k: temperature difference across it; up to 5 K the standard's plain values hold.
+
+    Source: ISO 6946:2017, table 8, and annex D.2 with tables D.1 (up to 5 K) and D.2 (above).
+    """
+    if foil_emissivity is not None:
+        return foil_layer_m2k_w(thickness_mm, flow, foil_emissivity, across_k)
+    plain = air_layer_m2k_w(thickness_mm, flow)
+    if across_k <= SMALL_DIFFERENCE_K:
+        return plain
+    return min(plain, foil_layer_m2k_w(thickness_mm, flow, EMISSIVITY, across_k))
+
+
+def _convection_w_m2k(thickness_m: float, flow: Flow, across_k: float) -> float:
+    """ISO 6946:2017, tables D.1 and D.2."""
+    if across_k <= SMALL_DIFFERENCE_K:
+        values = {Flow.UP: 1.95, Flow.SIDEWAYS: 1.25, Flow.DOWN: 0.12 * thickness_m**-0.44}
+    else:
+        root = across_k ** (1 / 3)
+        down = 0.09 * across_k**0.187 * thickness_m**-0.44
+        values = {Flow.UP: 1.14 * root, Flow.SIDEWAYS: 0.73 * root, Flow.DOWN: down}
+    return float(values[flow])
+
+
+def foil_layer_m2k_w(
+    thickness_mm: float,
+    flow: Flow,
+    foil_emissivity: float,
+    across_k: float = SMALL_DIFFERENCE_K,
+) -> float:
     """Return the resistance of an unventilated air layer with foil on one side; 0 without a gap.
 
     R = 1/(ha + E·hr0), ha the larger of the still-air and the convective value, E = 1/(1/ε1 + 1/ε2
-    − 1), hr0 at 10 °C. Source: ISO 6946:2017, annex D.2 and table D.1.
+    − 1), hr0 at 10 °C. Source: ISO 6946:2017, annex D.2 and tables D.1 and D.2.
 
     >>> round(foil_layer_m2k_w(20, Flow.SIDEWAYS, 0.1), 2)
     0.57
@@ -77,9 +115,7 @@ def foil_layer_m2k_w(thickness_mm: float, flow: Flow, foil_emissivity: float) ->
     if thickness_mm <= 0:
         return 0.0
     thickness_m = min(thickness_mm, 300.0) / 1000
-    convective: float = {Flow.UP: 1.95, Flow.SIDEWAYS: 1.25, Flow.DOWN: 0.12 * thickness_m**-0.44}[
-        flow
-    ]
+    convective = _convection_w_m2k(thickness_m, flow, across_k)
     still = 0.025 / thickness_m
     between = 1 / (1 / foil_emissivity + 1 / EMISSIVITY - 1)
     return 1 / (max(convective, still) + between * 4 * STEFAN_BOLTZMANN * GAP_K**3)

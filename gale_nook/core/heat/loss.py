@@ -104,7 +104,7 @@ class _Face:
 
 class LossModel:
     """The loss of one plan as a function of the outside temperature; what does not depend on it is
-    worked out once.
+    worked out once. Air layers are taken as on the coldest night, when they insulate least.
     """
 
     def __init__(self, plan: Plan, catalogue: Catalogue) -> None:
@@ -120,7 +120,9 @@ class LossModel:
     def _face(self, face: str, area_m2: float) -> _Face:
         stacks = {surface.id: surface.layers for surface in self._heat.surfaces}
         layers = self._plan.vehicle.floor.layers if face == "floor" else stacks[face]  # type: ignore[index]
-        rows = build_up(layers, self._catalogue.materials, flow_of(face), 0.0).rows[:-1]
+        difference = self._heat.inside_c - self._heat.outside_c
+        difference *= 1 - self._share if face in {"bulkhead", "curtain"} else 1.0
+        rows = build_up(layers, self._catalogue.materials, flow_of(face), 0.0, difference).rows[:-1]
         return _Face(face, area_m2, rows, sum(row.resistance_m2k_w for row in rows))
 
     def at(self, outside_c: float) -> HeatLoss:

@@ -195,13 +195,18 @@ def _fit(job: Job, sheet: HeaterSheet) -> tuple[int | None, str | None]:
     plan = job.plan
     if plan.spot is None or sheet.medium != plan.heater.medium:
         return None, None
+    # what was accepted here with another heater would be asked for again, not refused
+    accepted = tuple(
+        each.model_copy(update={"heater": None, "mount": None}) for each in plan.acceptances
+    )
     best: tuple[int, str] | None = None
     # a mount that the floor stack does not suit is one check worse than the same hole with one that
     # it suits
     for mount in [m for m in sheet.mounts if suits_floor(job, m)] or sheet.mounts:
         spot = plan.spot.model_copy(update={"mount": mount.id})
         heater = plan.heater.model_copy(update={"sheet": sheet.id})
-        trial = plan.model_copy(update={"spot": spot, "heater": heater})
+        changes = {"spot": spot, "heater": heater, "acceptances": accepted}
+        trial = plan.model_copy(update=changes)
         over = over_count(job.with_plan(trial), SPOT_CHECKS)
         if best is None or over < best[0] or (over == best[0] and mount.id == plan.spot.mount):
             best = (over, mount.id)
