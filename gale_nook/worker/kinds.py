@@ -31,10 +31,11 @@ from gale_nook.core.remedies import remedies_for
 from gale_nook.core.spot.costs import Weights
 from gale_nook.core.spot.floor_map import FloorMap, Progress, map_key
 from gale_nook.core.spot.search import BestSpot, LookedAt, best_spots, look_at_kept, nearest_clear
-from gale_nook.core.stations import RULES
+from gale_nook.core.stations import BY_WORD, RULES, STATIONS
 from gale_nook.drawing.floor_picture import floor_picture
 from gale_nook.exchange.sheet_pdf import build_pdf
 
+PLANNED = STATIONS.index(BY_WORD["pipes"]) + 1  # what is planned after the pipes, and may be there
 Arguments = Mapping[str, Any]
 # done, of how many steps, what is being done, what there is so far
 Report = Callable[[int, int, str, Any], None]
@@ -155,7 +156,8 @@ def _ways(plan: Plan, book: Catalogue, arguments: Arguments, report: Report) -> 
     tube: Tube = arguments["tube"]
     job = Job(plan, book)
     steps, result = search_steps(job, tube), RouteSearch()
-    for number, words, result in search_routes(job, tube, steps, RULES):
+    others = tuple(body for station in STATIONS[PLANNED:] for body in station.bodies(job))
+    for number, words, result in search_routes(job, tube, steps, RULES, others):
         report(number, len(steps), words, result)
     return result
 

@@ -93,6 +93,29 @@ def block_line(blocked: Any, grid: Grid3, points: tuple[Vec3, ...], reach_mm: fl
     blocked[window] |= distance < reach_mm
 
 
+def block_body(blocked: Any, grid: Grid3, shape: Shape, reach_mm: float) -> None:
+    """Mark in `blocked`, in place, every point nearer than `reach_mm` to a tube, or to the bounds
+    of another shape.
+    """
+    if shape.axes is not None:
+        points = tuple((float(x), float(y), float(z)) for x, y, z in shape.axes.points)
+        block_line(blocked, grid, points, reach_mm + shape.axes.radius_mm)
+        return
+    window = grid.window(shape.bounds, reach_mm)
+    if window is None:
+        return
+    x, y, z = grid.axes
+    b = shape.bounds
+    x = x[window[2]][None, None, :]
+    y = y[window[1]][None, :, None]
+    z = z[window[0]][:, None, None]
+    out = [
+        np.maximum(np.maximum(b[axis] - at, at - b[axis + 3]), 0.0)
+        for axis, at in enumerate((x, y, z))
+    ]
+    blocked[window] |= np.sqrt(out[0] ** 2 + out[1] ** 2 + out[2] ** 2) < reach_mm
+
+
 def _to_upright(shape: Shape, x: Any, y: Any, z: Any) -> Any:
     """Distance to what is the same at every height: boxes, outlines, upright
     cylinders. 0 inside.

@@ -12,6 +12,7 @@ RAMP_S = 150.0
 BAND_K = 1.0  # full output this far under the set temperature
 OFF_ABOVE_K = 1.0
 ON_BELOW_K = 0.5
+NO_TIME_S = 1e-6
 AT_LEAST = 1.001  # within a thousandth of it, the output is the least
 
 
@@ -25,7 +26,8 @@ class Phase(Enum):
 
 
 class Burner:
-    """The heater with its start delay, ramp, modulation, cycling and after-run; advanced in steps.
+    """The heater with its start delay, ramp, modulation, cycling and after-run; advanced in steps:
+    `begin_step`, `output_for`, and `give`.
 
     Fuel and running current rise in a straight line from least to most output, so that the time
     burnt and the heat given are all that has to be summed up for them.
@@ -51,53 +53,69 @@ class Burner:
         self._fuel_l_h = output.fuel_l_h_minimum - self._fuel_l_h_w * output.minimum_w
         self._run_a_w = (electrical.run_maximum_a - electrical.run_minimum_a) / span
 
-    def advance(self, air_c: float, set_c: float | None, step_s: float) -> float:
-        """Decide for the coming step; returns the heat given over it in W. Without a set
-        temperature it is switched off.
-        """
-        self.left_s -= step_s
-        phase = self.phase = self._next(air_c, set_c)
-        if phase is Phase.BURNING and set_c is not None:
-            ramp = (self.most_w - self.least_w) * step_s / RAMP_S
-            wanted = self.most_w * (set_c + BAND_K / 2 - air_c) / BAND_K
-            wanted = min(max(wanted, self.output_w - ramp), self.output_w + ramp)
-            self.output_w = min(max(wanted, self.least_w), self.most_w)
-            self.burning_s += step_s
-            self.heat_j += self.output_w * step_s
-            if self.output_w <= self.least_w * AT_LEAST:
-                self.idle_s += step_s
-            return self.output_w
-        self.output_w = 0.0
-        if phase is Phase.STARTING:
-            self.starting_s += step_s
-        elif phase is Phase.AFTER_RUN:
-            self.after_run_s += step_s
-        return 0.0
-
-    def _next(self, air_c: float, set_c: float | None) -> Phase:
-        """Return the phase of the coming step, and begin it."""
+    def begin_step(self, air_c: float, set_c: float | None) -> None:
+        """Switch over where the thermostat or a delay that has run out asks for it."""
         phase = self.phase
         if phase is Phase.BURNING:
-            return (
-                phase
-                if set_c is not None and air_c <= set_c + OFF_ABOVE_K
-                else self._begin(Phase.AFTER_RUN, self._after_run_s)
-            )
-        if phase is Phase.OFF:
-            if set_c is None or air_c >= set_c - ON_BELOW_K:
-                return phase
-            self.starts += 1
-            return self._begin(Phase.STARTING, START_DELAY_S)
-        if phase is Phase.STARTING and set_c is None:
-            return self._begin(Phase.AFTER_RUN, self._after_run_s)
-        if self.left_s > 0:
-            return phase
-        self.output_w = self.least_w if phase is Phase.STARTING else 0.0
-        return Phase.BURNING if phase is Phase.STARTING else Phase.OFF
+            if set_c is None or air_c > set_c + OFF_ABOVE_K:
+                self._begin(Phase.AFTER_RUN, self._after_run_s)
+        elif phase is Phase.OFF:
+            if set_c is not None and air_c < set_c - ON_BELOW_K:
+                self.starts += 1
+                self._begin(Phase.STARTING, START_DELAY_S)
+        elif phase is Phase.STARTING and set_c is None:
+            self._begin(Phase.AFTER_RUN, self._after_run_s)
+        elif self.left_s <= NO_TIME_S:
+            self.output_w = self.least_w if phase is Phase.STARTING else 0.0
+            self._begin(Phase.BURNING if phase is Phase.STARTING else Phase.OFF, 0.0)
 
-    def _begin(self, phase: Phase, for_s: float) -> Phase:
-        self.left_s = for_s
-        return phase
+    def output_for(
+        self, set_c: float | None, step_s: float, free_c: float, k_per_w: float = 0.0
+    ) -> float:
+        """Return the output over the coming step, W.
+
+        It follows the air at the end of the step: with any step, the air settles where output and
+        loss agree.
+
+        Args:
+            free_c: what the air will have at the end of the step without heat.
+            k_per_w: by how much each watt given over the step raises that.
+        """
+        if self.phase is not Phase.BURNING or set_c is None:
+            return 0.0
+        ramp = (self.most_w - self.least_w) * step_s / RAMP_S
+        wanted = self.most_w * (set_c + BAND_K / 2 - free_c) / (BAND_K + self.most_w * k_per_w)
+        # it comes down as fast as its pump is slowed, and up no faster than its flame grows
+        return min(max(min(wanted, self.output_w + ramp), self.least_w), self.most_w)
+
+    def switches_within(self, set_c: float | None, step_s: float, end_c: float) -> bool:
+        """Return whether it would switch over before the end of the coming step, with the air that
+        there is then.
+        """
+        if self.phase is Phase.BURNING:
+            return set_c is not None and end_c > set_c + OFF_ABOVE_K
+        if self.phase is Phase.OFF:
+            return set_c is not None and end_c < set_c - ON_BELOW_K
+        return self.left_s < step_s - NO_TIME_S
+
+    def give(self, output_w: float, step_s: float) -> None:
+        """Go one step with an output."""
+        self.left_s -= step_s
+        self.output_w = output_w
+        if self.phase is Phase.BURNING:
+            self.burning_s += step_s
+            self.heat_j += output_w * step_s
+            if output_w <= self.least_w * AT_LEAST:
+                self.idle_s += step_s
+        elif self.phase is Phase.STARTING:
+            self.starting_s += step_s
+        elif self.phase is Phase.AFTER_RUN:
+            self.after_run_s += step_s
+
+    def _begin(self, phase: Phase, for_s: float) -> None:
+        self.phase, self.left_s = phase, for_s
+        if phase is not Phase.BURNING:
+            self.output_w = 0.0
 
     def fuel_l(self) -> float:
         """Fuel burnt since the start."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import copy
+from typing import Any
 
 import numpy as np
 
@@ -15,7 +16,8 @@ from gale_nook.core.heat.network import Network
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.vehicle import Layer
 
-STEP_S = 30.0
+STEP_S = 20.0
+HALVINGS = 5  # of a step in which the heater switches over: to within a second
 # what follows the air at once: textiles and the first millimetres of every face; workshop
 # assumption
 FAST_SKIN_J_M2K = 4000.0
@@ -83,6 +85,17 @@ def lining_j_m2k(layers: tuple[Layer, ...], catalogue: Catalogue) -> float:
     return total
 
 
+class _Step:
+    """A step of the network as plain numbers: a loop over arrays of three would cost more."""
+
+    def __init__(self, network: Network, fixed: Any, step_s: float) -> None:
+        phi, gamma = network.stepper(step_s)
+        self.step_s = step_s
+        self.phi = [float(value) for value in phi.ravel()]
+        self.drift = [float(value) for value in gamma @ fixed]
+        self.gain = [float(value) for value in gamma[:, AIR]]
+
+
 class LoadSpace:
     """The load space through the night, at a constant outside temperature.
 
@@ -93,10 +106,8 @@ class LoadSpace:
         network, loss = load_space(plan, catalogue)
         heat = plan.heat
         fixed = network.heat_from_fixed_w((loss.outside_c, loss.cab_c))
-        phi, gamma = network.stepper(STEP_S)
-        self._phi = [float(value) for value in phi.ravel()]
-        self._drift = [float(value) for value in gamma @ fixed]
-        self._gain = [float(value) for value in gamma[:, AIR]]
+        self._network, self._fixed_w = network, fixed
+        self._steps: dict[int, _Step] = {}
         self._leaks = [float(value) for value in network.fixed_w_k.sum(axis=1)]
         self._from_fixed_w = float(fixed.sum())
         self._capacities = [float(value) for value in network.capacities_j_k]
@@ -116,16 +127,38 @@ class LoadSpace:
             other._leaving_w = other._leaving()
         return other
 
-    def advance(self, heat_w: float) -> None:
-        """Go one step with heat into the air."""
-        p, d, g = self._phi, self._drift, self._gain
+    def air_after(self, level: int = 0) -> tuple[float, float]:
+        """Return the air after a step without heat, and by how much each watt raises it.
+
+        Args:
+            level: how often the step is halved.
+        """
+        step = self._step(level)
+        p = step.phi
+        free_c = p[0] * self.air_c + p[1] * self.lining_c + p[2] * self.furnishing_c
+        return free_c + step.drift[0], step.gain[0]
+
+    def advance(self, heat_w: float, level: int = 0) -> None:
+        """Go one step with heat into the air.
+
+        Args:
+            level: how often the step is halved.
+        """
+        step = self._step(level)
+        p, d, g = step.phi, step.drift, step.gain
         a, b, c = self.air_c, self.lining_c, self.furnishing_c
         self.air_c = p[0] * a + p[1] * b + p[2] * c + d[0] + g[0] * heat_w
         self.lining_c = p[3] * a + p[4] * b + p[5] * c + d[1] + g[1] * heat_w
         self.furnishing_c = p[6] * a + p[7] * b + p[8] * c + d[2] + g[2] * heat_w
         before, self._leaving_w = self._leaving_w, self._leaving()
         # the loss bends little over a step: its middle is good to a millionth of the night's heat
-        self.lost_j += (before + self._leaving_w) / 2 * STEP_S
+        self.lost_j += (before + self._leaving_w) / 2 * step.step_s
+
+    def _step(self, level: int) -> _Step:
+        known = self._steps.get(level)
+        if known is None:
+            known = self._steps[level] = _Step(self._network, self._fixed_w, STEP_S / 2**level)
+        return known
 
     def _leaving(self) -> float:
         leaks = self._leaks

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 
 from gale_nook.core.base.heater_sheet import HeaterSheet
 from gale_nook.core.catalogue.book import Catalogue
-from gale_nook.core.heat.burner import ON_BELOW_K, Burner
-from gale_nook.core.heat.load_space import STEP_S, LoadSpace
+from gale_nook.core.heat.burner import ON_BELOW_K, Burner, Phase
+from gale_nook.core.heat.load_space import HALVINGS, STEP_S, LoadSpace
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.heat import Night
 
@@ -98,7 +98,8 @@ def simulate_night(
     """Return the night with a heater of the catalogue.
 
     Each step is integrated exactly for constant heater output and outside temperature (modal
-    solution of the linear network); the heater decides once a step of STEP_S.
+    solution of the linear network); the heater decides once a step of STEP_S, and within a second
+    of where it switches over.
 
     Args:
         most_w: the heater's greatest output where the vehicle stands.
@@ -110,14 +111,20 @@ def simulate_night(
     samples = []
     steps, every = round(night.hours_h * 3600 / STEP_S), round(SAMPLE_S / STEP_S)
     for step, target in enumerate(_targets(plan, steps)):
-        output = burner.advance(room.air_c, target, STEP_S)
         if step % every == 0:
             before_l = burner.fuel_l() if step else 0.0
             samples.append(
-                Sample(night.start_h + step * STEP_S / 3600, room.air_c, target, output, before_l)
+                Sample(
+                    night.start_h + step * STEP_S / 3600,
+                    room.air_c,
+                    target,
+                    burner.output_w,
+                    before_l,
+                )
             )
-        room.advance(output)
-        watch.look((step + 1) * STEP_S, room.air_c, target, output > 0)
+        step_on(room, burner, target)
+        burning = burner.phase is Phase.BURNING
+        watch.look((step + 1) * STEP_S, room.air_c, target, burning)
     coldest = min(samples, key=lambda sample: sample.air_c)
     held = watch.lowest_c < math.inf
     return NightResult(
@@ -134,6 +141,24 @@ def simulate_night(
         lost_j=room.lost_j,
         stored_j=room.stored_j(),
     )
+
+
+def step_on(room: LoadSpace, burner: Burner, set_c: float | None, level: int = 0) -> None:
+    """Go one step; where the heater would switch over within it, in halves, down to where it does.
+
+    Args:
+        level: how often the step is halved already.
+    """
+    step_s = STEP_S / 2**level
+    burner.begin_step(room.air_c, set_c)
+    free_c, k_per_w = room.air_after(level)
+    output = burner.output_for(set_c, step_s, free_c, k_per_w)
+    if level < HALVINGS and burner.switches_within(set_c, step_s, free_c + k_per_w * output):
+        step_on(room, burner, set_c, level + 1)
+        step_on(room, burner, set_c, level + 1)
+        return
+    burner.give(output, step_s)
+    room.advance(output, level)
 
 
 def _targets(plan: Plan, steps: int) -> list[float | None]:
@@ -158,7 +183,7 @@ def warm_up_s(
     """
     burner = Burner(sheet, most_w)
     for step in range(math.ceil(within_s / STEP_S)):
-        room.advance(burner.advance(room.air_c, inside_c, STEP_S))
+        step_on(room, burner, inside_c)
         if room.air_c >= inside_c - ON_BELOW_K:
             return (step + 1) * STEP_S
     return None

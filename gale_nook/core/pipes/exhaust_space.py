@@ -8,10 +8,11 @@ from typing import Any
 
 import numpy as np
 
-from gale_nook.core.geometry.cloud import block, block_line
+from gale_nook.core.geometry.cloud import block, block_body, block_line
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.heater.limits import least_of, limit_band
 from gale_nook.core.job import Job
+from gale_nook.core.ledger.body import Body
 from gale_nook.core.pipes.clearance_rules import outside_parts
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.plan.pipes import EdgeName
@@ -43,6 +44,7 @@ def exhaust_space(
     step_mm: float,
     gap_share: float = 1.0,
     extra_mm: float = 0.0,
+    others: tuple[Body, ...] = (),
 ) -> FreeSpace:
     """Return the space round a port.
 
@@ -51,6 +53,7 @@ def exhaust_space(
         gap_share: of the gaps that the kinds of parts ask for; 0 looks only for what is not in the
             way at all.
         extra_mm: kept on top of every gap, for what bends cut off their corners.
+        others: bodies of what was planned besides.
     """
     shell, radius = job.plan.vehicle.shell, heater_port(job, "exhaust").diameter_mm / 2
     half = shell.outer_width_mm / 2 + BESIDE_MM
@@ -62,6 +65,9 @@ def exhaust_space(
     for solid, kind, shape in outside_parts(job):
         if kind.exhaust_mm is not None:
             block(blocked, grid, solid, shape, radius + kind.exhaust_mm * gap_share + extra_mm)
+    for body in others:
+        asked = (body.gaps.exhaust_mm or 0.0) if body.gaps is not None else 0.0
+        block_body(blocked, grid, body.shape, radius + asked * gap_share + extra_mm)
     intake, apart = pipe_run(job, "intake"), limit_band(job, "tubes_apart_mm")
     if intake is not None and apart is not None:
         reach = (

@@ -14,6 +14,7 @@ import numpy as np
 from gale_nook.core.geometry.frames import Vec3, angle_deg, norm, sub
 from gale_nook.core.heater.limits import least_of, limit_band, most_of
 from gale_nook.core.job import Job
+from gale_nook.core.ledger.body import Body
 from gale_nook.core.pipes.exhaust_space import PAST_EDGE_MM, edge_columns, exhaust_space
 from gale_nook.core.pipes.mouth_rules import FORWARD, nearest_in_box
 from gale_nook.core.pipes.runs import pipe_run
@@ -45,6 +46,7 @@ class RouteConstraints:
         avoid, avoid_mm: mouths that were found already, and how far to stay from them.
         step_mm: of the grid.
         gap_share: of the gaps that the kinds of parts ask for.
+        others: bodies of what was planned besides, that it keeps away from.
         extra_mm: on top of every gap, for what bends cut off their corners.
         haste: how much what is left counts; at 1 the cheapest route is found, above it one at most
             so much dearer, sooner.
@@ -61,6 +63,7 @@ class RouteConstraints:
     from_mm: float = -math.inf
     to_mm: float = math.inf
     avoid: tuple[Vec3, ...] = ()
+    others: tuple[Body, ...] = ()
     avoid_mm: float = 500.0
     step_mm: float = STEP_MM
     gap_share: float = 1.0
@@ -182,7 +185,13 @@ def find_route(
     """
     at = port if port is not None else port_point(job, heater_port(job, "exhaust"))
     space = exhaust_space(
-        job, at, wanted.length_mm, wanted.step_mm, wanted.gap_share, wanted.extra_mm
+        job,
+        at,
+        wanted.length_mm,
+        wanted.step_mm,
+        wanted.gap_share,
+        wanted.extra_mm,
+        wanted.others,
     )
     start = Start(at, port_direction(job, "exhaust"), wanted.first_mm)
     limits = Limits(wanted.length_mm, wanted.bend_sum_deg, wanted.radius_mm, wanted.falls_deg)

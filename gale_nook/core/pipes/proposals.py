@@ -13,6 +13,7 @@ from gale_nook.core.findings.rule import Rule
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
+from gale_nook.core.ledger.body import Body
 from gale_nook.core.pipes.checks import checks_of
 from gale_nook.core.pipes.clamps import proposed_clamps
 from gale_nook.core.pipes.finder import RouteConstraints, constraints_of, find_route
@@ -44,6 +45,7 @@ def propose(
     edge: EdgeName,
     avoid: tuple[Vec3, ...] = (),
     beside: tuple[Rule, ...] = (PIPES_TOGETHER,),
+    others: tuple[Body, ...] = (),
 ) -> RouteProposal | None:
     """Return a way to an edge, away from mouths that were found before; None where the search finds
     none.
@@ -52,8 +54,9 @@ def propose(
 
     Args:
         beside: checks of all else, of which it may put nothing over that was not.
+        others: bodies of what other stations have planned.
     """
-    wanted = replace(constraints_of(job), avoid=avoid)
+    wanted = replace(constraints_of(job), avoid=avoid, others=others)
     for extra, haste in TRIES:
         result = find_route(job, edge, replace(wanted, extra_mm=extra, haste=haste))
         if result is None and extra == 0:

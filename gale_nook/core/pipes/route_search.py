@@ -10,6 +10,7 @@ from dataclasses import dataclass, replace
 from gale_nook.core.findings.rule import Rule
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.job import Job
+from gale_nook.core.ledger.body import Body
 from gale_nook.core.pipes.obstructions import PARTS, nearest_shift, obstruction_of, stage_names
 from gale_nook.core.pipes.proposals import EDGE_WORDS, edges_nearest_first, propose
 from gale_nook.core.pipes.route_proposal import RouteProposal
@@ -120,19 +121,21 @@ def search_routes(
     tube: Tube,
     steps: tuple[SearchStep, ...],
     beside: tuple[Rule, ...] = (PIPES_TOGETHER,),
+    others: tuple[Body, ...] = (),
 ) -> Iterator[tuple[int, str, RouteSearch]]:
     """Yield, before each step that is worth taking and at the end: its number, what it does, and
     what there is so far.
 
     Args:
         beside: checks of all else, of which a way may put nothing over that was not.
+        others: bodies of what other stations have planned.
     """
     number: int | None = 0
     result = RouteSearch()
     while number is not None:
         yield number, steps[number].words, result
         before = result
-        result = _taken(job, tube, steps[number], result, beside)
+        result = _taken(job, tube, steps[number], result, (beside, others))
         number = _next_step(steps, number, result, result != before)
     yield len(steps), "", result
 
@@ -158,13 +161,18 @@ def _next_step(
 
 
 def _taken(
-    job: Job, tube: Tube, step: SearchStep, found: RouteSearch, beside: tuple[Rule, ...]
+    job: Job,
+    tube: Tube,
+    step: SearchStep,
+    found: RouteSearch,
+    besides: tuple[tuple[Rule, ...], tuple[Body, ...]],
 ) -> RouteSearch:
     """Return what there is after a step."""
+    beside, others = besides
     if step.kind in {"way", "other"}:
         return _with_way(
             found,
-            propose(job, step.edge, found.mouths if step.kind == "other" else (), beside),
+            propose(job, step.edge, found.mouths if step.kind == "other" else (), beside, others),
         )
     if step.kind == "short":
         return _with_way(

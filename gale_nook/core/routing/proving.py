@@ -25,7 +25,7 @@ class RunKind(Generic[C]):
         cost: of a candidate; less is better.
         differ: whether two candidates differ enough to be shown both.
         before, beside: the job without a candidate, and the checks of all else: of these a
-            candidate may put nothing over that was not.
+            candidate may put nothing over that was not. They are asked once its own checks pass.
     """
 
     fit_out: Callable[[C], Job | None]
@@ -37,8 +37,11 @@ class RunKind(Generic[C]):
 
     def over(self, job: Job) -> Iterator[Finding]:
         """Yield what speaks against a candidate that was fitted out, its own checks first."""
-        yield from over_findings(job, self.checks)
-        if self.before is not None:
+        passes = True
+        for finding in over_findings(job, self.checks):
+            passes = False
+            yield finding
+        if passes and self.before is not None:
             yield from newly_over(self.before, job, self.beside)
 
 

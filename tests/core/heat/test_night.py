@@ -163,17 +163,24 @@ def test_set_back_crosses_midnight() -> None:
     ]
 
 
+def _advance(burner: Burner, air_c: float, set_c: float) -> float:
+    burner.begin_step(air_c, set_c)
+    output_w = burner.output_for(set_c, STEP_S, air_c)
+    burner.give(output_w, STEP_S)
+    return output_w
+
+
 def test_the_burner_waits_ramps_and_runs_after(catalogue: Catalogue) -> None:
     sheet = catalogue.heaters["bothy-40"]
     burner = Burner(sheet, 4000)
-    given_w = [burner.advance(5.0, 19.0, STEP_S) for _ in range(20)]
+    given_w = [_advance(burner, 5.0, 19.0) for _ in range(20)]
     waiting = round(START_DELAY_S / STEP_S)
     assert given_w[:waiting] == [0] * waiting
     assert given_w[waiting] == pytest.approx(900 + 3100 * STEP_S / 150)
     assert given_w[-1] == 4000
-    assert burner.advance(21.0, 19.0, STEP_S) == 0
+    assert _advance(burner, 21.0, 19.0) == 0
     assert burner.phase is Phase.AFTER_RUN
-    assert burner.advance(19.0 - ON_BELOW_K, 19.0, STEP_S) == 0
+    assert _advance(burner, 19.0 - ON_BELOW_K, 19.0) == 0
 
 
 def test_fuel_and_current_summed_step_by_step(catalogue: Catalogue) -> None:
@@ -182,7 +189,7 @@ def test_fuel_and_current_summed_step_by_step(catalogue: Catalogue) -> None:
     output, supply = sheet.output, sheet.electrical
     burner, litres, ampere_s = Burner(sheet, 4000), 0.0, 0.0
     for step in range(1200):
-        given_w = burner.advance(18.5 + 2 * math.sin(step / 20), 19.0, STEP_S)
+        given_w = _advance(burner, 18.5 + 2 * math.sin(step / 20), 19.0)
         share = (given_w - output.minimum_w) / (output.maximum_w - output.minimum_w)
         run_a = supply.run_minimum_a + max(share, 0) * (supply.run_maximum_a - supply.run_minimum_a)
         by_phase = {Phase.OFF: 0.0, Phase.STARTING: supply.glow_current_a}
