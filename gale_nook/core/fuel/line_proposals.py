@@ -98,7 +98,7 @@ def _proposal_of(
         max((head.suction_pa for _, head in fuel_heads(there)), default=0.0),
         primed.minutes,
         clipped_percent(there, run),
-        tuple(kind.over(there)),
+        tuple(kind.over(there, all_of_it=True)),
         min(near, key=lambda f: f.margin or 0.0, default=None),
     )
 

@@ -37,11 +37,12 @@ def edge_columns(job: Job, space: FreeSpace, edge: EdgeName) -> Any:
     return np.broadcast_to(result, space.free_somewhere.shape)
 
 
-def exhaust_space(
+def exhaust_space(  # noqa: PLR0913 - each is named at the call
     job: Job,
     port: Vec3,
     reach_mm: float,
     step_mm: float,
+    *,
     gap_share: float = 1.0,
     extra_mm: float = 0.0,
     others: tuple[Body, ...] = (),

@@ -189,9 +189,9 @@ def find_route(
         at,
         wanted.length_mm,
         wanted.step_mm,
-        wanted.gap_share,
-        wanted.extra_mm,
-        wanted.others,
+        gap_share=wanted.gap_share,
+        extra_mm=wanted.extra_mm,
+        others=wanted.others,
     )
     start = Start(at, port_direction(job, "exhaust"), wanted.first_mm)
     limits = Limits(wanted.length_mm, wanted.bend_sum_deg, wanted.radius_mm, wanted.falls_deg)

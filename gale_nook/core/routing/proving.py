@@ -35,13 +35,17 @@ class RunKind(Generic[C]):
     before: Job | None = None
     beside: tuple[Rule, ...] = ()
 
-    def over(self, job: Job) -> Iterator[Finding]:
-        """Yield what speaks against a candidate that was fitted out, its own checks first."""
+    def over(self, job: Job, *, all_of_it: bool = False) -> Iterator[Finding]:
+        """Yield what speaks against a candidate that was fitted out, its own checks first.
+
+        Args:
+            all_of_it: the checks of all else are asked whatever its own say.
+        """
         passes = True
         for finding in over_findings(job, self.checks):
             passes = False
             yield finding
-        if passes and self.before is not None:
+        if (passes or all_of_it) and self.before is not None:
             yield from newly_over(self.before, job, self.beside)
 
 

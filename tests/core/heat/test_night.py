@@ -14,6 +14,8 @@ from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.apply import apply
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.edits.values import set_value
+from gale_nook.core.heat import load_space as load_space_module
+from gale_nook.core.heat import night as night_module
 from gale_nook.core.heat.burner import ON_BELOW_K, START_DELAY_S, Burner, Phase, derated_w
 from gale_nook.core.heat.load_space import STEP_S, LoadSpace, lining_j_m2k, load_space
 from gale_nook.core.heat.loss import heat_loss
@@ -139,7 +141,10 @@ def test_fuel_is_the_heat_over_the_efficiency() -> None:
 
 
 def test_a_stronger_heater_is_there_sooner_and_starts_more_often() -> None:
-    small, large = _night(demo_plan("heron"), "bothy-40"), _night(demo_plan("heron"), "croft-90")
+    plan = demo_plan("heron")
+    for leaf, value in (("cab_c", None), ("outside_c", 0.0)):  # mild: it has to go on and off
+        plan = apply(plan, set_value(f"heat.{leaf}", value), load_catalogue())
+    small, large = _night(plan, "bothy-40"), _night(plan, "croft-90")
     assert small.to_target_s is not None
     assert large.to_target_s is not None
     assert large.to_target_s < small.to_target_s
@@ -256,3 +261,34 @@ def test_the_warm_up_is_that_of_a_night_without_set_back(heron: Plan, catalogue:
         warm_up_s(LoadSpace(heron, catalogue), heron.heat.inside_c, sheet, 4000, taken - STEP_S)
         is None
     )
+
+
+@pytest.mark.slow
+@pytest.mark.parametrize(
+    ("name", "sheet", "outside_c"),
+    [
+        ("heron", "bothy-40", 5.0),
+        ("heron", "croft-90", 0.0),
+        ("heron", "croft-90", 5.0),
+        ("wren", "byre-50", 0.0),
+        ("wren", "byre-50", 5.0),
+        ("wren", "bothy-22", 5.0),
+        ("quarto", "croft-52", 5.0),
+        ("blank", "bothy-22", 5.0),
+    ],
+)
+def test_halving_the_step_changes_neither_starts_nor_fuel(
+    monkeypatch: pytest.MonkeyPatch, name: str, sheet: str, outside_c: float
+) -> None:
+    """By no more than one start and 1 % of the fuel, for heaters that cycle all night too."""
+    book, plan = load_catalogue(), demo_plan(name)
+    changes = (("cab_c", None), ("mild_outside_c", 6.0), ("outside_c", outside_c))
+    for leaf, value in changes:
+        plan = apply(plan, set_value(f"heat.{leaf}", value), book)
+    heater = book.heater(sheet)
+    whole = simulate_night(plan, book, heater, heater.output.maximum_w)
+    for module in (night_module, load_space_module):
+        monkeypatch.setattr(module, "STEP_S", STEP_S / 2)
+    half = simulate_night(plan, book, heater, heater.output.maximum_w)
+    assert abs(half.starts - whole.starts) <= 1
+    assert half.fuel_l == pytest.approx(whole.fuel_l, rel=0.01)

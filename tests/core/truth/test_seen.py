@@ -26,8 +26,10 @@ from gale_nook.core.plan.fuel import OwnTank
 from gale_nook.core.plan.pipes import RouteNode
 from gale_nook.core.quantities.length import UnitSystem, parse_length_mm
 from gale_nook.core.quantities.measures import parse_quantity
+from gale_nook.core.spot.search import without_runs
 from gale_nook.core.vehicle.starts import starting_part
 from gale_nook.demo.load import demo_plan
+from gale_nook.worker.kinds import KINDS
 
 
 def over(plan: Plan, catalogue: Catalogue, *stations: str) -> dict[tuple[str, str], Finding]:
@@ -252,3 +254,30 @@ def test_the_combustion_air_is_hung_once_and_has_no_silencer(
     assert titles.count("Hang the exhaust") == 1
     (air,) = [step for step in steps if step.title == "Hang the combustion-air pipe"]
     assert "silencer" not in air.text
+
+
+# --- what is offered ---
+
+
+@pytest.mark.slow
+@pytest.mark.parametrize("name", ["heron", "quarto"])
+def test_nothing_that_is_offered_puts_anything_new_over(name: str, catalogue: Catalogue) -> None:
+    """Ways, lines and best spots, each applied and put before the checks of every station."""
+    plan = demo_plan(name)
+    before = over(plan, catalogue).keys()
+    job, ran = Job(plan, catalogue), lambda *_: None
+    ways = KINDS["ways"].run(plan, catalogue, {"tube": "exhaust"}, ran).ways
+    ways += KINDS["ways"].run(plan, catalogue, {"tube": "intake"}, ran).ways
+    assert len(ways) >= 4
+    for way in ways:
+        after = over(apply(plan, way.command, catalogue), catalogue)
+        assert after.keys() <= before, way.tube
+    for line in KINDS["lines"].run(plan, catalogue, {}, ran):
+        after = over(apply(plan, line.command, catalogue), catalogue)
+        assert after.keys() - before <= {(f.rule, f.subject) for f in line.over}
+    weights = {key: 1.0 for key in ("exhaust", "fuel", "duct", "quiet", "margin")}
+    bare = without_runs(job)
+    known = over(bare.plan, catalogue).keys()
+    for best in KINDS["best"].run(plan, catalogue, weights, ran):
+        there = bare.plan.model_copy(update={"spot": best.spot, "acceptances": ()})
+        assert {key for key in over(there, catalogue) if key[0].startswith("spot")} <= known
