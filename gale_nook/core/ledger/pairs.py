@@ -13,7 +13,6 @@ from gale_nook.core.geometry.shapes import Separation, separation
 from gale_nook.core.ledger.body import Body, gap_mm
 
 TOUCHING_MM = 0.05  # what rounding makes of two things that touch
-MOST_MM = 1000.0  # no kind asks for a larger gap than its model allows
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,10 +66,24 @@ def _meeting(
     a, b = (np.array([body.shape.bounds for body in bodies]) for bodies in (these, those))
     low, high = a[:, None, :3], a[:, None, 3:]
     apart = np.maximum(low - b[None, :, 3:], b[None, :, :3] - high).max(axis=2)
-    for i, j in np.argwhere(apart < MOST_MM).tolist():
+    for i, j in np.argwhere(apart < _reach_mm(these, those) - TOUCHING_MM).tolist():
         if within and j <= i:
             continue
         one, other = these[i], those[j]
         gap = least_gap_mm(room, one, other)
         if apart[i, j] < gap - TOUCHING_MM:
             yield one, other, gap
+
+
+def _reach_mm(these: Sequence[Body], those: Sequence[Body]) -> float:
+    """Return a gap that no pair of the lists asks for more than."""
+    if not any(body.keeps for body in (*these, *those)):
+        return 0.0
+    asked = (body.gaps for body in (*these, *those) if body.gaps is not None)
+    return max(
+        (
+            max(gaps.exhaust_mm or 0.0, gaps.covered_mm or 0.0, gaps.body_mm, gaps.intake_mm)
+            for gaps in asked
+        ),
+        default=0.0,
+    )

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import Shape, joined, solid_shape, wheel_shape
@@ -59,6 +60,10 @@ def steered_shape(job: Job, solid: Solid, shape: Shape) -> Shape:
     low_x, high_x = shape.bounds[0], shape.bounds[3]
     if not low_x <= job.plan.vehicle.shell.front_axle_x_mm <= high_x:
         return shape
-    most = job.catalogue.pipe_physics.wheel_steer_deg
-    turns = [solid.yaw_deg + most * share / 3 for share in range(-3, 4)]
-    return joined([solid_shape(solid.model_copy(update={"yaw_deg": yaw})) for yaw in turns])
+    return _turned(solid, job.catalogue.pipe_physics.wheel_steer_deg)
+
+
+@lru_cache(maxsize=64)
+def _turned(wheel: BoxSolid, most_deg: float) -> Shape:
+    turns = [wheel.yaw_deg + most_deg * share / 3 for share in range(-3, 4)]
+    return joined([solid_shape(wheel.model_copy(update={"yaw_deg": yaw})) for yaw in turns])
