@@ -146,7 +146,7 @@ def test_the_card_as_a_file_keeps_what_is_typed_and_gives_it_back(
     phone.set_viewport_size(PHONE)
     phone.goto(path.as_uri())
     phone.get_by_label("turret hole, along").fill("4")
-    phone.get_by_role("button", name="rearward").click()
+    phone.get_by_role("button", name="forward").click()  # the one that is tapped holds
     phone.get_by_label("drain grommet, rear, behind the datum").fill("3910")
     phone.get_by_label("drain grommet, rear, vehicle's right of centre").fill("231")
     phone.get_by_label("which part").select_option(label="fuel tank")
