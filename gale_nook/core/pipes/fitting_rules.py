@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
@@ -14,6 +15,7 @@ from gale_nook.core.pipes.supports import free_lengths
 from gale_nook.core.pipes.tubes import tube_of, tube_words
 from gale_nook.core.plan.pipes import FittingKind
 from gale_nook.core.quantities.sentences import q
+from gale_nook.core.spot.placement import floor_holes, mount_plane_z_mm
 from gale_nook.core.vehicle.floor import floor_underside_z_mm
 
 SILENCER = "workshop rule 21: a silencer, until the job says it is left to taste"
@@ -164,7 +166,7 @@ def joints_below(job: Job, this: Rule) -> Iterator[Finding]:
         at = run.point_at(at_mm)
         below = (
             floor_underside_z_mm(job) - at[2]
-            if within_shell(job, at)
+            if within_shell(job, at) and not _in_the_well(job, at)
             else abs(floor_underside_z_mm(job) - at[2])
         )
         results.append(
@@ -185,6 +187,18 @@ def joints_below(job: Job, this: Rule) -> Iterator[Finding]:
         )
     worst = [finding for finding in results if finding.verdict.value == "over"]
     yield from worst or sorted(results, key=lambda finding: finding.margin or 0.0)[:1]
+
+
+def _in_the_well(job: Job, point: tuple[float, float, float]) -> bool:
+    """Return whether a point hangs in a hole of the mount, which is closed above and open below."""
+    x, y, z = point
+    for hole in floor_holes(job):
+        half_x, half_y = hole.reach_mm
+        off = ((x - hole.x_mm) / half_x, (y - hole.y_mm) / half_y)
+        inside = max(map(abs, off)) <= 1 if hole.is_cut else math.hypot(*off) <= 1
+        if inside and z <= mount_plane_z_mm(job):
+            return True
+    return False
 
 
 def within_shell(job: Job, point: tuple[float, float, float]) -> bool:

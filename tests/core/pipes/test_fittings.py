@@ -154,10 +154,10 @@ def test_silencer_rules_and_their_cures(wren: Plan, catalogue: Catalogue) -> Non
 
 
 def test_a_joint_above_the_floor_is_a_matter_of_fumes(heron: Plan, catalogue: Catalogue) -> None:
-    joint = Fitting(id="joint-1", kind="joint", at_mm=5)
+    joint = Fitting(id="joint-1", kind="joint", at_mm=560)
     raised = apply(heron, PutFittings(tube="exhaust", kind="joint", fittings=(joint,)), catalogue)
     assert _find(raised, "pipes.joint_inside", "port").verdict == "clear"
-    lifted = apply(raised, set_value("spot.packing_mm", 120), catalogue)
+    lifted = apply(raised, set_value("pipes.exhaust.nodes.n-2.z_mm", 40), catalogue)
     inside = _find(lifted, "pipes.joint_inside", "joint-1")
     assert (inside.verdict, inside.hazard) == ("over", "fumes")
     assert "above the floor" in inside.sentence

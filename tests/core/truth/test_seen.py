@@ -186,6 +186,26 @@ def test_the_pumps_tilt_holds_as_parked(heron: Plan, catalogue: Catalogue) -> No
     assert ("fuel.pump_tilt", "-") not in over(plan, catalogue, "fuel")
 
 
+def test_a_joint_in_the_mounts_open_well_is_not_inside(heron: Plan, catalogue: Catalogue) -> None:
+    """The port ends 20 mm over the floor's underside, within the turret's hole: open below."""
+    sheet = catalogue.heater("bothy-40")
+    high = sheet.exhaust.model_copy(update={"drop_mm": 29.0})
+    mine = sheet.model_copy(update={"id": "mine", "exhaust": high})
+    plan = heron.model_copy(
+        update={"heater": heron.heater.model_copy(update={"own_sheets": (mine,), "sheet": "mine"})}
+    )
+    found = check(plan, catalogue, ("pipes",)).find("pipes.joint_inside", "port")
+    assert found is None or found.verdict is Verdict.CLEAR
+    moved = sheet.exhaust.model_copy(update={"drop_mm": 29.0, "x_mm": -90.0})
+    beside = mine.model_copy(update={"exhaust": moved})
+    plan = heron.model_copy(
+        update={
+            "heater": heron.heater.model_copy(update={"own_sheets": (beside,), "sheet": "mine"})
+        }
+    )
+    assert ("pipes.joint_inside", "port") in over(plan, catalogue, "pipes")
+
+
 # --- heat ---
 
 
