@@ -27,6 +27,7 @@ from gale_nook.core.vehicle.parts import surveyed_where
 
 TO_SETTLE = Band(None, None, Whose.GEOMETRY, source="the plan")
 BEDS = {"bed"}
+SIPHON = "fuel_over_heater_mm"
 
 
 @rule("fuel.source", "A source of fuel", "count")
@@ -267,11 +268,23 @@ def pressure_length(job: Job, this: Rule) -> Iterator[Finding]:
     yield from _length(job, this, "fuel_pressure_mm", "from the pump to the heater", suction=False)
 
 
+def _siphon_band(job: Job) -> Band | None:
+    """How far the fuel may stand above the heater: the heater's sheet says for its pump's valve how
+    far above the pump, and goes before the workshop's rule.
+    """
+    band, pump = limit_band(job, SIPHON), limit_band(job, "fuel_over_pump_mm")
+    from_sheet = pump is not None and pump.whose is Whose.SHEET
+    if band is None or band.whose is not Whose.WORKSHOP or pump is None or not from_sheet:
+        return band
+    return Band(None, pump.maximum, pump.whose, SIPHON, f"{pump.source}: what its pump holds back")
+
+
 def _worst_head(job: Job, this: Rule, name: str, which: str, sentence: str) -> Iterator[Finding]:
     """The worst of one head over full and empty, level and askew. The sentence takes {value} and
     {when}.
     """
-    run, band = fuel_run(job), limit_band(job, name)
+    run = fuel_run(job)
+    band = _siphon_band(job) if name == SIPHON else limit_band(job, name)
     if run is None or band is None:
         return
     results = []
@@ -322,7 +335,7 @@ def siphon(job: Job, this: Rule) -> Iterator[Finding]:
     yield from _worst_head(
         job,
         this,
-        "fuel_over_heater_mm",
+        SIPHON,
         "over_heater_mm",
         "The fuel stands {value} {over} the heater's port ({when}).",
     )

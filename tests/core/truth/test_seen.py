@@ -301,3 +301,18 @@ def test_nothing_that_is_offered_puts_anything_new_over(name: str, catalogue: Ca
     for best in KINDS["best"].run(plan, catalogue, weights, ran):
         there = bare.plan.model_copy(update={"spot": best.spot, "acceptances": ()})
         assert {key for key in over(there, catalogue) if key[0].startswith("spot")} <= known
+
+
+@pytest.mark.parametrize(("high_mm", "verdict"), [(300.0, Verdict.CLEAR), (1300.0, Verdict.OVER)])
+def test_a_tank_inside_is_held_against_the_sheets_own_figure(
+    heron: Plan, catalogue: Catalogue, high_mm: float, verdict: Verdict
+) -> None:
+    """The sheet lets the fuel stand 1,000 mm over its pump: the commonest layout is not refused."""
+    inside = apply(heron, SetSource(source="tank-inside"), catalogue)
+    assert inside.fuel.tank is not None
+    tank = inside.fuel.tank.model_copy(update={"z_mm": high_mm})
+    plan = inside.model_copy(update={"fuel": inside.fuel.model_copy(update={"tank": tank})})
+    found = check(plan, catalogue, ("fuel",)).find("fuel.siphon", "-")
+    assert found is not None
+    assert (found.verdict, found.band.maximum) == (verdict, 1000.0)
+    assert found.band.whose.value == "limit sheet"
