@@ -128,7 +128,26 @@ def idle_share(plan: Plan, model: LossModel, least_w: float) -> float | None:
         return model.at(degree[0]).design_loss_w < least_w
 
     first = bisect.bisect_left(milder, True, key=under)
-    return sum(hours for _, hours in milder[first:]) / sum(hours for _, hours in milder)
+    whole = sum(hours for _, hours in milder[first + 1 :])
+    # the loss passes the least output within one of the degrees round the first
+    parts = sum(
+        hours * _share_under(model, celsius, least_w)
+        for celsius, hours in milder[max(first - 1, 0) : first + 1]
+    )
+    return (whole + parts) / sum(hours for _, hours in milder)
+
+
+def _share_under(model: LossModel, middle_c: float, limit_w: float) -> float:
+    """The share of a degree, its hours spread evenly, in which the loss is under a limit."""
+    cold, warm = (model.at(middle_c + off).design_loss_w for off in (-BIN_MIDDLE_K, BIN_MIDDLE_K))
+    return _under(limit_w, cold, warm)
+
+
+def _under(limit: float, cold: float, warm: float) -> float:
+    """The share of a line from one value down to another that lies under a limit."""
+    if cold <= warm:
+        return float(warm < limit)
+    return min(max((limit - warm) / (cold - warm), 0.0), 1.0)
 
 
 def _heated(plan: Plan, climate: Climate) -> list[tuple[float, int]]:
@@ -139,6 +158,19 @@ def _heated(plan: Plan, climate: Climate) -> list[tuple[float, int]]:
 
 def heater_season(sheet: HeaterSheet, most_w: float, bins: Sequence[SeasonBin]) -> HeaterSeason:
     """Return what one heater makes of the season."""
-    cycling = sum(b.hours for b in bins if b.loss_w < sheet.output.minimum_w)
-    short = sum(b.hours for b in bins if b.loss_w > most_w)
-    return HeaterSeason(sheet.id, cycling, sum(b.hours for b in bins) - cycling - short, short)
+    hours = sum(each.hours for each in bins)
+    cycling = round(_hours_under(bins, sheet.output.minimum_w))
+    short = hours - round(_hours_under(bins, most_w))
+    return HeaterSeason(sheet.id, cycling, hours - cycling - short, short)
+
+
+def _hours_under(bins: Sequence[SeasonBin], limit_w: float) -> float:
+    """Return the hours in which the loss is under a limit; within a degree it falls evenly."""
+    total = 0.0
+    for before, here, after in zip((None, *bins), bins, (*bins[1:], None), strict=False):
+        cold = (before.loss_w + here.loss_w) / 2 if before is not None else None
+        warm = (after.loss_w + here.loss_w) / 2 if after is not None else None
+        low = warm if warm is not None else 2 * here.loss_w - (cold or here.loss_w)
+        high = cold if cold is not None else 2 * here.loss_w - low
+        total += here.hours * _under(limit_w, high, low)
+    return total
