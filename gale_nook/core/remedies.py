@@ -8,11 +8,10 @@ import itertools
 from collections.abc import Callable, Iterator
 
 from gale_nook.core.apply import applied
-from gale_nook.core.checking import checked
 from gale_nook.core.edits.command import Command
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Finding, Verdict
-from gale_nook.core.findings.judging import findings_of, over_findings
+from gale_nook.core.findings.judging import findings_of, newly_over
 from gale_nook.core.findings.rule import Remedy, Rule
 from gale_nook.core.job import Job
 from gale_nook.core.stations import RULES, STATIONS
@@ -74,12 +73,11 @@ def clears(job: Job, finding: Finding, command: Command) -> bool:
 
 def _puts_nothing_over(before: Job, after: Job, finding: Finding) -> bool:
     """Look at the finding's own station first: there most candidates put something over."""
-    known = {f.key for f in checked(before).findings if f.verdict is Verdict.OVER}
     for station in sorted(STATIONS, key=lambda station: station.word != finding.station):
-        for result in over_findings(after, station.rules):
+        for result in newly_over(before, after, station.rules):
             # a missing measurement that gets its value may show what is over; anything else may not
             shown = finding.verdict is Verdict.UNKNOWN and result.key[:2] != finding.key[:2]
-            if result.key not in known and not shown:
+            if not shown:
                 return False
     return True
 

@@ -38,22 +38,21 @@ WORSE = 1e-3  # by less no margin of a hazard is called worse
 
 
 def newly_over(before: Job, after: Job, rules: tuple[Rule, ...]) -> Iterator[Finding]:
-    """Yield what is over after a change and was not before it, and the hazards that were over and
-    are worse.
+    """Yield what is over after a change and was not before it, accepted or not; of what was, the
+    hazards and the accepted ones that are worse.
     """
     known = over_before(before, rules)
     for finding in over_findings(after, rules):
         margin = known.get(finding.key)
-        if margin is None or (
-            finding.hazard is not None and (finding.margin or 0.0) < margin - WORSE
-        ):
+        matters = finding.hazard is not None or bool(finding.lapsed)
+        if margin is None or (matters and (finding.margin or 0.0) < margin - WORSE):
             yield finding
 
 
 @fact
 def over_before(job: Job, rules: tuple[Rule, ...]) -> dict[tuple[str, str, str], float]:
-    """Return the margins of what is over, by what an acceptance would refer to."""
-    return {finding.key: finding.margin or 0.0 for finding in over_findings(job, rules)}
+    """Return the margins of what is over, accepted or not, by what an acceptance would refer to."""
+    return {f.key: f.margin or 0.0 for each in rules for f in each.findings_over(job)}
 
 
 def nothing_over(job: Job, rules: Iterable[Rule]) -> bool:

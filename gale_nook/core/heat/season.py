@@ -120,7 +120,8 @@ def idle_share(plan: Plan, model: LossModel, least_w: float) -> float | None:
     degree divides the hours.
     """
     climate = plan.heat.climate
-    milder = milder_half(_heated(plan, climate)) if climate is not None else []
+    heated = _heated(plan, climate) if climate is not None else []
+    milder, all_hours = milder_half(heated), dict(heated)
     if not milder:
         return None
 
@@ -131,15 +132,18 @@ def idle_share(plan: Plan, model: LossModel, least_w: float) -> float | None:
     whole = sum(hours for _, hours in milder[first + 1 :])
     # the loss passes the least output within one of the degrees round the first
     parts = sum(
-        hours * _share_under(model, celsius, least_w)
+        hours * _share_under(model, celsius, hours / all_hours[celsius], least_w)
         for celsius, hours in milder[max(first - 1, 0) : first + 1]
     )
     return (whole + parts) / sum(hours for _, hours in milder)
 
 
-def _share_under(model: LossModel, middle_c: float, limit_w: float) -> float:
-    """The share of a degree, its hours spread evenly, in which the loss is under a limit."""
-    cold, warm = (model.at(middle_c + off).design_loss_w for off in (-BIN_MIDDLE_K, BIN_MIDDLE_K))
+def _share_under(model: LossModel, middle_c: float, share: float, limit_w: float) -> float:
+    """The share of a degree's milder part, its hours spread evenly, in which the loss is under a
+    limit.
+    """
+    warm_c = middle_c + BIN_MIDDLE_K
+    cold, warm = (model.at(celsius).design_loss_w for celsius in (warm_c - share, warm_c))
     return _under(limit_w, cold, warm)
 
 
