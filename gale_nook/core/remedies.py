@@ -74,7 +74,7 @@ def clears(job: Job, finding: Finding, command: Command) -> bool:
 def _puts_nothing_over(before: Job, after: Job, finding: Finding) -> bool:
     """Look at the finding's own station first: there most candidates put something over."""
     for station in sorted(STATIONS, key=lambda station: station.word != finding.station):
-        for result in newly_over(before, after, station.rules):
+        for result in newly_over(before, after, station.rules, hazards_too=False):
             # a missing measurement that gets its value may show what is over; anything else may not
             shown = finding.verdict is Verdict.UNKNOWN and result.key[:2] != finding.key[:2]
             if not shown:

@@ -37,14 +37,19 @@ def over_findings(job: Job, rules: Iterable[Rule]) -> Iterator[Finding]:
 WORSE = 1e-3  # by less no margin of a hazard is called worse
 
 
-def newly_over(before: Job, after: Job, rules: tuple[Rule, ...]) -> Iterator[Finding]:
+def newly_over(
+    before: Job, after: Job, rules: tuple[Rule, ...], *, hazards_too: bool = True
+) -> Iterator[Finding]:
     """Yield what is over after a change and was not before it, accepted or not; of what was, the
-    hazards and the accepted ones that are worse.
+    accepted ones and the hazards that are worse.
+
+    Args:
+        hazards_too: hazards that were over already may not get worse.
     """
     known = over_before(before, rules)
     for finding in over_findings(after, rules):
         margin = known.get(finding.key)
-        matters = finding.hazard is not None or bool(finding.lapsed)
+        matters = (hazards_too and finding.hazard is not None) or bool(finding.lapsed)
         if margin is None or (matters and (finding.margin or 0.0) < margin - WORSE):
             yield finding
 
