@@ -108,7 +108,7 @@ def _room(kinds: dict[str, SolidKind]) -> RoomBook:
                 f"{file} {thing.id}", thing.like, "has to be a kind of its own, like one of a part"
             )
     return RoomBook(
-        things, row.shared, {entry.kind: entry.reason for entry in row.without}, row.told
+        row.wheel, things, row.shared, {entry.kind: entry.reason for entry in row.without}, row.told
     )
 
 

@@ -143,7 +143,7 @@ class Asking(BaseModel):
 
     rule: Annotated[str, Field(max_length=60)] = ""
     run: RunName | None = None
-    subject: Annotated[str, Field(max_length=80)] = ""
+    subject: Annotated[str, Field(max_length=120)] = ""
     anew: bool = False
 
 
@@ -201,7 +201,7 @@ class AcceptForm(PageForm):
     """What is asked for: accept a finding that is over, with name and reason."""
 
     rule: Annotated[Text, Field(max_length=60)] = ""
-    subject: ShortText = ""
+    subject: Annotated[Text, Field(max_length=120)] = ""
     run: Annotated[Text, Field(max_length=20)] = ""
     reason: Text = ""
     by: ShortText = ""

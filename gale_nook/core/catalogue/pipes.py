@@ -37,8 +37,6 @@ class PipePhysics(Sourced):
             exhaust, and a cool pipe.
         spray_reach_mm, spray_rise_deg, spray_spread_deg: how far, how steep and how wide a wheel
             throws what it picks up.
-        tyre_width_mm, wheel_up_mm, wheel_down_mm: of a wheel that is not surveyed, and how far it
-            moves; wheel_steer_deg: how far a front wheel turns to each side.
         silencer_mm, air_filter_mm: how thick they are.
     """
 
@@ -58,9 +56,5 @@ class PipePhysics(Sourced):
     spray_reach_mm: Annotated[float, Field(ge=100, le=5000)]
     spray_rise_deg: Annotated[float, Field(gt=0, lt=80)]
     spray_spread_deg: Annotated[float, Field(ge=0, lt=60)]
-    tyre_width_mm: Annotated[float, Field(ge=50, le=600)]
-    wheel_up_mm: Annotated[float, Field(ge=0, le=300)]
-    wheel_down_mm: Annotated[float, Field(ge=0, le=300)]
-    wheel_steer_deg: Annotated[float, Field(ge=0, le=60)]
     silencer_mm: Annotated[float, Field(ge=10, le=300)]
     air_filter_mm: Annotated[float, Field(ge=10, le=300)]

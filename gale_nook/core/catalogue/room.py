@@ -24,6 +24,17 @@ class Thing(Sourced):
     like: CatalogueId | None = None
 
 
+class UsualWheel(Sourced):
+    """A wheel that was not surveyed: its width, its travel with the suspension; and how far any
+    front wheel steers to each side.
+    """
+
+    width_mm: Annotated[float, Field(ge=50, le=600)]
+    up_mm: Annotated[float, Field(ge=0, le=300)]
+    down_mm: Annotated[float, Field(ge=0, le=300)]
+    steer_deg: Annotated[float, Field(ge=0, le=60)]
+
+
 class SharedRoom(Frozen):
     """Kinds of things that may touch or pass one another: any of one list with any of the other.
 
@@ -48,12 +59,14 @@ class ToldBy(Frozen):
     """A rule that says more of a pair than that it is in one place.
 
     Attributes:
+        run: that its finding is about; empty for a rule of no run or of one only.
         these, those: kinds of the pair; any where none is given.
         by: its finding names one of the pair as its subject, or by its name; "kind": there is
             only one such pair.
     """
 
     rule: Name
+    run: Literal["", "exhaust", "intake", "fuel"] = ""
     these: tuple[CatalogueId, ...] = ()
     those: tuple[CatalogueId, ...] = ()
     by: Literal["subject", "name", "kind"] = "subject"
@@ -70,6 +83,7 @@ class ToldBy(Frozen):
 class RoomFile(Frozen):
     """The data file."""
 
+    wheel: UsualWheel
     things: tuple[Thing, ...]
     shared: tuple[SharedRoom, ...]
     without: tuple[WithoutRoom, ...]
@@ -80,6 +94,7 @@ class RoomFile(Frozen):
 class RoomBook:
     """Things, pairs that may share room, and what has no room of its own."""
 
+    wheel: UsualWheel
     things: dict[str, Thing]
     shared: tuple[SharedRoom, ...]
     without: dict[str, str]

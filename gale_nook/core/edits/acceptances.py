@@ -45,7 +45,7 @@ class Withdraw(Command):
     op: Literal["withdraw"] = "withdraw"
     rule: Name
     run: RunName = ""
-    subject: Annotated[str, Field(max_length=80)]
+    subject: Annotated[str, Field(max_length=120)]
 
     def change(self, data: Data, before: Job) -> None:
         del before

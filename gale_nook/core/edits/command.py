@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from abc import abstractmethod
 from typing import Annotated, Any, ClassVar
 
 from pydantic import Field
@@ -29,6 +30,7 @@ class Command(Frozen):
     generic: ClassVar[bool] = False
     op: str
 
+    @abstractmethod
     def change(self, data: Data, before: Job) -> None:
         """Carry the command out on a plan's plain data, in place.
 
@@ -38,11 +40,10 @@ class Command(Frozen):
         Raises:
             BadInput: it names something that is not there.
         """
-        raise NotImplementedError
 
+    @abstractmethod
     def words(self, before: Job) -> str:
         """Return what it did, in a few words, for undo and the list of revisions."""
-        raise NotImplementedError
 
     def rebased(self, seen: Plan, now: Plan) -> Command:
         """Return the command for a plan that moved on since it was made; most stay as they are."""

@@ -6,13 +6,12 @@ import math
 from collections.abc import Iterator
 
 from gale_nook.core.fuel.filler import corridor
-from gale_nook.core.fuel.line import AT_HEATER_MM, FuelRun, fuel_run, vehicle_tank
+from gale_nook.core.fuel.line import AT_HEATER_MM, FuelRun, fuel_run
 from gale_nook.core.fuel.tank_rules import own_tank, tank_shape
 from gale_nook.core.geometry.frames import Vec3, add, scale
 from gale_nook.core.geometry.shapes import Shape, tube_shape
 from gale_nook.core.job import Job, fact
 from gale_nook.core.ledger.body import Body, body_of
-from gale_nook.core.plan.fuel import LinePartKind
 
 AT_TANK_MM = 120.0  # so far the line is at its own tank
 
@@ -29,8 +28,14 @@ def _tank(job: Job) -> Iterator[Body]:
         return
     where = "inside" if job.plan.fuel.source == "tank-inside" else "below"
     fill = job.catalogue.fuel_equipment.fill(tank.filled_with)
-    yield body_of(job, "own-tank", tank_shape(tank), thing_id="tank", where=where)
-    yield body_of(job, "filling", corridor(tank, fill), name=f"{fill.label} at the filler")
+    yield body_of(job, "own-tank", tank_shape(tank), thing_id="fuel.tank", where=where)
+    yield body_of(
+        job,
+        "filling",
+        corridor(tank, fill),
+        thing_id="fuel.filling",
+        name=f"{fill.label} at the filler",
+    )
 
 
 def _line(job: Job) -> Iterator[Body]:
@@ -40,17 +45,21 @@ def _line(job: Job) -> Iterator[Body]:
     for kind, from_mm, to_mm, outer_mm in _stretches(run):
         if to_mm > from_mm:
             shape = tube_shape(run.geometry.stretch(from_mm, to_mm), outer_mm)
-            yield body_of(job, kind, shape, thing_id="line", owner="line")
+            yield body_of(job, kind, shape, thing_id="fuel.line", owner="line")
     pump = job.catalogue.fuel_equipment.pump
     for part in run.line.parts:
         if part.kind == "pump":
             yield body_of(
-                job, "pump", pump_shape(job, run, part.at_mm), thing_id=part.id, owner="line"
+                job,
+                "pump",
+                pump_shape(job, run, part.at_mm),
+                thing_id=f"line.{part.id}",
+                owner="line",
             )
         elif part.kind == "filter":
             at, along = run.geometry.point_at(part.at_mm), run.geometry.direction_at(part.at_mm)
             shape = _round_ended(at, along, pump.filter_length_mm, pump.filter_diameter_mm)
-            yield body_of(job, "line-filter", shape, thing_id=part.id, owner="line")
+            yield body_of(job, "line-filter", shape, thing_id=f"line.{part.id}", owner="line")
 
 
 def _stretches(run: FuelRun) -> Iterator[tuple[str, float, float, float]]:
@@ -79,12 +88,3 @@ def pump_shape(job: Job, run: FuelRun, at_mm: float) -> Shape:
 def _round_ended(middle: Vec3, axis: Vec3, length_mm: float, diameter_mm: float) -> Shape:
     half = scale(axis, max(length_mm - diameter_mm, 0.0) / 2)
     return tube_shape((add(middle, scale(half, -1.0)), add(middle, half)), diameter_mm)
-
-
-def supply_tank_ids(job: Job) -> frozenset[str]:
-    """Return the id of the surveyed tank that the line takes off."""
-    tank = vehicle_tank(job)
-    return frozenset() if tank is None else frozenset({tank.id})
-
-
-LINE_KINDS: tuple[LinePartKind, ...] = ("filter", "pump")

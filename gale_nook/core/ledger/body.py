@@ -15,13 +15,14 @@ class Body:
     """A thing that takes room.
 
     Attributes:
-        id: of the part or run that it is.
+        id: of the surveyed part; of anything else with a dot in it, so that the two never meet.
         kind: a surveyed kind, or a thing of the catalogue's room.
         gaps: the gaps that are kept from it; None where nothing asks for any.
         keeps: which of the gaps of others it keeps.
         covered: of a hot pipe: lagged, or behind a shield.
         passes: ids of others that it passes in a fitting made for that.
-        owner: bodies of one owner are one thing, and not held against each other.
+        owner: bodies of one owner are one thing, and not held against each other; empty for a thing
+            of one body.
         where: it stands inside, below, outside or in the engine bay: gaps are kept within one of
             these, since floor and walls stand between; None for what leads from one to another.
     """
@@ -43,7 +44,7 @@ def body_of(  # noqa: PLR0913 - what a body is, each named at the call
     kind: str,
     shape: Shape,
     *,
-    thing_id: str = "",
+    thing_id: str,
     name: str = "",
     owner: str = "",
     covered: bool = False,
@@ -55,7 +56,7 @@ def body_of(  # noqa: PLR0913 - what a body is, each named at the call
     thing: Thing = room.things[kind]
     gaps = job.catalogue.solid_kinds[thing.like] if thing.like is not None else None
     return Body(
-        thing_id or kind,
+        thing_id,
         name or thing.label,
         kind,
         shape,
@@ -63,7 +64,7 @@ def body_of(  # noqa: PLR0913 - what a body is, each named at the call
         thing.keeps,
         covered,
         passes,
-        owner or thing_id or kind,
+        owner,
         where,
     )
 
@@ -73,6 +74,14 @@ def gap_mm(one: Body, other: Body) -> float:
     0 where they may touch.
     """
     return max(_kept_mm(one, other), _kept_mm(other, one))
+
+
+def asking(one: Body, other: Body) -> SolidKind | None:
+    """Return the kind that asks for the gap between two bodies; None where none does."""
+    here, there = _kept_mm(one, other), _kept_mm(other, one)
+    if max(here, there) <= 0:
+        return None
+    return other.gaps if here >= there else one.gaps
 
 
 def _kept_mm(who: Body, other: Body) -> float:

@@ -8,7 +8,7 @@ from functools import partial
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.rule import Rule
 from gale_nook.core.job import Job, fact, vehicle_fact
-from gale_nook.core.ledger.body import Body
+from gale_nook.core.ledger.body import Body, asking
 from gale_nook.core.ledger.pairs import Pair, too_near
 from gale_nook.core.quantities.sentences import q
 
@@ -92,6 +92,8 @@ def _is_told(job: Job, pair: Pair, rules: tuple[Rule, ...]) -> bool:
             if each.id != told.rule:
                 continue
             for finding in each.findings_over(job):
+                if told.run and finding.run != told.run:
+                    continue
                 by_subject = told.by == "subject" and finding.subject in ids
                 by_name = told.by == "name" and finding.subject_name in names
                 if told.by == "kind" or by_subject or by_name:
@@ -105,10 +107,12 @@ def _finding(job: Job, this: Rule, pair: Pair) -> Finding:
     if distance < 0:
         words = f"{_first(one.name)} and {other.name} are in one place, by {q(-distance)}."
     band = Band(min(pair.gap_mm, 0.0), None, Whose.GEOMETRY, source=ONE_PLACE)
-    asking = next((body.gaps for body in (other, one) if body.gaps is not None), None)
-    if pair.gap_mm > 0 and asking is not None:
-        band = Band(pair.gap_mm, None, Whose.WORKSHOP, "gap", f"{asking.label}: {asking.source}")
-    planned = one.gaps is None or other.gaps is None
+    asks = asking(one, other) if pair.gap_mm > 0 else None
+    if asks is not None:
+        band = Band(pair.gap_mm, None, Whose.WORKSHOP, "gap", f"{asks.label}: {asks.source}")
+    # what was surveyed stands as it is; what is planned can do harm
+    planned = "." in one.id or "." in other.id
+    harms = (body.gaps.hazard for body in (other, one) if body.gaps is not None)
     return this.finding(
         job,
         subject=f"{one.id}:{other.id}",
@@ -116,7 +120,7 @@ def _finding(job: Job, this: Rule, pair: Pair) -> Finding:
         measured=distance,
         band=band,
         tolerance=0.0,
-        hazard=asking.hazard if asking is not None and (planned or pair.gap_mm > 0) else None,
+        hazard=next((harm for harm in harms if harm), None) if planned else None,
         title=f"{_first(one.name)} and {other.name}",
         sentence=words,
         marks=(Mark(pair.near.start, pair.near.end),),

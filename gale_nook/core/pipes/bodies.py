@@ -37,7 +37,7 @@ def _exhaust(job: Job) -> Iterator[Body]:
                 job,
                 kind,
                 shape,
-                thing_id="exhaust",
+                thing_id="pipes.exhaust",
                 owner="exhaust",
                 covered=covered,
                 passes=through,
@@ -51,7 +51,7 @@ def _intake(job: Job) -> Iterator[Body]:
     through, diameter = frozenset(passed(job, "intake")), heater_port(job, "intake").diameter_mm
     for kind, start, stop in _cut(0.0, run.passed_mm[-1], "intake"):
         shape = tube_shape(run.stretch(start, stop), diameter)
-        yield body_of(job, kind, shape, thing_id="intake", owner="intake", passes=through)
+        yield body_of(job, kind, shape, thing_id="pipes.intake", owner="intake", passes=through)
 
 
 def _cut(from_mm: float, to_mm: float, tube: Tube) -> Iterator[tuple[str, float, float]]:
@@ -72,7 +72,9 @@ def _thick(job: Job, tube: Tube) -> Iterator[Body]:
         half = min(thick, fitting.length_mm) / 2
         ends = _ends(run, fitting.at_mm + half, fitting.end_mm - half)
         kind = THICK[fitting.kind]
-        yield body_of(job, kind, tube_shape(ends, thick), thing_id=fitting.id, owner=tube)
+        yield body_of(
+            job, kind, tube_shape(ends, thick), thing_id=f"{tube}.{fitting.id}", owner=tube
+        )
 
 
 def _ends(

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.job import Job
 from gale_nook.core.vehicle.parts import surveyed_parts
+from gale_nook.core.vehicle.wheels import assumed_wheels
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,25 +54,20 @@ class Wedge:
 
 
 def wedges(job: Job) -> tuple[Wedge, ...]:
-    """Return the spray of every wheel: of the surveyed ones, or of four at the shell's axles where
-    none is.
+    """Return the spray of every wheel: of the surveyed ones, and of those at the axles that were
+    not.
     """
     shell, works = job.plan.vehicle.shell, job.catalogue.pipe_physics
-    half = works.tyre_width_mm / 2
     wheels = [
         (solid.name, shape.bounds)
         for solid, kind, shape in surveyed_parts(job)
         if kind.id == "wheel"
     ]
     feet = [(name, ((b[0] + b[3]) / 2, (b[1] + b[4]) / 2), (b[4] - b[1]) / 2) for name, b in wheels]
-    if not feet:
-        out = shell.outer_width_mm / 2 - half
-        axles = (("front", shell.front_axle_x_mm), ("rear", shell.rear_axle_x_mm))
-        feet = [
-            (f"{end} {side} wheel", (x, y), half)
-            for end, x in axles
-            for side, y in (("left", -out), ("right", out))
-        ]
+    feet += [
+        (wheel.name, (wheel.hub[0], wheel.hub[1]), wheel.width_mm / 2)
+        for wheel in assumed_wheels(job)
+    ]
     return tuple(
         Wedge(
             name,

@@ -73,7 +73,7 @@ class Acceptance(Frozen):
     id: ItemId
     rule: Annotated[str, Field(pattern=r"^[a-z]+\.[a-z_]+$", max_length=60)]
     run: RunName = ""
-    subject: Annotated[str, Field(max_length=80)]
+    subject: Annotated[str, Field(max_length=120)]
     reason: Note = ""
     by: Name
     on: Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$")]

@@ -16,9 +16,15 @@ def spot_bodies(job: Job) -> tuple[Body, ...]:
     shape, corners, mount = heater_body_shape(job), body_corners(job), chosen_mount(job)
     if shape is None or corners is None or mount is None:
         return ()
-    results = [body_of(job, "heater", shape, where=mount.place)]
+    results = [
+        body_of(job, "heater", shape, thing_id="spot.heater", owner="heater", where=mount.place)
+    ]
     if mount.place == "inside" and mount.through == "floor":
         (x0, y0, _), (x1, y1, top) = corners
         way = box_shape((x0, y0, top), (x1 - x0, y1 - y0, lift_mm(job)))
-        results.append(body_of(job, "lift-out", way, owner="heater", where=mount.place))
+        results.append(
+            body_of(
+                job, "lift-out", way, thing_id="spot.lift-out", owner="heater", where=mount.place
+            )
+        )
     return tuple(results)

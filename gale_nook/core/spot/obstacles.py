@@ -114,7 +114,7 @@ def _reaching(job: Job, place: str) -> tuple[Obstacle, ...]:
 
 def _wheels(job: Job) -> tuple[Obstacle, ...]:
     """The wheels that were not surveyed, as boxes through their travel."""
-    kind, works = job.catalogue.solid_kinds["wheel"], job.catalogue.pipe_physics
+    kind, usual = job.catalogue.solid_kinds["wheel"], job.catalogue.room.wheel
     results = []
     for wheel in assumed_wheels(job):
         (x, y, z), radius, half = wheel.hub, wheel.diameter_mm / 2, wheel.width_mm / 2
@@ -128,8 +128,8 @@ def _wheels(job: Job) -> tuple[Obstacle, ...]:
             length_mm=2 * radius,
             width_mm=2 * half,
             height_mm=2 * radius,
-            travel_up_mm=works.wheel_up_mm,
-            travel_down_mm=works.wheel_down_mm,
+            travel_up_mm=usual.up_mm,
+            travel_down_mm=usual.down_mm,
         )
         results.append(solid_obstacle(box, kind, solid_shape(box)))
     return tuple(results)

@@ -33,7 +33,6 @@ def _surveyed(job: Job) -> list[Body]:
             kind.id,
             steered_shape(job, solid, shape),
             gaps=kind,
-            owner=solid.id,
             where=kind.where,
         )
         for solid, kind, shape in surveyed_parts(job)
@@ -44,12 +43,11 @@ def _wheels(job: Job) -> list[Body]:
     kind = job.catalogue.solid_kinds["wheel"]
     return [
         Body(
-            wheel.id,
+            f"axle.{wheel.id}",
             wheel.name,
             kind.id,
             assumed_wheel_shape(job, wheel),
             gaps=kind,
-            owner=wheel.id,
             where=kind.where,
         )
         for wheel in assumed_wheels(job)
@@ -89,9 +87,9 @@ def _shell(job: Job) -> list[Body]:
             job,
             kind,
             box_shape(start, size),
-            thing_id=name.replace(" ", "-") or kind,
+            thing_id=f"shell.{name.replace(' ', '-') or kind}",
             name=name,
-            owner="the vehicle's body",
+            owner="shell",
         )
         for kind, name, start, size in boxes
         if min(size) > 0

@@ -31,7 +31,7 @@ class AssumedWheel:
 @vehicle_fact
 def assumed_wheels(job: Job) -> tuple[AssumedWheel, ...]:
     """Return the wheels at the axles of the main dimensions that no surveyed wheel stands for."""
-    shell, width = job.plan.vehicle.shell, job.catalogue.pipe_physics.tyre_width_mm
+    shell, width = job.plan.vehicle.shell, job.catalogue.room.wheel.width_mm
     out, radius = shell.outer_width_mm / 2 - width / 2, shell.wheel_diameter_mm / 2
     surveyed = [shape.bounds for _, kind, shape in surveyed_parts(job) if kind.id == "wheel"]
     results = []
@@ -47,10 +47,11 @@ def assumed_wheels(job: Job) -> tuple[AssumedWheel, ...]:
 
 def assumed_wheel_shape(job: Job, wheel: AssumedWheel) -> Shape:
     """Return the room that a wheel takes as it moves and steers."""
-    works = job.catalogue.pipe_physics
-    steer = works.wheel_steer_deg if wheel.steers else 0.0
-    travel = (works.wheel_up_mm, works.wheel_down_mm)
-    return wheel_shape(wheel.hub, wheel.diameter_mm, wheel.width_mm, *travel, steer)
+    usual = job.catalogue.room.wheel
+    steer = usual.steer_deg if wheel.steers else 0.0
+    return wheel_shape(
+        wheel.hub, wheel.diameter_mm, wheel.width_mm, usual.up_mm, usual.down_mm, steer
+    )
 
 
 def steered_shape(job: Job, solid: Solid, shape: Shape) -> Shape:
@@ -60,7 +61,7 @@ def steered_shape(job: Job, solid: Solid, shape: Shape) -> Shape:
     low_x, high_x = shape.bounds[0], shape.bounds[3]
     if not low_x <= job.plan.vehicle.shell.front_axle_x_mm <= high_x:
         return shape
-    return _turned(solid, job.catalogue.pipe_physics.wheel_steer_deg)
+    return _turned(solid, job.catalogue.room.wheel.steer_deg)
 
 
 @lru_cache(maxsize=64)

@@ -19,6 +19,7 @@ from gale_nook.core.fuel.line import fuel_run
 from gale_nook.core.geometry.route import route_geometry
 from gale_nook.core.heater.choice import judgements
 from gale_nook.core.job import Job
+from gale_nook.core.pipes.spray import wedges
 from gale_nook.core.pipes.tilt import worst_falls
 from gale_nook.core.pipes.work import pipe_steps
 from gale_nook.core.plan.document import Plan
@@ -46,8 +47,11 @@ def test_the_line_and_the_pump_through_the_vehicles_own_tank(
     """Taken off in the middle of the tank, the line led through it to the rear: clear, once."""
     plan = apply(heron, set_value("fuel.tap_x_mm", 1500.0), catalogue)
     found = over(plan, catalogue, "fuel")
-    assert {("fuel.together", "line:tank"), ("fuel.together", "pump:tank")} <= found.keys()
-    assert found["fuel.together", "line:tank"].hazard == "fire"
+    assert {
+        ("fuel.together", "fuel.line:tank"),
+        ("fuel.together", "line.pump:tank"),
+    } <= found.keys()
+    assert found["fuel.together", "fuel.line:tank"].hazard == "fire"
 
 
 def _own_tank(plan: Plan, catalogue: Catalogue, **changes: float) -> Plan:
@@ -63,20 +67,20 @@ def test_an_own_tank_in_the_circle_of_a_wheel_that_nobody_surveyed(catalogue: Ca
     x, y = shell.rear_axle_x_mm, shell.outer_width_mm / 2
     hub = shell.ground_z_mm + shell.wheel_diameter_mm / 2
     there = _own_tank(plan, catalogue, x_mm=x - 200, y_mm=y - 260, z_mm=hub - 50)
-    assert ("fuel.together", "tank:wheel-rear-right") in over(there, catalogue, "fuel")
+    assert ("fuel.together", "fuel.tank:axle.wheel-rear-right") in over(there, catalogue, "fuel")
     away = _own_tank(plan, catalogue, x_mm=x - 1500, y_mm=y - 260, z_mm=hub - 50)
-    assert ("fuel.together", "tank:wheel-rear-right") not in over(away, catalogue, "fuel")
+    assert ("fuel.together", "fuel.tank:axle.wheel-rear-right") not in over(away, catalogue, "fuel")
 
 
 def test_an_outside_tank_up_through_the_load_floor(heron: Plan, catalogue: Catalogue) -> None:
     there = _own_tank(heron, catalogue, x_mm=600, y_mm=0, z_mm=-50, height_mm=180)
-    assert ("fuel.together", "tank:floor") in over(there, catalogue, "fuel")
+    assert ("fuel.together", "fuel.tank:shell.floor") in over(there, catalogue, "fuel")
 
 
 def test_a_vehicle_tank_above_the_floor(heron: Plan, catalogue: Catalogue) -> None:
     plan = apply(heron, set_value("vehicle.solids.tank.z_mm", -170.0), catalogue)
     found = over(plan, catalogue, "vehicle")
-    assert found["vehicle.together", "tank:floor"].measured == pytest.approx(-71.2, abs=0.1)
+    assert found["vehicle.together", "tank:shell.floor"].measured == pytest.approx(-71.2, abs=0.1)
 
 
 @pytest.mark.parametrize("kind", ["member", "rail"])
@@ -89,7 +93,7 @@ def test_members_and_rails_begin_below_the_floor_stack(kind: str, catalogue: Cat
         raised = part.model_copy(update={"z_mm": part.z_mm + 60})  # type: ignore[union-attr]
         vehicle = plan.vehicle.model_copy(update={"solids": (raised,)})
         found = over(plan.model_copy(update={"vehicle": vehicle}), catalogue, "vehicle")
-        assert ("vehicle.together", f"{part.id}:floor") in found
+        assert ("vehicle.together", f"{part.id}:shell.floor") in found
 
 
 def test_every_kind_of_part_begins_where_it_can_be(catalogue: Catalogue) -> None:
@@ -99,7 +103,9 @@ def test_every_kind_of_part_begins_where_it_can_be(catalogue: Catalogue) -> None
         part = starting_part(Job(plan, catalogue), kind)
         vehicle = plan.vehicle.model_copy(update={"solids": (part,)})
         found = over(plan.model_copy(update={"vehicle": vehicle}), catalogue, "vehicle")
-        assert not [key for key in found if key[1].split(":")[-1] in {"floor", "ground"}], kind.id
+        assert not [
+            key for key in found if key[1].split(":")[-1] in {"shell.floor", "shell.ground"}
+        ], kind.id
     brake = starting_part(Job(plan, catalogue), catalogue.solid_kinds["brake-pipe"])
     assert (brake.shape, brake.diameter_mm) == ("tube", 6)  # type: ignore[union-attr]
     bed = starting_part(Job(plan, catalogue), catalogue.solid_kinds["bed"])
@@ -316,3 +322,15 @@ def test_a_tank_inside_is_held_against_the_sheets_own_figure(
     assert found is not None
     assert (found.verdict, found.band.maximum) == (verdict, 1000.0)
     assert found.band.whose.value == "limit sheet"
+
+
+def test_wheels_that_were_not_surveyed_throw_up_spray_beside_those_that_were(
+    heron: Plan, catalogue: Catalogue
+) -> None:
+    """With one of four surveyed, the other three stand at the axles all the same."""
+    wheels = [s.id for s in heron.vehicle.solids if s.kind == "wheel"]
+    assert len(wheels) == 4
+    kept = tuple(s for s in heron.vehicle.solids if s.id not in wheels[1:])
+    vehicle = heron.vehicle.model_copy(update={"solids": kept})
+    assert len(wedges(Job(heron, catalogue))) == 4
+    assert len(wedges(Job(heron.model_copy(update={"vehicle": vehicle}), catalogue))) == 4
