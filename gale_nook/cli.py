@@ -37,6 +37,7 @@ from gale_nook.core.station import Station
 from gale_nook.core.stations import STATIONS
 from gale_nook.exchange.drill import drill_pdf
 from gale_nook.exchange.finding_cards import (
+    assumed_words,
     VERDICT_MARKS,
     VERDICT_WORDS,
     limit_words,
@@ -119,6 +120,7 @@ def _as_data(finding: Finding) -> dict[str, Any]:
         "hazard": finding.hazard,
         "sentence": say(finding.sentence),
         "lapsed": say(finding.lapsed),
+        "assumed": list(finding.assumed),
         "accepted_reason": finding.accepted_reason,
         "accepted_by": finding.accepted_by,
     }
@@ -134,6 +136,8 @@ def _print_text(done: Check) -> None:
         asked = "asked for" if finding.answer is not None else "limit"
         figures = f"measured {result}, {asked} {limit}"
         typer.echo(f"{'':13} {say(finding.sentence)} ({figures}, {finding.band.whose.value})")
+        if finding.assumed:
+            typer.echo(f"{'':13} {assumed_words(finding)}")
         if finding.lapsed:
             typer.echo(f"{'':13} {say(finding.lapsed)}")
         if finding.accepted_by:

@@ -29,7 +29,7 @@ from gale_nook.core.catalogue.fuel import FuelEquipment
 from gale_nook.core.catalogue.items import CatalogueItem, Caution
 from gale_nook.core.catalogue.pipes import PipeKind, PipePhysics
 from gale_nook.core.catalogue.room import RoomBook, RoomFile
-from gale_nook.core.catalogue.survey import BodyType, SolidKind, SolidMaterial
+from gale_nook.core.catalogue.survey import BodyType, RestsOn, SolidKind, SolidMaterial, UsualValue
 from gale_nook.core.errors import BadInput
 from gale_nook.core.heater.sheets import contradictions, limit_troubles
 
@@ -73,6 +73,8 @@ def load_catalogue() -> Catalogue:
         rib_kinds=_by_id(_rows("ribs.yaml", RibKind)),
         solid_kinds=kinds,
         solid_materials=_by_id(_rows("solid_materials.yaml", SolidMaterial)),
+        usual_values=_by_id(_rows("usual_values.yaml", UsualValue)),
+        rests_on=tuple(_rows("rests_on.yaml", RestsOn)),
         room=_room(kinds),
         workshop_limits=workshop,
         limit_bands=bands,

@@ -15,6 +15,7 @@ from gale_nook.core.plan.document import Plan, places_of
 from gale_nook.core.plan.size import too_large
 from gale_nook.core.references import check_references
 from gale_nook.core.stations import STATIONS
+from gale_nook.core.vehicle.pencil import ink
 
 
 def apply(plan: Plan, command: Command, catalogue: Catalogue) -> Plan:
@@ -31,6 +32,7 @@ def applied(job: Job, command: Command) -> Plan:
     """Return the same, of a job: what it knows already is not worked out again."""
     data = job.plan.model_dump(mode="json")
     command.change(data, job)
+    ink(data, command.typed())
     if command.generic:
         _settle(job.plan.model_dump(mode="json"), data)
     after = plan_of(data, job.given_catalogue, command)

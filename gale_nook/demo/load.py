@@ -8,6 +8,8 @@ from typing import Any
 
 from gale_nook.core.catalogue.survey import BodyType
 from gale_nook.core.plan.document import Plan, read_plan
+from gale_nook.core.plan.vehicle import Vehicle
+from gale_nook.core.vehicle.pencil import body_addresses
 
 PLANS = Path(__file__).with_name("plans")
 DEMO_NAMES = ("heron", "quarto", "wren", "blank")
@@ -31,12 +33,13 @@ def new_plan(name: str, body: BodyType | None = None) -> Plan:
             "pitch_mm": body.rib_pitch_mm,
             "stringers": 2 if body.rib_pitch_mm else 0,
         }
+    data["vehicle"]["pencilled"] = body_addresses(Vehicle.model_validate(data["vehicle"]))
     return Plan.model_validate({**data, "name": name, "note": ""})
 
 
 def like(name: str, other: Plan) -> Plan:
     """Return a fresh plan with the surveyed vehicle of another job: its shell, parts, features and
-    build-ups.
+    build-ups. Nobody has looked at this one yet, so what was looked at there is assumed here.
     """
     data, given = demo_plan("blank").model_dump(mode="json"), other.model_dump(mode="json")
     heat = {
@@ -45,9 +48,12 @@ def like(name: str, other: Plan) -> Plan:
         "ribs": given["heat"]["ribs"],
         "cab": given["heat"]["cab"],
     }
-    return Plan.model_validate(
-        {**data, "name": name, "note": "", "vehicle": given["vehicle"], "heat": heat}
-    )
+    areas = [
+        {**area, "how": "assumed", "note": f"as {other.name[:60]}"}
+        for area in given["vehicle"]["looked_at"]
+    ]
+    vehicle = {**given["vehicle"], "looked_at": areas}
+    return Plan.model_validate({**data, "name": name, "note": "", "vehicle": vehicle, "heat": heat})
 
 
 def _vehicle(body: BodyType) -> dict[str, Any]:
@@ -72,6 +78,7 @@ def _vehicle(body: BodyType) -> dict[str, Any]:
         "datum": body.datum,
         "shell": body.shell,
         "openings": openings,
+        "has_none": body.has_none,
         "floor": {"layers": layers, "corrugation_mm": depth, "pitch_mm": pitch},
         "pop_top": top,
     }

@@ -11,6 +11,7 @@ import numpy as np
 from PIL import Image
 
 from gale_nook.core.spot.field import Field
+from gale_nook.core.spot.looked_rules import ASSUMED, TO_MEASURE
 
 CELL_PX = 3
 LEVELS_MM = (5.0, 20.0, 60.0)  # under the first it is tight
@@ -38,13 +39,23 @@ GROUNDS = {
     "stack": ((224, 216, 232), (96, 72, 128)),
 }
 
+# what nobody has looked at is never shaded as clear; what is assumed keeps its shade under dots
+PAPER, PENCIL = (238, 238, 234), (118, 126, 128)
+UNKNOWN: dict[int, tuple[tuple[int, int, int] | None, tuple[int, int, int]]] = {
+    ASSUMED: (None, PENCIL),
+    TO_MEASURE: (PAPER, PENCIL),
+}
 
-def floor_picture(margin_mm: Any, reason: Any, fields: list[Field], below: bool) -> bytes:
+
+def floor_picture(
+    margin_mm: Any, reason: Any, fields: list[Field], looked: Any, below: bool
+) -> bytes:
     """Return a PNG of a map, CELL_PX to a cell, x to the right.
 
     Args:
         margin_mm: (ny, nx).
         reason: (ny, nx), index into the reasons of all fields put one after another; -1 for none.
+        looked: (ny, nx), what is known of each place.
         below: seen from below, mirrored: y runs down the page; else up.
     """
     reasons = [rule for field in fields for rule, _ in field.reasons]
@@ -60,10 +71,28 @@ def floor_picture(margin_mm: Any, reason: Any, fields: list[Field], below: bool)
         stopped = (tall < -1e-9) & np.isin(index, numbers)
         colours[stopped] = ground
         colours[stopped & _lines(name, rows, columns)] = line
+    known = np.repeat(np.repeat(looked, CELL_PX, 0), CELL_PX, 1)
+    free = tall >= -1e-9
+    for state, (ground, line) in UNKNOWN.items():
+        there = free & (known == state)
+        if ground is not None:
+            colours[there] = ground
+        colours[there & _unknown_lines(state, rows, columns)] = line
     picture = Image.fromarray(colours if below else colours[::-1])
     out = io.BytesIO()
     picture.save(out, "PNG", compress_level=4)
     return out.getvalue()
+
+
+def _unknown_lines(state: int, rows: Any, columns: Any) -> Any:
+    """Return which pixels are inked: rings where nobody has looked, single dots where it is
+    assumed.
+    """
+    if state == ASSUMED:
+        return (rows % 12 < 2) & (columns % 12 < 2)
+    row, column = rows % 16 - 7.5, (columns + 8 * (rows // 16 % 2)) % 16 - 7.5
+    far = np.hypot(row, column)
+    return (far >= 3.0) & (far < 4.6)
 
 
 def _lines(name: str, rows: Any, columns: Any) -> Any:

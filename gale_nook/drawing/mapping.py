@@ -23,6 +23,7 @@ class BoardView:
     Attributes:
         below: the plan is seen from below, mirrored.
         side: the flank that the elevation inks.
+        looked: where nobody has looked is drawn.
         zoom: 1 shows the whole vehicle.
         centre: what a zoomed view is centred on (mm).
     """
@@ -31,6 +32,7 @@ class BoardView:
     side: str = "left"
     zoom: float = 1.0
     centre: Vec3 = (0.0, 0.0, 0.0)
+    looked: bool = False
 
 
 @dataclass(frozen=True, slots=True)

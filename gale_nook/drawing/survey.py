@@ -10,13 +10,23 @@ from dataclasses import dataclass
 from gale_nook.core.catalogue.survey import SolidKind
 from gale_nook.core.geometry.shapes import Shape, box_shape
 from gale_nook.core.job import Job
-from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, Opening, Solid, TubeSolid
+from gale_nook.core.plan.vehicle import (
+    BoxSolid,
+    CylinderSolid,
+    LookedWhere,
+    Opening,
+    Solid,
+    TubeSolid,
+)
 from gale_nook.core.vehicle.floor import floor_finish_z_mm, floor_underside_z_mm
+from gale_nook.core.vehicle.looked import Rect, unlooked, unseen
 from gale_nook.core.vehicle.parts import opening_box, surveyed_parts
 from gale_nook.drawing.mapping import BoardView, Mapping
-from gale_nook.drawing.scene import Circle, Group, Line, Node, Point, Rect, Text
+from gale_nook.drawing.scene import Circle, Group, Line, Node, Point, Strokes, Text
+from gale_nook.drawing.scene import Rect as Box
 
 PX_PER_LETTER = 6.2
+CROSS_PX = 18.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,6 +67,8 @@ def plan_nodes(job: Job, m: Mapping, view: BoardView, selected: str) -> Iterator
     yield Line([m.plan(x, y) for x, y in floor], "floor", closed=True)
     yield Line([m.plan(shell.front_x_mm, 0), m.plan(shell.rear_x_mm, 0)], "centre-line")
     yield from _slide_in_plan(job, m)
+    if view.looked:
+        yield from _unlooked_in_plan(job, m, "below" if view.below else "inside")
     near = "below" if view.below else "inside"
     ordered = sorted(
         surveyed_parts(job), key=lambda entry: (entry[1].where == near, entry[2].high_z_mm)
@@ -68,8 +80,42 @@ def plan_nodes(job: Job, m: Mapping, view: BoardView, selected: str) -> Iterator
         (solid, kind, _plan_form(solid, shape, m), kind.where == near)
         for solid, kind, shape in ordered
     ]
-    yield from (_solid(*form, selected) for form in forms)
+    pencilled = _pencilled(job)
+    yield from (_solid(*form, selected, pencilled) for form in forms)
     yield from _labels(forms)
+
+
+def _unlooked_in_plan(job: Job, m: Mapping, where: LookedWhere) -> Iterator[Node]:
+    """What nobody has looked at, hatched; what is only assumed, outlined."""
+    clear = unlooked(job, where)
+    for rects, cls in ((unseen(job, where), "assumed-area"), (clear, "unlooked")):
+        for low_x, low_y, high_x, high_y in rects:
+            if cls == "assumed-area" and (low_x, low_y, high_x, high_y) in clear:
+                continue
+            corners = [(low_x, low_y), (high_x, low_y), (high_x, high_y), (low_x, high_y)]
+            yield Line([m.plan(x, y) for x, y in corners], cls, closed=True, title=TITLES[cls])
+            if cls == "unlooked":
+                yield Strokes(_rings(m, (low_x, low_y, high_x, high_y)), "unlooked-marks")
+
+
+TITLES = {
+    "unlooked": "nobody has looked here: to measure",
+    "assumed-area": "what is here is only assumed",
+}
+
+
+def _rings(m: Mapping, rect: Rect) -> list[tuple[Point, Point]]:
+    """Small crosses every so often over a rectangle, in px."""
+    (u0, v0), (u1, v1) = m.plan(rect[0], rect[1]), m.plan(rect[2], rect[3])
+    left, right, top, bottom = min(u0, u1), max(u0, u1), min(v0, v1), max(v0, v1)
+    results: list[tuple[Point, Point]] = []
+    columns, rows = int((right - left) // CROSS_PX), int((bottom - top) // CROSS_PX)
+    for row in range(rows):
+        for column in range(columns):
+            u = left + (column + (0.25 if row % 2 else 0.75)) * CROSS_PX
+            v = top + (row + 0.5) * CROSS_PX
+            results += [((u - 2, v), (u + 2, v)), ((u, v - 2), (u, v + 2))]
+    return results
 
 
 def _slide_in_plan(job: Job, m: Mapping) -> Iterator[Node]:
@@ -120,7 +166,7 @@ def elevation_nodes(job: Job, m: Mapping, view: BoardView, selected: str) -> Ite
     yield Line(
         [m.elevation(ends[0], shell.ground_z_mm), m.elevation(ends[1], shell.ground_z_mm)], "ground"
     )
-    yield Rect(
+    yield Box(
         m.elevation(bulk, floor_finish_z_mm(job)),
         (m.px(rear - bulk), m.px(floor_finish_z_mm(job) - floor_underside_z_mm(job))),
         "floor-stack",
@@ -132,13 +178,14 @@ def elevation_nodes(job: Job, m: Mapping, view: BoardView, selected: str) -> Ite
         near = middle <= 60 if left else middle >= -60
         forms.append((solid, kind, _side_form(solid, kind, shape, m), near))
     forms.sort(key=lambda entry: entry[3])
-    yield from (_solid(*form, selected) for form in forms)
+    pencilled = _pencilled(job)
+    yield from (_solid(*form, selected, pencilled) for form in forms)
     yield from _labels(forms)
     for opening in job.plan.vehicle.openings:
         if opening.face.value == view.side:
             low = m.elevation(opening.start_mm, opening.base_mm + opening.height_mm)
             size = (m.px(opening.length_mm), m.px(opening.height_mm))
-            yield Rect(low, size, f"opening {opening.kind}", 3, title=opening.name)
+            yield Box(low, size, f"opening {opening.kind}", 3, title=opening.name)
         else:
             yield from _edge_opening(job, opening, m)
     for x in (shell.front_axle_x_mm, shell.rear_axle_x_mm):
@@ -149,7 +196,7 @@ def elevation_nodes(job: Job, m: Mapping, view: BoardView, selected: str) -> Ite
 def _edge_opening(job: Job, opening: Opening, m: Mapping) -> Iterator[Node]:
     low, size = opening_box(job, opening)
     if opening.face.value in {"rear", "roof"}:
-        yield Rect(
+        yield Box(
             m.elevation(low[0], low[2] + size[2]),
             (max(m.px(size[0]), 3), max(m.px(size[2]), 3)),
             "opening edge",
@@ -172,8 +219,22 @@ def _opening_in_plan(job: Job, opening: Opening, m: Mapping) -> Node:
     )
 
 
-def _solid(solid: Solid, kind: SolidKind, form: Form, near: bool, selected: str) -> Node:
+def _pencilled(job: Job) -> frozenset[str]:
+    """The ids of the parts of which something is only assumed."""
+    parts = (address.split(".") for address in job.plan.vehicle.pencilled)
+    return frozenset(part[2] for part in parts if part[1] == "solids")
+
+
+def _solid(  # noqa: PLR0913 - what one entry of the drawing is, and how it stands out
+    solid: Solid,
+    kind: SolidKind,
+    form: Form,
+    near: bool,
+    selected: str,
+    pencilled: frozenset[str],
+) -> Node:
     state = " chosen" if solid.id == selected else ""
+    state += " pencilled" if solid.id in pencilled else ""
     ink = "near" if near else "far"
     hazard = f" hazard-{kind.hazard}" if kind.hazard else ""
     attributes = {"class": f"solid kind-{kind.id} {ink}{hazard}{state}", "data-item": solid.id}
@@ -228,12 +289,10 @@ def _side_form(solid: Solid, kind: SolidKind, shape: Shape, m: Mapping) -> Form:
         )
     nodes: list[Node] = []
     if isinstance(solid, BoxSolid) and (solid.travel_up_mm or solid.travel_down_mm):
-        nodes.append(
-            Rect(m.elevation(b[0], b[5]), (m.px(b[3] - b[0]), m.px(b[5] - b[2])), "travel")
-        )
+        nodes.append(Box(m.elevation(b[0], b[5]), (m.px(b[3] - b[0]), m.px(b[5] - b[2])), "travel"))
         size = (solid.length_mm, solid.width_mm, solid.height_mm)
         b = box_shape((solid.x_mm, solid.y_mm, solid.z_mm), size, solid.yaw_deg).bounds
     size_px = (m.px(b[3] - b[0]), m.px(b[5] - b[2]))
     rounded = size_px[1] / 2 if kind.id == "wheel" else 0.0
-    nodes.append(Rect(m.elevation(b[0], b[5]), size_px, "body", rounded))
+    nodes.append(Box(m.elevation(b[0], b[5]), size_px, "body", rounded))
     return Form(nodes, centre, size_px)

@@ -31,6 +31,7 @@ VERDICT_MARKS = {
     Verdict.ACCEPTED: "±",
     Verdict.CLEAR: "✓",
 }
+MOST_ASSUMED = 4  # names in one line
 _KINDS = {"mm": "mm", "deg": "deg", "W": "w", "C": "c"}
 
 
@@ -57,6 +58,7 @@ class FindingCard:
     can_accept: bool
     hazard: str
     lapsed: str
+    assumed: str
     accepted_reason: str
     accepted_by: str
     limit_name: str
@@ -135,12 +137,22 @@ def _card(finding: Finding, system: UnitSystem, editable: Collection[str]) -> Fi
         can_accept=finding.verdict is Verdict.OVER,
         hazard=finding.hazard or "",
         lapsed=say(finding.lapsed, system),
+        assumed=assumed_words(finding),
         accepted_reason=finding.accepted_reason,
         accepted_by=finding.accepted_by,
         limit_name=finding.band.name if finding.band.name in editable else "",
         least=_end(finding.band.minimum, finding, system),
         most=_end(finding.band.maximum, finding, system),
     )
+
+
+def assumed_words(finding: Finding) -> str:
+    """Return what a verdict rests on that nobody has measured; empty for nothing."""
+    if not finding.assumed:
+        return ""
+    first, more = finding.assumed[:MOST_ASSUMED], finding.assumed[MOST_ASSUMED:]
+    rest = f" and {len(more)} more" if more else ""
+    return f"Rests on what is only assumed: {', '.join(first)}{rest}."
 
 
 def _end(value: float | None, finding: Finding, system: UnitSystem) -> str:

@@ -292,6 +292,8 @@ def _finding_words(card: FindingCard) -> str:
             f"{card.margin}."
         ),
     ]
+    if card.assumed:
+        parts.append(_plain(card.assumed))
     if card.lapsed:
         parts.append(_plain(card.lapsed))
     if card.accepted_by:

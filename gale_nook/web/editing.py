@@ -78,9 +78,8 @@ def set_typed(
     ask: Annotated[EditRequest[SetForm], edit_request(SetForm)], job_id: JobId, word: Word
 ) -> Response:
     """Set typed values, named `set:<address>`."""
-    return edited(
-        ask, job_id, word, typed_values(ask.form, ask.system, ask.db.head(job_id).plan.vehicle)
-    )
+    job = kept_jobs.of(ask.db.head(job_id).plan, ask.book)
+    return edited(ask, job_id, word, typed_values(ask.form, ask.system, job))
 
 
 @router.post("/jobs/{job_id}/{word}/command")

@@ -13,11 +13,12 @@ from gale_nook.core.commands import COMMAND
 from gale_nook.core.edits.command import Command, Value
 from gale_nook.core.edits.values import Change, SetValues
 from gale_nook.core.errors import BadInput
+from gale_nook.core.job import Job
 from gale_nook.core.plan.document import places_of, problem_of
-from gale_nook.core.plan.vehicle import Vehicle
 from gale_nook.core.plan.words import field_words
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import parse_quantity, quantity_of
+from gale_nook.core.vehicle.heights import over_floor_mm
 from gale_nook.web.from_features import from_feature
 from gale_nook.web.view_state import ViewState
 
@@ -153,21 +154,24 @@ def parse_command(text: str) -> Command:
         raise BadInput(place, None, problem) from None
 
 
-def typed_values(form: SetForm, system: UnitSystem, vehicle: Vehicle) -> SetValues:
+def typed_values(form: SetForm, system: UnitSystem, job: Job) -> SetValues:
     """Return the command for every value that was typed."""
     typed = form.typed.items()
     if not typed:
         raise BadInput("form", None, "Nothing was typed.")
-    return SetValues(changes=tuple(_change(a, text, system, vehicle) for a, text in typed))
+    return SetValues(changes=tuple(_change(a, text, system, job) for a, text in typed))
 
 
-def _change(address: str, text: str, system: UnitSystem, vehicle: Vehicle) -> Change:
+def _change(address: str, text: str, system: UnitSystem, job: Job) -> Change:
     words = field_words(address)
-    measured = from_feature(text, address, vehicle, system, words)
+    measured = from_feature(text, address, job.plan.vehicle, system, words)
     if measured is not None:
         return Change(address=address, value=measured)
     try:
-        return Change(address=address, value=_value(address, text, system))
+        value = _value(address, text, system)
+        if isinstance(value, float):
+            value = over_floor_mm(job, address, value)
+        return Change(address=address, value=value)
     except ValidationError as error:
         raise BadInput(words, text, places_of(error)[0][1]) from None
 

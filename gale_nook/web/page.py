@@ -22,6 +22,8 @@ from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity, quantity_of
 from gale_nook.core.quantities.sentences import say
 from gale_nook.core.station import Station
+from gale_nook.core.vehicle.heights import WORDS as HEIGHT_WORDS
+from gale_nook.core.vehicle.heights import as_measured_mm, measured_from
 from gale_nook.drawing.board import BoardOptions, board
 from gale_nook.drawing.mapping import BoardView
 from gale_nook.drawing.svg import svg
@@ -125,10 +127,20 @@ class StationPage:
             return ""
         if kind == "text" or isinstance(value, str | bool):
             return str(value)
-        return format_quantity(float(value), kind, self.system, unit).replace("−", "-")
+        shown = as_measured_mm(self.job, address, float(value))
+        return format_quantity(shown, kind, self.system, unit).replace("−", "-")
 
     def words(self, address: str) -> str:
-        return field_words(address)
+        origin = measured_from(self.job, address)
+        return HEIGHT_WORDS[origin] if origin != "floor" else field_words(address)
+
+    @cached_property
+    def _pencilled(self) -> frozenset[str]:
+        return frozenset(self.plan.vehicle.pencilled)
+
+    def is_pencilled(self, address: str) -> bool:
+        """Whether nobody has typed or measured a value yet."""
+        return address in self._pencilled
 
     def amount(self, value: float, kind: str) -> str:
         return format_quantity(value, kind, self.system)
@@ -212,7 +224,11 @@ class StationPage:
     def board_options(self) -> BoardOptions:
         """How the board is drawn."""
         view = BoardView(
-            self.view.plan == "below", self.view.side, float(self.view.zoom), self._focus
+            self.view.plan == "below",
+            self.view.side,
+            float(self.view.zoom),
+            self._focus,
+            self.shows_looked,
         )
         return BoardOptions(
             view,
@@ -222,6 +238,11 @@ class StationPage:
             floor_picture=self.floor_picture,
             tube=self.view.tube,
         )
+
+    @property
+    def shows_looked(self) -> bool:
+        """Whether the board shows where nobody has looked."""
+        return False
 
     @property
     def floor_picture(self) -> str:

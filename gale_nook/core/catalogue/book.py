@@ -24,7 +24,7 @@ from gale_nook.core.catalogue.fuel import FuelEquipment
 from gale_nook.core.catalogue.items import CatalogueItem, Caution
 from gale_nook.core.catalogue.pipes import PipeKind, PipePhysics
 from gale_nook.core.catalogue.room import RoomBook
-from gale_nook.core.catalogue.survey import BodyType, SolidKind, SolidMaterial
+from gale_nook.core.catalogue.survey import BodyType, RestsOn, SolidKind, SolidMaterial, UsualValue
 from gale_nook.core.errors import UnknownEntry
 
 
@@ -46,6 +46,8 @@ class Catalogue:
     rib_kinds: Mapping[str, RibKind]
     solid_kinds: Mapping[str, SolidKind]
     solid_materials: Mapping[str, SolidMaterial]
+    usual_values: Mapping[str, UsualValue]
+    rests_on: tuple[RestsOn, ...]
     room: RoomBook
     workshop_limits: Mapping[str, Limit]
     limit_bands: Mapping[str, LimitBand]

@@ -18,6 +18,7 @@ class BodyType(Sourced):
         corrugation: depth and pitch of the floor's ribs.
         openings: (kind, name, face, start, base, length, height, glazing).
         pop_top: start, length, width, rise.
+        has_none: kinds of parts that are asked for of a vehicle and that such a body does not have.
     """
 
     fuel: Literal["diesel", "petrol", "electric", "none"]
@@ -28,6 +29,7 @@ class BodyType(Sourced):
     rib_pitch_mm: float | None
     pop_top: tuple[float, float, float, float] | None = None
     openings: tuple[tuple[str, Name, str, float, float, float, float, CatalogueId], ...]
+    has_none: tuple[CatalogueId, ...] = ()
 
 
 class PartStart(Frozen):
@@ -51,6 +53,50 @@ class PartStart(Frozen):
     aside_mm: Annotated[float, Field(ge=-2_000, le=2_000)] = 0.0
 
 
+Span = tuple[Annotated[float, Field(ge=0)], Annotated[float, Field(gt=0)]]
+
+
+class PartUsual(Frozen):
+    """What a part of a kind hardly ever differs from; what does is asked about.
+
+    Attributes:
+        shapes: that it has; any when empty.
+        materials: that it is made of; any when empty.
+        thick_mm: least and most of its smallest size (the diameter of a tube or cylinder).
+        longest_mm: least and most of its largest size.
+    """
+
+    shapes: tuple[Literal["box", "cylinder", "tube", "outline"], ...] = ()
+    materials: tuple[CatalogueId, ...] = ()
+    thick_mm: Span | None = None
+    longest_mm: Span | None = None
+
+
+class UsualValue(Sourced):
+    """Between which a dimension of a vehicle nearly always lies.
+
+    Attributes:
+        id: its name among the main dimensions or the floor's.
+    """
+
+    least_mm: float
+    most_mm: float
+
+
+class RestsOn(Sourced):
+    """What of the vehicle some checks rest on, beside the thing that they name.
+
+    Attributes:
+        values: addresses in the vehicle, of which a check that rests on them says so when nobody
+            has measured them; `solids:` stands for every part of a kind, of those below,
+            or of those `beside-the-heater`.
+        rules: ids of these checks.
+    """
+
+    values: tuple[Name, ...]
+    rules: tuple[Name, ...]
+
+
 class SolidKind(Sourced):
     """What a kind of solid implies for the work around it.
 
@@ -67,6 +113,8 @@ class SolidKind(Sourced):
         body_mm: gap between the heater's body and it; 0 where it may touch.
         through: a pipe may pass through it in a fitting.
         start: what one is usually like.
+        usual: what one hardly ever differs from.
+        asked_of: vehicles that usually have one, by what they run on: it is asked for.
     """
 
     where: Literal["inside", "below", "outside", "engine-bay"]
@@ -80,6 +128,8 @@ class SolidKind(Sourced):
     body_mm: Annotated[float, Field(ge=0, le=500)] = 0.0
     through: bool = False
     start: PartStart = PartStart()
+    usual: PartUsual = PartUsual()
+    asked_of: tuple[Literal["diesel", "petrol", "electric", "none"], ...] = ()
 
 
 class SolidMaterial(Sourced):

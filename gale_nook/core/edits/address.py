@@ -61,14 +61,18 @@ def _nothing(address: str) -> BadInput:
 
 ORDER = "<follows>"
 ORDERED = ("nodes", "layers", "timers")  # lists in which the order means something
+SETS = ("pencilled", "has_none")  # lists of texts, each of which is there or not
 
 
 def leaves(data: Any, prefix: str = "") -> dict[str, Any]:
     """Return every plain value of the data by its address.
 
     Empty lists and objects count as values; in lists of which the order means something, so does
-    which item each one follows.
+    which item each one follows. Of a set, each text that is in it is a value.
     """
+    leaf = prefix.rsplit(".", 1)[-1]
+    if leaf in SETS:
+        return {f"{prefix}.{text}": True for text in data}
     if isinstance(data, dict) and data:
         pairs = [(str(key), value) for key, value in data.items()]
     elif isinstance(data, list) and data:
@@ -76,7 +80,7 @@ def leaves(data: Any, prefix: str = "") -> dict[str, Any]:
     else:
         return {prefix: data}
     results: dict[str, Any] = {}
-    follows, ordered = "", prefix.rsplit(".", 1)[-1] in ORDERED
+    follows, ordered = "", leaf in ORDERED
     for key, value in pairs:
         place = f"{prefix}.{key}" if prefix else key
         results.update(leaves(value, place))
@@ -86,4 +90,6 @@ def leaves(data: Any, prefix: str = "") -> dict[str, Any]:
 
 
 def _name(item: Any, index: int) -> Any:
-    return item.get("id", index) if isinstance(item, dict) else index
+    if not isinstance(item, dict):
+        return index
+    return item.get("id", item.get("address", index))

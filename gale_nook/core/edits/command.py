@@ -45,6 +45,12 @@ class Command(Frozen):
     def words(self, before: Job) -> str:
         """Return what it did, in a few words, for undo and the list of revisions."""
 
+    def typed(self) -> tuple[str, ...]:
+        """Return the addresses of the values, or of what holds some, that somebody typed or
+        measured by it: they are pencilled no more.
+        """
+        return ()
+
     def rebased(self, seen: Plan, now: Plan) -> Command:
         """Return the command for a plan that moved on since it was made; most stay as they are."""
         del seen, now

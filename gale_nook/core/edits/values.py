@@ -38,6 +38,9 @@ class SetValues(Command):
                 raise BadInput(address, change.value, "This names a group, not one value.")
             addresses.put(data, address, change.value)
 
+    def typed(self) -> tuple[str, ...]:
+        return tuple(change.address for change in self.changes)
+
     def words(self, before: Job) -> str:
         first = self.changes[0].address
         item = item_id(first)

@@ -79,6 +79,7 @@ class Finding:
         measured, margin: in `unit`; None when a measurement is missing, and of a question.
         answer: to a question; None for what is measured.
         lapsed: why it is not accepted any more; empty for none.
+        assumed: names of what it rests on that nobody has measured.
         hazard: class of harm, or None; a hazard is accepted only with a typed reason.
     """
 
@@ -100,6 +101,7 @@ class Finding:
     accepted_by: str = ""
     answer: bool | None = None
     lapsed: str = ""
+    assumed: tuple[str, ...] = ()
 
     @property
     def run(self) -> str:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from dataclasses import replace
 
+from gale_nook.core.findings.assumed import with_assumed
 from gale_nook.core.findings.finding import Finding, Verdict, by_severity
 from gale_nook.core.findings.lapse import why_lapsed
 from gale_nook.core.findings.rule import Rule
@@ -16,7 +17,8 @@ def findings_of(job: Job, rules: Iterable[Rule]) -> tuple[Finding, ...]:
     """Return what some rules find, worst first; what was accepted is said so."""
     results = (finding for each in rules for finding in each.check(job, each))
     accepted = {accepted.key: accepted for accepted in job.plan.acceptances}
-    return tuple(by_severity(tuple(_laid(job, f, accepted.get(f.key)) for f in results)))
+    laid = (_laid(job, finding, accepted.get(finding.key)) for finding in results)
+    return tuple(by_severity(tuple(with_assumed(job, finding) for finding in laid)))
 
 
 def over_count(job: Job, rules: Iterable[Rule]) -> int:

@@ -104,9 +104,12 @@ class Settings(Frozen):
 
     Attributes:
         tolerance_mm, tolerance_deg: within this of a limit, a value inside it is called tight.
+        heights_below: from what the heights of parts below the floor are typed and shown; they are
+            kept from the load floor.
         parked_tilt_deg: nose up or down, left or right, at which the exhaust still has to drain.
     """
 
     tolerance_mm: Annotated[float, Field(ge=0, le=100)] = 5.0
     tolerance_deg: Annotated[float, Field(ge=0, le=10)] = 0.5
     parked_tilt_deg: Annotated[float, Field(ge=0, le=15)] = 3.0
+    heights_below: Literal["floor", "underside", "ground"] = "floor"

@@ -264,6 +264,59 @@ class Feature(Frozen):
         return self.kind in {"hole", "thread"}
 
 
+LookedWhere = Literal["below", "inside", "engine-bay"]
+HowLooked = Literal["seen", "measured", "drawing", "assumed"]
+
+
+class LookedArea(Frozen):
+    """A rectangle in plan that somebody has looked at: what is there was entered, and the rest is
+    free.
+
+    Attributes:
+        from_x_mm, to_x_mm: its ends behind the datum; left_y_mm, right_y_mm: its sides, right of
+            centre.
+        how: seen, measured, from a drawing, or only assumed.
+        on: the date of that, as YYYY-MM-DD; empty where it was not noted.
+    """
+
+    id: ItemId
+    where: LookedWhere = "below"
+    how: HowLooked = "seen"
+    on: Annotated[str, Field(pattern=r"^(\d{4}-\d{2}-\d{2})?$")] = ""
+    from_x_mm: CoordinateMm
+    to_x_mm: CoordinateMm
+    left_y_mm: CoordinateMm
+    right_y_mm: CoordinateMm
+    note: Note = ""
+
+    @model_validator(mode="after")
+    def _has_a_size(self) -> LookedArea:
+        if self.from_x_mm >= self.to_x_mm:
+            raise ValueError("a looked-at area's front end lies ahead of its rear end")
+        if self.left_y_mm >= self.right_y_mm:
+            raise ValueError("a looked-at area's left side lies left of its right side")
+        return self
+
+
+class Confirmed(Frozen):
+    """A value that looked unlikely and was said to be right: it is not asked about again."""
+
+    address: Annotated[str, Field(max_length=160)]
+    value: float | Annotated[str, Field(max_length=80)]
+
+
+def _each_once(texts: tuple[str, ...]) -> tuple[str, ...]:
+    """Sorted, each once: the order means nothing."""
+    return tuple(sorted(set(texts)))
+
+
+Texts = Annotated[
+    tuple[Annotated[str, Field(max_length=160)], ...],
+    Field(max_length=6000),
+    AfterValidator(_each_once),
+]
+
+
 class Vehicle(Frozen):
     """The surveyed vehicle.
 
@@ -271,6 +324,10 @@ class Vehicle(Frozen):
         datum: the physical feature from which x is measured.
         below_mirrored: the features' measurements below were taken as seen lying there, left for
             right.
+        looked_at: where somebody has looked; elsewhere everything is still to be measured.
+        pencilled: addresses of the values that nobody has typed or measured yet.
+        has_none: kinds of parts that are asked for and that this vehicle does not have.
+        confirmed: unlikely values that are right.
     """
 
     name: Name
@@ -284,6 +341,12 @@ class Vehicle(Frozen):
     slide: SlideOut | None = None
     features: Annotated[tuple[Feature, ...], Field(max_length=120), AfterValidator(unique_ids)] = ()
     below_mirrored: bool = False
+    looked_at: Annotated[
+        tuple[LookedArea, ...], Field(max_length=60), AfterValidator(unique_ids)
+    ] = ()
+    pencilled: Texts = ()
+    has_none: Texts = ()
+    confirmed: Annotated[tuple[Confirmed, ...], Field(max_length=400)] = ()
 
     @model_validator(mode="after")
     def _pop_top_in_the_roof(self) -> Vehicle:

@@ -116,6 +116,14 @@ FIELD_WORDS = {
     "tolerance_mm": "tolerance of lengths",
     "parked_tilt_deg": "parked askew",
     "tolerance_deg": "tolerance of angles",
+    "heights_below": "heights below are measured",
+    "from_x_mm": "from, behind the datum",
+    "to_x_mm": "to, behind the datum",
+    "left_y_mm": "left side, right of centre",
+    "right_y_mm": "right side, right of centre",
+    "how": "how it was looked at",
+    "on": "date",
+    "where": "where",
 }
 
 TUBE_WORDS = {"exhaust": "exhaust", "intake": "combustion air"}
@@ -169,6 +177,7 @@ def item_id(address: str) -> str:
         "nodes",
         "layers",
         "features",
+        "looked_at",
         "pilots",
         "candidates",
         "timers",
@@ -193,4 +202,6 @@ def item_name(plan: Plan, item: str, given: str = "") -> str:
                 return f"a {FITTING_WORDS[fitting.kind][0]}"
     named = [*plan.vehicle.solids, *plan.vehicle.openings, *plan.vehicle.features]
     result = next((thing.name for thing in named if thing.id == item), None)
+    if any(area.id == item for area in plan.vehicle.looked_at):
+        return "a looked-at area"
     return result or ("a layer" if item.startswith("l") else item)

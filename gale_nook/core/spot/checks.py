@@ -3,6 +3,13 @@
 from __future__ import annotations
 
 from gale_nook.core.findings.rule import rules_of
-from gale_nook.core.spot import air_rules, body_rules, face_rules, hole_rules, rules
+from gale_nook.core.spot import (
+    air_rules,
+    body_rules,
+    face_rules,
+    hole_rules,
+    looked_rules,
+    rules,
+)
 
-SPOT_CHECKS = rules_of(rules, hole_rules, face_rules, air_rules, body_rules)
+SPOT_CHECKS = rules_of(rules, looked_rules, hole_rules, face_rules, air_rules, body_rules)

@@ -90,6 +90,9 @@ class TakeBelow(Command):
         if self.note:
             data["note"] = f"{data['note']}\n{self.note}".strip()[-2000:]
 
+    def typed(self) -> tuple[str, ...]:
+        return tuple(change.address for change in self.changes)
+
     def words(self, before: Job) -> str:
         del before
         return "took in what was measured below"

@@ -84,6 +84,7 @@ class Field:
         margin_mm: (ny, nx), at most CAP_MM.
         reason: (ny, nx), index into `reasons`; -1 where nothing binds within CAP_MM.
         reasons: (rule, subject) keys.
+        looked: what is known of each place, (ny, nx): see `looked_rules`.
         apart_mm: the margins before those that are the same at every place were laid over; for
             shading.
     """
@@ -94,6 +95,7 @@ class Field:
         self.reason = np.full(grid.shape, -1, dtype=np.int16)
         self.reasons: list[tuple[str, str]] = []
         self.apart_mm = self.margin_mm
+        self.looked: Any = np.zeros(grid.shape, dtype=np.int8)
 
     def lower(
         self, key: tuple[str, str], window: Window, margin_mm: Any, accepted: bool = False

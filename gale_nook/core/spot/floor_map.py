@@ -19,6 +19,7 @@ from gale_nook.core.plan.spot import Spot
 from gale_nook.core.plan.vehicle import Shell
 from gale_nook.core.spot.checks import SPOT_CHECKS
 from gale_nook.core.spot.field import CAP_MM, Field, Grid, grid_over, merged
+from gale_nook.core.spot.looked_rules import looked_states
 from gale_nook.core.spot.places import Measure, Places, SpotRule
 
 STEPS_MM = (10.0, 20.0, 50.0, 100.0, 200.0, 500.0)
@@ -35,6 +36,7 @@ def map_key(job: Job) -> str:
         plan.vehicle.floor,
         plan.vehicle.solids,
         plan.vehicle.openings,
+        plan.vehicle.looked_at,
         heater_sheet(job),
         plan.heater.own_limits,
         [a.rule + a.subject for a in plan.acceptances if not a.is_bound],
@@ -127,6 +129,7 @@ class FloorMap:
                     same_everywhere.append((rule.id, measure))
                 else:
                     self._lower(field, rule.id, measure)
+        field.looked = looked_states(at.job, self.grid)
         field.apart_mm = field.margin_mm.copy()
         for rule_id, measure in same_everywhere:
             self._lower(field, rule_id, measure)
@@ -167,9 +170,9 @@ class FloorMap:
             self._alike[measure.alike] = measure.margins(measure.measured(*places))
         return self._alike[measure.alike]
 
-    def shown(self, yaw_deg: int | None) -> tuple[Any, Any, list[Field]]:
-        """Return what a picture needs: margins to shade by, reasons, and the fields that these
-        number through.
+    def shown(self, yaw_deg: int | None) -> tuple[Any, Any, list[Field], Any]:
+        """Return what a picture needs: margins to shade by, reasons, the fields that these number
+        through, and what is known of each place.
 
         Args:
             yaw_deg: one turn; None takes the best of the four at each place.
@@ -180,6 +183,7 @@ class FloorMap:
                 np.where(field.margin_mm < 0, field.margin_mm, field.apart_mm),
                 field.reason,
                 [field],
+                field.looked,
             )
         fields = [self.fields[yaw] for yaw in YAWS]
         margin, best = merged(fields)
@@ -192,4 +196,5 @@ class FloorMap:
             ]
         )
         reason = np.take_along_axis(numbered, best[None], axis=0)[0]
-        return np.where(margin < 0, margin, apart), reason, fields
+        looked = np.take_along_axis(np.stack([f.looked for f in fields]), best[None], axis=0)[0]
+        return np.where(margin < 0, margin, apart), reason, fields, looked

@@ -21,13 +21,17 @@ from gale_nook.core.quantities.sentences import q
 from gale_nook.core.spot.checks import SPOT_CHECKS
 from gale_nook.core.spot.commands import PlaceHeater
 from gale_nook.core.spot.costs import Costs, Weights, cost_fields, costs_at, score
+from gale_nook.core.spot.field import Grid
 from gale_nook.core.spot.floor_map import YAWS, FloorMap, Progress
+from gale_nook.core.spot.looked_rules import TO_MEASURE, looked_states
 from gale_nook.core.spot.placement import suits_floor
 from gale_nook.core.spot.together import SPOT_TOGETHER
 
 MAX_TRIALS = 60  # places of the map that are looked at exactly before giving up
+NOT_LOOKED = 1000.0  # what a place costs that nobody has looked at: it comes after all others
 TURN_COSTS_MM = 60.0  # turning the heater is as much trouble as moving it that far
 APART_MM = 450.0  # best spots nearer than this to each other are one spot
+UNSEEN_MM = 100_000.0  # farther than any place that was looked at
 LETTERS = "ABCDE"
 
 
@@ -71,7 +75,7 @@ def nearest_clear(job: Job, beside: tuple[Rule, ...] = (SPOT_TOGETHER,)) -> Reme
     results = sorted(_clear_places(job, spot), key=lambda place: place[0])
     for _, place in results[:MAX_TRIALS]:
         if is_clear_at(job, place, beside):
-            return Remedy(_sentence(spot, place), _command(place))
+            return Remedy(_sentence(job, spot, place), _command(place))
     return None
 
 
@@ -87,6 +91,7 @@ def _clear_places(job: Job, spot: Spot) -> Iterator[tuple[float, Spot]]:
             far = (
                 np.hypot(floor.grid.x_mm[columns] - spot.x_mm, floor.grid.y_mm[rows] - spot.y_mm)
                 + turn * TURN_COSTS_MM
+                + UNSEEN_MM * (field.looked[rows, columns] == TO_MEASURE)
             )
             for at in np.argsort(far, kind="stable")[: MAX_TRIALS // 2]:
                 x, y = float(floor.grid.x_mm[columns[at]]), float(floor.grid.y_mm[rows[at]])
@@ -114,7 +119,7 @@ def _command(spot: Spot) -> PlaceHeater:
     return PlaceHeater(x_mm=spot.x_mm, y_mm=spot.y_mm, yaw_deg=spot.yaw_deg, mount=spot.mount)
 
 
-def _sentence(spot: Spot, place: Spot) -> str:
+def _sentence(job: Job, spot: Spot, place: Spot) -> str:
     dx = place.x_mm - spot.x_mm
     dy = place.y_mm - spot.y_mm
     turn = (place.yaw_deg - spot.yaw_deg) % 360
@@ -128,7 +133,14 @@ def _sentence(spot: Spot, place: Spot) -> str:
         words += f", turned {q(float(turn), 'deg')}"
     if place.mount != spot.mount:
         words += f", on the mount '{place.mount}'"
+    looked = looked_states(at_place(job, place), _one_place(place))
+    if looked[0, 0] == TO_MEASURE:
+        return words + ": nothing that was entered is in the way there, but nobody has looked."
     return words + ": nothing of the spot is over there."
+
+
+def _one_place(spot: Spot) -> Grid:
+    return Grid(np.array([spot.x_mm]), np.array([spot.y_mm]))
 
 
 @dataclass(frozen=True, slots=True)
@@ -139,6 +151,7 @@ class BestSpot:
         margin_mm: on the map.
         score: less is better.
         uses: name of the existing hole that a hole of the mount would use; empty for none.
+        to_measure: nobody has looked there yet.
     """
 
     letter: str
@@ -147,6 +160,7 @@ class BestSpot:
     costs: Costs
     score: float
     uses: str = ""
+    to_measure: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -156,12 +170,14 @@ class LookedAt:
     Attributes:
         over: number of its checks that are over.
         worst: what the worst of these says; empty for none.
+        to_measure: nobody has looked there yet.
     """
 
     id: str
     over: int
     worst: str
     costs: Costs
+    to_measure: bool = False
 
 
 def look_at_kept(job: Job) -> tuple[LookedAt, ...]:
@@ -172,7 +188,9 @@ def look_at_kept(job: Job) -> tuple[LookedAt, ...]:
         findings = findings_of(there, SPOT_CHECKS)
         over = sum(1 for finding in findings if finding.verdict is Verdict.OVER)
         worst = findings[0].sentence if over else ""
-        results.append(LookedAt(kept.id, over, worst, costs_at(there, kept.spot)))
+        to_measure = any(finding.verdict is Verdict.UNKNOWN for finding in findings)
+        costs = costs_at(there, kept.spot)
+        results.append(LookedAt(kept.id, over, worst, costs, to_measure))
     return tuple(results)
 
 
@@ -219,9 +237,16 @@ def best_spots(
         spot = base.model_copy(update={"x_mm": at_x, "y_mm": at_y, "yaw_deg": yaw})
         if is_clear_at(job, spot, beside):
             costs = costs_at(floor.job, spot)
-            margin = float(floor.fields[yaw].margin_mm[row, column])
+            field = floor.fields[yaw]
             result.append(
-                BestSpot(LETTERS[len(result)], spot, margin, costs, float(values[row, column]))
+                BestSpot(
+                    LETTERS[len(result)],
+                    spot,
+                    float(field.margin_mm[row, column]),
+                    costs,
+                    float(values[row, column]),
+                    to_measure=bool(field.looked[row, column] == TO_MEASURE),
+                )
             )
             values = np.where(np.hypot(x - at_x, y - at_y) < APART_MM, np.inf, values)
         else:
@@ -249,9 +274,15 @@ def _on_existing_holes(
             spot = base.model_copy(update={"x_mm": at[0] - dx, "y_mm": at[1] - dy, "yaw_deg": yaw})
             if is_clear_at(job, spot, beside):
                 findings = findings_of(at_place(job, spot), SPOT_CHECKS)
-                margin = min((f.margin or 0.0 for f in findings), default=0.0)
+                margins = [f.margin for f in findings if f.margin is not None]
                 yield BestSpot(
-                    next(letters), spot, margin, costs_at(floor.job, spot), 0.0, feature.name
+                    next(letters),
+                    spot,
+                    min(margins, default=0.0),
+                    costs_at(floor.job, spot),
+                    0.0,
+                    feature.name,
+                    to_measure=any(f.verdict is Verdict.UNKNOWN for f in findings),
                 )
                 break
 
@@ -264,6 +295,7 @@ def _scores(floor: FloorMap, weights: Weights) -> tuple[Any, Any]:
     for yaw in YAWS:
         margin = floor.fields[yaw].margin_mm
         value = score(cost_fields(floor.job, floor.grid, yaw), margin, weights)
+        value = value + NOT_LOOKED * (floor.fields[yaw].looked == TO_MEASURE)
         stacked.append(np.where(margin >= 0, value, np.inf))
     every = np.stack(stacked)
     best = every.argmin(axis=0)

@@ -7,23 +7,43 @@ from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
-from gale_nook.core.base.models import ItemId, Point2, Point3
+from gale_nook.core.base.models import CatalogueId, ItemId, Name, Point2, Point3
 from gale_nook.core.edits import address as addresses
-from gale_nook.core.edits.command import Command, Data
+from gale_nook.core.edits.command import Address, Command, Data
 from gale_nook.core.edits.items import AddItem
 from gale_nook.core.errors import BadInput
 from gale_nook.core.job import Job
-from gale_nook.core.plan.vehicle import Feature, Opening, PopTop, SlideOut, Solid
-from gale_nook.core.plan.words import item_name
+from gale_nook.core.plan.document import Plan
+from gale_nook.core.plan.vehicle import Feature, LookedArea, Opening, PopTop, SlideOut, Solid
+from gale_nook.core.plan.words import field_words, item_id, item_name
+from gale_nook.core.vehicle.datum import move_along
 from gale_nook.core.vehicle.parts import surveyed_where
 
 
 class AddSolid(AddItem):
-    """Add a surveyed part."""
+    """Add a surveyed part.
+
+    Attributes:
+        pencilled: addresses of its values that nobody has measured.
+    """
 
     lists: ClassVar[re.Pattern[str]] = re.compile(r"vehicle\.solids")
     collection: Literal["vehicle.solids"] = "vehicle.solids"
     item: Solid
+    pencilled: Annotated[tuple[Address, ...], Field(max_length=200)] = ()
+
+    def change(self, data: Data, before: Job) -> None:
+        super().change(data, before)
+        here = f"vehicle.solids.{self.item.id}."
+        data["vehicle"]["pencilled"] += [a for a in self.pencilled if a.startswith(here)]
+
+    def rebased(self, seen: Plan, now: Plan) -> Command:
+        other = super().rebased(seen, now)
+        if not isinstance(other, AddSolid) or other.item.id == self.item.id:
+            return other
+        here, there = (f"vehicle.solids.{each.item.id}." for each in (self, other))
+        moved = tuple(there + a.removeprefix(here) for a in self.pencilled)
+        return other.model_copy(update={"pencilled": moved})
 
 
 class AddOpening(AddItem):
@@ -56,6 +76,10 @@ class SetPoints(Command):
         if leaf is None:
             raise BadInput("points", self.item_id, "Only tubes and outlines are made of points.")
         solid[leaf] = [list(point) for point in self.points]
+        here = f"vehicle.solids.{self.item_id}.{leaf}"
+        pencilled = data["vehicle"]["pencilled"]
+        if any(address.startswith(f"{here}.") for address in pencilled):
+            data["vehicle"]["pencilled"] = pencilled + list(addresses.leaves(solid[leaf], here))
 
     def words(self, before: Job) -> str:
         return f"{item_name(before.plan, self.item_id)}: its points"
@@ -143,6 +167,102 @@ def _shift(solid: Data, dx: float, dy: float) -> None:
     solid["y_mm"] += dy
 
 
+class Ink(Command):
+    """Say that values are as the tape has them: they are pencilled no more."""
+
+    op: Literal["ink"] = "ink"
+    addresses: Annotated[tuple[Address, ...], Field(min_length=1, max_length=100)]
+
+    def change(self, data: Data, before: Job) -> None:
+        del before
+        for address in self.addresses:
+            addresses.find(data, address)
+
+    def typed(self) -> tuple[str, ...]:
+        return self.addresses
+
+    def words(self, before: Job) -> str:
+        first = self.addresses[0]
+        item = item_id(first)
+        return f"{item_name(before.plan, item) if item else field_words(first)}: measured"
+
+
+class Confirm(Command):
+    """Say that a value that looks unlikely is right."""
+
+    op: Literal["confirm"] = "confirm"
+    address: Address
+
+    def change(self, data: Data, before: Job) -> None:
+        del before
+        value = addresses.find(data, self.address)
+        if not isinstance(value, float | int | str):
+            raise BadInput(self.address, None, "This names a group, not one value.")
+        kept = [e for e in data["vehicle"]["confirmed"] if e["address"] != self.address]
+        data["vehicle"]["confirmed"] = [*kept, {"address": self.address, "value": value}]
+
+    def typed(self) -> tuple[str, ...]:
+        return (self.address,)
+
+    def words(self, before: Job) -> str:
+        item = item_id(self.address)
+        where = f"{item_name(before.plan, item)}: " if item else ""
+        return f"{where}{field_words(self.address)} is right"
+
+
+class HasNone(Command):
+    """Say that the vehicle has no part of a kind that is asked for, or take that back."""
+
+    op: Literal["has-none"] = "has-none"
+    kind: CatalogueId
+    none: bool = True
+
+    def change(self, data: Data, before: Job) -> None:
+        if self.kind not in before.catalogue.solid_kinds:
+            raise BadInput("kind", self.kind, "There is no such kind of part.")
+        others = [kind for kind in data["vehicle"]["has_none"] if kind != self.kind]
+        data["vehicle"]["has_none"] = [*others, self.kind] if self.none else others
+
+    def words(self, before: Job) -> str:
+        label = before.catalogue.solid_kinds[self.kind].label
+        return f"no {label}" if self.none else f"a {label} after all"
+
+
+class AddLookedArea(AddItem):
+    """Say where somebody has looked."""
+
+    lists: ClassVar[re.Pattern[str]] = re.compile(r"vehicle\.looked_at")
+    collection: Literal["vehicle.looked_at"] = "vehicle.looked_at"
+    item: LookedArea
+
+    def words(self, before: Job) -> str:
+        del before
+        return "a looked-at area"
+
+
+class MoveDatum(Command):
+    """Measure from another datum: every place behind the old one becomes one behind the new one.
+
+    Attributes:
+        by_mm: how far the new datum lies behind the old one; 0 where it is the same point by
+            another name.
+    """
+
+    op: Literal["datum"] = "datum"
+    name: Name
+    by_mm: Annotated[float, Field(ge=-10_000, le=10_000)]
+
+    def change(self, data: Data, before: Job) -> None:
+        del before
+        data["vehicle"]["datum"] = self.name
+        if self.by_mm:
+            move_along(data, -self.by_mm)
+
+    def words(self, before: Job) -> str:
+        del before
+        return f"measured from the {self.name}"
+
+
 class SetPopTop(Command):
     """Give the roof a pop-top, or none."""
 
@@ -176,6 +296,11 @@ class SetSlide(Command):
 
 
 COMMANDS: tuple[type[Command], ...] = (
+    Ink,
+    Confirm,
+    HasNone,
+    AddLookedArea,
+    MoveDatum,
     AddSolid,
     AddOpening,
     AddFeature,

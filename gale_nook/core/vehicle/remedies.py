@@ -13,7 +13,9 @@ from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.job import Job
 from gale_nook.core.plan.vehicle import OutlineSolid, Solid, TubeSolid
 from gale_nook.core.quantities.sentences import q
-from gale_nook.core.vehicle.commands import SetPoints
+from gale_nook.core.vehicle.commands import AddSolid, HasNone, SetPoints
+from gale_nook.core.vehicle.pencil import part_addresses
+from gale_nook.core.vehicle.starts import starting_part
 
 WAYS = (
     ((1, 0, 0), "rearward"),
@@ -33,6 +35,26 @@ def lift(job: Job, finding: Finding) -> Iterator[Remedy]:
             f"Enter {solid.name} {q(by)} higher, if the tape says so.",
             shifted(solid, (0.0, 0.0, float(by))),
         )
+
+
+@remedy_for("vehicle.asked_for")
+def enter_usual(job: Job, finding: Finding) -> Iterator[Remedy]:
+    """One as it usually is, pencilled until the tape has been at it."""
+    kind = job.catalogue.solid_kinds.get(finding.subject)
+    if kind is not None and kind.id != "wheel":
+        part = starting_part(job, kind)
+        yield Remedy(
+            f"Add it as it usually is ({kind.label}), in pencil, and correct it by the tape.",
+            AddSolid(item=part, pencilled=part_addresses(part)),
+        )
+
+
+@remedy_for("vehicle.asked_for")
+def has_none(job: Job, finding: Finding) -> Iterator[Remedy]:
+    """There is none."""
+    kind = job.catalogue.solid_kinds.get(finding.subject)
+    if kind is not None and kind.id != "wheel":
+        yield Remedy(f"This vehicle has none ({kind.label}).", HasNone(kind=kind.id))
 
 
 @remedy_for("vehicle.inside_shell")

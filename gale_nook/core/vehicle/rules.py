@@ -3,31 +3,105 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 
+from gale_nook.core.catalogue.survey import SolidKind
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import worst_and_nearest
 from gale_nook.core.findings.rule import YES_NO, Rule, rule
 from gale_nook.core.geometry.shapes import outline_crosses
 from gale_nook.core.heater.limits import limit_band
-from gale_nook.core.job import Job
+from gale_nook.core.job import Job, vehicle_fact
 from gale_nook.core.quantities.sentences import q
+from gale_nook.core.vehicle.looked import looked_share
 from gale_nook.core.vehicle.parts import surveyed_where
 
+FULL_PERCENT = 100
+WHEEL_VALUES = (
+    "outer_width_mm",
+    "ground_z_mm",
+    "front_axle_x_mm",
+    "rear_axle_x_mm",
+    "wheel_diameter_mm",
+)
 
-@rule("vehicle.survey_below", "Survey below the floor", "count")
+
+@rule("vehicle.survey_below", "Looked at below the floor", YES_NO)
 def surveyed_below(job: Job, this: Rule) -> Iterator[Finding]:
-    """Without anything surveyed below, no hole can be judged."""
-    count = len(surveyed_where(job, "below"))
-    yield this.finding(
+    """Where nobody has looked, no hole can be judged."""
+    areas = [area for area in job.plan.vehicle.looked_at if area.where == "below"]
+    if not areas:
+        yield this.finding(
+            job,
+            measured=None,
+            band=Band(None, None, Whose.GEOMETRY, source="what the hole is checked against"),
+            sentence=(
+                "Nobody has said yet where the underside was looked at. Until then nothing below "
+                "is clear: enter what is there, then say from where to where you have looked."
+            ),
+        )
+        return
+    words = {"seen": "seen", "measured": "measured", "drawing": "from a drawing"}
+    how = ", ".join(dict.fromkeys(words.get(area.how, "only assumed") for area in areas))
+    days = sorted({area.on for area in areas if area.on})
+    when = f", last on {days[-1]}" if days else ""
+    share = round(100 * looked_share(job, "below"))
+    rest = " Elsewhere the map says to measure." if share < FULL_PERCENT else ""
+    finding = this.yes_no(
         job,
-        measured=float(count) if count else None,
-        band=Band(1, None, Whose.GEOMETRY, source="what the hole is checked against"),
-        sentence=f"{count} parts surveyed under the floor."
-        if count
-        else (
-            "Nothing under the floor has been surveyed yet: members, rails, pipes, tank and "
-            "exhaust belong here."
-        ),
+        answer=True,
+        wanted=True,
+        whose=Whose.GEOMETRY,
+        source="what the hole is checked against",
+        sentence=f"{share} % of the load floor's underside was looked at ({how}{when}).{rest}",
+    )
+    assumed = all(area.how == "assumed" for area in areas)
+    yield replace(finding, assumed=("what lies below",)) if assumed else finding
+
+
+@rule("vehicle.asked_for", "Parts that this vehicle should have", YES_NO)
+def asked_for(job: Job, this: Rule) -> Iterator[Finding]:
+    """Wheels, springs, tank and exhaust are there whether or not somebody has entered them."""
+    for kind in job.catalogue.solid_kinds.values():
+        if kind.id in still_asked_for(job):
+            yield this.finding(
+                job,
+                subject=kind.id,
+                subject_name=kind.label,
+                measured=None,
+                band=Band(
+                    None, None, Whose.WORKSHOP, source=f"such a vehicle has one: {kind.source}"
+                ),
+                title=f"{kind.label[:1].upper()}{kind.label[1:]}: not entered yet",
+                sentence=_asked_words(job, kind),
+            )
+
+
+def _asked_words(job: Job, kind: SolidKind) -> str:
+    if kind.id == "wheel":
+        return (
+            "The wheels are drawn from the main dimensions, and these are only assumed. Measure "
+            "ground, width, axles and wheel diameter, or enter each wheel."
+        )
+    return (
+        f"Such a vehicle usually has this: {kind.label}. Nobody has entered it. Enter it, or say "
+        "that there is none."
+    )
+
+
+@vehicle_fact
+def still_asked_for(job: Job) -> frozenset[str]:
+    """Return the kinds of parts that such a vehicle has, and that were neither entered nor said to
+    be missing.
+    """
+    vehicle = job.plan.vehicle
+    there = {solid.kind for solid in vehicle.solids} | set(vehicle.has_none)
+    if not any(f"vehicle.shell.{name}" in vehicle.pencilled for name in WHEEL_VALUES):
+        there.add("wheel")
+    return frozenset(
+        kind.id
+        for kind in job.catalogue.solid_kinds.values()
+        if vehicle.fuel.value in kind.asked_of and kind.id not in there
     )
 
 

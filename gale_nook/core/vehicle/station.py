@@ -5,7 +5,7 @@ from __future__ import annotations
 from gale_nook.core.findings.rule import rules_of
 from gale_nook.core.job import Job
 from gale_nook.core.station import Station
-from gale_nook.core.vehicle import remedies, rules
+from gale_nook.core.vehicle import plausible, remedies, rules
 from gale_nook.core.vehicle.bodies import vehicle_bodies
 from gale_nook.core.vehicle.commands import COMMANDS
 from gale_nook.core.vehicle.together import VEHICLE_TOGETHER
@@ -19,7 +19,7 @@ VEHICLE = Station(
     "vehicle",
     "Vehicle",
     "1",
-    rules=(*rules_of(rules, remedies), VEHICLE_TOGETHER),
+    rules=(*rules_of(rules, plausible, remedies), VEHICLE_TOGETHER),
     commands=COMMANDS,
     number=_number,
     bodies=vehicle_bodies,

@@ -1,4 +1,4 @@
-// A new part drawn as a rectangle on the plan; a part chosen by a click.
+// A new part, or a looked-at area, drawn as a rectangle on the plan; a part chosen by a click.
 
 import { drawing, map, paperPoint, SNAP_MM, snapped } from "./board.js";
 import { post } from "./edits.js";
@@ -6,10 +6,13 @@ import { onEscape } from "./keys.js";
 import { $, work } from "./page.js";
 
 let sketch = null;
+let drawn = ""; // what is drawn: "part" or "area"
 export const isOn = () => work()?.dataset.drawing === "yes";
-function toggleDrawing() {
+function toggleDrawing(what) {
   work().dataset.drawing = isOn() ? "no" : "yes";
-  $("#draw-part").setAttribute("aria-pressed", String(isOn()));
+  drawn = what;
+  for (const button of document.querySelectorAll("[data-draw]"))
+    button.setAttribute("aria-pressed", String(isOn() && button.dataset.draw === what));
   $("#board-hint").textContent = isOn()
     ? "drag a rectangle on the plan; Esc leaves"
     : "click a part to choose it";
@@ -51,11 +54,21 @@ document.addEventListener("pointerup", () => {
   const at = [Math.min(...xs), Math.min(...ys), Math.abs(xs[1] - xs[0]), Math.abs(ys[1] - ys[0])];
   if (at[2] < SNAP_MM || at[3] < SNAP_MM) return;
   work().dataset.drawing = "no";
-  post("/add", { kind: $("#add-kind").value, shape: "box", drawn: at.join(" ") });
+  const rectangle = at.join(" ");
+  if (drawn === "part")
+    post("/add", { kind: $("#add-kind").value, shape: "box", drawn: rectangle });
+  else
+    post("/looked", {
+      where: $("#looked-where").value,
+      how: $("#looked-how").value,
+      on: $("#looked-on").value,
+      drawn: rectangle,
+    });
 });
 
 document.addEventListener("click", (event) => {
-  if (event.target.closest("#draw-part")) toggleDrawing();
+  const button = event.target.closest("[data-draw]");
+  if (button) toggleDrawing(button.dataset.draw);
   const solid = event.target.closest("#survey .solid");
   if (solid && !isOn()) $(`[data-choose="${solid.dataset.item}"]`)?.click();
 });
@@ -64,7 +77,7 @@ onEscape(
     if (!isOn()) return false;
     sketch?.node.remove();
     sketch = null;
-    toggleDrawing();
+    toggleDrawing(drawn);
     return true;
   },
   { settled: true },

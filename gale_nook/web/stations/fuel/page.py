@@ -21,6 +21,10 @@ class FuelPage(StationPage):
     has_board = True
 
     @property
+    def shows_looked(self) -> bool:
+        return self.view.plan == "below"
+
+    @property
     def focus_points(self) -> tuple[Vec3, ...]:
         run = fuel_run(self.job)
         return run.geometry.points if run is not None else ()

@@ -18,6 +18,10 @@ class PipesPage(StationPage):
     has_board = True
 
     @property
+    def shows_looked(self) -> bool:
+        return self.view.plan == "below"
+
+    @property
     def focus_points(self) -> tuple[Vec3, ...]:
         run = self.pipes.run
         return run.points if run is not None else ()

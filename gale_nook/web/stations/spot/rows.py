@@ -38,12 +38,17 @@ class SpotRow:
     worst: str = ""
     note: str = ""
     here: bool = False
+    to_measure: bool = False
 
 
 def best_rows(job: Job, found: Sequence[BestSpot], system: UnitSystem) -> list[SpotRow]:
     """Return the best spots as rows."""
     return [
-        replace(_row(job, s.letter, s.spot, s.costs, f"{s.margin_mm:.0f}", system), note=s.uses)
+        replace(
+            _row(job, s.letter, s.spot, s.costs, f"{s.margin_mm:.0f}", system),
+            note=s.uses,
+            to_measure=s.to_measure,
+        )
         for s in found
     ]
 
@@ -55,7 +60,8 @@ def candidate_rows(job: Job, looked_at: Sequence[LookedAt], system: UnitSystem) 
     for kept in job.plan.candidates:
         result = by_id[kept.id]
         row = _row(job, kept.name, kept.spot, result.costs, "", system)
-        verdict = f"{result.over} over" if result.over else "nothing over"
+        unknown = "to measure" if result.to_measure else "nothing over"
+        verdict = f"{result.over} over" if result.over else unknown
         worst = say(result.worst, system)
         rows.append(
             replace(

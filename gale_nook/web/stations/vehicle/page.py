@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime
 from functools import cached_property
 from typing import Any
 
@@ -12,6 +13,8 @@ from gale_nook.core.spot.transfer import (
     Transfer,
     transfer_of,
 )
+from gale_nook.core.vehicle.heights import WORDS as HEIGHT_WORDS
+from gale_nook.core.vehicle.looked import looked_share, named_places
 from gale_nook.core.vehicle.parts import surveyed_parts
 from gale_nook.web.page import COORDINATES, StationPage
 
@@ -22,6 +25,10 @@ class VehiclePage(StationPage):
     has_style = True
     has_board = True
     scripts = ("sketch.js",)
+
+    @property
+    def shows_looked(self) -> bool:
+        return True
 
     @property
     def focus_points(self) -> tuple[Vec3, ...]:
@@ -42,6 +49,40 @@ class VehiclePage(StationPage):
         return next(
             (solid for solid in self.plan.vehicle.solids if solid.id == self.view.item), None
         )
+
+    @property
+    def chosen_pencilled(self) -> list[str]:
+        """Pencilled values of the chosen part."""
+        solid = self.chosen_solid
+        here = f"vehicle.solids.{solid.id}." if solid is not None else "-"
+        return [address for address in self.plan.vehicle.pencilled if address.startswith(here)]
+
+    @property
+    def body_pencilled(self) -> list[str]:
+        """Pencilled values of main dimensions, floor and openings."""
+        parts = "vehicle.solids."
+        return [a for a in self.plan.vehicle.pencilled if not a.startswith(parts)]
+
+    @property
+    def height_words(self) -> str:
+        """From what the heights of parts below the floor are measured."""
+        return HEIGHT_WORDS[self.plan.settings.heights_below]
+
+    @property
+    def looked_shares(self) -> list[tuple[str, int]]:
+        """How much of the load floor was looked at, below and inside, in percent."""
+        return [
+            (words, round(100 * looked_share(self.job, where)))
+            for where, words in (("below", "below"), ("inside", "inside"))
+        ]
+
+    @property
+    def named_places(self) -> list[str]:
+        return list(named_places(self.plan.vehicle.shell))
+
+    @property
+    def today(self) -> str:
+        return datetime.datetime.now(tz=datetime.UTC).date().isoformat()
 
     @property
     def usual_slide(self) -> dict[str, Any]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Annotated, Any
+from typing import Annotated, Any, cast, get_args
 
 from fastapi.responses import Response
 from pydantic import Field, ValidationError
@@ -17,6 +17,8 @@ from gale_nook.core.plan.vehicle import (
     CylinderSolid,
     Face,
     Feature,
+    LookedArea,
+    LookedWhere,
     Opening,
     OutlineSolid,
     Solid,
@@ -25,12 +27,16 @@ from gale_nook.core.plan.vehicle import (
 from gale_nook.core.quantities.length import parse_length_mm
 from gale_nook.core.vehicle.commands import (
     AddFeature,
+    AddLookedArea,
     AddOpening,
     AddSolid,
+    MoveDatum,
     SetFeature,
     SetPoints,
     TakeSurvey,
 )
+from gale_nook.core.vehicle.looked import Rect, looked_domain, named_places
+from gale_nook.core.vehicle.pencil import DIMENSIONS, part_addresses
 from gale_nook.core.vehicle.starts import starting_part
 from gale_nook.core.vehicle.station import VEHICLE
 from gale_nook.exchange.survey import read_survey_csv, read_survey_dxf, survey_csv, survey_dxf
@@ -38,12 +44,14 @@ from gale_nook.web.context import Db, EditRequest, JobId, render
 from gale_nook.web.edit_request import edit_request
 from gale_nook.web.editing import edited
 from gale_nook.web.forms import PageForm, ShortText, Text, Upload
+from gale_nook.web.from_features import from_feature
 from gale_nook.web.stations.routing import station_router
 
 router = station_router(VEHICLE)
 COPY_OFFSET_MM = 100.0
 FEATURE_KINDS = ("edge", "bolt", "hole", "thread", "grommet", "other")
 SHAPES = ("box", "cylinder", "tube")
+DRAWN = ("x_mm", "y_mm", "length_mm", "width_mm")
 
 
 class AddPartForm(PageForm):
@@ -70,25 +78,33 @@ def add_part(
         raise BadInput("shape", shape, f"A part is a {', '.join(SHAPES)}.")
     solid = starting_part(Job(plan, ask.book), kind, shape)
     drawn = ask.form.drawn
-    return _added(
-        ask, job_id, _drawn(solid, drawn) if drawn and isinstance(solid, BoxSolid) else solid
-    )
+    if drawn and isinstance(solid, BoxSolid):
+        box = _drawn(solid, drawn)
+        return _added(ask, job_id, box, part_addresses(box, DRAWN))
+    return _added(ask, job_id, solid, part_addresses(solid))
 
 
 def _drawn(solid: BoxSolid, drawn: str) -> BoxSolid:
     """Return the box with the place and size in plan that was drawn: `x y length width` in mm."""
+    x, y, length, width = _numbers(drawn)
     try:
-        x, y, length, width = (float(part) for part in drawn.split())
         return BoxSolid.model_validate(
             {**solid.model_dump(), "x_mm": x, "y_mm": y, "length_mm": length, "width_mm": width}
         )
     except ValidationError as error:
         place, problem = places_of(error)[0]
         raise BadInput(place, None, problem) from None
+
+
+def _numbers(drawn: str) -> tuple[float, float, float, float]:
+    """A drawn rectangle: place, length and width in mm."""
+    try:
+        x, y, length, width = (float(part) for part in drawn.split())
     except ValueError:
         raise BadInput(
             "drawing", drawn, "The rectangle that was drawn could not be read; draw it again."
         ) from None
+    return x, y, length, width
 
 
 class CopyPartForm(PageForm):
@@ -115,7 +131,12 @@ def copy_part(
         data["points"] = [[x + COPY_OFFSET_MM, y, z] for x, y, z in solid.points]
     else:
         data["outline"] = [[x + COPY_OFFSET_MM, y] for x, y in solid.outline]
-    return _added(ask, job_id, type(solid).model_validate(data))
+    copy = type(solid).model_validate(data)
+    here = f"vehicle.solids.{solid.id}."
+    there = f"vehicle.solids.{copy.id}."
+    pencilled = [a for a in vehicle.pencilled if a.startswith(here)]
+    moved = part_addresses(copy, set(DIMENSIONS) - {"x_mm", "points", "outline"})
+    return _added(ask, job_id, copy, (*(there + a.removeprefix(here) for a in pencilled), *moved))
 
 
 class EditPointsForm(PageForm):
@@ -297,7 +318,105 @@ def add_opening(
     return edited(ask, job_id, "vehicle", AddOpening(item=opening))
 
 
-def _added(ask: EditRequest[Any], job_id: int, solid: Solid) -> Response:
+class LookedAreaForm(PageForm):
+    """What is asked for: where somebody has looked. Ends and sides are lengths, or named."""
+
+    where: Annotated[Text, Field(max_length=20)] = ""
+    how: Annotated[Text, Field(max_length=20)] = ""
+    on: Annotated[Text, Field(max_length=20)] = ""
+    start: ShortText = ""
+    end: ShortText = ""
+    left: ShortText = ""
+    right: ShortText = ""
+    drawn: Annotated[Text, Field(max_length=120)] = ""
+
+
+@router.post("/jobs/{job_id}/vehicle/looked")
+def add_looked_area(
+    ask: Annotated[EditRequest[LookedAreaForm], edit_request(LookedAreaForm)], job_id: JobId
+) -> Response:
+    """Add a looked-at area: drawn, or from one named place of the vehicle to another."""
+    job, form = Job(ask.db.head(job_id).plan, ask.book), ask.form
+    if form.where not in get_args(LookedWhere):
+        raise BadInput("where", form.where, "An area is below, inside or in the engine bay.")
+    domain = looked_domain(job, cast("LookedWhere", form.where))
+    if form.drawn:
+        x, y, length, width = _numbers(form.drawn)
+        rect = (x, y, x + length, y + width)
+    else:
+        rect = _typed_rect(ask, job, domain)
+    names = ("from_x_mm", "left_y_mm", "to_x_mm", "right_y_mm")
+    try:
+        area = LookedArea.model_validate(
+            {
+                "id": fresh_id(job.plan.vehicle.looked_at, "area"),
+                "where": form.where,
+                "how": form.how,
+                "on": form.on,
+                **dict(zip(names, rect, strict=True)),
+            }
+        )
+    except ValidationError as error:
+        place, problem = places_of(error)[0]
+        raise BadInput(place, None, problem) from None
+    return edited(ask, job_id, "vehicle", AddLookedArea(item=area))
+
+
+def _typed_rect(ask: EditRequest[LookedAreaForm], job: Job, domain: Rect) -> Rect:
+    """The area's ends and sides as they were typed; an empty one reaches to the vehicle's own."""
+    form, named = ask.form, named_places(job.plan.vehicle.shell)
+
+    def along(text: str, name: str, empty: float) -> float:
+        text = text.strip()
+        if not text or text.lower() in named:
+            return named.get(text.lower(), empty)
+        place = from_feature(text, "x_mm", job.plan.vehicle, ask.system, name)
+        return place if place is not None else parse_length_mm(text, ask.system, name)
+
+    def across(text: str, name: str, empty: float) -> float:
+        return parse_length_mm(text, ask.system, name) if text.strip() else empty
+
+    return (
+        along(form.start, "from", domain[0]),
+        across(form.left, "left side", domain[1]),
+        along(form.end, "to", domain[2]),
+        across(form.right, "right side", domain[3]),
+    )
+
+
+class MoveDatumForm(PageForm):
+    """What is asked for: another datum, and whether the numbers move along."""
+
+    name: ShortText = ""
+    by: ShortText = ""
+
+
+@router.post("/jobs/{job_id}/vehicle/datum")
+def move_datum(
+    ask: Annotated[EditRequest[MoveDatumForm], edit_request(MoveDatumForm)], job_id: JobId
+) -> Response:
+    """Measure from another datum; how far it lies behind the old one has to be said, 0 for the same
+    point by another name.
+    """
+    if not ask.form.by.strip():
+        problem = (
+            "Type how far the new datum lies behind the old one, so that the numbers can move "
+            "along: 0 if it is the same point and only its name changes, minus if it lies ahead."
+        )
+        raise BadInput("new datum, behind the old one", "", problem)
+    by_mm = parse_length_mm(ask.form.by, ask.system, "new datum, behind the old one")
+    try:
+        command = MoveDatum(name=ask.form.name, by_mm=by_mm)
+    except ValidationError as error:
+        place, problem = places_of(error)[0]
+        raise BadInput({"name": "datum"}.get(place, place), None, problem) from None
+    return edited(ask, job_id, "vehicle", command)
+
+
+def _added(
+    ask: EditRequest[Any], job_id: int, solid: Solid, pencilled: tuple[str, ...] = ()
+) -> Response:
     """Save the new part and show it chosen."""
     view = replace(ask.form.view, item=solid.id)
-    return edited(ask, job_id, "vehicle", AddSolid(item=solid), view)
+    command = AddSolid(item=solid, pencilled=tuple(dict.fromkeys(pencilled)))
+    return edited(ask, job_id, "vehicle", command, view)
