@@ -37,9 +37,9 @@ from gale_nook.core.station import Station
 from gale_nook.core.stations import STATIONS
 from gale_nook.exchange.drill import drill_pdf
 from gale_nook.exchange.finding_cards import (
-    assumed_words,
     VERDICT_MARKS,
     VERDICT_WORDS,
+    assumed_words,
     limit_words,
     measured_words,
 )

@@ -16,6 +16,7 @@ from gale_nook.core.edits.address import ORDER, find, leaves
 from gale_nook.core.edits.command import Command
 from gale_nook.core.errors import BadInput
 from gale_nook.core.job import Job
+from gale_nook.core.vehicle.datum import is_along
 
 MISSING = object()
 MOST_SHOWN = 5  # values of one group; more are shown as the group
@@ -57,6 +58,11 @@ def laid_over(command: Command, seen: Job, now: Job) -> LaidOver:
     mine_changed = _differing(was, yours)
     if not any(_other(theirs, yours, address) for address in mine_changed):
         return LaidOver(command, now)  # somebody else did the same
+    data = mine.plan.model_dump(mode="json")
+    if seen.plan.vehicle.datum != now.plan.vehicle.datum and any(
+        is_along(data, a) for a in mine_changed if a in yours
+    ):  # it was measured from the old datum
+        return LaidOver(command, None, _clashes({"vehicle.datum"}, seen, now, mine))
     try:
         both = now.with_plan(applied(now, command))
     except BadInput:

@@ -73,10 +73,10 @@ def floor_picture(
         colours[stopped & _lines(name, rows, columns)] = line
     known = np.repeat(np.repeat(looked, CELL_PX, 0), CELL_PX, 1)
     free = tall >= -1e-9
-    for state, (ground, line) in UNKNOWN.items():
+    for state, (paper, line) in UNKNOWN.items():
         there = free & (known == state)
-        if ground is not None:
-            colours[there] = ground
+        if paper is not None:
+            colours[there] = paper
         colours[there & _unknown_lines(state, rows, columns)] = line
     picture = Image.fromarray(colours if below else colours[::-1])
     out = io.BytesIO()

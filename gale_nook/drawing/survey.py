@@ -225,7 +225,7 @@ def _pencilled(job: Job) -> frozenset[str]:
     return frozenset(part[2] for part in parts if part[1] == "solids")
 
 
-def _solid(  # noqa: PLR0913 - what one entry of the drawing is, and how it stands out
+def _solid(
     solid: Solid,
     kind: SolidKind,
     form: Form,

@@ -33,7 +33,10 @@ def test_the_pop_top_van_has_its_canvas(catalogue: Catalogue) -> None:
 
 def test_a_vehicle_surveyed_before_is_taken_without_its_heater(heron: Plan) -> None:
     fresh = like("Second", heron)
-    assert fresh.vehicle == heron.vehicle
+    assert fresh.vehicle.solids == heron.vehicle.solids
+    assert fresh.vehicle.shell == heron.vehicle.shell
+    # nobody has looked at this one
+    assert {area.how for area in fresh.vehicle.looked_at} == {"assumed"}
     assert fresh.heat.surfaces == heron.heat.surfaces
     assert fresh.heater.sheet is None
     assert fresh.spot is None

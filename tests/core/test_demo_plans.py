@@ -32,6 +32,7 @@ def test_blank_leads_to_what_is_missing(catalogue: Catalogue) -> None:
     unknown = {f.rule for f in done.findings if f.verdict == "unknown"}
     assert unknown == {
         "vehicle.survey_below",
+        "vehicle.asked_for",
         "heater.chosen",
         "spot.place",
         "pipes.run",

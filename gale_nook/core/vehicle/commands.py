@@ -253,7 +253,8 @@ class MoveDatum(Command):
     by_mm: Annotated[float, Field(ge=-10_000, le=10_000)]
 
     def change(self, data: Data, before: Job) -> None:
-        del before
+        if self.by_mm and self.name == before.plan.vehicle.datum:
+            raise BadInput("datum", self.name, "A datum that moves needs a name of its own.")
         data["vehicle"]["datum"] = self.name
         if self.by_mm:
             move_along(data, -self.by_mm)

@@ -30,11 +30,14 @@ ALONG = tuple(
 def move_along(data: Data, by_mm: float) -> None:
     """Add to every place behind the datum of a plan's plain data, in place."""
     for address, value in addresses.leaves(data).items():
-        if isinstance(value, int | float) and _is_along(data, address):
+        if isinstance(value, int | float) and is_along(data, address):
             addresses.put(data, address, value + by_mm)
 
 
-def _is_along(data: Data, address: str) -> bool:
+def is_along(data: Data, address: str) -> bool:
+    """Return whether what stands at an address of a plan's plain data is a place behind the
+    datum.
+    """
     if any(pattern.fullmatch(address) for pattern in ALONG):
         return True
     # of an opening in a side or the roof, and of a slide-out in a side

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterable, Sequence
 
 import shapely
@@ -114,9 +115,9 @@ def _uncovered(domain: Rect, areas: Sequence[LookedArea]) -> tuple[Rect, ...]:
     xs = _edges(domain[0], domain[2], [(c[0], c[2]) for c in covered])
     ys = _edges(domain[1], domain[3], [(c[1], c[3]) for c in covered])
     results: list[Rect] = []
-    for low_y, high_y in zip(ys, ys[1:], strict=False):
+    for low_y, high_y in itertools.pairwise(ys):
         start: float | None = None
-        for low_x, high_x in zip(xs, xs[1:], strict=False):
+        for low_x, high_x in itertools.pairwise(xs):
             middle = ((low_x + high_x) / 2, (low_y + high_y) / 2)
             is_open = not any(_holds(cover, middle) for cover in covered)
             start = (low_x if start is None else start) if is_open else None

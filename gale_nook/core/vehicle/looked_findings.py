@@ -47,8 +47,8 @@ def run_looked_at(
         subject_name=name,
         measured=None,
         band=Band(None, None, Whose.GEOMETRY, source=SOURCE),
-        sentence=f"{name[:1].upper()}{name[1:]} leaves the looked-at areas: nobody has looked below "
-        f"{place_words(missing)}. Look there, {q(around_mm)} to each side, enter what there is, and "
-        "add it to the looked-at areas.",
+        sentence=f"{name[:1].upper()}{name[1:]} leaves the looked-at areas: nobody has looked "
+        f"below {place_words(missing)}. Look there, {q(around_mm)} to each side, enter what there "
+        "is, and add it to the looked-at areas.",
         marks=(Mark((missing[0], missing[1], z), (missing[2], missing[3], z)),),
     )

@@ -36,7 +36,16 @@ from gale_nook.core.plan.heater import OwnLimit
 from gale_nook.core.plan.pipes import Fitting, Route, RouteNode
 from gale_nook.core.plan.settings import Acceptance
 from gale_nook.core.plan.spot import Candidate, Pilot, Spot
-from gale_nook.core.plan.vehicle import BoxSolid, Face, Feature, Layer, Opening, PopTop, SlideOut
+from gale_nook.core.plan.vehicle import (
+    BoxSolid,
+    Face,
+    Feature,
+    Layer,
+    LookedArea,
+    Opening,
+    PopTop,
+    SlideOut,
+)
 from gale_nook.core.spot.commands import (
     AddCandidate,
     AddPilot,
@@ -46,8 +55,13 @@ from gale_nook.core.spot.commands import (
 )
 from gale_nook.core.vehicle.commands import (
     AddFeature,
+    AddLookedArea,
     AddOpening,
     AddSolid,
+    Confirm,
+    HasNone,
+    Ink,
+    MoveDatum,
     SetFeature,
     SetPoints,
     SetPopTop,
@@ -89,8 +103,14 @@ WINDOW = Opening(
 )
 
 
+PENCILLED = ("vehicle.shell.sill_z_mm", "vehicle.solids.tank.z_mm")
+AREA = LookedArea(id="area-9", from_x_mm=0, to_x_mm=900, left_y_mm=-300, right_y_mm=300)
+
+
 def sample_plan() -> Plan:
-    """Heron with a heater and a limit of one's own, and a tank of one's own."""
+    """Heron with a heater and a limit of one's own, a tank of one's own, and two values that nobody
+    has measured.
+    """
     book, plan = load_catalogue(), demo_plan("heron")
     own = book.heaters["bothy-22"].model_copy(update={"id": "own", "label": "my own"})
     limit = OwnLimit(id="side_gap_mm", minimum=20, note="sheet of the heater in hand, page 4")
@@ -100,7 +120,8 @@ def sample_plan() -> Plan:
         SetSource(source="tank-outside"),
     ):
         plan = apply(plan, command, book)
-    return plan
+    vehicle = plan.vehicle.model_copy(update={"pencilled": PENCILLED})
+    return plan.model_copy(update={"vehicle": vehicle})
 
 
 SAMPLES: tuple[Command, ...] = (
@@ -152,6 +173,11 @@ SAMPLES: tuple[Command, ...] = (
     ),
     Accept(acceptance=ACCEPTANCE),
     Withdraw(rule="spot.outlet", subject="outlet"),
+    Ink(addresses=PENCILLED),
+    Confirm(address="vehicle.shell.inside_height_mm"),
+    HasNone(kind="vehicle-exhaust"),
+    AddLookedArea(item=AREA),
+    MoveDatum(name="B post", by_mm=400),
     AddOpening(item=WINDOW),
     AddFeature(item=Feature(id="feature-99", name="earth bolt", kind="bolt")),
     SetSlide(slide=SlideOut(from_mm=1200, to_mm=2400, inner_mm=500, travel_mm=450)),

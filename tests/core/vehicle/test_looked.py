@@ -187,7 +187,8 @@ def test_best_spots_are_first_where_somebody_has_looked(heron: Plan, catalogue: 
     inside = area(9, (shell.front_x_mm, -half, shell.rear_x_mm, half), where="inside")
     everywhere = area(1, (shell.front_x_mm, -half, shell.rear_x_mm, half))
     known = best_spots(Job(looked(heron, inside, everywhere), catalogue), Weights())
-    assert known and not any(spot.to_measure for spot in known)
+    assert known
+    assert not any(spot.to_measure for spot in known)
     last = known[-1].spot
     there = area(1, (last.x_mm - 400, last.y_mm - 400, last.x_mm + 400, last.y_mm + 400))
     part = best_spots(Job(looked(heron, inside, there), catalogue), Weights())
@@ -215,7 +216,7 @@ def test_half_of_the_floor_is_half(heron: Plan, catalogue: Catalogue) -> None:
 
 
 def test_what_such_a_vehicle_has_is_asked_for(catalogue: Catalogue) -> None:
-    """Of a diesel van tank, exhaust, springs, wheels; of a trailer no tank; of none what was said."""
+    """Of a diesel van tank, exhaust, springs and wheels; of a trailer no tank."""
     diesel = new_plan("d", catalogue.bodies["mid-van"])
     asked = still_asked_for(Job(diesel, catalogue))
     assert {"fuel-tank", "vehicle-exhaust", "suspension", "wheel", "brake-pipe"} <= asked

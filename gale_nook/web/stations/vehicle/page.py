@@ -7,7 +7,7 @@ from functools import cached_property
 from typing import Any
 
 from gale_nook.core.geometry.frames import Vec3
-from gale_nook.core.plan.vehicle import Shell
+from gale_nook.core.plan.vehicle import LookedWhere, Shell
 from gale_nook.core.spot.transfer import (
     Matched,
     Transfer,
@@ -71,10 +71,8 @@ class VehiclePage(StationPage):
     @property
     def looked_shares(self) -> list[tuple[str, int]]:
         """How much of the load floor was looked at, below and inside, in percent."""
-        return [
-            (words, round(100 * looked_share(self.job, where)))
-            for where, words in (("below", "below"), ("inside", "inside"))
-        ]
+        wheres: tuple[LookedWhere, ...] = ("below", "inside")
+        return [(where, round(100 * looked_share(self.job, where))) for where in wheres]
 
     @property
     def named_places(self) -> list[str]:
