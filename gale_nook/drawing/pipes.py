@@ -9,13 +9,12 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Any
 
-from gale_nook.core.geometry.parked import LEVEL, parked_attitudes
 from gale_nook.core.geometry.route import RouteGeometry
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.gas import exhaust_gas
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.supports import hangs_from
-from gale_nook.core.pipes.tilt import standing_water
+from gale_nook.core.pipes.tilt import attitudes_against, standing_water
 from gale_nook.core.pipes.tubes import drained_corners
 from gale_nook.core.plan.pipes import Fitting, Route, Tube
 from gale_nook.core.plan.words import FITTING_WORDS, TUBE_WORDS
@@ -93,10 +92,10 @@ def run_nodes(pipe: Drawn) -> Iterator[Node]:
     )
     yield from _gas_arrow(line, pipe.tube)
     drained = drained_corners(job, pipe.tube)
-    for parked in (LEVEL, *parked_attitudes(job.plan.settings.parked_tilt_deg)):
-        for start, end in standing_water(run, drained, parked.down):
+    for parked in attitudes_against(run, job.plan.settings.parked_tilt_deg):
+        for water in standing_water(run, drained, parked.down):
             yield Line(
-                [pipe.project(start), pipe.project(end)],
+                [pipe.project(water.start), pipe.project(water.end)],
                 "standing-water",
                 title=f"water stands here, {parked.name}",
             )

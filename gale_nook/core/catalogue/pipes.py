@@ -15,12 +15,15 @@ class PipeKind(Sourced):
     Attributes:
         roughness_mm: equivalent sand roughness of its corrugation.
         emissivity: of its skin.
+        corrugation_gain: how many times as much heat its wall takes from the gas as a smooth one:
+            the upper end of what is measured, so that the skin is rather too hot.
         silencer_k: loss of the silencer on it, in velocity heads.
     """
 
     wall_mm: Annotated[float, Field(gt=0, le=5)]
     roughness_mm: Annotated[float, Field(ge=0, le=5)]
     emissivity: Annotated[float, Field(gt=0, le=1)]
+    corrugation_gain: Annotated[float, Field(ge=1, le=5)] = 1.0
     silencer_k: Annotated[float, Field(ge=0, le=50)] = 0.0
 
 

@@ -4,16 +4,17 @@ run.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import worst_and_nearest
 from gale_nook.core.findings.rule import YES_NO, Rule, rule
-from gale_nook.core.geometry.parked import parked_attitudes
+from gale_nook.core.geometry.parked import LEVEL
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.runs import pipe_run
-from gale_nook.core.pipes.tilt import WorstFall, standing_water, worst_falls
+from gale_nook.core.pipes.tilt import WorstFall, deepest_water, worst_falls
 from gale_nook.core.pipes.tubes import (
     drained_corners,
     nodes_of,
@@ -21,6 +22,7 @@ from gale_nook.core.pipes.tubes import (
     straight_id,
     straight_name,
     tube_of,
+    tube_words,
 )
 from gale_nook.core.quantities.sentences import q
 
@@ -139,39 +141,43 @@ def low_points(job: Job, this: Rule) -> Iterator[Finding]:
         )
 
 
+@rule("pipes.standing", "Water in the exhaust as parked", "mm", run="exhaust")
 @rule("pipes.parked", "Water in the combustion air as parked", "mm", run="intake")
-def air_as_parked(job: Job, this: Rule) -> Iterator[Finding]:
-    """Parked askew, no water stays in the combustion air's pipe."""
-    run, tilt = pipe_run(job, "intake"), job.plan.settings.parked_tilt_deg
+def water_as_parked(job: Job, this: Rule) -> Iterator[Finding]:
+    """Level or parked askew, no water stays in the pipe: it freezes, rusts, and shuts the burner's
+    air off.
+    """
+    tube = tube_of(this)
+    run, tilt = pipe_run(job, tube), job.plan.settings.parked_tilt_deg
     if run is None:
         return
-    drained = drained_corners(job, "intake")
-    worst, where, name = 0.0, None, "level"
-    for parked in parked_attitudes(tilt):
-        stands = standing_water(run, drained, parked.down)
-        length = sum(_length(start, end) for start, end in stands)
-        if length > worst:
-            worst, where, name = length, stands[0], parked.name
-    source = f"workshop rule 20: it stays dry parked {tilt:g}° askew"
+    stands, parked = deepest_water(run, drained_corners(job, tube), tilt)
+    length = sum(math.dist(water.start, water.end) for water in stands)
+    depth = max((water.depth_mm for water in stands), default=0.0)
+    askew = f"Parked {q(tilt, 'deg')} {parked.name}" if parked is not LEVEL else "Level"
     words = (
-        f"Parked {q(tilt, 'deg')} {name}, water stands in {q(worst)} of it."
-        if worst
+        f"{askew}, water stands {q(depth)} deep in {q(length)} of it."
+        if stands
         else f"It stays dry parked {q(tilt, 'deg')} any way."
     )
+    name = f"{tube}_parked" if tube == "exhaust" else "air_parked"
+    deepest = max(stands, key=lambda water: water.depth_mm, default=None)
     yield this.finding(
         job,
-        subject="intake",
-        subject_name="combustion air",
-        measured=worst,
+        subject=tube,
+        subject_name=tube_words(tube),
+        measured=depth,
         tolerance=0.0,
-        band=Band(None, 0.0, Whose.WORKSHOP, "air_parked", source),
+        band=Band(None, 0.0, Whose.WORKSHOP, name, f"{DRY[tube]} parked {tilt:g}° askew"),
         sentence=words,
-        marks=(Mark(*where),) if where else (),
+        marks=(Mark(deepest.start, deepest.end),) if deepest is not None else (),
     )
 
 
-def _length(start: tuple[float, float, float], end: tuple[float, float, float]) -> float:
-    return float(sum((a - b) ** 2 for a, b in zip(start, end, strict=True)) ** 0.5)
+DRY = {
+    "exhaust": "workshop rule 13: it drains",
+    "intake": "workshop rule 20: it stays dry",
+}
 
 
 @rule("pipes.loop", "Loop over the mouth", "mm", run="exhaust")

@@ -8,9 +8,12 @@ import itertools
 import math
 from dataclasses import dataclass
 
+import numpy as np
+
 from gale_nook.core.base.heater_sheet import HeaterSheet
 from gale_nook.core.catalogue.pipes import PipeKind, PipePhysics
 from gale_nook.core.errors import NotConverged
+from gale_nook.core.heat.film import pressure_pa
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job, fact
 from gale_nook.core.physics.constants import GRAVITY_M_S2, STEFAN_BOLTZMANN, ZERO_C_K
@@ -28,6 +31,8 @@ LAMINAR_NUSSELT = 3.66  # long round pipe at constant wall temperature; VDI Heat
 SOLVED_K = 1e-3
 CONVECTION_POWER = 1.25  # natural convection rises about so with the difference of temperatures
 MOST_STEPS = 60
+SEA_LEVEL_PA = 101_325.0
+ENTRY_DIAMETERS = (1.0, 1.5, 2.5, 4.0)  # where the entry's gain falls fast, steps are short
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,13 +61,24 @@ class AlongPipe:
 
 @dataclass(frozen=True, slots=True)
 class Outer:
-    """The outside of the pipe where it is: its diameter, how it radiates, and what the lagging
-    holds back (mK/W).
+    """The outside of the pipe where it is: its diameter, how it radiates, what the lagging holds
+    back (mK/W), and the pressure of the air around it.
     """
 
     diameter_m: float
     emissivity: float
     resistance_mk_w: float = 0.0
+    air_pa: float = SEA_LEVEL_PA
+
+
+@dataclass(frozen=True, slots=True)
+class Inside:
+    """The inside of the pipe where it is: its bore, and how much more heat comes through than in a
+    long smooth pipe.
+    """
+
+    diameter_m: float
+    gain: float = 1.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,14 +92,15 @@ class Lagged:
 
 @dataclass(frozen=True, slots=True)
 class Pipe:
-    """A pipe as the march needs it: outside diameter of the bare pipe, its kind, and what is
-    lagged.
+    """A pipe as the march needs it: outside diameter of the bare pipe, its kind, what is lagged,
+    and the pressure of the air around it.
     """
 
     outer_m: float
     kind: PipeKind
     lagged: tuple[Lagged, ...] = ()
     works: PipePhysics | None = None
+    air_pa: float = SEA_LEVEL_PA
 
     @property
     def inner_m(self) -> float:
@@ -97,10 +114,20 @@ class Pipe:
             stretch.layers for stretch in self.lagged if stretch.from_mm <= at_mm <= stretch.to_mm
         )
         if layers == 0 or self.works is None:
-            return Outer(self.outer_m, self.kind.emissivity)
+            return Outer(self.outer_m, self.kind.emissivity, 0.0, self.air_pa)
         lagged_m = self.outer_m + 2 * layers * self.works.lagging_mm / 1000
         resistance = math.log(lagged_m / self.outer_m) / (2 * math.pi * self.works.lagging_w_mk)
-        return Outer(lagged_m, self.works.lagging_emissivity, resistance)
+        return Outer(lagged_m, self.works.lagging_emissivity, resistance, self.air_pa)
+
+    def inside_gain(self, at_mm: float) -> float:
+        """Return how much more heat comes through at a distance from the port than in a long smooth
+        pipe: the corrugation's gain, and that of the entry.
+
+        Source of the entry term: V. Gnielinski, VDI Heat Atlas, G1, equation 26 (the mean up to
+        there, which is more than the local value).
+        """
+        far = max(at_mm / 1000 / self.inner_m, 1.0)
+        return float(self.kind.corrugation_gain * (1 + far ** (-2 / 3)))
 
 
 @dataclass(frozen=True)
@@ -119,6 +146,15 @@ class GasRun:
     def at(self, distance_mm: float) -> AlongPipe:
         """Return the place nearest to a distance from the port."""
         return min(self.along, key=lambda place: abs(place.distance_mm - distance_mm))
+
+    def gas_c_at(self, distance_mm: float) -> float:
+        """Return the gas's temperature at a distance from the port, between the places worked
+        out.
+        """
+        places = self.along
+        return float(
+            np.interp(distance_mm, [p.distance_mm for p in places], [p.gas_c for p in places])
+        )
 
 
 def burner_flow(sheet: HeaterSheet, density_kg_m3: float, intake_c: float) -> BurnerFlow:
@@ -155,7 +191,8 @@ def exhaust_gas(job: Job, ambient_c: float) -> GasRun | None:
     flow = burner_flow(sheet, diesel_kg_m3(job), ambient_c)
     lagged = tuple(Lagged(f.at_mm, f.end_mm, f.layers) for f in route.of_kind("lagging"))
     outer_m = heater_port(job, "exhaust").diameter_mm / 1000
-    pipe = Pipe(outer_m, job.catalogue.pipes["exhaust"], lagged, job.catalogue.pipe_physics)
+    kind, works = job.catalogue.pipes["exhaust"], job.catalogue.pipe_physics
+    pipe = Pipe(outer_m, kind, lagged, works, pressure_pa(job.plan.heat.altitude_m))
     along = march(flow, pipe, run.length_mm, ambient_c)
     return GasRun(flow, along, ambient_c)
 
@@ -183,33 +220,36 @@ def march(
     Inside by forced convection, outside by natural convection and radiation; the thin wall has no
     resistance and carries nothing along. The skin of a lagged stretch is the lagging's.
     """
-    inner_m = pipe.inner_m
     gas, given, at = flow.port_c, 0.0, 0.0
     outer = pipe.outer_at(0.0)
-    results = [AlongPipe(0.0, gas, skin_c(gas, flow, inner_m, outer, ambient_c), 0.0)]
-    for end in _steps(length_mm, step_mm, pipe.lagged):
-        step_m, here = (end - at) / 1000, pipe.outer_at((at + end) / 2)
-        skin = results[-1].skin_c if here == outer else skin_c(gas, flow, inner_m, here, ambient_c)
+
+    def skin_at(gas_c: float, at_mm: float, outer: Outer, near_c: float | None = None) -> float:
+        inside = Inside(pipe.inner_m, pipe.inside_gain(at_mm))
+        return skin_c(gas_c, flow, inside, outer, ambient_c, near_c)
+
+    results = [AlongPipe(0.0, gas, skin_at(gas, 0.0, outer), 0.0)]
+    for end in _steps(length_mm, step_mm, pipe):
+        step_m, half_mm, here = (end - at) / 1000, (at + end) / 2, pipe.outer_at((at + end) / 2)
+        skin = results[-1].skin_c if here == outer else skin_at(gas, at, here)
         outer = here
-        first = outside_w_m(skin, outer.diameter_m, outer.emissivity, ambient_c)
+        first = outside_w_m(skin, outer, ambient_c)
         middle = gas - first * step_m / 2 / (flow.gas_kg_s * GAS_J_KGK)
-        halfway = skin_c(middle, flow, inner_m, outer, ambient_c, skin)
-        loss = outside_w_m(halfway, outer.diameter_m, outer.emissivity, ambient_c) * step_m
+        halfway = skin_at(middle, half_mm, outer, skin)
+        loss = outside_w_m(halfway, outer, ambient_c) * step_m
         gas = gas - loss / (flow.gas_kg_s * GAS_J_KGK)
         given = given + loss
         at = end
-        results.append(
-            AlongPipe(end, gas, skin_c(gas, flow, inner_m, outer, ambient_c, halfway), given)
-        )
+        results.append(AlongPipe(end, gas, skin_at(gas, end, outer, halfway), given))
     return tuple(results)
 
 
-def _steps(length_mm: float, step_mm: float, lagged: tuple[Lagged, ...]) -> list[float]:
-    """Return the ends of the steps: even ones between the edges of what is lagged."""
-    edges = sorted(
-        {min(max(e, 0.0), length_mm) for s in lagged for e in (s.from_mm, s.to_mm)}
-        | {0.0, length_mm}
-    )
+def _steps(length_mm: float, step_mm: float, pipe: Pipe) -> list[float]:
+    """Return the ends of the steps: even ones between the edges of what is lagged, short ones where
+    the entry still counts.
+    """
+    entry = {share * pipe.inner_m * 1000 for share in ENTRY_DIAMETERS}
+    lagged = {edge for stretch in pipe.lagged for edge in (stretch.from_mm, stretch.to_mm)}
+    edges = sorted({min(max(e, 0.0), length_mm) for e in (*lagged, *entry, 0.0, length_mm)})
     ends = []
     for start, end in itertools.pairwise(edges):
         count = max(1, math.ceil((end - start) / step_mm))
@@ -220,7 +260,7 @@ def _steps(length_mm: float, step_mm: float, lagged: tuple[Lagged, ...]) -> list
 def skin_c(
     gas_c: float,
     flow: BurnerFlow,
-    inner_m: float,
+    bore: Inside,
     outer: Outer,
     ambient_c: float,
     near_c: float | None = None,
@@ -234,7 +274,8 @@ def skin_c(
     Args:
         near_c: a temperature to begin from, such as the skin's a step before.
     """
-    inside = inside_w_m2k(gas_c, flow.gas_kg_s, inner_m) * math.pi * inner_m
+    film = bore.gain * inside_w_m2k(gas_c, flow.gas_kg_s, bore.diameter_m)
+    inside = film * math.pi * bore.diameter_m
     inside = 1 / (1 / inside + outer.resistance_mk_w)
     skin = near_c if near_c is not None else (gas_c + ambient_c) / 2
     for _ in range(MOST_STEPS):
@@ -249,7 +290,7 @@ def skin_c(
 
 def _given_w_m(skin: float, outer: Outer, ambient_c: float) -> tuple[float, float]:
     """What a metre gives off, and about how fast that rises with the skin's temperature, W/(mK)."""
-    given = outside_w_m(skin, outer.diameter_m, outer.emissivity, ambient_c)
+    given = outside_w_m(skin, outer, ambient_c)
     difference = max(skin - ambient_c, SOLVED_K)
     radiated = math.pi * outer.diameter_m * outer.emissivity * STEFAN_BOLTZMANN
     radiation = radiated * ((skin + ZERO_C_K) ** 4 - (ambient_c + ZERO_C_K) ** 4)
@@ -259,8 +300,9 @@ def _given_w_m(skin: float, outer: Outer, ambient_c: float) -> tuple[float, floa
 
 
 def inside_w_m2k(gas_c: float, gas_kg_s: float, inner_m: float) -> float:
-    """Return the film coefficient inside, W/(m²K): Gnielinski's for turbulent flow, or the long
-    pipe's laminar constant if larger.
+    """Return the film coefficient inside a long smooth pipe, W/(m²K): Gnielinski's for turbulent
+    flow, or the laminar constant if larger. What a corrugation and the entry add comes on top
+    (`Pipe.inside_gain`).
 
     A corrugated wall trips the flow early, so the turbulent one is carried on below Re 2300: rather
     too hot than too cold, and without a step at which a hotter gas would cool the skin.
@@ -272,20 +314,20 @@ def inside_w_m2k(gas_c: float, gas_kg_s: float, inner_m: float) -> float:
     return float(max(turbulent, LAMINAR_NUSSELT)) * conductivity_w_mk(gas_c) / inner_m
 
 
-def outside_w_m(skin: float, outer_m: float, emissivity: float, ambient_c: float) -> float:
-    """Return the heat given off by a metre of level pipe in still air: natural convection and
-    radiation.
+def outside_w_m(skin: float, outer: Outer, ambient_c: float) -> float:
+    """Return the heat given off by a metre of level pipe in still air of the place's pressure:
+    natural convection and radiation.
 
     Source: S. W. Churchill, H. H. S. Chu, International Journal of Heat and Mass Transfer 18, 1975,
     1049.
     """
-    film_c = (skin + ambient_c) / 2
-    kinematic = viscosity_pa_s(film_c) * GAS_CONSTANT_J_KGK * (film_c + ZERO_C_K) / 101_325
+    film_c, outer_m = (skin + ambient_c) / 2, outer.diameter_m
+    kinematic = viscosity_pa_s(film_c) * GAS_CONSTANT_J_KGK * (film_c + ZERO_C_K) / outer.air_pa
     difference = max(skin - ambient_c, 0.0)
     grashof = GRAVITY_M_S2 * difference / (film_c + ZERO_C_K) * outer_m**3 / kinematic**2
     nusselt = (0.6 + 0.387 * (grashof * PRANDTL) ** (1 / 6) / PRANDTL_PART) ** 2
     convection = nusselt * conductivity_w_mk(film_c) / outer_m * difference
     radiation = (
-        emissivity * STEFAN_BOLTZMANN * ((skin + ZERO_C_K) ** 4 - (ambient_c + ZERO_C_K) ** 4)
+        outer.emissivity * STEFAN_BOLTZMANN * ((skin + ZERO_C_K) ** 4 - (ambient_c + ZERO_C_K) ** 4)
     )
     return float(math.pi * outer_m * (convection + radiation))

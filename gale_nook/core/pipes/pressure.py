@@ -28,6 +28,7 @@ from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.plan.pipes import Route, Tube
 from gale_nook.core.spot.placement import heater_port
 
+STEP_MM = 50.0
 EXIT_K = 1.0  # the velocity head that is lost where the flow leaves the pipe
 
 
@@ -41,9 +42,12 @@ class PressurePiece:
 
 @dataclass(frozen=True)
 class PressureLoss:
-    """A whole run: its pieces in order from the port."""
+    """A whole run: its pieces in order from the port, and the temperature of the air it is told
+    for.
+    """
 
     pieces: tuple[PressurePiece, ...]
+    ambient_c: float
 
     @property
     def total_pa(self) -> float:
@@ -55,7 +59,7 @@ class PressureLoss:
 
 
 @dataclass(frozen=True)
-class _Bore:
+class Bore:
     """The flow in a pipe: mass a second, bore, roughness, and the gas's temperature along it."""
 
     flow_kg_s: float
@@ -76,6 +80,16 @@ class _Bore:
         reynolds = density * speed * self.inner_m / viscosity_pa_s(self.celsius_at(at_mm))
         return float(friction_factor(Re=reynolds, eD=self.roughness_m / self.inner_m))
 
+    def friction_pa(self, from_mm: float, length_mm: float, step_mm: float = STEP_MM) -> float:
+        """What a straight costs by friction: Darcy's sum in pieces, since the gas cools on its
+        way.
+        """
+        count = max(1, math.ceil(length_mm / step_mm))
+        piece = length_mm / count
+        middles = (from_mm + (number + 0.5) * piece for number in range(count))
+        total = sum(self.friction(middle) * self.head_pa(middle) for middle in middles)
+        return total * piece / 1000 / self.inner_m
+
     def _density_and_speed(self, at_mm: float) -> tuple[float, float]:
         density = self.air_pa / (self.gas_constant * (self.celsius_at(at_mm) + ZERO_C_K))
         return density, self.flow_kg_s / density / (math.pi * self.inner_m**2 / 4)
@@ -83,13 +97,21 @@ class _Bore:
 
 @fact
 def pressure_losses(job: Job) -> dict[Tube, PressureLoss]:
-    """Return what each pipe that has a run costs, at most output in the coldest night's air."""
-    gas = exhaust_gas(job, job.plan.heat.outside_c)
-    results: dict[Tube, PressureLoss | None] = {
-        "exhaust": exhaust_loss(job, gas) if gas is not None else None,
-        "intake": intake_loss(job),
-    }
-    return {tube: loss for tube, loss in results.items() if loss is not None}
+    """Return what each pipe that has a run costs at most output, in the coldest night's air or on a
+    warm day, whichever costs more: warm air is thinner, and runs faster.
+    """
+    results: dict[Tube, PressureLoss] = {}
+    for celsius in (job.plan.heat.outside_c, job.catalogue.pipe_physics.warm_day_c):
+        gas = exhaust_gas(job, celsius)
+        losses: dict[Tube, PressureLoss | None] = {
+            "exhaust": exhaust_loss(job, gas) if gas is not None else None,
+            "intake": intake_loss(job, celsius),
+        }
+        for tube, loss in losses.items():
+            known = results.get(tube)
+            if loss is not None and (known is None or loss.total_pa > known.total_pa):
+                results[tube] = loss
+    return results
 
 
 def exhaust_loss(job: Job, gas: GasRun) -> PressureLoss | None:
@@ -99,44 +121,44 @@ def exhaust_loss(job: Job, gas: GasRun) -> PressureLoss | None:
     run, route = pipe_run(job, "exhaust"), job.plan.pipes.exhaust
     if run is None or route is None:
         return None
-    bore = _bore(job, "exhaust", gas.flow.gas_kg_s, GAS_CONSTANT_J_KGK, lambda at: gas.at(at).gas_c)
-    return _loss(job, "exhaust", run, route, bore)
+    bore = bore_of(job, "exhaust", gas.flow.gas_kg_s, GAS_CONSTANT_J_KGK, gas.gas_c_at)
+    return _loss(job, "exhaust", run, route, bore, gas.ambient_c)
 
 
-def intake_loss(job: Job) -> PressureLoss | None:
-    """Return what the combustion air's pipe costs in the coldest night's air; None
-    without a run.
-    """
+def intake_loss(job: Job, outside_c: float) -> PressureLoss | None:
+    """Return what the combustion air's pipe costs in air of a temperature; None without a run."""
     run = pipe_run(job, "intake")
     route = job.plan.pipes.intake
     sheet = heater_sheet(job)
     if run is None or route is None or sheet is None:
         return None
-    outside_c = job.plan.heat.outside_c
-    bore = _bore(
+    bore = bore_of(
         job,
         "intake",
         burner_flow(sheet, diesel_kg_m3(job), outside_c).air_kg_s,
         AIR_CONSTANT_J_KGK,
         lambda _at: outside_c,
     )
-    return _loss(job, "intake", run, route, bore)
+    return _loss(job, "intake", run, route, bore, outside_c)
 
 
-def _bore(
+def bore_of(
     job: Job,
     tube: Tube,
     flow_kg_s: float,
     gas_constant: float,
     celsius_at: Callable[[float], float],
-) -> _Bore:
+) -> Bore:
+    """Return the flow in a pipe at the place's altitude."""
     kind = job.catalogue.pipes[tube]
     inner_m = (heater_port(job, tube).diameter_mm - 2 * kind.wall_mm) / 1000
     air_pa = pressure_pa(job.plan.heat.altitude_m)
-    return _Bore(flow_kg_s, inner_m, kind.roughness_mm / 1000, air_pa, gas_constant, celsius_at)
+    return Bore(flow_kg_s, inner_m, kind.roughness_mm / 1000, air_pa, gas_constant, celsius_at)
 
 
-def _loss(job: Job, tube: Tube, run: RouteGeometry, route: Route, bore: _Bore) -> PressureLoss:
+def _loss(
+    job: Job, tube: Tube, run: RouteGeometry, route: Route, bore: Bore, ambient_c: float
+) -> PressureLoss:
     works, kind = job.catalogue.pipe_physics, job.catalogue.pipes[tube]
     pieces = _pipe_pieces(run, bore)
     each = {
@@ -148,10 +170,11 @@ def _loss(job: Job, tube: Tube, run: RouteGeometry, route: Route, bore: _Bore) -
     for fitting in route.of_kind("silencer", "filter", "joint", "cap"):
         pieces.append(PressurePiece(fitting.kind, each[fitting.kind] * bore.head_pa(fitting.at_mm)))
     mouth_k = EXIT_K if tube == "exhaust" else works.entry_k
-    return PressureLoss((*pieces, PressurePiece("mouth", mouth_k * bore.head_pa(run.length_mm))))
+    mouth = PressurePiece("mouth", mouth_k * bore.head_pa(run.length_mm))
+    return PressureLoss((*pieces, mouth), ambient_c)
 
 
-def _pipe_pieces(run: RouteGeometry, bore: _Bore) -> list[PressurePiece]:
+def _pipe_pieces(run: RouteGeometry, bore: Bore) -> list[PressurePiece]:
     """Friction of the straights, and the bends.
 
     Source: D. C. Rennels, Pipe Flow, 2nd ed., chapter 15, through the library.
@@ -160,8 +183,7 @@ def _pipe_pieces(run: RouteGeometry, bore: _Bore) -> list[PressurePiece]:
     result, passed = [], 0.0
     for straight in run.straights:
         length = max(straight.room_mm, 0.0)
-        middle = passed + length / 2
-        drop = bore.friction(middle) * length / 1000 / bore.inner_m * bore.head_pa(middle)
+        drop = bore.friction_pa(passed, length)
         result.append(PressurePiece(f"straight {straight.index + 1}", drop))
         passed += length
         bend = bends.get(straight.index + 1)

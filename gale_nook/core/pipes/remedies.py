@@ -80,6 +80,29 @@ def lower_the_rest(job: Job, finding: Finding) -> Iterator[Remedy]:
         yield Remedy(f"Lift all before {finding.subject_name}'s far end by {q(by)}.", lifted)
 
 
+@remedy_for("pipes.standing")
+def drain_or_lower(job: Job, finding: Finding) -> Iterator[Remedy]:
+    """A drain hole at a bend; else the far end of a straight, and all after it, lower by the
+    water's depth.
+    """
+    nodes = nodes_of(job, "exhaust")
+    for number, node in enumerate(nodes[:-1], 1):
+        if not node.drain:
+            yield Remedy(
+                f"Put a drain hole at bend {number}.",
+                set_value(f"pipes.exhaust.nodes.{node.id}.drain", True),
+            )
+    for more in (2.0, 8.0):
+        by = math.ceil(finding.measured or 0.0) + more
+        for index in range(1, len(nodes)):
+            lowered = shift("exhaust", nodes[index:], (0.0, 0.0, -by))
+            if lowered is not None:
+                yield Remedy(
+                    f"Lower the far end of straight {index + 1}, and all after it, by {q(by)}.",
+                    lowered,
+                )
+
+
 @remedy_for("pipes.parked", run="exhaust")
 def steeper_or_drained(job: Job, finding: Finding) -> Iterator[Remedy]:
     """Lower the far end and all after it until it falls as parked; else a drain hole before it."""

@@ -9,11 +9,12 @@ from typing import Any
 
 from gale_nook.core.geometry.parked import parked_attitudes
 from gale_nook.core.geometry.shapes import separation
+from gale_nook.core.heat.film import pressure_pa
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.clearance_rules import WARMED_MM, outside_parts, warmed_c
 from gale_nook.core.pipes.covers import cover_segments
-from gale_nook.core.pipes.gas import AlongPipe, Lagged, Pipe, exhaust_gas, skin_c
+from gale_nook.core.pipes.gas import AlongPipe, Inside, Lagged, Pipe, exhaust_gas, skin_c
 from gale_nook.core.pipes.pressure import pressure_losses
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.tilt import fall_deg, worst_falls
@@ -136,13 +137,14 @@ def _skin_with(job: Job, at_mm: float, layers: int, bare_mm: float) -> tuple[flo
     works = job.catalogue.pipe_physics
     gas = exhaust_gas(job, works.warm_day_c)
     lagged = (Lagged(0.0, 1.0, layers),) if layers else ()
-    pipe = Pipe(bare_mm / 1000, job.catalogue.pipes["exhaust"], lagged, works)
+    air_pa = pressure_pa(job.plan.heat.altitude_m)
+    pipe = Pipe(bare_mm / 1000, job.catalogue.pipes["exhaust"], lagged, works, air_pa)
     outer = pipe.outer_at(0.5)
     if gas is None:
         return works.warm_day_c, bare_mm
-    return skin_c(
-        gas.at(at_mm).gas_c, gas.flow, pipe.inner_m, outer, works.warm_day_c
-    ), outer.diameter_m * 1000
+    inside = Inside(pipe.inner_m, pipe.inside_gain(at_mm))
+    skin = skin_c(gas.at(at_mm).gas_c, gas.flow, inside, outer, works.warm_day_c)
+    return skin, outer.diameter_m * 1000
 
 
 def pipes_report(job: Job, distances_mm: tuple[float, ...] = ()) -> dict[str, Any]:

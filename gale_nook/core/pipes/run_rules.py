@@ -193,7 +193,7 @@ def pressure_loss(job: Job, this: Rule) -> Iterator[Finding]:
         band=band,
         tolerance=0.05 * (band.maximum or 0.0),
         sentence=(
-            f"{loss.total_pa:.0f} Pa at most output; the {worst.name} costs the most of it, "
-            f"{worst.drop_pa:.0f} Pa."
+            f"{loss.total_pa:.0f} Pa at most output in air of {q(loss.ambient_c, 'c')}; the "
+            f"{worst.name} costs the most of it, {worst.drop_pa:.0f} Pa."
         ),
     )

@@ -8,8 +8,10 @@ import math
 from dataclasses import dataclass
 
 from gale_nook.core.geometry.frames import Vec3, dot, sub, unit
-from gale_nook.core.geometry.parked import Parked, leaning
+from gale_nook.core.geometry.parked import LEVEL, Parked, leaning, parked_attitudes
 from gale_nook.core.geometry.route import RouteGeometry, Straight
+
+DRY_MM = 1e-6  # less than that is rounding
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,57 +50,98 @@ def worst_falls(
     return tuple(results)
 
 
-def standing_water(
-    run: RouteGeometry, drained: frozenset[int], down: Vec3
-) -> tuple[tuple[Vec3, Vec3], ...]:
-    """Return the stretches in which water stands for one way of standing: (from, to) within one
-    straight each.
+@dataclass(frozen=True, slots=True)
+class Water:
+    """A stretch of a straight in which water stands: its ends, and how deep it is at the deepest
+    (mm).
+    """
 
-    At a corner without a drain that the run comes down to and rises from, water stands on both
-    sides up to the height of the lower rim: what lies ahead of it, or the port behind.
+    start: Vec3
+    end: Vec3
+    depth_mm: float
+
+
+def standing_water(run: RouteGeometry, drained: frozenset[int], down: Vec3) -> tuple[Water, ...]:
+    """Return the stretches in which water stands for one way of standing, each within one straight.
+
+    Water stands wherever it would have to climb both ways before it gets out: ahead to the mouth or
+    the next drain hole, behind to the port or the last one. Drain holes are at corners.
+
+    Args:
+        drained: corners with a drain hole.
+        down: unit vector that points down.
     """
     heights = [-dot(point, down) for point in run.points]
-    results: list[tuple[Vec3, Vec3]] = []
-    for corner in range(1, len(run.points) - 1):
-        if corner in drained or not (
-            heights[corner] <= heights[corner - 1] and heights[corner] < heights[corner + 1]
-        ):
-            continue
-        level = min(max(heights[: corner + 1]), _rim_ahead(heights, corner, drained))
-        results += _filled(run, heights, corner, level)
+    behind, ahead = _rims(heights, drained), _rims(heights[::-1], _mirrored(heights, drained))[::-1]
+    results = []
+    for number in range(len(heights) - 1):
+        level = min(behind[number], ahead[number + 1])
+        stretch = _under(run.points[number], run.points[number + 1], heights, number, level)
+        if stretch is not None:
+            results.append(stretch)
     return tuple(results)
 
 
-def _rim_ahead(heights: list[float], corner: int, drained: frozenset[int]) -> float:
-    """Return the highest point that water has to pass from a corner to the mouth or
-    the next drain.
-    """
-    rim = heights[corner]
-    for index in range(corner + 1, len(heights)):
-        rim = max(rim, heights[index])
-        if index in drained:
-            break
-    return rim
-
-
-def _filled(
-    run: RouteGeometry, heights: list[float], corner: int, level: float
-) -> list[tuple[Vec3, Vec3]]:
-    """Return the stretches next to a corner that lie under a level."""
-    results = []
-    for step in (-1, 1):
-        index = corner
-        while 0 <= index + step < len(heights) and heights[index] < level - 1e-9:
-            here, there = run.points[index], run.points[index + step]
-            rise = heights[index + step] - heights[index]
-            share = 1.0 if rise <= 0 else min((level - heights[index]) / rise, 1.0)
-            reached = (
-                here[0] + share * (there[0] - here[0]),
-                here[1] + share * (there[1] - here[1]),
-                here[2] + share * (there[2] - here[2]),
-            )
-            results.append((here, reached))
-            if share < 1.0:
-                break
-            index += step
+def _rims(heights: list[float], drained: frozenset[int]) -> list[float]:
+    """Return, for each corner, the highest point between it and the last way out before it."""
+    results: list[float] = []
+    for number, height in enumerate(heights):
+        starts_here = number == 0 or number in drained
+        results.append(height if starts_here else max(results[-1], height))
     return results
+
+
+def _mirrored(heights: list[float], drained: frozenset[int]) -> frozenset[int]:
+    """The drained corners, counted from the other end."""
+    return frozenset(len(heights) - 1 - corner for corner in drained)
+
+
+def _under(start: Vec3, end: Vec3, heights: list[float], number: int, level: float) -> Water | None:
+    """The stretch of a straight that lies under a level; None where that is none of it."""
+    low, high = heights[number], heights[number + 1]
+    depth = level - min(low, high)
+    if depth <= DRY_MM:
+        return None
+    rise = high - low
+    share = 1.0 if abs(rise) <= depth else depth / abs(rise)
+    first, last = (0.0, share) if rise >= 0 else (1.0 - share, 1.0)
+    return Water(_between(start, end, first), _between(start, end, last), depth)
+
+
+def _between(start: Vec3, end: Vec3, share: float) -> Vec3:
+    a, b = start, end
+    return (
+        a[0] + share * (b[0] - a[0]),
+        a[1] + share * (b[1] - a[1]),
+        a[2] + share * (b[2] - a[2]),
+    )
+
+
+def attitudes_against(run: RouteGeometry, tilt_deg: float) -> tuple[Parked, ...]:
+    """Return the ways of standing to look for water in: level, every eighth of a turn, and leaning
+    each way along every straight, which is when it falls least.
+    """
+    along = [leaning(tilt_deg, (s * d[0], s * d[1])) for d in _ways(run) for s in (1.0, -1.0)]
+    return (LEVEL, *parked_attitudes(tilt_deg), *along)
+
+
+def _ways(run: RouteGeometry) -> list[Vec3]:
+    return [sub(straight.end, straight.start) for straight in run.straights]
+
+
+def deepest_water(
+    run: RouteGeometry, drained: frozenset[int], tilt_deg: float
+) -> tuple[tuple[Water, ...], Parked]:
+    """Return the water of the way of standing in which it is deepest, and that way; none of it and
+    level where the run stays dry.
+    """
+    found: tuple[tuple[Water, ...], Parked] = ((), LEVEL)
+    for parked in attitudes_against(run, tilt_deg):
+        stands = standing_water(run, drained, parked.down)
+        if max((w.depth_mm for w in stands), default=0.0) > _depth(found[0]):
+            found = (stands, parked)
+    return found
+
+
+def _depth(stands: tuple[Water, ...]) -> float:
+    return max((water.depth_mm for water in stands), default=0.0)

@@ -4,6 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from functools import partial
+from typing import Any
+
+import numpy as np
 
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.rule import Rule, rule
@@ -12,6 +15,7 @@ from gale_nook.core.job import Job
 from gale_nook.core.quantities.sentences import q
 from gale_nook.core.spot.placement import floor_stack_mm, mount_plane_z_mm
 from gale_nook.core.spot.places import Measure, Places, known, spot_rule
+from gale_nook.core.spot.ribs import has_ribs
 from gale_nook.core.vehicle.floor import floor_underside_z_mm
 
 TO_PLACE = Band(None, None, Whose.GEOMETRY, source="the plan")
@@ -40,18 +44,28 @@ def placed(job: Job, this: Rule) -> Iterator[Finding]:
 
 @spot_rule("spot.stack", "Floor stack against the mount", hazard="fire")
 def stack_fits(at: Places, this: Rule) -> Iterator[Measure]:
-    """The mount has to pass board, insulation, steel and ribs: neither too thick nor too thin."""
+    """The mount has to pass board, insulation, steel and ribs: neither too thick nor too thin. A
+    rib that does not lie under its flange is nothing that it could clamp.
+    """
     mount, stack = chosen_mount(at.job), floor_stack_mm(at.job)
     if mount is None or mount.through != "floor":
         return
+    flat = stack - at.job.plan.vehicle.floor.corrugation_mm
+    too_thin = mount.stack.minimum is not None and flat < mount.stack.minimum
     yield Measure(
         mount.id,
         Band.of(mount.stack, Whose.SHEET, "stack"),
-        known(stack),
+        partial(_clamped_mm, at.job, flat, stack) if too_thin else known(stack),
         partial(_stack_finding, at.job, this),
         at.everywhere,
-        same_everywhere=True,
+        same_everywhere=not too_thin,
     )
+
+
+def _clamped_mm(job: Job, flat_mm: float, with_ribs_mm: float, x_mm: Any, y_mm: Any) -> Any:
+    """What the flange clamps at places: with the ribs, where one lies under it."""
+    clamped = np.where(has_ribs(job, y_mm), with_ribs_mm, flat_mm)
+    return np.broadcast_to(clamped, np.broadcast_shapes(np.shape(x_mm), np.shape(y_mm)))
 
 
 def _stack_finding(job: Job, this: Rule, stack_mm: float | None) -> Finding:
@@ -61,7 +75,8 @@ def _stack_finding(job: Job, this: Rule, stack_mm: float | None) -> Finding:
     if mount is None or spot is None:
         raise ValueError("the heater has no place yet")
     limit = mount.stack
-    parts = f"{q(stack)} of floor stack and ribs"
+    ribs = stack >= floor_stack_mm(job) - 1e-9 and job.plan.vehicle.floor.corrugation_mm > 0
+    parts = f"{q(stack)} of floor stack{' and ribs' if ribs else ''}"
     sentence = f"{parts} for a {mount.label}."
     if limit.maximum is not None and stack > limit.maximum:
         sentence = (

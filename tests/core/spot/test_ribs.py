@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 
+import numpy as np
 import pytest
 
 from gale_nook.core.apply import apply
@@ -16,6 +17,7 @@ from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.vehicle import Feature
 from gale_nook.core.quantities.sentences import say
 from gale_nook.core.spot.costs import Weights
+from gale_nook.core.spot.floor_map import FloorMap
 from gale_nook.core.spot.ribs import rib_packing
 from gale_nook.core.spot.search import best_spots
 
@@ -71,3 +73,37 @@ def test_an_existing_hole_that_fits_comes_first(heron: Plan, catalogue: Catalogu
             assert math.dist((best.spot.x_mm, best.spot.y_mm), hole.inside or (0, 0)) < 1e-9
             bare = plan.model_copy(update={"spot": best.spot, "acceptances": ()})
             assert check(bare, catalogue, ("spot",)).tally()["over"] == 0
+
+
+@pytest.mark.parametrize(
+    ("pitch", "phase", "verdict", "measured_mm"),
+    [(120, 20, "clear", 49.2), (400, 0, "over", 41.2), (None, 0, "over", 41.2)],
+)
+def test_a_rib_beside_the_flange_is_nothing_to_clamp(
+    heron: Plan,
+    catalogue: Catalogue,
+    pitch: float | None,
+    phase: float,
+    verdict: str,
+    measured_mm: float,
+) -> None:
+    """The long turret needs 45 mm: the floor has 41.2, and 49.2 only where a rib lies under it.
+    Where the ribs' pitch was not measured nobody knows, and they do not count.
+    """
+    plan = apply(heron, set_value("spot.mount", "turret-long"), catalogue)
+    plan = apply(plan, set_value("vehicle.floor.pitch_mm", pitch), catalogue)
+    plan = apply(plan, set_value("vehicle.floor.phase_mm", phase), catalogue)
+    finding = check(plan, catalogue).find("spot.stack", "turret-long")
+    assert finding is not None
+    assert finding.verdict == verdict
+    assert finding.measured == pytest.approx(measured_mm)
+    # the map says the same at every place across
+    floor = FloorMap(Job(plan, catalogue), 50.0)
+    field = floor.field(180)
+    assert plan.spot is not None
+    for row, y in enumerate(floor.grid.y_mm):
+        there = apply(plan, set_value("spot.y_mm", float(y)), catalogue)
+        exact = check(there, catalogue, ("spot",)).find("spot.stack", "turret-long")
+        assert exact is not None
+        if exact.margin is not None and exact.margin < 0:
+            assert np.all(field.margin_mm[row] <= exact.margin + 1e-9)
