@@ -47,6 +47,7 @@ def _unknown(plan: Plan, catalogue: Catalogue) -> Iterator[tuple[str, str]]:
 def _references(
     plan: Plan, catalogue: Catalogue
 ) -> Iterator[tuple[str, str, Mapping[str, object]]]:
+    yield from _of_spot(plan, catalogue)
     vehicle = plan.vehicle
     for layer in vehicle.floor.layers:
         yield f"vehicle.floor.layers.{layer.id}.material", layer.material, catalogue.materials
@@ -74,3 +75,8 @@ def _references(
         yield "heater.sheet", plan.heater.sheet, with_own_heaters(plan, catalogue).heaters
     for limit in plan.heater.own_limits:
         yield f"heater.own_limits.{limit.id}", limit.id, catalogue.limit_bands
+
+
+def _of_spot(plan: Plan, catalogue: Catalogue) -> Iterator[tuple[str, str, Mapping[str, object]]]:
+    if plan.spot is not None and plan.spot.packing is not None:
+        yield "spot.packing", plan.spot.packing, catalogue.materials

@@ -33,6 +33,7 @@ MAY_BE_EMPTY = {
     "heat.ribs.pitch_mm",
     "heat.ribs.length_m",
     "vehicle.floor.pitch_mm",
+    "spot.packing",
     "pipes.mouth_from_mm",
     "pipes.mouth_to_mm",
     "vehicle.shell.firewall_x_mm",

@@ -91,6 +91,7 @@ class Mount(Frozen):
             bulkhead.
         body: of the heater as it stands on this mount, where that is not as on the others: on its
             side, or in a box.
+        collar: a metal collar lines its hole, round the hot pipe.
         ports: of the heater on this mount, where they are others than the sheet's.
         limits: of the sheet that are others on this mount.
         sealing, service: what is to be said of them on the build sheet.
@@ -102,6 +103,7 @@ class Mount(Frozen):
     through: Literal["floor", "wall", "bulkhead"] = "floor"
     holes: Annotated[tuple[MountHole, ...], Field(max_length=12)]
     stack: Limit
+    collar: bool = False
     body: Body | None = None
     ports: dict[Literal["exhaust", "intake", "fuel"], Port] = Field(default_factory=dict)
     limits: Annotated[dict[CatalogueId, Limit], Field(max_length=40, default_factory=dict)]

@@ -17,6 +17,7 @@ class Material(Sourced):
         conductivity_w_mk: design value; None for an unventilated air layer.
         facing_emissivity: of the foil that an air layer faces; None for ordinary surfaces on both
             sides.
+        like: material of surveyed parts that stands as much heat; None for what heat does not harm.
     """
 
     conductivity_w_mk: Annotated[float, Field(ge=0.01, le=500)] | None
@@ -24,6 +25,7 @@ class Material(Sourced):
     heat_capacity_j_kgk: Annotated[float, Field(ge=300, le=5_000)]
     use: Literal["lining", "insulation", "skin", "floor", "air"]
     facing_emissivity: Annotated[float, Field(gt=0, le=1)] | None = None
+    like: CatalogueId | None = None
 
 
 class BuildUpPreset(Sourced):

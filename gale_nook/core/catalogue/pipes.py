@@ -36,6 +36,7 @@ class PipePhysics(Sourced):
         neighbour_emissivity, neighbour_film_w_m2k: of whatever is near a hot pipe, in still air.
         warm_day_c: air under the vehicle on a warm day, when neighbours get hottest.
         entry_k, cap_k, joint_k, filter_k: losses in velocity heads.
+        collar_emissivity: of the metal collar in a mount's hole.
         sleeve_mm, grommet_mm: what a bulkhead fitting keeps between the panel's edge and an
             exhaust, and a cool pipe.
         spray_reach_mm, spray_rise_deg, spray_spread_deg: how far, how steep and how wide a wheel
@@ -49,6 +50,7 @@ class PipePhysics(Sourced):
     shield_emissivity: Annotated[float, Field(gt=0, le=1)]
     neighbour_emissivity: Annotated[float, Field(gt=0, le=1)]
     neighbour_film_w_m2k: Annotated[float, Field(gt=0, le=50)]
+    collar_emissivity: Annotated[float, Field(gt=0, le=1)]
     warm_day_c: Annotated[float, Field(ge=-20, le=60)]
     entry_k: Annotated[float, Field(ge=0, le=10)]
     cap_k: Annotated[float, Field(ge=0, le=50)]

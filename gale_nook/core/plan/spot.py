@@ -24,7 +24,8 @@ class Spot(Frozen):
             centre.
         yaw_deg: 0 has the warm end rearward; 90 has it to the vehicle's right.
         rebate_mm: depth let into the floor stack under the mount.
-        packing_mm: ring or pad added under the mount.
+        packing_mm: ring or pad added under the mount; packing: what it is of, None where nobody has
+            said.
         z_mm: height of the bracket above the load floor, for a heater in the engine bay.
     """
 
@@ -34,6 +35,7 @@ class Spot(Frozen):
     mount: CatalogueId = "turret"
     rebate_mm: Annotated[float, Field(ge=0, le=300)] = 0.0
     packing_mm: Annotated[float, Field(ge=0, le=300)] = 0.0
+    packing: CatalogueId | None = None
     z_mm: CoordinateMm = 0.0
 
 

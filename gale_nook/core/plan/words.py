@@ -68,6 +68,7 @@ FIELD_WORDS = {
     "mount": "mount",
     "rebate_mm": "rebate",
     "packing_mm": "packing",
+    "packing": "packing is of",
     "level_percent": "level",
     "reserve_l": "reserve",
     "price_per_l": "price of a litre",

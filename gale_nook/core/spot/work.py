@@ -109,7 +109,10 @@ def _marking(job: Job, spot: Spot, mount: Mount) -> Iterator[Step]:
 
 def _setting_the_mount(job: Job, spot: Spot, mount: Mount) -> Step:
     extra = f" Rebate the floor {q(spot.rebate_mm)}." if spot.rebate_mm else ""
-    extra += f" Pack the mount {q(spot.packing_mm)}." if spot.packing_mm else ""
+    if spot.packing_mm:
+        known = spot.packing is not None
+        made = f" with {job.catalogue.materials[spot.packing or ''].label}" if known else ""
+        extra += f" Pack the mount {q(spot.packing_mm)}{made}."
     packing = rib_packing(job, spot)
     if packing is not None and packing.ribs:
         extra += (

@@ -77,7 +77,7 @@ def test_an_existing_hole_that_fits_comes_first(heron: Plan, catalogue: Catalogu
 
 @pytest.mark.parametrize(
     ("pitch", "phase", "verdict", "measured_mm"),
-    [(120, 20, "clear", 49.2), (400, 0, "over", 41.2), (None, 0, "over", 41.2)],
+    [(120, 20, "tight", 49.2), (400, 0, "over", 41.2), (None, 0, "over", 41.2)],
 )
 def test_a_rib_beside_the_flange_is_nothing_to_clamp(
     heron: Plan,

@@ -57,6 +57,12 @@ class SpotPage(StationPage):
         return chosen_mount(self.job)
 
     @property
+    def packings(self) -> list[tuple[str, str]]:
+        """What a packing can be of."""
+        fitting = [m for m in self.catalogue.materials.values() if m.use in {"floor", "skin"}]
+        return [("", "not said yet"), *((m.id, m.label) for m in fitting)]
+
+    @property
     def floor_holes(self) -> tuple[PlacedHole, ...]:
         return floor_holes(self.job)
 
