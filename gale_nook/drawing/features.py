@@ -35,7 +35,7 @@ def feature_nodes(plan: Plan, m: Mapping, below: bool, named: bool) -> Iterator[
 def pilot_nodes(plan: Plan, m: Mapping) -> Iterator[Node]:
     """Yield a cross where each pilot came out."""
     for pilot in plan.pilots:
-        x, y = m.plan(pilot.x_mm + pilot.rearward_mm, pilot.y_mm + pilot.right_mm)
+        x, y = m.plan(*pilot.came_out_mm)
         cross = [((x - 4, y - 4), (x + 4, y + 4)), ((x - 4, y + 4), (x + 4, y - 4))]
         yield Group(
             [Strokes(cross, "pilot")],

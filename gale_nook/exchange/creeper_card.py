@@ -10,11 +10,13 @@ from jinja2 import Environment, FileSystemLoader, StrictUndefined
 from markupsafe import Markup
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
+from gale_nook.core.base.models import CoordinateMm
 from gale_nook.core.build.drill import drill_sheet
 from gale_nook.core.build.drill_sheet import Offset
 from gale_nook.core.checking import Check
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.errors import BadInput
+from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan, places_of
 from gale_nook.core.plan.spot import Pilot
 from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid
@@ -23,6 +25,7 @@ from gale_nook.core.quantities.length import UnitSystem, parse_length_mm
 from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.core.spot.commands import TakeBelow
 from gale_nook.core.spot.placement import floor_holes
+from gale_nook.core.spot.transfer import mark_below_mm, next_drilled_mm
 from gale_nook.core.vehicle.parts import surveyed_where
 from gale_nook.drawing.board import BoardOptions, board
 from gale_nook.drawing.mapping import PAPER_WIDTH, BoardView, board_mapping
@@ -48,6 +51,17 @@ class CardOffset:
     name: str
     tape: str
     ways: str
+
+
+@dataclass(frozen=True, slots=True)
+class CardHole:
+    """A hole of the mount: where its pilot is to be drilled inside, and the mark below that its
+    miss is measured from (mm).
+    """
+
+    name: str
+    drilled: tuple[float, float]
+    mark: tuple[float, float]
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,7 +95,7 @@ class CreeperCard:
     mount: str
     offsets: tuple[CardOffset, ...]
     doubt: str
-    holes: tuple[str, ...]
+    holes: tuple[CardHole, ...]
     features: tuple[CardFeature, ...]
     parts: tuple[CardPart, ...]
     across: str
@@ -118,7 +132,7 @@ def creeper_card_of(done: Check, job_id: int, revision: int, system: UnitSystem)
         doubt=f"Known to ±{sheet.transfer_mm:.0f} mm (95 %)."
         if sheet is not None and sheet.transfer_mm is not None
         else "",
-        holes=tuple(hole.name for hole in floor_holes(job)),
+        holes=card_holes(job),
         features=tuple(
             CardFeature(f.id, f.name, _known(f.below, system)) for f in plan.vehicle.features
         ),
@@ -130,6 +144,14 @@ def creeper_card_of(done: Check, job_id: int, revision: int, system: UnitSystem)
         across="right as you see it" if mirrored else "vehicle's right of centre",
         drawing=Markup(drawn),
         drawing_styles=Markup(styles()),
+    )
+
+
+def card_holes(job: Job) -> tuple[CardHole, ...]:
+    """Return the holes of the mount, as a card tells of them."""
+    return tuple(
+        CardHole(hole.name, next_drilled_mm(job, hole), mark_below_mm(job, hole))
+        for hole in floor_holes(job)
     )
 
 
@@ -187,6 +209,8 @@ class _TypedPilot(_Strict):
     forth: Literal["forward", "rearward"] = "rearward"
     across: Typed = ""
     side: Literal["left", "right"] = "right"
+    drilled: tuple[CoordinateMm, CoordinateMm] | None = None
+    mark: tuple[CoordinateMm, CoordinateMm] | None = None
 
 
 class _TypedBelow(_Strict):
@@ -201,13 +225,11 @@ class _TypedBelow(_Strict):
     note: Annotated[str, Field(max_length=1000)] = ""
 
 
-def read_below(
-    line: str, plan: Plan, job_id: int, holes: dict[str, tuple[float, float]]
-) -> TakeBelow:
+def read_below(line: str, plan: Plan, job_id: int, holes: tuple[CardHole, ...]) -> TakeBelow:
     """Return the command that takes in what a card gave back.
 
     Args:
-        holes: where each hole of the mount is now, as drilled from inside.
+        holes: of the mount as they are now, for a card that does not say where it had them.
 
     Raises:
         BadInput: not a card's line, of another job, or a length that cannot be read; names it.
@@ -278,11 +300,12 @@ def _typed(line: str) -> _TypedBelow:
 def _pilot(
     typed: _TypedPilot,
     plan: Plan,
-    holes: dict[str, tuple[float, float]],
+    holes: tuple[CardHole, ...],
     system: UnitSystem,
     others: tuple[Pilot, ...],
 ) -> Pilot:
-    if typed.hole not in holes:
+    hole = next((each for each in holes if each.name == typed.hole), None)
+    if hole is None:
         raise BadInput("hole", typed.hole, f"The mount has no hole '{typed.hole}' any more.")
     along = (
         parse_length_mm(typed.along, system, f"{typed.hole}, along") if typed.along.strip() else 0.0
@@ -292,7 +315,8 @@ def _pilot(
         if typed.across.strip()
         else 0.0
     )
-    x, y = holes[typed.hole]
+    x, y = typed.drilled or hole.drilled
+    mark_x, mark_y = typed.mark or hole.mark
     try:
         return Pilot(
             id=fresh_id((*plan.pilots, *others), "pilot"),
@@ -301,6 +325,8 @@ def _pilot(
             y_mm=y,
             rearward_mm=along if typed.forth == "rearward" else -along,
             right_mm=across if typed.side == "right" else -across,
+            mark_x_mm=mark_x,
+            mark_y_mm=mark_y,
         )
     except ValidationError as error:
         place, problem = places_of(error)[0]

@@ -16,10 +16,11 @@ from gale_nook.core.checking import check
 from gale_nook.core.errors import BadInput
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.quantities.length import UnitSystem
+from gale_nook.core.spot.transfer import transfer_of
 from gale_nook.demo.load import demo_plan
-from gale_nook.exchange.creeper_card import card_page, creeper_card_of, read_below
+from gale_nook.exchange.creeper_card import CardHole, card_page, creeper_card_of, read_below
 
-HOLES = {"turret hole": (2760.0, -286.0)}
+HOLES = (CardHole("turret hole", (2760.0, -286.0), (2762.0, -288.0)),)
 
 
 def _line(**changes: Any) -> str:
@@ -54,6 +55,35 @@ def test_one_file_asks_for_nothing_else(heron: Plan, catalogue: Catalogue) -> No
     assert 'href="/' not in page
 
 
+def test_the_miss_counts_from_the_mark_that_the_card_led_to(
+    heron: Plan, catalogue: Catalogue
+) -> None:
+    """The card leads to where a hole drilled by the drawing comes out; a pilot that is on that mark
+    has shown that the match is right, and not that it missed by the match's own shift.
+    """
+    check_now = check(heron, catalogue)
+    card = creeper_card_of(check_now, 4, 1, UnitSystem.METRIC)
+    (hole,) = card.holes
+    transfer = transfer_of(heron)
+    assert transfer is not None
+    assert hole.mark == pytest.approx(transfer.match.back(2760, -286))
+    assert hole.mark != pytest.approx((2760, -286), abs=0.5)
+    pilot = {
+        "hole": "turret hole",
+        "along": "0",
+        "across": "0",
+        "drilled": hole.drilled,
+        "mark": hole.mark,
+    }
+    plan = apply(heron, read_below(_line(pilots=[pilot]), heron, 4, card.holes), catalogue)
+    assert plan.pilots[0].came_out_mm == pytest.approx(hole.mark)
+    after = transfer_of(plan)
+    assert after is not None
+    assert after.off_mm == pytest.approx(transfer.off_mm, abs=0.3)
+    page = card_page(card)
+    assert f'data-mark="{json.dumps(list(hole.mark))}"' in page
+
+
 def test_without_a_place_there_are_still_features_to_measure(catalogue: Catalogue) -> None:
     page = card_page(
         creeper_card_of(check(demo_plan("blank"), catalogue), 1, 1, UnitSystem.IMPERIAL)
@@ -79,6 +109,8 @@ def test_what_comes_back_is_taken_in(heron: Plan, catalogue: Catalogue) -> None:
     plan = apply(heron, read_below(line, heron, 4, HOLES), catalogue)
     assert plan.vehicle.features[4].below == (pytest.approx(80.875 * 25.4), -402)
     assert (plan.pilots[0].rearward_mm, plan.pilots[0].right_mm) == (-4, -18)
+    # a card that does not say where it had the mark: where one would have it now
+    assert plan.pilots[0].came_out_mm == (2758, -306)
     tank = next(s for s in plan.vehicle.solids if s.id == "tank").model_dump()
     assert (tank["x_mm"], tank["height_mm"]) == (1025, pytest.approx(304.8))
     assert plan.note.endswith("bracket bent")

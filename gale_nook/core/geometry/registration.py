@@ -16,6 +16,10 @@ from gale_nook.core.errors import BadInput
 TAPE_MM = (
     3.0  # standard error of a tape measurement where too few agree to tell; workshop assumption
 )
+# nearer together than that, pairs tell nothing of the turn; what it may be then, as a standard
+# error; workshop assumptions
+ONE_PLACE_MM = 100.0
+UNKNOWN_TURN_DEG = 1.0
 ONE_IN = 0.05  # the ellipse holds the true point in all but this share of cases
 DOUBT = 0.01  # a feature is called mismeasured when the others make its place this unlikely
 
@@ -28,12 +32,14 @@ class Registration:
         source, target: the pairs, (n, 2), mm.
         turn_deg: from the first to the second axis.
         shift_mm: t.
+        has_turn: the turn was found from the pairs; else it is taken to be none, and not known.
     """
 
     source: Any
     target: Any
     turn_deg: float
     shift_mm: tuple[float, float]
+    has_turn: bool = True
 
     @property
     def count(self) -> int:
@@ -62,10 +68,10 @@ class Registration:
 
     @property
     def freedom(self) -> int:
-        """Degrees of freedom left for the error: two a pair, less turn and shift (shift alone with
-        one pair).
+        """Degrees of freedom left for the error: two a pair, less turn and shift (shift alone where
+        the turn is not known).
         """
-        return 2 * self.count - (3 if self.count > 1 else 2)
+        return 2 * self.count - (3 if self.has_turn else 2)
 
     @cached_property
     def error_mm(self) -> float:
@@ -81,8 +87,8 @@ class Registration:
 
         Covariance σ²(I/n + v·vᵀ/S) with v the point's arm about the middle, turned a quarter, and S
         the sum of squared arms; scaled by Hotelling's 2·F(2, ν), whose quantile is closed for two
-        dimensions. With one pair nothing is known of the turn and σ is assumed, which gives a
-        circle by χ².
+        dimensions. With one pair σ is assumed. Where the pairs tell nothing of the turn, what it
+        may be (UNKNOWN_TURN_DEG) comes on top, across the arm, by χ².
 
         Source: K. V. Mardia, J. T. Kent, J. M. Bibby, Multivariate Analysis, 1979, 3.5 (Hotelling's
         T²).
@@ -91,13 +97,17 @@ class Registration:
         arms = self.source - middle
         spread = float((arms * arms).sum())
         covariance = np.eye(2) / self.count
-        if self.count > 1 and spread > 0:
-            arm = self._rotation @ (np.array([x_mm, y_mm]) - middle)
-            across = np.array([-arm[1], arm[0]])
+        arm = self._rotation @ (np.array([x_mm, y_mm]) - middle)
+        across = np.array([-arm[1], arm[0]])
+        if self.has_turn:
             covariance += np.outer(across, across) / spread
-        freedom = self.freedom
-        scale = -2 * math.log(ONE_IN) if freedom <= 0 else freedom * (ONE_IN ** (-2 / freedom) - 1)
-        values, vectors = np.linalg.eigh(covariance * self.error_mm**2 * scale)
+        freedom, known = self.freedom, -2 * math.log(ONE_IN)
+        scale = known if freedom <= 0 else freedom * (ONE_IN ** (-2 / freedom) - 1)
+        covariance *= self.error_mm**2 * scale
+        if not self.has_turn:
+            turn = math.radians(UNKNOWN_TURN_DEG)
+            covariance += np.outer(across, across) * turn**2 * known
+        values, vectors = np.linalg.eigh(covariance)
         long_way = vectors[:, 1]
         return Ellipse(
             self.forward(x_mm, y_mm),
@@ -127,8 +137,8 @@ class Ellipse:
 
 
 def register(source: Any, target: Any) -> Registration:
-    """Return the least-squares rigid match of paired points (n, 2), n ≥ 1; with one pair a shift
-    alone.
+    """Return the least-squares rigid match of paired points (n, 2), n ≥ 1; with one pair, or all of
+    them at one place, a shift alone.
 
     Source: W. Kabsch, Acta Crystallographica A32, 1976, 922, for two dimensions in closed form.
 
@@ -144,10 +154,13 @@ def register(source: Any, target: Any) -> Registration:
     middle_a, middle_b = a.mean(axis=0), b.mean(axis=0)
     p, q = a - middle_a, b - middle_b
     dot, cross = float((p * q).sum()), float((p[:, 0] * q[:, 1] - p[:, 1] * q[:, 0]).sum())
-    turn = math.atan2(cross, dot) if len(a) > 1 and math.hypot(dot, cross) > 1e-12 else 0.0
+    # a turn read off points a hand's breadth apart is nothing but the tape's error
+    has_turn = float((p * p).sum()) > ONE_PLACE_MM**2 and math.hypot(dot, cross) > 1e-12
+    turn = math.atan2(cross, dot) if has_turn else 0.0
     rotation = np.array([[math.cos(turn), -math.sin(turn)], [math.sin(turn), math.cos(turn)]])
     shift = middle_b - rotation @ middle_a
-    return Registration(a, b, math.degrees(turn), (float(shift[0]), float(shift[1])))
+    moved = (float(shift[0]), float(shift[1]))
+    return Registration(a, b, math.degrees(turn), moved, has_turn)
 
 
 def mismeasured(match: Registration) -> int | None:

@@ -112,6 +112,8 @@ FIELD_WORDS = {
     "to_h": "until",
     "set_c": "set to",
     "rearward_mm": "rearward",
+    "mark_x_mm": "mark below, behind the datum",
+    "mark_y_mm": "mark below, right of centre",
     "right_mm": "to the right",
     "phase_mm": "phase of the ribs",
     "tolerance_mm": "tolerance of lengths",

@@ -4,12 +4,17 @@ taught.
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.geometry.registration import Ellipse, Registration, mismeasured, register
+from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.spot import Pilot
+from gale_nook.core.spot.placement import PlacedHole, floor_holes
+
+CAME_OUT_RIGHT_MM = 2.0  # what a pilot may be off and still be right; workshop assumption
 
 
 @dataclass(frozen=True)
@@ -79,22 +84,59 @@ def _pairs(plan: Plan) -> list[tuple[str, str, tuple[float, float], tuple[float,
             )
     for pilot in plan.pilots:
         drilled = (pilot.x_mm, pilot.y_mm)
-        came_out = (pilot.x_mm + pilot.rearward_mm, pilot.y_mm + pilot.right_mm)
-        results.append((pilot.id, f"pilot at {pilot.hole}", drilled, came_out))
+        results.append((pilot.id, f"pilot at {pilot.hole}", drilled, pilot.came_out_mm))
     return results
 
 
-def next_pilot_mm(plan: Plan, pilot: Pilot) -> tuple[float, float]:
+def next_pilot_mm(job: Job, pilot: Pilot) -> tuple[float, float]:
     """Return how far from a pilot the next one has to be drilled, rearward and to the right
-    (inside), to come out right.
+    (inside), to come out where the drawing has the hole; nothing where it came out right, or where
+    the mount has no such hole any more.
 
-    Where the drawing has the hole is wanted below; the match says which place inside lies over it.
+    What the pilot has shown at its own place counts more than any match of features far from it.
     """
-    transfer = transfer_of(plan)
-    if transfer is None:
+    wanted = next((h for h in floor_holes(job) if h.name == pilot.hole), None)
+    if wanted is None:
         return 0.0, 0.0
-    x, y = transfer.match.forward(pilot.x_mm, pilot.y_mm)
-    return x - pilot.x_mm, y - pilot.y_mm
+    x, y = pilot.came_out_mm
+    missed = (wanted.x_mm - x, wanted.y_mm - y)
+    return missed if math.hypot(*missed) > CAME_OUT_RIGHT_MM else (0.0, 0.0)
+
+
+def last_pilot(job: Job, hole: str) -> Pilot | None:
+    """Return the last pilot of a hole; None where none was drilled."""
+    drilled = [pilot for pilot in job.plan.pilots if pilot.hole == hole]
+    return drilled[-1] if drilled else None
+
+
+def next_drilled_mm(job: Job, hole: PlacedHole) -> tuple[float, float]:
+    """Return where inside the next pilot of a hole goes: from the last one as that has shown, else
+    where the drawing has it.
+    """
+    before = last_pilot(job, hole.name)
+    if before is None:
+        return (hole.x_mm, hole.y_mm)
+    dx, dy = next_pilot_mm(job, before)
+    return (before.x_mm + dx, before.y_mm + dy)
+
+
+def mark_below_mm(job: Job, hole: PlacedHole) -> tuple[float, float]:
+    """Return the place of a hole that somebody below is led to and marks: where one drilled by the
+    drawing comes out, by the match; without a match the drawing's own.
+    """
+    transfer = transfer_of(job.plan)
+    return (hole.x_mm, hole.y_mm) if transfer is None else transfer.match.back(hole.x_mm, hole.y_mm)
+
+
+def came_out_right(job: Job) -> Pilot | None:
+    """Return a pilot that came out where its hole has to be, the last of that hole; that ends the
+    matter. None where there is none.
+    """
+    for hole in floor_holes(job):
+        last = last_pilot(job, hole.name)
+        if last is not None and next_pilot_mm(job, last) == (0.0, 0.0):
+            return last
+    return None
 
 
 def nearest_hole(findings: tuple[Finding, ...]) -> Finding | None:
@@ -105,8 +147,17 @@ def nearest_hole(findings: tuple[Finding, ...]) -> Finding | None:
     return min(holes, key=lambda f: f.margin or 0.0, default=None)
 
 
-def advice(transfer: Transfer, hole: Finding | None) -> str:
-    """Return what the error of the transfer means for the saw, in one sentence."""
+def advice(transfer: Transfer, hole: Finding | None, right: Pilot | None = None) -> str:
+    """Return what the error of the transfer means for the saw, in one sentence.
+
+    Args:
+        right: a pilot that came out where its hole has to be.
+    """
+    if right is not None:
+        return (
+            f"The last pilot at the {right.hole} came out where the hole has to be: cut from it. "
+            "That is surer than any measuring."
+        )
     if transfer.here is None:
         return "Put the heater somewhere first; then the place below it is worked out here."
     error = transfer.here.long_mm

@@ -150,8 +150,8 @@ class ShiftBelow(Command):
             if feature["below"] is not None:
                 feature["below"] = [feature["below"][0] + dx, feature["below"][1] + across]
         for pilot in data["pilots"]:
-            pilot["rearward_mm"] += dx
-            pilot["right_mm"] += dy
+            for mark, miss, by in (("mark_x_mm", "rearward_mm", dx), ("mark_y_mm", "right_mm", dy)):
+                pilot[mark if pilot[mark] is not None else miss] += by
 
     def words(self, before: Job) -> str:
         del before

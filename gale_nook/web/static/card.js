@@ -57,7 +57,9 @@
           input.value.trim(),
         );
         const [forth, side] = [...set.querySelectorAll(".way")].map((way) => way.dataset.way);
-        return { hole: set.dataset.hole, along, forth, across, side };
+        const drilled = JSON.parse(set.dataset.drilled);
+        const mark = JSON.parse(set.dataset.mark);
+        return { hole: set.dataset.hole, along, forth, across, side, drilled, mark };
       })
       .filter((pilot) => pilot.along || pilot.across);
     return {

@@ -13,7 +13,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from gale_nook.core.errors import BadInput
-from gale_nook.core.geometry.registration import TAPE_MM, mismeasured, register
+from gale_nook.core.geometry.registration import (
+    TAPE_MM,
+    UNKNOWN_TURN_DEG,
+    mismeasured,
+    register,
+)
 
 FEATURES = np.array([[200, -700], [1900, 650], [3050, -820], [2500, 300], [900, -100]], dtype=float)
 TRIALS = 1000
@@ -62,7 +67,36 @@ def test_one_pair_gives_a_shift_and_an_assumed_error() -> None:
     match = register([[100, 50]], [[118, 46]])
     assert match.shift_mm == (18, -4)
     assert match.turn_deg == 0
-    assert match.ellipse(0, 0).long_mm == pytest.approx(TAPE_MM * math.sqrt(-2 * math.log(0.05)))
+    by_tape = TAPE_MM * math.sqrt(-2 * math.log(0.05))
+    there = match.ellipse(100, 50)
+    assert (there.long_mm, there.short_mm) == pytest.approx((by_tape, by_tape))
+    # 2 m away the turn that nobody knows counts for far more: 1° of it, 95 of 100
+    away = match.ellipse(2100, 50)
+    by_turn = 2000 * math.radians(UNKNOWN_TURN_DEG) * math.sqrt(-2 * math.log(0.05))
+    assert away.short_mm == pytest.approx(by_tape)
+    assert away.long_mm == pytest.approx(math.hypot(by_tape, by_turn))
+    assert abs(math.cos(math.radians(away.turn_deg))) < 1e-6  # across the arm
+
+
+@pytest.mark.parametrize("count", [1, 2, 3])
+def test_pairs_at_one_place_do_not_make_a_turn_up(count: int) -> None:
+    """Pilots a few millimetres apart, with the surveys turned by up to a degree or two: at a place
+    1.2 m away the ellipse holds the truth in at least 93 of 100 cases, and is no wider than the
+    turn makes it.
+    """
+    chance, held, widest = np.random.default_rng(count), 0, 0.0
+    place = np.array([[3900.0, 200.0]])
+    for _ in range(TRIALS):
+        points = np.array([[2760.0, -286.0]]) + chance.uniform(-15, 15, (count, 2))
+        turn = float(chance.normal(0, UNKNOWN_TURN_DEG))
+        there = _moved(points, turn, (6, -3)) + chance.normal(0, TAPE_MM, points.shape)
+        match = register(points, there)
+        assert not match.has_turn
+        ellipse = match.ellipse(*place[0])
+        held += ellipse.holds(*_moved(place, turn, (6, -3))[0])
+        widest = max(widest, ellipse.long_mm)
+    assert held / TRIALS >= 0.93
+    assert widest < 200
 
 
 @pytest.mark.parametrize("wrong", range(5))

@@ -13,7 +13,15 @@ from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.spot import Pilot
 from gale_nook.core.spot.commands import AddPilot
-from gale_nook.core.spot.transfer import advice, nearest_hole, next_pilot_mm, transfer_of
+from gale_nook.core.spot.placement import floor_holes
+from gale_nook.core.spot.transfer import (
+    advice,
+    came_out_right,
+    nearest_hole,
+    next_drilled_mm,
+    next_pilot_mm,
+    transfer_of,
+)
 from gale_nook.core.vehicle.commands import SetFeature, ShiftBelow
 
 
@@ -77,7 +85,7 @@ def test_one_pilot_tells_where_the_next_one_goes(heron: Plan, catalogue: Catalog
         id="pilot-1", hole="turret hole", x_mm=2760, y_mm=-286, rearward_mm=-4, right_mm=-18
     )
     plan = apply(_plain(heron), AddPilot(item=pilot), catalogue)
-    assert next_pilot_mm(plan, pilot) == pytest.approx((4, 18))
+    assert next_pilot_mm(Job(plan, catalogue), pilot) == pytest.approx((4, 18))
     closed = [step for step in steps(Job(plan, catalogue)) if "astray" in step.title]
     assert closed == []  # within the turret's hole it is cut away
 
@@ -104,3 +112,62 @@ def test_moving_the_survey_below_takes_the_error_out(heron: Plan, catalogue: Cat
     )
     locker = {s.id: s for s in moved.vehicle.solids}["locker"]
     assert locker == {s.id: s for s in heron.vehicle.solids}["locker"]
+
+
+def test_the_second_pilot_follows_from_the_first_and_ends_the_matter(
+    heron: Plan, catalogue: Catalogue
+) -> None:
+    """The first comes out 18 mm left and 4 mm forward. The second is drilled where that said, is
+    logged there, and comes out right: no more advice, and it is told to cut from it. With the
+    second logged at the drawing's place the advice used to turn round.
+    """
+    plan = _plain(heron)
+    first = Pilot(
+        id="pilot-1",
+        hole="turret hole",
+        x_mm=2760,
+        y_mm=-286,
+        rearward_mm=-4,
+        right_mm=-18,
+        mark_x_mm=2760,
+        mark_y_mm=-286,
+    )
+    plan = apply(plan, AddPilot(item=first), catalogue)
+    job = Job(plan, catalogue)
+    (hole,) = floor_holes(job)
+    drilled = next_drilled_mm(job, hole)
+    assert drilled == pytest.approx((2764, -268))
+    assert came_out_right(job) is None
+    second = first.model_copy(
+        update={
+            "id": "pilot-2",
+            "x_mm": drilled[0],
+            "y_mm": drilled[1],
+            "rearward_mm": 1.0,
+            "right_mm": -1.0,
+        }
+    )
+    done = Job(apply(plan, AddPilot(item=second), catalogue), catalogue)
+    assert next_pilot_mm(done, second) == (0.0, 0.0)
+    right = came_out_right(done)
+    assert right is not None
+    assert right.id == "pilot-2"
+    assert next_drilled_mm(done, hole) == drilled
+    transfer = transfer_of(done.plan)
+    assert transfer is not None
+    assert "cut from it" in advice(transfer, None, right)
+    # two pilots a hand apart say nothing of the turn: the ellipse stays one of millimetres
+    assert not transfer.match.has_turn
+    assert transfer.here is not None
+    assert transfer.here.long_mm < 15
+
+
+def test_moving_the_survey_takes_marks_and_misses_along(heron: Plan, catalogue: Catalogue) -> None:
+    for marked in (True, False):
+        mark = {"mark_x_mm": 2760.0, "mark_y_mm": -286.0} if marked else {}
+        pilot = Pilot(id="p", hole="turret hole", x_mm=2764, y_mm=-268, right_mm=3, **mark)
+        plan = apply(heron, AddPilot(item=pilot), catalogue)
+        moved = apply(plan, ShiftBelow(rearward_mm=5, right_mm=-7), catalogue)
+        x, y = pilot.came_out_mm
+        assert moved.pilots[0].came_out_mm == pytest.approx((x + 5, y - 7))
+        assert (moved.pilots[0].x_mm, moved.pilots[0].y_mm) == (2764, -268)

@@ -16,7 +16,9 @@ from gale_nook.core.spot.placement import FaceHole, PlacedHole, face_holes, floo
 from gale_nook.core.spot.transfer import (
     Transfer,
     advice,
+    came_out_right,
     nearest_hole,
+    next_drilled_mm,
     next_pilot_mm,
     transfer_of,
 )
@@ -89,7 +91,7 @@ class SpotPage(StationPage):
     @property
     def transfer_advice(self) -> str:
         return (
-            advice(self.transfer, nearest_hole(self.check.of("spot")))
+            advice(self.transfer, nearest_hole(self.check.of("spot")), came_out_right(self.job))
             if self.transfer is not None
             else ""
         )
@@ -123,30 +125,33 @@ class SpotPage(StationPage):
 
     @property
     def next_pilots(self) -> list[dict[str, Any]]:
-        """A pilot to log at each hole of the mount, where the hole is now."""
+        """A pilot to log at each hole of the mount, drilled where the last one said, and measured
+        from where the drawing has the hole.
+        """
         new = fresh_id(self.plan.pilots, "pilot")
         return [
             {
                 "id": new,
                 "hole": h.name,
-                "x_mm": h.x_mm,
-                "y_mm": h.y_mm,
+                "x_mm": drilled[0],
+                "y_mm": drilled[1],
                 "rearward_mm": 0.0,
                 "right_mm": 0.0,
+                "mark_x_mm": h.x_mm,
+                "mark_y_mm": h.y_mm,
             }
             for h in floor_holes(self.job)
+            for drilled in (next_drilled_mm(self.job, h),)
         ]
 
     @property
     def next_pilot_words(self) -> str:
         """Where the next pilot goes, from the last one."""
-        shift = next_pilot_mm(self.plan, self.plan.pilots[-1])
-        words = self.shift_words(shift)
-        return (
-            "The last pilot is where it should be."
-            if words == "nowhere off"
-            else f"Drill the next {words} of the last."
-        )
+        last = self.plan.pilots[-1]
+        words = self.shift_words(next_pilot_mm(self.job, last))
+        if words == "nowhere off":
+            return "The last pilot came out where the hole has to be: cut from it."
+        return f"Drill the next {words} of the last."
 
     @property
     def turns(self) -> list[tuple[int, str]]:

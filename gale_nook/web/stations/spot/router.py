@@ -25,10 +25,15 @@ from gale_nook.core.quantities.sentences import say
 from gale_nook.core.spot.commands import AddCandidate, PlaceHeater
 from gale_nook.core.spot.costs import Weights
 from gale_nook.core.spot.floor_map import YAWS
-from gale_nook.core.spot.placement import floor_holes
 from gale_nook.core.spot.station import SPOT
 from gale_nook.core.spot.why import why
-from gale_nook.exchange.creeper_card import MAX_LINE, card_page, creeper_card_of, read_below
+from gale_nook.exchange.creeper_card import (
+    MAX_LINE,
+    card_holes,
+    card_page,
+    creeper_card_of,
+    read_below,
+)
 from gale_nook.exchange.drill import drill_dxf, drill_pdf
 from gale_nook.web.context import Book, Db, EditRequest, JobId, Read, Units, render
 from gale_nook.web.edit_request import edit_request
@@ -191,9 +196,7 @@ def take_below(
     if upload is not None and upload.filename:
         line = upload.file.read().decode("utf-8", "replace")
     head = ask.db.head(job_id)
-    holes = {
-        hole.name: (hole.x_mm, hole.y_mm) for hole in floor_holes(kept_jobs.of(head.plan, ask.book))
-    }
+    holes = card_holes(kept_jobs.of(head.plan, ask.book))
     ask.db.save(job_id, head.number, read_below(line, head.plan, job_id, holes), ask.book)
     return show_after(ask, job_id, "spot")
 
