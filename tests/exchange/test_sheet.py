@@ -27,7 +27,7 @@ def test_the_pdf_carries_findings_parts_and_cautions(heron: Plan, catalogue: Cat
     text = _text(heron, catalogue)
     assert "Turret hole to brake pipe to the rear axle: tight" in text
     assert "Accepted by Ina of Skerry Lane" in text
-    assert "hole saw 124 mm" in text
+    assert "hole saw 127 mm" in text
     assert "A CO alarm is required." in text
     assert "CO alarm for vehicles" in text
     assert "2760 mm behind the rear edge of the sliding door's front pillar" in text

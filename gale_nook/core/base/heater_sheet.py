@@ -19,7 +19,12 @@ SheetPath = Annotated[str, Field(pattern=r"^[a-z][a-z0-9_.-]*$", max_length=80)]
 
 
 class Output(Frozen):
-    """What the burner gives and how it burns."""
+    """What the burner gives and how it burns.
+
+    Attributes:
+        below_minimum: what it does where the room needs less than its least output: it stops and
+            starts again when that is cold, or idles on at its least.
+    """
 
     minimum_w: Annotated[float, Field(gt=0, le=50_000)]
     maximum_w: Annotated[float, Field(gt=0, le=50_000)]
@@ -29,6 +34,7 @@ class Output(Frozen):
     fuel_l_h_minimum: Annotated[float, Field(gt=0, le=10)]
     fuel_l_h_maximum: Annotated[float, Field(gt=0, le=10)]
     dose_ml: Annotated[float, Field(gt=0, le=1)]
+    below_minimum: Literal["stops", "idles"] = "stops"
 
     @model_validator(mode="after")
     def _rising(self) -> Output:
@@ -38,7 +44,12 @@ class Output(Frozen):
 
 
 class Electrical(Frozen):
-    """Supply side of the heater."""
+    """Supply side of the heater.
+
+    Attributes:
+        second_glow_s: how long it glows once more after each stop, to burn itself clean.
+        standby_w: drawn while it is switched on and does not run.
+    """
 
     voltage_v: Annotated[float, Field(gt=0, le=60)]
     glow_current_a: Annotated[float, Field(gt=0, le=60)]
@@ -46,6 +57,8 @@ class Electrical(Frozen):
     run_maximum_a: Annotated[float, Field(gt=0, le=60)]
     cut_out_v: Annotated[float, Field(gt=0, le=60)]
     after_run_s: Annotated[float, Field(ge=0, le=1800)]
+    second_glow_s: Annotated[float, Field(ge=0, le=600)] = 0.0
+    standby_w: Annotated[float, Field(ge=0, le=20)] = 0.0
 
     @model_validator(mode="after")
     def _in_order(self) -> Electrical:

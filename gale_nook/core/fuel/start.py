@@ -48,6 +48,7 @@ UNDER_MM = (
     330.0,
 )  # the floor, at which a line passes under rails and members
 RISE_MM = 10.0
+SHORT_OF_MM = 14.0
 LEAST_TRIED, TRIED_PIECES = 6, 6_000  # lines, and lines times pieces of what was surveyed
 TANK_STEP_MM = 100.0
 TANK_GAP_MM, EDGE_MM = 15.0, 40.0
@@ -174,9 +175,20 @@ def _candidates(job: Job) -> Iterator[LineCandidate]:
         for lane in lanes_mm(start, end, LANE_MM, BESIDE_MM):
             low_z = floor_z - under if under else None
             points = dog_leg(start, float(lane), end, 2 * RADIUS_MM, low_z, RISE_MM)
+            points = _short_of(points, end, float(lane))
             length = length_mm([start, *points, end])
             line = _fitted(job, points, length, min(PUMP_PLACES_MM[0], length / 2))
             yield LineCandidate(float(lane), under, line, _length_mm(job, line))
+
+
+def _short_of(points: list[Vec3], end: Vec3, lane_mm: float) -> list[Vec3]:
+    """The corners with the last one a little short of the port: the line leans to it, and comes
+    away from the exhaust's port sooner than by hanging straight down.
+    """
+    if not points or points[-1][:2] != end[:2]:
+        return points
+    x, y, z = points[-1]
+    return [*points[:-1], (x, y + math.copysign(SHORT_OF_MM, lane_mm - y), z)]
 
 
 def with_other_pump_places(job: Job, candidate: LineCandidate) -> Iterator[LineCandidate]:

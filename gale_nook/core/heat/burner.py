@@ -34,8 +34,9 @@ class Burner:
 
     Attributes:
         heat_j: given since the start.
-        starting_s, burning_s, after_run_s, idle_s: time in each phase; idle is burning at the least
-            output.
+        starting_s, burning_s, after_run_s, off_s, idle_s: time in each phase; idle is burning at
+            the least output.
+        stops: how often it went into its after-run.
     """
 
     def __init__(self, sheet: HeaterSheet, most_w: float) -> None:
@@ -44,7 +45,9 @@ class Burner:
         self.phase = Phase.OFF
         self.left_s = 0.0
         self.output_w = 0.0
-        self.starts = 0
+        self.starts = self.stops = 0
+        self.off_s = 0.0
+        self._stops_when_warm = output.below_minimum == "stops"
         self.heat_j = self.starting_s = self.burning_s = self.after_run_s = self.idle_s = 0.0
         self._after_run_s = electrical.after_run_s
         self._supply = electrical
@@ -57,7 +60,7 @@ class Burner:
         """Switch over where the thermostat or a delay that has run out asks for it."""
         phase = self.phase
         if phase is Phase.BURNING:
-            if set_c is None or air_c > set_c + OFF_ABOVE_K:
+            if set_c is None or (self._stops_when_warm and air_c > set_c + OFF_ABOVE_K):
                 self._begin(Phase.AFTER_RUN, self._after_run_s)
         elif phase is Phase.OFF:
             if set_c is not None and air_c < set_c - ON_BELOW_K:
@@ -93,7 +96,7 @@ class Burner:
         there is then.
         """
         if self.phase is Phase.BURNING:
-            return set_c is not None and end_c > set_c + OFF_ABOVE_K
+            return self._stops_when_warm and set_c is not None and end_c > set_c + OFF_ABOVE_K
         if self.phase is Phase.OFF:
             return set_c is not None and end_c < set_c - ON_BELOW_K
         return self.left_s < step_s - NO_TIME_S
@@ -111,9 +114,12 @@ class Burner:
             self.starting_s += step_s
         elif self.phase is Phase.AFTER_RUN:
             self.after_run_s += step_s
+        else:
+            self.off_s += step_s
 
     def _begin(self, phase: Phase, for_s: float) -> None:
         self.phase, self.left_s = phase, for_s
+        self.stops += phase is Phase.AFTER_RUN
         if phase is not Phase.BURNING:
             self.output_w = 0.0
 
@@ -127,11 +133,11 @@ class Burner:
         running_s = self.burning_s + self.after_run_s
         above_least_as = self._run_a_w * (self.heat_j - self.least_w * self.burning_s)
         ampere_s = (
-            supply.glow_current_a * self.starting_s
+            supply.glow_current_a * (self.starting_s + self.stops * supply.second_glow_s)
             + supply.run_minimum_a * running_s
             + above_least_as
         )
-        return ampere_s * supply.voltage_v / 3600
+        return (ampere_s * supply.voltage_v + supply.standby_w * self.off_s) / 3600
 
 
 def derated_w(output: Output, altitude_m: float) -> float:

@@ -96,7 +96,7 @@ def test_keys_are_unique(any_demo: Plan, catalogue: Catalogue) -> None:
 
 
 def test_a_limit_of_ones_own_wins_over_the_sheet(heron: Plan, catalogue: Catalogue) -> None:
-    own = OwnLimit(id="outlet_gap_mm", minimum=340, note="measured with the duct on")
+    own = OwnLimit(id="outlet_gap_mm", minimum=105, note="measured with the duct on")
     plan = heron.model_copy(
         update={"heater": heron.heater.model_copy(update={"own_limits": (own,)})}
     )
@@ -109,7 +109,7 @@ def test_a_limit_of_ones_own_wins_over_the_sheet(heron: Plan, catalogue: Catalog
     )
     band = limit_band(check(heron, catalogue).job, "outlet_gap_mm")
     assert band is not None
-    assert (band.whose, band.minimum) == (Whose.SHEET, 400)
+    assert (band.whose, band.minimum) == (Whose.SHEET, 150)
 
 
 def test_accepting_shows_the_finding_still_over_its_limit(

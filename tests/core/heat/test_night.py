@@ -197,7 +197,8 @@ def test_fuel_and_current_summed_step_by_step(catalogue: Catalogue) -> None:
         given_w = _advance(burner, 18.5 + 2 * math.sin(step / 20), 19.0)
         share = (given_w - output.minimum_w) / (output.maximum_w - output.minimum_w)
         run_a = supply.run_minimum_a + max(share, 0) * (supply.run_maximum_a - supply.run_minimum_a)
-        by_phase = {Phase.OFF: 0.0, Phase.STARTING: supply.glow_current_a}
+        standby_a = supply.standby_w / supply.voltage_v
+        by_phase = {Phase.OFF: standby_a, Phase.STARTING: supply.glow_current_a}
         ampere_s += by_phase.get(burner.phase, run_a) * STEP_S
         if burner.phase is Phase.BURNING:
             rate = output.fuel_l_h_minimum + share * (
@@ -206,7 +207,25 @@ def test_fuel_and_current_summed_step_by_step(catalogue: Catalogue) -> None:
             litres += rate * STEP_S / 3600
     assert burner.starts > 2
     assert burner.fuel_l() == pytest.approx(litres, rel=1e-9)
+    # after each stop it glows once more
+    ampere_s += burner.stops * supply.glow_current_a * 40.0
+    assert burner.stops in {burner.starts, burner.starts - 1}
     assert burner.electricity_wh() == pytest.approx(ampere_s * supply.voltage_v / 3600, rel=1e-9)
+
+
+def test_it_stops_or_idles_on_as_its_sheet_says(catalogue: Catalogue) -> None:
+    """In a room that is far too warm one goes out at once, the other burns on at its least."""
+    for sheet in (catalogue.heaters["bothy-40"], catalogue.heaters["byre-50"]):
+        burner = Burner(sheet, sheet.output.maximum_w)
+        for _ in range(60):
+            _advance(burner, 15.0, 19.0)
+        for _ in range(240):
+            given_w = _advance(burner, 24.0, 19.0)
+        idles = sheet.output.below_minimum == "idles"
+        assert given_w == (sheet.output.minimum_w if idles else 0.0)
+        assert burner.stops == (0 if idles else 1)
+        assert (burner.phase is Phase.BURNING) == idles
+    assert catalogue.heaters["byre-50"].output.below_minimum == "idles"
 
 
 def test_the_room_starts_where_it_is_told(heron: Plan, catalogue: Catalogue) -> None:

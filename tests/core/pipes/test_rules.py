@@ -46,10 +46,10 @@ GOOD = ((1478, -24, -200), (1478, -1000, -250))
 
 
 def test_length_and_bends() -> None:
-    """105 down, then hypot(976, 50); one fillet near 90°."""
+    """147 down, then hypot(976, 50); one fillet near 90°."""
     long = math.hypot(976, 50)
     turn = math.radians(90 - math.degrees(math.atan2(50, 976)))
-    wanted = 105 + long - 2 * 60 * math.tan(turn / 2) + 60 * turn
+    wanted = 147 + long - 2 * 60 * math.tan(turn / 2) + 60 * turn
     assert _find("pipes.length", "exhaust", _plan(*GOOD)).measured == pytest.approx(wanted)
     assert _find("pipes.bends", "exhaust", _plan(*GOOD)).measured == pytest.approx(
         math.degrees(turn)

@@ -87,7 +87,7 @@ def test_a_tank_by_the_exhaust_is_too_warm_and_lagging_helps(
     bare = check(near, catalogue, ("pipes",)).find("pipes.heat", "tank")
     assert bare is not None
     assert (bare.verdict, bare.unit, bare.hazard) == ("over", "C", "fire")
-    lagging = Fitting(id="lagging-1", kind="lagging", at_mm=560, length_mm=720, layers=2)
+    lagging = Fitting(id="lagging-1", kind="lagging", at_mm=600, length_mm=740, layers=2)
     after = check(
         apply(near, AddFitting(collection="pipes.exhaust.fittings", item=lagging), catalogue),
         catalogue,

@@ -141,15 +141,15 @@ def test_the_gap_to_a_window_by_hand(heron: Plan, catalogue: Catalogue) -> None:
     )
     job = Job(apply(plan, AddOpening(item=window), catalogue), catalogue)
     left = _metal_left(job)
-    assert left["pane"] == pytest.approx(math.hypot(100, 80) - 31)
+    assert left["pane"] == pytest.approx(math.hypot(100, 80) - 47.5)
     low = (
         min(hole.z_mm - floor_finish_z_mm(job), hole.along_mm - heron.vehicle.shell.bulkhead_x_mm)
-        - 31
+        - 47.5
     )
     assert left["edge"] == pytest.approx(low)
     inside = window.model_copy(update={"start_mm": hole.along_mm - 50, "base_mm": hole.z_mm - 40})
     over = Job(apply(plan, AddOpening(item=inside), catalogue), catalogue)
-    assert _metal_left(over)["pane"] == pytest.approx(-40 - 31)
+    assert _metal_left(over)["pane"] == pytest.approx(-40 - 47.5)
 
 
 def _metal_left(job: Job) -> dict[str, float]:

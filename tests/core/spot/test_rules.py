@@ -56,14 +56,14 @@ def _add(solid: BoxSolid) -> AddItem:
 
 
 def test_hole_to_a_member() -> None:
-    """Hole of 124 round x = 1500: its edge at 1562. A member from 1580: 18 left, 15 wanted."""
+    """Hole of 127 round x = 1500: its edge at 1563.5. A member from 1580: 16.5 left, 15 wanted."""
     finding = _found(
         "spot.hole", "turret-hole:m", _add(_box("m", "member", (1580, -800, -70), (60, 1600, 60)))
     )
-    assert finding.measured == pytest.approx(18)
+    assert finding.measured == pytest.approx(16.5)
     assert (finding.verdict, finding.margin, finding.hazard) == (
         "tight",
-        pytest.approx(3),
+        pytest.approx(1.5),
         "structure",
     )
 
@@ -72,8 +72,8 @@ def test_a_hole_into_a_member_is_negative() -> None:
     finding = _found(
         "spot.hole", "turret-hole:m", _add(_box("m", "member", (1540, -800, -70), (60, 1600, 60)))
     )
-    assert finding.measured == pytest.approx(-22)
-    assert "cuts \ue00022.0 mm\ue001 into m" in finding.sentence
+    assert finding.measured == pytest.approx(-23.5)
+    assert "cuts \ue00023.5 mm\ue001 into m" in finding.sentence
 
 
 def test_what_a_drill_cannot_reach_does_not_stop_the_hole() -> None:
@@ -107,7 +107,7 @@ def test_floor_stack_against_the_collar() -> None:
     )
     assert _found(
         "spot.stack", "turret-long", set_value("spot.mount", "turret-long")
-    ).margin == pytest.approx(16 - 45)
+    ).margin == pytest.approx(10 - 45)  # its ribs' pitch is not known: they do not count
 
 
 def test_packing_and_rebate_count() -> None:
@@ -121,12 +121,12 @@ def test_packing_and_rebate_count() -> None:
 
 def test_clear_air_at_both_ends() -> None:
     """Body 386 long, its middle 20 before the mount: from 1287 to 1673. The bulkhead at 140, a box
-    at 2000.
+    at 1800.
     """
-    box = _add(_box("b", "furniture", (2000, -200, 0), (300, 400, 500)))
+    box = _add(_box("b", "furniture", (1800, -200, 0), (300, 400, 500)))
     assert _found("spot.inlet", "inlet", box).measured == pytest.approx(1147)
     outlet = _found("spot.outlet", "outlet", box)
-    assert (outlet.measured, outlet.subject_name) == (pytest.approx(327), "b")
+    assert (outlet.measured, outlet.subject_name) == (pytest.approx(127), "b")
     assert outlet.verdict == "over"
 
 

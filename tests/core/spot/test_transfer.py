@@ -41,7 +41,7 @@ def test_heron_is_known_to_a_few_millimetres(heron: Plan, catalogue: Catalogue) 
     assert len(transfer.matched) == 4
     assert transfer.here.long_mm < 8
     words = advice(transfer, nearest_hole(check(heron, catalogue, ("spot",)).findings))
-    assert words.startswith("Margin 4 mm, transfer ±3 mm")
+    assert words.startswith("Margin 2 mm, transfer ±3 mm (95 %): pilot first")
 
 
 def test_a_feature_read_wrong_is_named_and_asks_for_a_pilot(

@@ -54,6 +54,8 @@ WORDS = {
     "run_maximum_a": "current at most output, A",
     "cut_out_v": "cuts out at, V",
     "after_run_s": "after-run, s",
+    "second_glow_s": "second glow at each stop, s",
+    "standby_w": "standby, W",
     "static_pressure_pa": "pressure without flow, Pa",
     "free_flow_m3_h": "flow without pressure, m³/h",
     "duct_mm": "duct",
