@@ -41,6 +41,8 @@ class PumpKind(Sourced):
         filter_pa: what a clean filter takes at least output's flow.
         length_mm, diameter_mm: of its body.
         filter_length_mm, filter_diameter_mm: of the filter before it.
+        valve_pa: what an open shut-off valve takes at least output's flow; valve_length_mm,
+            valve_diameter_mm: of its body.
         tick_db: sound power of its ticking on rubber, dB(A); hard_db: more where it is fixed to the
             body.
     """
@@ -52,6 +54,9 @@ class PumpKind(Sourced):
     diameter_mm: Annotated[float, Field(gt=5, le=200)]
     filter_length_mm: Annotated[float, Field(gt=10, le=300)]
     filter_diameter_mm: Annotated[float, Field(gt=5, le=150)]
+    valve_pa: Annotated[float, Field(ge=0, le=20_000)]
+    valve_length_mm: Annotated[float, Field(gt=10, le=300)]
+    valve_diameter_mm: Annotated[float, Field(gt=5, le=150)]
     tick_db: Annotated[float, Field(ge=10, le=110)]
     hard_db: Annotated[float, Field(ge=0, le=40)]
 

@@ -56,10 +56,15 @@ def _line(job: Job) -> Iterator[Body]:
                 thing_id=f"line.{part.id}",
                 owner="line",
             )
-        elif part.kind == "filter":
+        elif part.kind in {"filter", "valve"}:
             at, along = run.geometry.point_at(part.at_mm), run.geometry.direction_at(part.at_mm)
-            shape = _round_ended(at, along, pump.filter_length_mm, pump.filter_diameter_mm)
-            yield body_of(job, "line-filter", shape, thing_id=f"line.{part.id}", owner="line")
+            size = (
+                (pump.filter_length_mm, pump.filter_diameter_mm)
+                if part.kind == "filter"
+                else (pump.valve_length_mm, pump.valve_diameter_mm)
+            )
+            shape, thing_id = _round_ended(at, along, *size), f"line.{part.id}"
+            yield body_of(job, f"line-{part.kind}", shape, thing_id=thing_id, owner="line")
 
 
 def _stretches(run: FuelRun) -> Iterator[tuple[str, float, float, float]]:

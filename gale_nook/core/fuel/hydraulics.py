@@ -83,6 +83,7 @@ def heads(job: Job, run: FuelRun, percent: float, parked: Parked = LEVEL) -> Fue
     flow = sheet.output.fuel_l_h_maximum / works.stroke_share
     lost = line_loss_pa(run.suction_mm, run.suction.bore_mm, flow, grade, celsius)
     lost += works.filter_pa / works.stroke_share if run.filter_mm is not None else 0.0
+    lost += works.valve_pa / works.stroke_share if run.valve_mm is not None else 0.0
     pushed = line_loss_pa(run.pressure_mm, run.pressure.bore_mm, flow, grade, celsius)
     return FuelHeads(
         surface,

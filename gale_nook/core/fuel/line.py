@@ -173,6 +173,12 @@ class FuelRun:
             self.geometry.centre_line, max(self.suction.outer_mm, self.pressure.outer_mm)
         )
 
+    @property
+    def valve_mm(self) -> float | None:
+        """Where a shut-off valve sits before the pump, from the take-off; None where none does."""
+        before = self.pump_mm if self.pump_mm is not None else self.length_mm
+        return next((v.at_mm for v in self.line.of_kind("valve") if v.at_mm < before), None)
+
     @cached_property
     def shape_before_heater(self) -> Shape:
         """The line without its last stretch: exhaust and fuel leave the heater side by side."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from gale_nook.core.edits.command import Command
+from gale_nook.core.edits.command import Command, fresh_id
 from gale_nook.core.edits.items import RemoveItem
 from gale_nook.core.edits.values import Change, SetValues, set_value
 from gale_nook.core.findings.finding import Finding
@@ -20,6 +20,7 @@ from gale_nook.core.plan.pipes import RouteNode
 from gale_nook.core.quantities.sentences import q
 
 SPARE_MM = 20.0
+VALVE_PLACES_MM = (80.0, 140.0, 220.0)
 
 
 @remedy_for("fuel.pump")
@@ -50,6 +51,31 @@ def tilt_pump(_job: Job, finding: Finding) -> Iterator[Remedy]:
                 f"Hang it with its outlet {q(tilt, 'deg')} up.",
                 set_value("fuel.line.pump.tilt_deg", tilt),
             )
+
+
+@remedy_for("fuel.siphon")
+def hold_back(job: Job, _finding: Finding) -> Iterator[Remedy]:
+    """A shut-off valve first after the tank."""
+    run = fuel_run(job)
+    if run is None:
+        return
+    for at in VALVE_PLACES_MM:
+        part = LinePart(id=fresh_id(run.line.parts, "valve"), kind="valve", at_mm=at)
+        yield Remedy(
+            f"Put a shut-off valve in, {q(at)} from the tank, wired to be open only while the "
+            "heater runs.",
+            AddLinePart(item=part),
+        )
+
+
+@remedy_for("fuel.siphon")
+def lower_tank(job: Job, finding: Finding) -> Iterator[Remedy]:
+    """The tank of its own lower by what is missing."""
+    tank, by = job.plan.fuel.tank, math.ceil(-(finding.margin or 0.0) - 1e-9)
+    if tank is not None and by > 0:
+        yield Remedy(
+            f"Set the tank {q(float(by))} lower.", set_value("fuel.tank.z_mm", tank.z_mm - by)
+        )
 
 
 @remedy_for("fuel.order")

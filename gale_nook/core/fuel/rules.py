@@ -331,7 +331,20 @@ def heater_over_pump(job: Job, this: Rule) -> Iterator[Finding]:
 
 @rule("fuel.siphon", "Fuel's level against the heater", "mm", hazard="fire", run="fuel")
 def siphon(job: Job, this: Rule) -> Iterator[Finding]:
-    """Where the fuel can stand above the heater, a leaking pump fills the burner."""
+    """Where the fuel can stand above the heater, a leaking pump fills the burner; a valve that is
+    shut while the heater rests holds it back.
+    """
+    run = fuel_run(job)
+    if run is not None and run.valve_mm is not None:
+        yield this.yes_no(
+            job,
+            answer=True,
+            wanted=True,
+            source="workshop rule 28: held back while the heater rests",
+            sentence=f"A shut-off valve, {q(run.valve_mm)} from the tank, holds the fuel back "
+            "while the heater rests.",
+        )
+        return
     yield from _worst_head(
         job,
         this,

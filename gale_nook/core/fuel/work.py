@@ -24,6 +24,7 @@ def fuel_parts(job: Job) -> dict[str, float]:
         2
         + 2 * (run.pump_mm is not None)
         + 2 * (run.filter_mm is not None)
+        + 2 * len(run.line.of_kind("valve"))
         + len(run.line.of_kind("joint"))
     )
     results: dict[str, float] = {
@@ -35,6 +36,8 @@ def fuel_parts(job: Job) -> dict[str, float]:
     }
     results |= {"fuel-pump": 1, "pump-rubber": 1} if run.pump_mm is not None else {}
     results |= {"fuel-filter": 1} if run.filter_mm is not None else {}
+    valves = len(run.line.of_kind("valve"))
+    results |= {"fuel-valve": valves} if valves else {}
     flexes = sum(part.hose_mm for part in run.line.of_kind("flex"))
     results |= {"fuel-flex": math.ceil(flexes)} if flexes else {}
     results |= {"fuel-adapter": 1} if bore_change(run) is not None else {}

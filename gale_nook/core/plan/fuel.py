@@ -24,7 +24,7 @@ FuelSource = Literal[
 ]
 OWN_TANKS: tuple[FuelSource, ...] = ("tank-outside", "tank-inside")
 LEAST_SECTION_MM2 = 400.0
-LinePartKind = Literal["filter", "pump", "joint", "clip", "flex"]
+LinePartKind = Literal["filter", "pump", "joint", "clip", "flex", "valve"]
 
 
 class OwnTank(Frozen):

@@ -9,15 +9,17 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from gale_nook.core.apply import apply
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
 from gale_nook.core.findings.finding import Verdict
+from gale_nook.core.fuel.items import AddLinePart
 from gale_nook.core.geometry.shapes import separation, solid_shape
 from gale_nook.core.job import Job
 from gale_nook.core.ledger.body import Body
 from gale_nook.core.ledger.pairs import TOUCHING_MM, least_gap_mm, too_near
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.fuel import LinePartKind
+from gale_nook.core.plan.fuel import LinePart, LinePartKind
 from gale_nook.core.plan.pipes import FittingKind
 from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, TubeSolid, Vehicle
 from gale_nook.core.stations import STATIONS
@@ -74,10 +76,12 @@ def test_each_station_looks_at_its_own_and_all_before_it(catalogue: Catalogue) -
 def test_every_kind_of_thing_has_a_body_or_a_reason(catalogue: Catalogue) -> None:
     """A kind that is added to the plan's models without one fails here."""
     things = set(catalogue.room.things)
-    bodies = {"silencer": "silencer", "filter": "air-filter", "pump": "pump"}
+    bodies = {"silencer": "silencer", "filter": "air-filter", "pump": "pump", "valve": "line-valve"}
     for kind in {*get_args(FittingKind), *get_args(LinePartKind)}:
         assert bodies.get(kind) in things or catalogue.room.without.get(kind), kind
-    drawn = {body.kind for name in LAID_OUT for body in all_bodies(Job(demo_plan(name), catalogue))}
+    valve = AddLinePart(item=LinePart(id="valve-1", kind="valve", at_mm=80))
+    plans = [*map(demo_plan, LAID_OUT), apply(demo_plan("heron"), valve, catalogue)]
+    drawn = {body.kind for plan in plans for body in all_bodies(Job(plan, catalogue))}
     own_tank = {"own-tank", "filling"}
     assert things - own_tank <= drawn, "a thing of the catalogue that nothing announces"
 

@@ -89,7 +89,7 @@ def test_proposed_supports_are_never_too_far_apart_and_not_in_the_silencer(
 
 
 def test_joints_follow_from_the_kit(heron: Plan, catalogue: Catalogue) -> None:
-    """1,300 mm in the kit, extension pieces of 1,000 mm: 1,261.3 needs none; 900 mm more needs one."""
+    """1,300 mm in the kit, extension pieces of 1,000 mm: 1,261.3 needs none; 900 more needs one."""
     assert (
         pipe_needed_mm(Job(heron, catalogue)),
         joints_needed(Job(heron, catalogue)),

@@ -9,11 +9,13 @@ import math
 import pytest
 
 from gale_nook.core.apply import apply
+from gale_nook.core.build.lists import parts_list
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
 from gale_nook.core.edits.values import set_value
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Finding, Verdict
+from gale_nook.core.fuel.bodies import fuel_bodies
 from gale_nook.core.fuel.commands import SetSource
 from gale_nook.core.fuel.line import fuel_run
 from gale_nook.core.geometry.route import route_geometry
@@ -27,6 +29,7 @@ from gale_nook.core.plan.fuel import OwnTank
 from gale_nook.core.plan.pipes import RouteNode
 from gale_nook.core.quantities.length import UnitSystem, parse_length_mm
 from gale_nook.core.quantities.measures import parse_quantity
+from gale_nook.core.remedies import remedies_for
 from gale_nook.core.spot.search import without_runs
 from gale_nook.core.vehicle.starts import starting_part
 from gale_nook.demo.load import demo_plan
@@ -334,3 +337,45 @@ def test_wheels_that_were_not_surveyed_throw_up_spray_beside_those_that_were(
     vehicle = heron.vehicle.model_copy(update={"solids": kept})
     assert len(wedges(Job(heron, catalogue))) == 4
     assert len(wedges(Job(heron.model_copy(update={"vehicle": vehicle}), catalogue))) == 4
+
+
+def test_a_tank_inside_that_stands_too_high_has_a_way_out(
+    heron: Plan, catalogue: Catalogue
+) -> None:
+    """The usual cure: a shut-off valve first after the tank, where there is room for it. It takes
+    room and pressure, and stands on the list.
+    """
+    inside = apply(heron, SetSource(source="tank-inside"), catalogue)
+    assert inside.fuel.tank is not None
+    tank = inside.fuel.tank.model_copy(update={"z_mm": 1300.0})
+    plan = inside.model_copy(update={"fuel": inside.fuel.model_copy(update={"tank": tank})})
+    before = check(plan, catalogue)
+    found = before.find("fuel.siphon", "-")
+    assert found is not None
+    offered = remedies_for(before.job, found)
+    assert any("shut-off valve" in remedy.sentence for remedy in offered)
+    valve = next(remedy for remedy in offered if "valve" in remedy.sentence)
+    cured = apply(plan, valve.command, catalogue)
+    after = check(cured, catalogue)
+    held = after.find("fuel.siphon", "-")
+    assert held is not None
+    assert held.verdict is Verdict.CLEAR
+    assert "holds the fuel back" in held.sentence
+    job = after.job
+    assert any(body.kind == "line-valve" for body in fuel_bodies(job))
+    parts = {line.part: line.needed for line in parts_list(job)}
+    assert parts["fuel-valve"] == 1
+    # behind the pump it holds back nothing
+    line = cured.fuel.line
+    assert line is not None
+    behind = tuple(
+        part.model_copy(update={"at_mm": line.of_kind("pump")[0].at_mm + 200})
+        if part.kind == "valve"
+        else part
+        for part in line.parts
+    )
+    moved = line.model_copy(update={"parts": behind})
+    late = cured.model_copy(update={"fuel": cured.fuel.model_copy(update={"line": moved})})
+    still = check(late, catalogue).find("fuel.siphon", "-")
+    assert still is not None
+    assert still.verdict is Verdict.OVER

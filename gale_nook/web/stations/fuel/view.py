@@ -22,6 +22,7 @@ PART_WORDS = {
     "joint": "joint",
     "clip": "clip",
     "flex": "flexible stretch",
+    "valve": "shut-off valve",
 }
 HEAD_RULES = {
     "fuel.suction",
@@ -83,6 +84,8 @@ class FuelView:
                 kind == "filter" and self.run.filter_mm is not None
             ):
                 continue
+            if kind == "valve":
+                item |= {"at_mm": 80.0}
             result.append((words, {"op": "add", "collection": "fuel.line.parts", "item": item}))
         return result
 
