@@ -17,6 +17,7 @@ from gale_nook.core.plan.vehicle import (
     CylinderSolid,
     Face,
     Feature,
+    HowLooked,
     LookedArea,
     LookedWhere,
     Opening,
@@ -339,6 +340,8 @@ def add_looked_area(
     job, form = Job(ask.db.head(job_id).plan, ask.book), ask.form
     if form.where not in get_args(LookedWhere):
         raise BadInput("where", form.where, "An area is below, inside or in the engine bay.")
+    if form.how not in get_args(HowLooked):
+        raise BadInput("how", form.how, "It was seen, measured, from a drawing, or only assumed.")
     domain = looked_domain(job, cast("LookedWhere", form.where))
     if form.drawn:
         x, y, length, width = _numbers(form.drawn)
