@@ -124,7 +124,9 @@ def test_a_way_is_found_shown_and_taken(tab: Page, jobs: Jobs) -> None:
     job = jobs.new("quarto")
     tab.goto(f"/jobs/{job}/pipes")
     tab.get_by_role("button", name="Find a way").click()
-    expect(tab.locator("#find-progress")).to_contain_text("That is all that was found")
+    expect(tab.locator("#find-progress")).to_contain_text(
+        "That is all that was found", timeout=60_000
+    )
     way = tab.get_by_role("article", name="Way A")
     expect(way).to_contain_text("of bends")
     way.get_by_role("button", name="show").click()

@@ -1,4 +1,4 @@
-"""Vehicle station in the browser: a looked-at area drawn, and what the other stations make of it."""
+"""Vehicle station in the browser: a looked-at area drawn, what others make of it, the datum."""
 
 from __future__ import annotations
 

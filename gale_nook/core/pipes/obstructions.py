@@ -14,6 +14,7 @@ import numpy as np
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.findings.judging import nothing_over, over_findings
 from gale_nook.core.geometry.frames import turn_xy
+from gale_nook.core.heater.chosen import chosen_mount
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.checks import checks_of
 from gale_nook.core.pipes.finder import RouteConstraints, constraints_of, find_route
@@ -26,8 +27,9 @@ from gale_nook.core.routing.grid_search import FoundRoute
 from gale_nook.core.spot.checks import SPOT_CHECKS
 from gale_nook.core.spot.commands import PlaceHeater
 from gale_nook.core.spot.floor_map import YAWS, FloorMap
-from gale_nook.core.spot.placement import heater_port
+from gale_nook.core.spot.placement import heater_port, port_point
 from gale_nook.core.spot.search import TURN_COSTS_MM
+from gale_nook.core.vehicle.floor import floor_underside_z_mm
 
 LONGEST_MM = 5000.0
 ANY_BENDS_DEG = 720.0
@@ -186,9 +188,21 @@ def reasons_against(job: Job) -> tuple[str, ...]:
     shifts = (nearest_shift(job, part) for part in range(PARTS))
     shift = next((shift for shift in shifts if shift is not None), None)
     return (
-        *(results or ["Something lies right at the port: there is no way out from here."]),
+        *(results or [nothing_leaves(job)]),
         *([shift.sentence] if shift else []),
     )
+
+
+def nothing_leaves(job: Job) -> str:
+    """Return why no run leaves the port at all."""
+    mount = chosen_mount(job)
+    up = port_point(job, heater_port(job, "exhaust"))[2] - floor_underside_z_mm(job)
+    if mount is not None and mount.through == "floor" and up > 0:
+        return (
+            f"The exhaust's port ends {q(round(up, 1))} inside the floor: no pipe can be led away "
+            "from it. Let the mount in, or take one for a thicker floor."
+        )
+    return "Something lies right at the port: there is no way out from here."
 
 
 def nearest_shift(job: Job, part: int) -> SpotShift | None:

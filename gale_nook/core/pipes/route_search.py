@@ -11,7 +11,13 @@ from gale_nook.core.findings.rule import Rule
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.job import Job
 from gale_nook.core.ledger.body import Body
-from gale_nook.core.pipes.obstructions import PARTS, nearest_shift, obstruction_of, stage_names
+from gale_nook.core.pipes.obstructions import (
+    PARTS,
+    nearest_shift,
+    nothing_leaves,
+    obstruction_of,
+    stage_names,
+)
 from gale_nook.core.pipes.proposals import EDGE_WORDS, edges_nearest_first, propose
 from gale_nook.core.pipes.route_proposal import RouteProposal
 from gale_nook.core.pipes.short_routes import (
@@ -137,6 +143,8 @@ def search_routes(
         before = result
         result = _taken(job, tube, steps[number], result, (beside, others))
         number = _next_step(steps, number, result, result != before)
+    if tube == "exhaust" and not result.ways and not result.stopped:
+        result = replace(result, hints=(*result.hints, Hint(nothing_leaves(job))))
     yield len(steps), "", result
 
 
