@@ -153,7 +153,7 @@ def test_ways_are_printed_for_either_pipe_and_what_stops_them() -> None:
         assert all(way["length_mm"] > 150 and way["route"]["nodes"] for way in ways)
     stopped = RUN.invoke(app, ["route", str(PLANS / "wren.json")])
     assert stopped.exit_code == 1
-    assert "no way out from here" in stopped.stdout
+    assert "ends 4 mm inside the floor" in stopped.stdout
     assert RUN.invoke(app, ["route", str(PLANS / "blank.json")]).exit_code == 1
 
 
