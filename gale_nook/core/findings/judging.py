@@ -39,21 +39,27 @@ def over_findings(job: Job, rules: Iterable[Rule]) -> Iterator[Finding]:
 WORSE = 1e-3  # by less no margin of a hazard is called worse
 
 
-def newly_over(
-    before: Job, after: Job, rules: tuple[Rule, ...], *, hazards_too: bool = True
-) -> Iterator[Finding]:
+def newly_over(before: Job, after: Job, rules: tuple[Rule, ...]) -> Iterator[Finding]:
     """Yield what is over after a change and was not before it, accepted or not; of what was, the
     accepted ones and the hazards that are worse.
+    """
+    return (finding for finding, _ in over_or_worse(before, after, rules))
 
-    Args:
-        hazards_too: hazards that were over already may not get worse.
+
+def over_or_worse(
+    before: Job, after: Job, rules: tuple[Rule, ...]
+) -> Iterator[tuple[Finding, bool]]:
+    """Yield the same, each with whether it is new; else it is a hazard that was over and is
+    worse.
     """
     known = over_before(before, rules)
     for finding in over_findings(after, rules):
         margin = known.get(finding.key)
-        matters = (hazards_too and finding.hazard is not None) or bool(finding.lapsed)
-        if margin is None or (matters and (finding.margin or 0.0) < margin - WORSE):
-            yield finding
+        worse = margin is not None and (finding.margin or 0.0) < margin - WORSE
+        if margin is None or (worse and finding.lapsed):
+            yield finding, True
+        elif worse and finding.hazard is not None:
+            yield finding, False
 
 
 @fact

@@ -20,9 +20,9 @@ ROOF_MM, DEEP_MM, WIDE_MM = 60.0, 1000.0, 1000.0
 @vehicle_fact
 def vehicle_bodies(job: Job) -> tuple[Body, ...]:
     """Return every surveyed part through its travel, the wheels, the floor, walls, roof and
-    ground.
+    ground, and what a slide-out sweeps.
     """
-    return (*_surveyed(job), *_wheels(job), *_shell(job))
+    return (*_surveyed(job), *_wheels(job), *_shell(job), *_slide(job))
 
 
 def _surveyed(job: Job) -> list[Body]:
@@ -92,5 +92,33 @@ def _shell(job: Job) -> list[Body]:
             owner="shell",
         )
         for kind, name, start, size in boxes
+        if min(size) > 0
+    ]
+
+
+def _slide(job: Job) -> list[Body]:
+    """What a slide-out takes on its way: beside the vehicle as far as it comes out, and what moves
+    under the floor from its inner edge on.
+    """
+    slide, shell = job.plan.vehicle.slide, job.plan.vehicle.shell
+    if slide is None:
+        return []
+    low_z, under, top = slide.base_mm, floor_underside_z_mm(job), shell.inside_height_mm
+    half, wide = shell.outer_width_mm / 2, slide.to_mm - slide.from_mm
+    out_mm, in_mm = slide.travel_mm, slide.inner_mm
+    if slide.side == "rear":
+        outside: Vec3 = (shell.rear_x_mm, slide.from_mm, low_z)
+        inside: Vec3 = (shell.rear_x_mm - in_mm, slide.from_mm, low_z)
+        sizes = ((out_mm, wide, top - low_z), (in_mm, wide, under - low_z))
+    else:
+        left = slide.side == "left"
+        outside = (slide.from_mm, -half - out_mm if left else half, low_z)
+        inside = (slide.from_mm, -half if left else half - in_mm, low_z)
+        sizes = ((wide, out_mm, top - low_z), (wide, in_mm, under - low_z))
+    return [
+        body_of(
+            job, "slide-out", box_shape(start, size), thing_id="shell.slide-out", owner="slide-out"
+        )
+        for start, size in zip((outside, inside), sizes, strict=True)
         if min(size) > 0
     ]

@@ -21,8 +21,9 @@ from gale_nook.core.ledger.pairs import TOUCHING_MM, least_gap_mm, too_near
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.fuel import LinePart, LinePartKind
 from gale_nook.core.plan.pipes import FittingKind
-from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, TubeSolid, Vehicle
+from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, SlideOut, TubeSolid, Vehicle
 from gale_nook.core.stations import STATIONS
+from gale_nook.core.vehicle.commands import AddSolid, SetSlide
 from gale_nook.demo.load import demo_plan
 
 LAID_OUT = ("heron", "quarto", "wren")
@@ -80,7 +81,9 @@ def test_every_kind_of_thing_has_a_body_or_a_reason(catalogue: Catalogue) -> Non
     for kind in {*get_args(FittingKind), *get_args(LinePartKind)}:
         assert bodies.get(kind) in things or catalogue.room.without.get(kind), kind
     valve = AddLinePart(item=LinePart(id="valve-1", kind="valve", at_mm=80))
-    plans = [*map(demo_plan, LAID_OUT), apply(demo_plan("heron"), valve, catalogue)]
+    slide = SetSlide(slide=SlideOut(from_mm=900, to_mm=2000, inner_mm=300, travel_mm=500))
+    heron = demo_plan("heron")
+    plans = [*map(demo_plan, LAID_OUT), *(apply(heron, c, catalogue) for c in (valve, slide))]
     drawn = {body.kind for plan in plans for body in all_bodies(Job(plan, catalogue))}
     own_tank = {"own-tank", "filling"}
     assert things - own_tank <= drawn, "a thing of the catalogue that nothing announces"
@@ -270,3 +273,33 @@ def test_at_the_ports_too_no_run_goes_through_another(catalogue: Catalogue) -> N
     for one, other in itertools.combinations(at_ports, 2):
         assert (one, other) not in room.pairs
     assert room.pairs["heater", "exhaust-at-port"].deep_mm == 30
+
+
+@pytest.mark.parametrize(
+    ("z_mm", "over"),
+    [
+        (-140.0, True),  # under the slide-out, in what moves there
+        (-400.0, False),  # hung so low that it slides over it
+    ],
+)
+def test_a_slide_out_sweeps_what_stands_in_its_way(
+    heron: Plan, catalogue: Catalogue, z_mm: float, over: bool
+) -> None:
+    """It moves out on the right over half a metre, and all that hangs on it down to -150."""
+    clear = heron.model_copy(
+        update={"vehicle": heron.vehicle.model_copy(update={"solids": (), "slide": None})}
+    )
+    half = heron.vehicle.shell.outer_width_mm / 2
+    slide = SlideOut(side="right", from_mm=900, to_mm=2000, inner_mm=300, travel_mm=500)
+    beside = {"y_mm": half + 100, "length_mm": 200, "width_mm": 200, "height_mm": 100}
+    under = {"y_mm": half - 250, "length_mm": 200, "width_mm": 200, "height_mm": 100}
+    for place in (beside, under):
+        part = BoxSolid(id="box", name="box", kind="water-tank", x_mm=1200, z_mm=z_mm, **place)
+        with_slide = apply(clear, SetSlide(slide=slide), catalogue)
+        found = check(apply(with_slide, AddSolid(item=part), catalogue), catalogue).findings
+        hits = [f for f in found if f.rule == "vehicle.together" and "slide-out" in f.subject]
+        assert bool(hits) == over
+    left = slide.model_copy(update={"side": "left"})
+    part = BoxSolid(id="box", name="box", kind="water-tank", x_mm=1200, z_mm=z_mm, **beside)
+    plan = apply(apply(clear, SetSlide(slide=left), catalogue), AddSolid(item=part), catalogue)
+    assert not any("slide-out" in f.subject for f in check(plan, catalogue).findings)

@@ -379,3 +379,35 @@ def test_a_tank_inside_that_stands_too_high_has_a_way_out(
     still = check(late, catalogue).find("fuel.siphon", "-")
     assert still is not None
     assert still.verdict is Verdict.OVER
+
+
+@pytest.mark.slow
+def test_no_remedy_makes_a_hazard_worse_in_silence(wren: Plan, catalogue: Catalogue) -> None:
+    """Of all that is offered for Wren, with its many hazards over at once: most make none worse,
+    and one that does is only offered where there is no other, and says what.
+    """
+    before = check(wren, catalogue)
+    margins = {
+        f.key: f.margin
+        for f in before.findings
+        if f.hazard is not None and f.verdict is Verdict.OVER and f.margin is not None
+    }
+    quiet = loud = 0
+    for finding in before.findings:
+        offered = remedies_for(before.job, finding)
+        said = ["But it makes worse" in remedy.sentence for remedy in offered]
+        assert all(said) or not any(said)
+        for remedy, is_said in zip(offered, said, strict=True):
+            after = check(apply(wren, remedy.command, catalogue), catalogue)
+            worse = {
+                f.title
+                for f in after.findings
+                if f.verdict is Verdict.OVER
+                and f.margin is not None
+                and f.margin < margins.get(f.key, f.margin) - 0.01
+            }
+            assert bool(worse) == is_said, remedy.sentence
+            assert not is_said or any(title in remedy.sentence for title in worse)
+            quiet, loud = quiet + (not is_said), loud + is_said
+    assert quiet >= 25
+    assert loud
