@@ -70,13 +70,6 @@ def _in_turn(this: Rule, job: Job, finding: Finding) -> Iterator[Remedy]:
         yield from (remedy for remedy in candidates if remedy is not None)
 
 
-def clears(job: Job, finding: Finding, command: Command) -> bool:
-    """Return whether the command clears the finding without putting anything over that was not, or
-    making a hazard worse.
-    """
-    return _made_worse(job, finding, command) == ()
-
-
 def _made_worse(job: Job, finding: Finding, command: Command) -> tuple[Finding, ...] | None:
     """Return the hazards that a command makes worse; None where it does not clear the finding, or
     puts something over that was not.

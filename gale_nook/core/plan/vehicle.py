@@ -6,6 +6,7 @@ the centre line, at the datum.
 
 from __future__ import annotations
 
+import re
 from enum import StrEnum
 from typing import Annotated, Literal
 
@@ -264,6 +265,16 @@ class Feature(Frozen):
         return self.kind in {"hole", "thread"}
 
 
+_DAY = re.compile(r"\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])")
+
+
+def _day(text: str) -> str:
+    if text and not _DAY.fullmatch(text.strip()):
+        raise ValueError("a date is written year, month, day: 2026-10-03; or leave it empty")
+    return text.strip()
+
+
+DayText = Annotated[str, Field(max_length=20), AfterValidator(_day)]
 LookedWhere = Literal["below", "inside", "engine-bay"]
 HowLooked = Literal["seen", "measured", "drawing", "assumed"]
 
@@ -282,7 +293,7 @@ class LookedArea(Frozen):
     id: ItemId
     where: LookedWhere = "below"
     how: HowLooked = "seen"
-    on: Annotated[str, Field(pattern=r"^(\d{4}-\d{2}-\d{2})?$")] = ""
+    on: DayText = ""
     from_x_mm: CoordinateMm
     to_x_mm: CoordinateMm
     left_y_mm: CoordinateMm
