@@ -48,7 +48,7 @@ def test_an_area_is_said_from_one_place_to_another(page: Page) -> None:
         ({"start": "rear axle", "end": "bulkhead"}, "front end lies ahead"),
         ({"where": "roof"}, "below, inside or in the engine bay"),
         ({"how": "guessed"}, "from a drawing, or only assumed"),
-        ({"on": "yesterday"}, "a date is written year, month, day"),
+        ({"on": "yesterday"}, "A date is written year, month, day"),
         ({"drawn": "1 2 3"}, "draw it again"),
     ],
 )

@@ -13,8 +13,9 @@ from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.job import Job
 from gale_nook.core.plan.vehicle import OutlineSolid, Solid, TubeSolid
 from gale_nook.core.quantities.sentences import q
-from gale_nook.core.vehicle.commands import AddSolid, HasNone, SetPoints
+from gale_nook.core.vehicle.commands import AddSolid, HasNone, Ink, SetPoints
 from gale_nook.core.vehicle.pencil import part_addresses
+from gale_nook.core.vehicle.rules import WHEEL_VALUES
 from gale_nook.core.vehicle.starts import starting_part
 
 WAYS = (
@@ -46,6 +47,18 @@ def enter_usual(job: Job, finding: Finding) -> Iterator[Remedy]:
         yield Remedy(
             f"Add it as it usually is ({kind.label}), in pencil, and correct it by the tape.",
             AddSolid(item=part, pencilled=part_addresses(part)),
+        )
+
+
+@remedy_for("vehicle.asked_for")
+def wheels_as_drawn(job: Job, finding: Finding) -> Iterator[Remedy]:
+    """The tape says of the wheels what the main dimensions have."""
+    pencilled = set(job.plan.vehicle.pencilled)
+    drawn = [a for name in WHEEL_VALUES if (a := f"vehicle.shell.{name}") in pencilled]
+    if finding.subject == "wheel" and drawn:
+        yield Remedy(
+            "Ground, width outside, axles and wheel diameter are as the tape has them.",
+            Ink(addresses=tuple(drawn)),
         )
 
 

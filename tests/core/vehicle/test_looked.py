@@ -16,6 +16,7 @@ from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.vehicle import LookedArea
+from gale_nook.core.remedies import remedies_for
 from gale_nook.core.spot.commands import PlaceHeater
 from gale_nook.core.spot.costs import Weights
 from gale_nook.core.spot.field import grid_over
@@ -243,3 +244,19 @@ def test_an_area_is_added_and_taken_for_looked_at(heron: Plan, catalogue: Catalo
     plan = apply(looked(heron), AddLookedArea(item=item), catalogue)
     assert plan.vehicle.looked_at == (item,)
     assert "2026-10-03" in finding(plan, catalogue, "vehicle.survey_below", "-").sentence
+
+
+def test_all_that_is_asked_for_has_an_answer(catalogue: Catalogue) -> None:
+    """Of a new van each question is settled by its first remedy, one after another."""
+    plan = new_plan("d", catalogue.bodies["mid-van"])
+    for _ in range(20):
+        job = Job(plan, catalogue)
+        asked = [f for f in checked(job).findings if f.rule == "vehicle.asked_for"]
+        if not asked:
+            break
+        offered = remedies_for(job, asked[0])
+        assert offered, asked[0].subject
+        plan = apply(plan, offered[0].command, catalogue)
+    assert still_asked_for(Job(plan, catalogue)) == frozenset()
+    assert "vehicle.shell.ground_z_mm" not in plan.vehicle.pencilled
+    assert any(".solids.fuel-tank" in address for address in plan.vehicle.pencilled)
