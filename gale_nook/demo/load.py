@@ -8,8 +8,9 @@ from typing import Any
 
 from gale_nook.core.catalogue.survey import BodyType
 from gale_nook.core.plan.document import Plan, read_plan
+from gale_nook.core.plan.heat import HeatNeed
 from gale_nook.core.plan.vehicle import Vehicle
-from gale_nook.core.vehicle.pencil import body_addresses
+from gale_nook.core.vehicle.pencil import body_addresses, heat_addresses
 
 PLANS = Path(__file__).with_name("plans")
 DEMO_NAMES = ("heron", "quarto", "wren", "blank")
@@ -33,7 +34,11 @@ def new_plan(name: str, body: BodyType | None = None) -> Plan:
             "pitch_mm": body.rib_pitch_mm,
             "stringers": 2 if body.rib_pitch_mm else 0,
         }
-    data["vehicle"]["pencilled"] = body_addresses(Vehicle.model_validate(data["vehicle"]))
+    vehicle, heat = data["vehicle"], data["heat"]
+    vehicle["pencilled"] = (
+        *body_addresses(Vehicle.model_validate(vehicle)),
+        *heat_addresses(HeatNeed.model_validate(heat)),
+    )
     return Plan.model_validate({**data, "name": name, "note": ""})
 
 
@@ -52,7 +57,9 @@ def like(name: str, other: Plan) -> Plan:
         {**area, "how": "assumed", "note": f"as {other.name[:60]}"}
         for area in given["vehicle"]["looked_at"]
     ]
-    vehicle = {**given["vehicle"], "looked_at": areas}
+    weather = ["heat.air_changes_per_h", "heat.outside_c"]
+    pencilled = [*given["vehicle"]["pencilled"], *weather]
+    vehicle = {**given["vehicle"], "looked_at": areas, "pencilled": pencilled}
     return Plan.model_validate({**data, "name": name, "note": "", "vehicle": vehicle, "heat": heat})
 
 

@@ -87,9 +87,9 @@ class RestsOn(Sourced):
     """What of the vehicle some checks rest on, beside the thing that they name.
 
     Attributes:
-        values: addresses in the vehicle, of which a check that rests on them says so when nobody
-            has measured them; `solids:` stands for every part of a kind, of those below,
-            or of those `beside-the-heater`.
+        values: addresses in the vehicle, or of the heat need: a check that rests on them says so
+            when nobody has measured them; `solids:` stands for every part of a kind, of those
+            below, or of those `beside-the-heater`.
         rules: ids of these checks.
     """
 

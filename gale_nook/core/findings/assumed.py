@@ -12,6 +12,7 @@ from gale_nook.core.job import Job, fact
 
 _IDS = re.compile(r"[a-z][a-z0-9-]*")
 VEHICLE = "vehicle."
+HEAT = "heat."
 PARTS, BESIDE = "solids:", "beside-the-heater"
 
 
@@ -59,7 +60,7 @@ def _is_pencilled(job: Job, value: str) -> bool:
         ids = {part_id for part_id, _ in _pencilled_parts(job)}
         wanted = value.removeprefix(PARTS)
         return any(_fits(job, s.kind, wanted) for s in job.plan.vehicle.solids if s.id in ids)
-    address = f"{VEHICLE}{value}"
+    address = value if value.startswith(HEAT) else f"{VEHICLE}{value}"
     return any(a == address or a.startswith(f"{address}.") for a in _pencilled(job))
 
 

@@ -46,6 +46,9 @@ class SetLayers(Command):
             if surface["id"] in self.faces:
                 surface["layers"] = [layer.model_dump(mode="json") for layer in self.layers]
 
+    def typed(self) -> tuple[str, ...]:
+        return tuple(f"heat.surfaces.{face}.layers" for face in self.faces)
+
     def words(self, before: Job) -> str:
         del before
         return f"build-up: {', '.join(self.faces)}"

@@ -336,7 +336,8 @@ class Vehicle(Frozen):
         below_mirrored: the features' measurements below were taken as seen lying there, left for
             right.
         looked_at: where somebody has looked; elsewhere everything is still to be measured.
-        pencilled: addresses of the values that nobody has typed or measured yet.
+        pencilled: addresses of the values that nobody has typed or measured yet, of the vehicle
+            and of what it loses heat through.
         has_none: kinds of parts that are asked for and that this vehicle does not have.
         confirmed: unlikely values that are right.
     """

@@ -9,6 +9,7 @@ from collections.abc import Iterable
 from gale_nook.core.edits import address as addresses
 from gale_nook.core.edits.command import Data
 from gale_nook.core.errors import BadInput
+from gale_nook.core.plan.heat import HeatNeed
 from gale_nook.core.plan.vehicle import Solid, Vehicle
 
 DIMENSIONS = (
@@ -23,6 +24,7 @@ DIMENSIONS = (
     "outline",
     "material",
 )
+MAIN_FACES = ("roof", "left", "right", "rear", "bulkhead")
 OPENING_LEAVES = ("start_mm", "base_mm", "length_mm", "height_mm", "glazing")
 
 
@@ -54,6 +56,21 @@ def body_addresses(vehicle: Vehicle) -> tuple[str, ...]:
         for leaf in OPENING_LEAVES
     ]
     return (*shell, *floor, *openings)
+
+
+def heat_addresses(heat: HeatNeed) -> tuple[str, ...]:
+    """Return the addresses of what a new job takes for granted of its heat: build-ups of the main
+    faces, ribs, leaks, and the coldest night.
+    """
+    layers = [
+        f"heat.surfaces.{surface.id}.layers.{layer.id}.{leaf}"
+        for surface in heat.surfaces
+        if surface.id in MAIN_FACES
+        for layer in surface.layers
+        for leaf in ("material", "thickness_mm")
+    ]
+    ribs = ["heat.ribs.kind", *(["heat.ribs.pitch_mm"] if heat.ribs.pitch_mm is not None else [])]
+    return (*layers, *ribs, "heat.air_changes_per_h", "heat.outside_c")
 
 
 def ink(data: Data, typed: Iterable[str]) -> None:

@@ -12,10 +12,11 @@ from gale_nook.core.edits.items import RemoveItem
 from gale_nook.core.edits.values import set_value
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Finding, Verdict
+from gale_nook.core.heat.commands import SetLayers
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.vehicle.commands import AddSolid, Ink, SetPoints
-from gale_nook.core.vehicle.pencil import body_addresses, part_addresses
+from gale_nook.core.vehicle.pencil import body_addresses, heat_addresses, part_addresses
 from gale_nook.core.vehicle.starts import starting_part
 from gale_nook.demo.load import demo_plan, new_plan
 
@@ -70,6 +71,31 @@ def test_no_verdict_rests_on_the_body_silently(name: str, catalogue: Catalogue) 
         if isinstance(leaves(plan.model_dump(mode="json"))[address], float)
     ]
     assert silent(plan, numbers, catalogue) == set()
+
+
+def test_no_verdict_rests_on_the_walls_or_the_weather_silently(
+    heron: Plan, catalogue: Catalogue
+) -> None:
+    """Thicker insulation, another leak, a colder night: what changes said that it rests on it."""
+    values = leaves(heron.model_dump(mode="json"))
+    quiet = set()
+    for address in heat_addresses(heron.heat):
+        if not isinstance(values[address], float):
+            continue
+        base = of(pencilled(heron, (address,)), catalogue)
+        other = apply(heron, set_value(address, values[address] * 1.2), catalogue)
+        changed = moved(base, of(other, catalogue))
+        assert changed, address
+        quiet |= {(key[0], address) for key in changed if not base[key].assumed}
+    assert quiet == set()
+
+
+def test_a_build_up_that_is_chosen_is_inked(catalogue: Catalogue) -> None:
+    plan = new_plan("new", catalogue.bodies["mid-van"])
+    layers = plan.heat.surfaces[0].layers
+    chosen = apply(plan, SetLayers(faces=("roof",), layers=layers), catalogue)
+    assert not any(".roof." in address for address in chosen.vehicle.pencilled)
+    assert any(".left." in address for address in chosen.vehicle.pencilled)
 
 
 @pytest.mark.parametrize("name", ["heron", "wren"])
@@ -131,6 +157,8 @@ def test_a_hole_beside_a_part_in_pencil_says_so(heron: Plan, catalogue: Catalogu
 def test_a_new_job_is_in_pencil_and_a_surveyed_one_is_not(catalogue: Catalogue) -> None:
     for body in (None, *catalogue.bodies.values()):
         plan = new_plan("new", body)
-        assert set(plan.vehicle.pencilled) == set(body_addresses(plan.vehicle))
+        expected = {*body_addresses(plan.vehicle), *heat_addresses(plan.heat)}
+        assert set(plan.vehicle.pencilled) == expected
         assert "vehicle.shell.sill_z_mm" in plan.vehicle.pencilled
+        assert "heat.surfaces.roof.layers.l1.thickness_mm" in plan.vehicle.pencilled
     assert demo_plan("heron").vehicle.pencilled == ()

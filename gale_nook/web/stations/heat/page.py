@@ -27,6 +27,11 @@ class HeatPage(StationPage):
     has_board = True
 
     @property
+    def heat_pencilled(self) -> list[str]:
+        """What nobody has said of build-ups, leaks and weather."""
+        return [a for a in self.plan.vehicle.pencilled if a.startswith("heat.")]
+
+    @property
     def live_texts(self) -> dict[str, str]:
         return {f"u-{face}": self.u_words(face) for face, _, _, _ in self.stacks}
 

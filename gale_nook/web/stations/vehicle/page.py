@@ -60,8 +60,8 @@ class VehiclePage(StationPage):
     @property
     def body_pencilled(self) -> list[str]:
         """Pencilled values of main dimensions, floor and openings."""
-        parts = "vehicle.solids."
-        return [a for a in self.plan.vehicle.pencilled if not a.startswith(parts)]
+        others = ("vehicle.solids.", "heat.")
+        return [a for a in self.plan.vehicle.pencilled if not a.startswith(others)]
 
     @property
     def height_words(self) -> str:
