@@ -13,6 +13,7 @@ from gale_nook.core.apply import apply
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import checked
 from gale_nook.core.findings.finding import Finding, Verdict
+from gale_nook.core.findings.judging import findings_of
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.vehicle import LookedArea
@@ -24,6 +25,7 @@ from gale_nook.core.spot.floor_map import FloorMap
 from gale_nook.core.spot.looked_rules import ASSUMED, LOOKED, TO_MEASURE, looked_states
 from gale_nook.core.spot.placement import floor_holes
 from gale_nook.core.spot.search import best_spots
+from gale_nook.core.spot.why import LOOKED_AT
 from gale_nook.core.vehicle.commands import AddLookedArea, HasNone
 from gale_nook.core.vehicle.looked import (
     looked_domain,
@@ -108,7 +110,8 @@ def test_the_map_knows_what_the_check_knows(seed: int, heron: Plan, catalogue: C
         for row, column in random.Random(seed).sample(places, 14):
             x, y = float(grid.x_mm[column]), float(grid.y_mm[row])
             there = apply(turned, PlaceHeater(x_mm=x, y_mm=y), catalogue)
-            result = finding(there, catalogue, "spot.looked_at", "below")
+            found = findings_of(Job(there, catalogue), (LOOKED_AT,))
+            result = next(f for f in found if f.subject == "below")
             state = states[row, column]
             assert (result.verdict is Verdict.UNKNOWN) == (state == TO_MEASURE)
             if state != TO_MEASURE:

@@ -46,18 +46,19 @@ def moved(before: dict[Key, Finding], after: dict[Key, Finding]) -> set[Key]:
 
 def silent(plan: Plan, addresses: list[str], catalogue: Catalogue) -> set[tuple[str, str, str]]:
     """(rule, subject, address) of findings that change with a pencilled value and do not say so."""
-    found = set()
+    found, measured = set(), of(plan, catalogue)
+    values = leaves(plan.model_dump(mode="json"))
     for address in addresses:
-        base = of(pencilled(plan, (address,)), catalogue)
-        value = leaves(plan.model_dump(mode="json"))[address]
+        changed: set[Key] = set()
         for step in STEPS_MM:
             try:
-                other = apply(plan, set_value(address, value + step), catalogue)
+                other = apply(plan, set_value(address, values[address] + step), catalogue)
             except BadInput:
                 continue
-            for key in moved(base, of(other, catalogue)):
-                if not base[key].assumed:
-                    found.add((key[0], key[2], address))
+            changed |= moved(measured, of(other, catalogue))
+        if changed:
+            base = of(pencilled(plan, (address,)), catalogue)
+            found |= {(key[0], key[2], address) for key in changed if not base[key].assumed}
     return found
 
 
