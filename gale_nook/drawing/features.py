@@ -35,7 +35,10 @@ def feature_nodes(plan: Plan, m: Mapping, below: bool, named: bool) -> Iterator[
 def pilot_nodes(plan: Plan, m: Mapping) -> Iterator[Node]:
     """Yield a cross where each pilot came out."""
     for pilot in plan.pilots:
-        x, y = m.plan(*pilot.came_out_mm)
+        came_out = pilot.came_out_mm
+        if came_out is None:
+            continue
+        x, y = m.plan(*came_out)
         cross = [((x - 4, y - 4), (x + 4, y + 4)), ((x - 4, y + 4), (x + 4, y - 4))]
         yield Group(
             [Strokes(cross, "pilot")],

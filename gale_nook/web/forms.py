@@ -180,6 +180,8 @@ def _change(address: str, text: str, system: UnitSystem, job: Job) -> Change:
 def _may_be_empty(address: str) -> bool:
     if address.startswith("vehicle.features.") and address.endswith(".diameter_mm"):
         return True
+    if address.startswith("pilots.") and address.endswith((".rearward_mm", ".right_mm")):
+        return True  # until somebody has looked
     return address in MAY_BE_EMPTY or (
         address.startswith(TIMER_OFF[0]) and address.endswith(TIMER_OFF[1])
     )

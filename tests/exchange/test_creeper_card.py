@@ -76,7 +76,9 @@ def test_the_miss_counts_from_the_mark_that_the_card_led_to(
         "mark": hole.mark,
     }
     plan = apply(heron, read_below(_line(pilots=[pilot]), heron, 4, card.holes), catalogue)
-    assert plan.pilots[0].came_out_mm == pytest.approx(hole.mark)
+    came_out = plan.pilots[0].came_out_mm
+    assert came_out is not None
+    assert came_out == pytest.approx(hole.mark)
     after = transfer_of(plan)
     assert after is not None
     assert after.off_mm == pytest.approx(transfer.off_mm, abs=0.3)

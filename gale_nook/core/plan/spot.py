@@ -55,7 +55,8 @@ class Pilot(Frozen):
     Attributes:
         hole: of the mount.
         x_mm, y_mm: where it was drilled, as measured inside.
-        rearward_mm, right_mm: how far from the mark it came out, in the vehicle's own directions.
+        rearward_mm, right_mm: how far from the mark it came out, in the vehicle's own directions;
+            None until somebody has looked.
         mark_x_mm, mark_y_mm: the mark below that it was measured from, in the survey there; None
             for the same numbers as where it was drilled.
     """
@@ -64,14 +65,16 @@ class Pilot(Frozen):
     hole: Name
     x_mm: CoordinateMm
     y_mm: CoordinateMm
-    rearward_mm: Annotated[float, Field(ge=-1000, le=1000)] = 0.0
-    right_mm: Annotated[float, Field(ge=-1000, le=1000)] = 0.0
+    rearward_mm: Annotated[float, Field(ge=-1000, le=1000)] | None = None
+    right_mm: Annotated[float, Field(ge=-1000, le=1000)] | None = None
     mark_x_mm: CoordinateMm | None = None
     mark_y_mm: CoordinateMm | None = None
 
     @property
-    def came_out_mm(self) -> tuple[float, float]:
-        """Where it came out, in the survey below."""
+    def came_out_mm(self) -> tuple[float, float] | None:
+        """Where it came out, in the survey below; None until both its misses were measured."""
+        if self.rearward_mm is None or self.right_mm is None:
+            return None
         x = self.mark_x_mm if self.mark_x_mm is not None else self.x_mm
         y = self.mark_y_mm if self.mark_y_mm is not None else self.y_mm
         return x + self.rearward_mm, y + self.right_mm

@@ -83,29 +83,31 @@ def _pairs(plan: Plan) -> list[tuple[str, str, tuple[float, float], tuple[float,
                 )
             )
     for pilot in plan.pilots:
-        drilled = (pilot.x_mm, pilot.y_mm)
-        results.append((pilot.id, f"pilot at {pilot.hole}", drilled, pilot.came_out_mm))
+        drilled, came_out = (pilot.x_mm, pilot.y_mm), pilot.came_out_mm
+        if came_out is not None:
+            results.append((pilot.id, f"pilot at {pilot.hole}", drilled, came_out))
     return results
 
 
 def next_pilot_mm(job: Job, pilot: Pilot) -> tuple[float, float]:
     """Return how far from a pilot the next one has to be drilled, rearward and to the right
-    (inside), to come out where the drawing has the hole; nothing where it came out right, or where
-    the mount has no such hole any more.
+    (inside), to come out where the drawing has the hole; nothing where it came out right, where
+    nobody has looked yet, or where the mount has no such hole any more.
 
     What the pilot has shown at its own place counts more than any match of features far from it.
     """
     wanted = next((h for h in floor_holes(job) if h.name == pilot.hole), None)
-    if wanted is None:
+    came_out = pilot.came_out_mm
+    if wanted is None or came_out is None:
         return 0.0, 0.0
-    x, y = pilot.came_out_mm
+    x, y = came_out
     missed = (wanted.x_mm - x, wanted.y_mm - y)
     return missed if math.hypot(*missed) > CAME_OUT_RIGHT_MM else (0.0, 0.0)
 
 
 def last_pilot(job: Job, hole: str) -> Pilot | None:
-    """Return the last pilot of a hole; None where none was drilled."""
-    drilled = [pilot for pilot in job.plan.pilots if pilot.hole == hole]
+    """Return the last pilot of a hole of which it is known where it came out; None without one."""
+    drilled = [p for p in job.plan.pilots if p.hole == hole and p.came_out_mm is not None]
     return drilled[-1] if drilled else None
 
 

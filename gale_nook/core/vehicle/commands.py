@@ -151,7 +151,9 @@ class ShiftBelow(Command):
                 feature["below"] = [feature["below"][0] + dx, feature["below"][1] + across]
         for pilot in data["pilots"]:
             for mark, miss, by in (("mark_x_mm", "rearward_mm", dx), ("mark_y_mm", "right_mm", dy)):
-                pilot[mark if pilot[mark] is not None else miss] += by
+                moved = mark if pilot[mark] is not None else miss
+                if pilot[moved] is not None:
+                    pilot[moved] += by
 
     def words(self, before: Job) -> str:
         del before

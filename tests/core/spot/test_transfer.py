@@ -165,9 +165,32 @@ def test_the_second_pilot_follows_from_the_first_and_ends_the_matter(
 def test_moving_the_survey_takes_marks_and_misses_along(heron: Plan, catalogue: Catalogue) -> None:
     for marked in (True, False):
         mark = {"mark_x_mm": 2760.0, "mark_y_mm": -286.0} if marked else {}
-        pilot = Pilot(id="p", hole="turret hole", x_mm=2764, y_mm=-268, right_mm=3, **mark)
+        pilot = Pilot(
+            id="p", hole="turret hole", x_mm=2764, y_mm=-268, rearward_mm=0, right_mm=3, **mark
+        )
         plan = apply(heron, AddPilot(item=pilot), catalogue)
         moved = apply(plan, ShiftBelow(rearward_mm=5, right_mm=-7), catalogue)
+        assert pilot.came_out_mm is not None
         x, y = pilot.came_out_mm
         assert moved.pilots[0].came_out_mm == pytest.approx((x + 5, y - 7))
         assert (moved.pilots[0].x_mm, moved.pilots[0].y_mm) == (2764, -268)
+
+
+def test_a_pilot_that_nobody_has_looked_at_says_nothing(heron: Plan, catalogue: Catalogue) -> None:
+    """Drilled and logged, not yet seen from below: it has not come out right, it teaches nothing,
+    and moving the survey does not make a measurement of it.
+    """
+    (hole,) = floor_holes(Job(heron, catalogue))
+    pilot = Pilot(id="p", hole=hole.name, x_mm=hole.x_mm, y_mm=hole.y_mm)
+    for half in (pilot, pilot.model_copy(update={"right_mm": 0.0})):
+        plan = apply(heron, AddPilot(item=half), catalogue)
+        assert came_out_right(Job(plan, catalogue)) is None
+        before, after = transfer_of(heron), transfer_of(plan)
+        assert before is not None
+        assert after is not None
+        assert after.here == before.here
+        moved = apply(plan, ShiftBelow(rearward_mm=5, right_mm=-7), catalogue)
+        assert moved.pilots[0].came_out_mm is None
+    seen = pilot.model_copy(update={"rearward_mm": 0.0, "right_mm": 0.0})
+    plan = apply(heron, AddPilot(item=seen), catalogue)
+    assert came_out_right(Job(plan, catalogue)) == seen

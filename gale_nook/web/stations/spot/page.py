@@ -135,8 +135,8 @@ class SpotPage(StationPage):
                 "hole": h.name,
                 "x_mm": drilled[0],
                 "y_mm": drilled[1],
-                "rearward_mm": 0.0,
-                "right_mm": 0.0,
+                "rearward_mm": None,
+                "right_mm": None,
                 "mark_x_mm": h.x_mm,
                 "mark_y_mm": h.y_mm,
             }
@@ -148,6 +148,11 @@ class SpotPage(StationPage):
     def next_pilot_words(self) -> str:
         """Where the next pilot goes, from the last one."""
         last = self.plan.pilots[-1]
+        if last.came_out_mm is None:
+            return (
+                "Look from below where it came out, and type how far from the mark: 0 and 0 if it "
+                "is on it."
+            )
         words = self.shift_words(next_pilot_mm(self.job, last))
         if words == "nowhere off":
             return "The last pilot came out where the hole has to be: cut from it."
