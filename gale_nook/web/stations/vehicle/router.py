@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Annotated, Any, cast, get_args
+from typing import Annotated, Any, TypeVar, cast, get_args
 
 from fastapi.responses import Response
-from pydantic import Field, ValidationError
+from pydantic import BaseModel, Field, ValidationError
 
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.errors import BadInput, PlanUnreadable
@@ -25,6 +25,7 @@ from gale_nook.core.plan.vehicle import (
     Solid,
     TubeSolid,
 )
+from gale_nook.core.plan.words import FIELD_WORDS
 from gale_nook.core.quantities.length import parse_length_mm
 from gale_nook.core.vehicle.commands import (
     AddFeature,
@@ -49,6 +50,7 @@ from gale_nook.web.from_features import from_feature
 from gale_nook.web.stations.routing import station_router
 
 router = station_router(VEHICLE)
+Model = TypeVar("Model", bound=BaseModel)
 COPY_OFFSET_MM = 100.0
 FEATURE_KINDS = ("edge", "bolt", "hole", "thread", "grommet", "other")
 SHAPES = ("box", "cylinder", "tube")
@@ -88,13 +90,8 @@ def add_part(
 def _drawn(solid: BoxSolid, drawn: str) -> BoxSolid:
     """Return the box with the place and size in plan that was drawn: `x y length width` in mm."""
     x, y, length, width = _numbers(drawn)
-    try:
-        return BoxSolid.model_validate(
-            {**solid.model_dump(), "x_mm": x, "y_mm": y, "length_mm": length, "width_mm": width}
-        )
-    except ValidationError as error:
-        place, problem = places_of(error)[0]
-        raise BadInput(place, None, problem) from None
+    drawn_at = {"x_mm": x, "y_mm": y, "length_mm": length, "width_mm": width}
+    return _made(BoxSolid, {**solid.model_dump(), **drawn_at})
 
 
 def _numbers(drawn: str) -> tuple[float, float, float, float]:
@@ -290,11 +287,7 @@ def measure_feature(
         at = [
             parse_length_mm(text, ask.system, name) for text, name in zip(texts, names, strict=True)
         ]
-    try:
-        command = SetFeature.model_validate({"feature_id": wanted, "side": side, "at": at})
-    except ValidationError as error:
-        place, problem = places_of(error)[0]
-        raise BadInput(place, None, problem) from None
+    command = _made(SetFeature, {"feature_id": wanted, "side": side, "at": at})
     return edited(ask, job_id, "vehicle", command)
 
 
@@ -349,19 +342,9 @@ def add_looked_area(
     else:
         rect = _typed_rect(ask, job, domain)
     names = ("from_x_mm", "left_y_mm", "to_x_mm", "right_y_mm")
-    try:
-        area = LookedArea.model_validate(
-            {
-                "id": fresh_id(job.plan.vehicle.looked_at, "area"),
-                "where": form.where,
-                "how": form.how,
-                "on": form.on,
-                **dict(zip(names, rect, strict=True)),
-            }
-        )
-    except ValidationError as error:
-        place, problem = places_of(error)[0]
-        raise BadInput(place, None, problem) from None
+    given = {"where": form.where, "how": form.how, "on": form.on}
+    new_id = fresh_id(job.plan.vehicle.looked_at, "area")
+    area = _made(LookedArea, {"id": new_id, **given, **dict(zip(names, rect, strict=True))})
     return edited(ask, job_id, "vehicle", AddLookedArea(item=area))
 
 
@@ -408,12 +391,17 @@ def move_datum(
         )
         raise BadInput("new datum, behind the old one", "", problem)
     by_mm = parse_length_mm(ask.form.by, ask.system, "new datum, behind the old one")
+    command = _made(MoveDatum, {"name": ask.form.name, "by_mm": by_mm})
+    return edited(ask, job_id, "vehicle", command)
+
+
+def _made(model: type[Model], given: dict[str, Any]) -> Model:
+    """Return a model of what a form gave; raises BadInput naming the first value that is wrong."""
     try:
-        command = MoveDatum(name=ask.form.name, by_mm=by_mm)
+        return model.model_validate(given)
     except ValidationError as error:
         place, problem = places_of(error)[0]
-        raise BadInput({"name": "datum"}.get(place, place), None, problem) from None
-    return edited(ask, job_id, "vehicle", command)
+        raise BadInput(FIELD_WORDS.get(place, place), None, problem) from None
 
 
 def _added(
