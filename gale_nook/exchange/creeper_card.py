@@ -26,6 +26,8 @@ from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.core.spot.commands import TakeBelow
 from gale_nook.core.spot.placement import floor_holes
 from gale_nook.core.spot.transfer import mark_below_mm, next_drilled_mm
+from gale_nook.core.vehicle.heights import WORDS as HEIGHT_WORDS
+from gale_nook.core.vehicle.heights import as_measured_mm, measured_from, over_floor_mm
 from gale_nook.core.vehicle.parts import surveyed_where
 from gale_nook.drawing.board import BoardOptions, board
 from gale_nook.drawing.mapping import PAPER_WIDTH, BoardView, board_mapping
@@ -92,6 +94,7 @@ class CreeperCard:
     revision: int
     job: str
     units: str
+    heights: str
     mount: str
     offsets: tuple[CardOffset, ...]
     doubt: str
@@ -127,6 +130,7 @@ def creeper_card_of(done: Check, job_id: int, revision: int, system: UnitSystem)
         revision=revision,
         job=plan.name,
         units="in" if system is UnitSystem.IMPERIAL else "mm",
+        heights=plan.settings.heights_below,
         mount=sheet.mount if sheet is not None else "",
         offsets=tuple(_offset(offset, system) for offset in below),
         doubt=f"Known to ±{sheet.transfer_mm:.0f} mm (95 %)."
@@ -137,7 +141,7 @@ def creeper_card_of(done: Check, job_id: int, revision: int, system: UnitSystem)
             CardFeature(f.id, f.name, _known(f.below, system)) for f in plan.vehicle.features
         ),
         parts=tuple(
-            _part(solid, system)
+            _part(job, solid, system)
             for solid, _, _ in surveyed_where(job, "below")
             if isinstance(solid, BoxSolid | CylinderSolid)
         ),
@@ -172,13 +176,15 @@ def _offset(offset: Offset, system: UnitSystem) -> CardOffset:
     return CardOffset(offset.name, length(offset.tape_mm), ", ".join(ways) or "on it")
 
 
-def _part(solid: BoxSolid | CylinderSolid, system: UnitSystem) -> CardPart:
-    data = solid.model_dump()
-    fields = [
-        (leaf, field_words(leaf), format_quantity(data[leaf], "mm", system))
-        for leaf in MEASURED
-        if leaf in data
-    ]
+def _part(job: Job, solid: BoxSolid | CylinderSolid, system: UnitSystem) -> CardPart:
+    data, fields = solid.model_dump(), []
+    for leaf in MEASURED:
+        if leaf in data:
+            address = f"vehicle.solids.{solid.id}.{leaf}"
+            origin = measured_from(job, address)
+            words = HEIGHT_WORDS[origin] if origin != "floor" else field_words(leaf)
+            shown = as_measured_mm(job, address, data[leaf])
+            fields.append((leaf, words, format_quantity(shown, "mm", system)))
     return CardPart(solid.id, solid.name, tuple(fields))
 
 
@@ -219,13 +225,14 @@ class _TypedBelow(_Strict):
     job: int
     revision: int
     units: Literal["mm", "in"]
+    heights: Literal["floor", "underside", "ground"] = "floor"
     features: Annotated[dict[Typed, tuple[Typed, Typed]], Field(max_length=120)] = {}
     parts: Annotated[dict[Typed, dict[Typed, Typed]], Field(max_length=400)] = {}
     pilots: Annotated[tuple[_TypedPilot, ...], Field(max_length=40)] = ()
     note: Annotated[str, Field(max_length=1000)] = ""
 
 
-def read_below(line: str, plan: Plan, job_id: int, holes: tuple[CardHole, ...]) -> TakeBelow:
+def read_below(line: str, job: Job, job_id: int, holes: tuple[CardHole, ...]) -> TakeBelow:
     """Return the command that takes in what a card gave back.
 
     Args:
@@ -234,7 +241,7 @@ def read_below(line: str, plan: Plan, job_id: int, holes: tuple[CardHole, ...]) 
     Raises:
         BadInput: not a card's line, of another job, or a length that cannot be read; names it.
     """
-    typed = _typed(line)
+    typed, plan = _typed(line), job.plan
     if typed.job != job_id:
         raise BadInput(
             "line", None, f"This line is of job {typed.job}; it was given to job {job_id}."
@@ -249,7 +256,7 @@ def read_below(line: str, plan: Plan, job_id: int, holes: tuple[CardHole, ...]) 
             parse_length_mm(x, system, f"{known[key]}, behind"),
             parse_length_mm(y, system, f"{known[key]}, across"),
         )
-    changes = _measured(typed.parts, plan, system)
+    changes = _measured(typed, job, system)
     pilots: list[Pilot] = []
     for pilot in typed.pilots:
         pilots.append(_pilot(pilot, plan, holes, system, tuple(pilots)))
@@ -267,20 +274,23 @@ def read_below(line: str, plan: Plan, job_id: int, holes: tuple[CardHole, ...]) 
         raise BadInput(place, None, problem) from None
 
 
-def _measured(
-    parts: dict[str, dict[str, str]], plan: Plan, system: UnitSystem
-) -> list[dict[str, Any]]:
-    """Return the changes of surveyed parts as address and value."""
-    known = {solid.id: solid for solid in plan.vehicle.solids}
+def _measured(typed: _TypedBelow, job: Job, system: UnitSystem) -> list[dict[str, Any]]:
+    """Return the changes of surveyed parts as address and value; heights from what the card had
+    them measured from, whatever the job says now.
+    """
+    settings = job.plan.settings.model_copy(update={"heights_below": typed.heights})
+    then = job.with_plan(job.plan.model_copy(update={"settings": settings}))
+    known = {solid.id: solid for solid in job.plan.vehicle.solids}
     changes: list[dict[str, Any]] = []
-    for key, given in parts.items():
+    for key, given in typed.parts.items():
         if key not in known:
             raise BadInput("part", key, f"The part '{key}' is not in this job any more.")
         for leaf, text in given.items():
             if leaf not in MEASURED or not hasattr(known[key], leaf):
                 raise BadInput("part", leaf, f"{known[key].name} has no such length.")
             value = parse_length_mm(text, system, f"{known[key].name}, {field_words(leaf)}")
-            changes.append({"address": f"vehicle.solids.{key}.{leaf}", "value": value})
+            address = f"vehicle.solids.{key}.{leaf}"
+            changes.append({"address": address, "value": over_floor_mm(then, address, value)})
     return changes
 
 

@@ -14,6 +14,7 @@ from gale_nook.core.apply import apply
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
 from gale_nook.core.errors import BadInput
+from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.spot.transfer import transfer_of
@@ -75,7 +76,9 @@ def test_the_miss_counts_from_the_mark_that_the_card_led_to(
         "drilled": hole.drilled,
         "mark": hole.mark,
     }
-    plan = apply(heron, read_below(_line(pilots=[pilot]), heron, 4, card.holes), catalogue)
+    plan = apply(
+        heron, read_below(_line(pilots=[pilot]), Job(heron, catalogue), 4, card.holes), catalogue
+    )
     came_out = plan.pilots[0].came_out_mm
     assert came_out is not None
     assert came_out == pytest.approx(hole.mark)
@@ -108,7 +111,7 @@ def test_what_comes_back_is_taken_in(heron: Plan, catalogue: Catalogue) -> None:
         pilots=[pilot],
         note="bracket bent",
     )
-    plan = apply(heron, read_below(line, heron, 4, HOLES), catalogue)
+    plan = apply(heron, read_below(line, Job(heron, catalogue), 4, HOLES), catalogue)
     assert plan.vehicle.features[4].below == (pytest.approx(80.875 * 25.4), -402)
     assert (plan.pilots[0].rearward_mm, plan.pilots[0].right_mm) == (-4, -18)
     # a card that does not say where it had the mark: where one would have it now
@@ -138,7 +141,7 @@ def test_what_comes_back_is_taken_in(heron: Plan, catalogue: Catalogue) -> None:
 )
 def test_what_cannot_be_taken_is_told(heron: Plan, line: str, said: str) -> None:
     with pytest.raises(BadInput) as caught:
-        read_below(line, heron, 4, HOLES)
+        read_below(line, Job(heron, load_catalogue()), 4, HOLES)
     assert said in str(caught.value)
 
 
@@ -152,7 +155,26 @@ def test_what_cannot_be_taken_is_told(heron: Plan, line: str, said: str) -> None
 def test_any_text_is_taken_or_refused(line: str) -> None:
     plan = demo_plan("heron")
     try:
-        command = read_below(line, plan, 4, HOLES)
+        command = read_below(line, Job(plan, load_catalogue()), 4, HOLES)
     except BadInput:
         return
     assert apply(plan, command, load_catalogue())
+
+
+def test_heights_on_the_card_are_measured_from_what_is_seen_there(
+    heron: Plan, catalogue: Catalogue
+) -> None:
+    """From the ground: the tank's -330 reads 310 and is typed so. A card that was opened before
+    the job chose that is still read from what it said.
+    """
+    settings = heron.settings.model_copy(update={"heights_below": "ground"})
+    plan = heron.model_copy(update={"settings": settings})
+    card = creeper_card_of(check(plan, catalogue), 4, 1, UnitSystem.METRIC)
+    tank = next(part for part in card.parts if part.id == "tank")
+    assert ("z_mm", "above the ground", "310 mm") in tank.fields
+    for heights, typed, z_mm in (("ground", "300", -340), ("floor", "-350", -350)):
+        line = _line(parts={"tank": {"z_mm": typed}}, heights=heights)
+        after = apply(plan, read_below(line, Job(plan, catalogue), 4, HOLES), catalogue)
+        solids = {s.id: s.model_dump() for s in after.vehicle.solids}
+        assert solids["tank"]["z_mm"] == pytest.approx(z_mm)
+    assert 'data-heights="ground"' in card_page(card)

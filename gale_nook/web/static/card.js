@@ -2,7 +2,7 @@
 "use strict";
 
 (() => {
-  const { job, rev, units, alone } = document.body.dataset;
+  const { job, rev, units, heights, alone } = document.body.dataset;
   const KEY = `gale-nook-card-${job}-${alone}`;
   const $ = (selector) => document.querySelector(selector);
   const all = (selector) => [...document.querySelectorAll(selector)];
@@ -68,6 +68,7 @@
       job: Number(job),
       revision: Number(rev),
       units,
+      heights,
       features,
       parts,
       pilots,

@@ -196,8 +196,8 @@ def take_below(
     if upload is not None and upload.filename:
         line = upload.file.read().decode("utf-8", "replace")
     head = ask.db.head(job_id)
-    holes = card_holes(kept_jobs.of(head.plan, ask.book))
-    ask.db.save(job_id, head.number, read_below(line, head.plan, job_id, holes), ask.book)
+    job = kept_jobs.of(head.plan, ask.book)
+    ask.db.save(job_id, head.number, read_below(line, job, job_id, card_holes(job)), ask.book)
     return show_after(ask, job_id, "spot")
 
 
