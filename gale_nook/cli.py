@@ -17,10 +17,9 @@ import typer
 from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.build.drill import drill_sheet
 from gale_nook.core.checking import Check, check, checked
+from gale_nook.core.ducts.installed import night_with
 from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.findings.finding import Finding, Verdict
-from gale_nook.core.heat.burner import derated_w
-from gale_nook.core.heat.night import simulate_night
 from gale_nook.core.heater.chosen import chosen_mount
 from gale_nook.core.job import Job, with_own_heaters
 from gale_nook.core.pipes.obstructions import reasons_against
@@ -168,7 +167,7 @@ def night_of_plan(
         )
         raise typer.Exit(UNREADABLE)
     sheet = book.heaters[chosen]
-    night = simulate_night(plan, book, sheet, derated_w(sheet.output, plan.heat.altitude_m))
+    night = night_with(Job(plan, book), sheet.id)
     if form is Format.JSON:
         _print_json({"plan": plan.name, "heater": sheet.id, **asdict(night)})
         return

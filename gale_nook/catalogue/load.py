@@ -15,6 +15,7 @@ from pydantic import BaseModel, ValidationError
 from gale_nook.core.base.heater_sheet import HeaterSheet
 from gale_nook.core.base.limit import Limit, LimitBand
 from gale_nook.core.base.sourced import Sourced
+from gale_nook.core.catalogue.air import AirEquipment
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.catalogue.envelope import (
     BuildUpPreset,
@@ -67,6 +68,7 @@ def load_catalogue() -> Catalogue:
         fuel_equipment=_row(
             "fuel_equipment.yaml", FuelEquipment, _read(HERE / "fuel_equipment.yaml")
         ),
+        air_equipment=_air_equipment(parts),
         cab=_row("cab.yaml", CabGuess, _read(HERE / "cab.yaml")),
         regions=_by_id(_rows("regions.yaml", Region)),
         glazings=_by_id(_rows("glazings.yaml", Glazing)),
@@ -91,6 +93,20 @@ def check_sheet(
     """
     for path, value, problem in contradictions(sheet, bands, parts):
         raise BadInput(f"{sheet.id}.{path}", value, problem)
+
+
+def _air_equipment(parts: dict[str, CatalogueItem]) -> AirEquipment:
+    """The warm air's equipment, every part that it is bought as known."""
+    file = "air_equipment.yaml"
+    row = _row(file, AirEquipment, _read(HERE / file))
+    bought = [(e.id, e.part) for e in row.ducts]
+    bought += [(e.id, e.part) for e in row.splitters]
+    bought += [(e.id, e.part) for e in row.outlets]
+    bought += [(e.id, e.part) for e in row.clips]
+    for entry, part in bought:
+        if part not in parts:
+            raise BadInput(f"{file} {entry}", part, "is not in the parts list")
+    return row
 
 
 def _room(kinds: dict[str, SolidKind]) -> RoomBook:

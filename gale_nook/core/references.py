@@ -71,10 +71,30 @@ def _references(
         known = {kind.id: kind for kind in works.lines}
         yield "fuel.line.suction", line.suction, known
         yield "fuel.line.pressure", line.pressure, known
+    yield from _of_air(plan, catalogue)
     if plan.heater.sheet is not None:
         yield "heater.sheet", plan.heater.sheet, with_own_heaters(plan, catalogue).heaters
     for limit in plan.heater.own_limits:
         yield f"heater.own_limits.{limit.id}", limit.id, catalogue.limit_bands
+
+
+def _of_air(plan: Plan, catalogue: Catalogue) -> Iterator[tuple[str, str, Mapping[str, object]]]:
+    air, works = plan.air, catalogue.air_equipment
+    ducts, splitters = {d.id: d for d in works.ducts}, {s.id: s for s in works.splitters}
+    outlets, grilles = {o.id: o for o in works.outlets}, {g.id: g for g in works.grilles}
+    clips = {clip.id: clip for clip in works.clips}
+    for duct in (*air.ducts, *((air.return_duct,) if air.return_duct is not None else ())):
+        where = f"air.ducts.{duct.id}"
+        yield f"{where}.kind", duct.kind, ducts
+        if duct.splitter is not None:
+            yield f"{where}.splitter", duct.splitter, splitters
+        if duct.outlet is not None:
+            yield f"{where}.outlet.kind", duct.outlet.kind, outlets
+        for part in duct.of_kind("clip"):
+            yield f"{where}.parts.{part.id}.stuff", part.stuff, clips
+    for opening in air.returns:
+        yield f"air.returns.{opening.id}.grille", opening.grille, grilles
+    yield "air.panel_grille", air.panel_grille, grilles
 
 
 def _of_spot(plan: Plan, catalogue: Catalogue) -> Iterator[tuple[str, str, Mapping[str, object]]]:

@@ -72,14 +72,26 @@ class Electrical(Frozen):
 class FanCurve(Frozen):
     """Warm-air fan at full speed: static pressure p0·(1−(q/q0)²), or through measured points.
 
+    What a sheet does not say is None; a usual value is taken then, and said to be one.
+
     Attributes:
+        duct_mm, inlet_mm: bores of the warm and the cold end.
         points: (flow in m³/h, static pressure in Pa), flow rising, pressure falling.
+        speed_at_minimum: fan's speed at least output, as a share of that at most.
+        share_at_minimum, share_at_maximum: of the output that goes into the air that is blown; the
+            rest leaves through the casing.
+        outlet_limit_c: of the air at the warm end, at which the heater throttles.
     """
 
     static_pressure_pa: Annotated[float, Field(gt=0, le=3000)]
     free_flow_m3_h: Annotated[float, Field(gt=0, le=1000)]
     duct_mm: Annotated[float, Field(gt=0, le=200)]
+    inlet_mm: Annotated[float, Field(ge=20, le=200)] | None = None
     points: Annotated[tuple[FanPoint, ...], Field(max_length=40)] = ()
+    speed_at_minimum: Annotated[float, Field(gt=0, le=1)] | None = None
+    share_at_minimum: Annotated[float, Field(gt=0.3, le=1)] | None = None
+    share_at_maximum: Annotated[float, Field(gt=0.3, le=1)] | None = None
+    outlet_limit_c: Annotated[float, Field(ge=50, le=200)] | None = None
 
     @model_validator(mode="after")
     def _falling(self) -> FanCurve:

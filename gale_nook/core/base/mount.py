@@ -10,6 +10,7 @@ from pydantic import Field, model_validator
 from gale_nook.core.base.limit import Limit
 from gale_nook.core.base.models import CatalogueId, Frozen, Name, Note
 
+PortName = Literal["exhaust", "intake", "fuel", "warm", "cold"]
 OffsetMm = Annotated[float, Field(ge=-1000, le=1000)]
 
 
@@ -105,7 +106,9 @@ class Mount(Frozen):
     stack: Limit
     collar: bool = False
     body: Body | None = None
-    ports: dict[Literal["exhaust", "intake", "fuel"], Port] = Field(default_factory=dict)
+    ports: dict[Literal["exhaust", "intake", "fuel", "warm", "cold"], Port] = Field(
+        default_factory=dict
+    )
     limits: Annotated[dict[CatalogueId, Limit], Field(max_length=40, default_factory=dict)]
     sealing: Note = ""
     service: Note = ""

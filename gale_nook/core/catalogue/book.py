@@ -11,6 +11,7 @@ from dataclasses import dataclass
 
 from gale_nook.core.base.heater_sheet import HeaterSheet
 from gale_nook.core.base.limit import Limit, LimitBand
+from gale_nook.core.catalogue.air import AirEquipment
 from gale_nook.core.catalogue.envelope import (
     BuildUpPreset,
     CabGuess,
@@ -42,6 +43,7 @@ class Catalogue:
     pipes: Mapping[str, PipeKind]
     pipe_physics: PipePhysics
     fuel_equipment: FuelEquipment
+    air_equipment: AirEquipment
     glazings: Mapping[str, Glazing]
     rib_kinds: Mapping[str, RibKind]
     solid_kinds: Mapping[str, SolidKind]

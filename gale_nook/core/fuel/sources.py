@@ -4,10 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from gale_nook.core.ducts.installed import night_with
 from gale_nook.core.fuel.line import supply, vehicle_tank
 from gale_nook.core.fuel.tank import vessel_of_solid
-from gale_nook.core.heat.burner import derated_w
-from gale_nook.core.heat.night import simulate_night
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job, fact
 from gale_nook.core.plan.fuel import OWN_TANKS, FuelSource
@@ -150,5 +149,4 @@ def night_fuel_l(job: Job) -> float | None:
     sheet = heater_sheet(job)
     if sheet is None:
         return None
-    most = derated_w(sheet.output, job.plan.heat.altitude_m)
-    return simulate_night(job.plan, job.catalogue, sheet, most).fuel_l
+    return night_with(job, sheet.id).fuel_l

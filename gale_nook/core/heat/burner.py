@@ -42,6 +42,7 @@ class Burner:
     def __init__(self, sheet: HeaterSheet, most_w: float) -> None:
         output, electrical = sheet.output, sheet.electrical
         self.least_w, self.most_w = output.minimum_w, max(most_w, output.minimum_w)
+        self._stays_on = most_w > 0  # one that overheats at once never gets to burn
         self.phase = Phase.OFF
         self.left_s = 0.0
         self.output_w = 0.0
@@ -63,7 +64,7 @@ class Burner:
             if set_c is None or (self._stops_when_warm and air_c > set_c + OFF_ABOVE_K):
                 self._begin(Phase.AFTER_RUN, self._after_run_s)
         elif phase is Phase.OFF:
-            if set_c is not None and air_c < set_c - ON_BELOW_K:
+            if self._stays_on and set_c is not None and air_c < set_c - ON_BELOW_K:
                 self.starts += 1
                 self._begin(Phase.STARTING, START_DELAY_S)
         elif phase is Phase.STARTING and set_c is None:
@@ -98,7 +99,7 @@ class Burner:
         if self.phase is Phase.BURNING:
             return self._stops_when_warm and set_c is not None and end_c > set_c + OFF_ABOVE_K
         if self.phase is Phase.OFF:
-            return set_c is not None and end_c < set_c - ON_BELOW_K
+            return self._stays_on and set_c is not None and end_c < set_c - ON_BELOW_K
         return self.left_s < step_s - NO_TIME_S
 
     def give(self, output_w: float, step_s: float) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import copy
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
@@ -25,6 +26,8 @@ FURNISHING_FILM_W_M2K = (
     7.0  # air to furniture, convection and radiation; ISO 6946 inside film, rounded
 )
 FURNISHING_AREA_SHARE = 0.8  # of the floor's area, exposed; workshop assumption
+LEAST_J_K = 1000.0  # every node stores something
+VENTILATION = "-ventilation-"  # the renewed air among the elements
 AIR, LINING, FURNISHING = 0, 1, 2
 OUTSIDE, CAB = 0, 1
 
@@ -37,23 +40,41 @@ def load_space(plan: Plan, catalogue: Catalogue) -> tuple[Network, HeatLoss]:
     directly. In the steady state the network loses what `heat_loss` says.
     """
     loss = heat_loss(plan, catalogue)
+    return room_network(plan, catalogue, loss, lambda _: 1.0, 1.0), loss
+
+
+def room_network(
+    plan: Plan,
+    catalogue: Catalogue,
+    loss: HeatLoss,
+    share_of: Callable[[str], float],
+    floor_share: float,
+) -> Network:
+    """Return the network of a part of the load space.
+
+    Args:
+        share_of: returns the part of an element, or of VENTILATION, that belongs to it.
+        floor_share: of the floor's area, and of what stands on it.
+    """
     capacities = np.zeros(3)
     links = np.zeros((3, 3))
     fixed = np.zeros((3, 2))
     air_kg = air_density_kg_m3(plan.heat.altitude_m, plan.heat.inside_c) * loss.volume_m3
-    faces_m2 = sum(element.area_m2 or 0.0 for element in loss.elements)
-    capacities[AIR] = air_kg * AIR_HEAT_CAPACITY_J_KGK + faces_m2 * FAST_SKIN_J_M2K
-    fixed[AIR, OUTSIDE] = loss.ventilation_w / (plan.heat.inside_c - loss.outside_c)
+    faces_m2 = sum(share_of(element.id) * (element.area_m2 or 0.0) for element in loss.elements)
+    air_share = share_of(VENTILATION)
+    capacities[AIR] = air_share * air_kg * AIR_HEAT_CAPACITY_J_KGK + faces_m2 * FAST_SKIN_J_M2K
+    fixed[AIR, OUTSIDE] = air_share * loss.ventilation_w / (plan.heat.inside_c - loss.outside_c)
     stacks = {surface.id: surface.layers for surface in plan.heat.surfaces}
     film_w_k, through = 0.0, np.zeros(2)
     for element in loss.elements:
+        part = share_of(element.id)
         if element.build_up is None:
-            fixed[AIR, OUTSIDE] += element.conductance_w_k
+            fixed[AIR, OUTSIDE] += part * element.conductance_w_k
             continue
-        area = element.area_m2 or 0.0
+        area = part * (element.area_m2 or 0.0)
         film_w_k += area / INSIDE_FILM_M2K_W[flow_of(element.face)]
         through[CAB if element.face in {"bulkhead", "curtain"} else OUTSIDE] += (
-            element.conductance_w_k
+            part * element.conductance_w_k
         )
         layers = plan.vehicle.floor.layers if element.face == "floor" else stacks[element.face]  # type: ignore[index]
         capacities[LINING] += area * lining_j_m2k(layers, catalogue)
@@ -62,13 +83,14 @@ def load_space(plan: Plan, catalogue: Catalogue) -> tuple[Network, HeatLoss]:
         links[AIR, LINING] = links[LINING, AIR] = film_w_k
         total = through.sum()
         fixed[LINING] = through / total / (1 / total - 1 / film_w_k)
-    floor_m2 = face_area_m2(plan.vehicle.shell, "floor")
+    floor_m2 = floor_share * face_area_m2(plan.vehicle.shell, "floor")
     links[AIR, FURNISHING] = links[FURNISHING, AIR] = (
         FURNISHING_FILM_W_M2K * FURNISHING_AREA_SHARE * floor_m2
     )
-    capacities[FURNISHING] = max(plan.heat.night.furnishing_kj_k, 1.0) * 1000
-    capacities[LINING] = max(capacities[LINING], 1000.0)
-    return Network(capacities, links, fixed), loss
+    capacities[AIR] = max(capacities[AIR], LEAST_J_K)
+    capacities[FURNISHING] = max(floor_share * plan.heat.night.furnishing_kj_k, 1.0) * 1000
+    capacities[LINING] = max(capacities[LINING], LEAST_J_K)
+    return Network(capacities, links, fixed)
 
 
 def lining_j_m2k(layers: tuple[Layer, ...], catalogue: Catalogue) -> float:
@@ -126,6 +148,9 @@ class LoadSpace:
             other.air_c = other.lining_c = other.furnishing_c = start_c
             other._leaving_w = other._leaving()
         return other
+
+    def blow(self, blowing: bool) -> None:
+        """Say whether the heater's fan turns; in one room that moves no heat."""
 
     def air_after(self, level: int = 0) -> tuple[float, float]:
         """Return the air after a step without heat, and by how much each watt raises it.

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import Protocol
 
 from gale_nook.core.base.heater_sheet import HeaterSheet
 from gale_nook.core.catalogue.book import Catalogue
@@ -14,6 +15,28 @@ from gale_nook.core.plan.heat import Night
 
 SAMPLE_S = 300.0
 SETTLED_S = 3600.0  # after reaching the target; before that the air still swings over cold walls
+
+
+class Room(Protocol):
+    """A load space that is stepped through time: one room, or several zones."""
+
+    lost_j: float
+
+    @property
+    def air_c(self) -> float:
+        """Where the thermostat's sensor hangs."""
+
+    def blow(self, blowing: bool) -> None:
+        """Say whether the heater's fan turns."""
+
+    def air_after(self, level: int = 0) -> tuple[float, float]:
+        """Return the air after a step without heat, and by how much each watt raises it."""
+
+    def advance(self, heat_w: float, level: int = 0) -> None:
+        """Go one step with heat from the heater."""
+
+    def stored_j(self) -> float:
+        """Return the heat taken up since the start."""
 
 
 @dataclass(frozen=True)
@@ -93,7 +116,11 @@ class _Watch:
 
 
 def simulate_night(
-    plan: Plan, catalogue: Catalogue, sheet: HeaterSheet, most_w: float
+    plan: Plan,
+    catalogue: Catalogue,
+    sheet: HeaterSheet,
+    most_w: float,
+    room: Room | None = None,
 ) -> NightResult:
     """Return the night with a heater of the catalogue.
 
@@ -102,10 +129,11 @@ def simulate_night(
     of where it switches over.
 
     Args:
-        most_w: the heater's greatest output where the vehicle stands.
+        most_w: the heater's greatest output where the vehicle stands, through its ducting.
+        room: the load space, cold; one room where it is left out.
     """
     night = plan.heat.night
-    room = LoadSpace(plan, catalogue)
+    room = room if room is not None else LoadSpace(plan, catalogue)
     burner = Burner(sheet, most_w)
     watch = _Watch()
     samples = []
@@ -143,7 +171,7 @@ def simulate_night(
     )
 
 
-def step_on(room: LoadSpace, burner: Burner, set_c: float | None, level: int = 0) -> None:
+def step_on(room: Room, burner: Burner, set_c: float | None, level: int = 0) -> None:
     """Go one step; where the heater would switch over within it, in halves, down to where it does.
 
     Args:
@@ -151,6 +179,7 @@ def step_on(room: LoadSpace, burner: Burner, set_c: float | None, level: int = 0
     """
     step_s = STEP_S / 2**level
     burner.begin_step(room.air_c, set_c)
+    room.blow(burner.phase is not Phase.OFF)
     free_c, k_per_w = room.air_after(level)
     output = burner.output_for(set_c, step_s, free_c, k_per_w)
     if level < HALVINGS and burner.switches_within(set_c, step_s, free_c + k_per_w * output):
@@ -171,7 +200,7 @@ def _targets(plan: Plan, steps: int) -> list[float | None]:
 
 
 def warm_up_s(
-    room: LoadSpace, inside_c: float, sheet: HeaterSheet, most_w: float, within_s: float
+    room: Room, inside_c: float, sheet: HeaterSheet, most_w: float, within_s: float
 ) -> float | None:
     """Return how long the heater takes from cold to the inside temperature; None when longer than
     `within_s`.

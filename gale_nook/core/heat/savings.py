@@ -8,14 +8,14 @@ from dataclasses import dataclass
 from gale_nook.core.apply import apply
 from gale_nook.core.base.heater_sheet import HeaterSheet
 from gale_nook.core.catalogue.book import Catalogue
+from gale_nook.core.ducts.installed import night_with
 from gale_nook.core.edits.command import Command
 from gale_nook.core.edits.values import Change, SetValues, set_value
 from gale_nook.core.heat.burner import derated_w
 from gale_nook.core.heat.commands import AddLayer
 from gale_nook.core.heat.envelope import FACE_NAMES, partition, rib_length_m, surface_areas_m2
 from gale_nook.core.heat.loss import heat_loss
-from gale_nook.core.heat.night import simulate_night
-from gale_nook.core.job import with_own_heaters
+from gale_nook.core.job import Job, with_own_heaters
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.vehicle import Layer
 from gale_nook.core.quantities.sentences import q
@@ -68,9 +68,7 @@ def savings(plan: Plan, catalogue: Catalogue) -> tuple[Saving, ...]:
 def _fuel_l(plan: Plan, catalogue: Catalogue, sheet: HeaterSheet | None) -> float | None:
     if sheet is None:
         return None
-    return simulate_night(
-        plan, catalogue, sheet, derated_w(sheet.output, plan.heat.altitude_m)
-    ).fuel_l
+    return night_with(Job(plan, catalogue), sheet.id).fuel_l
 
 
 def _smallest(plan: Plan, catalogue: Catalogue, need_w: float) -> str:

@@ -5,9 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from gale_nook.core.base.heater_sheet import HeaterSheet
+from gale_nook.core.ducts.installed import installed, room_with
 from gale_nook.core.findings.judging import over_count
-from gale_nook.core.heat.burner import derated_w
-from gale_nook.core.heat.load_space import LoadSpace
 from gale_nook.core.heat.loss import LossModel, design_loss, loss_model, mild_night_loss
 from gale_nook.core.heat.night import warm_up_s
 from gale_nook.core.heat.season import idle_share
@@ -34,14 +33,13 @@ class Demands:
         warm_up_s: from cold to the inside temperature; None asks for nothing.
         mild_w: loss on the mild night.
         idle_share: of the milder half's hours in which it may cycle.
-        room, model: the cold load space, and its loss by outside temperature.
+        model: the loss by outside temperature.
     """
 
     need_w: float
     warm_up_s: float | None
     mild_w: float
     idle_share: float
-    room: LoadSpace
     model: LossModel
 
 
@@ -50,7 +48,7 @@ class Judgement:
     """One heater against the demands.
 
     Attributes:
-        most_w, least_w: derated greatest and least output.
+        most_w, least_w: greatest output, derated and through the ducting, and least.
         right_medium: heats what the job is to be heated by.
         strong_enough, quick_enough, clean_enough: the three demands: most covers the need with
             margin; warm in time; least is under the mild night's loss and idles no more than it
@@ -96,7 +94,6 @@ def demands_of(job: Job) -> Demands:
         warm_up_s=heat.warm_up_h * 3600 if heat.warm_up_h is not None else None,
         mild_w=mild_night_loss(job).design_loss_w,
         idle_share=heat.idle_percent / 100,
-        room=LoadSpace(job.plan, job.catalogue),
         model=loss_model(job),
     )
 
@@ -128,10 +125,12 @@ def judgements(job: Job) -> tuple[Judgement, ...]:
 
 def _judge(job: Job, sheet: HeaterSheet, demands: Demands) -> Judgement:
     plan = job.plan
-    most, least = derated_w(sheet.output, plan.heat.altitude_m), sheet.output.minimum_w
+    heater, least = installed(job, sheet), sheet.output.minimum_w
+    most = heater.most_w
     warm_s = None
     if demands.warm_up_s is not None:
-        cold = demands.room.fresh(plan.heat.outside_c)  # whatever the night begins with
+        # whatever the night begins with
+        cold = room_with(job, heater).fresh(plan.heat.outside_c)
         warm_s = warm_up_s(cold, plan.heat.inside_c, sheet, most, demands.warm_up_s)
     idle = idle_share(plan, demands.model, least)
     over, mount = _fit(job, sheet)

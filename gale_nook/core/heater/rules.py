@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from gale_nook.core.ducts.installed import Installed, installed, room_with
 from gale_nook.core.findings.finding import Band, Finding, Whose
 from gale_nook.core.findings.rule import Remedy, Rule, remedy_for, rule
 from gale_nook.core.heat.burner import derated_w
-from gale_nook.core.heat.load_space import LoadSpace
 from gale_nook.core.heat.loss import design_loss, loss_model, mild_night_loss
 from gale_nook.core.heat.night import warm_up_s
 from gale_nook.core.heat.season import idle_share
@@ -38,8 +38,8 @@ def strong_enough(job: Job, this: Rule) -> Iterator[Finding]:
     sheet = heater_sheet(job)
     if sheet is None:
         return
-    most = derated_w(sheet.output, job.plan.heat.altitude_m)
-    need = design_loss(job).need_w
+    heater, need = installed(job, sheet), design_loss(job).need_w
+    most = heater.most_w
     yield this.finding(
         job,
         subject=sheet.id,
@@ -48,9 +48,15 @@ def strong_enough(job: Job, this: Rule) -> Iterator[Finding]:
         tolerance=0.03 * need,
         band=Band(need, None, Whose.NEED, source="design loss with its margin"),
         sentence=f"{sheet.label} gives {q(most, 'w')} at "
-        f"{q(job.plan.heat.altitude_m, 'm')}; "
+        f"{q(job.plan.heat.altitude_m, 'm')}{_through(job, heater)}; "
         f"the need is {q(need, 'w')}.",
     )
+
+
+def _through(job: Job, heater: Installed) -> str:
+    """That it is the ducting which holds it back, where that is so."""
+    derated = derated_w(heater.sheet.output, job.plan.heat.altitude_m)
+    return " through its ducts" if heater.most_w < derated - 1.0 else ""
 
 
 @rule("heater.minimum", "Least output against a mild night", "W")
@@ -85,12 +91,12 @@ def quick_enough(job: Job, this: Rule) -> Iterator[Finding]:
     if sheet is None or heat.warm_up_h is None:
         return
     within_min = heat.warm_up_h * 60
-    most = derated_w(sheet.output, heat.altitude_m)
+    heater = installed(job, sheet)
     taken_s = warm_up_s(
-        LoadSpace(job.plan, job.catalogue),
+        room_with(job, heater).fresh(heat.outside_c),  # whatever the night begins with
         heat.inside_c,
         sheet,
-        most,
+        heater.most_w,
         LOOK_ON * heat.warm_up_h * 3600,
     )
     # one that is not warm by then is shown with the time that was looked at

@@ -11,9 +11,9 @@ from dataclasses import dataclass
 import scipy  # its parts are read when they are first used
 
 from gale_nook.core.catalogue.pipes import PipePhysics
+from gale_nook.core.physics.air import conductivity_w_mk
 from gale_nook.core.physics.constants import STEFAN_BOLTZMANN, ZERO_C_K
 from gale_nook.core.physics.roots import root_of
-from gale_nook.core.pipes.gas import conductivity_w_mk
 
 SOLVED_K = 1e-4
 TOUCHING_MM = 5.0  # nearer than that a collar has no room to carry the heat off
@@ -60,7 +60,7 @@ def edge_c(
     def surplus(celsius: float) -> float:
         through = conductivity_w_mk((skin_c + celsius) / 2) / (outer * math.log(outer / inner))
         radiated = between * _radiated(skin_c, celsius)
-        return radiated + through * (skin_c - celsius) - carried * (celsius - ambient_c)
+        return float(radiated + through * (skin_c - celsius) - carried * (celsius - ambient_c))
 
     return root_of(lambda c: -surplus(c), ambient_c, max(skin_c, ambient_c), SOLVED_K)
 
@@ -113,7 +113,7 @@ def collar_c(
         through = conductivity_w_mk((skin_c + celsius) / 2) / (outer * math.log(outer / inner))
         taken = emissivity * seen * _radiated(skin_c, celsius) + through * (skin_c - celsius)
         film = (works.neighbour_film_w_m2k + carried) * (celsius - ambient)
-        return taken - film - emissivity * (1 - seen) * _radiated(celsius, ambient)
+        return float(taken - film - emissivity * (1 - seen) * _radiated(celsius, ambient))
 
     return root_of(lambda c: -surplus(c), ambient, max(skin_c, ambient), SOLVED_K)
 

@@ -16,6 +16,7 @@ from gale_nook.core.errors import NotConverged
 from gale_nook.core.heat.film import pressure_pa
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job, fact
+from gale_nook.core.physics.air import PRANDTL, conductivity_w_mk, viscosity_pa_s
 from gale_nook.core.physics.constants import GRAVITY_M_S2, STEFAN_BOLTZMANN, ZERO_C_K
 from gale_nook.core.physics.diesel_heat import LOWER_HEATING_VALUE_J_KG
 from gale_nook.core.pipes.runs import pipe_run
@@ -24,7 +25,6 @@ from gale_nook.core.spot.placement import heater_port
 STOICHIOMETRIC_KG_KG = 14.5  # air to diesel; any combustion text
 GAS_J_KGK = 1100.0  # lean diesel gas between 100 and 400 °C, close to that of hot air
 GAS_CONSTANT_J_KGK = 288.0  # of lean diesel gas
-PRANDTL = 0.7
 STEP_MM = 100.0
 PRANDTL_PART = (1 + (0.559 / PRANDTL) ** (9 / 16)) ** (8 / 27)
 LAMINAR_NUSSELT = 3.66  # long round pipe at constant wall temperature; VDI Heat Atlas, G1
@@ -197,20 +197,6 @@ def exhaust_gas(job: Job, ambient_c: float) -> GasRun | None:
     return GasRun(flow, along, ambient_c)
 
 
-def viscosity_pa_s(celsius: float) -> float:
-    """Return the dynamic viscosity of air by Sutherland's law; within 2 % of lean gas. Source: ISO
-    2533, 2.11.
-    """
-    kelvin = celsius + ZERO_C_K
-    return float(1.458e-6 * kelvin**1.5 / (kelvin + 110.4))
-
-
-def conductivity_w_mk(celsius: float) -> float:
-    """Return the thermal conductivity of air. Source: ISO 2533, 2.13."""
-    kelvin = celsius + ZERO_C_K
-    return float(2.648151e-3 * kelvin**1.5 / (kelvin + 245.4 * 10 ** (-12 / kelvin)))
-
-
 def march(
     flow: BurnerFlow, pipe: Pipe, length_mm: float, ambient_c: float, step_mm: float = STEP_MM
 ) -> tuple[AlongPipe, ...]:
@@ -311,7 +297,7 @@ def inside_w_m2k(gas_c: float, gas_kg_s: float, inner_m: float) -> float:
     """
     reynolds = 4 * gas_kg_s / (math.pi * inner_m * viscosity_pa_s(gas_c))
     turbulent = 0.0214 * (reynolds**0.8 - 100) * PRANDTL**0.4
-    return float(max(turbulent, LAMINAR_NUSSELT)) * conductivity_w_mk(gas_c) / inner_m
+    return float(max(turbulent, LAMINAR_NUSSELT) * conductivity_w_mk(gas_c) / inner_m)
 
 
 def outside_w_m(skin: float, outer: Outer, ambient_c: float) -> float:

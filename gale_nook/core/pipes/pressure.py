@@ -15,6 +15,7 @@ from gale_nook.core.geometry.route import RouteGeometry
 from gale_nook.core.heat.film import pressure_pa
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job, fact
+from gale_nook.core.physics.air import viscosity_pa_s
 from gale_nook.core.physics.constants import AIR_CONSTANT_J_KGK, ZERO_C_K
 from gale_nook.core.pipes.gas import (
     GAS_CONSTANT_J_KGK,
@@ -22,7 +23,6 @@ from gale_nook.core.pipes.gas import (
     burner_flow,
     diesel_kg_m3,
     exhaust_gas,
-    viscosity_pa_s,
 )
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.plan.pipes import Route, Tube

@@ -8,13 +8,14 @@ from markupsafe import Markup
 
 from gale_nook.core.base.heater_sheet import HeaterSheet
 from gale_nook.core.catalogue.book import Catalogue
-from gale_nook.core.heat.burner import derated_w
-from gale_nook.core.heat.night import NightResult, simulate_night
+from gale_nook.core.ducts.installed import installed, night_with
+from gale_nook.core.heat.night import NightResult
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.drawing.night import clock, night_chart
 from gale_nook.drawing.svg import svg
+from gale_nook.web.kept import kept_jobs
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,8 +42,8 @@ class NightShown:
 
 
 def night_of(plan: Plan, book: Catalogue, sheet: HeaterSheet) -> NightResult:
-    """Return the night with a heater, derated for the place."""
-    return simulate_night(plan, book, sheet, derated_w(sheet.output, plan.heat.altitude_m))
+    """Return the night with a heater, as it would be fitted here."""
+    return night_with(kept_jobs.of(plan, book), sheet.id)
 
 
 def night_rows(plan: Plan, book: Catalogue, system: UnitSystem) -> list[NightRow]:
@@ -55,8 +56,8 @@ def night_shown(plan: Plan, book: Catalogue, system: UnitSystem) -> NightShown |
     sheet = book.heaters.get(plan.heater.sheet) if plan.heater.sheet is not None else None
     if sheet is None:
         return None
-    most = derated_w(sheet.output, plan.heat.altitude_m)
-    result = simulate_night(plan, book, sheet, most)
+    most = installed(kept_jobs.of(plan, book), sheet).most_w
+    result = night_of(plan, book, sheet)
     chart = Markup(svg(night_chart(result, plan.heat.night, plan.heat.outside_c, most, system)))
     row = row_of(sheet, result, system)
     warm = f"warm after {row.warm}" if result.to_target_s is not None else "not warm in that night"

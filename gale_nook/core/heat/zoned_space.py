@@ -1,0 +1,154 @@
+"""The load space in zones through the night: each with air, lining and furnishings of its own."""
+
+from __future__ import annotations
+
+import copy
+from collections.abc import Mapping
+from functools import partial
+from typing import Any
+
+import numpy as np
+
+from gale_nook.core.catalogue.book import Catalogue
+from gale_nook.core.heat.load_space import AIR, OUTSIDE, STEP_S, room_network
+from gale_nook.core.heat.loss import HeatLoss, heat_loss
+from gale_nook.core.heat.network import Network
+from gale_nook.core.heat.zones import ZoneShares, zone_shares
+from gale_nook.core.plan.air import LIVING
+from gale_nook.core.plan.document import Plan
+
+NODES = 3  # of each zone
+
+
+def zoned_network(plan: Plan, catalogue: Catalogue) -> tuple[Network, HeatLoss, ZoneShares]:
+    """Return the network of all zones: the nodes of the living space first, then of each zone, the
+    air's first; fixed: outside and cab. What passes between a zone and the living space joins their
+    air.
+    """
+    loss = heat_loss(plan, catalogue)
+    shares = zone_shares(plan, catalogue, loss)
+    count = NODES * len(shares.ids)
+    capacities = np.zeros(count)
+    links, fixed = np.zeros((count, count)), np.zeros((count, 2))
+    for number, zone in enumerate(shares.ids):
+        share_of = partial(shares.of, zone)
+        part = room_network(plan, catalogue, loss, share_of, shares.floor_share[zone])
+        own = slice(NODES * number, NODES * (number + 1))
+        capacities[own], links[own, own], fixed[own] = (
+            part.capacities_j_k,
+            part.links_w_k,
+            part.fixed_w_k,
+        )
+        air = NODES * number + AIR
+        if zone in shares.own_w_k:  # the cab: what lies between is its exchange, not its loss
+            fixed[own] = 0.0
+            fixed[air, OUTSIDE] = shares.own_w_k[zone]
+        if zone != LIVING:
+            links[air, AIR] = links[AIR, air] = shares.exchange_w_k[zone]
+    return Network(capacities, links, fixed), loss, shares
+
+
+class ZonedSpace:
+    """The zones at a constant outside temperature, heated by the warm air that each gets.
+
+    Air that is blown into a zone comes back through the living space to the heater: while the fan
+    turns, that joins the air of both by what the flow carries.
+
+    Args:
+        heat_share: of the heater's output that each zone gets, over air of the inlet's temperature;
+            what is missing of 1 is lost outside.
+        flow_w_k: heat that the flow into each zone carries for each kelvin; 0 where none is blown.
+    """
+
+    def __init__(
+        self,
+        plan: Plan,
+        catalogue: Catalogue,
+        heat_share: Mapping[str, float],
+        flow_w_k: Mapping[str, float],
+    ) -> None:
+        still, loss, shares = zoned_network(plan, catalogue)
+        self.ids = shares.ids
+        heat = plan.heat
+        links = np.array(still.links_w_k)
+        for number, zone in enumerate(self.ids[1:], 1):
+            air = NODES * number + AIR
+            links[air, AIR] += flow_w_k.get(zone, 0.0)
+            links[AIR, air] += flow_w_k.get(zone, 0.0)
+        blown = Network(still.capacities_j_k, links, still.fixed_w_k)
+        self._networks = {False: still, True: blown}
+        self._fixed_w: Any = still.heat_from_fixed_w((loss.outside_c, loss.cab_c))
+        self._given = np.zeros(len(still.capacities_j_k))
+        for number, zone in enumerate(self.ids):
+            self._given[NODES * number + AIR] = heat_share.get(zone, 0.0)
+        self._lost_share = 1.0 - float(self._given.sum())
+        self._sensor = NODES * self.ids.index(plan.air.sensor_zone) + AIR
+        self._leaks = still.fixed_w_k.sum(axis=1)
+        self._from_fixed_w = float(self._fixed_w.sum())
+        self._capacities = still.capacities_j_k
+        self._steps: dict[tuple[bool, int], tuple[Any, Any, Any]] = {}
+        self._blowing = False
+        self.start_c = heat.outside_c if heat.night.start_c is None else heat.night.start_c
+        self._celsius = np.full(len(self._capacities), self.start_c)
+        self.lost_j = 0.0
+
+    @property
+    def air_c(self) -> float:
+        """Where the thermostat's sensor hangs."""
+        return float(self._celsius[self._sensor])
+
+    @property
+    def zone_c(self) -> dict[str, float]:
+        """Air of every zone."""
+        return {zone: float(self._celsius[NODES * n + AIR]) for n, zone in enumerate(self.ids)}
+
+    def fresh(self, start_c: float | None = None) -> ZonedSpace:
+        """Return the same zones for another run, from another temperature throughout if one is
+        given.
+        """
+        other = copy.copy(self)
+        other.start_c = self.start_c if start_c is None else start_c
+        other._celsius = np.full(len(self._capacities), other.start_c)
+        other.lost_j, other._blowing = 0.0, False
+        return other
+
+    def blow(self, blowing: bool) -> None:
+        """Say whether the heater's fan turns."""
+        self._blowing = blowing
+
+    def air_after(self, level: int = 0) -> tuple[float, float]:
+        """Return the sensor's air after a step without heat, and by how much each watt raises
+        it.
+        """
+        phi, drift, gain = self._step(level)
+        free_c = phi[self._sensor] @ self._celsius + drift[self._sensor]
+        return float(free_c), float(gain[self._sensor])
+
+    def advance(self, heat_w: float, level: int = 0) -> None:
+        """Go one step with heat from the heater."""
+        phi, drift, gain = self._step(level)
+        step_s, before = STEP_S / 2**level, self._leaving_w()
+        self._celsius = phi @ self._celsius + drift + gain * heat_w
+        # the loss bends little over a step: its middle is good to a millionth of the night's heat
+        self.lost_j += ((before + self._leaving_w()) / 2 + self._lost_share * heat_w) * step_s
+
+    def stored_j(self) -> float:
+        """Return the heat taken up since the start."""
+        return float(self._capacities @ (self._celsius - self.start_c))
+
+    def steady_c(self, heat_w: float) -> dict[str, float]:
+        """Return the air of every zone where a constant output of the heater ends."""
+        network = self._networks[True]
+        sources = self._fixed_w + self._given * heat_w
+        celsius = network.steady_c((0.0, 0.0), sources)
+        return {zone: float(celsius[NODES * n + AIR]) for n, zone in enumerate(self.ids)}
+
+    def _leaving_w(self) -> float:
+        return float(self._leaks @ self._celsius) - self._from_fixed_w
+
+    def _step(self, level: int) -> tuple[Any, Any, Any]:
+        key = (self._blowing, level)
+        if key not in self._steps:
+            phi, gamma = self._networks[self._blowing].stepper(STEP_S / 2**level)
+            self._steps[key] = (phi, gamma @ self._fixed_w, gamma @ self._given)
+        return self._steps[key]
