@@ -20,3 +20,13 @@ def saw_for(diameter_mm: float) -> str:
     if diameter_mm < SAW_SIZES_MM[0]:
         return "step drill"
     return f"hole saw {size} mm" if size is not None else "jigsaw to a scribed line"
+
+
+def saw_over(diameter_mm: float) -> float:
+    """Return the size of the hole that the next saw cuts which is not smaller; the size itself
+    where no saw is so large.
+
+    >>> saw_over(60.5)
+    64.0
+    """
+    return float(next((size for size in SAW_SIZES_MM if size >= diameter_mm), diameter_mm))

@@ -1,10 +1,26 @@
-"""Station *Air*: where the warm air goes. Not started: the room is there, and what a heater's sheet
-says of its fan.
-"""
+"""Station *Air*: ducts, outlets, the way back, and what of the heat arrives."""
 
 from __future__ import annotations
 
+from gale_nook.core.air import (
+    flow_rules,
+    heat_rules,
+    hole_rules,
+    outlet_remedies,
+    remedies,
+    return_remedies,
+    return_rules,
+    run_rules,
+)
+from gale_nook.core.air.bodies import air_bodies
+from gale_nook.core.air.commands import COMMANDS
+from gale_nook.core.air.report import air_lines, air_report
+from gale_nook.core.air.together import AIR_TOGETHER
+from gale_nook.core.air.work import air_cuts, air_holes, air_parts, air_steps
+from gale_nook.core.ducts.usable import usable
+from gale_nook.core.findings.rule import rules_of
 from gale_nook.core.job import Job
+from gale_nook.core.quantities.sentences import q
 from gale_nook.core.station import Station
 
 
@@ -12,11 +28,36 @@ def _by_air(job: Job) -> bool:
     return job.plan.heater.medium == "air"
 
 
+def _number(job: Job) -> str:
+    found = usable(job)
+    return q(round(found.usable_w), "w") if found is not None else ""
+
+
 AIR = Station(
     "air",
     "Air",
     "7",
-    "Here the warm air's ducts, outlets and way back will be laid out, and the usable output "
-    "computed.",
-    _by_air,
+    shown=_by_air,
+    rules=(
+        *rules_of(
+            flow_rules,
+            run_rules,
+            heat_rules,
+            return_rules,
+            hole_rules,
+            outlet_remedies,
+            remedies,
+            return_remedies,
+        ),
+        AIR_TOGETHER,
+    ),
+    commands=COMMANDS,
+    number=_number,
+    bodies=air_bodies,
+    parts=air_parts,
+    holes=air_holes,
+    cuts=air_cuts,
+    steps=air_steps,
+    report=air_report,
+    report_lines=air_lines,
 )

@@ -81,6 +81,7 @@ class FanCurve(Frozen):
         share_at_minimum, share_at_maximum: of the output that goes into the air that is blown; the
             rest leaves through the casing.
         outlet_limit_c: of the air at the warm end, at which the heater throttles.
+        bend_counts_mm: length that the sheet counts for a square bend of a duct.
     """
 
     static_pressure_pa: Annotated[float, Field(gt=0, le=3000)]
@@ -92,6 +93,7 @@ class FanCurve(Frozen):
     share_at_minimum: Annotated[float, Field(gt=0.3, le=1)] | None = None
     share_at_maximum: Annotated[float, Field(gt=0.3, le=1)] | None = None
     outlet_limit_c: Annotated[float, Field(ge=50, le=200)] | None = None
+    bend_counts_mm: Annotated[float, Field(ge=0, le=3000)] | None = None
 
     @model_validator(mode="after")
     def _falling(self) -> FanCurve:

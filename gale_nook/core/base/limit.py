@@ -36,6 +36,6 @@ class LimitBand(Frozen):
 
     id: CatalogueId
     label: Name
-    unit: Literal["mm", "deg", "W", "Pa", "K", "count", "dB"]
+    unit: Literal["mm", "deg", "W", "Pa", "K", "C", "count", "dB", "m/s"]
     lowest: float
     highest: float

@@ -1,4 +1,6 @@
-"""Drying: how much water the warm air of a locker carries off, and the opening that it leaves by."""
+"""Drying: how much water the warm air of a locker carries off, and the opening that it leaves
+by.
+"""
 
 from __future__ import annotations
 

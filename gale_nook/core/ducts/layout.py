@@ -15,6 +15,7 @@ from gale_nook.core.ducts.ends import cold_end, warm_end
 from gale_nook.core.ducts.fan import FanValues, fan_values
 from gale_nook.core.ducts.friction import friction_load
 from gale_nook.core.ducts.places import CAB, OUTSIDE, place_of, set_c
+from gale_nook.core.ducts.returns import return_openings
 from gale_nook.core.ducts.tree import DuctRun, Piece, duct_runs, pieces_of, reducer_k, return_run
 from gale_nook.core.ducts.warmth import Walls
 from gale_nook.core.heat.burner import derated_w
@@ -170,25 +171,26 @@ def way_back(job: Job) -> WayBack:
     here = place_of(job, end[0]) if end is not None else OUTSIDE
     if air.cold_end == "free":
         return WayBack(None, 0.0, set_c(job, here), (here,), known=True)
-    if not air.returns:
+    openings = return_openings(job)
+    if not openings:
         known = air.cold_end == "duct" and air.return_duct is not None
         run = return_run(job)
         there = place_of(job, run.geometry.mouth) if run is not None else here
         return WayBack(None, 0.0, set_c(job, there), (there,), known)
-    areas = [max(free_area_m2(job, opening), LEAST_AREA_M2) for opening in air.returns]
+    areas = [max(free_area_m2(job, opening), LEAST_AREA_M2) for opening in openings]
     losses = [
         job.catalogue.air_equipment.grille(opening.grille).loss_k / (2 * area**2)
-        for opening, area in zip(air.returns, areas, strict=True)
+        for opening, area in zip(openings, areas, strict=True)
     ]
     # openings side by side: at one pressure the flows add up
     shares = [loss**-0.5 for loss in losses]
     whole = sum(shares)
     inlet = sum(
         share / whole * _space_c(job, opening)
-        for share, opening in zip(shares, air.returns, strict=True)
+        for share, opening in zip(shares, openings, strict=True)
     )
-    zones = tuple(dict.fromkeys(o.zone if o.space == "room" else OUTSIDE for o in air.returns))
-    return WayBack(sum(free_area_m2(job, o) for o in air.returns), whole**-2, inlet, zones, True)
+    zones = tuple(dict.fromkeys(o.zone if o.space == "room" else OUTSIDE for o in openings))
+    return WayBack(sum(free_area_m2(job, o) for o in openings), whole**-2, inlet, zones, True)
 
 
 def _space_c(job: Job, opening: ReturnOpening) -> float:

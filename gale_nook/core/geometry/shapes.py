@@ -20,6 +20,7 @@ import shapely
 
 from gale_nook.core.geometry.cylinders import Cylinder, overlap_mm
 from gale_nook.core.geometry.frames import Vec3, norm, sub, turn_xy
+from gale_nook.core.geometry.hollow import panel_boxes
 from gale_nook.core.geometry.projection import (
     nearest_in_box,
     nearest_in_capsule,
@@ -395,6 +396,10 @@ def solid_shape(solid: Solid) -> Shape:
 
     Kept by value: an edit of one solid leaves the others' shapes as they are.
     """
+    if isinstance(solid, BoxSolid) and solid.hollow is not None:
+        boxes = panel_boxes(solid)
+        if boxes:
+            return joined([box_shape(low, size, solid.yaw_deg) for low, size in boxes])
     if isinstance(solid, BoxSolid):
         low = (solid.x_mm, solid.y_mm, solid.z_mm - solid.travel_down_mm)
         height = solid.height_mm + solid.travel_down_mm + solid.travel_up_mm

@@ -26,7 +26,7 @@ FURNISHING_FILM_W_M2K = (
     7.0  # air to furniture, convection and radiation; ISO 6946 inside film, rounded
 )
 FURNISHING_AREA_SHARE = 0.8  # of the floor's area, exposed; workshop assumption
-LEAST_J_K = 1000.0  # every node stores something
+LEAST_J_K, LEAST_W_K = 1000.0, 0.1  # every node stores something and is joined to the air
 VENTILATION = "-ventilation-"  # the renewed air among the elements
 AIR, LINING, FURNISHING = 0, 1, 2
 OUTSIDE, CAB = 0, 1
@@ -78,14 +78,16 @@ def room_network(
         )
         layers = plan.vehicle.floor.layers if element.face == "floor" else stacks[element.face]  # type: ignore[index]
         capacities[LINING] += area * lining_j_m2k(layers, catalogue)
+    floor_m2 = floor_share * face_area_m2(plan.vehicle.shell, "floor")
     if film_w_k > 0:
         # one lining for all faces; behind it what makes up, with the film, the sum of their U·A
         links[AIR, LINING] = links[LINING, AIR] = film_w_k
         total = through.sum()
         fixed[LINING] = through / total / (1 / total - 1 / film_w_k)
-    floor_m2 = floor_share * face_area_m2(plan.vehicle.shell, "floor")
-    links[AIR, FURNISHING] = links[FURNISHING, AIR] = (
-        FURNISHING_FILM_W_M2K * FURNISHING_AREA_SHARE * floor_m2
+    else:
+        links[AIR, LINING] = links[LINING, AIR] = LEAST_W_K
+    links[AIR, FURNISHING] = links[FURNISHING, AIR] = max(
+        FURNISHING_FILM_W_M2K * FURNISHING_AREA_SHARE * floor_m2, LEAST_W_K
     )
     capacities[AIR] = max(capacities[AIR], LEAST_J_K)
     capacities[FURNISHING] = max(floor_share * plan.heat.night.furnishing_kj_k, 1.0) * 1000

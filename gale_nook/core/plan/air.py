@@ -19,13 +19,13 @@ from gale_nook.core.base.models import (
     unique_ids,
 )
 from gale_nook.core.plan.pipes import RouteNode
+from gale_nook.core.plan.vehicle import Direction
 
 LIVING = "living"
 WarmEnd = Literal["free", "panel", "duct"]
 ColdEnd = Literal["free", "opening", "duct"]
 ZoneKind = Literal["living", "bed", "bath", "garage", "locker", "cab"]
 Divider = Literal["open", "curtain", "door", "panel"]
-Direction = Literal["front", "rear", "left", "right", "up", "down"]
 ReturnSpace = Literal["room", "outside", "engine-bay", "battery", "gas", "fuel"]
 DuctPartKind = Literal["clip", "lagging", "panel", "guard", "flex"]
 Leg = Literal["straight", "branch"]

@@ -148,6 +148,49 @@ class _Solid(Frozen):
     note: Note = ""
 
 
+Direction = Literal["front", "rear", "left", "right", "up", "down"]
+EVERY_PANEL: tuple[Direction, ...] = ("front", "rear", "left", "right", "up")
+
+
+class PanelOpening(Frozen):
+    """An opening in a panel of hollow furniture, from the panel's low corner: along it (rearward,
+    or to the right), and up (of a lid or floor: to the right).
+
+    Attributes:
+        grille: catalogue entry of what covers it.
+        covered_percent: of it, by what may stand in front: storage, bedding.
+        returns: the heater's air comes back through it.
+    """
+
+    id: ItemId
+    name: Name = "opening"
+    face: Direction = "front"
+    along_mm: Annotated[float, Field(ge=0, le=30_000)] = 50.0
+    up_mm: Annotated[float, Field(ge=0, le=30_000)] = 50.0
+    width_mm: SizeMm = 200.0
+    height_mm: SizeMm = 100.0
+    grille: CatalogueId = "bare-opening"
+    covered_percent: Annotated[float, Field(ge=0, le=100)] = 0.0
+    returns: bool = True
+
+
+class Hollow(Frozen):
+    """Furniture that is hollow: a seat base, a bench, a bed box, a galley.
+
+    Attributes:
+        panel_mm: thickness of its panels.
+        panels: faces that have one; furniture usually stands on the floor without a bottom.
+        lids: of these, those that lift out or open.
+    """
+
+    panel_mm: Annotated[float, Field(ge=1, le=100)] = 15.0
+    panels: Annotated[tuple[Direction, ...], Field(max_length=6)] = EVERY_PANEL
+    lids: Annotated[tuple[Direction, ...], Field(max_length=6)] = ("up",)
+    openings: Annotated[
+        tuple[PanelOpening, ...], Field(max_length=12), AfterValidator(unique_ids)
+    ] = ()
+
+
 class BoxSolid(_Solid):
     """A box, turned about its own centre.
 
@@ -155,9 +198,11 @@ class BoxSolid(_Solid):
         x_mm, y_mm, z_mm: front, left and lower face before turning.
         yaw_deg: turn about the vertical, from rearward towards the vehicle's right.
         travel_up_mm, travel_down_mm: how far it moves with the suspension.
+        hollow: it is; None for what is solid, or nobody has said.
     """
 
     shape: Literal["box"] = "box"
+    hollow: Hollow | None = None
     x_mm: CoordinateMm
     y_mm: CoordinateMm
     z_mm: CoordinateMm

@@ -17,7 +17,7 @@ from gale_nook.core.quantities.sentences import q
 from gale_nook.core.spot.convex_pieces import MovingBox
 from gale_nook.core.spot.free_reach import FAR_MM, FreeReach, free_above, free_along, free_below
 from gale_nook.core.spot.moving import MovingPart, moving_body
-from gale_nook.core.spot.obstacles import obstacles, obstacles_at_ports
+from gale_nook.core.spot.obstacles import obstacles, obstacles_at_ports, obstacles_to_lift
 from gale_nook.core.spot.placement import (
     PortName,
     body_corners,
@@ -37,20 +37,23 @@ PORTS: tuple[tuple[PortName, str], ...] = (
 @spot_rule("spot.inlet", "Clear air at the inlet end")
 def inlet_air(at: Places, this: Rule) -> Iterator[Measure]:
     """A wall close to the inlet end starves the heater."""
-    yield from _along(at, this, "inlet_gap_mm", (-1, 0), "inlet")
+    yield from _along(at, this, inlet_band(at.job), (-1, 0), "inlet")
 
 
 @spot_rule("spot.outlet", "Clear air at the warm end", hazard="fire")
 def outlet_air(at: Places, this: Rule) -> Iterator[Measure]:
-    """The warm end must not blow at a wall, a bed or a panel."""
-    yield from _along(at, this, "outlet_gap_mm", (1, 0), "outlet")
+    """The warm end must not blow at a wall, a bed or a panel; led into a duct or through a panel it
+    needs the room of that.
+    """
+    yield from _along(at, this, outlet_band(at.job), (1, 0), "outlet")
 
 
 @spot_rule("spot.sides", "Gap beside the body")
 def side_gaps(at: Places, this: Rule) -> Iterator[Measure]:
     """Room beside the body to cool it and to reach it."""
-    yield from _along(at, this, "side_gap_mm", (0, -1), "left flank")
-    yield from _along(at, this, "side_gap_mm", (0, 1), "right flank")
+    band = limit_band(at.job, "side_gap_mm")
+    yield from _along(at, this, band, (0, -1), "left flank")
+    yield from _along(at, this, band, (0, 1), "right flank")
 
 
 @spot_rule("spot.top", "Gap above the body")
@@ -63,11 +66,51 @@ def top_gap(at: Places, this: Rule) -> Iterator[Measure]:
     yield _measure(at, this, "top", band, _above(at, body), (0, 0, 1))
 
 
+def outlet_band(job: Job) -> Band | None:
+    """Return the clear air that the warm end needs: the sheet's where it blows free; the room of
+    its first duct and of that's tightest bend; the depth of a plenum to a panel.
+    """
+    air, sheet = job.plan.air, heater_sheet(job)
+    if air.warm_end == "free" or sheet is None or sheet.fan is None:
+        return limit_band(job, "outlet_gap_mm")
+    if air.warm_end == "panel":
+        source = "depth of a plenum: half the bore"
+        return Band(sheet.fan.duct_mm / 2, None, Whose.GEOMETRY, "plenum", source)
+    first = next((duct for duct in air.ducts if duct.comes_from is None), None)
+    return _duct_room(job, first.kind if first is not None else None, sheet.fan.duct_mm)
+
+
+def inlet_band(job: Job) -> Band | None:
+    """Return the clear air that the cold end needs: the sheet's where it breathes freely; behind an
+    opening a quarter of its bore, through which as much air comes from all round as through the
+    bore; the room of a return duct.
+    """
+    air, sheet = job.plan.air, heater_sheet(job)
+    if air.cold_end == "free" or sheet is None or sheet.fan is None:
+        return limit_band(job, "inlet_gap_mm")
+    bore = sheet.fan.inlet_mm if sheet.fan.inlet_mm is not None else sheet.fan.duct_mm
+    if air.cold_end == "opening":
+        source = "a quarter of the inlet's bore: as wide all round as the bore"
+        return Band(bore / 4, None, Whose.GEOMETRY, "inlet", source)
+    duct = air.return_duct
+    return _duct_room(job, duct.kind if duct is not None else None, bore)
+
+
+def _duct_room(job: Job, kind_id: str | None, bore_mm: float) -> Band:
+    """The room of a duct that bends away as tightly as it may; of one of the end's bore where none
+    is laid yet.
+    """
+    works = job.catalogue.air_equipment
+    kinds = [works.duct(kind_id)] if kind_id is not None else list(works.ducts)
+    kind = min(kinds, key=lambda each: (abs(each.bore_mm - bore_mm), each.least_radius_mm))
+    room = kind.least_radius_mm + kind.outer_mm / 2
+    return Band(room, None, Whose.GEOMETRY, "first_duct", f"room of {kind.label} and its bend")
+
+
 def _along(
-    at: Places, this: Rule, limit_name: str, own_direction: tuple[int, int], face: str
+    at: Places, this: Rule, band: Band | None, own_direction: tuple[int, int], face: str
 ) -> Iterator[Measure]:
     """Free distance from a face of the body, in a direction of the heater's own frame."""
-    band = limit_band(at.job, limit_name)
     body = moving_body(at)
     spot = at.job.plan.spot
     if band is None or body is None or spot is None:
@@ -183,7 +226,7 @@ def removal_path(at: Places, this: Rule) -> Iterator[Measure]:
     mount, body = chosen_mount(at.job), moving_body(at)
     if body is None or mount is None or mount.place != "inside" or mount.through != "floor":
         return
-    reach, lift = _above(at, body), lift_mm(at.job)
+    reach, lift = free_above(at, body, obstacles_to_lift(at.job)), lift_mm(at.job)
     band = Band(lift, None, Whose.GEOMETRY, source="as far as the ports hang below the mount")
     name = reach.met.name if reach.met is not None else "nothing"
     yield Measure(

@@ -20,8 +20,16 @@ import numpy as np
 import shapely
 
 from gale_nook.core.geometry.frames import Vec3, turn_xy
+from gale_nook.core.geometry.hollow import panel_boxes
 from gale_nook.core.geometry.shapes import outline_crosses
-from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, OutlineSolid, Solid, TubeSolid
+from gale_nook.core.plan.vehicle import (
+    BoxSolid,
+    CylinderSolid,
+    Direction,
+    OutlineSolid,
+    Solid,
+    TubeSolid,
+)
 
 Corner = tuple[float, float]
 FOUND_MM = 1e-2  # the search along a line comes this near to its end
@@ -82,8 +90,17 @@ def box_prism(low: Vec3, size: Vec3, yaw_deg: float = 0.0) -> Prism:
     return Prism(tuple((cx + dx, cy + dy) for dx, dy in turned), low[2], low[2] + size[2])
 
 
-def pieces_of_solid(solid: Solid) -> tuple[ConvexPiece, ...]:
-    """Return the convex parts of a solid, swept through its travel."""
+def pieces_of_solid(
+    solid: Solid, without: frozenset[Direction] = frozenset()
+) -> tuple[ConvexPiece, ...]:
+    """Return the convex parts of a solid, swept through its travel; of hollow furniture its panels.
+
+    Args:
+        without: panels that are off.
+    """
+    if isinstance(solid, BoxSolid) and solid.hollow is not None:
+        boxes = panel_boxes(solid, without)
+        return tuple(box_prism(low, size, solid.yaw_deg) for low, size in boxes)
     if isinstance(solid, BoxSolid):
         height = solid.height_mm + solid.travel_down_mm + solid.travel_up_mm
         low = (solid.x_mm, solid.y_mm, solid.z_mm - solid.travel_down_mm)

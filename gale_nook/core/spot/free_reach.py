@@ -5,7 +5,7 @@ Exact for upright solids; sloping tubes and lying cylinders count with their ful
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
@@ -18,6 +18,7 @@ from gale_nook.core.spot.convex_pieces import (
     footprint,
     is_upright,
     piece_bounds,
+    piece_heights,
     plan_distance_mm,
     spans_in_strips,
 )
@@ -145,9 +146,9 @@ def free_above(at: Places, part: MovingPart, others: Sequence[Obstacle]) -> Free
     """Return the free distance above a moving part."""
     top = part.box.high_z_mm
     over = [
-        (obstacle, max(obstacle.shape.bounds[2] - top, 0.0))
-        for obstacle in others
-        if obstacle.shape.bounds[2] >= top or obstacle.shape.bounds[5] > top
+        (piece, obstacle, max(low - top, 0.0))
+        for piece, obstacle, (low, high) in _pieces_crossed(at, part, others)
+        if low >= top or high > top
     ]
     return _up_or_down(at, part, over, FAR_MM)
 
@@ -158,28 +159,39 @@ def free_below(
     """Return the free distance below the top of a moving part, at most `far_mm`."""
     top = part.box.high_z_mm
     under = [
-        (obstacle, max(top - obstacle.shape.bounds[5], 0.0))
-        for obstacle in others
-        if obstacle.shape.bounds[2] < top  # not wholly above it
+        (piece, obstacle, max(top - high, 0.0))
+        for piece, obstacle, (low, high) in _pieces_crossed(at, part, others)
+        if low < top  # not wholly above it
     ]
     return _up_or_down(at, part, under, far_mm)
 
 
+def _pieces_crossed(
+    at: Places, part: MovingPart, others: Sequence[Obstacle]
+) -> Iterator[tuple[ConvexPiece, Obstacle, tuple[float, float]]]:
+    """Yield the pieces of what the part meets in plan, with the heights that each counts with: its
+    own in hollow furniture, else those of the whole.
+    """
+    for obstacle in others:
+        if not _crosses(at, part, obstacle):
+            continue
+        whole = (obstacle.shape.bounds[2], obstacle.shape.bounds[5])
+        for piece in obstacle.pieces:
+            yield piece, obstacle, piece_heights(piece) if obstacle.is_hollow else whole
+
+
 def _up_or_down(
-    at: Places, part: MovingPart, others: Sequence[tuple[Obstacle, float]], far_mm: float
+    at: Places,
+    part: MovingPart,
+    pieces: Sequence[tuple[ConvexPiece, Obstacle, float]],
+    far_mm: float,
 ) -> FreeReach:
-    """Return the least distance of those things whose footprint a moving part lies over or under.
+    """Return the least distance of those pieces whose footprint a moving part lies over or under.
 
     Args:
-        others: with the distance to each.
+        pieces: with the distance to each.
     """
     free = np.full(at.grid.shape, far_mm)
-    pieces = [
-        (piece, obstacle, gap)
-        for obstacle, gap in others
-        if _crosses(at, part, obstacle)
-        for piece in obstacle.pieces
-    ]
     if not pieces:
         return FreeReach(free, None)
     if at.grid.is_one_place:

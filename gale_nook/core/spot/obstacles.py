@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any
 
@@ -39,6 +39,7 @@ class Obstacle:
         pieces: it as convex pieces with closed-form distances.
         piece_bounds: low x, low y, low z, high x, high y, high z of each, (n, 6).
         ring: the closed outline in plan of a part that was surveyed as one; empty for others.
+        is_hollow: there is room between its pieces.
     """
 
     id: str
@@ -48,12 +49,14 @@ class Obstacle:
     piece_bounds: Any
     kind: SolidKind | None = None
     ring: tuple[Corner, ...] = ()
+    is_hollow: bool = False
 
 
 def solid_obstacle(solid: Solid, kind: SolidKind, shape: Shape) -> Obstacle:
     """Return a surveyed solid with its pieces."""
     pieces, bounds, ring = _pieces(solid)
-    return Obstacle(solid.id, solid.name, shape, pieces, bounds, kind, ring)
+    hollow = isinstance(solid, BoxSolid) and solid.hollow is not None
+    return Obstacle(solid.id, solid.name, shape, pieces, bounds, kind, ring, hollow)
 
 
 @lru_cache(maxsize=2048)
@@ -132,6 +135,24 @@ def _wheels(job: Job) -> tuple[Obstacle, ...]:
             travel_down_mm=usual.down_mm,
         )
         results.append(solid_obstacle(box, kind, solid_shape(box)))
+    return tuple(results)
+
+
+@fact
+def obstacles_to_lift(job: Job) -> tuple[Obstacle, ...]:
+    """Return what stands in the way of the heater being lifted out: the lids of hollow furniture
+    are off.
+    """
+    solids = {solid.id: solid for solid in job.plan.vehicle.solids}
+    results = []
+    for obstacle in obstacles(job):
+        solid = solids.get(obstacle.id)
+        if not isinstance(solid, BoxSolid) or solid.hollow is None or not solid.hollow.lids:
+            results.append(obstacle)
+            continue
+        pieces = pieces_of_solid(solid, frozenset(solid.hollow.lids))
+        if pieces:
+            results.append(replace(obstacle, pieces=pieces, piece_bounds=_bounds(pieces)))
     return tuple(results)
 
 

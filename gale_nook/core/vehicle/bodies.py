@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from gale_nook.core.geometry.frames import Vec3
-from gale_nook.core.geometry.shapes import box_shape
+from gale_nook.core.geometry.shapes import box_shape, solid_shape
 from gale_nook.core.job import Job, vehicle_fact
 from gale_nook.core.ledger.body import Body, body_of
+from gale_nook.core.plan.vehicle import BoxSolid
 from gale_nook.core.vehicle.floor import (
     floor_finish_z_mm,
     floor_underside_z_mm,
@@ -26,17 +27,32 @@ def vehicle_bodies(job: Job) -> tuple[Body, ...]:
 
 
 def _surveyed(job: Job) -> list[Body]:
-    return [
-        Body(
-            solid.id,
-            solid.name,
-            kind.id,
-            steered_shape(job, solid, shape),
-            gaps=kind,
-            where=kind.where,
-        )
-        for solid, kind, shape in surveyed_parts(job)
-    ]
+    results = []
+    for solid, kind, shape in surveyed_parts(job):
+        hollow = solid.hollow if isinstance(solid, BoxSolid) else None
+        if hollow is None or not hollow.lids:
+            own = steered_shape(job, solid, shape)
+            results.append(Body(solid.id, solid.name, kind.id, own, gaps=kind, where=kind.where))
+            continue
+        owner = f"hollow.{solid.id}"
+        for lids in (False, True):
+            panels = tuple(face for face in hollow.panels if (face in hollow.lids) is lids)
+            if not panels:
+                continue
+            part = solid.model_copy(update={"hollow": hollow.model_copy(update={"panels": panels})})
+            name, thing = (f"lid of {solid.name}", "lid") if lids else (solid.name, kind.id)
+            results.append(
+                Body(
+                    f"lid.{solid.id}" if lids else solid.id,
+                    name,
+                    thing,
+                    solid_shape(part),
+                    gaps=kind,
+                    where=kind.where,
+                    owner=owner,
+                )
+            )
+    return results
 
 
 def _wheels(job: Job) -> list[Body]:
