@@ -175,10 +175,10 @@ def may_be_closed(job: Job, this: Rule) -> Iterator[Finding]:
     together may not shut it down.
     """
     plan_layout, whole = layout(job), usable_open(job)
-    if plan_layout is None or whole is None or whole.shuts_down:
+    if plan_layout is None or whole is None:
         return
     ducts = closable_ducts(job, plan_layout)
-    needed = min(needed_w(job), whole.usable_w)
+    needed = min(needed_w(job), plan_layout.most_w)
     names = {run.duct.id: run.duct.outlet.name for run in plan_layout.runs if run.duct.outlet}
     for duct in ducts:
         found = closed(job, frozenset({duct}))

@@ -23,16 +23,19 @@ from gale_nook.core.vehicle.parts import surveyed_parts
 
 NEAR_MM = 250.0  # beyond it the share of the view is small
 JET_FAR_MM = 2500.0
-INSIDE, MARGIN_MM = "inside", 1.0
+INSIDE, BELOW, MARGIN_MM = "inside", "below", 1.0
+AT_HOLE_MM = 60.0  # so far an outlet is in the hole of the panel that it sits in
 
 
-def bearing_parts(job: Job) -> list[tuple[Solid, Shape, HeatBearing]]:
-    """Return the surveyed parts that a known temperature harms."""
+def bearing_parts(job: Job, where: str) -> list[tuple[Solid, Shape, HeatBearing]]:
+    """Return the surveyed parts that a known temperature harms, of those inside or below: the floor
+    lies between.
+    """
     works = job.catalogue.air_equipment
     results = []
     for solid, kind, shape in surveyed_parts(job):
         bears = works.bears(solid.kind, solid.material)
-        if bears is not None and kind.where in {INSIDE, "below"}:
+        if bears is not None and kind.where == where:
             results.append((solid, shape, bears))
     return results
 
@@ -45,10 +48,13 @@ def beside_ducts(job: Job, this: Rule) -> Iterator[Finding]:
     if not pieces:
         return
     told = False
-    for solid, shape, bears in bearing_parts(job):
+    parts = [(INSIDE, part) for part in bearing_parts(job, INSIDE)]
+    parts += [(BELOW, part) for part in bearing_parts(job, BELOW)]
+    for where, (solid, shape, bears) in parts:
         best: tuple[float, Warm, Separation] | None = None
         for warm, tube in pieces:
-            if _bounds_apart(tube, shape) > NEAR_MM:
+            same_side = (warm.place == OUTSIDE) == (where == BELOW)
+            if not same_side or _bounds_apart(tube, shape) > NEAR_MM:
                 continue
             # what a duct passes in a hole made for it is touched by the ring, not by the duct
             if solid.id in passed_bodies(job).get(warm.duct, ()):
@@ -163,10 +169,9 @@ def blown_at(job: Job, this: Rule) -> Iterator[Finding]:
     for jet in jets(job):
         passed = passed_bodies(job).get(jet.duct, frozenset())
         hits = []
-        for solid, shape, bears in bearing_parts(job):
-            if solid.id in passed:
-                continue
-            at = jet.meets(shape, JET_FAR_MM)
+        for solid, shape, bears in bearing_parts(job, INSIDE):
+            start_mm = AT_HOLE_MM if solid.id in passed else 0.0
+            at = jet.meets(shape, JET_FAR_MM, start_mm)
             if at is not None:
                 celsius = jet.celsius_at(at)
                 hits.append((bears.rating_c - celsius, celsius, at, solid, bears))
@@ -211,8 +216,9 @@ def not_blocked(job: Job, this: Rule) -> Iterator[Finding]:
         straight = _narrow(jet)
         hits: list[tuple[float, str]] = []
         for solid, kind, shape in surveyed_parts(job):
-            if kind.where == INSIDE and solid.id not in passed:
-                at = straight.meets(shape, JET_FAR_MM)
+            if kind.where == INSIDE:
+                start_mm = AT_HOLE_MM if solid.id in passed else 0.0
+                at = straight.meets(shape, JET_FAR_MM, start_mm)
                 if at is not None:
                     hits.append((at, solid.name))
         for wall in walls(job):

@@ -3,15 +3,14 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from gale_nook.core.ducts.layout import PieceArrays, layout
 from gale_nook.core.ducts.passes import all_runs
-from gale_nook.core.ducts.state import AirState
+from gale_nook.core.ducts.state import AirState, Throttles, air_state
 from gale_nook.core.ducts.tree import DuctRun, run_of
-from gale_nook.core.ducts.usable import usable
 from gale_nook.core.geometry.frames import Vec3, add, scale, turn_xy
 from gale_nook.core.geometry.shapes import Shape
 from gale_nook.core.job import Job, fact
@@ -34,16 +33,27 @@ class Warm:
 
 
 @fact
-def hottest(job: Job) -> tuple[Warm, ...]:
-    """Return the pieces of every duct of the tree as hot as they can get: at the usable output, and
-    with the warm end at its limit, which shutting outlets can bring about.
+def hot_state(job: Job) -> AirState | None:
+    """Return the air as it blows with nothing in its way: every outlet open, nothing holding back
+    what returns, at the most output. A starved or throttled heater must not make its ducts look
+    cool.
     """
-    plan_layout, found = layout(job), usable(job)
-    if plan_layout is None or found is None or found.at is None or plan_layout.pieces is None:
+    plan_layout = layout(job)
+    if plan_layout is None or not plan_layout.runs:
+        return None
+    free = replace(plan_layout, back=replace(plan_layout.back, loss=0.0), back_duct=None)
+    return air_state(free, free.most_w, Throttles())
+
+
+@fact
+def hottest(job: Job) -> tuple[Warm, ...]:
+    """Return the pieces of every duct of the tree as hot as they can get: with the warm end at its
+    limit, which shutting outlets can bring about whatever the output.
+    """
+    plan_layout, state = layout(job), hot_state(job)
+    if plan_layout is None or state is None or state.pieces is None or plan_layout.pieces is None:
         return ()
-    state = found.at
-    if state.pieces is None:
-        return ()
+    limit_c = plan_layout.fan.outlet_limit_c
     pieces = _open_pieces(plan_layout.pieces, state, plan_layout.runs)
     results = []
     passed: dict[str, float] = {}
@@ -53,7 +63,7 @@ def hottest(job: Job) -> tuple[Warm, ...]:
         length = float(plan_layout.pieces.length_m[number]) * 1000
         start = passed.get(run.duct.id, 0.0)
         passed[run.duct.id] = start + length
-        lift = at_the_limit(state, found.limit_c)
+        lift = at_the_limit(state, limit_c)
         air = state.inlet_c + lift * (float(state.pieces.air_c[index]) - state.inlet_c)
         skin = ambient + lift * (float(state.pieces.skin_c[index]) - ambient)
         middle = start + length / 2
@@ -64,11 +74,11 @@ def hottest(job: Job) -> tuple[Warm, ...]:
 
 
 def at_the_limit(state: AirState, limit_c: float) -> float:
-    """Return by how much warmer than now, over the inlet, the air can get before the heater
-    throttles; never less than 1.
+    """Return how many times as warm as in a state, over the inlet, the air can get before the
+    heater throttles; less than 1 where it is over its limit there.
     """
     over = state.heater_c - state.inlet_c
-    return max((limit_c - state.inlet_c) / over, 1.0) if over > 0 else 1.0
+    return (limit_c - state.inlet_c) / over if over > 0 else 1.0
 
 
 def _open_pieces(pieces: PieceArrays, state: AirState, runs: tuple[DuctRun, ...]) -> np.ndarray:
@@ -129,12 +139,15 @@ class Jet:
     def point(self, distance_mm: float) -> Vec3:
         return add(self.at, scale(self.along, distance_mm))
 
-    def meets(self, shape: Shape, far_mm: float) -> float | None:
+    def meets(self, shape: Shape, far_mm: float, start_mm: float = 0.0) -> float | None:
         """Return how far from the outlet a shape first reaches into the jet; None where it does
         not within a distance.
+
+        Args:
+            start_mm: nearer than this does not count.
         """
         low, high = np.array(shape.bounds[:3]), np.array(shape.bounds[3:])
-        steps = np.arange(0.0, min(far_mm, self.reach_mm) + JET_STEP_MM, JET_STEP_MM)
+        steps = np.arange(start_mm, min(far_mm, self.reach_mm) + JET_STEP_MM, JET_STEP_MM)
         points = np.array(self.at) + steps[:, None] * np.array(self.along)
         wide = self.bore_mm / 2 + steps * math.tan(math.radians(self.spread_deg))
         apart = np.maximum(np.maximum(low - points, points - high), 0.0)
@@ -151,12 +164,11 @@ class Jet:
 
 @fact
 def jets(job: Job) -> tuple[Jet, ...]:
-    """Return the jet of every outlet that is not shut, as hot as it can get."""
-    found, works = usable(job), job.catalogue.air_equipment
-    if found is None or found.at is None or not found.at.ducts:
+    """Return the jet of every outlet, as hot as it can get."""
+    state, works = hot_state(job), job.catalogue.air_equipment
+    if state is None:
         return ()
-    state = found.at
-    lift = at_the_limit(state, found.limit_c)
+    lift = at_the_limit(state, state.layout.fan.outlet_limit_c)
     results = []
     for outlet in state.outlets:
         run = run_of(job, outlet.id)

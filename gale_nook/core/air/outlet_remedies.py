@@ -13,10 +13,10 @@ from gale_nook.core.air.commands import (
 )
 from gale_nook.core.air.hot import shapes_of_runs
 from gale_nook.core.air.remedies import moved, name_of, outlets_like, wider, with_kind
-from gale_nook.core.air.return_remedies import larger_openings
-from gale_nook.core.catalogue.air import OutletKind
+from gale_nook.core.air.return_remedies import larger_openings, opened_up
+from gale_nook.core.catalogue.air import DuctKind, OutletKind
 from gale_nook.core.ducts.heating import zone_heat
-from gale_nook.core.ducts.tree import run_of
+from gale_nook.core.ducts.tree import DuctRun, run_of
 from gale_nook.core.edits.values import Change, SetValues, set_value
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.findings.rule import Remedy, remedy_for
@@ -141,15 +141,79 @@ def easier_way(job: Job, finding: Finding) -> Iterator[Remedy]:
         if changes:
             words = f"Lay every duct with at least {q(bore)} of bore."
             yield Remedy(words, SetValues(changes=tuple(changes)))
-    best = min(works.splitters, key=lambda splitter: splitter.branch_k)
-    easier = [
+    easier = _easier_splitters(job, runs)
+    if easier:
+        yield Remedy("Take splitters with the least loss.", SetValues(changes=tuple(easier)))
+    yield from larger_openings(job, finding)
+
+
+def _easier_splitters(job: Job, runs: list[DuctRun]) -> list[Change]:
+    best = min(job.catalogue.air_equipment.splitters, key=lambda splitter: splitter.branch_k)
+    return [
         Change(address=f"air.ducts.{run.duct.id}.splitter", value=best.id)
         for run in runs
         if run.duct.splitter not in {None, best.id}
     ]
-    if easier:
-        yield Remedy("Take splitters with the least loss.", SetValues(changes=tuple(easier)))
-    yield from larger_openings(job, finding)
+
+
+@remedy_for("air.usable")
+def all_at_once(job: Job, finding: Finding) -> Iterator[Remedy]:
+    """Everything that holds the air back: opened throttles and ways back, wider ducts and outlets.
+
+    Each alone may not be enough.
+    """
+    del finding
+    works = job.catalogue.air_equipment
+    runs = list(shapes_of_runs(job).values())
+    back = opened_up(job)
+    for bore in sorted({kind.bore_mm for kind in works.ducts}):
+        changes = [*back, *_easier_splitters(job, runs), *_one_fixed(job, runs, bore)]
+        for run in runs:
+            kinds = wider(job, run, bore) if run.kind.bore_mm < bore else []
+            kind = kinds[0] if kinds else run.kind
+            changes += with_kind(job, run, kind).changes if kinds else ()
+            changes = [*_wider_outlet(job, run, kind), *changes]
+        if changes:
+            words = f"Lay every duct with at least {q(bore)} of bore, with outlets as wide, one of "
+            words += "which cannot be closed"
+            words += ", and open up the way back." if back else "."
+            yield Remedy(words, SetValues(changes=tuple(changes)))
+
+
+def _one_fixed(job: Job, runs: list[DuctRun], bore_mm: float) -> list[Change]:
+    """The widest outlet made one that cannot be closed, where every one can; as wide as its duct
+    will be.
+    """
+    works = job.catalogue.air_equipment
+    outlets = [(run, run.duct.outlet) for run in runs if run.duct.outlet is not None]
+    if any(not works.outlet(outlet.kind).closable for _, outlet in outlets) or not outlets:
+        return []
+    run, _ = max(outlets, key=lambda pair: pair[0].kind.bore_mm)
+    wanted = max(bore_mm, run.kind.bore_mm)
+    fixed = [o for o in works.outlets if not o.closable and o.bore_mm <= wanted + 0.5]
+    if not fixed:
+        return []
+    best = max(fixed, key=lambda outlet: (outlet.bore_mm, -outlet.open_k))
+    return [Change(address=f"air.ducts.{run.duct.id}.outlet.kind", value=best.id)]
+
+
+def _wider_outlet(job: Job, run: DuctRun, kind: DuctKind) -> list[Change]:
+    """An outlet as wide as a duct, of those that close alike; its throttle open."""
+    outlet = run.duct.outlet
+    if outlet is None:
+        return []
+    now = job.catalogue.air_equipment.outlet(outlet.kind)
+    alike = [
+        o
+        for o in job.catalogue.air_equipment.outlets
+        if o.closable == now.closable and now.bore_mm < o.bore_mm <= kind.bore_mm + 0.5
+    ]
+    address = f"air.ducts.{run.duct.id}.outlet"
+    changes = [Change(address=f"{address}.open_percent", value=100.0)]
+    if alike:
+        best = max(alike, key=lambda o: (o.bore_mm, -o.open_k))
+        changes.append(Change(address=f"{address}.kind", value=best.id))
+    return changes
 
 
 @remedy_for("air.never_closable")

@@ -10,6 +10,7 @@ from gale_nook.core.air.commands import (
     StartReturn,
 )
 from gale_nook.core.ducts.ends import cold_end
+from gale_nook.core.ducts.layout import layout
 from gale_nook.core.ducts.returns import return_openings
 from gale_nook.core.edits.items import RemoveItem
 from gale_nook.core.edits.values import Change, SetValues, set_value
@@ -21,6 +22,7 @@ from gale_nook.core.plan.air import ReturnOpening
 from gale_nook.core.quantities.sentences import q
 
 ROUND_UP_MM = 10.0
+OPEN_TIMES = 1.5  # the inlet's area, after which an opening hardly costs anything
 
 
 @remedy_for("air.return_area")
@@ -53,6 +55,27 @@ def _opening_address(opening: ReturnOpening) -> str:
         return f"air.returns.{opening.id}"
     solid, own = opening.id.split(".", 1)
     return f"vehicle.solids.{solid}.hollow.openings.{own}"
+
+
+def opened_up(job: Job) -> list[Change]:
+    """Return what makes every opening as open as it can be, each as large as the inlet: nothing in
+    front, no grille.
+    """
+    plan_layout = layout(job)
+    changes = []
+    for opening in return_openings(job):
+        address = _opening_address(opening)
+        changes.append(Change(address=f"{address}.covered_percent", value=0.0))
+        changes.append(Change(address=f"{address}.grille", value="bare-opening"))
+        if plan_layout is None:
+            continue
+        inlet_mm2 = math.pi * plan_layout.fan.inlet_mm**2 / 4
+        if opening.width_mm * opening.height_mm < OPEN_TIMES * inlet_mm2:
+            side = math.sqrt(OPEN_TIMES * inlet_mm2)
+            for leaf, now in (("width_mm", opening.width_mm), ("height_mm", opening.height_mm)):
+                size = math.ceil(max(side, now) / ROUND_UP_MM) * ROUND_UP_MM
+                changes.append(Change(address=f"{address}.{leaf}", value=float(size)))
+    return changes
 
 
 def larger_openings(job: Job, finding: Finding) -> Iterator[Remedy]:

@@ -7,6 +7,7 @@ import math
 from collections.abc import Iterator
 
 from gale_nook.core.air.bodies import duct_name
+from gale_nook.core.ducts.closing import needed_w
 from gale_nook.core.ducts.layout import layout
 from gale_nook.core.ducts.passes import all_runs
 from gale_nook.core.ducts.places import OUTSIDE, place_of
@@ -89,7 +90,7 @@ def straight_first(job: Job, this: Rule) -> Iterator[Finding]:
     found = usable(job)
     computed = job.plan.air.first_straight == "computed"
     words = f"The air runs {q(measured)} straight from the heater."
-    if computed and found is not None and not found.throttles and found.at is not None:
+    if computed and found is not None and found.usable_w >= needed_w(job) and found.at is not None:
         yield this.yes_no(
             job,
             answer=True,
@@ -97,8 +98,8 @@ def straight_first(job: Job, this: Rule) -> Iterator[Finding]:
             source="as the job wants it: the computed way decides",
             sentence=(
                 f"{words} The sheet asks for {q(band.minimum or 0.0)}; as the job wants it, the "
-                f"computed way decides, and with {q(round(found.at.heater_c), 'c')} the heater "
-                "does not throttle."
+                f"computed way decides, and {q(round(found.usable_w), 'w')} can be used where "
+                f"{q(round(needed_w(job)), 'w')} are needed."
             ),
             marks=(Mark(start, end),),
         )

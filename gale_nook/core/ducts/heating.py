@@ -30,7 +30,8 @@ class ZoneHeat:
         set_c: that it is to have.
         need_w: what it loses to the outside and to colder zones, less what comes from warmer ones.
         gets_w: from its outlets, the ducts in it, and the heater where that stands, at the usable
-            output; None where nothing is known of the air.
+            output; the living space also what the others pass on; None where nothing is known of
+            the air.
         ends_c: temperature where it ends on such a night, the thermostat holding its own zone.
     """
 
@@ -61,17 +62,41 @@ def zone_heat(job: Job) -> tuple[ZoneHeat, ...]:
     shares, heater = shares_of_zones(job), chosen_installed(job)
     air = heater.air if heater is not None else None
     ends = _ends_c(job, heater) if heater is not None and air is not None else {}
+    needs = {zone: _need_w(job, shares, zone) for zone in shares.ids}
+    gets = {zone: _gets_w(job, air, zone) for zone in shares.ids} if air is not None else {}
+    if air is not None:
+        gets[LIVING] += sum(
+            _passed_on_w(job, shares, air, zone, gets[zone] - needs[zone])
+            for zone in shares.ids
+            if zone != LIVING
+        )
     return tuple(
         ZoneHeat(
             zone,
             job.plan.air.zone_name(zone),
             set_c(job, zone),
-            max(_need_w(job, shares, zone), 0.0),
-            _gets_w(job, air, zone) if air is not None else None,
+            max(needs[zone], 0.0),
+            gets.get(zone),
             ends.get(zone),
         )
         for zone in shares.ids
     )
+
+
+def _passed_on_w(job: Job, shares: ZoneShares, air: AirState, zone: str, surplus_w: float) -> float:
+    """What of a zone's surplus comes over to the living space: it gets warmer until air and divider
+    carry it off, and its own walls; of a zone that gets too little, what it draws from there.
+    """
+    loss = design_loss(job)
+    carried = sum(o.flow_kg_s for o in air.outlets if o.zone == zone) * HEAT_CAPACITY_J_KGK
+    between = shares.exchange_w_k[zone] + carried
+    if zone in shares.own_w_k:
+        outside = shares.own_w_k[zone]
+    else:
+        outside = sum(shares.of(zone, e.id) * e.conductance_w_k for e in loss.elements)
+        difference = job.plan.heat.inside_c - loss.outside_c
+        outside += shares.of(zone, VENTILATION) * loss.ventilation_w / difference
+    return surplus_w * between / (between + outside)
 
 
 def _need_w(job: Job, shares: ZoneShares, zone: str) -> float:
