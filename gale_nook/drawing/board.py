@@ -15,7 +15,7 @@ from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.spot.floor_map import floor_grid, map_step_mm
 from gale_nook.core.spot.transfer import transfer_of
 from gale_nook.core.vehicle.parts import surveyed_parts
-from gale_nook.drawing import cold, features, fuel, leaks, pipes, spray, survey, work
+from gale_nook.drawing import air, cold, features, fuel, leaks, pipes, spray, survey, work
 from gale_nook.drawing.mapping import PAPER_WIDTH, TAPE_HEIGHT, BoardView, Mapping, board_mapping
 from gale_nook.drawing.scene import (
     Clip,
@@ -140,6 +140,7 @@ def overlay(check: Check, m: Mapping, options: BoardOptions) -> Iterator[Node]:
         *solid_grip(job, plan, "plan", options),
         *_pipes(job, m, plan, "plan", options),
         *fuel.fuel_nodes(_seen(job, plan, "plan", options), m),
+        *air.air_nodes(_seen_air(job, plan, "plan", options), m),
         *(features.transfer_nodes(transfer, m) if transfer is not None else ()),
         *work.marks(findings, plan, options.system),
     ]
@@ -148,6 +149,7 @@ def overlay(check: Check, m: Mapping, options: BoardOptions) -> Iterator[Node]:
         *solid_grip(job, side, "side", options),
         *_pipes(job, m, side, "side", options),
         *fuel.fuel_nodes(_seen(job, side, "side", options), m),
+        *air.air_nodes(_seen_air(job, side, "side", options), m),
         *work.marks((f for f in findings if _upright(f)), side, options.system),
     ]
     yield Group(upper, {"clip-path": f"url(#{tag}clip-plan)"})
@@ -158,6 +160,10 @@ def _seen(job: Job, project: Project, on: str, options: BoardOptions) -> fuel.Se
     return fuel.Seen(
         job, project, on, options.editable and options.station == "fuel", options.system
     )
+
+
+def _seen_air(job: Job, project: Project, on: str, options: BoardOptions) -> air.Seen:
+    return air.Seen(job, project, on, options.editable and options.station == "air", options.system)
 
 
 def _of_the_tube(finding: Finding, options: BoardOptions) -> bool:

@@ -399,7 +399,11 @@ def solid_shape(solid: Solid) -> Shape:
     if isinstance(solid, BoxSolid) and solid.hollow is not None:
         boxes = panel_boxes(solid)
         if boxes:
-            return joined([box_shape(low, size, solid.yaw_deg) for low, size in boxes])
+            panels = joined([box_shape(low, size, solid.yaw_deg) for low, size in boxes])
+            start = (solid.x_mm, solid.y_mm, solid.z_mm)
+            sizes = (solid.length_mm, solid.width_mm, solid.height_mm)
+            whole = box_shape(start, sizes, solid.yaw_deg)
+            return Shape(panels.pieces, whole.footprint, panels.bounds)
     if isinstance(solid, BoxSolid):
         low = (solid.x_mm, solid.y_mm, solid.z_mm - solid.travel_down_mm)
         height = solid.height_mm + solid.travel_down_mm + solid.travel_up_mm

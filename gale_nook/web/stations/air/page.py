@@ -1,17 +1,86 @@
-"""What the air station shows: so far, what the heater's sheet says of its fan."""
+"""What the air station shows."""
 
 from __future__ import annotations
 
-from gale_nook.core.base.heater_sheet import FanCurve
-from gale_nook.core.heater.chosen import heater_sheet
-from gale_nook.web.page import StationPage
+from functools import cached_property
+
+from gale_nook.core.base.mount import Mount
+from gale_nook.core.ducts.passes import all_runs
+from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.heater.chosen import chosen_mount
+from gale_nook.web.page import COORDINATES, StationPage
+from gale_nook.web.stations.air.view import AirView
+
+WARM_ENDS = (
+    ("free", "free into the room"),
+    ("panel", "through a panel, by a plenum"),
+    ("duct", "into ducts"),
+)
+COLD_ENDS = (
+    ("free", "freely"),
+    ("opening", "through openings of the furniture"),
+    ("duct", "through a return duct"),
+)
+DIVIDERS = (
+    ("open", "nothing"),
+    ("curtain", "a curtain"),
+    ("door", "a door"),
+    ("panel", "furniture's panels"),
+)
+ZONE_KINDS = (
+    ("living", "living"),
+    ("bed", "bed"),
+    ("bath", "bath"),
+    ("garage", "garage"),
+    ("locker", "locker"),
+    ("cab", "cab"),
+)
+FACES = (
+    ("front", "forward"),
+    ("rear", "rearward"),
+    ("left", "left"),
+    ("right", "right"),
+    ("up", "up"),
+    ("down", "down"),
+)
+SPACES = (
+    ("room", "the room"),
+    ("outside", "outside"),
+    ("engine-bay", "the engine bay"),
+    ("battery", "a space with a battery"),
+    ("gas", "a space with gas"),
+    ("fuel", "a space with fuel"),
+)
 
 
 class AirPage(StationPage):
-    """What ducts will be laid out with."""
+    """What the air station shows."""
+
+    has_style = True
+    has_board = True
+    warm_ends, cold_ends = WARM_ENDS, COLD_ENDS
+    dividers, zone_kinds, faces, spaces = DIVIDERS, ZONE_KINDS, FACES, SPACES
 
     @property
-    def fan(self) -> FanCurve | None:
-        """The fan of the chosen heater; None without one, or where it heats coolant."""
-        sheet = heater_sheet(self.job)
-        return sheet.fan if sheet is not None else None
+    def focus_points(self) -> tuple[Vec3, ...]:
+        return tuple(point for run in all_runs(self.job) for point in run.geometry.points)
+
+    @property
+    def exact_addresses(self) -> list[str]:
+        """Values that a grip of the board is moved from."""
+        result = []
+        for run in all_runs(self.job):
+            at = self.air.address(run)
+            result += [f"{at}.nodes.{n.id}.{leaf}" for n in run.duct.nodes for leaf in COORDINATES]
+            result += [f"{at}.parts.{part.id}.at_mm" for part in run.duct.parts]
+        for opening in self.plan.air.returns:
+            result += [f"air.returns.{opening.id}.{leaf}" for leaf in COORDINATES]
+        return [*super().exact_addresses, *result]
+
+    @property
+    def mount(self) -> Mount | None:
+        return chosen_mount(self.job)
+
+    @cached_property
+    def air(self) -> AirView:
+        return AirView(self.job, self.system)

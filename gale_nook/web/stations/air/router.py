@@ -1,8 +1,52 @@
-"""Air station."""
+"""Air station: its page, and bends put into ducts."""
 
 from __future__ import annotations
 
+from typing import Annotated
+
+from fastapi.responses import Response
+from pydantic import Field
+
+from gale_nook.core.air.commands import AddDuctBend
 from gale_nook.core.air.station import AIR
+from gale_nook.core.ducts.passes import all_runs
+from gale_nook.core.edits.command import fresh_id
+from gale_nook.core.errors import BadInput
+from gale_nook.core.plan.pipes import RouteNode
+from gale_nook.web.context import EditRequest, JobId
+from gale_nook.web.edit_request import edit_request
+from gale_nook.web.editing import edited
+from gale_nook.web.forms import PageForm, Text
+from gale_nook.web.kept import kept_jobs
 from gale_nook.web.stations.routing import station_router
 
 router = station_router(AIR)
+
+
+class InsertDuctBendForm(PageForm):
+    """What is asked for: put a bend into the middle of one straight of a duct."""
+
+    duct: Annotated[Text, Field(max_length=60)] = ""
+    straight: Annotated[Text, Field(max_length=4)] = ""
+
+
+@router.post("/jobs/{job_id}/air/insert")
+def insert_bend(
+    ask: Annotated[EditRequest[InsertDuctBendForm], edit_request(InsertDuctBendForm)], job_id: JobId
+) -> Response:
+    """Put a bend into the middle of one straight of a duct."""
+    plan = ask.db.head(job_id).plan
+    runs = {run.duct.id: run for run in all_runs(kept_jobs.of(plan, ask.book))}
+    run, text = runs.get(ask.form.duct), ask.form.straight
+    index = int(text) if text.isascii() and text.isdigit() else -1
+    if run is None or not 0 <= index < len(run.geometry.straights):
+        raise BadInput("straight", text, "This stretch is not there any more.")
+    straight, nodes = run.geometry.straights[index], run.duct.nodes
+    x, y, z = (round((straight.start[i] + straight.end[i]) / 2, 1) for i in range(3))
+    radius = run.kind.least_radius_mm
+    node = RouteNode(id=fresh_id(nodes, "n"), x_mm=x, y_mm=y, z_mm=z, radius_mm=radius)
+    after = nodes[index - 1].id if index > 0 else None
+    back = run.duct is plan.air.return_duct
+    where = "air.return_duct" if back else f"air.ducts.{run.duct.id}"
+    command = AddDuctBend(collection=f"{where}.nodes", item=node, first=index == 0, after=after)
+    return edited(ask, job_id, "air", command)

@@ -9,4 +9,13 @@ from gale_nook.web.station import WebStation
 from gale_nook.web.stations.air.page import AirPage
 from gale_nook.web.stations.air.router import router
 
-AIR_PAGES = WebStation(AIR, AirPage, router, Path(__file__).parent)
+AIR_PAGES = WebStation(
+    AIR,
+    AirPage,
+    router,
+    Path(__file__).parent,
+    live={
+        "air-figures": "air/figures.html",
+        "air-outlets": "air/outlets.html",
+    },
+)

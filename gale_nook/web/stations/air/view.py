@@ -1,0 +1,354 @@
+"""What the air station shows: the usable output, zones, outlets, ducts, ways back, balance."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any
+
+from markupsafe import Markup
+
+from gale_nook.core.air.run_rules import counted_mm, ways
+from gale_nook.core.ducts.balance import OutletBalance, asked_shares, balanced
+from gale_nook.core.ducts.closing import ClosedSet, closed_sets, needed_w
+from gale_nook.core.ducts.drying import Drying, drying
+from gale_nook.core.ducts.heating import ZoneHeat, warm_minutes, zone_heat
+from gale_nook.core.ducts.layout import free_area_m2, layout
+from gale_nook.core.ducts.passes import all_runs
+from gale_nook.core.ducts.returns import return_openings
+from gale_nook.core.ducts.state import OutletState
+from gale_nook.core.ducts.tree import DuctRun
+from gale_nook.core.ducts.usable import Usable, usable
+from gale_nook.core.edits.command import fresh_id
+from gale_nook.core.errors import BadInput
+from gale_nook.core.job import Job
+from gale_nook.core.plan.air import LIVING, Duct, Outlet
+from gale_nook.core.plan.vehicle import BoxSolid
+from gale_nook.core.quantities.length import UnitSystem
+from gale_nook.core.quantities.measures import format_quantity
+from gale_nook.drawing.air_bars import usable_gauge, zone_bars
+from gale_nook.drawing.svg import svg
+
+PART_WORDS = {
+    "clip": "clip",
+    "lagging": "lagged stretch",
+    "panel": "hole",
+    "guard": "guard",
+    "flex": "flexible stretch",
+}
+WITH_LENGTH = ("lagging", "guard", "flex")
+
+
+@dataclass(frozen=True, slots=True)
+class OutletRow:
+    """One outlet, ready to print; figures are empty while it is shut."""
+
+    duct: str
+    name: str
+    zone: str
+    shut: bool
+    closable: bool
+    throttle: bool
+    flow: str
+    celsius: str
+    speed: str
+    heat: str
+
+
+@dataclass(frozen=True, slots=True)
+class FreeEnd:
+    """Where a duct can be begun: at the heater, or at a splitter's leg."""
+
+    words: str
+    command: dict[str, Any]
+
+
+class AirView:
+    """The warm air of a job, as its page shows it."""
+
+    def __init__(self, job: Job, system: UnitSystem) -> None:
+        self.job, self._system = job, system
+        self.air = job.plan.air
+
+    def _say(self, value: float, kind: str) -> str:
+        return format_quantity(value, kind, self._system)
+
+    @cached_property
+    def usable(self) -> Usable | None:
+        return usable(self.job)
+
+    @property
+    def typical(self) -> tuple[str, ...]:
+        """What of the fan the sheet does not say."""
+        plan_layout = layout(self.job)
+        return plan_layout.fan.typical if plan_layout is not None else ()
+
+    @property
+    def gauge(self) -> Markup:
+        """The one gauge: usable output through this ducting."""
+        found, plan_layout = self.usable, layout(self.job)
+        if found is None or plan_layout is None:
+            return Markup("")
+        need = needed_w(self.job)
+        return Markup(svg(usable_gauge(found, plan_layout.least_w, need, self._system)))
+
+    @cached_property
+    def zones(self) -> tuple[ZoneHeat, ...]:
+        return zone_heat(self.job)
+
+    @property
+    def zone_bars(self) -> Markup:
+        return Markup(svg(zone_bars(self.zones, self._system)))
+
+    @property
+    def zone_lines(self) -> list[str]:
+        """Where each zone ends, and how long it takes from cold."""
+        warm, lines = warm_minutes(self.job), []
+        for zone in self.zones:
+            minutes = warm.get(zone.zone)
+            after = f"warm after {minutes:.0f} min" if minutes is not None else "not warm in 4 h"
+            ends = (
+                f", ends at {self._say(round(zone.ends_c), 'c')}"
+                if zone.ends_c is not None and self.air.zones
+                else ""
+            )
+            lines.append(f"{zone.name}: {after}{ends}")
+        return lines
+
+    @property
+    def outlet_rows(self) -> list[OutletRow]:
+        found = self.usable
+        state = found.at if found is not None else None
+        rows = []
+        for duct in self.air.ducts:
+            if duct.outlet is None:
+                continue
+            kind = self.job.catalogue.air_equipment.outlet(duct.outlet.kind)
+            now = state.outlet(duct.id) if state is not None else None
+            rows.append(self._row(duct, duct.outlet, (kind.closable, kind.throttle), now))
+        return rows
+
+    def _row(
+        self, duct: Duct, outlet: Outlet, can: tuple[bool, bool], now: OutletState | None
+    ) -> OutletRow:
+        blows = now is not None and not outlet.shut
+        return OutletRow(
+            duct.id,
+            outlet.name,
+            self.air.zone_name(outlet.zone),
+            outlet.shut,
+            can[0],
+            can[1],
+            f"{now.flow_m3_h:.0f} m³/h" if now is not None and blows else "",
+            self._say(round(now.temperature_c), "c") if now is not None and blows else "",
+            self._say(round(now.velocity_m_s, 1), "m_s") if now is not None and blows else "",
+            self._say(round(now.heat_w), "w") if now is not None and blows else "",
+        )
+
+    @property
+    def closed_sets(self) -> tuple[ClosedSet, ...]:
+        return closed_sets(self.job)
+
+    @property
+    def drying(self) -> tuple[Drying, ...]:
+        return drying(self.job)
+
+    @property
+    def runs(self) -> tuple[DuctRun, ...]:
+        return all_runs(self.job)
+
+    @property
+    def longest(self) -> str:
+        """The longest way as the sheet counts it."""
+        lengths = [counted_mm(self.job, way) for way in ways(self.job)]
+        return self._say(round(max(lengths)), "mm") if lengths else ""
+
+    def address(self, run: DuctRun) -> str:
+        back = self.air.return_duct
+        return "air.return_duct" if run.duct is back else f"air.ducts.{run.duct.id}"
+
+    def heading(self, run: DuctRun) -> str:
+        """What a duct is called in the panel."""
+        if run.duct is self.air.return_duct:
+            return "Return duct"
+        if run.duct.outlet is not None:
+            return f"To {run.duct.outlet.name}"
+        return "To a splitter" if run.duct.splitter is not None else "Goes on"
+
+    @property
+    def free_ends(self) -> list[FreeEnd]:
+        """Where a duct can be begun."""
+        if not self.air.ducts:
+            return [FreeEnd("Begin a duct at the heater", {"op": "start-duct"})]
+        results = []
+        for run in self.runs:
+            taken = {d.leg for d in self.air.ducts if d.comes_from == run.duct.id}
+            legs = ("straight", "branch") if run.duct.splitter is not None else ()
+            for leg in legs:
+                if leg not in taken:
+                    command = {"op": "start-duct", "comes_from": run.duct.id, "leg": leg}
+                    where = "straight on from" if leg == "straight" else "at the branch of"
+                    words = f"Begin a duct {where} the splitter of {run.duct.id}"
+                    results.append(FreeEnd(words, command))
+        return results
+
+    def end_choices(self, run: DuctRun) -> list[FreeEnd]:
+        """What a duct could end in instead."""
+        duct, works = run.duct, self.job.catalogue.air_equipment
+        if duct is self.air.return_duct:
+            return []
+        goes_on = any(d.comes_from == duct.id for d in self.air.ducts)
+        results = []
+        if duct.outlet is not None:
+            split = {"op": "duct-end", "duct": duct.id, "splitter": works.splitters[0].id}
+            results.append(FreeEnd("split it here", split))
+        elif not goes_on:
+            outlet = Outlet(name=f"outlet {len(self.air.ducts)}", kind=self._outlet_for(run))
+            end = {"op": "duct-end", "duct": duct.id, "outlet": outlet.model_dump(mode="json")}
+            results.append(FreeEnd("end it in an outlet", end))
+        return results
+
+    def _outlet_for(self, run: DuctRun) -> str:
+        works = self.job.catalogue.air_equipment
+        fitting = [o for o in works.outlets if o.bore_mm <= run.kind.bore_mm + 0.5]
+        return max(fitting or works.outlets, key=lambda o: (o.bore_mm, not o.closable)).id
+
+    def next_parts(self, run: DuctRun) -> list[FreeEnd]:
+        """What can be put on a duct, each in its middle."""
+        middle = float(round(run.length_mm / 2))
+        results = []
+        for kind, words in PART_WORDS.items():
+            item: dict[str, Any] = {
+                "id": fresh_id(run.duct.parts, kind),
+                "kind": kind,
+                "at_mm": middle,
+            }
+            if kind in WITH_LENGTH:
+                length = float(round(min(300.0, run.length_mm)))
+                item |= {"at_mm": max(middle - length / 2, 0.0), "length_mm": length}
+            if kind == "flex":
+                item |= {"slack_mm": 200.0}
+            collection = f"{self.address(run)}.parts"
+            results.append(FreeEnd(words, {"op": "add", "collection": collection, "item": item}))
+        return results
+
+    @property
+    def openings(self) -> list[tuple[str, str, str]]:
+        """(id, name, free area) of every opening that the air comes back by."""
+        return [
+            (o.id, o.name, self._say(free_area_m2(self.job, o) * 1e4, "cm2"))
+            for o in return_openings(self.job)
+        ]
+
+    @property
+    def balance_trouble(self) -> str:
+        """What is wrong with the shares that are asked for; empty for nothing."""
+        try:
+            asked_shares(self.job)
+        except BadInput as error:
+            return error.problem
+        return ""
+
+    @cached_property
+    def balance(self) -> tuple[OutletBalance, ...]:
+        """What gives the shares that are asked for."""
+        if self.balance_trouble:
+            return ()
+        shares = asked_shares(self.job)
+        return balanced(self.job, shares) if shares is not None else ()
+
+    @property
+    def set_throttles(self) -> dict[str, Any]:
+        """The command that sets every throttle to what the balance says."""
+        changes = [
+            {
+                "address": f"air.ducts.{row.duct}.outlet.open_percent",
+                "value": round(max(row.open_percent, 5.0), 1),
+            }
+            for row in self.balance
+            if row.open_percent is not None
+        ]
+        return {"op": "set", "changes": changes}
+
+    @property
+    def shares_by_need(self) -> dict[str, Any]:
+        """The command that asks of each outlet a share by what its zone needs."""
+        needs = {zone.zone: zone.need_w for zone in self.zones}
+        outlets = [(d.id, d.outlet.zone) for d in self.air.ducts if d.outlet is not None]
+        counts = {zone: sum(1 for _, z in outlets if z == zone) for _, zone in outlets}
+        weights = {duct: max(needs.get(z, 0.0), 1.0) / counts[z] for duct, z in outlets}
+        whole = sum(weights.values()) or 1.0
+        shares = [round(100 * weight / whole) for weight in weights.values()]
+        if shares:
+            shares[shares.index(max(shares))] += 100 - sum(shares)
+        changes = [
+            {"address": f"air.ducts.{duct}.outlet.share_percent", "value": float(share)}
+            for duct, share in zip(weights, shares, strict=True)
+        ]
+        return {"op": "set", "changes": changes}
+
+    @property
+    def new_zone(self) -> dict[str, Any]:
+        """The command that adds a zone: round the bed, else the rear third."""
+        shell = self.job.plan.vehicle.shell
+        half = shell.floor_width_mm / 2
+        bed = next((s for s in self.job.plan.vehicle.solids if s.kind == "bed"), None)
+        start = shell.rear_x_mm - (shell.rear_x_mm - shell.bulkhead_x_mm) / 3
+        low = None
+        if isinstance(bed, BoxSolid):
+            start, low = bed.x_mm, bed.z_mm
+        item = {
+            "id": fresh_id(self.air.zones, "zone"),
+            "name": "bed",
+            "kind": "bed",
+            "from_x_mm": start,
+            "to_x_mm": shell.rear_x_mm,
+            "left_y_mm": -half,
+            "right_y_mm": half,
+            "low_z_mm": low,
+        }
+        return {"op": "add", "collection": "air.zones", "item": item}
+
+    @property
+    def new_return(self) -> dict[str, Any]:
+        """The command that adds an opening at the heater's inlet."""
+        spot = self.job.plan.spot
+        x, y = (spot.x_mm, spot.y_mm) if spot is not None else (0.0, 0.0)
+        item = {
+            "id": fresh_id(self.air.returns, "opening"),
+            "name": "opening",
+            "x_mm": x,
+            "y_mm": y,
+            "z_mm": 120.0,
+        }
+        return {"op": "add", "collection": "air.returns", "item": item}
+
+    @property
+    def zone_choices(self) -> list[tuple[str, str]]:
+        return [(LIVING, "living space"), *((zone.id, zone.name) for zone in self.air.zones)]
+
+    @property
+    def duct_kinds(self) -> list[tuple[str, str]]:
+        return [(kind.id, kind.label) for kind in self.job.catalogue.air_equipment.ducts]
+
+    @property
+    def outlet_kinds(self) -> list[tuple[str, str]]:
+        return [(kind.id, kind.label) for kind in self.job.catalogue.air_equipment.outlets]
+
+    @property
+    def splitter_kinds(self) -> list[tuple[str, str]]:
+        return [(kind.id, kind.label) for kind in self.job.catalogue.air_equipment.splitters]
+
+    @property
+    def grille_kinds(self) -> list[tuple[str, str]]:
+        return [
+            (kind.id, f"{kind.label}, {100 * kind.open_share:.0f} % open")
+            for kind in self.job.catalogue.air_equipment.grilles
+        ]
+
+    @property
+    def clip_kinds(self) -> list[tuple[str, str]]:
+        return [(kind.id, kind.label) for kind in self.job.catalogue.air_equipment.clips]
+
+    def part_words(self, kind: str) -> str:
+        return PART_WORDS[kind]
