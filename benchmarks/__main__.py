@@ -6,12 +6,13 @@ import logging
 
 import structlog
 
-from benchmarks import core, fuel, ledger, night, pipes, server, spot
+from benchmarks import air, core, fuel, ledger, night, pipes, server, spot
 
 
 def main() -> None:
     for figure, aim in (
         *core.figures(),
+        *air.figures(),
         *ledger.figures(),
         *night.figures(),
         *spot.figures(),

@@ -31,6 +31,17 @@ prepare() {
         echo "$wanted" > ".venv/lock-stamp-$(basename "$lock")"
     fi
 }
+# The pipe-network library that flows are held against, from its own lock and in its own environment.
+prepare_network() {
+    local wanted
+    wanted=$(sha256sum requirements-network.txt | cut -d' ' -f1)
+    if ! grep -qs "$wanted" .venv-network/lock-stamp; then
+        echo "Making the environment that flows are held against" >&2
+        [ -x .venv-network/bin/python ] || /usr/bin/python3 -m venv .venv-network
+        .venv/bin/uv pip install -q --compile-bytecode --python .venv-network/bin/python --require-hashes -r requirements-network.txt
+        echo "$wanted" > .venv-network/lock-stamp
+    fi
+}
 # The checkers of the page's scripts, from their own lock; nothing of them is shipped.
 prepare_scripts() {
     local wheel node folder=tools/script-checks

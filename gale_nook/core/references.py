@@ -11,6 +11,7 @@ from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.heater.sheets import contradictions
 from gale_nook.core.job import with_own_heaters
 from gale_nook.core.plan.document import Plan
+from gale_nook.core.plan.vehicle import BoxSolid
 
 
 def check_references(plan: Plan, catalogue: Catalogue) -> Plan:
@@ -80,6 +81,11 @@ def _references(
 
 def _of_air(plan: Plan, catalogue: Catalogue) -> Iterator[tuple[str, str, Mapping[str, object]]]:
     air, works = plan.air, catalogue.air_equipment
+    for solid in plan.vehicle.solids:
+        hollow = solid.hollow if isinstance(solid, BoxSolid) else None
+        for panel in hollow.openings if hollow is not None else ():
+            where = f"vehicle.solids.{solid.id}.hollow.openings.{panel.id}.grille"
+            yield where, panel.grille, {grille.id: grille for grille in works.grilles}
     ducts, splitters = {d.id: d for d in works.ducts}, {s.id: s for s in works.splitters}
     outlets, grilles = {o.id: o for o in works.outlets}, {g.id: g for g in works.grilles}
     clips = {clip.id: clip for clip in works.clips}

@@ -32,7 +32,7 @@ VERDICT_MARKS = {
     Verdict.CLEAR: "✓",
 }
 MOST_ASSUMED = 4  # names in one line
-_KINDS = {"mm": "mm", "deg": "deg", "W": "w", "C": "c"}
+_KINDS = {"mm": "mm", "deg": "deg", "W": "w", "C": "c", "m/s": "m_s", "cm²": "cm2"}
 
 
 @dataclass(frozen=True, slots=True)

@@ -192,7 +192,7 @@ def own_limit(
 def _limit_end(ask: EditRequest[Any], band: LimitBand, field: str, text: str) -> float | None:
     if not text.strip():
         return None
-    kind = {"mm": "mm", "deg": "deg", "W": "w"}.get(band.unit, "number")
+    kind = {"mm": "mm", "deg": "deg", "W": "w", "C": "c"}.get(band.unit, "number")
     return parse_quantity(text, kind, ask.system, f"{field} of {band.label}")
 
 

@@ -23,7 +23,6 @@ from gale_nook.core.plan.air import (
     Zone,
 )
 from gale_nook.core.plan.pipes import RouteNode
-from gale_nook.core.plan.vehicle import Hollow, PanelOpening
 
 DUCT_LISTS = r"air\.(?:ducts\.[a-z][a-z0-9-]{0,39}|return_duct)"
 PART_WORDS: dict[DuctPartKind, str] = {
@@ -65,19 +64,6 @@ class AddZone(AddItem):
     lists: ClassVar[re.Pattern[str]] = re.compile(r"air\.zones")
     collection: Literal["air.zones"] = "air.zones"
     item: Zone
-
-
-class AddPanelOpening(AddItem):
-    """Add an opening to a panel of hollow furniture."""
-
-    lists: ClassVar[re.Pattern[str]] = re.compile(
-        r"vehicle\.solids\.[a-z][a-z0-9-]{0,39}\.hollow\.openings"
-    )
-    collection: Annotated[
-        str,
-        Field(pattern=r"^vehicle\.solids\.[a-z][a-z0-9-]{0,39}\.hollow\.openings$", max_length=160),
-    ]
-    item: PanelOpening
 
 
 class StartDuct(Command):
@@ -205,29 +191,6 @@ class StartReturn(Command):
         return "began the return duct" if self.there else "took out the return duct"
 
 
-class SetHollow(Command):
-    """Say that a piece of furniture is hollow, with its panels and openings; or that it is
-    solid.
-    """
-
-    op: Literal["hollow"] = "hollow"
-    solid: ItemId
-    hollow: Hollow | None = None
-
-    def change(self, data: Data, before: Job) -> None:
-        del before
-        for solid in data["vehicle"]["solids"]:
-            if solid["id"] == self.solid and solid["shape"] == "box":
-                hollow = self.hollow
-                solid["hollow"] = hollow.model_dump(mode="json") if hollow is not None else None
-                return
-        raise BadInput("hollow", self.solid, "There is no box of that name in the survey.")
-
-    def words(self, before: Job) -> str:
-        name = next((s.name for s in before.plan.vehicle.solids if s.id == self.solid), self.solid)
-        return f"{name} is {'hollow' if self.hollow is not None else 'solid'}"
-
-
 def _duct(data: Data, duct_id: str) -> dict[str, Any]:
     air = data["air"]
     back = air["return_duct"]
@@ -244,12 +207,10 @@ COMMANDS: tuple[type[Command], ...] = (
     AddDuctPart,
     AddReturn,
     AddZone,
-    AddPanelOpening,
     StartDuct,
     TakeDucts,
     RemoveDuct,
     SetEnd,
     PutDuctParts,
     StartReturn,
-    SetHollow,
 )

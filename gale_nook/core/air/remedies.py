@@ -8,7 +8,6 @@ from collections.abc import Iterator
 from gale_nook.core.air.commands import (
     AddDuctPart,
     PutDuctParts,
-    SetHollow,
     TakeDucts,
 )
 from gale_nook.core.air.fitting_out import clips_for, hole_mm
@@ -26,6 +25,7 @@ from gale_nook.core.job import Job
 from gale_nook.core.plan.air import DuctPart
 from gale_nook.core.plan.vehicle import Hollow
 from gale_nook.core.quantities.sentences import q
+from gale_nook.core.vehicle.commands import SetHollow
 
 MOST_LAYERS = 3
 ROUND_UP_MM = 10.0

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from gale_nook.core.ducts.layout import Layout, layout
 from gale_nook.core.ducts.state import AirState, Throttles, throttles_of
-from gale_nook.core.ducts.usable import Usable, usable_of
+from gale_nook.core.ducts.usable import Usable, usable, usable_of
 from gale_nook.core.heat.loss import design_loss
 from gale_nook.core.job import Job, fact
 
@@ -48,7 +48,9 @@ def all_open(plan_layout: Layout) -> Throttles:
 def usable_open(job: Job) -> Usable | None:
     """Return the usable output with no outlet shut."""
     plan_layout = layout(job)
-    return usable_of(plan_layout, all_open(plan_layout)) if plan_layout is not None else None
+    if plan_layout is None or not throttles_of(plan_layout).shut:
+        return usable(job)
+    return usable_of(plan_layout, all_open(plan_layout))
 
 
 @fact

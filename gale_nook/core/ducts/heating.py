@@ -64,7 +64,9 @@ def zone_heat(job: Job) -> tuple[ZoneHeat, ...]:
     ends = _ends_c(job, heater) if heater is not None and air is not None else {}
     needs = {zone: _need_w(job, shares, zone) for zone in shares.ids}
     gets = {zone: _gets_w(job, air, zone) for zone in shares.ids} if air is not None else {}
-    if air is not None:
+    if heater is not None and heater.most_w <= 0:
+        gets = dict.fromkeys(gets, 0.0)  # it shuts down
+    elif air is not None:
         gets[LIVING] += sum(
             _passed_on_w(job, shares, air, zone, gets[zone] - needs[zone])
             for zone in shares.ids

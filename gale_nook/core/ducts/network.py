@@ -14,7 +14,7 @@ from gale_nook.core.errors import NotConverged
 MOST_STEPS = 60
 SOLVED = 1e-5  # of the flows, relative to the largest; the step that tells leaves its square
 BALANCED = 1e-9
-LEAST_SLOPE = 1e-9  # Pa s/kg: of what does not resist at all
+LEAST_SLOPE = 1e-2  # Pa s/kg: of what hardly resists; ducts have thousands. It only slows steps
 HALVINGS = 30
 ROUNDING = 1e-6  # of the sum, below which nothing can be told of it
 SMALL_FLOW_KG_S = 1e-7  # below it an opening resists in proportion, so that its slope is never 0

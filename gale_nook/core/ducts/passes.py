@@ -3,19 +3,21 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
+from typing import Any
 
 import numpy as np
 
 from gale_nook.core.ducts.tree import DuctRun, duct_runs, return_run
-from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.geometry.route import RouteGeometry
 from gale_nook.core.geometry.shapes import Shape
 from gale_nook.core.job import Job, fact
 from gale_nook.core.plan.air import Duct, DuctPart
 from gale_nook.core.vehicle.bodies import vehicle_bodies
 
 STEP_MM = 3.0
+TOUCHING_MM = 1e-6
 HOLE_MM = 30.0  # a hole is made where a duct passes within so far of it
 PASSABLE_KINDS = ("furniture", "bed", "seat", "appliance", "step-locker", "lid", "panel")
 PASSABLE_SHELL = ("floor", "floor-ribs")
@@ -53,15 +55,10 @@ def passes(job: Job) -> tuple[Pass, ...]:
     be cut in.
     """
     results = []
+    bodies = [b for b in vehicle_bodies(job) if b.kind in (*PASSABLE_KINDS, *PASSABLE_SHELL)]
     for run in all_runs(job):
-        steps = max(2, math.ceil(run.length_mm / STEP_MM))
-        at = np.linspace(0.0, run.length_mm, steps + 1)
-        points = [run.geometry.point_at(float(mm)) for mm in at]
-        for body in vehicle_bodies(job):
-            if body.kind not in (*PASSABLE_KINDS, *PASSABLE_SHELL):
-                continue
-            for first, last in _inside(points, body.shape):
-                start, end = float(at[first]), float(at[last])
+        for body in bodies:
+            for start, end in inside_stretches(run.geometry, body.shape):
                 middle = (start + end) / 2
                 part = hole_at(run.duct, start, end)
                 results.append(Pass(run.duct.id, body.id, body.name, middle, start, end, part))
@@ -77,21 +74,40 @@ def hole_at(duct: Duct, from_mm: float, to_mm: float) -> DuctPart | None:
     return best[1] if best is not None and best[0] <= HOLE_MM else None
 
 
-def _inside(points: Sequence[Vec3], shape: Shape) -> list[tuple[int, int]]:
-    """Stretches of points (first, last) that lie inside a shape."""
-    line = np.array(points)
-    low, high = np.array(shape.bounds[:3]), np.array(shape.bounds[3:])
-    near = np.all((line >= low - 1e-6) & (line <= high + 1e-6), axis=1)
-    if not near.any():
-        return []
-    inside = np.zeros(len(points), dtype=bool)
-    for index in np.flatnonzero(near).tolist():
-        point = points[index]
-        inside[index] = any(
-            math.dist(piece.nearest(point), point) <= 1e-6 for piece in shape.pieces
-        )
+@lru_cache(maxsize=2048)
+def inside_stretches(line: RouteGeometry, shape: Shape) -> tuple[tuple[float, float], ...]:
+    """Return the stretches (from, to) of a line, in mm from its start, that lie inside a shape."""
+    low, high = line_bounds(line)
+    if np.any(low > shape.bounds[3:]) or np.any(high < shape.bounds[:3]):
+        return ()
+    at, points = sampled(line)
+    inside = np.zeros(len(at), dtype=bool)
+    for piece in shape.pieces:
+        near = np.all((points >= piece.bounds[:3]) & (points <= piece.bounds[3:]), axis=1) & ~inside
+        for index in np.flatnonzero(near).tolist():
+            x, y, z = points[index]
+            point = (float(x), float(y), float(z))
+            inside[index] = math.dist(piece.nearest(point), point) <= TOUCHING_MM
     edges = np.flatnonzero(np.diff(np.concatenate([[0], inside.astype(int), [0]])))
-    return [(int(a), int(b) - 1) for a, b in zip(edges[::2], edges[1::2], strict=True)]
+    pairs = zip(edges[::2], edges[1::2], strict=True)
+    return tuple((float(at[first]), float(at[last - 1])) for first, last in pairs)
+
+
+@lru_cache(maxsize=512)
+def sampled(line: RouteGeometry) -> tuple[Any, Any]:
+    """Return places along a line, STEP_MM apart at the most, and their points, (n,) and (n, 3)."""
+    steps = max(2, math.ceil(line.length_mm / STEP_MM))
+    at = np.linspace(0.0, line.passed_mm[-1], steps + 1)
+    known = np.array(line.centre_line)
+    points = np.stack([np.interp(at, line.passed_mm, known[:, axis]) for axis in range(3)], axis=1)
+    return at, points
+
+
+@lru_cache(maxsize=512)
+def line_bounds(line: RouteGeometry) -> tuple[Any, Any]:
+    """Return low and high corner of a line's bounds."""
+    points = np.array(line.centre_line)
+    return points.min(axis=0), points.max(axis=0)
 
 
 @fact

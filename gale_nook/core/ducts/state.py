@@ -27,7 +27,7 @@ from gale_nook.core.ducts.warmth import conductance_w_mk
 from gale_nook.core.errors import NotConverged
 from gale_nook.core.physics.air import HEAT_CAPACITY_J_KGK, density_kg_m3, viscosity_pa_s
 
-SETTLED_K = 1e-5
+SETTLED_K = 1e-4
 MOST_ROUNDS = 80
 FAR_K = 60.0  # farther than this from rest, flows are solved anew
 USUAL_KG_S, ROUGHLY = 0.03, 0.02
@@ -199,22 +199,28 @@ def air_state(
 
 
 def state_at_limit(
-    plan_layout: Layout, limit_c: float, throttles: Throttles, near: AirState
-) -> AirState:
-    """Return the warm air at the output at which the warm end is at a limit, or at the least output
-    where it is hotter even there.
+    plan_layout: Layout, limit_c: float, throttles: Throttles, near: AirState | None = None
+) -> AirState | None:
+    """Return the warm air at the most output that keeps the warm end under a limit: at the most
+    output that there is, at the limit, or at the least output where it is hotter even there; None
+    where every outlet is shut.
 
     Args:
-        near: the state at the most output.
+        near: a state that this one is like.
     """
     if not plan_layout.runs:
         return _free_at_limit(plan_layout, limit_c)
     open_now = open_ducts(plan_layout, throttles.shut)
-    return _Solver(plan_layout, near.output_w, throttles, open_now).solve(near, limit_c)
+    if not open_now:
+        return None
+    return _Solver(plan_layout, plan_layout.most_w, throttles, open_now).solve(near, limit_c)
 
 
 def _free_at_limit(plan_layout: Layout, limit_c: float) -> AirState:
     """The same without ducts, by halving."""
+    full = _without_ducts(plan_layout, plan_layout.most_w)
+    if full.heater_c <= limit_c:
+        return full
     low, high = plan_layout.least_w, plan_layout.most_w
     for _ in range(HALVINGS):
         middle = (low + high) / 2

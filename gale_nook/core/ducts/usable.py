@@ -10,7 +10,6 @@ from gale_nook.core.ducts.layout import Layout, layout
 from gale_nook.core.ducts.state import (
     AirState,
     Throttles,
-    air_state,
     state_at_limit,
     throttles_of,
 )
@@ -62,12 +61,9 @@ def usable_of(plan_layout: Layout, throttles: Throttles, near: AirState | None =
     for.
     """
     limit, most = plan_layout.fan.outlet_limit_c, plan_layout.most_w
-    full = air_state(plan_layout, most, throttles, near)
-    if full is None:
+    found = state_at_limit(plan_layout, limit, throttles, near)
+    if found is None:
         return Usable(0.0, most, limit, None)
-    if full.heater_c <= limit:
-        return Usable(most, most, limit, full)
-    found = state_at_limit(plan_layout, limit, throttles, full)
     if found.heater_c > limit + NEAR_ENOUGH_K:
         return Usable(0.0, most, limit, found)
     return Usable(found.output_w, most, limit, found)

@@ -10,6 +10,13 @@ from gale_nook.core.base.limit import Limit, LimitBand
 from gale_nook.core.catalogue.items import CatalogueItem
 from gale_nook.core.physics.diesel_heat import output_w
 
+# numbers that a sheet may leave out
+LEFT_OPEN = frozenset(
+    {
+        *("minimum", "maximum", "noise_db", "inlet_mm", "speed_at_minimum"),
+        *("share_at_minimum", "share_at_maximum", "outlet_limit_c", "bend_counts_mm"),
+    }
+)
 FUEL_RATE_TOLERANCE = 0.03  # sheets round their fuel rates
 
 
@@ -72,14 +79,12 @@ def sheet_paths(sheet: HeaterSheet) -> frozenset[str]:
 
 
 def numbers_of(data: Any, prefix: str = "") -> Iterator[tuple[str, float | None]]:
-    """Yield (path, value) of every number in plain data, and of the ends of limits that are left
-    open.
-    """
+    """Yield (path, value) of every number in plain data, and of those that are left open."""
     if isinstance(data, dict | list):
         pairs = data.items() if isinstance(data, dict) else enumerate(data)
         for key, value in pairs:
             yield from numbers_of(value, f"{prefix}.{key}" if prefix else str(key))
     elif isinstance(data, int | float) and not isinstance(data, bool):
         yield prefix, data
-    elif data is None and prefix.rsplit(".", 1)[-1] in {"minimum", "maximum", "noise_db"}:
+    elif data is None and prefix.rsplit(".", 1)[-1] in LEFT_OPEN:
         yield prefix, None

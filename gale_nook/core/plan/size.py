@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from gale_nook.core.plan.document import Plan, compact
-from gale_nook.core.plan.vehicle import OutlineSolid, Solid, TubeSolid
+from gale_nook.core.plan.vehicle import BoxSolid, OutlineSolid, Solid, TubeSolid
 
 MAX_PLAN_BYTES = 1_500_000
 MAX_PIECES = 6_000
@@ -24,6 +24,10 @@ def pieces_of(solid: Solid) -> int:
     """
     if isinstance(solid, TubeSolid):
         return len(solid.points) - 1
+    if isinstance(solid, BoxSolid) and solid.hollow is not None:
+        # a panel's openings cut it into strips, each into one more piece than openings
+        openings = len(solid.hollow.openings)
+        return len(solid.hollow.panels) + (2 * openings + 1) * openings
     return len(solid.outline) - 2 if isinstance(solid, OutlineSolid) else 1
 
 

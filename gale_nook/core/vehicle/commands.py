@@ -14,7 +14,16 @@ from gale_nook.core.edits.items import AddItem
 from gale_nook.core.errors import BadInput
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.vehicle import Feature, LookedArea, Opening, PopTop, SlideOut, Solid
+from gale_nook.core.plan.vehicle import (
+    Feature,
+    Hollow,
+    LookedArea,
+    Opening,
+    PanelOpening,
+    PopTop,
+    SlideOut,
+    Solid,
+)
 from gale_nook.core.plan.words import field_words, item_id, item_name
 from gale_nook.core.vehicle.datum import move_along
 from gale_nook.core.vehicle.parts import surveyed_where
@@ -298,6 +307,42 @@ class SetSlide(Command):
         return "a slide-out" if self.slide is not None else "no slide-out"
 
 
+class AddPanelOpening(AddItem):
+    """Add an opening to a panel of hollow furniture."""
+
+    lists: ClassVar[re.Pattern[str]] = re.compile(
+        r"vehicle\.solids\.[a-z][a-z0-9-]{0,39}\.hollow\.openings"
+    )
+    collection: Annotated[
+        str,
+        Field(pattern=r"^vehicle\.solids\.[a-z][a-z0-9-]{0,39}\.hollow\.openings$", max_length=160),
+    ]
+    item: PanelOpening
+
+
+class SetHollow(Command):
+    """Say that a piece of furniture is hollow, with its panels and openings; or that it is
+    solid.
+    """
+
+    op: Literal["hollow"] = "hollow"
+    solid: ItemId
+    hollow: Hollow | None = None
+
+    def change(self, data: Data, before: Job) -> None:
+        del before
+        for solid in data["vehicle"]["solids"]:
+            if solid["id"] == self.solid and solid["shape"] == "box":
+                hollow = self.hollow
+                solid["hollow"] = hollow.model_dump(mode="json") if hollow is not None else None
+                return
+        raise BadInput("hollow", self.solid, "There is no box of that name in the survey.")
+
+    def words(self, before: Job) -> str:
+        name = next((s.name for s in before.plan.vehicle.solids if s.id == self.solid), self.solid)
+        return f"{name} is {'hollow' if self.hollow is not None else 'solid'}"
+
+
 COMMANDS: tuple[type[Command], ...] = (
     Ink,
     Confirm,
@@ -313,4 +358,6 @@ COMMANDS: tuple[type[Command], ...] = (
     ShiftBelow,
     SetPopTop,
     SetSlide,
+    AddPanelOpening,
+    SetHollow,
 )

@@ -23,6 +23,9 @@ ALONG = tuple(
         r"fuel\.tap_x_mm",
         r"fuel\.(tank|own_tank)\.x_mm",
         r"fuel\.line\.nodes\.[^.]+\.x_mm",
+        r"air\.(ducts\.[^.]+|return_duct)\.nodes\.[^.]+\.x_mm",
+        r"air\.returns\.[^.]+\.x_mm",
+        r"air\.zones\.[^.]+\.(from|to)_x_mm",
         r"acceptances\.[^.]+\.at\.0",
     )
 )

@@ -3,6 +3,18 @@
 from __future__ import annotations
 
 from gale_nook.catalogue.load import load_catalogue
+from gale_nook.core.air.commands import (
+    AddDuctBend,
+    AddDuctPart,
+    AddReturn,
+    AddZone,
+    PutDuctParts,
+    RemoveDuct,
+    SetEnd,
+    StartDuct,
+    StartReturn,
+    TakeDucts,
+)
 from gale_nook.core.apply import apply
 from gale_nook.core.edits.acceptances import Accept, Withdraw
 from gale_nook.core.edits.command import Command
@@ -28,6 +40,7 @@ from gale_nook.core.pipes.commands import (
     StartRun,
     TakeRun,
 )
+from gale_nook.core.plan.air import Duct, DuctPart, ReturnOpening, Zone
 from gale_nook.core.plan.climate import climate_of
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.fuel import LinePart
@@ -40,9 +53,11 @@ from gale_nook.core.plan.vehicle import (
     BoxSolid,
     Face,
     Feature,
+    Hollow,
     Layer,
     LookedArea,
     Opening,
+    PanelOpening,
     PopTop,
     SlideOut,
 )
@@ -57,12 +72,14 @@ from gale_nook.core.vehicle.commands import (
     AddFeature,
     AddLookedArea,
     AddOpening,
+    AddPanelOpening,
     AddSolid,
     Confirm,
     HasNone,
     Ink,
     MoveDatum,
     SetFeature,
+    SetHollow,
     SetPoints,
     SetPopTop,
     SetSlide,
@@ -121,7 +138,24 @@ def sample_plan() -> Plan:
     ):
         plan = apply(plan, command, book)
     vehicle = plan.vehicle.model_copy(update={"pencilled": PENCILLED})
-    return plan.model_copy(update={"vehicle": vehicle})
+    air = plan.air.model_copy(update={"ducts": (*_without_galleys_end(plan), SPUR)})
+    return plan.model_copy(update={"vehicle": vehicle, "air": air})
+
+
+SPUR = Duct(
+    id="spur",
+    comes_from="galley",
+    nodes=(RouteNode(id="n1", x_mm=1150, y_mm=-200, z_mm=117),),
+    splitter="y-even",
+)
+
+
+def _without_galleys_end(plan: Plan) -> tuple[Duct, ...]:
+    """The ducts, that to the galley going on."""
+    return tuple(
+        duct.model_copy(update={"outlet": None}) if duct.id == "galley" else duct
+        for duct in plan.air.ducts
+    )
 
 
 SAMPLES: tuple[Command, ...] = (
@@ -172,7 +206,35 @@ SAMPLES: tuple[Command, ...] = (
         limit=OwnLimit(id="outlet_gap_mm", minimum=340, note="sheet of the heater in hand, page 4")
     ),
     Accept(acceptance=ACCEPTANCE),
-    Withdraw(rule="spot.outlet", subject="outlet"),
+    Withdraw(rule="air.first_straight", subject="-"),
+    AddDuctBend(
+        collection="air.ducts.galley.nodes",
+        item=RouteNode(id="n9", x_mm=2000, y_mm=-520, z_mm=117),
+        first=True,
+    ),
+    AddDuctPart(collection="air.ducts.rise.parts", item=DuctPart(id="clip-9", kind="clip")),
+    AddReturn(item=ReturnOpening(id="opening-9", name="slot", x_mm=3000, y_mm=0, z_mm=100)),
+    AddZone(
+        item=Zone(
+            id="cab-9",
+            name="cab",
+            kind="cab",
+            from_x_mm=-1400,
+            to_x_mm=100,
+            left_y_mm=-800,
+            right_y_mm=800,
+        )
+    ),
+    StartDuct(comes_from="spur", leg="branch"),
+    TakeDucts(ducts=()),
+    RemoveDuct(duct="bed"),
+    SetEnd(duct="galley", splitter="y-even"),
+    PutDuctParts(duct="galley", kind="panel", parts=()),
+    StartReturn(),
+    SetHollow(solid="bench", hollow=Hollow()),
+    AddPanelOpening(
+        collection="vehicle.solids.locker.hollow.openings", item=PanelOpening(id="opening-9")
+    ),
     Ink(addresses=PENCILLED),
     Confirm(address="vehicle.shell.inside_height_mm"),
     HasNone(kind="vehicle-exhaust"),

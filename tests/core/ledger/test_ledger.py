@@ -18,6 +18,7 @@ from gale_nook.core.geometry.shapes import separation, solid_shape
 from gale_nook.core.job import Job
 from gale_nook.core.ledger.body import Body
 from gale_nook.core.ledger.pairs import TOUCHING_MM, least_gap_mm, too_near
+from gale_nook.core.plan.air import DuctPartKind
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.fuel import LinePart, LinePartKind
 from gale_nook.core.plan.pipes import FittingKind
@@ -71,14 +72,14 @@ def test_each_station_looks_at_its_own_and_all_before_it(catalogue: Catalogue) -
         assert handed["own"] is station.bodies
         assert list(handed["before"]) == before
         before.append(station.bodies)
-    assert len(before) == 4
+    assert len(before) == 5
 
 
 def test_every_kind_of_thing_has_a_body_or_a_reason(catalogue: Catalogue) -> None:
     """A kind that is added to the plan's models without one fails here."""
     things = set(catalogue.room.things)
     bodies = {"silencer": "silencer", "filter": "air-filter", "pump": "pump", "valve": "line-valve"}
-    for kind in {*get_args(FittingKind), *get_args(LinePartKind)}:
+    for kind in {*get_args(FittingKind), *get_args(LinePartKind), *get_args(DuctPartKind)}:
         assert bodies.get(kind) in things or catalogue.room.without.get(kind), kind
     valve = AddLinePart(item=LinePart(id="valve-1", kind="valve", at_mm=80))
     slide = SetSlide(slide=SlideOut(from_mm=900, to_mm=2000, inner_mm=300, travel_mm=500))
@@ -93,6 +94,10 @@ def test_no_surveyed_part_is_left_out(any_demo: Plan, catalogue: Catalogue) -> N
     bodies = {body.id: body for body in all_bodies(Job(any_demo, catalogue))}
     for solid in any_demo.vehicle.solids:
         low, high = bodies[solid.id].shape.bounds, solid_shape(solid).bounds
+        lid = bodies.get(f"lid.{solid.id}")
+        if lid is not None:
+            assert lid.shape.bounds[5] == high[5]
+            high = (*high[:5], low[5])
         assert all(a <= b + 1e-6 for a, b in zip(low[:3], high[:3], strict=True))
         assert all(a >= b - 1e-6 for a, b in zip(low[3:], high[3:], strict=True))
 

@@ -16,8 +16,8 @@ from gale_nook.core.checking import checked
 from gale_nook.core.edits.values import SetValues, set_value
 from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.job import Job
-from gale_nook.core.pipes.edge_heat import EdgeLayer, collar_c, disc_w_m2k, edge_c
 from gale_nook.core.physics.air import conductivity_w_mk
+from gale_nook.core.pipes.edge_heat import EdgeLayer, collar_c, disc_w_m2k, edge_c
 from gale_nook.core.pipes.hole_heat_rules import hot_hole, port_skin_c
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.remedies import remedies_for

@@ -58,7 +58,13 @@ WORDS = {
     "standby_w": "standby, W",
     "static_pressure_pa": "pressure without flow, Pa",
     "free_flow_m3_h": "flow without pressure, m³/h",
-    "duct_mm": "duct",
+    "duct_mm": "bore of the warm end",
+    "inlet_mm": "bore of the inlet",
+    "speed_at_minimum": "fan's speed at least output, 0 to 1",
+    "share_at_minimum": "heat into the air at least output, 0 to 1",
+    "share_at_maximum": "heat into the air at most output, 0 to 1",
+    "outlet_limit_c": "limit at the warm end",
+    "bend_counts_mm": "a square bend of a duct counts as",
     "noise_db": "noise, dB",
     "minimum": "least",
     "maximum": "most",
@@ -161,10 +167,12 @@ def _kind(path: str, book: Catalogue) -> str:
     parts = path.split(".")
     if parts[0] == "limits":
         unit = book.limit_bands[parts[1]].unit if parts[1] in book.limit_bands else "count"
-        return {"mm": "mm", "deg": "deg", "W": "w"}.get(unit, "number")
+        return {"mm": "mm", "deg": "deg", "W": "w", "C": "c"}.get(unit, "number")
     leaf = parts[-1]
     if leaf in {"minimum", "maximum"} or leaf.endswith("_mm"):
         return "mm"  # a mount's floor stack
+    if leaf == "outlet_limit_c":
+        return "c"
     return "w" if leaf.endswith("_w") else "m" if leaf == "compensated_to_m" else "number"
 
 

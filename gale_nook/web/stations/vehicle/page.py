@@ -6,8 +6,9 @@ import datetime
 from functools import cached_property
 from typing import Any
 
+from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.geometry.frames import Vec3
-from gale_nook.core.plan.vehicle import LookedWhere, Shell
+from gale_nook.core.plan.vehicle import Hollow, LookedWhere, PanelOpening, Shell
 from gale_nook.core.spot.transfer import (
     Matched,
     Transfer,
@@ -17,6 +18,15 @@ from gale_nook.core.vehicle.heights import WORDS as HEIGHT_WORDS
 from gale_nook.core.vehicle.looked import looked_share, named_places
 from gale_nook.core.vehicle.parts import surveyed_parts
 from gale_nook.web.page import COORDINATES, StationPage
+
+PANEL_FACES = (
+    ("front", "front"),
+    ("rear", "rear"),
+    ("left", "left"),
+    ("right", "right"),
+    ("up", "top"),
+    ("down", "bottom"),
+)
 
 
 class VehiclePage(StationPage):
@@ -49,6 +59,43 @@ class VehiclePage(StationPage):
         return next(
             (solid for solid in self.plan.vehicle.solids if solid.id == self.view.item), None
         )
+
+    panel_faces = PANEL_FACES
+
+    @property
+    def may_be_hollow(self) -> bool:
+        """Whether the chosen part stands inside, and could be furniture."""
+        solid = self.chosen_solid
+        return solid is not None and self.catalogue.solid_kinds[solid.kind].where == "inside"
+
+    @property
+    def grille_kinds(self) -> list[tuple[str, str]]:
+        return [
+            (kind.id, f"{kind.label}, {100 * kind.open_share:.0f} % open")
+            for kind in self.catalogue.air_equipment.grilles
+        ]
+
+    def hollow_with(self, panel: str = "", lid: str = "") -> dict[str, Any]:
+        """The command that makes the chosen furniture hollow; or puts a panel or lid in or out."""
+        solid = self.chosen_solid
+        hollow = solid.hollow if solid.hollow is not None else Hollow()
+        panels, lids = list(hollow.panels), list(hollow.lids)
+        for face, faces in ((panel, panels), (lid, lids)):
+            if face:
+                faces.remove(face) if face in faces else faces.append(face)
+        lids = [face for face in lids if face in panels]
+        changed = hollow.model_copy(update={"panels": tuple(panels), "lids": tuple(lids)})
+        return {"op": "hollow", "solid": solid.id, "hollow": changed.model_dump(mode="json")}
+
+    @property
+    def new_panel_opening(self) -> dict[str, Any]:
+        """The command that adds an opening to the chosen furniture's first panel."""
+        solid = self.chosen_solid
+        hollow = solid.hollow
+        face = hollow.panels[0] if hollow.panels else "front"
+        item = PanelOpening(id=fresh_id(hollow.openings, "opening"), face=face)
+        collection = f"vehicle.solids.{solid.id}.hollow.openings"
+        return {"op": "add", "collection": collection, "item": item.model_dump(mode="json")}
 
     @property
     def chosen_pencilled(self) -> list[str]:
