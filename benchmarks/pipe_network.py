@@ -15,7 +15,7 @@ from typing import Any
 
 
 def solve(case: dict[str, Any]) -> dict[str, Any]:
-    """Return flows in kg/s, the library's density and viscosity, and the seconds of its solution."""
+    """Return flows in kg/s, the library's density and viscosity, and the seconds that it took."""
     import pandapipes as pp  # noqa: PLC0415 - only in the environment of its own
 
     kelvin = case["kelvin"]

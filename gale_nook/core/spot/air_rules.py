@@ -68,10 +68,12 @@ def top_gap(at: Places, this: Rule) -> Iterator[Measure]:
 
 def outlet_band(job: Job) -> Band | None:
     """Return the clear air that the warm end needs: the sheet's where it blows free; the room of
-    its first duct and of that's tightest bend; the depth of a plenum to a panel.
+    its first duct and of that's tightest bend; the depth of a plenum to a panel. A heater that
+    does not stand inside has the sheet's for its mount.
     """
-    air, sheet = job.plan.air, heater_sheet(job)
-    if air.warm_end == "free" or sheet is None or sheet.fan is None:
+    air, sheet, mount = job.plan.air, heater_sheet(job), chosen_mount(job)
+    below = mount is not None and mount.place != "inside"
+    if air.warm_end == "free" or below or sheet is None or sheet.fan is None:
         return limit_band(job, "outlet_gap_mm")
     if air.warm_end == "panel":
         source = "depth of a plenum: half the bore"
@@ -85,8 +87,9 @@ def inlet_band(job: Job) -> Band | None:
     opening a quarter of its bore, through which as much air comes from all round as through the
     bore; the room of a return duct.
     """
-    air, sheet = job.plan.air, heater_sheet(job)
-    if air.cold_end == "free" or sheet is None or sheet.fan is None:
+    air, sheet, mount = job.plan.air, heater_sheet(job), chosen_mount(job)
+    below = mount is not None and mount.place != "inside"
+    if air.cold_end == "free" or below or sheet is None or sheet.fan is None:
         return limit_band(job, "inlet_gap_mm")
     bore = sheet.fan.inlet_mm if sheet.fan.inlet_mm is not None else sheet.fan.duct_mm
     if air.cold_end == "opening":

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import itertools
+
 import pytest
 
 from gale_nook.core.air.commands import (
@@ -51,7 +53,7 @@ def test_a_duct_to_a_place_ends_there_square_to_the_vehicle() -> None:
     end = first.nodes[-1]
     assert (end.x_mm, end.y_mm, end.z_mm) == (1500.0, 300.0, 400.0)
     points = [(n.x_mm, n.y_mm, n.z_mm) for n in first.nodes]
-    for a, b in zip(points, points[1:], strict=False):
+    for a, b in itertools.pairwise(points):
         assert sum(abs(p - q) > 0.01 for p, q in zip(a, b, strict=True)) == 1
 
 
@@ -111,7 +113,7 @@ def test_a_return_duct_begins_at_the_inlet_and_goes_again() -> None:
         ("air.ducts.up.outlet.share_percent", -1, "0"),
         ("air.ducts.up.outlet.zone", "attic", "not there"),
         ("air.ducts.up.outlet.aim_deg", 120, "90"),
-        ("air.ducts.up.comes_from", "up", "back into itself"),
+        ("air.ducts.trunk.comes_from", "trunk", "back into itself"),
         ("air.ducts.aside.leg", "straight", "same end"),
         ("air.sensor_zone", "attic", "not there"),
         ("air.panel_grille", "lace", "no 'lace'"),

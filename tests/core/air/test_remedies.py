@@ -1,4 +1,4 @@
-"""Remedies of the warm air: every mistake of Wren's is cured by what is offered, one after another."""
+"""Remedies of the warm air: every mistake of Wren's is cured by what is offered."""
 
 from __future__ import annotations
 
@@ -57,7 +57,7 @@ CURED = {
     "air.return_area": ducted(cold_end="opening", returns=(opening(width_mm=40, height_mm=40),)),
     "air.zone": ducted(
         *two_outlets(zone="bed", aside="closable-60"),
-        zones=(BED.model_copy(update={"divider": "door", "opening_cm2": 5.0}),),
+        zones=(BED.model_copy(update={"kind": "bath", "divider": "door", "opening_cm2": 5.0}),),
     ),
 }
 

@@ -182,13 +182,8 @@ def test_lengths_and_bends_count_as_the_sheet_counts_them() -> None:
     assert bends_deg(way) == pytest.approx(180.0)
     plain = 500 + 586 + 1087 - 2 * (2 * 75 - 75 * 3.14159265 / 2)
     assert counted_mm(job, way) == pytest.approx(plain + 600, abs=0.01)
-    long = ducted(
-        duct(
-            "long",
-            *[(2087 - 40 * i, -286 + 700 * (i % 2), 117) for i in range(14)],
-            outlet="fixed-75",
-        )
-    )
+    turns = [(1900 - 400 * (i // 2), -286 if i % 4 in {0, 3} else 800, 117) for i in range(8)]
+    long = ducted(duct("long", *turns, outlet="fixed-75"))
     assert found(long, "air.length").verdict is Verdict.OVER
     assert found(long, "air.bends").verdict is Verdict.OVER
     assert found(job, "air.length").verdict is Verdict.CLEAR
@@ -432,15 +427,18 @@ def test_a_duct_through_a_panel_needs_its_hole_with_a_ring() -> None:
     holed = duct(
         "one", (1650, -286, 117), outlet="fixed-75", parts=(part("panel", 793, hole_mm=86),)
     )
-    clear = with_solids(ducted(holed), locker)
+    clear = with_solids(ducted(holed), locker, drop=rack)
     assert all(f.verdict is Verdict.CLEAR for f in _of(clear, "air.hole"))
     small = holed.model_copy(update={"parts": (part("panel", 793, hole_mm=83),)})
-    assert found(with_solids(ducted(small), locker), "air.hole").verdict is Verdict.OVER
+    assert found(with_solids(ducted(small), locker, drop=rack), "air.hole").verdict is Verdict.OVER
     unlined = holed.model_copy(update={"parts": (part("panel", 793, hole_mm=92, ring=False),)})
-    assert found(with_solids(ducted(unlined), locker), "air.hole").verdict is Verdict.OVER
+    assert (
+        found(with_solids(ducted(unlined), locker, drop=rack), "air.hole").verdict is Verdict.OVER
+    )
     solid = with_solids(
         ducted(duct("one", (1650, -286, 117), outlet="fixed-75")),
         locker.model_copy(update={"hollow": None}),
+        drop=rack,
     )
     assert found(solid, "air.hole").verdict is Verdict.UNKNOWN
 

@@ -29,6 +29,7 @@ from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.heater import OwnLimit
 from gale_nook.core.stations import RULES
 from gale_nook.demo.load import demo_plan
+from tests.plans import heron_blowing_free
 
 BAND = Band(100, 200, Whose.SHEET)
 
@@ -55,6 +56,12 @@ def test_verdict_and_margin(measured: float | None, verdict: str, margin: float 
 def test_nothing_slips_through_as_clear_that_is_outside(measured: float) -> None:
     verdict, _ = judge(measured, BAND, 5)
     assert (verdict is not Verdict.OVER) == (100 - 1e-9 <= measured <= 200 + 1e-9)
+
+
+@pytest.fixture
+def heron() -> Plan:
+    """It blows free, at an accepted boot rack."""
+    return heron_blowing_free()
 
 
 def test_rules_are_named_after_their_station_and_documented() -> None:

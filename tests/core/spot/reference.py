@@ -14,6 +14,7 @@ from gale_nook.core.geometry.shapes import Shape, box_shape, separation, tube_sh
 from gale_nook.core.heater.chosen import chosen_mount
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
+from gale_nook.core.spot.air_rules import inlet_band, outlet_band
 from gale_nook.core.spot.placement import (
     PlacedHole,
     body_corners,
@@ -126,7 +127,8 @@ def _air(job: Job) -> Iterator[tuple[str, float]]:
         ("spot.sides", "side_gap_mm", (0, -1)),
         ("spot.sides", "side_gap_mm", (0, 1)),
     ):
-        band = limit_band(job, name)
+        ends = {"spot.inlet": inlet_band, "spot.outlet": outlet_band}
+        band = ends[rule](job) if rule in ends else limit_band(job, name)
         if band is not None:
             dx, dy = turn_xy(own[0], own[1], spot.yaw_deg)
             axis = 0 if round(dx) else 1

@@ -24,6 +24,7 @@ from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.heater.commands import ChooseHeater
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.commands import StartRun
+from gale_nook.core.plan.air import Air
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.vehicle import BoxSolid, Opening
 from gale_nook.core.quantities.sentences import say
@@ -181,7 +182,8 @@ def test_the_exhaust_of_a_wall_stays_outside(heron: Plan, catalogue: Catalogue) 
 
 
 def test_a_wall_is_told_on_the_build_sheet(heron: Plan, catalogue: Catalogue) -> None:
-    job = Job(at_the_wall(heron, catalogue), catalogue)
+    plan = at_the_wall(heron, catalogue).model_copy(update={"air": Air()})
+    job = Job(plan, catalogue)
     assert [line.z_mm for line in holes_to_cut(job)] == [hole.z_mm for hole in face_holes(job)]
     told = " ".join(say(step.text) for step in steps(job))
     assert "through the left wall" in told

@@ -18,6 +18,13 @@ from gale_nook.core.plan.settings import Acceptance
 from gale_nook.core.plan.vehicle import BoxSolid
 from gale_nook.core.spot.floor_map import FloorMap
 from gale_nook.core.vehicle.commands import AddSolid
+from tests.plans import heron_blowing_free
+
+
+@pytest.fixture
+def heron() -> Plan:
+    """It blows free, at an accepted boot rack."""
+    return heron_blowing_free()
 
 
 def outlet(plan: Plan, catalogue: Catalogue) -> Finding:
