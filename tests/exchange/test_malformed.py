@@ -34,6 +34,7 @@ from gale_nook.exchange.survey import (
     survey_dxf,
 )
 from gale_nook.exchange.weather import read_weather
+from tests.exchange.test_survey import without_hollow
 
 BOOK = load_catalogue()
 KINDS = dict(BOOK.solid_kinds)
@@ -205,7 +206,7 @@ def test_marks_and_line_ends_of_any_program(mark: bytes, ends: str) -> None:
         return mark + GOOD[kind].decode().replace("\n", ends).encode()
 
     assert read_plan(written("plan")) == HERON
-    assert READERS["csv"](written("csv")).solids == HERON.vehicle.solids
+    assert READERS["csv"](written("csv")).solids == tuple(map(without_hollow, HERON.vehicle.solids))
     assert read_sheet(written("sheet")) == next(iter(BOOK.heaters.values()))
     assert sum(hours for _, _, hours in READERS["weather"](written("weather")).bins()) == 48
     assert len(READERS["dxf"](written("dxf")).solids) == len(HERON.vehicle.solids)
@@ -222,7 +223,7 @@ def test_a_spreadsheets_semicolons_decimal_commas_and_latin_1() -> None:
 def test_exports_carry_no_formulas_and_come_back_as_they_were() -> None:
     names = ("=1+1", "+cmd", "-2", "@sum", "'quoted", "'=x", "plain")
     solids = tuple(
-        solid.model_copy(update={"name": name, "note": name})
+        without_hollow(solid.model_copy(update={"name": name, "note": name}))
         for solid, name in zip(HERON.vehicle.solids, names, strict=False)
     )
     text = survey_csv(solids)

@@ -35,8 +35,9 @@ def test_an_empty_job_is_led_from_source_to_spot(page: Page) -> None:
 
 def test_the_level_moves_litres_stick_and_nights_together(page: Page) -> None:
     job = page.new("wren")
+    page.set(job, "air", 1, air__warm_end="free")  # through its ducts it shuts down: no fuel
     shown = []
-    for number, level in ((1, "100"), (2, "50")):
+    for number, level in ((2, "100"), (3, "50")):
         page.set(job, "fuel", number, fuel__level_percent=level) if level != "100" else None
         text = page.get(f"/jobs/{job}/fuel").text
         shown.append(
@@ -46,7 +47,7 @@ def test_the_level_moves_litres_stick_and_nights_together(page: Page) -> None:
             ]
         )  # type: ignore[index]
         if level == "100":
-            page.set(job, "fuel", 1, fuel__price_per_l="2,05")
+            page.set(job, "fuel", 2, fuel__price_per_l="2,05")
     assert shown[1][0] == pytest.approx(shown[0][0] / 2, abs=0.06)
     assert shown[1][1] < shown[0][1]
 

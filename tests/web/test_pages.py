@@ -28,8 +28,8 @@ def test_every_station_of_every_demo_job_opens(page: Page, name: str, word: str)
 
 
 def test_a_waiting_station_says_one_honest_line(page: Page) -> None:
-    text = page.get(f"/jobs/{page.new('heron')}/air").text
-    assert "Not started. Here the warm air" in text
+    text = page.get(f"/jobs/{page.new('heron')}/power").text
+    assert "Not started. Here cable" in text
 
 
 def test_the_line_shows_coolant_where_the_job_has_a_loop(page: Page) -> None:
@@ -179,9 +179,9 @@ def test_accepting_needs_a_name_and_for_hazards_a_reason(page: Page) -> None:
 
 def test_an_acceptance_that_nothing_needs_any_more_is_told(page: Page) -> None:
     job = page.new("heron")
-    page.set(job, "vehicle", 1, **{"vehicle__solids__shoe~box__x_mm": "1900"})
+    page.set(job, "air", 1, air__warm_end="free")
     assert (
-        "Accepted earlier by Ina of Skerry Lane, and not over any more: spot.outlet"
+        "Accepted earlier by Ina of Skerry Lane, and not over any more: air.first_straight"
         in page.get(f"/jobs/{job}/build").text
     )
 
@@ -190,7 +190,7 @@ def test_a_limit_of_ones_own_is_put_in_and_taken_back(page: Page) -> None:
     job = page.new("heron")
     form = {
         "base": "1",
-        "limit": "outlet_gap_mm",
+        "limit": "side_gap_mm",
         "least": '13"',
         "most": "",
         "note": "sheet in hand, page 4",
@@ -208,7 +208,7 @@ def test_a_limit_of_ones_own_is_put_in_and_taken_back(page: Page) -> None:
         refused = page.post(f"/jobs/{job}/spot/limit", {**form, "base": "2", **wrong})
         assert refused.status_code == 422
         assert said in refused.text.lower()
-    page.command(job, "spot", 2, {"op": "drop-limit", "limit_id": "outlet_gap_mm"})
+    page.command(job, "spot", 2, {"op": "drop-limit", "limit_id": "side_gap_mm"})
     assert page.head(job).plan.heater.own_limits == ()
 
 
@@ -425,5 +425,5 @@ def test_back_pressure_and_temperatures_stand_beside_the_run(page: Page) -> None
 def test_the_build_sheet_names_the_stations_that_are_to_come(page: Page) -> None:
     """From the line itself, so that a station that is started drops out."""
     air, coolant = (page.get(f"/jobs/{page.new(name)}/build").text for name in ("heron", "quarto"))
-    assert "not on it: air, power, first fire and log." in air
+    assert "not on it: power, first fire and log." in air
     assert "not on it: coolant, power, first fire and log." in coolant

@@ -41,7 +41,8 @@ def hot_state(job: Job) -> AirState | None:
     plan_layout = layout(job)
     if plan_layout is None or not plan_layout.runs:
         return None
-    free = replace(plan_layout, back=replace(plan_layout.back, loss=0.0), back_duct=None)
+    back = replace(plan_layout.back, loss=0.0)
+    free = replace(plan_layout, back=back, back_duct=None, gaps_m2={})
     return air_state(free, free.most_w, Throttles())
 
 

@@ -22,6 +22,7 @@ from gale_nook.core.plan.air import ReturnOpening
 from gale_nook.core.quantities.sentences import q
 
 ROUND_UP_MM = 10.0
+MORE_AIR = (1.0, 2.0, 4.0, 8.0, 12.0)
 OPEN_TIMES = 1.5  # the inlet's area, after which an opening hardly costs anything
 
 
@@ -137,9 +138,10 @@ def from_elsewhere(job: Job, finding: Finding) -> Iterator[Remedy]:
 
 @remedy_for("air.zone_out")
 def let_it_out(job: Job, finding: Finding) -> Iterator[Remedy]:
-    """As large an opening as the air needs."""
-    wanted = math.ceil((finding.band.minimum or 0.0) / 10) * 10 + 10
-    yield Remedy(
-        f"Leave {q(float(wanted), 'cm2')} open to the living space.",
-        set_value(f"air.zones.{finding.subject}.opening_cm2", float(wanted)),
-    )
+    """As large an opening as the air needs, which is more once it is let out."""
+    for times in MORE_AIR:
+        wanted = math.ceil(times * (finding.band.minimum or 0.0) / 10) * 10 + 10
+        yield Remedy(
+            f"Leave {q(float(wanted), 'cm2')} open to the living space.",
+            set_value(f"air.zones.{finding.subject}.opening_cm2", float(wanted)),
+        )

@@ -13,7 +13,7 @@ from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
 
 OPEN, CLOSE = "\ue000", "\ue001"
-_MARKED = re.compile(f"{OPEN}(-?[0-9.e+-]+) ([a-z_]+){CLOSE}")
+_MARKED = re.compile(f"{OPEN}(-?[0-9.e+-]+) ([a-z0-9_]+){CLOSE}")
 
 
 def q(value: float, kind: str = "mm") -> str:

@@ -44,7 +44,9 @@ def without_runs(job: Job) -> Job:
     """Return the job without the runs that end at the heater: they are laid anew when it moves."""
     pipes = job.plan.pipes.model_copy(update={"exhaust": None, "intake": None})
     fuel = job.plan.fuel.model_copy(update={"line": None})
-    return job.with_plan(job.plan.model_copy(update={"pipes": pipes, "fuel": fuel}))
+    air = job.plan.air.model_copy(update={"ducts": (), "return_duct": None})
+    changes = {"pipes": pipes, "fuel": fuel, "air": air}
+    return job.with_plan(job.plan.model_copy(update=changes))
 
 
 def is_clear_at(job: Job, spot: Spot, beside: tuple[Rule, ...]) -> bool:

@@ -105,14 +105,20 @@ class TakeSurvey(Command):
 
     def change(self, data: Data, before: Job) -> None:
         del before
-        solids = [] if self.replace else data["vehicle"]["solids"]
+        before_it = data["vehicle"]["solids"]
+        hollow = {s["id"]: s["hollow"] for s in before_it if s["shape"] == "box"}
+        solids = [] if self.replace else before_it
         taken = {solid["id"] for solid in solids}
         for solid in self.solids:
             number, free = 2, solid.id
             while free in taken:
                 number, free = number + 1, f"{solid.id[:34]}-{number}"
             taken.add(free)
-            solids.append({**solid.model_dump(mode="json"), "id": free})
+            taken_in = {**solid.model_dump(mode="json"), "id": free}
+            # files do not carry how furniture is hollow: what is put in its place keeps that
+            if taken_in["shape"] == "box" and taken_in["hollow"] is None and self.replace:
+                taken_in["hollow"] = hollow.get(free)
+            solids.append(taken_in)
         data["vehicle"]["solids"] = solids
 
     def words(self, before: Job) -> str:
