@@ -163,3 +163,20 @@ def test_drill_writes_a_sheet(tmp_path: Path) -> None:
     assert out.read_bytes().startswith(b"%PDF")
     assert RUN.invoke(app, ["drill", str(PLANS / "blank.json"), "--pdf", str(out)]).exit_code == 1
     assert "output" in json.loads(RUN.invoke(app, ["schema", "--sheet"]).stdout)["properties"]
+
+
+def test_air_prints_what_arrives_and_agrees_with_its_json() -> None:
+    """What the outlets blow adds up, by mass, to what the heater draws in less the joints' leaks;
+    the text tells the same.
+    """
+    heron = str(PLANS / "heron.json")
+    told = json.loads(RUN.invoke(app, ["air", heron, "--format", "json"]).stdout)
+    text = RUN.invoke(app, ["air", heron]).stdout
+    assert f"{told['usable_w']:.0f} W of {told['most_w']:.0f} W" in text
+    density = 101325 / (287.05 * (273.15 + told["inlet_c"]))
+    drawn_kg_s = told["total_flow_m3_h"] / 3600 * density
+    blown_kg_s = sum(row["flow_kg_s"] for row in told["outlets"])
+    assert 0.85 * drawn_kg_s < blown_kg_s <= drawn_kg_s
+    assert all(row["name"] in text for row in told["outlets"])
+    assert "it needs an air heater" in RUN.invoke(app, ["air", str(PLANS / "blank.json")]).stdout
+    assert RUN.invoke(app, ["air", str(PLANS / "wren.json")]).exit_code == 1

@@ -82,7 +82,7 @@ def air_lines(report: dict[str, Any]) -> Iterator[str]:
         return
     yield (
         f"usable through this ducting: {report['usable_w']:.0f} W of {report['most_w']:.0f} W; "
-        f"{report['total_flow_m3_h']:.0f} m³/h at {report['fan_pressure_pa']:.0f} Pa"
+        f"draws in {report['total_flow_m3_h']:.0f} m³/h at {report['fan_pressure_pa']:.0f} Pa"
     )
     if report["heater_outlet_c"] is not None:
         yield (
