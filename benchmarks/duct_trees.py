@@ -20,15 +20,18 @@ LIBRARY = Path(".venv-network/bin/python")
 SCRIPT = Path("benchmarks/pipe_network.py")
 
 
-def tree_case(outlets: int, seed: int, source_pa: float = 110.0) -> dict[str, Any]:
+def tree_case(
+    outlets: int, seed: int, source_pa: float = 110.0, *, even: bool = False
+) -> dict[str, Any]:
     """Return a case of that many outlets: from one duct on, an outlet at random becomes a splitter
-    with two, until there are as many.
+    with two, until there are as many; or, in an even tree, the one nearest to the source.
     """
     chance = random.Random(seed)
     branches = [_branch(chance, 0, GROUND)]
     nodes = 1
     for _ in range(outlets - 1):
-        split = chance.choice([branch for branch in branches if branch["end"] == GROUND])
+        ends = [branch for branch in branches if branch["end"] == GROUND]
+        split = ends[0] if even else chance.choice(ends)
         split.update(_branch(chance, split["start"], nodes))
         branches += [_branch(chance, nodes, GROUND), _branch(chance, nodes, GROUND)]
         nodes += 1

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -16,7 +17,7 @@ SOLVED = 1e-5  # of the flows, relative to the largest; the step that tells leav
 BALANCED = 1e-9
 LEAST_SLOPE = 1e-2  # Pa s/kg: of what hardly resists; ducts have thousands. It only slows steps
 HALVINGS = 30
-ROUNDING = 1e-6  # of the sum, below which nothing can be told of it
+ROUNDING = 1e-12  # of the sum, below which nothing can be told of it
 SMALL_FLOW_KG_S = 1e-7  # below it an opening resists in proportion, so that its slope is never 0
 GROUND = -1
 
@@ -48,16 +49,26 @@ class Resistances:
         the flow where that is negative.
         """
         flow = flow_kg_s[self.branch]
-        size, area = np.abs(flow), np.pi * self.bore_m**2 / 4
-        reynolds_per_flow = self.bore_m / (area * self.viscosity_pa_s)
-        load, rise = friction_load(size * reynolds_per_flow, self.roughness_m / self.bore_m)
-        head = 1.0 / (2.0 * self.density_kg_m3 * area**2)
-        along = self.length_m / self.bore_m * head / reynolds_per_flow**2
-        loss = along * load + self.loss_k * head * size * size
-        slope = along * rise * reynolds_per_flow + 2.0 * self.loss_k * head * size
+        size = np.abs(flow)
+        reynolds_per_flow, relative_roughness, along, across = self._constants
+        load, rise = friction_load(size * reynolds_per_flow, relative_roughness)
+        minor = across * size
+        loss = along * load + minor * size
+        slope = along * rise * reynolds_per_flow + 2.0 * minor
         count = self.branches
         losses = np.bincount(self.branch, loss * np.sign(flow), count)
         return losses, np.bincount(self.branch, slope, count)
+
+    @cached_property
+    def _constants(self) -> tuple[Any, Any, Any, Any]:
+        """Of each piece: Reynolds number to its flow, roughness to its bore, loss to its friction
+        load, minor loss to the square of its flow.
+        """
+        area = np.pi * self.bore_m**2 / 4
+        reynolds_per_flow = self.bore_m / (area * self.viscosity_pa_s)
+        head = 1.0 / (2.0 * self.density_kg_m3 * area**2)
+        along = self.length_m / self.bore_m * head / reynolds_per_flow**2
+        return reynolds_per_flow, self.roughness_m / self.bore_m, along, self.loss_k * head
 
 
 @dataclass(frozen=True)
@@ -145,7 +156,7 @@ def solve(network: Network, guess_kg_s: Any = 0.02, solved: float = SOLVED) -> F
         if left_over <= solved * max(float(np.abs(wanted).max()), SMALL_FLOW_KG_S):
             source_pa, _ = network.source(float(wanted[0]))
             return Flows(wanted[1:], pressure, float(wanted[0]), source_pa, count)
-        flow, told = _damped(network, flow, change, told[0])
+        flow, told = _damped(network, flow, change, told[0], incidence.T @ pressure)
     raise NotConverged("flow through the ducts", MOST_STEPS, left_over)
 
 
@@ -198,19 +209,22 @@ def _step(incidence: Any, flow: Any, losses: Any, slopes: Any) -> tuple[Any, Any
     return pressure, flow - weights * (losses + incidence.T @ pressure)
 
 
-def _damped(network: Network, flow: Any, change: Any, losses: Any) -> tuple[Any, tuple[Any, Any]]:
+def _damped(
+    network: Network, flow: Any, change: Any, losses: Any, lifts: Any
+) -> tuple[Any, tuple[Any, Any]]:
     """Go a step as far as the sum of all losses falls along it; return flows, losses and slopes
     there.
 
     Along a step that keeps mass balanced, the sum's slope is that of losses times step: below 0 at
-    its start, and it may rise to no more than half of that.
+    its start, and it may rise to no more than half of that. What the pressures lift adds nothing to
+    it, but leaves little of each loss, so that the sum is not lost in the rounding of large ones.
     """
-    start, share = float(losses @ change), 1.0
+    start, share = float((losses + lifts) @ change), 1.0
     slack = ROUNDING * float(np.abs(losses) @ np.abs(change))
     for _ in range(HALVINGS):
         ahead = flow + share * change
         told = _losses(network, ahead)
-        if float(told[0] @ change) <= -0.5 * start + slack:
+        if float((told[0] + lifts) @ change) <= -0.5 * start + slack:
             return ahead, told
         share /= 2
     return ahead, told

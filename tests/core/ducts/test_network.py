@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import random
 from typing import Any
 
 import numpy as np
@@ -116,6 +117,17 @@ def test_the_guess_decides_nothing_and_mass_balances(case: dict[str, Any], guess
     for start, end, loss in zip(network.starts, network.ends, losses, strict=True):
         after = one.node_pa[end] if end != GROUND else 0.0
         assert one.node_pa[start] - after == pytest.approx(loss, rel=1e-5, abs=1e-6)
+
+
+@pytest.mark.parametrize("seed", range(60))
+def test_trees_of_any_size_are_solved_at_any_pressure(seed: int) -> None:
+    """A source that gives the same pressure at any flow is the hardest: nothing of its own bends."""
+    chance = random.Random(seed)
+    outlets, source_pa = chance.choice([1, 3, 10, 30, 60]), 10 ** chance.uniform(-3, 4)
+    network = network_of(tree_case(outlets, seed, source_pa), 1.0, 2e-5)
+    one, other = solve(network), solve(network, 10 ** chance.uniform(-9, 2))
+    assert other.branch_kg_s == pytest.approx(one.branch_kg_s, rel=1e-6, abs=1e-7 * one.total_kg_s)
+    assert max(one.steps, other.steps) < 30
 
 
 @settings(max_examples=40)
