@@ -10,10 +10,10 @@ from dataclasses import dataclass
 
 from gale_nook.core.air.bodies import duct_name, skin_mm
 from gale_nook.core.air.hot import outlet_direction
+from gale_nook.core.ducts.air_state import AirState
 from gale_nook.core.ducts.passes import all_runs
 from gale_nook.core.ducts.places import zone_box
 from gale_nook.core.ducts.returns import return_openings
-from gale_nook.core.ducts.state import AirState
 from gale_nook.core.ducts.tree import DuctRun
 from gale_nook.core.ducts.usable import usable
 from gale_nook.core.geometry.frames import Vec3, add, scale

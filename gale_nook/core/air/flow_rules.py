@@ -5,10 +5,10 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
+from gale_nook.core.ducts.air_state import OutletState
 from gale_nook.core.ducts.closing import closable_ducts, closed, needed_w, usable_open
 from gale_nook.core.ducts.heating import zone_heat
 from gale_nook.core.ducts.layout import layout
-from gale_nook.core.ducts.state import OutletState
 from gale_nook.core.ducts.tree import run_of
 from gale_nook.core.ducts.usable import usable
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose

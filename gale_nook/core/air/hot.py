@@ -7,9 +7,11 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from gale_nook.core.ducts.air_state import AirState
 from gale_nook.core.ducts.layout import PieceArrays, layout
 from gale_nook.core.ducts.passes import all_runs
-from gale_nook.core.ducts.state import AirState, Throttles, air_state
+from gale_nook.core.ducts.state import air_state
+from gale_nook.core.ducts.throttles import Throttles
 from gale_nook.core.ducts.tree import DuctRun, run_of
 from gale_nook.core.geometry.frames import Vec3, add, scale, turn_xy
 from gale_nook.core.geometry.shapes import Shape

@@ -8,7 +8,7 @@ from typing import Any
 from gale_nook.core.ducts.closing import closed_sets
 from gale_nook.core.ducts.drying import drying
 from gale_nook.core.ducts.heating import warm_minutes, zone_heat
-from gale_nook.core.ducts.state import throttles_of
+from gale_nook.core.ducts.throttles import throttles_of
 from gale_nook.core.ducts.usable import usable
 from gale_nook.core.job import Job
 

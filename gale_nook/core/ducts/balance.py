@@ -10,14 +10,11 @@ from typing import Any
 
 import numpy as np
 
+from gale_nook.core.ducts.air_state import AirState
 from gale_nook.core.ducts.layout import Layout, layout
-from gale_nook.core.ducts.state import (
-    AirState,
-    Throttles,
-    air_state,
-    open_ducts,
-    path_losses,
-)
+from gale_nook.core.ducts.path_losses import path_losses
+from gale_nook.core.ducts.state import air_state
+from gale_nook.core.ducts.throttles import Throttles, open_ducts
 from gale_nook.core.ducts.tree import DuctRun, reducer_k
 from gale_nook.core.ducts.usable import usable
 from gale_nook.core.errors import BadInput

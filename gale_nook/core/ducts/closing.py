@@ -5,8 +5,9 @@ from __future__ import annotations
 import itertools
 from dataclasses import dataclass
 
+from gale_nook.core.ducts.air_state import AirState
 from gale_nook.core.ducts.layout import Layout, layout
-from gale_nook.core.ducts.state import AirState, Throttles, throttles_of
+from gale_nook.core.ducts.throttles import Throttles, throttles_of
 from gale_nook.core.ducts.usable import Usable, usable, usable_of
 from gale_nook.core.heat.loss import design_loss
 from gale_nook.core.job import Job, fact

@@ -7,9 +7,9 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from gale_nook.core.ducts.air_state import AirState
 from gale_nook.core.ducts.heating import shares_of_zones
 from gale_nook.core.ducts.places import set_c
-from gale_nook.core.ducts.state import AirState
 from gale_nook.core.ducts.usable import usable
 from gale_nook.core.heat.dew import saturation_pressure_pa
 from gale_nook.core.heat.loss import design_loss

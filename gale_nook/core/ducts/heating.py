@@ -5,9 +5,9 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from gale_nook.core.ducts.air_state import AirState
 from gale_nook.core.ducts.installed import Installed, installed, room_with
 from gale_nook.core.ducts.places import set_c
-from gale_nook.core.ducts.state import AirState
 from gale_nook.core.heat.burner import ON_BELOW_K, Burner
 from gale_nook.core.heat.load_space import STEP_S, VENTILATION
 from gale_nook.core.heat.loss import design_loss

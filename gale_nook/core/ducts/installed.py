@@ -7,8 +7,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from gale_nook.core.base.heater_sheet import HeaterSheet
+from gale_nook.core.ducts.air_state import AirState
 from gale_nook.core.ducts.places import OUTSIDE
-from gale_nook.core.ducts.state import AirState
 from gale_nook.core.ducts.usable import Usable, usable
 from gale_nook.core.heat.burner import derated_w
 from gale_nook.core.heat.load_space import LoadSpace

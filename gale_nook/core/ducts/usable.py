@@ -6,13 +6,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from gale_nook.core.ducts.air_state import AirState
 from gale_nook.core.ducts.layout import Layout, layout
-from gale_nook.core.ducts.state import (
-    AirState,
-    Throttles,
-    state_at_limit,
-    throttles_of,
-)
+from gale_nook.core.ducts.state import state_at_limit
+from gale_nook.core.ducts.throttles import Throttles, throttles_of
 from gale_nook.core.job import Job, fact
 
 NEAR_ENOUGH_K = 1e-3

@@ -121,7 +121,7 @@ def test_the_guess_decides_nothing_and_mass_balances(case: dict[str, Any], guess
 
 @pytest.mark.parametrize("seed", range(60))
 def test_trees_of_any_size_are_solved_at_any_pressure(seed: int) -> None:
-    """A source that gives the same pressure at any flow is the hardest: nothing of its own bends."""
+    """A source that gives the same pressure at any flow is the hardest case."""
     chance = random.Random(seed)
     outlets, source_pa = chance.choice([1, 3, 10, 30, 60]), 10 ** chance.uniform(-3, 4)
     network = network_of(tree_case(outlets, seed, source_pa), 1.0, 2e-5)

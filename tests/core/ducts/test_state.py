@@ -12,9 +12,11 @@ import pytest
 from scipy.integrate import solve_ivp
 
 from gale_nook.core.ducts import tree
+from gale_nook.core.ducts.air_state import AirState
 from gale_nook.core.ducts.fan import Fan, curve_pa, fan_values
 from gale_nook.core.ducts.places import OUTSIDE
-from gale_nook.core.ducts.state import AirState, Throttles, air_state
+from gale_nook.core.ducts.state import air_state
+from gale_nook.core.ducts.throttles import Throttles
 from gale_nook.core.ducts.warmth import inside_w_mk, outside_w_mk
 from gale_nook.core.job import Job
 from gale_nook.core.physics.air import HEAT_CAPACITY_J_KGK

@@ -10,7 +10,8 @@ from hypothesis import strategies as st
 
 from gale_nook.core.ducts.balance import asked_shares, balanced
 from gale_nook.core.ducts.closing import closed_sets
-from gale_nook.core.ducts.state import Throttles, air_state
+from gale_nook.core.ducts.state import air_state
+from gale_nook.core.ducts.throttles import Throttles
 from gale_nook.core.ducts.usable import usable, usable_of
 from gale_nook.core.errors import BadInput
 from gale_nook.core.job import Job

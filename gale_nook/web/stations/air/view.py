@@ -9,6 +9,7 @@ from typing import Any
 from markupsafe import Markup
 
 from gale_nook.core.air.run_rules import counted_mm, ways
+from gale_nook.core.ducts.air_state import OutletState
 from gale_nook.core.ducts.balance import OutletBalance, asked_shares, balanced
 from gale_nook.core.ducts.closing import ClosedSet, closed_sets, needed_w
 from gale_nook.core.ducts.drying import Drying, drying
@@ -16,7 +17,6 @@ from gale_nook.core.ducts.heating import ZoneHeat, warm_minutes, zone_heat
 from gale_nook.core.ducts.layout import free_area_m2, layout
 from gale_nook.core.ducts.passes import all_runs
 from gale_nook.core.ducts.returns import return_openings
-from gale_nook.core.ducts.state import OutletState
 from gale_nook.core.ducts.tree import DuctRun
 from gale_nook.core.ducts.usable import Usable, usable
 from gale_nook.core.edits.command import fresh_id
