@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 from gale_nook.core.air.bodies import duct_name, skin_mm
 from gale_nook.core.air.hot import outlet_direction
-from gale_nook.core.ducts.air_state import AirState
+from gale_nook.core.ducts.air_state import AirState, told_c
 from gale_nook.core.ducts.passes import all_runs
 from gale_nook.core.ducts.places import zone_box
 from gale_nook.core.ducts.returns import return_openings
@@ -277,7 +277,8 @@ def _figures(seen: Seen, runs: Sequence[DuctRun], state: AirState | None) -> Ite
         if run is None:
             continue
         at = seen.project(run.geometry.mouth)
-        celsius = format_quantity(round(outlet.temperature_c), "c", seen.system)
+        more, shown = told_c(outlet.temperature_c)
+        celsius = more + format_quantity(shown, "c", seen.system)
         speed = format_quantity(round(outlet.velocity_m_s, 1), "m_s", seen.system)
         text = f"{celsius}, {speed}"
         place = _beside(at, text, labels)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from gale_nook.core.ducts.air_state import OutletState
+from gale_nook.core.ducts.air_state import OutletState, told_c
 from gale_nook.core.ducts.closing import closable_ducts, closed, needed_w, usable_open
 from gale_nook.core.ducts.heating import zone_heat
 from gale_nook.core.ducts.layout import layout
@@ -99,8 +99,9 @@ def enough_arrives(job: Job, this: Rule) -> Iterator[Finding]:
     if found.at is None:
         words = "Every outlet is shut: the heater shuts down."
     elif found.shuts_down:
+        more, celsius = told_c(found.at.heater_c)
         words = (
-            f"Even at its least output the warm end gets {q(round(found.at.heater_c), 'c')}, where "
+            f"Even at its least output the warm end gets {more}{q(celsius, 'c')}, where "
             f"{q(found.limit_c, 'c')} is its limit: the heater shuts down."
         )
     elif found.throttles:

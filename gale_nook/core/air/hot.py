@@ -16,6 +16,7 @@ from gale_nook.core.ducts.tree import DuctRun, run_of
 from gale_nook.core.geometry.frames import Vec3, add, scale, turn_xy
 from gale_nook.core.geometry.shapes import Shape
 from gale_nook.core.job import Job, fact
+from gale_nook.core.physics.air import HOTTEST_C
 
 JET_STEP_MM = 20.0
 NO_WARMER_K = 1.0  # a jet is followed until it is no warmer than that over the room
@@ -69,6 +70,8 @@ def hottest(job: Job) -> tuple[Warm, ...]:
         lift = at_the_limit(state, limit_c)
         air = state.inlet_c + lift * (float(state.pieces.air_c[index]) - state.inlet_c)
         skin = ambient + lift * (float(state.pieces.skin_c[index]) - ambient)
+        if state.heater_c > HOTTEST_C:  # nearly no air: nothing is known but the limit
+            air = skin = max(limit_c, ambient)
         middle = start + length / 2
         layers = sum(p.layers for p in run.duct.of_kind("lagging") if p.at_mm <= middle < p.end_mm)
         place = plan_layout.pieces.places[number]
@@ -180,6 +183,8 @@ def jets(job: Job) -> tuple[Jet, ...]:
         along = outlet_direction(run)
         room = state.layout.zone_c.get(outlet.zone, state.inlet_c)
         air = state.inlet_c + lift * (outlet.temperature_c - state.inlet_c)
+        if state.heater_c > HOTTEST_C:
+            air = max(state.layout.fan.outlet_limit_c, room)
         bore = state.layout.outlet_bore_mm.get(outlet.id, run.kind.bore_mm)
         physics = works.physics
         results.append(

@@ -8,7 +8,7 @@ from typing import Any
 
 from gale_nook.core.ducts.layout import Layout
 from gale_nook.core.ducts.network import Flows
-from gale_nook.core.physics.air import HEAT_CAPACITY_J_KGK, density_kg_m3
+from gale_nook.core.physics.air import HEAT_CAPACITY_J_KGK, HOTTEST_C, density_kg_m3
 
 WHOLE = "warm-end"  # the outlet of a heater without ducts
 
@@ -123,3 +123,12 @@ def outlet_state(
     zone_c = plan_layout.zone_c.get(who[2], plan_layout.back.inlet_c)
     heat = flow_kg_s * HEAT_CAPACITY_J_KGK * (celsius - zone_c)
     return OutletState(*who, flow_kg_s, m3_s * 3600, celsius, m3_s / area_m2, heat)
+
+
+def told_c(celsius: float) -> tuple[str, int]:
+    """Return a temperature of the air as it is told: no figure hotter than any heater blows.
+
+    >>> told_c(96.4), told_c(4200.0)
+    (('', 96), ('more than ', 200))
+    """
+    return ("more than ", round(HOTTEST_C)) if celsius > HOTTEST_C else ("", round(celsius))

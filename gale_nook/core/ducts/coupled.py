@@ -132,7 +132,10 @@ class CoupledSolver:
         for _ in range(MOST_ROUNDS):
             if change > FROZEN_K:
                 conductance, skin = conductance_w_mk(
-                    self.pieces.walls, flows.branch_kg_s[self.pieces.duct], air, skin
+                    self.pieces.walls,
+                    flows.branch_kg_s[self.pieces.duct],
+                    np.minimum(air, HOTTEST_C),
+                    skin,
                 )
             new, ends = self._along(flows.branch_kg_s, flows.total_kg_s, conductance)
             change = float(np.abs(new - air).max())

@@ -6,7 +6,7 @@ from typing import Any
 
 from gale_nook.core.physics.constants import AIR_CONSTANT_J_KGK, ZERO_C_K
 
-HOTTEST_C = 600.0  # air is not looked at hotter
+HOTTEST_C = 200.0  # no heater blows hotter; properties stay as they are there
 HEAT_CAPACITY_J_KGK = 1006.0  # dry air, 0 to 120 °C within 0.4 %
 PRANDTL = 0.7
 

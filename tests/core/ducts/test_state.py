@@ -5,17 +5,19 @@ beginning decides nothing.
 from __future__ import annotations
 
 import math
+import random
 from dataclasses import replace
 
 import numpy as np
 import pytest
 from scipy.integrate import solve_ivp
 
+from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.ducts import tree
 from gale_nook.core.ducts.air_state import AirState
 from gale_nook.core.ducts.fan import Fan, curve_pa, fan_values
 from gale_nook.core.ducts.places import OUTSIDE
-from gale_nook.core.ducts.state import air_state
+from gale_nook.core.ducts.state import air_state, state_at_limit
 from gale_nook.core.ducts.throttles import Throttles
 from gale_nook.core.ducts.warmth import inside_w_mk, outside_w_mk
 from gale_nook.core.job import Job
@@ -252,3 +254,42 @@ def test_velocity_is_flow_through_the_open_bore() -> None:
     outlet = _state(ducted()).outlets[0]
     area = math.pi * 0.0375**2
     assert outlet.velocity_m_s == pytest.approx(outlet.flow_m3_h / 3600 / area)
+
+
+@pytest.mark.parametrize("seed", range(40))
+def test_any_ducting_comes_to_rest_at_one_state(seed: int) -> None:
+    """Throttled, starved by a tight zone, at any bore, output and altitude, even where the warm end
+    would melt: one state, wherever it begins, with all its heat and air somewhere.
+    """
+    chance = random.Random(seed)
+    kinds = [kind.id for kind in load_catalogue().air_equipment.ducts]
+    tight = Zone(
+        id="bath",
+        name="bath",
+        kind="bath",
+        from_x_mm=2600,
+        to_x_mm=3300,
+        left_y_mm=100,
+        right_y_mm=890,
+        divider="door",
+        opening_cm2=chance.choice([0.0, 0.1, 3.0, 400.0]),
+    )
+    ducts = tuple(
+        each.model_copy(update={"kind": chance.choice(kinds)})
+        for each in two_outlets(zone=chance.choice(["bath", "living"]))
+    )
+    altitude = {"altitude_m": chance.choice([0.0, 1500.0, 4500.0])}
+    plan_layout = layout_of(ducted(*ducts, heat=altitude, zones=(tight,)))
+    names = [run.duct.id for run in plan_layout.runs if run.duct.outlet is not None]
+    shares = {name: chance.choice([0.05, 0.2, 1.0]) for name in names}
+    shut = frozenset(name for name in names[1:] if chance.random() < 0.3)
+    how, output_w = Throttles(shut, shares), chance.uniform(900.0, 4000.0)
+    state = air_state(plan_layout, output_w, how)
+    assert state is not None
+    assert sum(state.delivered_w.values()) == pytest.approx(output_w, rel=1e-6)
+    assert sum(o.flow_kg_s for o in state.outlets) == pytest.approx(state.total_kg_s, rel=1e-6)
+    near = air_state(plan_layout, 4900.0 - output_w, Throttles())
+    again = air_state(plan_layout, output_w, how, near)
+    assert again is not None
+    assert again.total_kg_s == pytest.approx(state.total_kg_s, rel=1e-5)
+    assert state_at_limit(plan_layout, 108.0, how) is not None

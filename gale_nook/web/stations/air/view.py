@@ -9,7 +9,7 @@ from typing import Any
 from markupsafe import Markup
 
 from gale_nook.core.air.run_rules import counted_mm, ways
-from gale_nook.core.ducts.air_state import OutletState
+from gale_nook.core.ducts.air_state import OutletState, told_c
 from gale_nook.core.ducts.balance import OutletBalance, asked_shares, balanced
 from gale_nook.core.ducts.closing import ClosedSet, closed_sets, needed_w
 from gale_nook.core.ducts.drying import Drying, drying
@@ -69,6 +69,11 @@ class AirView:
     def __init__(self, job: Job, system: UnitSystem) -> None:
         self.job, self._system = job, system
         self.air = job.plan.air
+
+    def warmth(self, celsius: float) -> str:
+        """Return a temperature of the air in words."""
+        more, shown = told_c(celsius)
+        return more + self._say(shown, "c")
 
     def _say(self, value: float, kind: str) -> str:
         return format_quantity(value, kind, self._system)
@@ -140,7 +145,7 @@ class AirView:
             can[0],
             can[1],
             f"{now.flow_m3_h:.0f} m³/h" if now is not None and blows else "",
-            self._say(round(now.temperature_c), "c") if now is not None and blows else "",
+            self.warmth(now.temperature_c) if now is not None and blows else "",
             self._say(round(now.velocity_m_s, 1), "m_s") if now is not None and blows else "",
             self._say(round(now.heat_w), "w") if now is not None and blows else "",
         )
