@@ -61,7 +61,7 @@ def zone_bars(zones: Sequence[ZoneHeat], system: UnitSystem) -> Scene:
     for index, zone in enumerate(zones):
         y = index * ROW
         gets = max(zone.gets_w or 0.0, 0.0)
-        enough = "gets" if gets >= zone.need_w else "gets short"
+        enough = "gets" if gets >= zone.need_w else "gets lacking"
         nodes.append(Text((0, y + 12), zone.name, "bar-name"))
         for offset, watts, cls, word in (
             (17.0, zone.need_w, "needs", "needs"),
