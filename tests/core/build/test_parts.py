@@ -18,6 +18,7 @@ from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.fuel import LinePart
 from gale_nook.core.quantities.sentences import say
 from gale_nook.demo.load import demo_plan
+from tests.plans import heron_blowing_free
 
 
 def test_pipe_is_cut_with_its_allowance(heron_check: Check) -> None:
@@ -51,8 +52,8 @@ def test_what_the_kit_lacks_is_bought(heron: Plan, catalogue: Catalogue) -> None
     assert lines["silencer"].to_buy == 0
 
 
-def test_saws(heron: Plan, catalogue: Catalogue) -> None:
-    plan = apply(heron, set_value("spot.mount", "plate"), catalogue)
+def test_saws(catalogue: Catalogue) -> None:
+    plan = apply(heron_blowing_free(), set_value("spot.mount", "plate"), catalogue)
     saws = {hole.name: hole.saw for hole in holes_to_cut(check(plan, catalogue).job)}
     assert saws == {
         "exhaust hole": "hole saw 38 mm",
