@@ -4,12 +4,13 @@ blow at something.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
+from dataclasses import replace
 
 from gale_nook.core.air.bodies import duct_name, skin_mm
 from gale_nook.core.air.hot import Jet, Warm, beside_c, hottest, jets, shapes_of_runs
 from gale_nook.core.catalogue.air import HeatBearing
-from gale_nook.core.ducts.passes import passed_bodies
+from gale_nook.core.ducts.passes import passed_bodies, passes
 from gale_nook.core.ducts.places import OUTSIDE, set_c
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.rule import Rule, rule
@@ -24,6 +25,7 @@ from gale_nook.core.vehicle.parts import surveyed_parts
 NEAR_MM = 250.0  # beyond it the share of the view is small
 JET_FAR_MM = 2500.0
 INSIDE, BELOW, MARGIN_MM = "inside", "below", 1.0
+LEAST_PIECE_MM = 1.0
 AT_HOLE_MM = 60.0  # so far an outlet is in the hole of the panel that it sits in
 
 
@@ -52,12 +54,9 @@ def beside_ducts(job: Job, this: Rule) -> Iterator[Finding]:
     parts += [(BELOW, part) for part in bearing_parts(job, BELOW)]
     for where, (solid, shape, bears) in parts:
         best: tuple[float, Warm, Separation] | None = None
-        for warm, tube in pieces:
+        for warm, tube in _beside_holes(job, pieces, solid.id):
             same_side = (warm.place == OUTSIDE) == (where == BELOW)
             if not same_side or _bounds_apart(tube, shape) > NEAR_MM:
-                continue
-            # what a duct passes in a hole made for it is touched by the ring, not by the duct
-            if solid.id in passed_bodies(job).get(warm.duct, ()):
                 continue
             near = separation(tube, shape)
             if near.distance_mm > NEAR_MM:
@@ -80,6 +79,45 @@ def beside_ducts(job: Job, this: Rule) -> Iterator[Finding]:
             source="surveyed parts inside and below",
             sentence=f"Nothing that heat harms is within {q(NEAR_MM)} of a duct.",
         )
+
+
+def _beside_holes(
+    job: Job, pieces: list[tuple[Warm, Shape]], body: str
+) -> Iterator[tuple[Warm, Shape]]:
+    """Yield the pieces without what lies in a hole that is made for its duct in a body: there the
+    ring touches it, not the duct. Elsewhere the same body is a thing like any other.
+    """
+    for warm, tube in pieces:
+        holes = [
+            (each.from_mm - AT_HOLE_MM, each.to_mm + AT_HOLE_MM)
+            for each in passes(job)
+            if each.part is not None and (each.duct, each.body) == (warm.duct, body)
+        ]
+        left = outside_of((warm.from_mm, warm.to_mm), holes)
+        if left == [(warm.from_mm, warm.to_mm)]:
+            yield warm, tube
+            continue
+        for start, end in left:
+            part = replace(warm, from_mm=start, to_mm=end)
+            yield part, _piece_shape(job, part)
+
+
+def outside_of(
+    stretch: tuple[float, float], holes: Iterable[tuple[float, float]]
+) -> list[tuple[float, float]]:
+    """Return what is left of a stretch outside of some others, at least LEAST_PIECE_MM long.
+
+    >>> outside_of((0.0, 300.0), [(100.0, 150.0), (250.0, 400.0)])
+    [(0.0, 100.0), (150.0, 250.0)]
+    """
+    left, (at, end) = [], stretch
+    for low, high in sorted(holes):
+        if high <= at or low >= end:
+            continue
+        left.append((at, low))
+        at = high
+    left.append((at, end))
+    return [(a, b) for a, b in left if b - a >= LEAST_PIECE_MM]
 
 
 def _beside(

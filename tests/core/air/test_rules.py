@@ -515,3 +515,11 @@ def test_furnitures_own_openings_count_for_the_way_back() -> None:
     )
     none = with_solids(ducted(cold_end="opening"), closed)
     assert found(none, "air.return_area").verdict is Verdict.UNKNOWN
+
+
+def test_what_a_duct_passes_is_checked_beside_its_hole(catalogue: Catalogue) -> None:
+    """A hole excuses the duct in it, not the rest of the duct that lies beside the same panel."""
+    found = check(demo_plan("heron"), catalogue, ("air",)).find("air.heat", "locker")
+    assert found is not None
+    assert found.measured == pytest.approx(71, abs=1.5)
+    assert found.verdict == "tight"
