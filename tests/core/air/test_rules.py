@@ -9,12 +9,14 @@ import pytest
 from gale_nook.core.air.flow_rules import outlet_sound_db
 from gale_nook.core.air.hot import beside_c, hottest, jets
 from gale_nook.core.air.run_rules import bend_counts_mm, bends_deg, counted_mm, ways
-from gale_nook.core.checking import checked
+from gale_nook.core.catalogue.book import Catalogue
+from gale_nook.core.checking import check, checked
 from gale_nook.core.ducts.usable import usable
 from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.job import Job
 from gale_nook.core.plan.air import Duct, DuctPart, ReturnOpening, Zone
 from gale_nook.core.plan.vehicle import BoxSolid, Hollow, PanelOpening, SlideOut
+from gale_nook.demo.load import demo_plan
 from tests.core.ducts.ducted import BED, duct, ducted, two_outlets
 
 SIMPLE = (duct("one", (1900, -286, 117), outlet="fixed-75"),)
