@@ -98,6 +98,9 @@ def _of_air(plan: Plan, catalogue: Catalogue) -> Iterator[tuple[str, str, Mappin
             yield f"{where}.outlet.kind", duct.outlet.kind, outlets
         for part in duct.of_kind("clip"):
             yield f"{where}.parts.{part.id}.stuff", part.stuff, clips
+    for wanted in air.wanted:
+        if wanted.kind is not None:
+            yield f"air.wanted.{wanted.id}.kind", wanted.kind, outlets
     for opening in air.returns:
         yield f"air.returns.{opening.id}.grille", opening.grille, grilles
     yield "air.panel_grille", air.panel_grille, grilles

@@ -30,6 +30,15 @@ ARROW_PX, LEAST_ARROW_PX = 9.0, 1.2  # the whole flow, and the least that is dra
 ARROW_EVERY_MM = 450.0
 LEAST_PX = 3.0
 BLOW_MM = 150.0
+WANTED_PX = 8.0
+WAYS: dict[str, Vec3] = {
+    "front": (-1.0, 0.0, 0.0),
+    "rear": (1.0, 0.0, 0.0),
+    "left": (0.0, -1.0, 0.0),
+    "right": (0.0, 1.0, 0.0),
+    "down": (0.0, 0.0, -1.0),
+    "up": (0.0, 0.0, 1.0),
+}
 PART_NAMES = {"clip": "clip", "panel": "hole", "guard": "guard", "flex": "flexible stretch"}
 
 
@@ -69,6 +78,7 @@ def air_nodes(seen: Seen, m: Mapping) -> Iterator[Node]:
     yield from _openings(seen)
     if not seen.editable:
         return
+    yield from _wanted(seen)
     for run in runs:
         yield from _bends(seen, run)
     yield from _figures(seen, runs, state)
@@ -228,6 +238,32 @@ def _openings(seen: Seen) -> Iterator[Node]:
             "id": f"grip-{seen.board}-return-{opening.id}",
         }
         yield Group(marks, grip, title=opening.name)
+
+
+def _wanted(seen: Seen) -> Iterator[Node]:
+    """Outlets that were only pointed at: a ring with a cross, and which way they are to blow."""
+    for outlet in seen.job.plan.air.wanted:
+        u, v = seen.project(outlet.at)
+        marks: list[Node] = [
+            Circle((u, v), WANTED_PX, "wanted-outlet"),
+            Line([(u - WANTED_PX, v), (u + WANTED_PX, v)], "wanted-outlet"),
+            Line([(u, v - WANTED_PX), (u, v + WANTED_PX)], "wanted-outlet"),
+        ]
+        if outlet.blows is not None:
+            tip = seen.project(add(outlet.at, scale(WAYS[outlet.blows], BLOW_MM)))
+            if math.dist((u, v), tip) > WANTED_PX:
+                marks.append(Line(arrow_head((u, v), tip), "wanted-outlet", closed=True))
+        grip = {
+            "class": "part grip grip-node",
+            "data-drag": f"wanted-{outlet.id}",
+            "data-place": f"air.wanted.{outlet.id}",
+            "data-board": seen.board,
+            "tabindex": "0",
+            "role": "button",
+            "aria-label": f"{outlet.name}, pointed at: arrow keys move it",
+            "id": f"grip-{seen.board}-wanted-{outlet.id}",
+        }
+        yield Group(marks, grip, title=outlet.name)
 
 
 def _zones(seen: Seen) -> Iterator[Node]:

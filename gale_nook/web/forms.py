@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Annotated
 
 from fastapi import UploadFile
@@ -24,25 +25,19 @@ from gale_nook.web.view_state import ViewState
 
 PREFIX = "set:"
 YES_NO = {"covered", "opens", "drain", "raised", "below_mirrored"}
-MAY_BE_EMPTY = {
-    "heat.cab_c",
-    "heat.cab_loss_w_k",
-    "heat.leakage",
-    "heat.night.start_c",
-    "heat.warm_up_h",
-    "heat.ribs.pitch_mm",
-    "heat.ribs.length_m",
-    "vehicle.floor.pitch_mm",
-    "spot.packing",
-    "pipes.mouth_from_mm",
-    "pipes.mouth_to_mm",
-    "vehicle.shell.firewall_x_mm",
-    "vehicle.shell.firewall_mm",
-    "fuel.tap_x_mm",
-    "fuel.tap_y_mm",
-    "fuel.tap_z_mm",
-}
-TIMER_OFF = ("heat.night.timers.", ".set_c")
+MAY_BE_EMPTY = re.compile(
+    r"heat\.(cab_c|cab_loss_w_k|leakage|warm_up_h|night\.start_c|ribs\.(pitch_mm|length_m))"
+    r"|heat\.night\.timers\.[^.]+\.set_c"
+    r"|vehicle\.floor\.pitch_mm|vehicle\.shell\.firewall(_x)?_mm"
+    r"|vehicle\.features\.[^.]+\.diameter_mm"
+    r"|spot\.packing"
+    r"|pilots\.[^.]+\.(rearward|right)_mm"  # until somebody has looked
+    r"|pipes\.mouth_(from|to)_mm"
+    r"|fuel\.tap_[xyz]_mm"
+    r"|air\.zones\.[^.]+\.(low_z_mm|high_z_mm|set_c)"
+    r"|air\.ducts\.[^.]+\.outlet\.share_percent"
+    r"|air\.wanted\.[^.]+\.(blows|kind)"
+)
 WHOLE = {"spot.yaw_deg", "heat.sleepers", "heat.ribs.stringers"}
 MAX_REVISION = 2**31 - 1
 MAX_COMMAND = 1_000_000  # a whole survey fits
@@ -177,22 +172,12 @@ def _change(address: str, text: str, system: UnitSystem, job: Job) -> Change:
         raise BadInput(words, text, places_of(error)[0][1]) from None
 
 
-def _may_be_empty(address: str) -> bool:
-    if address.startswith("vehicle.features.") and address.endswith(".diameter_mm"):
-        return True
-    if address.startswith("pilots.") and address.endswith((".rearward_mm", ".right_mm")):
-        return True  # until somebody has looked
-    return address in MAY_BE_EMPTY or (
-        address.startswith(TIMER_OFF[0]) and address.endswith(TIMER_OFF[1])
-    )
-
-
 def _value(address: str, text: str, system: UnitSystem) -> Value:
     leaf = address.rsplit(".", 1)[-1]
     kind = quantity_of(address)
     if leaf in YES_NO:
         return text == "yes"
-    if not text.strip() and _may_be_empty(address):
+    if not text.strip() and MAY_BE_EMPTY.fullmatch(address):
         return None
     if kind == "text":
         return text.replace("\r\n", "\n")

@@ -17,6 +17,7 @@ from typing import Any
 from pydantic import TypeAdapter
 
 import gale_nook
+from gale_nook.core.air.tree_proposals import TreeSearch, find_trees
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
 from gale_nook.core.commands import AnyCommand
@@ -152,6 +153,10 @@ def _lines(
     return line_proposals(Job(plan, book), RULES)
 
 
+def _trees(plan: Plan, book: Catalogue, _arguments: Arguments, report: Report) -> TreeSearch:
+    return find_trees(Job(plan, book), RULES, _telling(report, "laying one tree after another"))
+
+
 def _ways(plan: Plan, book: Catalogue, arguments: Arguments, report: Report) -> RouteSearch:
     tube: Tube = arguments["tube"]
     job = Job(plan, book)
@@ -184,6 +189,7 @@ KINDS: dict[str, Kind] = {
         "Trying what would clear it", _remedies, unnamed_plan, TypeAdapter(tuple[Offer, ...])
     ),
     "lines": Kind("Looking for lines", _lines, unnamed_plan, TypeAdapter(tuple[LineProposal, ...])),
+    "trees": Kind("Looking for trees of ducts", _trees, unnamed_plan, TypeAdapter(TreeSearch)),
     "ways": Kind("Looking for a way", _ways, unnamed_plan, TypeAdapter(RouteSearch)),
 }
 

@@ -20,6 +20,7 @@ from gale_nook.core.plan.air import (
     Leg,
     Outlet,
     ReturnOpening,
+    WantedOutlet,
     Zone,
 )
 from gale_nook.core.plan.pipes import RouteNode
@@ -101,6 +102,29 @@ class TakeDucts(Command):
     def words(self, before: Job) -> str:
         del before
         return "another tree of ducts"
+
+
+class TakeTree(Command):
+    """Put in a tree that was found for the outlets that were pointed at, which are there then."""
+
+    op: Literal["take-tree"] = "take-tree"
+    ducts: Annotated[tuple[Duct, ...], Field(max_length=60)]
+
+    def change(self, data: Data, before: Job) -> None:
+        TakeDucts(ducts=self.ducts).change(data, before)
+        data["air"]["wanted"] = []
+
+    def words(self, before: Job) -> str:
+        del before
+        return "took a tree of ducts"
+
+
+class AddWanted(AddItem):
+    """Point at a place where the warm air should come out."""
+
+    lists: ClassVar[re.Pattern[str]] = re.compile(r"air\.wanted")
+    collection: Literal["air.wanted"] = "air.wanted"
+    item: WantedOutlet
 
 
 class RemoveDuct(Command):
@@ -209,6 +233,8 @@ COMMANDS: tuple[type[Command], ...] = (
     AddZone,
     StartDuct,
     TakeDucts,
+    TakeTree,
+    AddWanted,
     RemoveDuct,
     SetEnd,
     PutDuctParts,

@@ -4,6 +4,7 @@ or by length.
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
@@ -11,6 +12,7 @@ from typing import Any
 import numpy as np
 
 from gale_nook.core.ducts.air_state import AirState
+from gale_nook.core.ducts.heating import zone_heat
 from gale_nook.core.ducts.layout import Layout, layout
 from gale_nook.core.ducts.path_losses import path_losses
 from gale_nook.core.ducts.state import air_state
@@ -22,6 +24,7 @@ from gale_nook.core.job import Job, fact
 
 LEAST_OPEN = 0.05
 ROUNDS = 6
+LEAST_NEED_W = 1.0
 SHARES_TOLERANCE = 0.5  # of the sum of asked shares to 100 %
 
 
@@ -71,6 +74,20 @@ def asked_shares(job: Job) -> dict[str, float] | None:
     left = max(100 - total, 0.0)
     shares = {**asked, **{name: left / len(rest) for name in rest}}
     return {name: share / sum(shares.values()) for name, share in shares.items()}
+
+
+def shares_by_need(job: Job) -> dict[str, float]:
+    """Return the share of the flow, 0 to 1, that each outlet should get by what its zone needs, by
+    its duct; in equal parts to outlets of one zone.
+    """
+    needs = {zone.zone: zone.need_w for zone in zone_heat(job)}
+    outlets = [(d.id, d.outlet.zone) for d in job.plan.air.ducts if d.outlet is not None]
+    counts = Counter(zone for _, zone in outlets)
+    weights = {
+        duct: max(needs.get(zone, 0.0), LEAST_NEED_W) / counts[zone] for duct, zone in outlets
+    }
+    whole = sum(weights.values())
+    return {duct: weight / whole for duct, weight in weights.items()}
 
 
 def balanced(job: Job, shares: Mapping[str, float]) -> tuple[OutletBalance, ...]:

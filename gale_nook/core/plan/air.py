@@ -29,7 +29,7 @@ Divider = Literal["open", "curtain", "door", "panel"]
 ReturnSpace = Literal["room", "outside", "engine-bay", "battery", "gas", "fuel"]
 DuctPartKind = Literal["clip", "lagging", "panel", "guard", "flex"]
 Leg = Literal["straight", "branch"]
-LEAST_BORE_MM = 20.0
+MOST_WANTED = 6
 
 
 class Zone(Frozen):
@@ -120,6 +120,29 @@ class Outlet(Frozen):
     aim_deg: Annotated[float, Field(ge=-90, le=90)] = 0.0
 
 
+class WantedOutlet(Frozen):
+    """An outlet that was only pointed at: trees of ducts are looked for that lead there.
+
+    Attributes:
+        blows: the way in which its air goes; None for any.
+        zone: that it heats.
+        kind: of outlet; None for one that suits.
+    """
+
+    id: ItemId
+    name: Name = "outlet"
+    x_mm: CoordinateMm
+    y_mm: CoordinateMm
+    z_mm: CoordinateMm
+    blows: Direction | None = None
+    zone: ItemId = LIVING
+    kind: CatalogueId | None = None
+
+    @property
+    def at(self) -> tuple[float, float, float]:
+        return (self.x_mm, self.y_mm, self.z_mm)
+
+
 class Duct(Frozen):
     """One duct of the tree: from the heater, or from a leg of the splitter in which another ends,
     through its corners to its last node.
@@ -187,6 +210,7 @@ class Air(Frozen):
         cold_end: how its inlet breathes: free, through an opening of the furniture, or by a duct.
         panel_grille, panel_width_mm, panel_height_mm: of the panel that it blows through.
         return_duct: from the inlet to its last node; its parts as of any duct.
+        wanted: outlets that were pointed at, for trees to be looked for.
         first_straight: whether the sheet's first straight length holds, or what is computed.
         sensor_zone: in which the thermostat's sensor hangs.
     """
@@ -197,6 +221,9 @@ class Air(Frozen):
     panel_width_mm: SizeMm = 200.0
     panel_height_mm: SizeMm = 150.0
     ducts: Annotated[tuple[Duct, ...], Field(max_length=60), AfterValidator(unique_ids)] = ()
+    wanted: Annotated[
+        tuple[WantedOutlet, ...], Field(max_length=MOST_WANTED), AfterValidator(unique_ids)
+    ] = ()
     return_duct: Duct | None = None
     returns: Annotated[
         tuple[ReturnOpening, ...], Field(max_length=30), AfterValidator(unique_ids)
@@ -235,6 +262,7 @@ class Air(Frozen):
         known = {LIVING, *(zone.id for zone in self.zones)}
         asked = [(d.id, d.outlet.zone) for d in self.ducts if d.outlet is not None]
         asked += [(opening.id, opening.zone) for opening in self.returns]
+        asked += [(wanted.name, wanted.zone) for wanted in self.wanted]
         asked.append(("the thermostat", self.sensor_zone))
         for who, zone in asked:
             if zone not in known:

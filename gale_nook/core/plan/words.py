@@ -138,6 +138,8 @@ FIELD_WORDS = {
     "covered_percent": "covered",
     "grille": "covered with",
     "faces": "looks",
+    "blows": "blows",
+    "wanted": "wanted outlets",
     "space": "its air is from",
     "divider": "behind",
     "opening_cm2": "open for air",
@@ -216,6 +218,7 @@ def item_id(address: str) -> str:
         "timers",
         "fittings",
         "returns",
+        "wanted",
         "zones",
         "ducts",
     ):

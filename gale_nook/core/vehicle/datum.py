@@ -24,7 +24,7 @@ ALONG = tuple(
         r"fuel\.(tank|own_tank)\.x_mm",
         r"fuel\.line\.nodes\.[^.]+\.x_mm",
         r"air\.(ducts\.[^.]+|return_duct)\.nodes\.[^.]+\.x_mm",
-        r"air\.returns\.[^.]+\.x_mm",
+        r"air\.(returns|wanted)\.[^.]+\.x_mm",
         r"air\.zones\.[^.]+\.(from|to)_x_mm",
         r"acceptances\.[^.]+\.at\.0",
     )

@@ -9,7 +9,7 @@ from gale_nook.core.ducts.passes import all_runs
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.heater.chosen import chosen_mount
 from gale_nook.web.page import COORDINATES, StationPage
-from gale_nook.web.stations.air.view import AirView
+from gale_nook.web.stations.air.view import FACES, AirView
 
 WARM_ENDS = (
     ("free", "free into the room"),
@@ -35,14 +35,6 @@ ZONE_KINDS = (
     ("locker", "locker"),
     ("cab", "cab"),
 )
-FACES = (
-    ("front", "forward"),
-    ("rear", "rearward"),
-    ("left", "left"),
-    ("right", "right"),
-    ("up", "up"),
-    ("down", "down"),
-)
 SPACES = (
     ("room", "the room"),
     ("outside", "outside"),
@@ -58,6 +50,7 @@ class AirPage(StationPage):
 
     has_style = True
     has_board = True
+    scripts = ("pointing.js",)
     warm_ends, cold_ends = WARM_ENDS, COLD_ENDS
     dividers, zone_kinds, faces, spaces = DIVIDERS, ZONE_KINDS, FACES, SPACES
 
@@ -75,6 +68,8 @@ class AirPage(StationPage):
             result += [f"{at}.parts.{part.id}.at_mm" for part in run.duct.parts]
         for opening in self.plan.air.returns:
             result += [f"air.returns.{opening.id}.{leaf}" for leaf in COORDINATES]
+        for outlet in self.plan.air.wanted:
+            result += [f"air.wanted.{outlet.id}.{leaf}" for leaf in COORDINATES]
         return [*super().exact_addresses, *result]
 
     @property

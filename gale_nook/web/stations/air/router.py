@@ -7,20 +7,25 @@ from typing import Annotated
 from fastapi.responses import Response
 from pydantic import Field
 
-from gale_nook.core.air.commands import AddDuctBend
+from gale_nook.core.air.commands import AddDuctBend, AddWanted
+from gale_nook.core.air.pointing import outlet_in_the_middle, pointed_outlet
 from gale_nook.core.air.station import AIR
+from gale_nook.core.air.tree_proposals import ready_for_trees
 from gale_nook.core.ducts.passes import all_runs
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.errors import BadInput
 from gale_nook.core.plan.pipes import RouteNode
-from gale_nook.web.context import EditRequest, JobId
+from gale_nook.web.context import EditRequest, JobId, Read, ReadRequest, page_for, render
 from gale_nook.web.edit_request import edit_request
 from gale_nook.web.editing import edited
 from gale_nook.web.forms import PageForm, Text
 from gale_nook.web.kept import kept_jobs
 from gale_nook.web.stations.routing import station_router
+from gale_nook.web.view_state import ViewState
+from gale_nook.web.works import ask_for, show_waiting
 
 router = station_router(AIR)
+FAR_MM = 100_000.0
 
 
 class InsertDuctBendForm(PageForm):
@@ -50,3 +55,52 @@ def insert_bend(
     where = "air.return_duct" if back else f"air.ducts.{run.duct.id}"
     command = AddDuctBend(collection=f"{where}.nodes", item=node, first=index == 0, after=after)
     return edited(ask, job_id, "air", command)
+
+
+class PointForm(PageForm):
+    """What is asked for: an outlet at a place in plan, `x y` in mm; in a usual one without."""
+
+    at: Annotated[Text, Field(max_length=60)] = ""
+
+
+@router.post("/jobs/{job_id}/air/point")
+def point(
+    ask: Annotated[EditRequest[PointForm], edit_request(PointForm)], job_id: JobId
+) -> Response:
+    """Point at a place where the warm air should come out."""
+    job = kept_jobs.of(ask.db.head(job_id).plan, ask.book)
+    at = ask.form.at
+    outlet = pointed_outlet(job, *_place(at)) if at else outlet_in_the_middle(job)
+    return edited(ask, job_id, "air", AddWanted(item=outlet))
+
+
+def _place(text: str) -> tuple[float, float]:
+    """A place in plan, mm."""
+    try:
+        x, y = (float(part) for part in text.split())
+    except ValueError:
+        raise BadInput("outlet", text, "The place could not be read; point at it again.") from None
+    if not (abs(x) < FAR_MM and abs(y) < FAR_MM):
+        raise BadInput("outlet", text, "That is far away: point at a place inside the vehicle.")
+    return x, y
+
+
+@router.post("/jobs/{job_id}/air/find")
+def find(ask: Annotated[EditRequest[PageForm], edit_request(PageForm)], job_id: JobId) -> Response:
+    """Begin to look for up to three trees; a search that was stopped is begun anew."""
+    return _search(ask, job_id, anew=True)
+
+
+@router.get("/jobs/{job_id}/air/find")
+def found(read: Read, job_id: JobId, anew: bool = False) -> Response:
+    """How far the search is, and the trees that it found."""
+    return _search(read, job_id, anew=anew)
+
+
+def _search(read: ReadRequest, job_id: int, *, anew: bool) -> Response:
+    page = page_for(read, read.db.head(job_id), "air", ViewState())
+    ready_for_trees(page.job)
+    state = ask_for(read.request, "trees", page.plan, read.book, {}, anew=anew)
+    if state.state != "done":
+        return show_waiting(state, f"{page.url}/find")
+    return render("air/found.html", page=page, found=state.found)

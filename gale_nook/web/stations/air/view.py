@@ -10,7 +10,7 @@ from markupsafe import Markup
 
 from gale_nook.core.air.run_rules import counted_mm, ways
 from gale_nook.core.ducts.air_state import OutletState, told_c
-from gale_nook.core.ducts.balance import OutletBalance, asked_shares, balanced
+from gale_nook.core.ducts.balance import OutletBalance, asked_shares, balanced, shares_by_need
 from gale_nook.core.ducts.closing import ClosedSet, closed_sets, needed_w
 from gale_nook.core.ducts.drying import Drying, drying
 from gale_nook.core.ducts.heating import ZoneHeat, warm_minutes, zone_heat
@@ -36,6 +36,14 @@ PART_WORDS = {
     "guard": "guard",
     "flex": "flexible stretch",
 }
+FACES = (
+    ("front", "forward"),
+    ("rear", "rearward"),
+    ("left", "left"),
+    ("right", "right"),
+    ("up", "up"),
+    ("down", "down"),
+)
 WITH_LENGTH = ("lagging", "guard", "flex")
 
 
@@ -278,12 +286,8 @@ class AirView:
     @property
     def shares_by_need(self) -> dict[str, Any]:
         """The command that asks of each outlet a share by what its zone needs."""
-        needs = {zone.zone: zone.need_w for zone in self.zones}
-        outlets = [(d.id, d.outlet.zone) for d in self.air.ducts if d.outlet is not None]
-        counts = {zone: sum(1 for _, z in outlets if z == zone) for _, zone in outlets}
-        weights = {duct: max(needs.get(z, 0.0), 1.0) / counts[z] for duct, z in outlets}
-        whole = sum(weights.values()) or 1.0
-        shares = [round(100 * weight / whole) for weight in weights.values()]
+        weights = shares_by_need(self.job)
+        shares = [round(100 * weight) for weight in weights.values()]
         if shares:
             shares[shares.index(max(shares))] += 100 - sum(shares)
         changes = [
@@ -343,6 +347,14 @@ class AirView:
     @property
     def splitter_kinds(self) -> list[tuple[str, str]]:
         return [(kind.id, kind.label) for kind in self.job.catalogue.air_equipment.splitters]
+
+    @property
+    def wanted_kinds(self) -> list[tuple[str, str]]:
+        return [("", "one that suits"), *self.outlet_kinds]
+
+    @property
+    def blows_choices(self) -> list[tuple[str, str]]:
+        return [("", "any way"), *FACES]
 
     @property
     def grille_kinds(self) -> list[tuple[str, str]]:

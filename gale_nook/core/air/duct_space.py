@@ -1,0 +1,307 @@
+"""The space inside that ducts can be led through: what is in the way, the panels in which a hole
+can be made, and where a wanted outlet can be.
+"""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+
+from gale_nook.core.air.heat_rules import AT_HOLE_MM, INSIDE, JET_FAR_MM, bearing_parts
+from gale_nook.core.air.hot import Jet
+from gale_nook.core.catalogue.air import DuctKind
+from gale_nook.core.ducts.fan import FanValues, fan_values
+from gale_nook.core.ducts.places import place_of, set_c
+from gale_nook.core.fuel.bodies import fuel_bodies
+from gale_nook.core.geometry.frames import Vec3, add
+from gale_nook.core.geometry.hollow import FACES, panel_boxes
+from gale_nook.core.heater.chosen import heater_sheet
+from gale_nook.core.heater.limits import least_of
+from gale_nook.core.job import Job, fact
+from gale_nook.core.pipes.bodies import pipe_bodies
+from gale_nook.core.plan.air import WantedOutlet
+from gale_nook.core.plan.vehicle import BoxSolid, Hollow
+from gale_nook.core.routing.square_search import DIRECTIONS, Box, Lattice, Node, lattice_of
+from gale_nook.core.spot.bodies import spot_bodies
+from gale_nook.core.spot.obstacles import walls
+from gale_nook.core.vehicle.bodies import vehicle_bodies
+from gale_nook.core.vehicle.floor import floor_finish_z_mm
+from gale_nook.core.vehicle.parts import opening_box, surveyed_where
+
+NOT_IN_THE_WAY = {"lift-out", "ground"}
+MARGIN_MM = 2.0  # on top of every gap, for rounding
+EDGE_MM = 15.0  # of a panel that is left round a hole
+BESIDE_MM = 90.0  # so near to something a duct is out of the way
+AT_OPENING_MM = 120.0  # kept free inside doors and windows
+LINES_APART_MM, REGULAR_MM = 15.0, 150.0
+SNAP_MM, SNAP_COSTS = 90.0, 4.0  # an outlet may be so far from where it was pointed at
+HOLLOW_KINDS, HOLLOW_FROM_MM = {"furniture", "seat", "bed"}, 200.0
+USUAL_RADIUS_MM = 50.0
+SKIN_SHARE = 0.5  # of the air's warmth over the room that is felt outside one layer of lagging
+
+
+@dataclass(frozen=True, slots=True)
+class InTheWay:
+    """A box that a duct keeps out of.
+
+    Attributes:
+        body: id of the part; name: what it is called.
+        gap_mm: that it keeps besides.
+        across: axis across which it lies as a panel that a hole may be made in; None for what no
+            hole is made in.
+        closed: it is furniture of which nobody has said that it is hollow.
+    """
+
+    body: str
+    name: str
+    box: Box
+    gap_mm: float = 0.0
+    across: int | None = None
+    closed: bool = False
+
+
+def duct_radius_mm(job: Job, kind: DuctKind, layers: int) -> float:
+    """Return half of what a duct takes across, with its lagging."""
+    return kind.outer_mm / 2 + layers * job.catalogue.air_equipment.physics.lagging_mm
+
+
+@fact
+def in_the_way(job: Job) -> tuple[InTheWay, ...]:
+    """Return everything inside that is in the way of ducts, those of the plan left out."""
+    hollow = {
+        solid.id: solid
+        for solid in job.plan.vehicle.solids
+        if isinstance(solid, BoxSolid) and solid.hollow is not None and solid.yaw_deg == 0
+    }
+    bodies = (*vehicle_bodies(job), *spot_bodies(job), *pipe_bodies(job), *fuel_bodies(job))
+    floor = floor_finish_z_mm(job)
+    closed = {
+        solid.id
+        for solid in job.plan.vehicle.solids
+        if isinstance(solid, BoxSolid)
+        and solid.hollow is None
+        and solid.kind in HOLLOW_KINDS
+        and solid.height_mm >= HOLLOW_FROM_MM
+    }
+    results = []
+    for body in bodies:
+        hollow_id = body.id.removeprefix("lid.")
+        if body.kind in NOT_IN_THE_WAY or body.shape.bounds[5] < floor or hollow_id in hollow:
+            continue
+        for piece in body.shape.pieces:
+            b = piece.bounds
+            box: Box = ((b[0], b[1], b[2]), (b[3], b[4], b[5]))
+            results.append(InTheWay(body.id, body.name, box, closed=body.id in closed))
+    for solid in hollow.values():
+        results.extend(_panels(solid))
+    return (*_with_heat(job, results), *_openings(job))
+
+
+def _panels(solid: BoxSolid) -> Iterator[InTheWay]:
+    """The panels of hollow furniture; a lid is opened, so that no hole is made in it."""
+    hollow = solid.hollow or Hollow()
+    for face in hollow.panels:
+        part = solid.model_copy(update={"hollow": hollow.model_copy(update={"panels": (face,)})})
+        across = None if face in hollow.lids else FACES[face][0]
+        for low, size in panel_boxes(part):
+            yield InTheWay(solid.id, solid.name, (low, add(low, size)), across=across)
+
+
+def _openings(job: Job) -> Iterator[InTheWay]:
+    """Doors and windows, with room inside of them."""
+    for opening in job.plan.vehicle.openings:
+        low, size = opening_box(job, opening)
+        yield InTheWay(
+            f"opening.{opening.id}",
+            opening.name,
+            (low, add(low, size)),
+            gap_mm=_wall_mm(job) + AT_OPENING_MM,
+        )
+
+
+def _wall_mm(job: Job) -> float:
+    shell = job.plan.vehicle.shell
+    return (shell.outer_width_mm - shell.floor_width_mm) / 2
+
+
+def _with_heat(job: Job, these: Iterable[InTheWay]) -> Iterator[InTheWay]:
+    """The same, with the gap by which what heat harms stays cool beside a lagged duct."""
+    bears = {solid.id: bearing.rating_c for solid, _, bearing in bearing_parts(job, INSIDE)}
+    fan = fan_of(job)
+    limit = fan.outlet_limit_c if fan is not None else 0.0
+    room = job.plan.heat.inside_c
+    skin = room + SKIN_SHARE * max(limit - room, 0.0)
+    for each in these:
+        rating = bears.get(each.body)
+        if rating is None or rating >= skin or each.across is not None or rating <= room:
+            yield each
+        else:  # by `beside_c`, of a duct of usual size
+            share = (rating - room) / (skin - room)
+            yield replace(each, gap_mm=max(USUAL_RADIUS_MM * (1 / share - 1), 10.0))
+
+
+def fan_of(job: Job) -> FanValues | None:
+    """Return the chosen heater's fan; None without one."""
+    sheet = heater_sheet(job)
+    return fan_values(sheet, job.catalogue.air_equipment.typical) if sheet is not None else None
+
+
+@dataclass(frozen=True)
+class DuctSpace:
+    """How a duct is led.
+
+    Attributes:
+        radius_mm: of what it takes across, with its lagging.
+        bend_mm: radius of its bends.
+        gap_share: of the gaps that heat asks for.
+        hollow: ids of furniture that is taken for hollow though nobody has said so.
+    """
+
+    radius_mm: float
+    bend_mm: float
+    gap_share: float = 1.0
+    hollow: frozenset[str] = frozenset()
+
+    def box(self, each: InTheWay) -> Box:
+        """Where a duct's middle may not be for one thing."""
+        out = self.radius_mm + each.gap_mm * self.gap_share + MARGIN_MM
+        low, high = each.box
+        return (
+            (
+                math.floor(low[0] - out),
+                math.floor(low[1] - out),
+                math.floor(low[2] - out),
+            ),
+            (math.ceil(high[0] + out), math.ceil(high[1] + out), math.ceil(high[2] + out)),
+        )
+
+    def hole(self, each: InTheWay) -> Box:
+        """Where a duct's middle may pass a panel."""
+        inside = self.radius_mm + EDGE_MM
+        low = tuple(math.ceil(value + inside) for value in each.box[0])
+        high = tuple(math.floor(value - inside) for value in each.box[1])
+        return (low[0], low[1], low[2]), (high[0], high[1], high[2])
+
+
+def duct_lattice(job: Job, space: DuctSpace, points: Sequence[Vec3], without: str = "") -> Lattice:
+    """Return the lattice that ducts are led through, with all that is in the way.
+
+    Args:
+        points: through which it has lines: the heater's warm end, outlets, corners of ducts.
+        without: id of a body that is not in the way.
+    """
+    things = [each for each in in_the_way(job) if not (each.closed and each.body in space.hollow)]
+    lattice = lattice_of(_lines(job, space, things, points))
+    for each in things:
+        if each.across is None and each.body != without:
+            lattice.block(space.box(each))
+    for each in things:
+        if each.across is not None:
+            lattice.let_pass(space.box(each), each.across, space.hole(each))
+    for each in things:
+        if not each.body.startswith(("shell.floor", "shell.roof", "opening.")):
+            out = space.radius_mm + BESIDE_MM
+            low, high = (add(each.box[i], (s, s, s)) for i, s in ((0, -out), (1, out)))
+            lattice.shelter((low, high))
+    for solid in job.plan.vehicle.solids:
+        if isinstance(solid, BoxSolid) and (solid.hollow is not None or solid.id in space.hollow):
+            low = (solid.x_mm, solid.y_mm, solid.z_mm)
+            lattice.shelter((low, add(low, (solid.length_mm, solid.width_mm, solid.height_mm))))
+    return lattice
+
+
+def _lines(
+    job: Job, space: DuctSpace, things: Sequence[InTheWay], points: Sequence[Vec3]
+) -> tuple[list[float], list[float], list[float]]:
+    """Coordinates of the lines: through the points, beside what is in the way, and every so far."""
+    shell = job.plan.vehicle.shell
+    half = shell.floor_width_mm / 2
+    front = shell.bulkhead_x_mm
+    if any(point[0] < front for point in points):
+        front = shell.front_x_mm
+    low = (front, -half, floor_finish_z_mm(job))
+    high = (shell.rear_x_mm, half, shell.inside_height_mm)
+    results: list[list[float]] = []
+    for axis in range(3):
+        kept = sorted({point[axis] for point in points})
+        beside = sorted({side[axis] for each in things for side in space.box(each)})
+        count = int((high[axis] - low[axis]) // REGULAR_MM)
+        regular = [low[axis] + number * REGULAR_MM for number in range(1, count + 1)]
+        inside = low[axis] + space.radius_mm, high[axis] - space.radius_mm
+        for values, apart in ((beside, LINES_APART_MM), (regular, REGULAR_MM / 2)):
+            for value in values:
+                near = any(abs(value - other) < apart for other in kept)
+                if inside[0] <= value <= inside[1] and not near:
+                    kept.append(value)
+        results.append(kept)
+    return results[0], results[1], results[2]
+
+
+def ends_of(job: Job, lattice: Lattice, wanted: WantedOutlet) -> Mapping[Node, float]:
+    """Return the points of a lattice near to where an outlet was pointed at, in the same zone, with
+    what the distance costs.
+    """
+    place = place_of(job, wanted.at)
+    near: list[list[int]] = []
+    for axis in range(3):
+        line = lattice.axes[axis]
+        near.append([i for i, c in enumerate(line) if abs(c - wanted.at[axis]) <= SNAP_MM])
+    results = {}
+    for node in itertools.product(*near):
+        point = lattice.point((node[0], node[1], node[2]))
+        distance = math.dist(point, wanted.at)
+        if distance <= SNAP_MM and place_of(job, point) == place:
+            results[node[0], node[1], node[2]] = SNAP_COSTS * distance
+    return results
+
+
+FACE_WAYS = {"front": 0, "rear": 1, "left": 2, "right": 3, "down": 4, "up": 5}
+DOWN = FACE_WAYS["down"]
+
+
+def ways_it_may_blow(job: Job, wanted: WantedOutlet, bore_mm: float) -> frozenset[int]:
+    """Return the ways in which an outlet can blow from where it was pointed at: the one that is
+    asked for, else those that are free in front and meet nothing that heat harms; places in
+    DIRECTIONS. Where there is none, all but down.
+    """
+    if wanted.blows is not None:
+        return frozenset({FACE_WAYS[wanted.blows]})
+    ways = [way for way in range(6) if way != DOWN]
+    good = [way for way in ways if _may_blow(job, wanted, bore_mm, way)]
+    return frozenset(good or ways)
+
+
+def _may_blow(job: Job, wanted: WantedOutlet, bore_mm: float, way: int) -> bool:
+    fan, physics = fan_of(job), job.catalogue.air_equipment.physics
+    if fan is None:
+        return False
+    jet = Jet(
+        wanted.id,
+        wanted.name,
+        wanted.at,
+        DIRECTIONS[way],
+        bore_mm,
+        fan.outlet_limit_c,
+        set_c(job, wanted.zone),
+        physics.jet_core,
+        physics.jet_spread_deg,
+    )
+    for _, shape, bears in bearing_parts(job, INSIDE):
+        at = jet.meets(shape, JET_FAR_MM, AT_HOLE_MM)
+        if at is not None and jet.celsius_at(at) > bears.rating_c:
+            return False
+    narrow = replace(jet, bore_mm=bore_mm / 2, core=2 * physics.jet_core, spread_deg=0.0)
+    free_mm = least_of(job, "outlet_free_mm", 0.0)
+    shapes = [shape for _, _, shape in surveyed_where(job, INSIDE)]
+    shapes += [wall.shape for wall in walls(job)]
+    return all(narrow.meets(shape, free_mm + SNAP_MM, AT_HOLE_MM) is None for shape in shapes)
+
+
+def stretch_boxes(points: Sequence[Vec3], radius_mm: float) -> Iterator[Box]:
+    """Yield the boxes round the straights of a duct that is laid already."""
+    for start, end in itertools.pairwise(points):
+        low = tuple(min(a, b) - radius_mm for a, b in zip(start, end, strict=True))
+        high = tuple(max(a, b) + radius_mm for a, b in zip(start, end, strict=True))
+        yield (low[0], low[1], low[2]), (high[0], high[1], high[2])
