@@ -6,29 +6,24 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
-from gale_nook.core.air.heat_rules import AT_HOLE_MM, INSIDE, JET_FAR_MM, bearing_parts
-from gale_nook.core.air.hot import Jet
+from gale_nook.core.air.heat_rules import INSIDE, bearing_parts
 from gale_nook.core.catalogue.air import DuctKind
 from gale_nook.core.ducts.fan import FanValues, fan_values
-from gale_nook.core.ducts.places import place_of, set_c
 from gale_nook.core.fuel.bodies import fuel_bodies
 from gale_nook.core.geometry.frames import Vec3, add
 from gale_nook.core.geometry.hollow import FACES, panel_boxes
 from gale_nook.core.heater.chosen import heater_sheet
-from gale_nook.core.heater.limits import least_of
 from gale_nook.core.job import Job, fact
 from gale_nook.core.pipes.bodies import pipe_bodies
-from gale_nook.core.plan.air import WantedOutlet
 from gale_nook.core.plan.vehicle import BoxSolid, Hollow
-from gale_nook.core.routing.square_search import DIRECTIONS, Box, Lattice, Node, lattice_of
+from gale_nook.core.routing.square_search import Box, Lattice, lattice_of
 from gale_nook.core.spot.bodies import spot_bodies
-from gale_nook.core.spot.obstacles import walls
 from gale_nook.core.vehicle.bodies import vehicle_bodies
 from gale_nook.core.vehicle.floor import floor_finish_z_mm
-from gale_nook.core.vehicle.parts import opening_box, surveyed_where
+from gale_nook.core.vehicle.parts import opening_box
 
 NOT_IN_THE_WAY = {"lift-out", "ground"}
 MARGIN_MM = 2.0  # on top of every gap, for rounding
@@ -36,7 +31,6 @@ EDGE_MM = 15.0  # of a panel that is left round a hole
 BESIDE_MM = 90.0  # so near to something a duct is out of the way
 AT_OPENING_MM = 120.0  # kept free inside doors and windows
 LINES_APART_MM, REGULAR_MM = 15.0, 150.0
-SNAP_MM, SNAP_COSTS = 90.0, 4.0  # an outlet may be so far from where it was pointed at
 HOLLOW_KINDS, HOLLOW_FROM_MM = {"furniture", "seat", "bed"}, 200.0
 USUAL_RADIUS_MM = 50.0
 SKIN_SHARE = 0.5  # of the air's warmth over the room that is felt outside one layer of lagging
@@ -200,16 +194,32 @@ def duct_lattice(job: Job, space: DuctSpace, points: Sequence[Vec3], without: st
     for each in things:
         if each.across is not None:
             lattice.let_pass(space.box(each), each.across, space.hole(each))
-    for each in things:
-        if not each.body.startswith(("shell.floor", "shell.roof", "opening.")):
-            out = space.radius_mm + BESIDE_MM
-            low, high = (add(each.box[i], (s, s, s)) for i, s in ((0, -out), (1, out)))
-            lattice.shelter((low, high))
-    for solid in job.plan.vehicle.solids:
-        if isinstance(solid, BoxSolid) and (solid.hollow is not None or solid.id in space.hollow):
-            low = (solid.x_mm, solid.y_mm, solid.z_mm)
-            lattice.shelter((low, add(low, (solid.length_mm, solid.width_mm, solid.height_mm))))
+    for box in _out_of_the_way(job, space):
+        lattice.shelter(box)
     return lattice
+
+
+def _out_of_the_way(job: Job, space: DuctSpace) -> Iterator[Box]:
+    """Where a duct is not in anybody's way: along the walls, in hollow furniture, under a bed."""
+    out, floor = space.radius_mm + BESIDE_MM, floor_finish_z_mm(job)
+    for body in vehicle_bodies(job):
+        if body.kind == "wall":
+            b = body.shape.bounds
+            yield (b[0], b[1] - out, b[2]), (b[3], b[4] + out, b[5])
+    for solid in job.plan.vehicle.solids:
+        if not isinstance(solid, BoxSolid):
+            continue
+        low, high = box_of(solid)
+        if solid.hollow is not None or solid.id in space.hollow:
+            yield low, high
+        elif solid.kind == "bed":
+            yield (low[0], low[1], floor), (high[0], high[1], low[2])
+
+
+def box_of(solid: BoxSolid) -> Box:
+    """Return the box of a part; turned furniture counts as if it were not."""
+    low = (solid.x_mm, solid.y_mm, solid.z_mm)
+    return low, add(low, (solid.length_mm, solid.width_mm, solid.height_mm))
 
 
 def _lines(
@@ -237,66 +247,6 @@ def _lines(
                     kept.append(value)
         results.append(kept)
     return results[0], results[1], results[2]
-
-
-def ends_of(job: Job, lattice: Lattice, wanted: WantedOutlet) -> Mapping[Node, float]:
-    """Return the points of a lattice near to where an outlet was pointed at, in the same zone, with
-    what the distance costs.
-    """
-    place = place_of(job, wanted.at)
-    near: list[list[int]] = []
-    for axis in range(3):
-        line = lattice.axes[axis]
-        near.append([i for i, c in enumerate(line) if abs(c - wanted.at[axis]) <= SNAP_MM])
-    results = {}
-    for node in itertools.product(*near):
-        point = lattice.point((node[0], node[1], node[2]))
-        distance = math.dist(point, wanted.at)
-        if distance <= SNAP_MM and place_of(job, point) == place:
-            results[node[0], node[1], node[2]] = SNAP_COSTS * distance
-    return results
-
-
-FACE_WAYS = {"front": 0, "rear": 1, "left": 2, "right": 3, "down": 4, "up": 5}
-DOWN = FACE_WAYS["down"]
-
-
-def ways_it_may_blow(job: Job, wanted: WantedOutlet, bore_mm: float) -> frozenset[int]:
-    """Return the ways in which an outlet can blow from where it was pointed at: the one that is
-    asked for, else those that are free in front and meet nothing that heat harms; places in
-    DIRECTIONS. Where there is none, all but down.
-    """
-    if wanted.blows is not None:
-        return frozenset({FACE_WAYS[wanted.blows]})
-    ways = [way for way in range(6) if way != DOWN]
-    good = [way for way in ways if _may_blow(job, wanted, bore_mm, way)]
-    return frozenset(good or ways)
-
-
-def _may_blow(job: Job, wanted: WantedOutlet, bore_mm: float, way: int) -> bool:
-    fan, physics = fan_of(job), job.catalogue.air_equipment.physics
-    if fan is None:
-        return False
-    jet = Jet(
-        wanted.id,
-        wanted.name,
-        wanted.at,
-        DIRECTIONS[way],
-        bore_mm,
-        fan.outlet_limit_c,
-        set_c(job, wanted.zone),
-        physics.jet_core,
-        physics.jet_spread_deg,
-    )
-    for _, shape, bears in bearing_parts(job, INSIDE):
-        at = jet.meets(shape, JET_FAR_MM, AT_HOLE_MM)
-        if at is not None and jet.celsius_at(at) > bears.rating_c:
-            return False
-    narrow = replace(jet, bore_mm=bore_mm / 2, core=2 * physics.jet_core, spread_deg=0.0)
-    free_mm = least_of(job, "outlet_free_mm", 0.0)
-    shapes = [shape for _, _, shape in surveyed_where(job, INSIDE)]
-    shapes += [wall.shape for wall in walls(job)]
-    return all(narrow.meets(shape, free_mm + SNAP_MM, AT_HOLE_MM) is None for shape in shapes)
 
 
 def stretch_boxes(points: Sequence[Vec3], radius_mm: float) -> Iterator[Box]:

@@ -13,10 +13,9 @@ from gale_nook.core.air.duct_space import (
     DuctSpace,
     duct_lattice,
     duct_radius_mm,
-    ends_of,
     stretch_boxes,
-    ways_it_may_blow,
 )
+from gale_nook.core.air.outlet_places import ends_of, ways_it_may_blow
 from gale_nook.core.air.run_rules import bend_counts_mm
 from gale_nook.core.catalogue.air import DuctKind
 from gale_nook.core.ducts.ends import End, warm_end
@@ -37,6 +36,7 @@ PANEL_COSTS_MM, OPEN_SHARE = 120.0, 2.0
 SPLITTER_COSTS_MM, FAR_SHARE = 200.0, 0.4
 SPLITTER_MM, SPLITTER_STEP_MM = 75.0, 80.0  # half of a splitter; places that are tried for it
 OUTLET_STRAIGHT_MM = 20.0
+HASTE = 1.5
 STRAY_MM = 1.0  # so far a bend may have left its straight in a panel's hole
 ALONG = 0.999  # of a unit vector: it goes along one of the vehicle's directions
 SHORT_FIRST_MM = 30.0
@@ -230,7 +230,7 @@ def _led(
         space.bend_mm,
         ends_of(job, lattice, outlet),
         arrives,
-        SquareCosts(bend_counts_mm(job), PANEL_COSTS_MM, OPEN_SHARE),
+        SquareCosts(bend_counts_mm(job), PANEL_COSTS_MM, OPEN_SHARE, HASTE),
         OUTLET_STRAIGHT_MM,
         space.radius_mm + math.sqrt(2 * space.bend_mm * STRAY_MM),
     ).run()

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any
 
@@ -54,24 +55,37 @@ def passes(job: Job) -> tuple[Pass, ...]:
     """Return every place where the centre line of a duct passes through something that a hole can
     be cut in.
     """
-    results = []
+    results: list[Pass] = []
     bodies = [b for b in vehicle_bodies(job) if b.kind in (*PASSABLE_KINDS, *PASSABLE_SHELL)]
     for run in all_runs(job):
-        for body in bodies:
-            for start, end in inside_stretches(run.geometry, body.shape):
-                middle = (start + end) / 2
-                part = hole_at(run.duct, start, end)
-                results.append(Pass(run.duct.id, body.id, body.name, middle, start, end, part))
+        found = [
+            Pass(run.duct.id, body.id, body.name, (start + end) / 2, start, end, None)
+            for body in bodies
+            for start, end in inside_stretches(run.geometry, body.shape)
+        ]
+        results += with_holes(run.duct, found)
     return tuple(results)
 
 
-def hole_at(duct: Duct, from_mm: float, to_mm: float) -> DuctPart | None:
-    """Return the hole that is made for a passage: the nearest one within reach of it."""
-    near = [
-        (max(from_mm - part.at_mm, part.at_mm - to_mm, 0.0), part) for part in duct.of_kind("panel")
-    ]
-    best = min(near, key=lambda pair: pair[0], default=None)
-    return best[1] if best is not None and best[0] <= HOLE_MM else None
+def with_holes(duct: Duct, found: Sequence[Pass]) -> Iterator[Pass]:
+    """Yield the passages of a duct with the hole that is made for each: the nearest one within
+    reach. A hole is made for one passage only, the one that it is nearest to.
+    """
+    made: dict[int, tuple[float, DuctPart]] = {}
+    for part in duct.of_kind("panel"):
+        near = [
+            (_away_mm(each, part.at_mm), abs(each.at_mm - part.at_mm), number)
+            for number, each in enumerate(found)
+        ]
+        away, _, number = min(near, default=(HOLE_MM + 1.0, 0.0, -1))
+        if away <= HOLE_MM and (number not in made or away < made[number][0]):
+            made[number] = (away, part)
+    for number, each in enumerate(found):
+        yield replace(each, part=made[number][1]) if number in made else each
+
+
+def _away_mm(each: Pass, at_mm: float) -> float:
+    return max(each.from_mm - at_mm, at_mm - each.to_mm, 0.0)
 
 
 @lru_cache(maxsize=2048)

@@ -171,11 +171,14 @@ class SquareCosts:
         bend_mm: a square bend.
         panel_mm: a panel that is passed.
         open_share: of the length that lies in the open, on top.
+        haste: how much what is left counts; at 1 the cheapest run is found, above it one at most so
+            much dearer, sooner.
     """
 
     bend_mm: float
     panel_mm: float
     open_share: float
+    haste: float = 1.0
 
 
 class Label(NamedTuple):
@@ -233,14 +236,14 @@ class SquareSearch:
             label = Label(start.node, -1, start.cost_mm, None)
             for way in start.ways:
                 self._go(heap, best, label, way, start)
-        looked_at = 0
-        while heap and looked_at < MOST_LOOKED_AT:
+        closed: set[tuple[Node, int]] = set()
+        while heap and len(closed) < MOST_LOOKED_AT:
             _, _, ended, label = heapq.heappop(heap)
             if ended:
                 return self._corners(label)
-            if label.cost_mm > best.get((label.node, label.way), np.inf):
+            if (label.node, label.way) in closed:
                 continue
-            looked_at += 1
+            closed.add((label.node, label.way))
             for way in range(6):
                 if way // 2 != label.way // 2:
                     self._go(heap, best, label, way, None)
@@ -278,7 +281,7 @@ class SquareSearch:
             key = (landing.node, way)
             if cost < best.get(key, np.inf):
                 best[key] = cost
-                ahead = cost + self._ahead(landing.node, way)
+                ahead = cost + self.costs.haste * self._ahead(landing.node, way)
                 reached = Label(landing.node, way, cost, label)
                 heapq.heappush(heap, (ahead, next(self._counter), False, reached))
 
