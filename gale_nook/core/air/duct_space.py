@@ -18,7 +18,7 @@ from gale_nook.core.geometry.hollow import FACES, panel_boxes
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job, fact
 from gale_nook.core.pipes.bodies import pipe_bodies
-from gale_nook.core.plan.vehicle import BoxSolid, Hollow
+from gale_nook.core.plan.vehicle import BoxSolid, Hollow, Solid
 from gale_nook.core.routing.square_search import Box, Lattice, lattice_of
 from gale_nook.core.spot.bodies import spot_bodies
 from gale_nook.core.vehicle.bodies import vehicle_bodies
@@ -31,6 +31,7 @@ EDGE_MM = 15.0  # of a panel that is left round a hole
 BESIDE_MM = 90.0  # so near to something a duct is out of the way
 AT_OPENING_MM = 120.0  # kept free inside doors and windows
 LINES_APART_MM, REGULAR_MM = 15.0, 150.0
+BOARD_KINDS, BOARD_MM = {"furniture", "step-locker", "panel"}, 40.0
 HOLLOW_KINDS, HOLLOW_FROM_MM = {"furniture", "seat", "bed"}, 200.0
 USUAL_RADIUS_MM = 50.0
 SKIN_SHARE = 0.5  # of the air's warmth over the room that is felt outside one layer of lagging
@@ -77,8 +78,9 @@ def in_the_way(job: Job) -> tuple[InTheWay, ...]:
         if isinstance(solid, BoxSolid)
         and solid.hollow is None
         and solid.kind in HOLLOW_KINDS
-        and solid.height_mm >= HOLLOW_FROM_MM
+        and min(solid.length_mm, solid.width_mm, solid.height_mm) >= HOLLOW_FROM_MM
     }
+    boards = {s.id: s for s in job.plan.vehicle.solids if _is_board(s)}
     results = []
     for body in bodies:
         hollow_id = body.id.removeprefix("lid.")
@@ -87,10 +89,25 @@ def in_the_way(job: Job) -> tuple[InTheWay, ...]:
         for piece in body.shape.pieces:
             b = piece.bounds
             box: Box = ((b[0], b[1], b[2]), (b[3], b[4], b[5]))
-            results.append(InTheWay(body.id, body.name, box, closed=body.id in closed))
+            across = _thin_axis(box) if body.id in boards else None
+            results.append(
+                InTheWay(body.id, body.name, box, across=across, closed=body.id in closed)
+            )
     for solid in hollow.values():
         results.extend(_panels(solid))
     return (*_with_heat(job, results), *_openings(job))
+
+
+def _is_board(solid: Solid) -> bool:
+    """Whether a part is a single board, in which a hole can be made as in a panel."""
+    if not isinstance(solid, BoxSolid) or solid.hollow is not None or solid.yaw_deg != 0:
+        return False
+    size = (solid.length_mm, solid.width_mm, solid.height_mm)
+    return solid.kind in BOARD_KINDS and min(size) <= BOARD_MM
+
+
+def _thin_axis(box: Box) -> int:
+    return min(range(3), key=lambda axis: box[1][axis] - box[0][axis])
 
 
 def _panels(solid: BoxSolid) -> Iterator[InTheWay]:

@@ -66,8 +66,8 @@ def _bare(
 ) -> Duct:
     works = job.catalogue.air_equipment
     wanted, outlet = leg.outlet, None
-    only = leg.before is None or tree.outlets_after(leg) > 1
-    kind = options.main if only else options.branch
+    carries = leg.before is None or tree.outlets_after(leg) > 1
+    kind = options.main if carries and leg.wide else options.branch
     if wanted is not None:
         fitting = _outlet_kind(job, wanted, kind, fixed)
         if fitting.bore_mm > kind.bore_mm + SAME_BORE_MM:

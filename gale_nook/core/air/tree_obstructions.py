@@ -19,13 +19,14 @@ from gale_nook.core.geometry.frames import add, scale
 from gale_nook.core.heater.limits import least_of
 from gale_nook.core.job import Job
 from gale_nook.core.plan.air import WantedOutlet
-from gale_nook.core.plan.vehicle import Hollow
+from gale_nook.core.plan.vehicle import Direction, Hollow
 from gale_nook.core.quantities.sentences import q
 from gale_nook.core.routing.square_search import Box
 from gale_nook.core.vehicle.commands import SetHollow
 
 AHEAD_MM = 300.0
-BLOW_WORDS = {
+BESIDE_MM, MOST_NAMED = 250.0, 3
+DIRECTION_WORDS: dict[Direction, str] = {
     "front": "forward",
     "rear": "rearward",
     "left": "to the left",
@@ -50,17 +51,21 @@ def hint_for(
     name = outlet.name
     if place_of(job, outlet.at) == OUTSIDE:
         return TreeHint(f"{_first(name)} lies outside: point at a place inside.")
-    for look in (_through_furniture, _another_way_round, _nearer, _narrower):
+    for look in (_through_furniture, _another_way_round, _blows_at, _nearer, _narrower):
         hint = look(job, wanted, outlet, options)
         if hint is not None:
             return hint
     inside = _holding(job, outlet, options)
     if inside:
         return TreeHint(f"{_first(name)} lies in {inside}, or too close to it.")
-    ahead = _right_ahead(job, options)
+    alone = (replace(options, order=(other.id,)) for other in wanted if other.id != outlet.id)
+    leaves = any(isinstance(find_tree(job, wanted, each), Tree) for each in alone)
+    ahead = "" if leaves else _right_ahead(job, options)
     if ahead:
         return TreeHint(f"No duct can leave the warm end: {ahead} lies right ahead of it.")
-    return TreeHint(f"No way leads to {name}: it is closed in by what was surveyed.")
+    beside = _beside(job, outlet)
+    near = f" Beside it are {', '.join(beside)}." if beside else ""
+    return TreeHint(f"No way was found to {name}.{near}")
 
 
 def _reached(
@@ -105,8 +110,37 @@ def _another_way_round(
     if _reached(job, others, free, options) is None:
         return None
     return TreeHint(
-        f"A duct finds a way to {outlet.name}, but not so that it blows {BLOW_WORDS[outlet.blows]}."
+        f"A duct finds a way to {outlet.name}, but not so that it blows "
+        f"{DIRECTION_WORDS[outlet.blows]}."
     )
+
+
+def _blows_at(
+    job: Job, wanted: Sequence[WantedOutlet], outlet: WantedOutlet, options: TreeOptions
+) -> TreeHint | None:
+    """A duct only comes to it in a way in which it blows at something."""
+    if outlet.blows is not None:
+        return None
+    for way, words in DIRECTION_WORDS.items():
+        turned = outlet.model_copy(update={"blows": way})
+        others = [turned if each.id == outlet.id else each for each in wanted]
+        if _reached(job, others, turned, options) is not None:
+            return TreeHint(
+                f"A duct comes to {outlet.name} only so that it blows {words}, at "
+                "something close in front or that its heat harms."
+            )
+    return None
+
+
+def _beside(job: Job, outlet: WantedOutlet) -> list[str]:
+    """What is nearest to where an outlet was pointed at."""
+    near: dict[str, float] = {}
+    for each in in_the_way(job):
+        nearest = [min(max(outlet.at[i], each.box[0][i]), each.box[1][i]) for i in range(3)]
+        away = math.dist(nearest, outlet.at)
+        if away <= BESIDE_MM:
+            near[each.name] = min(away, near.get(each.name, away))
+    return sorted(near, key=lambda name: near[name])[:MOST_NAMED]
 
 
 def _nearer(

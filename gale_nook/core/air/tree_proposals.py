@@ -16,7 +16,7 @@ from gale_nook.core.air.start import kind_for
 from gale_nook.core.air.together import AIR_TOGETHER
 from gale_nook.core.air.tree_fitting import ducts_of, throttled, with_ducts
 from gale_nook.core.air.tree_obstructions import TreeHint, hint_for
-from gale_nook.core.air.tree_search import SHORT_FIRST_MM, NoWay, TreeOptions, find_tree
+from gale_nook.core.air.tree_search import SHORT_FIRST_MM, Known, NoWay, TreeOptions, find_tree
 from gale_nook.core.catalogue.air import DuctKind
 from gale_nook.core.ducts.air_state import OutletState
 from gale_nook.core.ducts.ends import warm_end
@@ -33,7 +33,8 @@ from gale_nook.core.quantities.sentences import q
 from gale_nook.core.routing.proving import Proved, RunKind, best_that_differ, proved
 
 MOST_TREES = 3
-MOST_ORDERS = 12
+MOST_ORDERS = 6
+HEAT_RULES = {"air.heat", "air.touch"}
 HOLE_COSTS_MM = 150.0
 DIFFERENT_MM, SAMPLES = 100.0, 24
 MOVED_MM = 5.0  # by less an outlet is where it was pointed at
@@ -140,13 +141,13 @@ def find_trees(
     kind = tree_kind(job, beside)
     results: list[Proved[TreeCandidate]] = []
     without: list[tuple[NoWay, TreeOptions]] = []
-    every = list(_options(job, wanted))
+    every, known = list(_options(job, wanted)), Known()
     for number, options in enumerate(every):
         if told is not None:
             told(number, len(every))
         if _enough(kind, results, options):
             break
-        tree = find_tree(job, wanted, options)
+        tree = find_tree(job, wanted, options, known)
         if isinstance(tree, NoWay):
             without.append((tree, options))
             continue
@@ -220,10 +221,14 @@ def _orders(job: Job, wanted: Sequence[WantedOutlet]) -> Iterator[tuple[str, ...
 def _enough(
     kind: RunKind[TreeCandidate], results: Sequence[Proved[TreeCandidate]], options: TreeOptions
 ) -> bool:
-    """Whether there are as many clear trees as are shown; one is enough to lag it no thicker."""
+    """Whether there are as many clear trees as are shown. Thicker lagging is only tried where none
+    is clear and heat stands in the way of one.
+    """
     clear = [each for each in results if not each.over]
-    most = MOST_TREES if options.layers == 1 else 1
-    return len(best_that_differ(kind, clear, MOST_TREES)) >= most
+    if options.layers > 1:
+        hot = any(f.rule in HEAT_RULES for each in results for f in each.over)
+        return bool(clear) or (bool(results) and not hot)
+    return len(best_that_differ(kind, clear, MOST_TREES)) >= MOST_TREES
 
 
 def _proved(

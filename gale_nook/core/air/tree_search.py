@@ -7,7 +7,7 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from gale_nook.core.air.duct_space import (
     DuctSpace,
@@ -72,12 +72,14 @@ class TreeLeg:
         points: corners, its start and end included.
         before: the leg at whose end it begins; branch: square off from there.
         outlet: in which it ends; None for a splitter.
+        wide: it was led as wide as the main duct.
     """
 
     points: list[Vec3]
     before: TreeLeg | None = None
     branch: bool = False
     outlet: WantedOutlet | None = None
+    wide: bool = False
 
 
 @dataclass
@@ -85,6 +87,13 @@ class Tree:
     """A tree that is being built: its legs, each after the one that it comes from."""
 
     legs: list[TreeLeg] = field(default_factory=list)
+
+    def copy(self) -> Tree:
+        """Return the same tree, to be built on."""
+        copies = {id(leg): replace(leg, points=list(leg.points)) for leg in self.legs}
+        for leg in copies.values():
+            leg.before = copies[id(leg.before)] if leg.before is not None else None
+        return Tree(list(copies.values()))
 
     def outlets_after(self, leg: TreeLeg) -> int:
         """Return how many outlets a leg leads to."""
@@ -100,7 +109,7 @@ class Tree:
     def split(self, leg: TreeLeg, point: Vec3, branch: TreeLeg) -> None:
         """Put a splitter into a leg at a point of one of its straights."""
         index = _straight_with(leg.points, point)
-        rest = TreeLeg([point, *leg.points[index + 1 :]], leg, False, leg.outlet)
+        rest = TreeLeg([point, *leg.points[index + 1 :]], leg, False, leg.outlet, leg.wide)
         for other in self.legs:
             if other.before is leg:
                 other.before = rest
@@ -131,25 +140,37 @@ def _straight_with(points: Sequence[Vec3], point: Vec3) -> int:
     return off.index(min(off))
 
 
-def find_tree(job: Job, wanted: Sequence[WantedOutlet], options: TreeOptions) -> Tree | NoWay:
+Known = dict[TreeOptions, "Tree | NoWay"]
+
+
+def find_tree(
+    job: Job, wanted: Sequence[WantedOutlet], options: TreeOptions, known: Known | None = None
+) -> Tree | NoWay:
     """Return a tree to every wanted outlet, or the outlet that there is no way to.
 
     Needs a heater in its place.
+
+    Args:
+        known: trees that were found already, by how; what is found here is put with them. One that
+            leads to the first of these outlets is gone on from.
     """
-    end = warm_end(job)
-    by_id = {outlet.id: outlet for outlet in wanted}
-    tree = Tree()
-    for number, outlet_id in enumerate(options.order):
-        outlet = by_id[outlet_id]
-        if number > 0:
-            reached = _next(job, tree, outlet, options)
-        else:
-            leg = _first(job, end, outlet, options)
-            tree.legs.extend([leg] if leg is not None else [])
-            reached = leg is not None
-        if not reached:
-            return NoWay(outlet)
-    return tree
+    known = known if known is not None else {}
+    if options in known:
+        return known[options]
+    outlet = next(each for each in wanted if each.id == options.order[-1])
+    before = Tree()
+    if len(options.order) > 1:
+        found = find_tree(job, wanted, replace(options, order=options.order[:-1]), known)
+        if isinstance(found, NoWay):
+            return found
+        before = found.copy()
+        reached = _next(job, before, outlet, options)
+    else:
+        leg = _first(job, warm_end(job), outlet, options)
+        before.legs.extend([leg] if leg is not None else [])
+        reached = leg is not None
+    known[options] = before if reached else NoWay(outlet)
+    return known[options]
 
 
 def _space(job: Job, kind: DuctKind, options: TreeOptions) -> DuctSpace:
@@ -183,7 +204,7 @@ def _first(job: Job, end: End | None, outlet: WantedOutlet, options: TreeOptions
     at = lattice.nearest(start)
     begin = SquareStart(at, ways, straight_mm, own_mm=own_mm, wanted_mm=wanted_mm)
     corners = _led(job, (lattice, own), (begin,), space, outlet)
-    return TreeLeg([*begins, *corners], outlet=outlet) if corners is not None else None
+    return TreeLeg([*begins, *corners], outlet=outlet, wide=True) if corners is not None else None
 
 
 def _next(job: Job, tree: Tree, outlet: WantedOutlet, options: TreeOptions) -> bool:

@@ -14,13 +14,14 @@ from functools import cached_property
 from typing import Any, NamedTuple
 
 import numpy as np
+import scipy  # its parts are read when they are first used
 
 from gale_nook.core.geometry.frames import Vec3
 
 FREE, PASSAGE, BLOCKED = 0, 1, 2
 ROUNDING_MM = 1e-6
 SLACK_MM = 4.0  # between two bends beyond what they take, for rounding to whole millimetres
-MOST_LOOKED_AT = 60_000
+MOST_LOOKED_AT = 12_000
 SHORT_COSTS = 20.0  # a detour of so many mm is made for each mm of a straight that is wanted
 DIRECTIONS: tuple[Vec3, ...] = (
     (-1.0, 0.0, 0.0),
@@ -118,12 +119,6 @@ class Lattice:
         parts = [self._points(box, other) for other in range(3)]
         parts[axis] = slice(max(first, 0), max(last, 0))
         return (parts[0], parts[1], parts[2])
-
-    @cached_property
-    def flat(self) -> tuple[bytes, bytes, bytes]:
-        """`steps` as bytes, in C order; taken once no more is blocked."""
-        x, y, z = (np.ascontiguousarray(step, dtype=np.uint8).tobytes() for step in self.steps)
-        return x, y, z
 
 
 def lattice_of(lines: tuple[Sequence[float], Sequence[float], Sequence[float]]) -> Lattice:
@@ -228,17 +223,15 @@ class SquareSearch:
         """Return the corners of the cheapest run, start and end included; None where there is
         none.
         """
-        if not self.ends:
+        if not self.ends or not self._can_arrive:
             return None
-        heap: list[tuple[float, int, bool, Label]] = []
-        best: dict[tuple[Node, int], float] = {}
         for start in self.starts:
             label = Label(start.node, -1, start.cost_mm, None)
             for way in start.ways:
-                self._go(heap, best, label, way, start)
+                self._begin(label, way, start)
         closed: set[tuple[Node, int]] = set()
-        while heap and len(closed) < MOST_LOOKED_AT:
-            _, _, ended, label = heapq.heappop(heap)
+        while self._heap and len(closed) < MOST_LOOKED_AT:
+            _, _, ended, label = heapq.heappop(self._heap)
             if ended:
                 return self._corners(label)
             if (label.node, label.way) in closed:
@@ -246,131 +239,220 @@ class SquareSearch:
             closed.add((label.node, label.way))
             for way in range(6):
                 if way // 2 != label.way // 2:
-                    self._go(heap, best, label, way, None)
+                    self._go_on(label, way)
         return None
 
-    def _go(
-        self,
-        heap: list[tuple[float, int, bool, Label]],
-        best: dict[tuple[Node, int], float],
-        label: Label,
-        way: int,
-        start: SquareStart | None,
-    ) -> None:
+    def _begin(self, label: Label, way: int, start: SquareStart) -> None:
+        """Put every place on the heap where the first straight can bend or end."""
+        least = start.straight_mm + self.radius_mm + SLACK_MM
+        for landing in self._straight(label.node, way, 0.0, start.own_mm):
+            cost = label.cost_mm + landing.cost_mm
+            if landing.length_mm >= self.last_mm:
+                self._end(label, landing.node, way, cost + start.short_costs_mm(landing.length_mm))
+            if landing.bends and landing.length_mm >= least:
+                straight_mm = landing.length_mm - self.radius_mm
+                self._put(label, landing.node, way, cost + start.short_costs_mm(straight_mm))
+
+    def _go_on(self, label: Label, way: int) -> None:
         """Put every place on the heap where a straight from a corner can bend or end."""
-        bend = self.costs.bend_mm if start is None else 0.0
-        radius = self.radius_mm
-        least = 2 * radius + SLACK_MM if start is None else start.straight_mm + radius + SLACK_MM
-        own_mm = start.own_mm if start is not None else 0.0
-        keep_mm = radius if start is None else 0.0  # a bend takes so much
-        for landing in self._straight(label.node, way, keep_mm, own_mm):
-            cost = label.cost_mm + bend + landing.cost_mm
-            end_cost = self.ends.get(landing.node)
-            if (
-                end_cost is not None
-                and way in self.arrives
-                and landing.length_mm >= keep_mm + self.last_mm
-            ):
-                short = start.short_costs_mm(landing.length_mm) if start is not None else 0.0
-                ended = Label(landing.node, way, cost + end_cost + short, label)
-                heapq.heappush(heap, (ended.cost_mm, next(self._counter), True, ended))
-            if not landing.bends or landing.length_mm < least:
-                continue
-            if start is not None:
-                cost += start.short_costs_mm(landing.length_mm - radius)
-            key = (landing.node, way)
-            if cost < best.get(key, np.inf):
-                best[key] = cost
-                ahead = cost + self.costs.haste * self._ahead(landing.node, way)
-                reached = Label(landing.node, way, cost, label)
-                heapq.heappush(heap, (ahead, next(self._counter), False, reached))
+        steps = self._far[way][label.node]
+        if steps == 0:
+            return
+        cost = label.cost_mm + self.costs.bend_mm
+        if self._panel[way][label.node] < steps:
+            self._past_panels(label, way, cost)
+            return
+        axis, at = way // 2, label.node[way // 2]
+        span = slice(at + 1, at + 1 + steps) if way % 2 else slice(at - steps, at)
+        line = self.lattice.axes[axis]
+        lengths = np.abs(line[span] - line[at])
+        places = (*label.node[:axis], span, *label.node[axis + 1 :])
+        passed = self._passed[axis]
+        costs = cost + np.abs(passed[places] - passed[label.node])
+        best = self._best[way][places]
+        better = (lengths >= 2 * self.radius_mm + SLACK_MM) & (costs < best)
+        for index in np.flatnonzero(better).tolist():
+            place = list(label.node)
+            place[axis] = span.start + index
+            self._put(label, (place[0], place[1], place[2]), way, float(costs[index]))
+        if way in self.arrives and self._end_lines[axis][places[:axis] + places[axis + 1 :]]:
+            self._ends_on(label, way, cost, span, lengths)
+
+    def _ends_on(self, label: Label, way: int, cost: float, span: slice, lengths: Any) -> None:
+        """Put the ends on the heap that lie on a straight."""
+        axis, passed = way // 2, self._passed[way // 2]
+        for index, length in enumerate(lengths.tolist()):
+            place = list(label.node)
+            place[axis] = span.start + index
+            node = (place[0], place[1], place[2])
+            if node in self.ends and length >= self.radius_mm + self.last_mm:
+                self._end(label, node, way, cost + abs(float(passed[node] - passed[label.node])))
+
+    def _past_panels(self, label: Label, way: int, cost: float) -> None:
+        """The same for a straight that passes panels."""
+        keep_mm = self.radius_mm
+        for landing in self._straight(label.node, way, keep_mm, 0.0):
+            if way in self.arrives and landing.length_mm >= keep_mm + self.last_mm:
+                self._end(label, landing.node, way, cost + landing.cost_mm)
+            if landing.bends and landing.length_mm >= 2 * keep_mm + SLACK_MM:
+                self._put(label, landing.node, way, cost + landing.cost_mm)
+
+    def _put(self, before: Label, node: Node, way: int, cost: float) -> None:
+        """Put a corner on the heap, where none was reached more cheaply."""
+        if cost < self._best[way][node]:
+            self._best[way][node] = cost
+            left = self._ahead(node, way)
+            if left < np.inf:
+                label = Label(node, way, cost, before)
+                rank = cost + self.costs.haste * left
+                heapq.heappush(self._heap, (rank, next(self._counter), False, label))
+
+    def _end(self, before: Label, node: Node, way: int, cost: float) -> None:
+        """Put an end on the heap, where the run may end there."""
+        end_cost = self.ends.get(node)
+        if end_cost is not None and way in self.arrives:
+            label = Label(node, way, cost + end_cost, before)
+            heapq.heappush(self._heap, (label.cost_mm, next(self._counter), True, label))
 
     def _straight(self, node: Node, way: int, keep_mm: float, own_mm: float) -> Iterator[Landing]:
         """Yield the points along a straight, as far as it is free.
 
         Args:
             keep_mm: so far from the corner no panel may be passed: its bend is there.
+            own_mm: so far what the run begins at is not in the way.
         """
         axis, sign = way // 2, 1 if way % 2 else -1
-        line, count = self._lines[axis], self._counts[axis]
-        strides = self._strides[axis]
-        shelter, shelter_strides = self._shelter, self._shelter_strides
-        at = list(node)
-        length = cost = 0.0
+        line, passed = self.lattice.axes[axis], self._passed[axis]
+        at, start = list(node), float(passed[node])
+        length = panels = 0.0
         passed_mm = -np.inf
         in_panel = False
-        while True:
-            step = at[axis] if sign > 0 else at[axis] - 1
-            if not 0 <= step < count - 1:
-                return
-            on = line[step + 1] - line[step]
-            place = at.copy()
-            place[axis] = step
-            index = place[0] * strides[0] + place[1] * strides[1] + place[2]
-            state = self._states(length + on <= own_mm)[axis][index]
+        while 0 <= at[axis] + sign < len(line):
+            step = at.copy()
+            step[axis] += min(sign, 0)
+            on = abs(float(line[at[axis] + sign] - line[at[axis]]))
+            lattice = self.own if length + on <= own_mm else self.lattice
+            state = lattice.steps[axis][step[0], step[1], step[2]]
             in_bend = length + self.beside_mm < keep_mm - ROUNDING_MM
             if state == BLOCKED or (state == PASSAGE and in_bend and not in_panel):
                 return
             at[axis] += sign
             length += on
-            open_there = not shelter[
-                at[0] * shelter_strides[0] + at[1] * shelter_strides[1] + at[2]
-            ]
-            cost += on * (1.0 + self.costs.open_share * open_there)
             if state == PASSAGE:
-                cost += 0.0 if in_panel else self.costs.panel_mm
+                panels += 0.0 if in_panel else self.costs.panel_mm
                 passed_mm = length
             in_panel = state == PASSAGE
+            here = (at[0], at[1], at[2])
             bends = length - passed_mm + self.beside_mm >= self.radius_mm - ROUNDING_MM
-            bends = bends and not in_panel
-            yield Landing((at[0], at[1], at[2]), length, cost, bends)
-
-    def _states(self, own: bool) -> tuple[bytes, bytes, bytes]:
-        return self.own.flat if own else self.lattice.flat
+            cost = abs(float(passed[here]) - start) + panels
+            yield Landing(here, length, cost, bends and not in_panel)
 
     @cached_property
-    def _lines(self) -> tuple[list[float], list[float], list[float]]:
-        x, y, z = (axis.tolist() for axis in self.lattice.axes)
-        return x, y, z
+    def _can_arrive(self) -> bool:
+        """Whether a straight as long as the last one is free before some end."""
+        for way in self.arrives:
+            axis, back = way // 2, way - 1 if way % 2 else way + 1
+            for node in self.ends:
+                steps = int(self._far[back][node])
+                there = node[axis] + (steps if back % 2 else -steps)
+                line = self.lattice.axes[axis]
+                if abs(line[there] - line[node[axis]]) >= self.last_mm:
+                    return True
+        return False
 
     @cached_property
-    def _counts(self) -> tuple[int, int, int]:
-        x, y, z = (len(line) for line in self._lines)
-        return x, y, z
+    def _heap(self) -> list[tuple[float, int, bool, Label]]:
+        return []
 
     @cached_property
-    def _strides(self) -> list[tuple[int, int]]:
-        return [(s.shape[1] * s.shape[2], s.shape[2]) for s in self.lattice.steps]
+    def _best(self) -> list[Any]:
+        """The least cost at which each corner was reached, for each way along which it was."""
+        return [np.full(self.lattice.sheltered.shape, np.inf) for _ in range(6)]
 
     @cached_property
-    def _shelter(self) -> bytes:
-        return np.ascontiguousarray(self.lattice.sheltered, dtype=np.uint8).tobytes()
+    def _passed(self) -> list[Any]:
+        """What a straight costs from the lattice's first plane to each point, for each axis."""
+        share = 1.0 + self.costs.open_share * ~self.lattice.sheltered
+        results = []
+        for axis in range(3):
+            along = np.moveaxis(share, axis, 0)
+            lengths = np.diff(self.lattice.axes[axis])[:, None, None]
+            costs = np.zeros_like(along)
+            costs[1:] = np.cumsum(lengths * (along[1:] + along[:-1]) / 2, axis=0)
+            results.append(np.moveaxis(costs, 0, axis))
+        return results
 
     @cached_property
-    def _shelter_strides(self) -> tuple[int, int]:
-        return (self._counts[1] * self._counts[2], self._counts[2])
+    def _far(self) -> list[Any]:
+        """Steps from each point until the first that is blocked, for each way."""
+        return [self._steps_until(way, BLOCKED) for way in range(6)]
+
+    @cached_property
+    def _panel(self) -> list[Any]:
+        """Steps from each point until the first that passes a panel or is blocked."""
+        return [self._steps_until(way, PASSAGE) for way in range(6)]
+
+    def _steps_until(self, way: int, state: int) -> Any:
+        axis = way // 2
+        stops = np.moveaxis(self.lattice.steps[axis], axis, 0) >= state
+        count = np.zeros((stops.shape[0] + 1, *stops.shape[1:]), dtype=int)
+        if way % 2:
+            for index in range(stops.shape[0] - 1, -1, -1):
+                count[index] = np.where(stops[index], 0, count[index + 1] + 1)
+        else:
+            for index in range(stops.shape[0]):
+                count[index + 1] = np.where(stops[index], 0, count[index] + 1)
+        return np.moveaxis(count, 0, axis)
+
+    @cached_property
+    def _end_lines(self) -> list[Any]:
+        """For each axis, the lines along it on which an end lies."""
+        marks = np.zeros(self.lattice.sheltered.shape, dtype=bool)
+        for node in self.ends:
+            marks[node] = True
+        return [marks.any(axis=axis) for axis in range(3)]
+
+    @cached_property
+    def _lines(self) -> list[list[float]]:
+        return [axis.tolist() for axis in self.lattice.axes]
 
     @cached_property
     def _end_bounds(self) -> tuple[list[float], list[float]]:
         points = np.array([self.lattice.point(node) for node in self.ends])
         return points.min(axis=0).tolist(), points.max(axis=0).tolist()
 
+    @cached_property
+    def _left(self) -> Any:
+        """What is left at least from each point to an end, bends and panels left out; infinite
+        where none can be reached.
+        """
+        numbers = np.arange(self.lattice.sheltered.size).reshape(self.lattice.sheltered.shape)
+        ones, others, costs = [], [], []
+        for axis in range(3):
+            free = np.moveaxis(self.lattice.steps[axis], axis, 0) < BLOCKED
+            along = np.moveaxis(numbers, axis, 0)
+            ones.append(along[:-1][free])
+            others.append(along[1:][free])
+            costs.append(np.diff(np.moveaxis(self._passed[axis], axis, 0), axis=0)[free])
+        size = numbers.size
+        pairs = (np.concatenate(ones), np.concatenate(others))
+        graph = scipy.sparse.csr_array((np.concatenate(costs), pairs), shape=(size, size))
+        ends = [int(numbers[node]) for node in self.ends]
+        found = scipy.sparse.csgraph.dijkstra(graph, directed=False, indices=ends, min_only=True)
+        return found.reshape(numbers.shape)
+
     def _ahead(self, node: Node, way: int) -> float:
-        """What is left at least from a corner: square to the vehicle to the ends' bounds, with the
-        bends that this needs, the one at the corner among them.
+        """What is left at least from a corner, with the bends that the ends' bounds need, the one
+        at the corner among them.
         """
         low, high = self._end_bounds
-        total, bends, back = 0.0, 0, False
+        bends, back = 0, False
         for axis in range(3):
             at = self._lines[axis][node[axis]]
-            left = max(low[axis] - at, at - high[axis], 0.0)
-            total += left
-            if left > 0 and axis == way // 2:
-                back = True
-            elif left > 0:
-                bends += 1
-        bends = max(bends, 1) + back
-        return total + self.costs.bend_mm * bends
+            if not low[axis] <= at <= high[axis]:
+                back = back or axis == way // 2
+                bends += axis != way // 2
+        return float(self._left[node]) + self.costs.bend_mm * (max(bends, 1) + back)
 
     def _corners(self, label: Label) -> tuple[Vec3, ...]:
         corners: list[Vec3] = []
