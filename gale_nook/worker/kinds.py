@@ -189,7 +189,13 @@ KINDS: dict[str, Kind] = {
         "Trying what would clear it", _remedies, unnamed_plan, TypeAdapter(tuple[Offer, ...])
     ),
     "lines": Kind("Looking for lines", _lines, unnamed_plan, TypeAdapter(tuple[LineProposal, ...])),
-    "trees": Kind("Looking for trees of ducts", _trees, unnamed_plan, TypeAdapter(TreeSearch)),
+    "trees": Kind(
+        "Looking for ways to lay the ducts",
+        _trees,
+        unnamed_plan,
+        TypeAdapter(TreeSearch),
+        seconds=300.0,
+    ),
     "ways": Kind("Looking for a way", _ways, unnamed_plan, TypeAdapter(RouteSearch)),
 }
 

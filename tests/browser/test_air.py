@@ -4,6 +4,8 @@ furniture made hollow, mistakes mended.
 
 from __future__ import annotations
 
+import re
+
 import pytest
 from playwright.sync_api import Page, expect
 
@@ -198,3 +200,54 @@ def test_every_mistake_in_wren_is_mended_through_its_remedies(tab: Page, jobs: J
         number += 1
         saved(tab, number)
         assert number < 40
+
+
+def test_outlets_are_pointed_at_and_a_tree_is_taken(tab: Page, jobs: Jobs) -> None:
+    """By the mouse on the plan and by the keyboard; a tree is shown before it is taken."""
+    job = jobs.new("heron")
+    tab.goto(f"/jobs/{job}/air")
+    tab.get_by_role("button", name="Point at the plan").click()
+    expect(tab.locator("#board-hint")).to_contain_text("click where the air should come out")
+    tab.mouse.click(*_on_plan(tab, 1150.0, -395.0))
+    saved(tab, 2)
+    expect(tab.get_by_role("button", name="Point at the plan")).to_have_attribute(
+        "aria-pressed", "true"
+    )
+    tab.mouse.click(*_on_plan(tab, 2620.0, -600.0))
+    saved(tab, 3)
+    tab.keyboard.press("Escape")
+    expect(tab.locator("#board-hint")).not_to_contain_text("click where")
+    wanted = jobs.head(job).plan.air.wanted
+    assert [outlet.zone for outlet in wanted] == ["living", "bed"]
+    assert wanted[0].x_mm == pytest.approx(1150, abs=15)
+    tab.locator(f"#grip-plan-wanted-{wanted[0].id}").focus()
+    tab.keyboard.press("ArrowRight")
+    saved(tab, 4)
+    assert jobs.head(job).plan.air.wanted[0].x_mm == wanted[0].x_mm + 5
+    tab.get_by_role("button", name="Find ducts to them").focus()
+    tab.keyboard.press("Enter")
+    tree = tab.get_by_label("Ducts A")
+    expect(tree).to_contain_text("usable", timeout=60_000)
+    tree.get_by_role("button", name="show").click()
+    expect(tab.locator("#work")).to_have_class(re.compile("previewing"))
+    assert jobs.head(job).number == 4
+    tree.get_by_role("button", name="Take ducts A").click()
+    saved(tab, 5)
+    air = jobs.head(job).plan.air
+    assert air.wanted == ()
+    assert {d.outlet.name for d in air.ducts if d.outlet} == {outlet.name for outlet in wanted}
+    expect(tab.locator("#air-outlets")).to_contain_text("bed outlet")
+
+
+def _on_plan(tab: Page, x_mm: float, y_mm: float) -> tuple[float, float]:
+    """Where a place in plan is on the screen."""
+    at = tab.evaluate(
+        """([x, y]) => {
+            const svg = document.querySelector("#board-drawing"), m = svg.dataset;
+            const u = +m.xOffset + m.scale * x, v = +m.planOffset + m.planSign * m.scale * y;
+            const point = new DOMPoint(u, v).matrixTransform(svg.getScreenCTM());
+            return [point.x, point.y];
+        }""",
+        [x_mm, y_mm],
+    )
+    return at[0], at[1]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import re
+from html import unescape
 
 import pytest
 
@@ -89,3 +90,81 @@ def test_a_trunk_goes_with_what_goes_on_from_it(page: Page) -> None:
     assert {duct.id for duct in page.head(job).plan.air.ducts} == {"trunk", "galley"}
     text = page.get(f"/jobs/{job}/air").text
     assert "verdict-over" in text
+
+
+def test_outlets_are_pointed_at_and_their_ducts_found_and_taken(page: Page) -> None:
+    job = page.new("heron")
+    page.post(f"/jobs/{job}/air/point", {"base": "1", "at": "1150 -395"})
+    page.post(f"/jobs/{job}/air/point", {"base": "2"})
+    wanted = page.head(job).plan.air.wanted
+    assert [outlet.zone for outlet in wanted] == ["living", "bed"]
+    where = f"air.wanted.{wanted[1].id}"
+    page.command(
+        job, "air", 3, {"op": "remove", "collection": "air.wanted", "item_id": wanted[1].id}
+    )
+    answer = page.post(f"/jobs/{job}/air/find", {"base": "4"})
+    assert 'aria-label="Ducts A"' in answer.text
+    assert "one duct to living space outlet" in answer.text
+    taken = json.loads(unescape(re.findall(r"data-preview='([^']*)'", answer.text)[0]))
+    page.command(job, "air", 4, taken)
+    air = page.head(job).plan.air
+    assert air.wanted == ()
+    assert [duct.outlet.name for duct in air.ducts] == ["living space outlet"]
+    assert where not in page.get(f"/jobs/{job}/air").text
+
+
+@pytest.mark.parametrize(
+    ("at", "said"),
+    [("9000 0", "outside"), ("1150", "point at it again"), ("x y", "again"), ("1e9 0", "far away")],
+)
+def test_what_is_pointed_at_badly_is_refused(page: Page, at: str, said: str) -> None:
+    job = page.new("heron")
+    answer = page.post(f"/jobs/{job}/air/point", {"base": "1", "at": at})
+    assert answer.status_code == 422
+    assert said in answer.text
+    assert page.head(job).number == 1
+
+
+def test_without_heater_or_outlets_nothing_is_looked_for(page: Page) -> None:
+    blank, heron = page.new("blank"), page.new("heron")
+    assert page.post(f"/jobs/{blank}/air/find", {"base": "1"}).status_code == 422
+    for number, duct in enumerate(("trunk",), 1):
+        page.command(heron, "air", number, {"op": "remove-duct", "duct": duct})
+    answer = page.post(f"/jobs/{heron}/air/find", {"base": "2"})
+    assert answer.status_code == 422
+    assert "Point first" in answer.text
+
+
+def test_furniture_in_the_way_is_offered_as_hollow(page: Page) -> None:
+    job = page.new("heron")
+    none = {"op": "hollow", "solid": "locker", "hollow": None}
+    page.command(job, "vehicle", 1, none)
+    page.post(f"/jobs/{job}/air/point", {"base": "2", "at": "2180 -640"})
+    answer = page.post(f"/jobs/{job}/air/find", {"base": "3"})
+    assert "leads through" in answer.text
+    assert "It is hollow" in answer.text
+
+
+def test_what_may_be_left_out_can_be_emptied(page: Page) -> None:
+    """Of zones, shares and outlets that were pointed at."""
+    job = page.new("heron")
+    page.post(f"/jobs/{job}/air/point", {"base": "1", "at": "1150 -395"})
+    outlet = page.head(job).plan.air.wanted[0].id
+    typed = [
+        ("air.zones.bed.low_z_mm", "700", ""),
+        ("air.zones.locker.set_c", "21", ""),
+        ("air.ducts.bed.outlet.share_percent", "40", ""),
+        (f"air.wanted.{outlet}.blows", "right", ""),
+        (f"air.wanted.{outlet}.kind", "fixed-75", ""),
+    ]
+    number = 2
+    for address, value, empty in typed:
+        for text in (value, empty):
+            form = {"base": str(number), f"set:{address}": text}
+            assert page.post(f"/jobs/{job}/air/set", form).status_code == 200, (address, text)
+            number += 1
+    air = page.head(job).plan.air
+    assert air.zone("bed").low_z_mm is None
+    assert air.zone("locker").set_c is None
+    assert air.wanted[0].blows is None
+    assert air.wanted[0].kind is None

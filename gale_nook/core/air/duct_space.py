@@ -122,14 +122,14 @@ def _panels(solid: BoxSolid) -> Iterator[InTheWay]:
 
 def _openings(job: Job) -> Iterator[InTheWay]:
     """Doors and windows, with room inside of them."""
+    out = _wall_mm(job) + AT_OPENING_MM
     for opening in job.plan.vehicle.openings:
         low, size = opening_box(job, opening)
-        yield InTheWay(
-            f"opening.{opening.id}",
-            opening.name,
-            (low, add(low, size)),
-            gap_mm=_wall_mm(job) + AT_OPENING_MM,
+        grown = (
+            add(low, (-AT_OPENING_MM, -out, -AT_OPENING_MM)),
+            add(add(low, size), (AT_OPENING_MM, out, AT_OPENING_MM)),
         )
+        yield InTheWay(f"opening.{opening.id}", opening.name, grown)
 
 
 def _wall_mm(job: Job) -> float:

@@ -157,6 +157,8 @@ def _nearer(
         for each in in_the_way(job)
         if each.gap_mm > 0 and any(_meet(gaps.box(each), box) for box in _boxes(tree))
     }
+    if not near:
+        return None
     return TreeHint(
         f"A duct to {outlet.name} only passes too near to {', '.join(sorted(near))}: its heat "
         "harms that."
@@ -203,7 +205,7 @@ def _right_ahead(job: Job, options: TreeOptions) -> str:
     met = [
         (math.dist(each.box[0], end[0]), each.name)
         for each in in_the_way(job)
-        if each.body != "spot.heater" and _meet(each.box, stretch)
+        if each.body != "spot.heater" and each.across is None and _meet(each.box, stretch)
     ]
     return min(met)[1] if met else ""
 

@@ -227,7 +227,7 @@ def _enough(
     clear = [each for each in results if not each.over]
     if options.layers > 1:
         hot = any(f.rule in HEAT_RULES for each in results for f in each.over)
-        return bool(clear) or (bool(results) and not hot)
+        return bool(clear) or not hot
     return len(best_that_differ(kind, clear, MOST_TREES)) >= MOST_TREES
 
 
@@ -327,6 +327,12 @@ def _hints(
     """What stops the way to each outlet that was not reached, by the freest search for it."""
     freest: dict[str, TreeOptions] = {}
     for no_way, options in without:
-        freest[no_way.outlet.id] = options
+        known = freest.setdefault(no_way.outlet.id, options)
+        if _width_mm(options) < _width_mm(known):
+            freest[no_way.outlet.id] = options
     by_id = {outlet.id: outlet for outlet in wanted}
     return tuple(hint_for(job, wanted, by_id[name], freest[name]) for name in freest)
+
+
+def _width_mm(options: TreeOptions) -> tuple[int, float, float]:
+    return options.layers, options.branch.bore_mm, options.main.bore_mm

@@ -531,3 +531,18 @@ def test_what_a_duct_passes_is_checked_beside_its_hole(catalogue: Catalogue) -> 
     assert found is not None
     assert found.measured == pytest.approx(71, abs=1.5)
     assert found.verdict == "tight"
+
+
+@pytest.mark.parametrize("ahead_mm", [15.0, 25.0, 40.0])
+def test_a_hole_is_made_for_one_thing_only(ahead_mm: float) -> None:
+    """What lies close before a panel with its hole is not excused by it."""
+    locker = box("box-9", (1500, -400, 40), (300, 300, 300), hollow=Hollow(lids=()))
+    holed = duct(
+        "one", (1650, -286, 117), outlet="fixed-75", parts=(part("panel", 793, hole_mm=86),)
+    )
+    clear = with_solids(ducted(holed), locker, drop=("shoe-box",))
+    assert all(f.verdict is Verdict.CLEAR for f in _of(clear, "air.hole"))
+    board = box("box-8", (1800 + ahead_mm, -400, 40), (10, 300, 300))
+    both = with_solids(ducted(holed), locker, board, drop=("shoe-box",))
+    over = [f for f in _of(both, "air.hole") if f.verdict is Verdict.OVER]
+    assert [f.subject_name for f in over] == ["box-8"]
