@@ -31,13 +31,26 @@ class Job:
         self.given_catalogue = catalogue
         self.memo: dict[Any, Any] = {}
         self.vehicle_memo: dict[Any, Any] = {}
+        self.laid_memo: dict[Any, Any] = {}
 
     def with_plan(self, plan: Plan) -> Job:
-        """Return the job of another plan; facts of the vehicle are shared where it is the same."""
+        """Return the job of another plan; facts of the vehicle are shared where it is the same, and
+        those of what is laid where only throttles stand otherwise.
+        """
         other = Job(plan, self.given_catalogue)
         if plan.vehicle is self.plan.vehicle or plan.vehicle == self.plan.vehicle:
             other.vehicle_memo = self.vehicle_memo
+            if _laid_alike(plan, self.plan):
+                other.laid_memo = self.laid_memo
         return other
+
+
+def _laid_alike(one: Plan, other: Plan) -> bool:
+    """Whether two plans of one vehicle differ in nothing but how outlets stand."""
+    ours, theirs = one.air.as_laid(), other.air.as_laid()
+    return ours == theirs and one.model_copy(update={"air": theirs}) == other.model_copy(
+        update={"air": theirs}
+    )
 
 
 def with_own_heaters(plan: Plan, catalogue: Catalogue) -> Catalogue:
@@ -60,6 +73,17 @@ def vehicle_fact(function: Callable[Concatenate[Job, P], T]) -> Callable[Concate
 
     def remembered(job: Job, /, *args: P.args, **kwargs: P.kwargs) -> T:
         return _remember(job.vehicle_memo, function, job, args, kwargs)
+
+    return cast("Callable[Concatenate[Job, P], T]", wraps(function)(remembered))
+
+
+def laid_fact(function: Callable[Concatenate[Job, P], T]) -> Callable[Concatenate[Job, P], T]:
+    """Decorate a fact that does not depend on how outlets stand: shut, throttled, or open. Nothing
+    in its result tells how they do.
+    """
+
+    def remembered(job: Job, /, *args: P.args, **kwargs: P.kwargs) -> T:
+        return _remember(job.laid_memo, function, job, args, kwargs)
 
     return cast("Callable[Concatenate[Job, P], T]", wraps(function)(remembered))
 

@@ -16,11 +16,11 @@ from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.rule import Rule, rule
 from gale_nook.core.geometry.shapes import Separation, Shape, separation, tube_shape
 from gale_nook.core.heater.limits import limit_band
-from gale_nook.core.job import Job
+from gale_nook.core.job import Job, laid_fact, vehicle_fact
 from gale_nook.core.plan.vehicle import BoxSolid, Solid
 from gale_nook.core.quantities.sentences import q
 from gale_nook.core.spot.obstacles import walls
-from gale_nook.core.vehicle.parts import surveyed_parts
+from gale_nook.core.vehicle.parts import surveyed_parts, surveyed_where
 
 NEAR_MM = 250.0  # beyond it the share of the view is small
 JET_FAR_MM = 2500.0
@@ -29,6 +29,7 @@ LEAST_PIECE_MM = 1.0
 AT_HOLE_MM = 60.0  # so far an outlet is in the hole of the panel that it sits in
 
 
+@vehicle_fact
 def bearing_parts(job: Job, where: str) -> list[tuple[Solid, Shape, HeatBearing]]:
     """Return the surveyed parts that a known temperature harms, of those inside or below: the floor
     lies between.
@@ -45,32 +46,12 @@ def bearing_parts(job: Job, where: str) -> list[tuple[Solid, Shape, HeatBearing]
 @rule("air.heat", "Heat of the ducts on what is beside them", "C", hazard="fire")
 def beside_ducts(job: Job, this: Rule) -> Iterator[Finding]:
     """Every part within reach of a duct, at the warmest that any duct makes it."""
-    contact = job.catalogue.air_equipment.physics.contact_mm
-    pieces = [(warm, _piece_shape(job, warm)) for warm in hottest(job)]
-    if not pieces:
+    if not hottest(job):
         return
-    told = False
-    parts = [(INSIDE, part) for part in bearing_parts(job, INSIDE)]
-    parts += [(BELOW, part) for part in bearing_parts(job, BELOW)]
-    for where, (solid, shape, bears) in parts:
-        best: tuple[float, Warm, Separation] | None = None
-        for warm, tube in _beside_holes(job, pieces, solid.id):
-            same_side = (warm.place == OUTSIDE) == (where == BELOW)
-            if not same_side or _bounds_apart(tube, shape) > NEAR_MM:
-                continue
-            near = separation(tube, shape)
-            if near.distance_mm > NEAR_MM:
-                continue
-            outer = skin_mm(job, shapes_of_runs(job)[warm.duct], (warm.from_mm + warm.to_mm) / 2)
-            celsius = beside_c(
-                warm.skin_c, set_c(job, warm.place), near.distance_mm, outer, contact
-            )
-            if best is None or celsius > best[0]:
-                best = (celsius, warm, near)
-        if best is not None:
-            told = True
-            yield _beside(job, this, (solid, bears), best)
-    if not told:
+    found = beside_parts(job)
+    for solid, bears, best in found:
+        yield _beside(job, this, (solid, bears), best)
+    if not found:
         yield this.yes_no(
             job,
             answer=False,
@@ -79,6 +60,47 @@ def beside_ducts(job: Job, this: Rule) -> Iterator[Finding]:
             source="surveyed parts inside and below",
             sentence=f"Nothing that heat harms is within {q(NEAR_MM)} of a duct.",
         )
+
+
+Beside = tuple[float, Warm, Separation]
+
+
+@laid_fact
+def beside_parts(job: Job) -> tuple[tuple[Solid, HeatBearing, Beside], ...]:
+    """Return every part within reach of a duct that heat harms, with how warm it gets at the most,
+    by which piece, and how near that is.
+    """
+    pieces = [(warm, _piece_shape(job, warm)) for warm in hottest(job)]
+    parts = [(INSIDE, part) for part in bearing_parts(job, INSIDE)]
+    parts += [(BELOW, part) for part in bearing_parts(job, BELOW)]
+    results = []
+    for where, (solid, shape, bears) in parts:
+        same_side = [
+            (warm, tube)
+            for warm, tube in pieces
+            if (warm.place == OUTSIDE) == (where == BELOW) and _bounds_apart(tube, shape) <= NEAR_MM
+        ]
+        warmed = [
+            each
+            for warm, tube in _beside_holes(job, same_side, solid.id)
+            if (each := _warmed(job, warm, tube, shape)) is not None
+        ]
+        if warmed:
+            results.append((solid, bears, max(warmed, key=lambda each: each[0])))
+    return tuple(results)
+
+
+def _warmed(job: Job, warm: Warm, tube: Shape, shape: Shape) -> Beside | None:
+    """How warm a part gets beside a piece of duct; None where it is out of reach."""
+    if _bounds_apart(tube, shape) > NEAR_MM:
+        return None
+    near = separation(tube, shape)
+    if near.distance_mm > NEAR_MM:
+        return None
+    contact = job.catalogue.air_equipment.physics.contact_mm
+    outer = skin_mm(job, shapes_of_runs(job)[warm.duct], (warm.from_mm + warm.to_mm) / 2)
+    celsius = beside_c(warm.skin_c, set_c(job, warm.place), near.distance_mm, outer, contact)
+    return celsius, warm, near
 
 
 def _beside_holes(
@@ -124,7 +146,7 @@ def _beside(
     job: Job,
     this: Rule,
     part: tuple[Solid, HeatBearing],
-    best: tuple[float, Warm, Separation],
+    best: Beside,
 ) -> Finding:
     (solid, bears), (celsius, warm, near) = part, best
     run = shapes_of_runs(job)[warm.duct]
@@ -205,14 +227,7 @@ def _holds(solid: BoxSolid, point: tuple[float, float, float]) -> bool:
 def blown_at(job: Job, this: Rule) -> Iterator[Finding]:
     """Bedding, cloth or plastic in the way of the air gets as warm as the air that reaches it."""
     for jet in jets(job):
-        passed = passed_bodies(job).get(jet.duct, frozenset())
-        hits = []
-        for solid, shape, bears in bearing_parts(job, INSIDE):
-            start_mm = AT_HOLE_MM if solid.id in passed else 0.0
-            at = jet.meets(shape, JET_FAR_MM, start_mm)
-            if at is not None:
-                celsius = jet.celsius_at(at)
-                hits.append((bears.rating_c - celsius, celsius, at, solid, bears))
+        hits = harmed_by(job, jet)
         if not hits:
             yield this.yes_no(
                 job,
@@ -243,6 +258,38 @@ def blown_at(job: Job, this: Rule) -> Iterator[Finding]:
         )
 
 
+@laid_fact
+def harmed_by(job: Job, jet: Jet) -> list[tuple[float, float, float, Solid, HeatBearing]]:
+    """Return what heat harms in the way of a jet: how much it is spared, how warm the air is there,
+    and how far on.
+    """
+    passed = passed_bodies(job).get(jet.duct, frozenset())
+    hits = []
+    for solid, shape, bears in bearing_parts(job, INSIDE):
+        at = jet.meets(shape, JET_FAR_MM, AT_HOLE_MM if solid.id in passed else 0.0)
+        if at is not None:
+            celsius = jet.celsius_at(at)
+            hits.append((bears.rating_c - celsius, celsius, at, solid, bears))
+    return hits
+
+
+@laid_fact
+def in_front_of(job: Job, jet: Jet) -> tuple[float, str]:
+    """Return how far on something is in the way of a jet, mm, and what it is called."""
+    passed = passed_bodies(job).get(jet.duct, frozenset())
+    straight = _narrow(jet)
+    hits: list[tuple[float, str]] = []
+    for solid, _, shape in surveyed_where(job, INSIDE):
+        at = straight.meets(shape, JET_FAR_MM, AT_HOLE_MM if solid.id in passed else 0.0)
+        if at is not None:
+            hits.append((at, solid.name))
+    for wall in walls(job):
+        at = straight.meets(wall.shape, JET_FAR_MM)
+        if at is not None:
+            hits.append((at, wall.name))
+    return min(hits, default=(JET_FAR_MM, f"nothing within {q(JET_FAR_MM)}"))
+
+
 @rule("air.outlet_free", "Free way in front of an outlet", "mm")
 def not_blocked(job: Job, this: Rule) -> Iterator[Finding]:
     """An outlet that blows at a panel, a bed or a wall close by is throttled by it."""
@@ -250,20 +297,7 @@ def not_blocked(job: Job, this: Rule) -> Iterator[Finding]:
     if band is None:
         return
     for jet in jets(job):
-        passed = passed_bodies(job).get(jet.duct, frozenset())
-        straight = _narrow(jet)
-        hits: list[tuple[float, str]] = []
-        for solid, kind, shape in surveyed_parts(job):
-            if kind.where == INSIDE:
-                start_mm = AT_HOLE_MM if solid.id in passed else 0.0
-                at = straight.meets(shape, JET_FAR_MM, start_mm)
-                if at is not None:
-                    hits.append((at, solid.name))
-        for wall in walls(job):
-            at = straight.meets(wall.shape, JET_FAR_MM)
-            if at is not None:
-                hits.append((at, wall.name))
-        free, name = min(hits, default=(JET_FAR_MM, f"nothing within {q(JET_FAR_MM)}"))
+        free, name = in_front_of(job, jet)
         yield this.finding(
             job,
             subject=jet.duct,

@@ -15,7 +15,7 @@ from gale_nook.core.ducts.throttles import Throttles
 from gale_nook.core.ducts.tree import DuctRun, run_of
 from gale_nook.core.geometry.frames import Vec3, add, scale, turn_xy
 from gale_nook.core.geometry.shapes import Shape
-from gale_nook.core.job import Job, fact
+from gale_nook.core.job import Job, fact, laid_fact
 from gale_nook.core.physics.air import HOTTEST_C
 
 JET_STEP_MM = 20.0
@@ -49,7 +49,7 @@ def hot_state(job: Job) -> AirState | None:
     return air_state(free, free.most_w, Throttles())
 
 
-@fact
+@laid_fact
 def hottest(job: Job) -> tuple[Warm, ...]:
     """Return the pieces of every duct of the tree as hot as they can get: with the warm end at its
     limit, which shutting outlets can bring about whatever the output.
@@ -152,8 +152,11 @@ class Jet:
         Args:
             start_mm: nearer than this does not count.
         """
+        reach = min(far_mm, self.reach_mm) + JET_STEP_MM
+        if not self._may_meet(shape, start_mm, reach):
+            return None
         low, high = np.array(shape.bounds[:3]), np.array(shape.bounds[3:])
-        steps = np.arange(start_mm, min(far_mm, self.reach_mm) + JET_STEP_MM, JET_STEP_MM)
+        steps = np.arange(start_mm, reach, JET_STEP_MM)
         points = np.array(self.at) + steps[:, None] * np.array(self.along)
         wide = self.bore_mm / 2 + steps * math.tan(math.radians(self.spread_deg))
         apart = np.maximum(np.maximum(low - points, points - high), 0.0)
@@ -167,8 +170,18 @@ class Jet:
                 return float(steps[index])
         return None
 
+    def _may_meet(self, shape: Shape, from_mm: float, to_mm: float) -> bool:
+        """Whether the bounds of a shape reach into the box round a stretch of the jet."""
+        wide, bounds = self.radius_at(to_mm), shape.bounds
+        near, far = self.point(from_mm), self.point(to_mm)
+        return all(
+            bounds[i] <= max(near[i], far[i]) + wide
+            and bounds[i + 3] >= min(near[i], far[i]) - wide
+            for i in range(3)
+        )
 
-@fact
+
+@laid_fact
 def jets(job: Job) -> tuple[Jet, ...]:
     """Return the jet of every outlet, as hot as it can get."""
     state, works = hot_state(job), job.catalogue.air_equipment

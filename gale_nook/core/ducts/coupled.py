@@ -173,10 +173,12 @@ class CoupledSolver:
         """Air in the middle of each piece; (start, end) of each duct, and what each piece gives
         off.
         """
-        ambient = self.pieces.walls.ambient_c
         per_flow = HEAT_CAPACITY_J_KGK * np.maximum(flow_kg_s[self.pieces.duct], 1e-9)
         decay = np.exp(-conductance * self.pieces.length_m / per_flow)
-        middle, lost = np.empty_like(decay), np.empty_like(decay)
+        # one after another along the ducts: numbers of Python's own are quicker than arrays here
+        left, half = decay.tolist(), np.sqrt(decay).tolist()
+        ambient, carried = self.pieces.walls.ambient_c.tolist(), per_flow.tolist()
+        middle, lost = [0.0] * len(left), [0.0] * len(left)
         ends: list[tuple[float, float]] = []
         for i, run in enumerate(self.runs):
             before = run.duct.comes_from
@@ -186,12 +188,12 @@ class CoupledSolver:
             now = start
             for piece in self.spans[i].tolist():
                 over = now - ambient[piece]
-                middle[piece] = ambient[piece] + over * decay[piece] ** 0.5
-                after = ambient[piece] + over * decay[piece]
-                lost[piece] = per_flow[piece] * (now - after)
-                now = float(after)
+                middle[piece] = ambient[piece] + over * half[piece]
+                after = ambient[piece] + over * left[piece]
+                lost[piece] = carried[piece] * (now - after)
+                now = after
             ends.append((start, now))
-        return middle, (ends, lost)
+        return np.array(middle), (ends, np.array(lost))
 
     def _state(self, flows: Flows, pieces: PieceState, ends: list[tuple[float, float]]) -> AirState:
         lost: dict[str, float] = {}

@@ -52,7 +52,8 @@ def friction_load(reynolds: Any, relative_roughness: Any) -> tuple[Any, Any]:
     load, rise = factor * at * at, slope * at * at + 2.0 * factor * at
     if np.all(reynolds >= TURBULENT_RE):
         return load, rise
-    share = np.clip((reynolds - LAMINAR_RE) / (TURBULENT_RE - LAMINAR_RE), 0.0, 1.0)
+    share = (reynolds - LAMINAR_RE) / (TURBULENT_RE - LAMINAR_RE)
+    share = np.minimum(np.maximum(share, 0.0), 1.0)
     width, start = TURBULENT_RE - LAMINAR_RE, 64.0 * LAMINAR_RE
     a, b = 64.0 * width, rise * width
     drop = load - start

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import Any
 
 import numpy as np
@@ -174,14 +174,20 @@ def step_on(network: Network, flow_kg_s: Any) -> Flows:
 
 
 def _incidence(network: Network) -> Any:
+    return _incidence_of(network.starts, network.ends, network.nodes)
+
+
+@lru_cache(maxsize=256)
+def _incidence_of(starts: tuple[int, ...], ends: tuple[int, ...], nodes: int) -> Any:
     """Nodes by branches, the source first: −1 where a branch leaves a node, +1 where it comes."""
-    result = np.zeros((network.nodes, len(network.starts) + 1))
+    result = np.zeros((nodes, len(starts) + 1))
     result[0, 0] = 1.0
-    for number, (start, end) in enumerate(zip(network.starts, network.ends, strict=True), 1):
+    for number, (start, end) in enumerate(zip(starts, ends, strict=True), 1):
         if start != GROUND:
             result[start, number] -= 1.0
         if end != GROUND:
             result[end, number] += 1.0
+    result.flags.writeable = False
     return result
 
 

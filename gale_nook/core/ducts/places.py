@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 from gale_nook.core.geometry.frames import Vec3
-from gale_nook.core.job import Job
+from gale_nook.core.job import Job, laid_fact
 from gale_nook.core.plan.air import LIVING, Zone
 from gale_nook.core.vehicle.floor import floor_finish_z_mm, floor_underside_z_mm
 
@@ -20,18 +22,37 @@ def zone_box(job: Job, zone: Zone) -> tuple[Vec3, Vec3]:
     return (zone.from_x_mm, zone.left_y_mm, low), (zone.to_x_mm, zone.right_y_mm, high)
 
 
+@dataclass(frozen=True, slots=True)
+class _Bounds:
+    """What `place_of` asks, worked out once for a plan."""
+
+    under_mm: float
+    half_outside_mm: float
+    half_inside_mm: float
+    zones: tuple[tuple[str, Vec3, Vec3], ...]
+
+
+@laid_fact
+def _bounds(job: Job) -> _Bounds:
+    shell = job.plan.vehicle.shell
+    return _Bounds(
+        floor_underside_z_mm(job) - 1.0,
+        shell.outer_width_mm / 2,
+        shell.floor_width_mm / 2,
+        tuple((zone.id, *zone_box(job, zone)) for zone in job.plan.air.zones),
+    )
+
+
 def place_of(job: Job, point: Vec3) -> str:
     """Return the id of the zone that a point lies in, or LIVING, CAB or OUTSIDE."""
-    x, y, z = point
+    (x, y, z), known = point, _bounds(job)
     shell = job.plan.vehicle.shell
-    half = shell.floor_width_mm / 2
-    if z < floor_underside_z_mm(job) - 1.0 or abs(y) > shell.outer_width_mm / 2:
+    if z < known.under_mm or abs(y) > known.half_outside_mm:
         return OUTSIDE
-    for zone in job.plan.air.zones:
-        low, high = zone_box(job, zone)
-        if all(low[i] <= value <= high[i] for i, value in enumerate((x, y, z))):
-            return zone.id
-    if shell.bulkhead_x_mm <= x <= shell.rear_x_mm and abs(y) <= half:
+    for zone_id, low, high in known.zones:
+        if low[0] <= x <= high[0] and low[1] <= y <= high[1] and low[2] <= z <= high[2]:
+            return zone_id
+    if shell.bulkhead_x_mm <= x <= shell.rear_x_mm and abs(y) <= known.half_inside_mm:
         return LIVING
     inside = shell.front_x_mm <= x < shell.bulkhead_x_mm
     return CAB if inside else OUTSIDE

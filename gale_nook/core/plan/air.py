@@ -177,6 +177,15 @@ class Duct(Frozen):
         return tuple(sorted((p for p in self.parts if p.kind in kinds), key=lambda p: p.at_mm))
 
 
+def _opened(duct: Duct) -> Duct:
+    if duct.outlet is None:
+        return duct
+    opened = duct.outlet.model_copy(
+        update={"open_percent": 100.0, "shut": False, "share_percent": None}
+    )
+    return duct.model_copy(update={"outlet": opened})
+
+
 class ReturnOpening(Frozen):
     """An opening through which the room's air comes back to the heater.
 
@@ -268,6 +277,10 @@ class Air(Frozen):
             if zone not in known:
                 raise ValueError(f"'{who}' is in a zone that is not there: '{zone}'")
         return self
+
+    def as_laid(self) -> Air:
+        """Return the same with every outlet open: what of it has a place."""
+        return self.model_copy(update={"ducts": tuple(_opened(duct) for duct in self.ducts)})
 
     def zone(self, zone_id: str) -> Zone | None:
         """Return a zone; None for the living space."""

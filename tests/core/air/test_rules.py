@@ -9,9 +9,11 @@ import pytest
 from gale_nook.core.air.flow_rules import outlet_sound_db
 from gale_nook.core.air.hot import beside_c, hottest, jets
 from gale_nook.core.air.run_rules import bend_counts_mm, bends_deg, counted_mm, ways
+from gale_nook.core.apply import applied
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check, checked
 from gale_nook.core.ducts.usable import usable
+from gale_nook.core.edits.values import set_value
 from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.job import Job
 from gale_nook.core.plan.air import Duct, DuctPart, ReturnOpening, Zone
@@ -546,3 +548,29 @@ def test_a_hole_is_made_for_one_thing_only(ahead_mm: float) -> None:
     both = with_solids(ducted(holed), locker, board, drop=("shoe-box",))
     over = [f for f in _of(both, "air.hole") if f.verdict is Verdict.OVER]
     assert [f.subject_name for f in over] == ["box-8"]
+
+
+@pytest.mark.parametrize(
+    "change",
+    [
+        ("air.ducts.bed.outlet.open_percent", 35.0),
+        ("air.ducts.bed.outlet.shut", True),
+        ("air.ducts.dry.outlet.share_percent", 20.0),
+        ("air.ducts.bed.outlet.name", "another name"),
+        ("air.ducts.bed.outlet.aim_deg", 30.0),
+        ("air.ducts.bed.nodes.n1.z_mm", 1100.0),
+        ("heat.altitude_m", 2000.0),
+        ("heat.inside_c", 17.0),
+    ],
+)
+def test_what_is_shared_between_edits_is_what_a_fresh_check_finds(
+    change: tuple[str, Any], catalogue: Catalogue
+) -> None:
+    """Of ducts that lie as they did, what has been worked out is used again, and of no others."""
+    job = Job(demo_plan("heron"), catalogue)
+    checked(job)
+    plan = applied(job, set_value(*change))
+    after = checked(job.with_plan(plan)).findings
+    assert after == check(plan, catalogue).findings
+    back = checked(job.with_plan(plan).with_plan(job.plan)).findings
+    assert back == checked(job).findings

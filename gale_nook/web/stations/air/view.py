@@ -115,17 +115,21 @@ class AirView:
 
     @property
     def zone_lines(self) -> list[str]:
-        """Where each zone ends, and how long it takes from cold."""
+        """Where each zone ends."""
+        return [
+            f"{zone.name}: ends at {self._say(round(zone.ends_c), 'c')}"
+            for zone in self.zones
+            if zone.ends_c is not None and self.air.zones
+        ]
+
+    @property
+    def warm_lines(self) -> list[str]:
+        """How long each zone takes from cold."""
         warm, lines = warm_minutes(self.job), []
         for zone in self.zones:
             minutes = warm.get(zone.zone)
             after = f"warm after {minutes:.0f} min" if minutes is not None else "not warm in 4 h"
-            ends = (
-                f", ends at {self._say(round(zone.ends_c), 'c')}"
-                if zone.ends_c is not None and self.air.zones
-                else ""
-            )
-            lines.append(f"{zone.name}: {after}{ends}")
+            lines.append(f"{zone.name}: {after}")
         return lines
 
     @property
