@@ -10,6 +10,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field, replace
 
 from gale_nook.core.air.duct_space import (
+    MARGIN_MM,
     DuctSpace,
     duct_lattice,
     duct_radius_mm,
@@ -253,7 +254,7 @@ def _led(
         arrives,
         SquareCosts(bend_counts_mm(job), PANEL_COSTS_MM, OPEN_SHARE, HASTE),
         OUTLET_STRAIGHT_MM,
-        space.radius_mm + math.sqrt(2 * space.bend_mm * STRAY_MM),
+        space.radius_mm + MARGIN_MM + math.sqrt(2 * space.bend_mm * STRAY_MM),
     ).run()
 
 
