@@ -10,7 +10,10 @@ let hint = "";
 
 function turn(to) {
   on = to;
-  if (on) hint = $("#board-hint").textContent;
+  if (on) {
+    hint = $("#board-hint").textContent;
+    drawing()?.scrollIntoView({ block: "nearest" });
+  }
   show();
   if (!on) $("#board-hint").textContent = hint;
 }
