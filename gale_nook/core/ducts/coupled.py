@@ -113,20 +113,21 @@ class CoupledSolver:
         inlet = self.layout.back.inlet_c
         count = len(self.pieces.length_m)
         flows: Flows
-        if (
-            near is not None
-            and near.flows is not None
-            and near.pieces is not None
-            and (len(near.pieces.air_c) == count and len(near.ducts) == len(self.runs))
-        ):
-            air, skin = near.pieces.air_c, near.pieces.skin_c
+        known = self._known(near)
+        if near is not None and near.flows is not None and known is not None and known[2]:
+            air, skin, _ = known
             flows = step_on(self._network(air), near.flows.guess_kg_s)
         else:
             start = min(near.heater_c if near is not None else inlet + 60.0, HOTTEST_C)
             air = np.full(count, start)
             skin = (air + self.pieces.walls.ambient_c) / 2
+            if near is not None and known is not None and limit_c is not None:
+                air, skin, _ = known
+                self._burn(near.output_w)
             guess = near.total_kg_s if near is not None else USUAL_KG_S
             flows = solve(self._network(air), guess, ROUGHLY)
+            if near is not None and limit_c is not None:
+                self._towards(limit_c, flows.total_kg_s)
         conductance: Any = None
         change = math.inf
         for _ in range(MOST_ROUNDS):
@@ -150,6 +151,21 @@ class CoupledSolver:
             else:
                 flows = solve(network, start_from, ROUGHLY)
         raise NotConverged("temperature of the warm air", MOST_ROUNDS, change)
+
+    def _known(self, near: AirState | None) -> tuple[Any, Any, bool] | None:
+        """Air and skin of each piece in a state of the same layout, and whether the same ducts are
+        open there; None where it has none, or not for every piece.
+        """
+        whole = self.layout.pieces
+        if near is None or near.pieces is None or whole is None or near.layout is not self.layout:
+            return None
+        blown = {duct.id for duct in near.ducts}
+        if not self.number.keys() <= blown:
+            return None
+        there = [run.duct.id in blown for run in self.layout.runs]
+        here = [run.duct.id in self.number for run in self.layout.runs]
+        kept = np.array(here)[whole.duct][np.array(there)[whole.duct]]
+        return near.pieces.air_c[kept], near.pieces.skin_c[kept], len(blown) == len(self.runs)
 
     def _network(self, air_c: Any) -> Network:
         told = np.minimum(air_c, HOTTEST_C)
