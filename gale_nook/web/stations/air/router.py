@@ -15,16 +15,15 @@ from gale_nook.core.ducts.passes import all_runs
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.errors import BadInput
 from gale_nook.core.plan.pipes import RouteNode
-from gale_nook.web.context import EditRequest, JobId, Read, ReadRequest, page_for, render
+from gale_nook.web.context import EditRequest, JobId
 from gale_nook.web.edit_request import edit_request
 from gale_nook.web.editing import edited
 from gale_nook.web.forms import PageForm, Text
 from gale_nook.web.kept import kept_jobs
-from gale_nook.web.stations.routing import station_router
-from gale_nook.web.view_state import ViewState
-from gale_nook.web.works import ask_for, show_waiting
+from gale_nook.web.stations.routing import add_search, station_router
 
 router = station_router(AIR)
+add_search(router, "air", "trees", "air/found.html", ready_for_trees)
 FAR_MM = 100_000.0
 
 
@@ -83,24 +82,3 @@ def _place(text: str) -> tuple[float, float]:
     if not (abs(x) < FAR_MM and abs(y) < FAR_MM):
         raise BadInput("outlet", text, "That is far away: point at a place inside the vehicle.")
     return x, y
-
-
-@router.post("/jobs/{job_id}/air/find")
-def find(ask: Annotated[EditRequest[PageForm], edit_request(PageForm)], job_id: JobId) -> Response:
-    """Begin to look for up to three trees; a search that was stopped is begun anew."""
-    return _search(ask, job_id, anew=True)
-
-
-@router.get("/jobs/{job_id}/air/find")
-def found(read: Read, job_id: JobId, anew: bool = False) -> Response:
-    """How far the search is, and the trees that it found."""
-    return _search(read, job_id, anew=anew)
-
-
-def _search(read: ReadRequest, job_id: int, *, anew: bool) -> Response:
-    page = page_for(read, read.db.head(job_id), "air", ViewState())
-    ready_for_trees(page.job)
-    state = ask_for(read.request, "trees", page.plan, read.book, {}, anew=anew)
-    if state.state != "done":
-        return show_waiting(state, f"{page.url}/find")
-    return render("air/found.html", page=page, found=state.found)

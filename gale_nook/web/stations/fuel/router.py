@@ -21,7 +21,6 @@ from gale_nook.web.context import (
     EditRequest,
     JobId,
     Read,
-    ReadRequest,
     Units,
     page_for,
     render,
@@ -33,11 +32,11 @@ from gale_nook.web.forms import (
     Text,
 )
 from gale_nook.web.kept import kept_jobs
-from gale_nook.web.stations.routing import station_router
+from gale_nook.web.stations.routing import add_search, station_router
 from gale_nook.web.view_state import ViewState
-from gale_nook.web.works import ask_for, show_waiting
 
 router = station_router(FUEL)
+add_search(router, "fuel", "lines", "fuel/found.html", lambda _job: None)
 
 
 class InsertBendForm(PageForm):
@@ -62,27 +61,6 @@ def insert_bend(
     node = RouteNode(id=fresh_id(line.nodes, "n"), x_mm=x, y_mm=y, z_mm=z, radius_mm=30.0)
     after = line.nodes[index - 1].id if index > 0 else None
     return edited(ask, job_id, "fuel", AddBend(item=node, first=index == 0, after=after))
-
-
-@router.post("/jobs/{job_id}/fuel/find")
-def find(ask: Annotated[EditRequest[PageForm], edit_request(PageForm)], job_id: JobId) -> Response:
-    """Begin to look for up to three lines; a search that was stopped is begun anew."""
-    return _search(ask, job_id, anew=True)
-
-
-@router.get("/jobs/{job_id}/fuel/find")
-def found(read: Read, job_id: JobId, anew: bool = False) -> Response:
-    """How far the search is, and the lines that it found."""
-    return _search(read, job_id, anew=anew)
-
-
-def _search(read: ReadRequest, job_id: int, *, anew: bool) -> Response:
-    head = read.db.head(job_id)
-    page = page_for(read, head, "fuel", ViewState())
-    state = ask_for(read.request, "lines", page.plan, read.book, {}, anew=anew)
-    if state.state != "done":
-        return show_waiting(state, f"{page.url}/find")
-    return render("fuel/found.html", page=page, ways=state.found)
 
 
 @router.get("/jobs/{job_id}/fuel/fell")
