@@ -21,10 +21,10 @@ from gale_nook.core.job import Job
 from gale_nook.core.plan.air import DuctPart
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
-from gale_nook.drawing.labels import LETTER, Labels, arrow_head
+from gale_nook.drawing.arrows import arrow_head
 from gale_nook.drawing.line_grips import HANDLE, LineOnPaper, along_line, near, straight_grips
 from gale_nook.drawing.mapping import Mapping
-from gale_nook.drawing.scene import Circle, Group, Line, Node, Point, Project, Text
+from gale_nook.drawing.scene import Circle, Group, Line, Node, Project, Text
 
 ARROW_PX, LEAST_ARROW_PX = 9.0, 1.2  # the whole flow, and the least that is drawn
 ARROW_EVERY_MM = 450.0
@@ -306,7 +306,6 @@ def _figures(seen: Seen, runs: Sequence[DuctRun], state: AirState | None) -> Ite
     """What comes out of each outlet: temperature and speed, in the plan only."""
     if seen.board != "plan" or state is None:
         return
-    labels = Labels()
     by_id = {run.duct.id: run for run in runs}
     for outlet in state.outlets:
         run = by_id.get(outlet.id)
@@ -317,11 +316,4 @@ def _figures(seen: Seen, runs: Sequence[DuctRun], state: AirState | None) -> Ite
         celsius = more + format_quantity(shown, "c", seen.system)
         speed = format_quantity(round(outlet.velocity_m_s, 1), "m_s", seen.system)
         text = f"{celsius}, {speed}"
-        place = _beside(at, text, labels)
-        for cls in ("air-figure halo", "air-figure"):
-            yield Text(place, text, cls)
-
-
-def _beside(at: Point, text: str, labels: Labels) -> Point:
-    wide = len(text) * LETTER
-    return labels.place((at[0] + 10 if at[0] < 700 - wide else at[0] - wide - 14, at[1] - 8), text)
+        yield Text((at[0] + 10, at[1] - 8), text, "air-figure", halo=True)

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from gale_nook.core.checking import Check
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.heater.chosen import chosen_mount
-from gale_nook.core.job import Job
+from gale_nook.core.job import Job, vehicle_fact
 from gale_nook.core.plan.pipes import Tube
 from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, Shell
 from gale_nook.core.quantities.length import UnitSystem
@@ -17,6 +17,7 @@ from gale_nook.core.spot.transfer import transfer_of
 from gale_nook.core.vehicle.parts import surveyed_parts
 from gale_nook.drawing import air, cold, features, fuel, leaks, pipes, spray, survey, work
 from gale_nook.drawing.mapping import PAPER_WIDTH, TAPE_HEIGHT, BoardView, Mapping, board_mapping
+from gale_nook.drawing.placing import Box, Paper, placed
 from gale_nook.drawing.scene import (
     Clip,
     Group,
@@ -60,17 +61,12 @@ def board(check: Check, options: BoardOptions) -> Scene:
     """Return the whole board."""
     job, view, tag = check.job, options.view, options.tag
     m = board_mapping(job.plan.vehicle.shell, view)
+    words = _told(m, options)
+    drawn, _ = _survey(job, m, words, options)
     static: list[Node] = [
         Clip(f"{tag}clip-plan", (0, m.plan_top), (PAPER_WIDTH, m.plan_height)),
         Clip(f"{tag}clip-side", (0, m.side_top), (PAPER_WIDTH, m.side_height)),
-        Group(
-            list(survey.plan_nodes(job, m, view, options.selected)),
-            {"clip-path": f"url(#{tag}clip-plan)"},
-        ),
-        Group(
-            list(survey.elevation_nodes(job, m, view, options.selected)),
-            {"clip-path": f"url(#{tag}clip-side)"},
-        ),
+        *drawn,
     ]
     if options.floor_picture:
         mount = chosen_mount(job)
@@ -83,14 +79,9 @@ def board(check: Check, options: BoardOptions) -> Scene:
     )
     nodes: list[Node] = [
         Group(static, {"id": f"{tag}survey"}),
-        Group(list(overlay(check, m, options)), {"id": f"{tag}overlay"}),
+        Group(overlay(check, m, options), {"id": f"{tag}overlay"}),
         Group(list(_tape(m, options.system)), {"id": f"{tag}tape"}),
-        Text((8, 16), "from below, mirrored" if view.below else "from above", "view-name"),
-        Text(
-            (8, m.side_top + m.side_height - 6),
-            f"{view.side} side" + (", mirrored to the tape" if view.side == "right" else ""),
-            "view-name",
-        ),
+        *words,
     ]
     return Scene(
         name,
@@ -103,6 +94,36 @@ def board(check: Check, options: BoardOptions) -> Scene:
             **_map_data(m),
         },
     )
+
+
+def _told(m: Mapping, options: BoardOptions) -> tuple[Text, ...]:
+    """What either drawing shows."""
+    view = options.view
+    side = f"{view.side} side" + (", mirrored to the tape" if view.side == "right" else "")
+    return (
+        Text((8, 16), "from below, mirrored" if view.below else "from above", "view-name"),
+        Text((8, m.side_top + m.side_height - 6), side, "view-name"),
+    )
+
+
+@vehicle_fact
+def _survey(
+    job: Job, m: Mapping, words: tuple[Text, ...], options: BoardOptions
+) -> tuple[tuple[Node, ...], tuple[Box, ...]]:
+    """The survey on both drawings with its names placed, and what words and names take."""
+    view, tag, paper = options.view, options.tag, Paper()
+    placed(words, m, paper)
+    groups = [
+        Group(
+            list(survey.plan_nodes(job, m, view, options.selected)),
+            {"clip-path": f"url(#{tag}clip-plan)"},
+        ),
+        Group(
+            list(survey.elevation_nodes(job, m, view, options.selected)),
+            {"clip-path": f"url(#{tag}clip-side)"},
+        ),
+    ]
+    return tuple(placed(groups, m, paper)), tuple(paper.boxes)
 
 
 def _floor_picture(shell: Shell, m: Mapping, href: str, place: str) -> Picture:
@@ -118,10 +139,15 @@ def _floor_picture(shell: Shell, m: Mapping, href: str, place: str) -> Picture:
     return Picture(href, (u0, min(v0, v1)), (u1 - u0, abs(v1 - v0)), "floor-map")
 
 
-def overlay(check: Check, m: Mapping, options: BoardOptions) -> Iterator[Node]:
-    """Yield what changes while something is dragged: heater, exhaust and dimensions, on both
-    drawings.
+def overlay(check: Check, m: Mapping, options: BoardOptions) -> list[Node]:
+    """Return what changes while something is dragged: heater, exhaust and dimensions, on both
+    drawings, with figures and names placed beside those of the survey.
     """
+    _, taken = _survey(check.job, m, _told(m, options), options)
+    return placed(list(_overlay(check, m, options)), m, Paper(list(taken)))
+
+
+def _overlay(check: Check, m: Mapping, options: BoardOptions) -> Iterator[Node]:
     job = check.job
     tag = options.tag
     findings: Sequence[Finding] = [f for f in check.of(options.station) if _of_the_tube(f, options)]
@@ -220,7 +246,7 @@ def _upright(finding: Finding) -> bool:
 
 def overlay_of(check: Check, options: BoardOptions) -> list[Node]:
     """Return the overlay alone, for a preview."""
-    return list(overlay(check, board_mapping(check.job.plan.vehicle.shell, options.view), options))
+    return overlay(check, board_mapping(check.job.plan.vehicle.shell, options.view), options)
 
 
 def _map_data(m: Mapping) -> dict[str, str]:

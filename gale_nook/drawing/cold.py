@@ -76,8 +76,6 @@ def _mark(at: Point, spot: ColdSpot, system: UnitSystem) -> Iterator[Node]:
     wet = spot.above_dew_k < 0
     words = f"{'wet' if wet else 'coldest'} {format_quantity(spot.celsius, 'c', system)}"
     title = f"{spot.name}, {spot.where}: {words}"
-    texts: list[Node] = [
-        Text((x + 10, y + 5), words, cls) for cls in ("cold-figure halo", "cold-figure")
-    ]
+    figure = Text((x + 10, y + 5), words, "cold-figure", halo=True)
     shape = Line(drop, "cold-drop wet" if wet else "cold-drop", closed=True)
-    yield Group([shape, *texts], {"class": "part", "data-cold": spot.element}, title=title)
+    yield Group([shape, figure], {"class": "part", "data-cold": spot.element}, title=title)

@@ -26,9 +26,7 @@ def feature_nodes(plan: Plan, m: Mapping, below: bool, named: bool) -> Iterator[
             Line([(x, y - 5), (x + 5, y), (x, y + 5), (x - 5, y)], cls, closed=True)
         ]
         if named:
-            shape += [
-                Text((x + 8, y + 4), feature.name, c) for c in ("feature-name halo", "feature-name")
-            ]
+            shape.append(Text((x + 8, y + 4), feature.name, "feature-name", halo=True))
         yield Group(shape, {"class": "part", "data-feature": feature.id}, title=feature.name)
 
 
@@ -62,12 +60,12 @@ def transfer_nodes(transfer: Transfer, m: Mapping) -> Iterator[Node]:
         ring.append(m.plan(x_mm, y_mm))
     x, y = m.plan(*ellipse.centre)
     words = f"±{ellipse.long_mm:.0f} mm"
-    label = [Text((x + 10, y + 30), words, c) for c in ("transfer-name halo", "transfer-name")]
+    label = Text((x + 10, y + 30), words, "transfer-name", halo=True)
     sizes = f"{ellipse.long_mm:.0f} by {ellipse.short_mm:.0f} mm"
     shape: list[Node] = [
         Line(ring, "transfer", closed=True),
         Circle((x, y), 2.0, "transfer-centre"),
-        *label,
+        label,
     ]
     yield Group(
         shape,

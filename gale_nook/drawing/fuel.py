@@ -21,7 +21,7 @@ from gale_nook.core.job import Job
 from gale_nook.core.plan.fuel import LinePart, OwnTank
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
-from gale_nook.drawing.labels import arrow_head
+from gale_nook.drawing.arrows import arrow_head
 from gale_nook.drawing.line_grips import LineOnPaper, along_line, near, straight_grips
 from gale_nook.drawing.mapping import Mapping
 from gale_nook.drawing.scene import Circle, Group, Line, Node, Point, Project, Text

@@ -88,13 +88,10 @@ def _arrow(
     x, y = at(-24, 0)
     anchor = "middle" if direction[1] else ("end" if direction[0] > 0 else "start")
     y += 4 + (-6 if direction[1] > 0 else 8 if direction[1] < 0 else 0)
-    texts: list[Node] = [
-        Text((x, y), figure, "leak-figure halo", anchor),
-        Text((x, y), figure, "leak-figure", anchor),
-    ]
+    told = Text((x, y), figure, "leak-figure", anchor, halo=True)
     title = f"{FACE_NAMES[face]}: {figure}, windows, doors and ribs included"
     return Group(
-        [Line(shape, "leak", closed=True), *texts],
+        [Line(shape, "leak", closed=True), told],
         {"class": "part", "data-leak": face},
         title=title,
     )

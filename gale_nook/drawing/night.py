@@ -121,8 +121,7 @@ def _marks(result: NightResult, start: float, u: Place, v: Place, system: UnitSy
         words = f"warm after {result.to_target_s / 60:.0f} min"
         nodes += [
             Line([(at, TOP), (at, BOTTOM)], "night-reached"),
-            Text((at + 5, BOTTOM - 8), words, "night-words halo"),
-            Text((at + 5, BOTTOM - 8), words, "night-words"),
+            Text((at + 5, BOTTOM - 8), words, "night-words", halo=True),
         ]
     at, height = u(result.lowest_h), v(result.lowest_c)
     words = f"coldest {format_quantity(result.lowest_c, 'c', system)}"
@@ -135,10 +134,8 @@ def _marks(result: NightResult, start: float, u: Place, v: Place, system: UnitSy
             title=f"{words}, {clock(result.lowest_h)}",
         )
     )
-    nodes += [
-        Text((at + (-6 if anchor == "end" else 6), height + 18), words, cls, anchor)
-        for cls in ("night-words halo", "night-words")
-    ]
+    beside = (at + (-6 if anchor == "end" else 6), height + 18)
+    nodes.append(Text(beside, words, "night-words", anchor, halo=True))
     return nodes
 
 

@@ -21,7 +21,7 @@ from gale_nook.core.plan.words import FITTING_WORDS, TUBE_WORDS
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.core.spot.placement import heater_port
-from gale_nook.drawing.labels import Labels, arrow_head
+from gale_nook.drawing.arrows import arrow_head
 from gale_nook.drawing.line_grips import HANDLE, LineOnPaper, along_line, near, straight_grips
 from gale_nook.drawing.mapping import Mapping
 from gale_nook.drawing.scene import Circle, Group, Line, Node, Point, Project, Strokes, Text
@@ -109,10 +109,9 @@ def run_nodes(pipe: Drawn) -> Iterator[Node]:
     ):  # clamps lie under what they hold
         yield from _fitting(pipe, fitting)
     if pipe.editable:
-        labels = Labels()
-        yield from _wedges(pipe, labels)
+        yield from _wedges(pipe)
         if pipe.tube == "exhaust":
-            yield from _warmth(pipe, labels)
+            yield from _warmth(pipe)
     yield from _corners(pipe)
 
 
@@ -236,7 +235,7 @@ def _across(pipe: Drawn, at_mm: float, half_px: float, cls: str) -> list[Node]:
     return [Line([(u - nx, v - ny), (u + nx, v + ny)], cls)]
 
 
-def _wedges(pipe: Drawn, labels: Labels) -> Iterator[Node]:
+def _wedges(pipe: Drawn) -> Iterator[Node]:
     """A small wedge with its angle on each straight that is long enough on paper,
     thick end uphill.
     """
@@ -255,11 +254,10 @@ def _wedges(pipe: Drawn, labels: Labels) -> Iterator[Node]:
         ]
         yield Line(wedge, "wedge rising" if straight.fall_deg < 0 else "wedge", closed=True)
         text = format_quantity(straight.fall_deg, "deg", pipe.system)
-        place = labels.place((mx + 6, my - 4), text)
-        yield from (Text(place, text, cls) for cls in ("wedge-text halo", "wedge-text"))
+        yield Text((mx + 6, my - 4), text, "wedge-text", halo=True)
 
 
-def _warmth(pipe: Drawn, labels: Labels) -> Iterator[Node]:
+def _warmth(pipe: Drawn) -> Iterator[Node]:
     """Ticks across the pipe, the longer the warmer the skin; figures at port, bends and mouth. As
     at the first firing.
     """
@@ -276,11 +274,8 @@ def _warmth(pipe: Drawn, labels: Labels) -> Iterator[Node]:
     for name, at in pipe.run.stations_mm:
         u, v = pipe.project(pipe.run.point_at(at))
         text = format_quantity(round(gas.at(at).skin_c), "c", pipe.system)
-        place = labels.place((u + 10, v + 16), text)
-        figures: list[Node] = [
-            Text(place, text, cls) for cls in ("warmth-text halo", "warmth-text")
-        ]
-        yield Group(figures, {}, title=f"skin at the {name}, first firing")
+        figure = Text((u + 10, v + 16), text, "warmth-text", halo=True)
+        yield Group([figure], {}, title=f"skin at the {name}, first firing")
 
 
 def _corners(pipe: Drawn) -> Iterator[Node]:

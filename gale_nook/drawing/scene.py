@@ -49,13 +49,16 @@ class Rect:
 
 @dataclass(frozen=True, slots=True)
 class Text:
-    """`anchor` is start, middle or end; `turn` in degrees about the point."""
+    """`anchor` is start, middle or end; `turn` in degrees about the point; `halo` puts the same in
+    paper's colour under it, so that lines do not run through it.
+    """
 
     at: Point
     text: str
     cls: str
     anchor: str = "start"
     turn: float = 0.0
+    halo: bool = False
 
 
 @dataclass(frozen=True, slots=True)

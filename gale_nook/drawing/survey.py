@@ -243,9 +243,8 @@ def _solid(
 
 def _labels(forms: list[Entry]) -> Iterator[Node]:
     """Yield names last, over everything, where a part is large enough to carry its own; the larger
-    part's name wins.
+    part's first.
     """
-    taken: list[tuple[float, float, float]] = []
     for solid, _, form, near in sorted(
         forms, key=lambda entry: -entry[2].room[0] * entry[2].room[1]
     ):
@@ -253,13 +252,7 @@ def _labels(forms: list[Entry]) -> Iterator[Node]:
         if not near or form.room[1] < 13 or width > form.room[0]:
             continue
         x, y = form.centre
-        if any(
-            abs(x - other) < (width + wide) / 2 and abs(y - top) < 13 for other, top, wide in taken
-        ):
-            continue
-        taken.append((x, y, width))
-        yield Text((x, y + 4), solid.name, "label halo", "middle")
-        yield Text((x, y + 4), solid.name, "label", "middle")
+        yield Text((x, y + 4), solid.name, "label", "middle", halo=True)
 
 
 def _plan_form(solid: Solid, shape: Shape, m: Mapping) -> Form:

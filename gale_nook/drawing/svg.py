@@ -107,14 +107,23 @@ def _node(node: Node) -> str:
                 f'height="{_n(max(node.size[1], 0))}"{rounded}' + _close("rect", node.title)
             )
         case Text():
-            x, y = node.at
-            turn = f' transform="rotate({_n(node.turn)} {_n(x)} {_n(y)})"' if node.turn else ""
-            return (
-                f'<text class="{node.cls}" x="{_n(x)}" y="{_n(y)}" '
-                f'text-anchor="{node.anchor}"{turn}>{escape(node.text)}</text>'
-            )
+            return "".join(_text(node, cls) for cls in text_classes(node))
         case Clip() | Picture():
             return _boxed(node)
+
+
+def text_classes(node: Text) -> tuple[str, ...]:
+    """Return the classes that a text is drawn with, one after another."""
+    return (f"{node.cls} halo", node.cls) if node.halo else (node.cls,)
+
+
+def _text(node: Text, cls: str) -> str:
+    x, y = node.at
+    turn = f' transform="rotate({_n(node.turn)} {_n(x)} {_n(y)})"' if node.turn else ""
+    return (
+        f'<text class="{cls}" x="{_n(x)}" y="{_n(y)}" '
+        f'text-anchor="{node.anchor}"{turn}>{escape(node.text)}</text>'
+    )
 
 
 def _boxed(node: Clip | Picture) -> str:

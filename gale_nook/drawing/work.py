@@ -24,7 +24,7 @@ from gale_nook.core.spot.placement import (
     port_point,
 )
 from gale_nook.core.vehicle.floor import floor_underside_z_mm
-from gale_nook.drawing.labels import Labels, arrow_head
+from gale_nook.drawing.arrows import arrow_head
 from gale_nook.drawing.mapping import Mapping
 from gale_nook.drawing.scene import Circle, Group, Line, Node, Project, Rect, Text
 
@@ -175,7 +175,6 @@ def _grip(name: str, label: str, editable: bool, board: str = "plan") -> dict[st
 
 def marks(findings: Iterable[Finding], project: Project, system: UnitSystem) -> Iterator[Node]:
     """Yield a dimension line for each finding that is not clear, with its measured value."""
-    labels = Labels()
     for finding in findings:
         if finding.verdict in {Verdict.CLEAR, Verdict.UNKNOWN} or finding.measured is None:
             continue
@@ -189,8 +188,8 @@ def marks(findings: Iterable[Finding], project: Project, system: UnitSystem) -> 
             ]
             texts: list[Node] = []
             if value:
-                at = labels.place(((start[0] + end[0]) / 2 + 6, (start[1] + end[1]) / 2 - 5), value)
-                texts = [Text(at, value, "dimension-text halo"), Text(at, value, "dimension-text")]
+                at = ((start[0] + end[0]) / 2 + 6, (start[1] + end[1]) / 2 - 5)
+                texts = [Text(at, value, "dimension-text", halo=True)]
             key = f"{finding.rule} {finding.subject}"
             attributes = {"class": f"mark verdict-{finding.verdict.value}", "data-finding": key}
             yield Group(

@@ -24,6 +24,7 @@ from gale_nook.drawing.scene import (
     Text,
 )
 from gale_nook.drawing.style import Chain, style_of
+from gale_nook.drawing.svg import text_classes
 
 FONT, BOLD = "Paper", "Paper-Bold"
 FONT_FILES = {FONT: "DejaVuSans.ttf", BOLD: "DejaVuSans-Bold.ttf"}
@@ -82,7 +83,8 @@ def _nodes(canvas: Canvas, nodes: Sequence[Node], around: Chain, clips: dict[str
         elif isinstance(node, Group):
             _group(canvas, node, around, clips)
         elif isinstance(node, Text):
-            _text(canvas, node, style_of((*around, _classes(node.cls) | {"text"})))
+            for cls in text_classes(node):
+                _text(canvas, node, style_of((*around, _classes(cls) | {"text"})))
         elif isinstance(node, Line | Strokes | Circle | Rect):
             _shape(canvas, node, style_of((*around, _classes(node.cls))))
 
