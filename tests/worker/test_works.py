@@ -271,6 +271,7 @@ def test_every_kind_is_written_down_and_read_back(name: str, catalogue: Catalogu
         "ways": {"tube": "intake"},
         "nearest": {},
         "lines": {},
+        "trees": {},
         "kept": {},
         "best": {"exhaust": 1.0, "fuel": 2.0, "duct": 3.0, "quiet": 4.0, "margin": 5.0},
         "remedies": {"rule": "pipes.radius", "run": "exhaust", "subject": "n-1"},

@@ -7,6 +7,7 @@ from gale_nook.core.air.commands import (
     AddDuctBend,
     AddDuctPart,
     AddReturn,
+    AddWanted,
     AddZone,
     PutDuctParts,
     RemoveDuct,
@@ -14,6 +15,7 @@ from gale_nook.core.air.commands import (
     StartDuct,
     StartReturn,
     TakeDucts,
+    TakeTree,
 )
 from gale_nook.core.apply import apply
 from gale_nook.core.edits.acceptances import Accept, Withdraw
@@ -40,7 +42,7 @@ from gale_nook.core.pipes.commands import (
     StartRun,
     TakeRun,
 )
-from gale_nook.core.plan.air import Duct, DuctPart, ReturnOpening, Zone
+from gale_nook.core.plan.air import Duct, DuctPart, ReturnOpening, WantedOutlet, Zone
 from gale_nook.core.plan.climate import climate_of
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.fuel import LinePart
@@ -227,6 +229,8 @@ SAMPLES: tuple[Command, ...] = (
     ),
     StartDuct(comes_from="spur", leg="branch"),
     TakeDucts(ducts=()),
+    TakeTree(ducts=()),
+    AddWanted(item=WantedOutlet(id="outlet-9", x_mm=1500, y_mm=0, z_mm=160)),
     RemoveDuct(duct="bed"),
     SetEnd(duct="galley", splitter="y-even"),
     PutDuctParts(duct="galley", kind="panel", parts=()),
