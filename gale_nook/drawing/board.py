@@ -164,22 +164,29 @@ def _overlay(check: Check, m: Mapping, options: BoardOptions) -> Iterator[Node]:
         *(features.pilot_nodes(job.plan, m) if options.station in {"spot", "build"} else ()),
         *work.heater_in_plan(job, m, spot_grip),
         *solid_grip(job, plan, "plan", options),
-        *_pipes(job, m, plan, "plan", options),
-        *fuel.fuel_nodes(_seen(job, plan, "plan", options), m),
-        *air.air_nodes(_seen_air(job, plan, "plan", options), m),
+        *_runs(job, m, plan, "plan", options),
         *(features.transfer_nodes(transfer, m) if transfer is not None else ()),
         *work.marks(findings, plan, options.system),
     ]
     lower = [
         *work.heater_in_elevation(job, m, spot_grip),
         *solid_grip(job, side, "side", options),
-        *_pipes(job, m, side, "side", options),
-        *fuel.fuel_nodes(_seen(job, side, "side", options), m),
-        *air.air_nodes(_seen_air(job, side, "side", options), m),
+        *_runs(job, m, side, "side", options),
         *work.marks((f for f in findings if _upright(f)), side, options.system),
     ]
     yield Group(upper, {"clip-path": f"url(#{tag}clip-plan)"})
     yield Group(lower, {"clip-path": f"url(#{tag}clip-side)"})
+
+
+def _runs(job: Job, m: Mapping, project: Project, on: str, options: BoardOptions) -> Iterator[Node]:
+    """Pipes, fuel line and ducts; those of the station that is looked at lie on top."""
+    runs: dict[str, Iterator[Node]] = {
+        "pipes": _pipes(job, m, project, on, options),
+        "fuel": fuel.fuel_nodes(_seen(job, project, on, options), m),
+        "air": air.air_nodes(_seen_air(job, project, on, options), m),
+    }
+    for word in sorted(runs, key=lambda word: word == options.station):
+        yield from runs[word]
 
 
 def _seen(job: Job, project: Project, on: str, options: BoardOptions) -> fuel.Seen:
