@@ -19,6 +19,7 @@ from gale_nook.core.plan.document import places_of, problem_of
 from gale_nook.core.plan.words import field_words
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import parse_quantity, quantity_of
+from gale_nook.core.quantities.sentences import capital
 from gale_nook.core.vehicle.heights import over_floor_mm
 from gale_nook.web.from_features import from_feature
 from gale_nook.web.view_state import ViewState
@@ -123,7 +124,7 @@ def _checked(name: str, value: object) -> str:
         return _ANY_TEXT.validate_python(value)
     except ValidationError as error:
         problem = problem_of(error.errors()[0])
-        raise BadInput(name, str(value)[:60], f"{problem[:1].upper()}{problem[1:]}.") from None
+        raise BadInput(name, str(value)[:60], f"{capital(problem)}.") from None
 
 
 _ANY_TEXT: TypeAdapter[str] = TypeAdapter(Text)

@@ -21,6 +21,7 @@ from gale_nook.core.errors import BadInput, GaleNookError, PlanUnreadable, Unkno
 from gale_nook.core.plan.document import places_of, problem_of
 from gale_nook.core.plan.words import field_words, item_id
 from gale_nook.core.quantities.measures import format_quantity, quantity_of
+from gale_nook.core.quantities.sentences import capital
 from gale_nook.store.editing import Collision
 from gale_nook.store.jobs import MovedOn, NoSuchJob
 from gale_nook.web.context import is_fragment, render, units
@@ -76,10 +77,8 @@ def _bad_input(request: Request, error: Exception) -> Response:
     place = error.name.split("set.changes")[0]
     where = field_words(place) if "." in place else place
     item = item_id(place)
-    title = f"{where[:1].upper()}{where[1:]}" + (f" of {item}" if item else "")
-    return _answer(
-        request, 422, title or "That cannot be taken", error.problem[:1].upper() + error.problem[1:]
-    )
+    title = f"{capital(where)}" + (f" of {item}" if item else "")
+    return _answer(request, 422, title or "That cannot be taken", capital(error.problem))
 
 
 def _unreadable(request: Request, error: Exception) -> Response:
@@ -158,8 +157,8 @@ def _bad_request(request: Request, error: Exception) -> Response:
     return _answer(
         request,
         422,
-        f"{where[:1].upper()}{where[1:]}",
-        f"{problem[:1].upper()}{problem[1:]}.",
+        f"{capital(where)}",
+        f"{capital(problem)}.",
     )
 
 

@@ -1,5 +1,5 @@
-"""The space inside that ducts can be led through: what is in the way, the panels in which a hole
-can be made, and where a wanted outlet can be.
+"""The space inside that ducts can be led through: what is in the way, and the panels in which a
+hole can be made.
 """
 
 from __future__ import annotations
@@ -9,6 +9,7 @@ import math
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
+from gale_nook.core.air.bodies import air_bodies
 from gale_nook.core.air.heat_rules import INSIDE, bearing_parts
 from gale_nook.core.catalogue.air import DuctKind
 from gale_nook.core.ducts.fan import FanValues, fan_values
@@ -17,6 +18,7 @@ from gale_nook.core.geometry.frames import Vec3, add
 from gale_nook.core.geometry.hollow import FACES, panel_boxes
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job, fact
+from gale_nook.core.ledger.body import Body
 from gale_nook.core.pipes.bodies import pipe_bodies
 from gale_nook.core.plan.vehicle import BoxSolid, Hollow, Solid
 from gale_nook.core.routing.square_search import Box, Lattice, lattice_of
@@ -64,13 +66,21 @@ def duct_radius_mm(job: Job, kind: DuctKind, layers: int) -> float:
 
 @fact
 def in_the_way(job: Job) -> tuple[InTheWay, ...]:
-    """Return everything inside that is in the way of ducts, those of the plan left out."""
+    """Return everything inside that is in the way of a new tree of ducts: the return duct too, the
+    ducts that it takes the place of not.
+    """
     hollow = {
         solid.id: solid
         for solid in job.plan.vehicle.solids
         if isinstance(solid, BoxSolid) and solid.hollow is not None and solid.yaw_deg == 0
     }
-    bodies = (*vehicle_bodies(job), *spot_bodies(job), *pipe_bodies(job), *fuel_bodies(job))
+    bodies = (
+        *vehicle_bodies(job),
+        *spot_bodies(job),
+        *pipe_bodies(job),
+        *fuel_bodies(job),
+        *_return_bodies(job),
+    )
     floor = floor_finish_z_mm(job)
     closed = {
         solid.id
@@ -96,6 +106,12 @@ def in_the_way(job: Job) -> tuple[InTheWay, ...]:
     for solid in hollow.values():
         results.extend(_panels(solid))
     return (*_with_heat(job, results), *_openings(job))
+
+
+def _return_bodies(job: Job) -> Iterator[Body]:
+    back = job.plan.air.return_duct
+    owner = f"air.{back.id}" if back is not None else None
+    yield from (body for body in air_bodies(job) if body.owner == owner)
 
 
 def _is_board(solid: Solid) -> bool:

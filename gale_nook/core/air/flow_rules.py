@@ -17,7 +17,7 @@ from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.plan.air import LIVING, Duct
-from gale_nook.core.quantities.sentences import q
+from gale_nook.core.quantities.sentences import capital, q
 
 SLEEPING = ("bed",)
 NEEDED_TOLERANCE = 0.03
@@ -166,7 +166,7 @@ def one_stays_open(job: Job, this: Rule) -> Iterator[Finding]:
         answer=bool(fixed),
         wanted=True,
         source="workshop rule 36: one outlet stays open whatever is done",
-        sentence=words[:1].upper() + words[1:],
+        sentence=capital(words),
     )
 
 

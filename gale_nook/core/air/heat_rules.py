@@ -18,7 +18,7 @@ from gale_nook.core.geometry.shapes import Separation, Shape, separation, tube_s
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job, laid_fact, vehicle_fact
 from gale_nook.core.plan.vehicle import BoxSolid, Solid
-from gale_nook.core.quantities.sentences import q
+from gale_nook.core.quantities.sentences import capital, q
 from gale_nook.core.spot.obstacles import walls
 from gale_nook.core.vehicle.parts import surveyed_parts, surveyed_where
 
@@ -159,7 +159,7 @@ def _beside(
         band=Band(None, bears.rating_c, Whose.WORKSHOP, bears.id, bears.source),
         title=f"Duct to {solid.name}",
         sentence=(
-            f"{duct_name(run)[:1].upper()}{duct_name(run)[1:]} is {lagged} there, up to "
+            f"{capital(duct_name(run))} is {lagged} there, up to "
             f"{q(round(warm.skin_c), 'c')} on its skin, {q(max(round(near.distance_mm), 0))} from "
             f"{solid.name}, which gets up to {q(round(celsius), 'c')}; {bears.label} bears "
             f"{q(bears.rating_c, 'c')}."
@@ -238,7 +238,7 @@ def blown_at(job: Job, this: Rule) -> Iterator[Finding]:
                 whose=Whose.GEOMETRY,
                 source="surveyed parts inside",
                 title=f"In the way of {jet.name}",
-                sentence=f"{jet.name[:1].upper()}{jet.name[1:]} blows at nothing that heat harms.",
+                sentence=f"{capital(jet.name)} blows at nothing that heat harms.",
             )
             continue
         _, celsius, at, solid, bears = min(hits, key=lambda hit: hit[0])
@@ -248,7 +248,7 @@ def blown_at(job: Job, this: Rule) -> Iterator[Finding]:
             subject_name=solid.name,
             measured=celsius,
             band=Band(None, bears.rating_c, Whose.WORKSHOP, bears.id, bears.source),
-            title=f"{jet.name[:1].upper()}{jet.name[1:]} blows at {solid.name}",
+            title=f"{capital(jet.name)} blows at {solid.name}",
             sentence=(
                 f"Air of up to {q(round(jet.air_c), 'c')} meets {solid.name} after {q(round(at))}, "
                 f"there still {q(round(celsius), 'c')}; {bears.label} bears "

@@ -15,7 +15,7 @@ from gale_nook.core.geometry.frames import add
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.plan.vehicle import BoxSolid
-from gale_nook.core.quantities.sentences import q
+from gale_nook.core.quantities.sentences import capital, q
 
 RING_MM = 4.0  # an edge ring takes so much of a hole's radius
 LONG_MM = 80.0  # no panel is thicker: more is the inside of something
@@ -38,9 +38,9 @@ def holes_made(job: Job, this: Rule) -> Iterator[Finding]:
                 subject_name=each.name,
                 measured=None,
                 band=Band(wide, None, Whose.GEOMETRY, source="where the duct passes"),
-                title=f"{duct_name(run)[:1].upper()}{duct_name(run)[1:]} inside {each.name}",
+                title=f"{capital(duct_name(run))} inside {each.name}",
                 sentence=(
-                    f"{duct_name(run)[:1].upper()}{duct_name(run)[1:]} lies inside {each.name} for "
+                    f"{capital(duct_name(run))} lies inside {each.name} for "
                     f"{q(round(each.to_mm - each.from_mm))}, and nobody has said that it is hollow."
                 ),
                 marks=(
@@ -61,8 +61,7 @@ def holes_made(job: Job, this: Rule) -> Iterator[Finding]:
             sentence=(
                 f"The hole of {q(hole.hole_mm)} leaves {q(free)} for {q(wide)} of duct."
                 if hole is not None
-                else f"{duct_name(run)[:1].upper()}{duct_name(run)[1:]} passes {each.name}, and no "
-                "hole is made for it."
+                else f"{capital(duct_name(run))} passes {each.name}, and no hole is made for it."
             ),
             marks=(Mark(at, at),),
         )
@@ -122,7 +121,7 @@ def follows(job: Job, this: Rule) -> Iterator[Finding]:
                 subject_name=duct_name(run),
                 measured=slack,
                 band=band,
-                title=f"{duct_name(run)[:1].upper()}{duct_name(run)[1:]} at the slide-out's edge",
+                title=f"{capital(duct_name(run))} at the slide-out's edge",
                 sentence=f"It needs {q(round(longest))} with the slide-out out or in, and has "
                 f"{q(round(slack + longest))}.{has}",
                 marks=(Mark(start, end),),

@@ -22,7 +22,7 @@ from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.plan.air import ReturnOpening
 from gale_nook.core.plan.vehicle import BoxSolid
-from gale_nook.core.quantities.sentences import q
+from gale_nook.core.quantities.sentences import capital, q
 from gale_nook.core.spot.placement import body_corners, heater_body_shape
 from gale_nook.core.vehicle.parts import surveyed_parts
 
@@ -103,7 +103,7 @@ def from_the_room(job: Job, this: Rule) -> Iterator[Finding]:
             answer=bad is None,
             wanted=True,
             source="workshop rule 43: what the heater draws in, people breathe",
-            title=f"{opening.name[:1].upper()}{opening.name[1:]}: where its air comes from",
+            title=f"{capital(opening.name)}: where its air comes from",
             sentence=f"It takes its air {bad}." if bad else "It takes its air from the room.",
             marks=(Mark(_point(opening), _point(opening)),),
         )
@@ -134,8 +134,8 @@ def _beside_inlet(job: Job, this: Rule) -> Iterator[Finding]:
                 answer=False,
                 wanted=True,
                 source="workshop rule 43: what the heater draws in, people breathe",
-                title=f"{solid.name[:1].upper()}{solid.name[1:]} in the space that it draws from",
-                sentence=f"{solid.name[:1].upper()}{solid.name[1:]} is in the space from which the "
+                title=f"{capital(solid.name)} in the space that it draws from",
+                sentence=f"{capital(solid.name)} is in the space from which the "
                 f"heater draws its air: {what}.",
                 marks=(Mark(end[0], end[0]),),
             )
@@ -189,7 +189,7 @@ def not_drawn_back(job: Job, this: Rule) -> Iterator[Finding]:
             subject_name=name,
             measured=counted,
             band=band,
-            title=f"{jet.name[:1].upper()}{jet.name[1:]} to {name}",
+            title=f"{capital(jet.name)} to {name}",
             sentence=f"{q(round(distance))} from {jet.name} to {name}{into}.",
             marks=(Mark(jet.at, point),),
         )

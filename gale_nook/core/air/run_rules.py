@@ -18,7 +18,7 @@ from gale_nook.core.findings.rule import YES_NO, Rule, rule
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
-from gale_nook.core.quantities.sentences import q
+from gale_nook.core.quantities.sentences import capital, q
 from gale_nook.core.vehicle.looked_findings import run_looked_at
 
 STRAIGHT_DEG = 3.0  # a bend by less is none to the air
@@ -305,7 +305,7 @@ def clips_bear_heat(job: Job, this: Rule) -> Iterator[Finding]:
             measured=plan_layout.fan.outlet_limit_c,
             band=Band(None, weakest.rating_c, Whose.WORKSHOP, "rating_c", weakest.source),
             title=f"Clips of {duct_name(run)}: what they bear",
-            sentence=f"{weakest.label[:1].upper()}{weakest.label[1:]}s hold air of up to "
+            sentence=f"{capital(weakest.label)}s hold air of up to "
             f"{q(plan_layout.fan.outlet_limit_c, 'c')}; they bear {q(weakest.rating_c, 'c')}.",
             marks=(Mark(at, at),),
         )
@@ -332,7 +332,7 @@ def covered_outside(job: Job, this: Rule) -> Iterator[Finding]:
             measured=len(bare) * run.length_mm / count,
             band=Band(None, 0.0, Whose.WORKSHOP, "duct_outside", "workshop rule 37: lag and guard"),
             tolerance=0.0,
-            title=f"{duct_name(run)[:1].upper()}{duct_name(run)[1:]} outside",
+            title=f"{capital(duct_name(run))} outside",
             sentence=f"{q(round(len(bare) * run.length_mm / count))} of it lie outside without "
             "both lagging and a guard.",
             marks=(Mark(at, at),),

@@ -20,6 +20,7 @@ from gale_nook.core.plan.pipes import RouteNode
 
 FIRST_MM, ON_MM = 350.0, 900.0
 SAME_MM = 20.0
+RATED_C = 120.0
 
 
 def starting_duct(job: Job, comes_from: str | None, leg: Leg, to: Point3 | None, zone: str) -> Duct:
@@ -65,9 +66,14 @@ def kind_for(job: Job, *, main: bool) -> DuctKind:
     bore = sheet.fan.duct_mm if sheet is not None and sheet.fan is not None else 75.0
     least = least_of(job, "duct_bore_mm", 0.0) if main else least_of(job, "duct_branch_mm", 0.0)
     wanted = bore if main else max(least, 60.0)
-    kinds = [k for k in job.catalogue.air_equipment.ducts if k.flexible and k.rating_c >= 120]
+    kinds = usual_ducts(job.catalogue.air_equipment)
     fitting = [k for k in kinds if k.bore_mm >= least] or kinds
     return min(fitting, key=lambda kind: (abs(kind.bore_mm - wanted), kind.id))
+
+
+def usual_ducts(works: AirEquipment) -> list[DuctKind]:
+    """Return the ducts that are bent as they are laid and bear what usual heaters blow."""
+    return [kind for kind in works.ducts if kind.flexible and kind.rating_c >= RATED_C]
 
 
 def outlet_for(works: AirEquipment, kind: DuctKind, *, closable: bool) -> OutletKind:

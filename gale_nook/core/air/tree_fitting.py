@@ -5,7 +5,6 @@ clips; and throttles by what each zone needs.
 from __future__ import annotations
 
 import math
-import re
 from collections.abc import Mapping, Sequence
 
 from gale_nook.core.air.fitting_out import clips_for, holes_for
@@ -27,9 +26,16 @@ def with_ducts(job: Job, ducts: Sequence[Duct]) -> Job:
     return job.with_plan(job.plan.model_copy(update={"air": air}))
 
 
-def ducts_of(job: Job, tree: Tree, options: TreeOptions) -> tuple[Duct, ...]:
+def duct_id_of(outlet: WantedOutlet, wanted: Sequence[WantedOutlet]) -> str:
+    """Return the id of the duct that ends in one of some wanted outlets, in any tree to them."""
+    return f"to-{[each.id for each in wanted].index(outlet.id) + 1}"
+
+
+def ducts_of(
+    job: Job, tree: Tree, options: TreeOptions, wanted: Sequence[WantedOutlet]
+) -> tuple[Duct, ...]:
     """Return a tree's ducts, fitted out with outlets, lagging, holes and clips."""
-    names = _names(tree)
+    names = _names(tree, wanted)
     fixed = _stays_open([leg.outlet for leg in tree.legs if leg.outlet is not None])
     bare = tuple(_bare(job, tree, leg, names, options, fixed) for leg in tree.legs)
     laid = with_ducts(job, bare)
@@ -38,15 +44,14 @@ def ducts_of(job: Job, tree: Tree, options: TreeOptions) -> tuple[Duct, ...]:
     return tuple(_held(thick, duct) for duct in lagged)
 
 
-def _names(tree: Tree) -> Mapping[int, str]:
+def _names(tree: Tree, wanted: Sequence[WantedOutlet]) -> Mapping[int, str]:
     """An id for each leg, by its place."""
     names: dict[int, str] = {}
     for number, leg in enumerate(tree.legs):
         if leg.outlet is None:
             names[number] = "trunk" if number == 0 else f"on-{number}"
         else:
-            wanted = re.sub(r"[^a-z0-9-]", "-", leg.outlet.id)[:34].strip("-")
-            names[number] = f"to-{wanted}"
+            names[number] = duct_id_of(leg.outlet, wanted)
     return names
 
 

@@ -20,7 +20,7 @@ from gale_nook.core.heater.limits import least_of
 from gale_nook.core.job import Job
 from gale_nook.core.plan.air import WantedOutlet
 from gale_nook.core.plan.vehicle import Direction, Hollow
-from gale_nook.core.quantities.sentences import q
+from gale_nook.core.quantities.sentences import capital, q
 from gale_nook.core.routing.square_search import Box
 from gale_nook.core.vehicle.commands import SetHollow
 
@@ -50,14 +50,14 @@ def hint_for(
     """Return what stops every way to an outlet, by what a search with less in its way finds."""
     name = outlet.name
     if place_of(job, outlet.at) == OUTSIDE:
-        return TreeHint(f"{_first(name)} lies outside: point at a place inside.")
+        return TreeHint(f"{capital(name)} lies outside: point at a place inside.")
     for look in (_through_furniture, _another_way_round, _blows_at, _nearer, _narrower):
         hint = look(job, wanted, outlet, options)
         if hint is not None:
             return hint
     inside = _holding(job, outlet, options)
     if inside:
-        return TreeHint(f"{_first(name)} lies in {inside}, or too close to it.")
+        return TreeHint(f"{capital(name)} lies in {inside}, or too close to it.")
     alone = (replace(options, order=(other.id,)) for other in wanted if other.id != outlet.id)
     leaves = any(isinstance(find_tree(job, wanted, each), Tree) for each in alone)
     ahead = "" if leaves else _right_ahead(job, options)
@@ -217,7 +217,3 @@ def _boxes(tree: Tree) -> Iterator[Box]:
 
 def _meet(one: Box, other: Box) -> bool:
     return all(one[0][i] < other[1][i] and other[0][i] < one[1][i] for i in range(3))
-
-
-def _first(text: str) -> str:
-    return text[:1].upper() + text[1:]

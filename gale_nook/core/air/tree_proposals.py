@@ -12,12 +12,11 @@ from dataclasses import dataclass
 from gale_nook.core.air import flow_rules, heat_rules, hole_rules, run_rules
 from gale_nook.core.air.commands import TakeTree
 from gale_nook.core.air.run_rules import counted_mm, ways
-from gale_nook.core.air.start import kind_for
+from gale_nook.core.air.start import kind_for, usual_ducts
 from gale_nook.core.air.together import AIR_TOGETHER
-from gale_nook.core.air.tree_fitting import ducts_of, throttled, with_ducts
+from gale_nook.core.air.tree_fitting import duct_id_of, ducts_of, throttled, with_ducts
 from gale_nook.core.air.tree_obstructions import TreeHint, hint_for
 from gale_nook.core.air.tree_search import SHORT_FIRST_MM, Known, NoWay, TreeOptions, find_tree
-from gale_nook.core.catalogue.air import DuctKind
 from gale_nook.core.ducts.air_state import OutletState
 from gale_nook.core.ducts.ends import warm_end
 from gale_nook.core.ducts.tree import DuctRun, duct_runs
@@ -151,7 +150,7 @@ def find_trees(
         if isinstance(tree, NoWay):
             without.append((tree, options))
             continue
-        results += _proved(job, kind, TreeCandidate(ducts_of(job, tree, options), wanted))
+        results += _proved(job, kind, TreeCandidate(ducts_of(job, tree, options, wanted), wanted))
     kept = best_that_differ(kind, results, MOST_TREES)
     if not kept:
         return TreeSearch(hints=_hints(job, wanted, without))
@@ -183,10 +182,8 @@ def _cost_mm(candidate: TreeCandidate) -> float:
 def _options(job: Job, wanted: Sequence[WantedOutlet]) -> Iterator[TreeOptions]:
     """Yield the ways in which trees are looked for, the plainest first."""
     main, branch = kind_for(job, main=True), kind_for(job, main=False)
-    wider = sorted(
-        (k for k in job.catalogue.air_equipment.ducts if _suits(k) and k.bore_mm > main.bore_mm),
-        key=lambda k: (k.bore_mm, k.id),
-    )
+    ducts = usual_ducts(job.catalogue.air_equipment)
+    wider = sorted((k for k in ducts if k.bore_mm > main.bore_mm), key=lambda k: (k.bore_mm, k.id))
     bores = [(main, branch), (main, main), *((kind, main) for kind in wider[:1])]
     bores = list(dict.fromkeys(pair for pair in bores if pair[1].bore_mm <= pair[0].bore_mm))
     whole = least_of(job, "duct_first_straight_mm", 0.0) + job.plan.settings.tolerance_mm
@@ -195,13 +192,6 @@ def _options(job: Job, wanted: Sequence[WantedOutlet]) -> Iterator[TreeOptions]:
     orders = list(_orders(job, wanted))
     for layers, (one, other), order in itertools.product((1, 2), bores, orders):
         yield TreeOptions(order, one, other, layers, first_mm)
-
-
-def _suits(kind: DuctKind) -> bool:
-    return kind.flexible and kind.rating_c >= RATED_C
-
-
-RATED_C = 120.0
 
 
 def _orders(job: Job, wanted: Sequence[WantedOutlet]) -> Iterator[tuple[str, ...]]:
@@ -310,13 +300,9 @@ def _outlet_names(ducts: Sequence[Duct], duct: Duct) -> str:
 
 
 def _moved(job: Job, wanted: Sequence[WantedOutlet]) -> Iterator[str]:
-    mouths = {
-        run.duct.outlet.name: run.geometry.mouth
-        for run in duct_runs(job)
-        if run.duct.outlet is not None
-    }
+    mouths = {run.duct.id: run.geometry.mouth for run in duct_runs(job)}
     for outlet in wanted:
-        away = math.dist(mouths.get(outlet.name, outlet.at), outlet.at)
+        away = math.dist(mouths[duct_id_of(outlet, wanted)], outlet.at)
         if away > MOVED_MM:
             yield f"{outlet.name}: {q(round(away))} from where it was pointed at"
 

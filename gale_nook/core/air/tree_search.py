@@ -23,6 +23,7 @@ from gale_nook.core.ducts.ends import End, warm_end
 from gale_nook.core.geometry.frames import Vec3, add, dot, norm, scale, sub, unit
 from gale_nook.core.job import Job
 from gale_nook.core.plan.air import WantedOutlet
+from gale_nook.core.routing.families import length_mm
 from gale_nook.core.routing.square_search import (
     DIRECTIONS,
     PASSAGE,
@@ -128,10 +129,6 @@ class NoWay:
     outlet: WantedOutlet
 
 
-def length_mm(points: Sequence[Vec3]) -> float:
-    return sum(math.dist(a, b) for a, b in itertools.pairwise(points))
-
-
 def _straight_with(points: Sequence[Vec3], point: Vec3) -> int:
     """The straight on which a point lies."""
     off = [
@@ -204,7 +201,8 @@ def _first(job: Job, end: End | None, outlet: WantedOutlet, options: TreeOptions
     wanted_mm = options.first_mm if way is not None else 0.0
     at = lattice.nearest(start)
     begin = SquareStart(at, ways, straight_mm, own_mm=own_mm, wanted_mm=wanted_mm)
-    corners = _led(job, (lattice, own), (begin,), space, outlet)
+    arrives = ways_it_may_blow(job, outlet, options.main.bore_mm)
+    corners = _led(job, (lattice, own), (begin,), space, outlet, arrives)
     return TreeLeg([*begins, *corners], outlet=outlet, wide=True) if corners is not None else None
 
 
@@ -228,7 +226,8 @@ def _next(job: Job, tree: Tree, outlet: WantedOutlet, options: TreeOptions) -> b
             legs.setdefault(node, leg)
             ways = tuple(way for way in range(6) if way // 2 != axis)
             starts.append(SquareStart(node, ways, SPLITTER_MM, cost, apart_mm))
-    corners = _led(job, (lattice, own), tuple(starts), space, outlet)
+    arrives = ways_it_may_blow(job, outlet, options.branch.bore_mm)
+    corners = _led(job, (lattice, own), tuple(starts), space, outlet, arrives)
     if corners is None:
         return False
     branch = TreeLeg(list(corners), outlet=outlet)
@@ -242,9 +241,9 @@ def _led(
     starts: tuple[SquareStart, ...],
     space: DuctSpace,
     outlet: WantedOutlet,
+    arrives: frozenset[int],
 ) -> tuple[Vec3, ...] | None:
     lattice, own = lattices
-    arrives = ways_it_may_blow(job, outlet, 2 * space.bend_mm / 2)
     return SquareSearch(
         lattice,
         own,

@@ -10,7 +10,7 @@ from gale_nook.core.findings.rule import Rule
 from gale_nook.core.job import Job, laid_fact, vehicle_fact
 from gale_nook.core.ledger.body import Body, asking
 from gale_nook.core.ledger.pairs import Pair, too_near
-from gale_nook.core.quantities.sentences import q
+from gale_nook.core.quantities.sentences import capital, q
 
 BodiesOf = Callable[[Job], tuple[Body, ...]]
 ONE_PLACE = "two things cannot be in one place"
@@ -105,7 +105,7 @@ def _finding(job: Job, this: Rule, pair: Pair) -> Finding:
     one, other, distance = pair.one, pair.other, pair.near.distance_mm
     words = f"{q(distance)} between {one.name} and {other.name}."
     if distance < 0:
-        words = f"{_first(one.name)} and {other.name} are in one place, by {q(-distance)}."
+        words = f"{capital(one.name)} and {other.name} are in one place, by {q(-distance)}."
     band = Band(min(pair.gap_mm, 0.0), None, Whose.GEOMETRY, source=ONE_PLACE)
     asks = asking(one, other) if pair.gap_mm > 0 else None
     if asks is not None:
@@ -121,11 +121,7 @@ def _finding(job: Job, this: Rule, pair: Pair) -> Finding:
         band=band,
         tolerance=0.0,
         hazard=next((harm for harm in harms if harm), None) if planned else None,
-        title=f"{_first(one.name)} and {other.name}",
+        title=f"{capital(one.name)} and {other.name}",
         sentence=words,
         marks=(Mark(pair.near.start, pair.near.end),),
     )
-
-
-def _first(text: str) -> str:
-    return text[:1].upper() + text[1:]

@@ -18,7 +18,7 @@ from gale_nook.core.job import Job, fact
 from gale_nook.core.pipes.edge_heat import EdgeLayer, collar_c, edge_c
 from gale_nook.core.pipes.gas import Inside, Pipe, burner_flow, diesel_kg_m3, skin_c
 from gale_nook.core.plan.vehicle import Layer
-from gale_nook.core.quantities.sentences import q
+from gale_nook.core.quantities.sentences import capital, q
 from gale_nook.core.spot.commands import PlaceHeater
 from gale_nook.core.spot.placement import (
     face_holes,
@@ -167,7 +167,7 @@ def _edge_finding(
         subject_name=f"{name} at the {hole.name}"[:80],
         measured=warm,
         band=Band(None, most.heat_c, Whose.WORKSHOP, "heat_c", f"{most.label}: {most.source}"),
-        title=f"{name[:1].upper()}{name[1:]} at the {hole.name}",
+        title=f"{capital(name)} at the {hole.name}",
         sentence=f"The edge of {name} gets to {q(warm, 'c')} at most output on a warm day, "
         f"{behind}.",
         marks=(Mark((x, y, z), (x, y, z)),),

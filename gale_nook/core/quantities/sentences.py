@@ -21,6 +21,15 @@ def q(value: float, kind: str = "mm") -> str:
     return f"{OPEN}{value if isinstance(value, int) else float(value)!r} {kind}{CLOSE}"
 
 
+def capital(text: str) -> str:
+    """Return a text with a capital at its start, the rest as it is.
+
+    >>> capital("the duct to a splitter")
+    'The duct to a splitter'
+    """
+    return text[:1].upper() + text[1:]
+
+
 def say(text: str, system: UnitSystem = UnitSystem.METRIC) -> str:
     """Return the text with every marked quantity written in a unit system.
 

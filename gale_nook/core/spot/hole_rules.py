@@ -15,7 +15,7 @@ from gale_nook.core.findings.rule import Rule
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job, vehicle_fact
 from gale_nook.core.plan.vehicle import Shell
-from gale_nook.core.quantities.sentences import q
+from gale_nook.core.quantities.sentences import capital, q
 from gale_nook.core.spot.convex_pieces import footprint, plan_distance_mm, ring_distance_mm
 from gale_nook.core.spot.obstacles import Obstacle, solid_obstacles
 from gale_nook.core.spot.placement import PlacedHole, floor_holes
@@ -127,7 +127,7 @@ def _solid_finding(
         subject_name=obstacle.name,
         measured=left_mm,
         band=band,
-        title=f"{_capital(hole.name)} to {obstacle.name}",
+        title=f"{capital(hole.name)} to {obstacle.name}",
         sentence=words,
         hazard=obstacle.kind.hazard if obstacle.kind else None,
         marks=(_rim_mark(hole, near, floor_underside_z_mm(job)),),
@@ -170,7 +170,7 @@ def _edge_finding(job: Job, this: Rule, hole: PlacedHole, left_mm: float | None)
         subject_name="the floor's edge",
         measured=left_mm,
         band=limit_band(job, "hole_edge_mm") or Band(0, None, Whose.GEOMETRY),
-        title=f"{_capital(hole.name)} to the floor's edge",
+        title=f"{capital(hole.name)} to the floor's edge",
         hazard="structure",
         sentence=f"{q(left_mm or 0.0)} of floor left between the {hole.name} and the floor's edge.",
         marks=(_rim_mark(hole, edge, floor_underside_z_mm(job)),),
@@ -179,10 +179,6 @@ def _edge_finding(job: Job, this: Rule, hole: PlacedHole, left_mm: float | None)
 
 def _subject(hole: PlacedHole, other: str) -> str:
     return f"{hole.name.replace(' ', '-')}:{other}"[:80]
-
-
-def _capital(name: str) -> str:
-    return f"{name[0].upper()}{name[1:]}"
 
 
 def _rim_mark(hole: PlacedHole, target: tuple[float, float], z: float) -> Mark:

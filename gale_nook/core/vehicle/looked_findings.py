@@ -9,7 +9,7 @@ from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.rule import Rule
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.job import Job
-from gale_nook.core.quantities.sentences import q
+from gale_nook.core.quantities.sentences import capital, q
 from gale_nook.core.vehicle.floor import floor_underside_z_mm
 from gale_nook.core.vehicle.looked import missing_along, place_words, unlooked, unseen
 
@@ -47,7 +47,7 @@ def run_looked_at(
         subject_name=name,
         measured=None,
         band=Band(None, None, Whose.GEOMETRY, source=SOURCE),
-        sentence=f"{name[:1].upper()}{name[1:]} leaves the looked-at areas: nobody has looked "
+        sentence=f"{capital(name)} leaves the looked-at areas: nobody has looked "
         f"below {place_words(missing)}. Look there, {q(around_mm)} to each side, enter what there "
         "is, and add it to the looked-at areas.",
         marks=(Mark((missing[0], missing[1], z), (missing[2], missing[3], z)),),

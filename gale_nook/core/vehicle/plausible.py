@@ -11,7 +11,7 @@ from gale_nook.core.findings.finding import Band, Finding, Whose
 from gale_nook.core.findings.rule import Remedy, Rule, remedy_for, rule
 from gale_nook.core.job import Job, vehicle_fact
 from gale_nook.core.plan.vehicle import OutlineSolid, Solid, TubeSolid
-from gale_nook.core.quantities.sentences import q
+from gale_nook.core.quantities.sentences import capital, q
 from gale_nook.core.vehicle.commands import Confirm
 from gale_nook.core.vehicle.parts import surveyed_parts
 
@@ -52,7 +52,7 @@ def numbers_plausible(job: Job, this: Rule) -> Iterator[Finding]:
             subject_name=unlikely.label,
             measured=None,
             band=band,
-            title=f"{unlikely.label[:1].upper()}{unlikely.label[1:]}: is this meant?",
+            title=f"{capital(unlikely.label)}: is this meant?",
             sentence=unlikely.sentence,
         )
 

@@ -12,7 +12,7 @@ from gale_nook.core.findings.rule import YES_NO, Rule, rule
 from gale_nook.core.geometry.shapes import outline_crosses
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job, vehicle_fact
-from gale_nook.core.quantities.sentences import q
+from gale_nook.core.quantities.sentences import capital, q
 from gale_nook.core.vehicle.looked import looked_share
 from gale_nook.core.vehicle.parts import surveyed_where
 
@@ -72,7 +72,7 @@ def asked_for(job: Job, this: Rule) -> Iterator[Finding]:
                 band=Band(
                     None, None, Whose.WORKSHOP, source=f"such a vehicle has one: {kind.source}"
                 ),
-                title=f"{kind.label[:1].upper()}{kind.label[1:]}: not entered yet",
+                title=f"{capital(kind.label)}: not entered yet",
                 sentence=_asked_words(job, kind),
             )
 

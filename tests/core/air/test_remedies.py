@@ -9,23 +9,13 @@ from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import checked
 from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.job import Job
-from gale_nook.core.plan.air import ReturnOpening, Zone
+from gale_nook.core.plan.air import ReturnOpening
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.remedies import remedies_for
 from tests.core.air.test_rules import found, opening
-from tests.core.ducts.ducted import BED, duct, ducted, two_outlets
+from tests.core.ducts.ducted import BED, bath, duct, ducted, two_outlets
 
-BATH = Zone(
-    id="bath",
-    name="bath",
-    kind="bath",
-    from_x_mm=2600,
-    to_x_mm=3300,
-    left_y_mm=100,
-    right_y_mm=890,
-    divider="door",
-    opening_cm2=5,
-)
+BATH = bath(5)
 OPEN = (Verdict.OVER, Verdict.UNKNOWN)
 
 

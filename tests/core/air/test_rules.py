@@ -16,10 +16,10 @@ from gale_nook.core.ducts.usable import usable
 from gale_nook.core.edits.values import set_value
 from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.job import Job
-from gale_nook.core.plan.air import Duct, DuctPart, ReturnOpening, Zone
+from gale_nook.core.plan.air import Duct, DuctPart, ReturnOpening
 from gale_nook.core.plan.vehicle import BoxSolid, Hollow, PanelOpening, SlideOut
 from gale_nook.demo.load import demo_plan
-from tests.core.ducts.ducted import BED, duct, ducted, two_outlets
+from tests.core.ducts.ducted import BED, bath, duct, ducted, two_outlets
 
 SIMPLE = (duct("one", (1900, -286, 117), outlet="fixed-75"),)
 
@@ -404,17 +404,7 @@ def test_what_shares_the_heaters_furniture_shares_its_air(kind: str) -> None:
 
 
 def test_what_is_blown_into_a_closed_zone_has_to_come_out() -> None:
-    room = Zone(
-        id="bath",
-        name="bath",
-        kind="bath",
-        from_x_mm=2600,
-        to_x_mm=3300,
-        left_y_mm=100,
-        right_y_mm=890,
-        divider="door",
-        opening_cm2=20,
-    )
+    room = bath(20)
     ducts = two_outlets(zone="bath")
     assert found(ducted(*ducts, zones=(room,)), "air.zone_out").verdict is Verdict.OVER
     wide = room.model_copy(update={"opening_cm2": 300.0})

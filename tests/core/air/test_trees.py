@@ -9,11 +9,12 @@ import random
 
 import pytest
 
+from gale_nook.core.air.commands import StartReturn
 from gale_nook.core.air.duct_space import in_the_way
 from gale_nook.core.air.outlet_places import SNAP_MM, ways_it_may_blow
 from gale_nook.core.air.pointing import outlet_in_the_middle, pointed_outlet
-from gale_nook.core.air.tree_fitting import with_ducts
-from gale_nook.core.air.tree_proposals import TreeSearch, find_trees
+from gale_nook.core.air.tree_fitting import duct_id_of, with_ducts
+from gale_nook.core.air.tree_proposals import MOVED_MM, TreeSearch, find_trees
 from gale_nook.core.air.tree_search import NoWay, TreeOptions, find_tree
 from gale_nook.core.apply import applied
 from gale_nook.core.catalogue.book import Catalogue
@@ -269,3 +270,23 @@ def test_outlets_pointed_at_anywhere_get_proved_trees_or_reasons(
     assert found.trees or found.hints
     assert all(hint.sentence for hint in found.hints)
     _proved_again(job, found, catalogue)
+
+
+def test_the_return_duct_is_in_the_way_and_the_ducts_that_go_are_not(catalogue: Catalogue) -> None:
+    plain = Job(demo_plan("heron"), catalogue)
+    back = plain.with_plan(applied(plain, StartReturn()))
+    named = {thing.body for thing in in_the_way(back)}
+    assert "air.return-duct" in named
+    assert not {"air.trunk", "air.bed"} & named
+
+
+def test_outlets_of_one_name_are_told_apart(catalogue: Catalogue) -> None:
+    job = _pointing(demo_plan("heron"), catalogue, (1150.0, -395.0), (2620.0, -600.0))
+    alike = tuple(w.model_copy(update={"name": "outlet"}) for w in job.plan.air.wanted)
+    found = find_trees(_with(job, alike), RULES)
+    assert found.trees
+    for tree in found.trees:
+        ends = {d.id: (d.nodes[-1].x_mm, d.nodes[-1].y_mm, d.nodes[-1].z_mm) for d in tree.ducts}
+        away = [math.dist(ends[duct_id_of(w, alike)], w.at) for w in alike]
+        assert max(away) <= SNAP_MM
+        assert len(tree.moved) == sum(each > MOVED_MM for each in away)

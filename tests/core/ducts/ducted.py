@@ -22,6 +22,22 @@ BED = Zone(
     divider="curtain",
 )
 
+BATH = Zone(
+    id="bath",
+    name="bath",
+    kind="bath",
+    from_x_mm=2600,
+    to_x_mm=3300,
+    left_y_mm=100,
+    right_y_mm=890,
+    divider="door",
+)
+
+
+def bath(opening_cm2: float) -> Zone:
+    """A bath behind a door with so much open under it."""
+    return BATH.model_copy(update={"opening_cm2": opening_cm2})
+
 
 def node(number: int, x: float, y: float, z: float, radius: float = 75.0) -> RouteNode:
     return RouteNode(id=f"n{number}", x_mm=x, y_mm=y, z_mm=z, radius_mm=radius)

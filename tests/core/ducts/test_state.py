@@ -24,7 +24,7 @@ from gale_nook.core.job import Job
 from gale_nook.core.physics.air import HEAT_CAPACITY_J_KGK
 from gale_nook.core.plan.air import Air, DuctPart, ReturnOpening, Zone
 from gale_nook.demo.load import demo_plan
-from tests.core.ducts.ducted import duct, ducted, layout_of, two_outlets
+from tests.core.ducts.ducted import bath, duct, ducted, layout_of, two_outlets
 
 LAGGED = DuctPart(id="lagging-1", kind="lagging", at_mm=300, length_mm=900)
 
@@ -219,17 +219,7 @@ def test_openings_side_by_side_count_as_one() -> None:
 
 def test_a_tight_door_holds_the_zones_air_back() -> None:
     """Only what gets out can come in; without a gap hardly anything does."""
-    room = Zone(
-        id="bath",
-        name="bath",
-        kind="bath",
-        from_x_mm=2600,
-        to_x_mm=3300,
-        left_y_mm=100,
-        right_y_mm=890,
-        divider="door",
-        opening_cm2=400,
-    )
+    room = bath(400)
     ducts = two_outlets(zone="bath")
     open_, narrow, none = (
         _state(ducted(*ducts, zones=(room.model_copy(update={"opening_cm2": gap}),)))
@@ -263,17 +253,7 @@ def test_any_ducting_comes_to_rest_at_one_state(seed: int) -> None:
     """
     chance = random.Random(seed)
     kinds = [kind.id for kind in load_catalogue().air_equipment.ducts]
-    tight = Zone(
-        id="bath",
-        name="bath",
-        kind="bath",
-        from_x_mm=2600,
-        to_x_mm=3300,
-        left_y_mm=100,
-        right_y_mm=890,
-        divider="door",
-        opening_cm2=chance.choice([0.0, 0.1, 3.0, 400.0]),
-    )
+    tight = bath(chance.choice([0.0, 0.1, 3.0, 400.0]))
     ducts = tuple(
         each.model_copy(update={"kind": chance.choice(kinds)})
         for each in two_outlets(zone=chance.choice(["bath", "living"]))
