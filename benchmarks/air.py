@@ -53,7 +53,7 @@ def _against_the_library() -> Iterator[tuple[Figure, str]]:
     theirs = by_library([*cases, *cases])[len(cases) :]  # what it reads once is read by then
     for outlets, case, answer in zip(OUTLETS, cases, theirs, strict=True):
         network = network_of(case, answer["density_kg_m3"], answer["viscosity_pa_s"])
-        ours = solve(network).branch_kg_s
+        ours = np.array(solve(network).branch_kg_s)
         other = np.array(answer["flow_kg_s"])
         apart = 100 * float(np.abs(ours / other - 1).max())
         figure = compare(f"a tree of {outlets} outlets", lambda n=network: solve(n), "itself", int)

@@ -11,9 +11,7 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
-import numpy as np
-
-from gale_nook.core.ducts.network import GROUND, Network, Openings, Resistances
+from gale_nook.core.ducts.network import GROUND, Bore, Network
 
 KELVIN = 353.15
 LIBRARY = Path(".venv-network/bin/python")
@@ -53,22 +51,16 @@ def _branch(chance: random.Random, start: int, end: int) -> dict[str, Any]:
 def network_of(case: dict[str, Any], density_kg_m3: float, viscosity_pa_s: float) -> Network:
     """Return a case for our solver; the source holds its pressure."""
     branches = case["branches"]
-    count = len(branches)
-    resistances = Resistances(
-        np.arange(count),
-        *(
-            np.array([branch[name] for branch in branches])
-            for name in ("length_m", "bore_m", "roughness_m", "loss_k")
-        ),
-        density_kg_m3=np.full(count, density_kg_m3),
-        viscosity_pa_s=np.full(count, viscosity_pa_s),
-        branches=count,
-    )
+    pieces = [
+        Bore.of(branch["length_m"], branch["bore_m"], branch["roughness_m"]).resistance(
+            number, branch["loss_k"], density_kg_m3, viscosity_pa_s
+        )
+        for number, branch in enumerate(branches)
+    ]
     pressure = case["source_pa"]
     starts = tuple(branch["start"] for branch in branches)
     ends = tuple(branch["end"] for branch in branches)
-    none = Openings(np.zeros(0))
-    return Network(starts, ends, case["nodes"], resistances, none, lambda _: (pressure, 0.0))
+    return Network(starts, ends, case["nodes"], pieces, (), lambda _: (pressure, 0.0))
 
 
 def by_library(cases: Sequence[dict[str, Any]]) -> list[dict[str, Any]]:

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from gale_nook.core.ducts.air_state import AirState
-from gale_nook.core.ducts.layout import PieceArrays, layout
+from gale_nook.core.ducts.layout import DuctPiece, Layout, layout
 from gale_nook.core.ducts.passes import all_runs
 from gale_nook.core.ducts.state import air_state
 from gale_nook.core.ducts.throttles import Throttles
@@ -45,7 +45,7 @@ def hot_state(job: Job) -> AirState | None:
     if plan_layout is None or not plan_layout.runs:
         return None
     back = replace(plan_layout.back, loss=0.0)
-    free = replace(plan_layout, back=back, back_duct=None, gaps_m2={})
+    free = replace(plan_layout, back=back, back_duct=(), gaps_m2={})
     return air_state(free, free.most_w, Throttles())
 
 
@@ -55,27 +55,28 @@ def hottest(job: Job) -> tuple[Warm, ...]:
     limit, which shutting outlets can bring about whatever the output.
     """
     plan_layout, state = layout(job), hot_state(job)
-    if plan_layout is None or state is None or state.pieces is None or plan_layout.pieces is None:
+    if plan_layout is None or state is None or state.pieces is None:
         return ()
     limit_c = plan_layout.fan.outlet_limit_c
-    pieces = _open_pieces(plan_layout.pieces, state, plan_layout.runs)
+    known = zip(
+        open_pieces(plan_layout, state), state.pieces.air_c, state.pieces.skin_c, strict=True
+    )
     results = []
     passed: dict[str, float] = {}
-    for index, number in enumerate(pieces.tolist()):
-        run = plan_layout.runs[int(plan_layout.pieces.duct[number])]
-        ambient = float(plan_layout.pieces.walls.ambient_c[number])
-        length = float(plan_layout.pieces.length_m[number]) * 1000
+    lift = at_the_limit(state, limit_c)
+    for piece, air_c, skin_c in known:
+        run = plan_layout.runs[piece.duct]
+        ambient = piece.wall.ambient_c
+        length = piece.length_m * 1000
         start = passed.get(run.duct.id, 0.0)
         passed[run.duct.id] = start + length
-        lift = at_the_limit(state, limit_c)
-        air = state.inlet_c + lift * (float(state.pieces.air_c[index]) - state.inlet_c)
-        skin = ambient + lift * (float(state.pieces.skin_c[index]) - ambient)
+        air = state.inlet_c + lift * (air_c - state.inlet_c)
+        skin = ambient + lift * (skin_c - ambient)
         if state.heater_c > HOTTEST_C:  # nearly no air: nothing is known but the limit
             air = skin = max(limit_c, ambient)
         middle = start + length / 2
         layers = sum(p.layers for p in run.duct.of_kind("lagging") if p.at_mm <= middle < p.end_mm)
-        place = plan_layout.pieces.places[number]
-        results.append(Warm(run.duct.id, start, start + length, air, skin, place, layers))
+        results.append(Warm(run.duct.id, start, start + length, air, skin, piece.place, layers))
     return tuple(results)
 
 
@@ -87,10 +88,10 @@ def at_the_limit(state: AirState, limit_c: float) -> float:
     return (limit_c - state.inlet_c) / over if over > 0 else 1.0
 
 
-def _open_pieces(pieces: PieceArrays, state: AirState, runs: tuple[DuctRun, ...]) -> np.ndarray:
+def open_pieces(plan_layout: Layout, state: AirState) -> list[DuctPiece]:
+    """Return the pieces that air flows through in a state, in their order."""
     names = {duct.id for duct in state.ducts}
-    numbers = [i for i, run in enumerate(runs) if run.duct.id in names]
-    return np.flatnonzero(np.isin(pieces.duct, numbers))
+    return [piece for piece in plan_layout.pieces if plan_layout.runs[piece.duct].duct.id in names]
 
 
 def beside_c(

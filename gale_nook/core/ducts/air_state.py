@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Any
 
 from gale_nook.core.ducts.layout import Layout
 from gale_nook.core.ducts.network import Flows
@@ -47,11 +47,11 @@ class DuctState:
 
 @dataclass(frozen=True)
 class PieceState:
-    """Pieces of all ducts, (n,) each: air and skin temperature, heat given off."""
+    """Pieces of the open ducts, (n,) each: air and skin temperature, heat given off."""
 
-    air_c: Any
-    skin_c: Any
-    lost_w: Any
+    air_c: Sequence[float]
+    skin_c: Sequence[float]
+    lost_w: Sequence[float]
 
 
 @dataclass(frozen=True)

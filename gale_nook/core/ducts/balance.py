@@ -4,12 +4,10 @@ or by length.
 
 from __future__ import annotations
 
+import math
 from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any
-
-import numpy as np
 
 from gale_nook.core.ducts.air_state import AirState
 from gale_nook.core.ducts.heating import zone_heat
@@ -130,12 +128,12 @@ def balanced_as_asked(job: Job) -> tuple[OutletBalance, ...]:
     return balanced(job, shares) if shares is not None else ()
 
 
-def _flows(plan_layout: Layout, asked: Mapping[str, float], total_kg_s: float) -> Any:
+def _flows(plan_layout: Layout, asked: Mapping[str, float], total_kg_s: float) -> list[float]:
     """Flow in each open duct that gives the shares, by the number of the open duct."""
     numbers = open_ducts(plan_layout, frozenset(_unasked(plan_layout, asked)))
     runs = [plan_layout.runs[number] for number in numbers]
     index = {run.duct.id: i for i, run in enumerate(runs)}
-    flows = np.zeros(len(runs))
+    flows = [0.0] * len(runs)
     for name, share in asked.items():
         at: str | None = name
         while at is not None and at in index:
@@ -161,7 +159,7 @@ def _head_pa(plan_layout: Layout, state: AirState, name: str, flow_kg_s: float) 
     """Velocity head in an outlet's duct at a flow."""
     run = next(run for run in plan_layout.runs if run.duct.id == name)
     duct = state.duct(name)
-    area = np.pi * (run.kind.bore_mm / 2000) ** 2
+    area = math.pi * (run.kind.bore_mm / 2000) ** 2
     celsius = duct.end_c if duct is not None else state.heater_c
     density = plan_layout.density_kg_m3(celsius)
     return float(flow_kg_s**2 / (2 * density * area**2))
@@ -226,7 +224,7 @@ def _own_loss_pa(
     duct = state.duct(run.duct.id)
     celsius = (duct.start_c + duct.end_c) / 2 if duct is not None else state.heater_c
     density = plan_layout.density_kg_m3(celsius)
-    area = np.pi * (bore_mm / 2000) ** 2
+    area = math.pi * (bore_mm / 2000) ** 2
     head = flow_kg_s**2 / (2 * density * float(area) ** 2)
     factor = plan_layout.factor(run, flow_kg_s, celsius, bore_mm)
     outlet_mm = plan_layout.outlet_bore_mm.get(run.duct.id, bore_mm)

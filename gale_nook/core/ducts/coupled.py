@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
+import itertools
 import math
-from typing import Any
-
-import numpy as np
+from collections.abc import Sequence
+from typing import NamedTuple
 
 from gale_nook.core.ducts.air_state import (
     AirState,
@@ -15,13 +15,13 @@ from gale_nook.core.ducts.air_state import (
     outlet_state,
 )
 from gale_nook.core.ducts.layout import SHARP_EDGED_K, Layout
-from gale_nook.core.ducts.network import GROUND, Flows, Network, Openings, solve, step_on
-from gale_nook.core.ducts.piece_arrays import pieces_of_ducts, resistances_of
+from gale_nook.core.ducts.network import GROUND, Flows, Network, duct_losses_pa, solve, step_on
+from gale_nook.core.ducts.pieces import pieces_of_ducts, resistances_of
 from gale_nook.core.ducts.source import Source, heat_into_air
 from gale_nook.core.ducts.throttles import Throttles
 from gale_nook.core.ducts.warmth import conductance_w_mk
 from gale_nook.core.errors import NotConverged
-from gale_nook.core.physics.air import HEAT_CAPACITY_J_KGK, HOTTEST_C, density_kg_m3, viscosity_pa_s
+from gale_nook.core.physics.air import HEAT_CAPACITY_J_KGK, HOTTEST_C
 
 SETTLED_K = 1e-4
 MOST_ROUNDS = 80
@@ -33,22 +33,30 @@ DEGREES = 100.0  # a share of the output as kelvins at the warm end
 STEEPEST = 0.9
 
 
+class Along(NamedTuple):
+    """The air on its way: in the middle of each piece, what each gives off, and where each duct
+    begins and ends.
+    """
+
+    air_c: list[float]
+    lost_w: list[float]
+    starts_c: list[float]
+    ends_c: list[float]
+
+
 class CoupledSolver:
     """Flow and temperature of one layout at one output, in turn until they agree."""
 
     def __init__(
         self, plan_layout: Layout, output_w: float, how: Throttles, open_now: tuple[int, ...]
     ) -> None:
-        if plan_layout.pieces is None:
-            raise ValueError("there are no ducts")
         self.layout = plan_layout
         self._burn(output_w)
         self.runs = [plan_layout.runs[number] for number in open_now]
         self.number = {run.duct.id: i for i, run in enumerate(self.runs)}
         self.pieces = pieces_of_ducts(plan_layout.pieces, open_now)
-        count = len(self.runs)
-        self.spans = [np.flatnonzero(self.pieces.duct == i) for i in range(count)]
-        self.loss_k = self.pieces.loss_k.copy()
+        self.last = {piece.duct: i for i, piece in enumerate(self.pieces)}
+        self.loss_k = [piece.loss_k for piece in self.pieces]
         self._joins(how)
 
     def _burn(self, output_w: float) -> None:
@@ -90,7 +98,7 @@ class CoupledSolver:
                 self.zones.append("")
                 continue
             share = how.share(run.duct.id)
-            self.loss_k[self.spans[i][-1]] += self.layout.own_k[run.duct.id] / share**2
+            self.loss_k[self.last[i]] += self.layout.own_k[run.duct.id] / share**2
             zone = self._zone_of(i)
             self.zones.append(zone)
             if zone in self.layout.gaps_m2 and zone not in gaps:
@@ -104,23 +112,21 @@ class CoupledSolver:
         outlet = self.runs[number].duct.outlet
         if outlet is not None:
             return outlet.zone
-        return self.pieces.places[int(self.spans[number][-1])]
+        return self.pieces[self.last[number]].place
 
     def solve(self, near: AirState | None, limit_c: float | None = None) -> AirState:
         """Return the state at the output, or with a limit at the output that meets it at the warm
         end.
         """
         inlet = self.layout.back.inlet_c
-        count = len(self.pieces.length_m)
-        flows: Flows
         known = self._known(near)
         if near is not None and near.flows is not None and known is not None and known[2]:
             air, skin, _ = known
             flows = step_on(self._network(air), near.flows.guess_kg_s)
         else:
             start = min(near.heater_c if near is not None else inlet + 60.0, HOTTEST_C)
-            air = np.full(count, start)
-            skin = (air + self.pieces.walls.ambient_c) / 2
+            air = [start] * len(self.pieces)
+            skin = [(start + piece.wall.ambient_c) / 2 for piece in self.pieces]
             if near is not None and known is not None and limit_c is not None:
                 air, skin, _ = known
                 self._burn(near.output_w)
@@ -128,23 +134,17 @@ class CoupledSolver:
             flows = solve(self._network(air), guess, ROUGHLY)
             if near is not None and limit_c is not None:
                 self._towards(limit_c, flows.total_kg_s)
-        conductance: Any = None
         change = math.inf
         for _ in range(MOST_ROUNDS):
             if change > FROZEN_K:
-                conductance, skin = conductance_w_mk(
-                    self.pieces.walls,
-                    flows.branch_kg_s[self.pieces.duct],
-                    np.minimum(air, HOTTEST_C),
-                    skin,
-                )
-            new, ends = self._along(flows.branch_kg_s, flows.total_kg_s, conductance)
-            change = float(np.abs(new - air).max())
-            air = new
+                conductance, skin = self._walls(flows.branch_kg_s, air, skin)
+            along = self._along(flows.branch_kg_s, flows.total_kg_s, conductance)
+            change = max(abs(new - old) for new, old in zip(along.air_c, air, strict=True))
+            air = along.air_c
             if change < NEAR_K and limit_c is not None:
                 change += DEGREES * self._towards(limit_c, flows.total_kg_s)
             if change < SETTLED_K:
-                return self._state(flows, PieceState(air, skin, ends[1]), ends[0])
+                return self._state(flows, along, skin)
             network, start_from = self._network(air), flows.guess_kg_s
             if change < FAR_K:
                 flows = step_on(network, start_from)
@@ -152,31 +152,39 @@ class CoupledSolver:
                 flows = solve(network, start_from, ROUGHLY)
         raise NotConverged("temperature of the warm air", MOST_ROUNDS, change)
 
-    def _known(self, near: AirState | None) -> tuple[Any, Any, bool] | None:
+    def _known(self, near: AirState | None) -> tuple[list[float], list[float], bool] | None:
         """Air and skin of each piece in a state of the same layout, and whether the same ducts are
         open there; None where it has none, or not for every piece.
         """
-        whole = self.layout.pieces
-        if near is None or near.pieces is None or whole is None or near.layout is not self.layout:
+        if near is None or near.pieces is None or near.layout is not self.layout:
             return None
         blown = {duct.id for duct in near.ducts}
         if not self.number.keys() <= blown:
             return None
-        there = [run.duct.id in blown for run in self.layout.runs]
-        here = [run.duct.id in self.number for run in self.layout.runs]
-        kept = np.array(here)[whole.duct][np.array(there)[whole.duct]]
-        return near.pieces.air_c[kept], near.pieces.skin_c[kept], len(blown) == len(self.runs)
+        names = (self.layout.runs[piece.duct].duct.id for piece in self.layout.pieces)
+        kept = [name in self.number for name in names if name in blown]
+        air = list(itertools.compress(near.pieces.air_c, kept))
+        skin = list(itertools.compress(near.pieces.skin_c, kept))
+        return air, skin, len(blown) == len(self.runs)
 
-    def _network(self, air_c: Any) -> Network:
-        told = np.minimum(air_c, HOTTEST_C)
-        density, viscosity = density_kg_m3(self.layout.air_pa, told), viscosity_pa_s(told)
-        ducts = len(self.runs)
-        branch = resistances_of(self.pieces, density, viscosity, self.loss_k, ducts)
-        room = float(density_kg_m3(self.layout.air_pa, self.layout.back.inlet_c))
-        areas = np.array([self.layout.gaps_m2[zone] for zone in self.gaps])
-        openings = Openings(SHARP_EDGED_K / (2 * room * areas**2))
+    def _walls(
+        self, flow_kg_s: Sequence[float], air_c: Sequence[float], skin_c: Sequence[float]
+    ) -> tuple[list[float], list[float]]:
+        """Conductance and skin of each piece."""
+        found = [
+            conductance_w_mk(piece.wall, flow_kg_s[piece.duct], min(air, HOTTEST_C), skin)
+            for piece, air, skin in zip(self.pieces, air_c, skin_c, strict=True)
+        ]
+        return [conductance for conductance, _ in found], [skin for _, skin in found]
+
+    def _network(self, air_c: Sequence[float]) -> Network:
+        told = (min(celsius, HOTTEST_C) for celsius in air_c)
+        pieces = resistances_of(self.pieces, self.loss_k, told, self.layout.air_pa)
+        room = self.layout.density_kg_m3(self.layout.back.inlet_c)
+        areas = (self.layout.gaps_m2[zone] for zone in self.gaps)
+        openings = [SHARP_EDGED_K / (2 * room * area**2) for area in areas]
         return Network(
-            self.starts, self.ends, self.nodes, branch, openings, self.source.pressure_pa
+            self.starts, self.ends, self.nodes, pieces, openings, self.source.pressure_pa
         )
 
     def heater_c(self, total_kg_s: float) -> float:
@@ -184,55 +192,39 @@ class CoupledSolver:
         return self.layout.back.inlet_c + self.heat_w / (flow * HEAT_CAPACITY_J_KGK)
 
     def _along(
-        self, flow_kg_s: Any, total_kg_s: float, conductance: Any
-    ) -> tuple[Any, tuple[list[tuple[float, float]], Any]]:
-        """Air in the middle of each piece; (start, end) of each duct, and what each piece gives
-        off.
-        """
-        per_flow = HEAT_CAPACITY_J_KGK * np.maximum(flow_kg_s[self.pieces.duct], 1e-9)
-        decay = np.exp(-conductance * self.pieces.length_m / per_flow)
-        # one after another along the ducts: numbers of Python's own are quicker than arrays here
-        left, half = decay.tolist(), np.sqrt(decay).tolist()
-        ambient, carried = self.pieces.walls.ambient_c.tolist(), per_flow.tolist()
-        middle, lost = [0.0] * len(left), [0.0] * len(left)
-        ends: list[tuple[float, float]] = []
-        for i, run in enumerate(self.runs):
-            before = run.duct.comes_from
-            start = (
-                ends[self.number[before]][1] if before is not None else self.heater_c(total_kg_s)
-            )
-            now = start
-            for piece in self.spans[i].tolist():
-                over = now - ambient[piece]
-                middle[piece] = ambient[piece] + over * half[piece]
-                after = ambient[piece] + over * left[piece]
-                lost[piece] = carried[piece] * (now - after)
-                now = after
-            ends.append((start, now))
-        return np.array(middle), (ends, np.array(lost))
+        self, flow_kg_s: Sequence[float], total_kg_s: float, conductance: Sequence[float]
+    ) -> Along:
+        """March along the ducts, each after the one that it comes from."""
+        found = Along([], [], [], [])
+        now = heater_c = self.heater_c(total_kg_s)
+        for piece, w_mk in zip(self.pieces, conductance, strict=True):
+            if piece.duct == len(found.starts_c):
+                before = self.runs[piece.duct].duct.comes_from
+                now = found.ends_c[self.number[before]] if before is not None else heater_c
+                found.starts_c.append(now)
+                found.ends_c.append(now)
+            carried = HEAT_CAPACITY_J_KGK * max(flow_kg_s[piece.duct], 1e-9)
+            ambient = piece.wall.ambient_c
+            half = math.exp(-w_mk * piece.length_m / carried / 2)
+            middle = ambient + (now - ambient) * half
+            after = ambient + (now - ambient) * half * half
+            found.air_c.append(middle)
+            found.lost_w.append(carried * (now - after))
+            found.ends_c[piece.duct] = now = after
+        return found
 
-    def _state(self, flows: Flows, pieces: PieceState, ends: list[tuple[float, float]]) -> AirState:
+    def _state(self, flows: Flows, along: Along, skin_c: list[float]) -> AirState:
         lost: dict[str, float] = {}
-        for place, watts in zip(self.pieces.places, pieces.lost_w.tolist(), strict=True):
-            lost[place] = lost.get(place, 0.0) + watts
-        branch = resistances_of(
-            self.pieces,
-            density_kg_m3(self.layout.air_pa, pieces.air_c),
-            viscosity_pa_s(pieces.air_c),
-            self.loss_k,
-            len(self.runs),
-        )
-        losses, _ = branch.losses_pa(flows.branch_kg_s[: len(self.runs)])
+        for piece, watts in zip(self.pieces, along.lost_w, strict=True):
+            lost[piece.place] = lost.get(piece.place, 0.0) + watts
+        pieces = resistances_of(self.pieces, self.loss_k, along.air_c, self.layout.air_pa)
+        losses, _ = duct_losses_pa(pieces, flows.branch_kg_s, len(self.runs))
         ducts, outlets = [], []
         for i, run in enumerate(self.runs):
-            flow, (start, end) = float(flows.branch_kg_s[i]), ends[i]
-            area = np.pi * (run.kind.bore_mm / 2000) ** 2
-            density = float(density_kg_m3(self.layout.air_pa, (start + end) / 2))
-            ducts.append(
-                DuctState(
-                    run.duct.id, flow, start, end, float(losses[i]), flow / density / float(area)
-                )
-            )
+            flow, start, end = flows.branch_kg_s[i], along.starts_c[i], along.ends_c[i]
+            density = self.layout.density_kg_m3((start + end) / 2)
+            velocity = flow / density / _area_m2(run.kind.bore_mm)
+            ducts.append(DuctState(run.duct.id, flow, start, end, losses[i], velocity))
             if self.zones[i]:
                 outlets.append(self._outlet(i, flow, end))
         return AirState(
@@ -245,7 +237,7 @@ class CoupledSolver:
             self.heater_c(flows.total_kg_s),
             tuple(outlets),
             tuple(ducts),
-            pieces,
+            PieceState(along.air_c, skin_c, along.lost_w),
             lost,
             self.output_w - self.heat_w,
             flows,
@@ -260,5 +252,9 @@ class CoupledSolver:
             (run.duct.id, outlet.name if outlet is not None else "open end", zone),
             flow_kg_s,
             end_c,
-            float(np.pi * (bore_mm / 2000) ** 2),
+            _area_m2(bore_mm),
         )
+
+
+def _area_m2(bore_mm: float) -> float:
+    return math.pi * (bore_mm / 2000) ** 2

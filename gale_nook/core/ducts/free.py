@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Any
-
-import numpy as np
+import math
 
 from gale_nook.core.ducts.air_state import WHOLE, AirState, outlet_state
 from gale_nook.core.ducts.layout import Layout
-from gale_nook.core.ducts.network import GROUND, Network, Openings, Resistances, solve
+from gale_nook.core.ducts.network import GROUND, Network, solve
 from gale_nook.core.ducts.source import Source, heat_into_air
 from gale_nook.core.errors import NotConverged
 from gale_nook.core.physics.air import HEAT_CAPACITY_J_KGK, HOTTEST_C, density_kg_m3
@@ -24,20 +22,18 @@ def state_without_ducts(plan_layout: Layout, output_w: float) -> AirState:
     source = Source(plan_layout, speed)
     inlet = plan_layout.back.inlet_c
     celsius, total = inlet + 60.0, 0.0
-    empty: Any = np.zeros(0)
-    none = Resistances(np.zeros(0, dtype=int), empty, empty, empty, empty, empty, empty, 0)
     for _ in range(MOST_ROUNDS):
         told = min(celsius, HOTTEST_C)
         density = float(density_kg_m3(plan_layout.air_pa, told))
-        way_out = Openings(np.array([plan_layout.panel_loss / density]))
-        flows = solve(Network((0,), (GROUND,), 1, none, way_out, source.pressure_pa))
+        way_out = (plan_layout.panel_loss / density,)
+        flows = solve(Network((0,), (GROUND,), 1, (), way_out, source.pressure_pa))
         total = max(flows.total_kg_s, 1e-6)
         before, celsius = celsius, inlet + heat_w / (total * HEAT_CAPACITY_J_KGK)
         if abs(celsius - before) < SETTLED_K:
             break
     else:
         raise NotConverged("temperature of the warm air", MOST_ROUNDS, abs(celsius - before))
-    area = plan_layout.panel_area_m2 or float(np.pi * (plan_layout.fan.bore_mm / 2000) ** 2)
+    area = plan_layout.panel_area_m2 or math.pi * (plan_layout.fan.bore_mm / 2000) ** 2
     who = (WHOLE, "warm end", plan_layout.place)
     outlet = outlet_state(plan_layout, who, total, celsius, area)
     fan_pa = source.fan_pa(total)

@@ -5,23 +5,22 @@ openings, and where each duct leads.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any
 
-import numpy as np
-
+from gale_nook.core.catalogue.air import DuctKind
 from gale_nook.core.ducts.ends import cold_end, warm_end
 from gale_nook.core.ducts.fan import FanValues, fan_values
 from gale_nook.core.ducts.friction import friction_load
+from gale_nook.core.ducts.network import Bore
 from gale_nook.core.ducts.places import CAB, OUTSIDE, place_of, set_c
 from gale_nook.core.ducts.returns import return_openings
 from gale_nook.core.ducts.tree import DuctRun, Piece, duct_runs, pieces_of, reducer_k, return_run
-from gale_nook.core.ducts.warmth import Walls
+from gale_nook.core.ducts.warmth import Wall
 from gale_nook.core.heat.burner import derated_w
 from gale_nook.core.heat.film import pressure_pa
 from gale_nook.core.heater.chosen import heater_sheet
-from gale_nook.core.job import Job, fact
+from gale_nook.core.job import Job, fact, laid_fact
 from gale_nook.core.physics.air import density_kg_m3, viscosity_pa_s
 from gale_nook.core.plan.air import LIVING, ReturnOpening
 
@@ -32,17 +31,22 @@ TIGHT_DIVIDERS = ("door", "panel")  # through which air passes only where there 
 WIND_SHARE = 0.5  # of the wind that the underside of a vehicle sees, as in the heat loss
 
 
-@dataclass(frozen=True)
-class PieceArrays:
-    """Pieces of several ducts side by side, (n,) each; `duct` is the number of the duct."""
+@dataclass(frozen=True, slots=True)
+class DuctPiece:
+    """A piece of one of several ducts.
 
-    duct: Any
-    length_m: Any
-    bore_m: Any
-    roughness_m: Any
-    loss_k: Any
-    walls: Walls
-    places: tuple[str, ...]
+    Attributes:
+        duct: number of the duct.
+        loss_k: of what is in it, velocity heads.
+        place: whose air is around it.
+    """
+
+    duct: int
+    length_m: float
+    bore: Bore
+    loss_k: float
+    wall: Wall
+    place: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,7 +77,8 @@ class Layout:
         air_pa: pressure of the place's air.
         runs: the ducts, each after the one that it comes from; none where it blows free or through
             a panel.
-        pieces: of them; own_k: of each outlet fully open in velocity heads of its duct, by duct.
+        pieces: of them, in their order.
+        own_k: of each outlet fully open in velocity heads of its duct, by duct.
         place: in whose air the heater stands.
         gaps_m2: opening of each zone that air passes out of only there.
         panel_loss, panel_area_m2: of a panel that it blows through: Pa per (kg/s)² at 1 kg/m³, and
@@ -88,11 +93,11 @@ class Layout:
     air_pa: float
     reference_kg_m3: float
     runs: tuple[DuctRun, ...]
-    pieces: PieceArrays | None
+    pieces: tuple[DuctPiece, ...]
     own_k: dict[str, float]
     place: str
     back: WayBack
-    back_duct: PieceArrays | None
+    back_duct: tuple[DuctPiece, ...]
     gaps_m2: dict[str, float]
     panel_loss: float
     panel_area_m2: float
@@ -107,9 +112,8 @@ class Layout:
         """Return the friction factor of a duct at a flow, with another bore."""
         viscosity = float(viscosity_pa_s(celsius))
         reynolds = 4 * flow_kg_s / (math.pi * bore_mm / 1000 * viscosity)
-        rough = np.array([run.kind.roughness_mm / bore_mm])
-        load, _ = friction_load(np.array([reynolds]), rough)
-        return float(load[0]) / reynolds**2
+        load, _ = friction_load(reynolds, run.kind.roughness_mm / bore_mm)
+        return load / reynolds**2
 
     @property
     def children(self) -> dict[str | None, tuple[str, ...]]:
@@ -126,15 +130,13 @@ def layout(job: Job) -> Layout | None:
     """Return the warm air's layout; None without a placed air heater, or where it is to blow into
     ducts and there are none.
     """
-    sheet, end = heater_sheet(job), warm_end(job)
-    fan = fan_values(sheet, job.catalogue.air_equipment.typical) if sheet is not None else None
+    sheet, end, fan = heater_sheet(job), warm_end(job), _fan(job)
     if sheet is None or fan is None or end is None:
         return None
     air = job.plan.air
     runs = duct_runs(job) if air.warm_end == "duct" else ()
     if air.warm_end == "duct" and not runs:
         return None
-    back_run = return_run(job)
     return Layout(
         fan=fan,
         most_w=derated_w(sheet.output, job.plan.heat.altitude_m),
@@ -142,19 +144,22 @@ def layout(job: Job) -> Layout | None:
         air_pa=pressure_pa(job.plan.heat.altitude_m),
         reference_kg_m3=job.catalogue.air_equipment.physics.fan_reference_kg_m3,
         runs=runs,
-        pieces=_arrays(job, runs, dict(_first_losses(job, runs, fan))) if runs else None,
+        pieces=_blown_pieces(job) if runs else (),
         own_k={run.duct.id: _end_k(job, run) for run in runs},
         place=place_of(job, end[0]),
         back=way_back(job),
-        back_duct=_arrays(job, (back_run,), {back_run.duct.id: _inlet_k(back_run, fan)})
-        if back_run is not None
-        else None,
+        back_duct=_back_pieces(job),
         gaps_m2=_gaps(job),
         panel_loss=_panel_loss(job),
         panel_area_m2=panel_area_m2(job),
         outlet_bore_mm=_outlet_bores(job, runs),
         zone_c={place: set_c(job, place) for place in _places(job)},
     )
+
+
+def _fan(job: Job) -> FanValues | None:
+    sheet = heater_sheet(job)
+    return fan_values(sheet, job.catalogue.air_equipment.typical) if sheet is not None else None
 
 
 def free_area_m2(job: Job, opening: ReturnOpening) -> float:
@@ -268,44 +273,51 @@ def _places(job: Job) -> tuple[str, ...]:
     return (LIVING, CAB, OUTSIDE, *(zone.id for zone in job.plan.air.zones))
 
 
-def _arrays(job: Job, runs: Iterable[DuctRun], first_k: dict[str, float]) -> PieceArrays:
-    rows: list[tuple[int, DuctRun, Piece]] = []
-    for number, run in enumerate(runs):
-        for index, piece in enumerate(pieces_of(job, run)):
-            extra = first_k[run.duct.id] if index == 0 else 0.0
-            loss = piece.loss_k + extra
-            rows.append(
-                (
-                    number,
-                    run,
-                    Piece(piece.from_mm, piece.length_mm, loss, piece.place, piece.layers),
-                )
-            )
+@laid_fact
+def _blown_pieces(job: Job) -> tuple[DuctPiece, ...]:
+    """Of the tree's ducts, with what each loses where it begins."""
+    runs, fan = duct_runs(job), _fan(job)
+    return _pieces(job, runs, dict(_first_losses(job, runs, fan))) if fan is not None else ()
+
+
+@laid_fact
+def _back_pieces(job: Job) -> tuple[DuctPiece, ...]:
+    """Of the duct that brings air back; none without one."""
+    run, fan = return_run(job), _fan(job)
+    if run is None or fan is None:
+        return ()
+    return _pieces(job, (run,), {run.duct.id: _inlet_k(run, fan)})
+
+
+def _pieces(
+    job: Job, runs: Iterable[DuctRun], first_k: Mapping[str, float]
+) -> tuple[DuctPiece, ...]:
+    return tuple(
+        DuctPiece(
+            number,
+            piece.length_mm / 1000,
+            Bore.of(piece.length_mm / 1000, run.kind.bore_mm / 1000, run.kind.roughness_mm / 1000),
+            piece.loss_k + (first_k[run.duct.id] if index == 0 else 0.0),
+            _wall(job, run.kind, piece),
+            piece.place,
+        )
+        for number, run in enumerate(runs)
+        for index, piece in enumerate(pieces_of(job, run))
+    )
+
+
+def _wall(job: Job, kind: DuctKind, piece: Piece) -> Wall:
     works = job.catalogue.air_equipment.physics
     wind = 4 + 4 * job.plan.heat.wind_m_s * WIND_SHARE  # ISO 6946:2017, annex C
-    outer = np.array([run.kind.outer_mm / 1000 for _, run, _ in rows])
-    layers = np.array([piece.layers for _, _, piece in rows], dtype=float)
-    skin = outer + 2 * layers * works.lagging_mm / 1000
-    lagging = np.log(skin / outer) / (2 * np.pi * works.lagging_w_mk)
-    bare = np.array([run.kind.emissivity for _, run, _ in rows])
-    places = tuple(piece.place for _, _, piece in rows)
-    walls = Walls(
-        bore_m=np.array([run.kind.bore_mm / 1000 for _, run, _ in rows]),
-        outer_m=outer,
-        skin_m=skin,
-        lagging_mk_w=lagging,
-        emissivity=np.where(layers > 0, works.lagging_emissivity, bare),
-        heat_gain=np.array([run.kind.heat_gain for _, run, _ in rows]),
-        ambient_c=np.array([set_c(job, place) for place in places]),
-        wind_w_m2k=np.array([wind if place == OUTSIDE else 0.0 for place in places]),
+    outer_mm = kind.outer_mm
+    skin_mm = outer_mm + 2 * piece.layers * works.lagging_mm
+    return Wall(
+        bore_m=kind.bore_mm / 1000,
+        skin_m=skin_mm / 1000,
+        lagging_mk_w=math.log(skin_mm / outer_mm) / (2 * math.pi * works.lagging_w_mk),
+        emissivity=works.lagging_emissivity if piece.layers else kind.emissivity,
+        heat_gain=kind.heat_gain,
+        ambient_c=set_c(job, piece.place),
+        wind_w_m2k=wind if piece.place == OUTSIDE else 0.0,
         air_pa=pressure_pa(job.plan.heat.altitude_m),
-    )
-    return PieceArrays(
-        duct=np.array([number for number, _, _ in rows]),
-        length_m=np.array([piece.length_mm / 1000 for _, _, piece in rows]),
-        bore_m=walls.bore_m,
-        roughness_m=np.array([run.kind.roughness_mm / 1000 for _, run, _ in rows]),
-        loss_k=np.array([piece.loss_k for _, _, piece in rows]),
-        walls=walls,
-        places=places,
     )

@@ -2,12 +2,9 @@
 
 from __future__ import annotations
 
-import numpy as np
-
 from gale_nook.core.ducts.fan import Fan, level_of_w
 from gale_nook.core.ducts.layout import Layout
-from gale_nook.core.ducts.network import Resistances
-from gale_nook.core.ducts.piece_arrays import resistances_of
+from gale_nook.core.ducts.network import duct_losses_pa
 from gale_nook.core.physics.air import density_kg_m3, viscosity_pa_s
 
 
@@ -28,20 +25,19 @@ class Source:
         density = float(density_kg_m3(plan_layout.air_pa, back.inlet_c))
         self._fan = Fan(plan_layout.fan.curve, speed, density, plan_layout.reference_kg_m3)
         self._factor = back.loss / density
-        self._duct: Resistances | None = None
-        if plan_layout.back_duct is not None:
-            pieces = plan_layout.back_duct
-            ones = np.ones(len(pieces.length_m))
-            viscosity = float(viscosity_pa_s(back.inlet_c))
-            self._duct = resistances_of(pieces, ones * density, ones * viscosity, pieces.loss_k, 1)
+        viscosity = float(viscosity_pa_s(back.inlet_c))
+        self._duct = [
+            piece.bore.resistance(0, piece.loss_k, density, viscosity)
+            for piece in plan_layout.back_duct
+        ]
 
     def pressure_pa(self, flow_kg_s: float) -> tuple[float, float]:
         pressure, slope = self._fan.pressure_pa(flow_kg_s)
         pressure -= self._factor * flow_kg_s * abs(flow_kg_s)
         slope -= 2 * self._factor * abs(flow_kg_s)
-        if self._duct is not None:
-            loss, rise = self._duct.losses_pa(np.array([flow_kg_s]))
-            pressure, slope = pressure - float(loss[0]), slope - float(rise[0])
+        if self._duct:
+            (loss,), (rise,) = duct_losses_pa(self._duct, (flow_kg_s,), 1)
+            pressure, slope = pressure - loss, slope - rise
         return pressure, slope
 
     def fan_pa(self, flow_kg_s: float) -> float:

@@ -6,7 +6,7 @@ from __future__ import annotations
 
 import math
 import random
-from dataclasses import replace
+from typing import Any
 
 import numpy as np
 import pytest
@@ -62,27 +62,20 @@ def test_an_outlets_temperature_is_that_of_a_fine_march(lagged: bool) -> None:
     parts = (LAGGED,) if lagged else ()
     long = duct("long", (600, -286, 117), (600, 600, 117), outlet="fixed-75", parts=parts)
     state = _state(ducted(long))
-    (outlet,), walls = state.outlets, layout_of(ducted(long)).pieces
-    assert walls is not None
-    lay, edges = walls.walls, np.cumsum(walls.length_m)
+    (outlet,), plan_layout = state.outlets, layout_of(ducted(long))
+    pieces = plan_layout.pieces
+    edges = np.cumsum([piece.length_m for piece in pieces])
 
-    def fall(x: float, celsius: np.ndarray) -> np.ndarray:
+    def fall(x: float, air_c: Any) -> float:
         piece = min(int(np.searchsorted(edges, x, side="right")), len(edges) - 1)
-        one = replace(
-            lay,
-            **{
-                name: getattr(lay, name)[piece : piece + 1]
-                for name in lay.__dataclass_fields__
-                if name != "air_pa"
-            },
-        )
-        skin = (celsius + one.ambient_c) / 2
+        wall, celsius = pieces[piece].wall, float(air_c[0])
+        skin = (celsius + wall.ambient_c) / 2
         for _ in range(40):
-            outer = outside_w_mk(one, skin)
-            inner = inside_w_mk(one, np.array([outlet.flow_kg_s]), celsius)
-            whole = 1 / (1 / inner + one.lagging_mk_w + 1 / outer)
-            skin = one.ambient_c + whole / outer * (celsius - one.ambient_c)
-        return -whole * (celsius - one.ambient_c) / (outlet.flow_kg_s * HEAT_CAPACITY_J_KGK)
+            outer = outside_w_mk(wall, skin)
+            inner = inside_w_mk(wall, outlet.flow_kg_s, celsius)
+            whole = 1 / (1 / inner + wall.lagging_mk_w + 1 / outer)
+            skin = wall.ambient_c + whole / outer * (celsius - wall.ambient_c)
+        return -whole * (celsius - wall.ambient_c) / (outlet.flow_kg_s * HEAT_CAPACITY_J_KGK)
 
     done = solve_ivp(fall, (0.0, float(edges[-1])), [state.heater_c], rtol=1e-8, max_step=0.02)
     assert outlet.temperature_c == pytest.approx(float(done.y[0, -1]), abs=0.2)
