@@ -78,7 +78,7 @@ def _read(path: Path) -> Plan:
     except PlanUnreadable as error:
         typer.echo(f"{path}: {error.summary}", err=True)
         for place, problem in error.places:
-            typer.echo(f"  {place}: {problem}", err=True)
+            typer.echo(f"  {place}: {say(problem)}", err=True)
     raise typer.Exit(UNREADABLE)
 
 

@@ -33,7 +33,7 @@ def _unknown(plan: Plan, catalogue: Catalogue) -> Iterator[tuple[str, str]]:
         if sheet.id in catalogue.heaters:
             yield f"{where}.id", f"the catalogue has a heater '{sheet.id}' already"
         for path, value, problem in contradictions(sheet, catalogue.limit_bands, catalogue.parts):
-            yield f"{where}.{path}", f"{problem} (it is {value})"
+            yield f"{where}.{path}", f"{problem} (given: {value})"
     for own in plan.heater.own_limits:
         band = catalogue.limit_bands.get(own.id)
         for end in (own.minimum, own.maximum):

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from gale_nook.core.quantities.sentences import q
+
 # hole saws as a shop has them: metric and inch sizes of bimetal saws
 SAW_SIZES_MM = (
     *(16, 17, 19, 20, 21, 22, 24, 25, 27, 29, 30, 32, 33, 35, 37, 38, 40, 41, 43, 44, 46, 48),
@@ -13,13 +15,14 @@ SAW_SIZES_MM = (
 def saw_for(diameter_mm: float) -> str:
     """Return the saw for a hole: the next that a shop has and that is not smaller.
 
-    >>> saw_for(60.5)
+    >>> from gale_nook.core.quantities.sentences import say
+    >>> say(saw_for(60.5))
     'hole saw 64 mm'
     """
     size = next((size for size in SAW_SIZES_MM if size >= diameter_mm), None)
     if diameter_mm < SAW_SIZES_MM[0]:
         return "step drill"
-    return f"hole saw {size} mm" if size is not None else "jigsaw to a scribed line"
+    return f"hole saw {q(size)}" if size is not None else "jigsaw to a scribed line"
 
 
 def saw_over(diameter_mm: float) -> float:

@@ -16,6 +16,7 @@ from gale_nook.core.spot.floor_map import floor_grid, map_step_mm
 from gale_nook.core.spot.transfer import transfer_of
 from gale_nook.core.vehicle.parts import surveyed_parts
 from gale_nook.drawing import air, cold, features, fuel, leaks, pipes, spray, survey, work
+from gale_nook.drawing.finding_marks import mark_numbers, marks
 from gale_nook.drawing.mapping import PAPER_WIDTH, TAPE_HEIGHT, BoardView, Mapping, board_mapping
 from gale_nook.drawing.placing import Box, Paper, placed
 from gale_nook.drawing.scene import (
@@ -72,7 +73,7 @@ def board(check: Check, options: BoardOptions) -> Scene:
         mount = chosen_mount(job)
         place = mount.place if mount is not None else "inside"
         picture = _floor_picture(job.plan.vehicle.shell, m, options.floor_picture, place)
-        static.append(Group([picture], {"clip-path": f"url(#{tag}clip-plan)"}))
+        static.append(_sheet("plan", [picture], tag))
     name = (
         f"{'Plan from below, mirrored' if view.below else 'Plan from above'}, and the "
         f"{view.side} side, of {job.plan.name}"
@@ -80,7 +81,9 @@ def board(check: Check, options: BoardOptions) -> Scene:
     nodes: list[Node] = [
         Group(static, {"id": f"{tag}survey"}),
         Group(overlay(check, m, options), {"id": f"{tag}overlay"}),
-        Group(list(_tape(m, options.system)), {"id": f"{tag}tape"}),
+        Group(
+            [Group(list(_tape(m, options.system)), {"class": "tape-sheet"})], {"id": f"{tag}tape"}
+        ),
         *words,
     ]
     return Scene(
@@ -96,13 +99,34 @@ def board(check: Check, options: BoardOptions) -> Scene:
     )
 
 
+def _sheet(on: str, nodes: Sequence[Node], tag: str) -> Group:
+    """One drawing, cut off at its edge; a script moves what is in it while one looks round."""
+    return Group([Group(nodes, {"class": f"{on}-sheet"})], {"clip-path": f"url(#{tag}clip-{on})"})
+
+
 def _told(m: Mapping, options: BoardOptions) -> tuple[Text, ...]:
     """What either drawing shows."""
     view = options.view
     side = f"{view.side} side" + (", mirrored to the tape" if view.side == "right" else "")
+    seen = "from below, mirrored" if view.below else "from above"
+    left, right, middle = 8.0, PAPER_WIDTH - 8.0, PAPER_WIDTH / 2
+    top, bottom = ("LEFT", "RIGHT") if view.below else ("RIGHT", "LEFT")
+    plan_middle, side_middle = m.plan_height / 2, m.side_top + m.side_height / 2
+    plan_bottom, side_bottom = m.plan_top + m.plan_height - 7, m.side_top + m.side_height - 7
     return (
-        Text((8, 16), "from below, mirrored" if view.below else "from above", "view-name"),
-        Text((8, m.side_top + m.side_height - 6), side, "view-name"),
+        Text((left, 16), seen, "view-name"),
+        Text((left, side_bottom), side, "view-name"),
+        Text((middle, 16), top, "towards", "middle", halo=True),
+        Text((middle, plan_bottom), bottom, "towards", "middle", halo=True),
+        Text((middle, m.side_top + 16), "UP", "towards", "middle", halo=True),
+        *(
+            text
+            for at in (plan_middle, side_middle)
+            for text in (
+                Text((left, at), "FRONT", "towards", halo=True),
+                Text((right, at), "REAR", "towards", "end", halo=True),
+            )
+        ),
     )
 
 
@@ -114,14 +138,8 @@ def _survey(
     view, tag, paper = options.view, options.tag, Paper()
     placed(words, m, paper)
     groups = [
-        Group(
-            list(survey.plan_nodes(job, m, view, options.selected)),
-            {"clip-path": f"url(#{tag}clip-plan)"},
-        ),
-        Group(
-            list(survey.elevation_nodes(job, m, view, options.selected)),
-            {"clip-path": f"url(#{tag}clip-side)"},
-        ),
+        _sheet("plan", list(survey.plan_nodes(job, m, view, options.selected)), tag),
+        _sheet("side", list(survey.elevation_nodes(job, m, view, options.selected)), tag),
     ]
     return tuple(placed(groups, m, paper)), tuple(paper.boxes)
 
@@ -150,13 +168,14 @@ def overlay(check: Check, m: Mapping, options: BoardOptions) -> list[Node]:
 def _overlay(check: Check, m: Mapping, options: BoardOptions) -> Iterator[Node]:
     job = check.job
     tag = options.tag
+    numbers = mark_numbers(check.of(options.station))
     findings: Sequence[Finding] = [f for f in check.of(options.station) if _of_the_tube(f, options)]
     spot_grip = options.editable and options.station == "spot"
     plan, side = work.in_plan(m), work.in_elevation(m)
     if options.station == "heat":
         in_plan, in_side = cold.cold_marks(job, m, options.system)
-        yield Group([*leaks.plan_arrows(job, m, options.system), *in_plan])
-        yield Group([*leaks.side_arrows(job, m, options.system), *in_side])
+        yield _sheet("plan", [*leaks.plan_arrows(job, m, options.system), *in_plan], tag)
+        yield _sheet("side", [*leaks.side_arrows(job, m, options.system), *in_side], tag)
         return
     transfer = transfer_of(job.plan) if options.station == "spot" else None
     upper = [
@@ -166,16 +185,16 @@ def _overlay(check: Check, m: Mapping, options: BoardOptions) -> Iterator[Node]:
         *solid_grip(job, plan, "plan", options),
         *_runs(job, m, plan, "plan", options),
         *(features.transfer_nodes(transfer, m) if transfer is not None else ()),
-        *work.marks(findings, plan, options.system),
+        *marks(findings, numbers, plan, options.system),
     ]
     lower = [
         *work.heater_in_elevation(job, m, spot_grip),
         *solid_grip(job, side, "side", options),
         *_runs(job, m, side, "side", options),
-        *work.marks((f for f in findings if _upright(f)), side, options.system),
+        *marks((f for f in findings if _upright(f)), numbers, side, options.system),
     ]
-    yield Group(upper, {"clip-path": f"url(#{tag}clip-plan)"})
-    yield Group(lower, {"clip-path": f"url(#{tag}clip-side)"})
+    yield _sheet("plan", upper, tag)
+    yield _sheet("side", lower, tag)
 
 
 def _runs(job: Job, m: Mapping, project: Project, on: str, options: BoardOptions) -> Iterator[Node]:

@@ -4,6 +4,8 @@ scale.
 
 from __future__ import annotations
 
+import re
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from gale_nook.core.geometry.frames import Vec3
@@ -14,6 +16,57 @@ PAPER_WIDTH = 812.0
 DRAWN_HEIGHT = 632.0  # plan and elevation together, without the tape
 TAPE_HEIGHT = 30.0
 EDGE = 22.0
+ROUND_IT_MM = 130.0  # shown round what a frame is about
+LEAST_FRAME_MM, MOST_FRAME_MM = 60.0, 60_000.0  # across the paper
+FARTHEST_MM = 40_000.0
+LEAST_SHARE, MOST_SHARE = 0.2, 0.8  # of the height for the plan
+_NUMBER = r"-?[0-9]{1,5}(?:\.[0-9]{1,2})?"
+_FRAME = re.compile(rf"({_NUMBER})_({_NUMBER})_({_NUMBER})_({_NUMBER})_({_NUMBER})")
+
+
+@dataclass(frozen=True, slots=True)
+class Frame:
+    """What both drawings show.
+
+    Attributes:
+        x_mm, y_mm, z_mm: in their middle.
+        width_mm: across the paper.
+        plan_px: height of the plan; the rest is the elevation's.
+    """
+
+    x_mm: float
+    y_mm: float
+    z_mm: float
+    width_mm: float
+    plan_px: float
+
+    @property
+    def text(self) -> str:
+        """As an address, a form or a cookie has it.
+
+        >>> Frame(1250.0, -300.0, -80.5, 900.0, 380.0).text
+        '1250_-300_-80.5_900_380'
+        """
+        values = (self.x_mm, self.y_mm, self.z_mm, self.width_mm, self.plan_px)
+        return "_".join(f"{round(value, 2):.2f}".rstrip("0").rstrip(".") for value in values)
+
+    @classmethod
+    def of(cls, text: str) -> Frame | None:
+        """Return the frame that a text describes; None for anything else.
+
+        >>> Frame.of("1250_-300_-80.5_900_380").width_mm
+        900.0
+        >>> Frame.of("1250_-300_-80.5_1_380") is None
+        True
+        """
+        found = _FRAME.fullmatch(text)
+        if found is None:
+            return None
+        x, y, z, width, plan = (float(each) for each in found.groups())
+        near = max(abs(x), abs(y), abs(z)) <= FARTHEST_MM
+        wide = LEAST_FRAME_MM <= width <= MOST_FRAME_MM
+        high = LEAST_SHARE * DRAWN_HEIGHT <= plan <= MOST_SHARE * DRAWN_HEIGHT
+        return cls(x, y, z, width, plan) if near and wide and high else None
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,16 +76,41 @@ class BoardView:
     Attributes:
         below: the plan is seen from below, mirrored.
         side: the flank that the elevation inks.
+        frame: what is shown; None for the whole vehicle.
         looked: where nobody has looked is drawn.
-        zoom: 1 shows the whole vehicle.
-        centre: what a zoomed view is centred on (mm).
     """
 
     below: bool = False
     side: str = "left"
-    zoom: float = 1.0
-    centre: Vec3 = (0.0, 0.0, 0.0)
+    frame: Frame | None = None
     looked: bool = False
+
+
+def frame_round(points: Sequence[Vec3], around_mm: float = ROUND_IT_MM) -> Frame:
+    """Return the frame that shows some points as large as they can be, with something round them;
+    each drawing as high as it has to be.
+    """
+    low = [min(point[axis] for point in points) - around_mm for axis in range(3)]
+    high = [max(point[axis] for point in points) + around_mm for axis in range(3)]
+    length, width, height = (b - a for a, b in zip(low, high, strict=True))
+    # px to the mm
+    scale = min((PAPER_WIDTH - 2 * EDGE) / length, (DRAWN_HEIGHT - 4 * EDGE) / (width + height))
+    share = min(max(width / (width + height), LEAST_SHARE), MOST_SHARE)
+    x, y, z = ((a + b) / 2 for a, b in zip(low, high, strict=True))
+    return Frame(x, y, z, PAPER_WIDTH / scale, share * DRAWN_HEIGHT)
+
+
+def whole_frame(shell: Shell) -> Frame:
+    """Return the frame that shows the whole vehicle, down to the ground."""
+    length = shell.rear_x_mm - shell.front_x_mm
+    width = shell.outer_width_mm
+    top = shell.inside_height_mm + 80
+    bottom = shell.ground_z_mm - 40
+    scale = min(
+        (PAPER_WIDTH - 2 * EDGE) / length, (DRAWN_HEIGHT - 4 * EDGE) / (width + top - bottom)
+    )
+    middle = (shell.front_x_mm + shell.rear_x_mm) / 2
+    return Frame(middle, 0.0, (top + bottom) / 2, PAPER_WIDTH / scale, width * scale + 2 * EDGE)
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,35 +146,21 @@ class Mapping:
 
 
 def board_mapping(shell: Shell, view: BoardView) -> Mapping:
-    """Return the mapping that shows the whole vehicle at zoom 1, or is centred on a point when
-    zoomed.
-    """
-    length = shell.rear_x_mm - shell.front_x_mm
-    width = shell.outer_width_mm
-    top = shell.inside_height_mm + 80
-    bottom = shell.ground_z_mm - 40
-    fit = min((PAPER_WIDTH - 2 * EDGE) / length, (DRAWN_HEIGHT - 4 * EDGE) / (width + top - bottom))
-    scale = fit * view.zoom
-    plan_height = width * fit + 2 * EDGE
-    side_height = DRAWN_HEIGHT - plan_height
-    tape_top = plan_height
-    side_top = tape_top + TAPE_HEIGHT
+    """Return the mapping that shows a view's frame, or the whole vehicle."""
+    frame = view.frame if view.frame is not None else whole_frame(shell)
+    scale = PAPER_WIDTH / frame.width_mm
+    side_top = frame.plan_px + TAPE_HEIGHT
+    side_height = DRAWN_HEIGHT - frame.plan_px
     sign = 1 if view.below else -1
-    if view.zoom == 1:
-        x_mid = (shell.front_x_mm + shell.rear_x_mm) / 2
-        y_mid = 0.0
-        z_mid = (top + bottom) / 2
-    else:
-        x_mid, y_mid, z_mid = view.centre
     return Mapping(
         scale=scale,
-        x_offset=PAPER_WIDTH / 2 - scale * x_mid,
+        x_offset=PAPER_WIDTH / 2 - scale * frame.x_mm,
         plan_top=0.0,
-        plan_height=plan_height,
-        plan_offset=plan_height / 2 - sign * scale * y_mid,
+        plan_height=frame.plan_px,
+        plan_offset=frame.plan_px / 2 - sign * scale * frame.y_mm,
         plan_sign=sign,
-        tape_top=tape_top,
+        tape_top=frame.plan_px,
         side_top=side_top,
         side_height=side_height,
-        side_offset=side_top + side_height / 2 + scale * z_mid,
+        side_offset=side_top + side_height / 2 + scale * frame.z_mm,
     )

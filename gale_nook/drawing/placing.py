@@ -17,14 +17,15 @@ from typing import Any
 import numpy as np
 
 from gale_nook.drawing.mapping import PAPER_WIDTH, Mapping
-from gale_nook.drawing.scene import Group, Line, Node, Point, Text
+from gale_nook.drawing.scene import Badge, Group, Line, Node, Point, Text
 from gale_nook.drawing.style import style_of
 
 Box = tuple[float, float, float, float]  # low u, low v, high u, high v
 
-FIXED = {"view-name", "tape-figure"}
+FIXED = {"view-name", "towards", "tape-figure"}
 PINNED = {"node-name"}  # inside a grip: it stands there or not at all
 NAMES = {"label"}  # of parts, on them: not far from there
+ONE_AT_A_TIME = {"dimension-text"}  # the chosen finding's alone is seen: they may lie over another
 USUAL_PX, BOLD = 11.5, 1.06
 ASCENT, DESCENT = 0.957, 0.348  # of a font's size, as a browser takes them for a line
 NARROW, SLIM, WIDE = set(".,'’:;|!ijlI"), set(' -"°²³frt/()'), set("mwMW%")
@@ -53,8 +54,14 @@ def width_px(text: str, size_px: float, bold: bool) -> float:
     return total * size_px * (BOLD if bold else 1.0)
 
 
-def box_of(text: Text) -> Box:
-    """Return the box that a text takes on paper."""
+Label = Text | Badge
+
+
+def box_of(text: Label) -> Box:
+    """Return the box that a text or a badge takes on paper."""
+    if isinstance(text, Badge):
+        (u, v), r = text.at, text.radius
+        return (u - r, v - r, u + r, v + r)
     width, size = _measured(text.text, text.cls)
     (u, v), shift = text.at, {"start": 0.0, "middle": 0.5, "end": 1.0}[text.anchor]
     low = u - shift * width
@@ -105,21 +112,23 @@ def placed(nodes: Sequence[Node], m: Mapping, paper: Paper) -> list[Node]:
     return [each for node in nodes for each in _rebuilt(node, where)]
 
 
-def _rank(text: Text) -> int:
+def _rank(text: Label) -> int:
+    if isinstance(text, Badge):
+        return 2
     names = set(text.cls.split())
-    return 0 if names & FIXED else 1 if names & PINNED else 2
+    return 0 if names & FIXED else 1 if names & PINNED else 4 if names & ONE_AT_A_TIME else 3
 
 
-def _texts(nodes: Iterable[Node]) -> Iterator[Text]:
+def _texts(nodes: Iterable[Node]) -> Iterator[Label]:
     for node in nodes:
-        if isinstance(node, Text):
+        if isinstance(node, Text | Badge):
             yield node
         elif isinstance(node, Group):
             yield from _texts(node.children)
 
 
 def _rebuilt(node: Node, where: dict[int, list[Node]]) -> Iterator[Node]:
-    if isinstance(node, Text):
+    if isinstance(node, Text | Badge):
         yield from where[id(node)]
     elif isinstance(node, Group):
         children = [each for child in node.children for each in _rebuilt(child, where)]
@@ -137,7 +146,7 @@ def _area(v: float, m: Mapping) -> Box | None:
     return None
 
 
-def _place(text: Text, m: Mapping, paper: Paper) -> list[Node]:
+def _place(text: Label, m: Mapping, paper: Paper) -> list[Node]:
     """The text where it stands, with a leader where it needs one; nothing where it finds no place.
 
     What it belongs to has to be in sight.
@@ -154,9 +163,10 @@ def _place(text: Text, m: Mapping, paper: Paper) -> list[Node]:
     if shift is None:
         return []
     there = _moved(box, shift)
-    paper.boxes.append(there)
+    if not names & ONE_AT_A_TIME:
+        paper.boxes.append(there)
     moved = replace(text, at=(text.at[0] + shift[0], text.at[1] + shift[1]))
-    if math.hypot(*shift) <= LEADER_PX:
+    if math.hypot(*shift) <= (text.radius if isinstance(text, Badge) else LEADER_PX):
         return [moved]
     return [Line([text.at, _edge(there, text.at)], "leader"), moved]
 
@@ -199,7 +209,7 @@ def _into(box: Box, area: Box) -> Point:
 
 
 def _shifts(box: Box, area: Box, rings_px: tuple[float, ...]) -> Any:
-    """Candidate places round the one that is wished for, as shifts, (n, 2); those that lie in the
+    """Candidate places round the one that is wanted, as shifts, (n, 2); those that lie in the
     area once they are brought into it.
     """
     across, down, rings = _round(rings_px)

@@ -62,6 +62,16 @@ class Text:
 
 
 @dataclass(frozen=True, slots=True)
+class Badge:
+    """A number in a ring."""
+
+    at: Point
+    text: str
+    cls: str
+    radius: float = 9.0
+
+
+@dataclass(frozen=True, slots=True)
 class Group:
     """Children with attributes (id, class, data-*, tabindex, aria-label, clip)."""
 
@@ -89,7 +99,7 @@ class Clip:
     size: tuple[float, float]
 
 
-Node = Line | Strokes | Circle | Rect | Text | Group | Clip | Picture
+Node = Line | Strokes | Circle | Rect | Text | Badge | Group | Clip | Picture
 
 
 @dataclass(frozen=True, slots=True)

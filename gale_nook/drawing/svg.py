@@ -8,6 +8,7 @@ from html import escape
 from pathlib import Path
 
 from gale_nook.drawing.scene import (
+    Badge,
     Circle,
     Clip,
     Group,
@@ -106,10 +107,16 @@ def _node(node: Node) -> str:
                 f'width="{_n(max(node.size[0], 0))}" '
                 f'height="{_n(max(node.size[1], 0))}"{rounded}' + _close("rect", node.title)
             )
-        case Text():
-            return "".join(_text(node, cls) for cls in text_classes(node))
+        case Text() | Badge():
+            return _lettered(node)
         case Clip() | Picture():
             return _boxed(node)
+
+
+def _lettered(node: Text | Badge) -> str:
+    if isinstance(node, Badge):
+        return _badge(node)
+    return "".join(_text(node, cls) for cls in text_classes(node))
 
 
 def text_classes(node: Text) -> tuple[str, ...]:
@@ -123,6 +130,15 @@ def _text(node: Text, cls: str) -> str:
     return (
         f'<text class="{cls}" x="{_n(x)}" y="{_n(y)}" '
         f'text-anchor="{node.anchor}"{turn}>{escape(node.text)}</text>'
+    )
+
+
+def _badge(node: Badge) -> str:
+    x, y = node.at
+    return (
+        f'<circle class="{node.cls}" cx="{_n(x)}" cy="{_n(y)}" r="{_n(node.radius)}"/>'
+        f'<text class="{node.cls}-number" x="{_n(x)}" y="{_n(y + 4)}" '
+        f'text-anchor="middle">{escape(node.text)}</text>'
     )
 
 

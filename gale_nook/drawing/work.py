@@ -1,15 +1,12 @@
-"""The work itself on the board: the heater, its holes and ports, and the findings' dimensions."""
+"""The work itself on the board: the heater, its holes and ports."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator
 
-from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.geometry.frames import turn_xy
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job
-from gale_nook.core.quantities.length import UnitSystem
-from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.core.spot.face_rules import hole_axis
 from gale_nook.core.spot.placement import (
     FaceHole,
@@ -26,7 +23,7 @@ from gale_nook.core.spot.placement import (
 from gale_nook.core.vehicle.floor import floor_underside_z_mm
 from gale_nook.drawing.arrows import arrow_head
 from gale_nook.drawing.mapping import Mapping
-from gale_nook.drawing.scene import Circle, Group, Line, Node, Project, Rect, Text
+from gale_nook.drawing.scene import Circle, Group, Line, Node, Project, Rect
 
 PORTS: tuple[PortName, ...] = ("exhaust", "intake", "fuel")
 
@@ -171,39 +168,3 @@ def _grip(name: str, label: str, editable: bool, board: str = "plan") -> dict[st
         "aria-label": f"{label}: arrow keys move it",
         "id": f"grip-{where}-{target}",
     }
-
-
-def marks(findings: Iterable[Finding], project: Project, system: UnitSystem) -> Iterator[Node]:
-    """Yield a dimension line for each finding that is not clear, with its measured value."""
-    for finding in findings:
-        if finding.verdict in {Verdict.CLEAR, Verdict.UNKNOWN} or finding.measured is None:
-            continue
-        for mark in finding.marks:
-            start, end = project(mark.start), project(mark.end)
-            value = _value(finding, system)
-            lines: list[Node] = [
-                Line([start, end], "dimension"),
-                Circle(start, 2.2, "dimension-end"),
-                Circle(end, 2.2, "dimension-end"),
-            ]
-            texts: list[Node] = []
-            if value:
-                at = ((start[0] + end[0]) / 2 + 6, (start[1] + end[1]) / 2 - 5)
-                texts = [Text(at, value, "dimension-text", halo=True)]
-            key = f"{finding.rule} {finding.subject}"
-            attributes = {"class": f"mark verdict-{finding.verdict.value}", "data-finding": key}
-            yield Group(
-                [*lines, *texts],
-                attributes,
-                title=f"{finding.title}: {value}" if value else finding.title,
-            )
-
-
-def _value(finding: Finding, system: UnitSystem) -> str:
-    """The measured value; nothing for what is counted, which the list of findings says better."""
-    kind = {"mm": "mm", "deg": "deg", "W": "w", "C": "c"}.get(finding.unit)
-    if finding.measured is None or kind is None:
-        return ""
-    return format_quantity(
-        finding.measured if kind != "c" else round(finding.measured), kind, system
-    )

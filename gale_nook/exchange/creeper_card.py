@@ -22,7 +22,7 @@ from gale_nook.core.plan.spot import Pilot
 from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid
 from gale_nook.core.plan.words import field_words
 from gale_nook.core.quantities.length import UnitSystem, parse_length_mm
-from gale_nook.core.quantities.measures import format_quantity
+from gale_nook.core.quantities.measures import format_quantity, write_quantity
 from gale_nook.core.spot.commands import TakeBelow
 from gale_nook.core.spot.placement import floor_holes
 from gale_nook.core.spot.transfer import mark_below_mm, next_drilled_mm
@@ -30,7 +30,7 @@ from gale_nook.core.vehicle.heights import WORDS as HEIGHT_WORDS
 from gale_nook.core.vehicle.heights import as_measured_mm, measured_from, over_floor_mm
 from gale_nook.core.vehicle.parts import surveyed_where
 from gale_nook.drawing.board import BoardOptions, board
-from gale_nook.drawing.mapping import PAPER_WIDTH, BoardView, board_mapping
+from gale_nook.drawing.mapping import PAPER_WIDTH, BoardView, Frame, board_mapping, whole_frame
 from gale_nook.drawing.svg import styles, svg
 from gale_nook.exchange.sheet import TEMPLATES
 
@@ -43,6 +43,7 @@ _environment = Environment(
     trim_blocks=True,
     lstrip_blocks=True,
 )
+CARD_ZOOM = 4.0  # of the drawing, against the whole vehicle
 CARD_WIDTH = 400.0  # of the drawing, in paper units: a phone shows it without shrinking
 
 
@@ -111,10 +112,12 @@ def creeper_card_of(done: Check, job_id: int, revision: int, system: UnitSystem)
     job = done.job
     plan, sheet = job.plan, drill_sheet(job)
     mirrored = plan.vehicle.below_mirrored
-    place = (plan.spot.x_mm, plan.spot.y_mm, 0.0) if plan.spot is not None else (0.0, 0.0, 0.0)
-    view = BoardView(
-        below=True, side="left", zoom=4.0 if plan.spot is not None else 1.0, centre=place
-    )
+    frame = None
+    if plan.spot is not None:
+        whole = whole_frame(plan.vehicle.shell)
+        width, place = whole.width_mm / CARD_ZOOM, plan.spot
+        frame = Frame(place.x_mm, place.y_mm, 0.0, width, whole.plan_px)
+    view = BoardView(below=True, side="left", frame=frame)
     m = board_mapping(plan.vehicle.shell, view)
     part = (
         ((PAPER_WIDTH / 2 - CARD_WIDTH / 2, 0.0), (CARD_WIDTH, m.plan_height))
@@ -184,7 +187,7 @@ def _part(job: Job, solid: BoxSolid | CylinderSolid, system: UnitSystem) -> Card
             origin = measured_from(job, address)
             words = HEIGHT_WORDS[origin] if origin != "floor" else field_words(leaf)
             shown = as_measured_mm(job, address, data[leaf])
-            fields.append((leaf, words, format_quantity(shown, "mm", system)))
+            fields.append((leaf, words, write_quantity(shown, "mm", system)))
     return CardPart(solid.id, solid.name, tuple(fields))
 
 

@@ -23,6 +23,7 @@ from gale_nook.core.build.drill import PILOT_DRILL_MM
 from gale_nook.core.build.drill_sheet import DrillFace, DrillHole, DrillSheet
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
+from gale_nook.core.quantities.sentences import say
 
 TILE_MM = (182.0, 182.0)  # of drawing on a page
 OVERLAP_MM = 10.0
@@ -220,7 +221,7 @@ def _lines(sheet: DrillSheet, face: DrillFace, system: UnitSystem) -> Iterator[s
             f"from {offset.name}: {', '.join(ways) or 'on it'}; straight tape "
             f"{length(offset.tape_mm)}"
         )
-    holes = "; ".join(f"{h.order}. {h.name}: {h.saw}" for h in sheet.holes)
+    holes = "; ".join(f"{h.order}. {h.name}: {say(h.saw, system)}" for h in sheet.holes)
     yield f"Pilots of {PILOT_DRILL_MM:g} mm first, all of them; look {sheet.look}; then {holes}."
     doubt = (
         f" The place below is known to ±{sheet.transfer_mm:.0f} mm (95 %)."

@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Collection
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from urllib.parse import urlencode
 
 from markupsafe import Markup
 
 from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.quantities.length import UnitSystem
-from gale_nook.core.quantities.measures import format_quantity
+from gale_nook.core.quantities.measures import format_number, format_quantity
 from gale_nook.core.quantities.sentences import say
 from gale_nook.core.remedies import rule_of
+from gale_nook.drawing.finding_marks import frame_of, mark_numbers
 from gale_nook.drawing.gauge import gauge
 from gale_nook.drawing.scene import Scene
 from gale_nook.drawing.svg import svg
@@ -32,12 +34,18 @@ VERDICT_MARKS = {
     Verdict.CLEAR: "✓",
 }
 MOST_ASSUMED = 4  # names in one line
-_KINDS = {"mm": "mm", "deg": "deg", "W": "w", "C": "c", "m/s": "m_s", "cm²": "cm2"}
+_KINDS = {"mm": "mm", "deg": "deg", "W": "w", "C": "c", "m/s": "m_s", "cm²": "cm2", "K": "k"}
 
 
 @dataclass(frozen=True, slots=True)
 class FindingCard:
-    """One finding, ready to print."""
+    """One finding, ready to print.
+
+    Attributes:
+        anchor: its name in addresses.
+        number: on the drawing; None where it is not on it.
+        frame: that shows it there; empty for none.
+    """
 
     rule: str
     run: str
@@ -48,6 +56,9 @@ class FindingCard:
     mark: str
     title: str
     sentence: str
+    anchor: str
+    number: int | None
+    frame: str
     measured: str
     limit: str
     margin: str
@@ -101,9 +112,15 @@ class FindingCard:
         return f"{'Measured' if self.margin else 'Found:'} {self.measured}."
 
     @property
-    def anchor(self) -> str:
-        about = f"{self.rule}-{self.run}" if self.run else self.rule
-        return f"{about}-{self.subject}".replace(".", "-").replace(":", "-").replace("_", "-")
+    def tells(self) -> str:
+        """Its figure in the list: the margin, or what was found."""
+        return self.margin or self.measured
+
+
+def anchor_of(finding: Finding) -> str:
+    """Return a finding's name in addresses."""
+    about = f"{finding.rule}-{finding.run}" if finding.run else finding.rule
+    return re.sub(r"[^a-z0-9]", "-", f"{about}-{finding.subject}".lower())
 
 
 def finding_cards(
@@ -112,7 +129,11 @@ def finding_cards(
     """Return the cards of findings, in their order; `editable` names the limits that can be
     replaced by one's own.
     """
-    return [_card(finding, system, editable) for finding in findings]
+    numbers = mark_numbers(findings)
+    return [
+        replace(_card(finding, system, editable), number=numbers.get(finding.key))
+        for finding in findings
+    ]
 
 
 def _card(finding: Finding, system: UnitSystem, editable: Collection[str]) -> FindingCard:
@@ -127,6 +148,9 @@ def _card(finding: Finding, system: UnitSystem, editable: Collection[str]) -> Fi
         mark=VERDICT_MARKS[finding.verdict],
         title=finding.title,
         sentence=say(finding.sentence, system),
+        anchor=anchor_of(finding),
+        number=None,
+        frame=frame.text if (frame := frame_of(finding)) is not None else "",
         measured=measured_words(finding, system),
         limit=limit_words(finding, system),
         margin=margin_words(finding, system),
@@ -167,7 +191,7 @@ def amount(value: float | None, unit: str, system: UnitSystem, sign: bool = Fals
     text = (
         format_quantity(value, kind, system)
         if kind is not None
-        else f"{value:.3g} {unit.replace('count', '')}".strip()
+        else f"{format_number(value)} {unit.replace('count', '')}".strip()
     )
     return f"+{text}" if sign and value > 0 else text
 

@@ -161,9 +161,8 @@ def _holes(shown: Sheet) -> Iterator[Flowable]:
             else ""
         )
         places = (shown.amount(hole.x_mm, "mm"), shown.amount(hole.y_mm, "mm"))
-        rows.append(
-            [f"{hole.name}{high}", *places, f"⌀ {shown.amount(hole.diameter_mm, 'mm')}", hole.saw]
-        )
+        diameter = f"⌀ {shown.amount(hole.diameter_mm, 'mm')}"
+        rows.append([f"{hole.name}{high}", *places, diameter, shown.say(hole.saw)])
     rows += [
         [cut.label, "", "", shown.amount(cut.length_mm, "mm"), cut.remark] for cut in shown.cuts
     ]

@@ -61,8 +61,7 @@ class JobLine:
     @property
     def ask_to_delete(self) -> str:
         return (
-            f"Delete {self.name} with all its {self.head} edits for good? Export it first if in "
-            "doubt."
+            f"Delete {self.name} and all that was done on it for good? Export it first if in doubt."
         )
 
 

@@ -28,6 +28,7 @@ from gale_nook.web.guard import Headers, LastResort, RequestLog, UploadLimit
 from gale_nook.web.health import Health
 from gale_nook.web.health import router as health
 from gale_nook.web.jobs import router as jobs
+from gale_nook.web.looking import router as looking
 from gale_nook.web.pairing import Pairing
 from gale_nook.web.pairing import router as pairing
 from gale_nook.web.patterns import router as patterns
@@ -73,7 +74,7 @@ def create_app(
     app.state.lan = list(lan)
     app.state.stations = {station.word: station for station in WEB_STATIONS}
     routers = [station.router for station in WEB_STATIONS]
-    for router in (*routers, editing, jobs, pairing, patterns, health, works_router):
+    for router in (*routers, editing, looking, jobs, pairing, patterns, health, works_router):
         app.include_router(router)
 
     _serve_files(app)

@@ -21,11 +21,13 @@ from jinja2 import (
 from jinja2.ext import Extension
 from jinja2.utils import htmlsafe_json_dumps
 from markupsafe import Markup
+from pydantic import AfterValidator
 
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.job import Job
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.sentences import say
+from gale_nook.core.stations import READY
 from gale_nook.exchange.sheet import TEMPLATES as SHEET_TEMPLATES
 from gale_nook.store.job_store import JobStore
 from gale_nook.store.jobs import MAX_JOB_ID, JobHead
@@ -33,7 +35,7 @@ from gale_nook.web.forms import PageForm
 from gale_nook.web.kept import kept_jobs
 from gale_nook.web.page import StationPage
 from gale_nook.web.station import WebStation
-from gale_nook.web.view_state import ViewState
+from gale_nook.web.view_state import FRAME_COOKIE, ViewState
 
 F = TypeVar("F", bound=PageForm)
 UNITS_COOKIE = "units"
@@ -160,6 +162,16 @@ Read = Annotated[ReadRequest, Depends(_read_request)]
 JobId = Annotated[int, Path(ge=1, le=MAX_JOB_ID)]
 
 
+def _ready(word: str) -> str:
+    """A station that is there."""
+    if word not in {station.word for station in READY}:
+        raise ValueError(f"there is no station '{word}' to edit at")
+    return word
+
+
+Word = Annotated[str, AfterValidator(_ready)]
+
+
 def is_fragment(request: Request) -> bool:
     """Whether htmx asks for a part of the page."""
     return request.headers.get("hx-request") == "true"
@@ -184,6 +196,16 @@ def page_for(
     job = of if of is not None else kept_jobs.of(head.plan, read.book)
     alone = of is not None and not station.station.tells_all
     return station.page(head, job, read.system, station.station, view, alone=alone)
+
+
+def page_seen(read: ReadRequest, job_id: int, word: str) -> StationPage:
+    """Return the page of a job at a station as it is looked at: by the query, and where that does
+    not say what the board shows, as it was left.
+    """
+    asked = read.request.query_params
+    left = {} if "finding" in asked else {"frame": read.request.cookies.get(FRAME_COOKIE, "")}
+    view = ViewState.of({**left, **asked})
+    return page_for(read, read.db.head(job_id), word, view)
 
 
 def show(

@@ -9,7 +9,7 @@ from typing import Annotated, Any
 
 from fastapi import APIRouter, Query
 from fastapi.responses import HTMLResponse, JSONResponse, Response
-from pydantic import AfterValidator, BaseModel, Field, ValidationError
+from pydantic import BaseModel, Field, ValidationError
 
 from gale_nook.core.apply import applied
 from gale_nook.core.base.limit import LimitBand
@@ -23,11 +23,19 @@ from gale_nook.core.plan.document import Plan, places_of
 from gale_nook.core.plan.heater import OwnLimit
 from gale_nook.core.plan.settings import Acceptance, RunName
 from gale_nook.core.quantities.measures import parse_quantity
-from gale_nook.core.stations import READY
 from gale_nook.drawing.board import overlay_of
 from gale_nook.drawing.svg import nodes
 from gale_nook.exchange.finding_cards import finding_cards
-from gale_nook.web.context import EditRequest, JobId, Read, environment, page_for, render, show
+from gale_nook.web.context import (
+    EditRequest,
+    JobId,
+    Read,
+    Word,
+    environment,
+    page_for,
+    render,
+    show,
+)
 from gale_nook.web.edit_request import edit_request
 from gale_nook.web.forms import (
     CommandForm,
@@ -46,15 +54,8 @@ from gale_nook.web.works import ask_for, show_waiting
 router = APIRouter(default_response_class=HTMLResponse)
 
 
-def _ready(word: str) -> str:
-    """A station that is there."""
-    if word not in {station.word for station in READY}:
-        raise ValueError(f"there is no station '{word}' to edit at")
-    return word
-
-
-Word = Annotated[str, AfterValidator(_ready)]
 LEAST_REASON = 10
+LISTED = 6  # findings that a panel lists before the others fold
 
 
 def show_after(
@@ -103,14 +104,12 @@ def preview(
 
     now = kept_jobs.of(head.plan, ask.book)
     page = page_for(ask, head, word, view, now.with_plan(applied(now, command)))
-    # a near view stays where it is while something is dragged
-    still = page_for(ask, head, word, view, now) if view.zoom != "1" else page
     result = finding_cards(page.check.of(word), ask.system)
     listed = environment.get_template("findings_list.html").render(
-        cards=result, job_id=job_id, word=word, live=True
+        cards=result, job_id=job_id, word=word, live=True, chosen="", shown=LISTED
     )
     shown = {
-        "overlay": nodes(overlay_of(page.check, still.board_options)) if page.has_board else "",
+        "overlay": nodes(overlay_of(page.check, page.board_options)) if page.has_board else "",
         "findings": listed,
         "over": page.check.tally(word)["over"],
         "parts": live_parts(station, page),

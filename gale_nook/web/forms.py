@@ -73,7 +73,7 @@ class PageForm(BaseModel):
     base: Annotated[str, BeforeValidator(_clean), Field(max_length=12)] = ""
     plan: Text = ""
     side: Text = ""
-    zoom: Text = ""
+    frame: Text = ""
     item: Text = ""
     floor: Text = ""
     tube: Text = ""

@@ -14,23 +14,27 @@ from gale_nook.core.catalogue.items import Caution
 from gale_nook.core.checking import checked
 from gale_nook.core.edits.address import find
 from gale_nook.core.errors import BadInput
-from gale_nook.core.findings.finding import Verdict
+from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.job import Job
 from gale_nook.core.plan.words import field_words
 from gale_nook.core.quantities.length import UnitSystem
-from gale_nook.core.quantities.measures import format_quantity, quantity_of
+from gale_nook.core.quantities.measures import format_quantity, quantity_of, write_quantity
 from gale_nook.core.quantities.sentences import say
+from gale_nook.core.spot.placement import body_corners
 from gale_nook.core.station import Station
 from gale_nook.core.vehicle.heights import WORDS as HEIGHT_WORDS
 from gale_nook.core.vehicle.heights import as_measured_mm, measured_from
 from gale_nook.drawing.board import BoardOptions, board
-from gale_nook.drawing.mapping import BoardView
+from gale_nook.drawing.finding_marks import frame_of
+from gale_nook.drawing.inset import inset
+from gale_nook.drawing.mapping import BoardView, Frame, frame_round
 from gale_nook.drawing.svg import svg
 from gale_nook.exchange.finding_cards import (
     VERDICT_MARKS,
     VERDICT_WORDS,
     FindingCard,
+    anchor_of,
     finding_cards,
 )
 from gale_nook.store.jobs import JobHead
@@ -69,6 +73,8 @@ class StationPage:
     """
 
     has_board = False
+    board_hint = ""  # what can be done on it
+    opens_close = False  # the board opens on what the station is about, not on the whole vehicle
     has_style = False  # a style sheet beside its templates
     scripts: tuple[str, ...] = ()  # modules that only this station's page needs
     scrolls = False  # its centre is read like paper, by keys too
@@ -128,7 +134,7 @@ class StationPage:
         if kind == "text" or isinstance(value, str | bool):
             return str(value)
         shown = as_measured_mm(self.job, address, float(value))
-        return format_quantity(shown, kind, self.system, unit).replace("−", "-")
+        return write_quantity(shown, kind, self.system, unit).replace("−", "-")
 
     def words(self, address: str) -> str:
         origin = measured_from(self.job, address)
@@ -180,6 +186,11 @@ class StationPage:
         )
 
     @property
+    def open_cards(self) -> list[FindingCard]:
+        """Of what is not clear, worst first."""
+        return [card for card in self.finding_cards if card.verdict != Verdict.CLEAR.value]
+
+    @property
     def cautions(self) -> list[Caution]:
         return [
             caution for caution in self.catalogue.cautions if self.station.word in caution.stations
@@ -197,12 +208,10 @@ class StationPage:
     @property
     def switches(self) -> list[Switch]:
         """What can be chosen over the board."""
-        sides = (("left", "Left side"), ("right", "Right side"))
-        near = (("1", "Whole"), ("2", "Near ×2"), ("4", "Near ×4"))
+        sides = (("left", "Left"), ("right", "Right"))
         return [
-            self.switch("Plan", "plan", (("above", "Above"), ("below", "Below, mirrored")), True),
+            self.switch("Plan", "plan", (("above", "Above"), ("below", "Below")), True),
             self.switch("Elevation", "side", sides, True),
-            self.switch("How near", "zoom", near),
         ]
 
     def switch(
@@ -226,8 +235,7 @@ class StationPage:
         view = BoardView(
             self.view.plan == "below",
             self.view.side,
-            float(self.view.zoom),
-            self._focus,
+            self.frame,
             self.shows_looked,
         )
         return BoardOptions(
@@ -251,24 +259,39 @@ class StationPage:
 
     @property
     def focus_points(self) -> tuple[Vec3, ...]:
-        """Points in the vehicle's frame round which a near view is centred; none for the heater, or
-        the middle of the vehicle.
-        """
-        return ()
+        """Points in the vehicle's frame that a close view shows; none for the whole vehicle."""
+        corners = body_corners(self.job)
+        return corners if corners is not None else ()
+
+    @cached_property
+    def frame(self) -> Frame | None:
+        """What the board shows; None for the whole vehicle."""
+        frame = self.view.frame or ("close" if self.opens_close else "whole")
+        chosen = self._chosen_finding
+        if not self.view.frame and chosen is not None:
+            return frame_of(chosen)
+        if frame == "whole":
+            return None
+        if frame == "close":
+            points = self.focus_points
+            return frame_round(points) if points else None
+        return Frame.of(frame)
 
     @property
-    def _focus(self) -> Vec3:
-        points = self.focus_points
-        spot = self.plan.spot
-        shell = self.plan.vehicle.shell
-        if points:
-            x, y, z = (
-                (min(p[i] for p in points) + max(p[i] for p in points)) / 2 for i in range(3)
-            )
-            return (x, y, z)
-        if spot is not None:
-            return (spot.x_mm, spot.y_mm, 0.0)
-        return ((shell.front_x_mm + shell.rear_x_mm) / 2, 0.0, 0.0)
+    def _chosen_finding(self) -> Finding | None:
+        own = self.check.of(self.station.word)
+        return next((f for f in own if anchor_of(f) == self.view.finding), None)
+
+    @property
+    def frame_text(self) -> str:
+        """The same, for forms: it stays while the plan is edited."""
+        return self.frame.text if self.frame is not None else "whole"
+
+    @property
+    def inset(self) -> Markup:
+        """The whole vehicle, small, with what the board shows of it."""
+        shell, view = self.plan.vehicle.shell, self.board_options.view
+        return Markup(svg(inset(shell, view)))
 
     @property
     def exact_addresses(self) -> list[str]:

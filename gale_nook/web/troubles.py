@@ -20,8 +20,8 @@ from starlette.responses import Response
 from gale_nook.core.errors import BadInput, GaleNookError, PlanUnreadable, UnknownEntry
 from gale_nook.core.plan.document import places_of, problem_of
 from gale_nook.core.plan.words import field_words, item_id
-from gale_nook.core.quantities.measures import format_quantity, quantity_of
-from gale_nook.core.quantities.sentences import capital
+from gale_nook.core.quantities.measures import quantity_of, write_quantity
+from gale_nook.core.quantities.sentences import capital, say
 from gale_nook.store.editing import Collision
 from gale_nook.store.jobs import MovedOn, NoSuchJob
 from gale_nook.web.context import is_fragment, render, units
@@ -78,13 +78,18 @@ def _bad_input(request: Request, error: Exception) -> Response:
     where = field_words(place) if "." in place else place
     item = item_id(place)
     title = f"{capital(where)}" + (f" of {item}" if item else "")
-    return _answer(request, 422, title or "That cannot be taken", capital(error.problem))
+    return _answer(request, 422, title or "That cannot be taken", _said(error.problem, request))
+
+
+def _said(problem: str, request: Request) -> str:
+    return capital(say(problem, units(request)))
 
 
 def _unreadable(request: Request, error: Exception) -> Response:
     if not isinstance(error, PlanUnreadable):
         raise error
-    return _answer(request, 422, "The file was not taken", error.summary, error.places)
+    places = tuple((place, say(problem, units(request))) for place, problem in error.places)
+    return _answer(request, 422, "The file was not taken", error.summary, places)
 
 
 def _not_found(request: Request, error: Exception) -> Response:
@@ -121,7 +126,7 @@ def _shown(address: str, value: object, request: Request) -> str:
         return _group_words(value)
     if isinstance(value, bool) or not isinstance(value, int | float) or kind == "text":
         return str(value)
-    return format_quantity(float(value), kind, units(request))
+    return write_quantity(float(value), kind, units(request))
 
 
 def _group_words(value: dict[str, object] | list[object]) -> str:
@@ -158,7 +163,7 @@ def _bad_request(request: Request, error: Exception) -> Response:
         request,
         422,
         f"{capital(where)}",
-        f"{capital(problem)}.",
+        f"{_said(problem, request)}.",
     )
 
 

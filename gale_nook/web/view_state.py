@@ -12,12 +12,18 @@ from typing import Any
 from urllib.parse import urlencode
 
 from gale_nook.core.plan.pipes import Tube
+from gale_nook.drawing.mapping import Frame
 
-ZOOMS = ("1", "2", "4")
+FRAMES = (
+    "whole",
+    "close",
+)  # besides a frame of its own: the vehicle, and what the station is about
 # the clear-spot map: as the heater is turned, at the best turn of each place, none
 FLOORS = ("turn", "best", "off")
 TUBES: tuple[Tube, ...] = ("exhaust", "intake")
-NAMES = ("plan", "side", "zoom", "item", "floor", "tube")
+NAMES = ("plan", "side", "frame", "item", "floor", "tube", "finding")
+FRAME_COOKIE = "frame"  # of one job and station, by its path
+_FINDING = re.compile(r"[a-z][a-z0-9-]{0,239}")
 _ITEM = re.compile(r"[a-z][a-z0-9-]{0,39}")
 
 
@@ -27,27 +33,33 @@ class ViewState:
 
     plan: str = "above"
     side: str = "left"
-    zoom: str = "1"
+    frame: str = ""
     item: str = ""
     floor: str = "turn"
     tube: Tube = "exhaust"
+    finding: str = ""
 
     @classmethod
     def of(cls, given: Mapping[str, Any]) -> ViewState:
         """Return the view that a query or a form describes."""
-        plan, side, zoom, item, floor, tube = (str(given.get(name) or "") for name in NAMES)
+        plan, side, frame, item, floor, tube, finding = (
+            str(given.get(name) or "") for name in NAMES
+        )
         return cls(
             plan="below" if plan == "below" else "above",
             side="right" if side == "right" else "left",
-            zoom=zoom if zoom in ZOOMS else "1",
+            frame=frame if frame in FRAMES or Frame.of(frame) is not None else "",
             item=item if _ITEM.fullmatch(item) else "",
             floor=floor if floor in FLOORS else "turn",
+            finding=finding if _FINDING.fullmatch(finding) else "",
             tube="intake" if tube == "intake" else "exhaust",
         )
 
     def query(self, **changes: Any) -> str:
-        """Return the query string of this view with some things changed."""
-        changed = replace(self, **changes)
+        """Return the query string of this view with some things changed. What of the vehicle it
+        shows is not in it: that is kept by job and station.
+        """
+        changed = replace(self, **{"frame": "", "finding": "", **changes})
         standard = ViewState()
         pairs = {name: getattr(changed, name) for name in NAMES}
         return urlencode(

@@ -79,7 +79,7 @@ def test_a_throttle_moves_the_air_while_it_is_turned(tab: Page, jobs: Jobs) -> N
 
 def test_bends_and_outlets_are_moved_by_keyboard_and_mouse(tab: Page, jobs: Jobs) -> None:
     job = jobs.new("heron")
-    tab.goto(f"/jobs/{job}/air?zoom=2")
+    tab.goto(f"/jobs/{job}/air")
     bend = _duct(jobs, job, "bed").nodes[0]
     tab.locator("#grip-side-air-bed-n1").focus()
     tab.keyboard.press("ArrowUp")
@@ -95,7 +95,7 @@ def test_bends_and_outlets_are_moved_by_keyboard_and_mouse(tab: Page, jobs: Jobs
     duct.get_by_role("button", name="+ bend in stretch 1").click()
     saved(tab, 4)
     assert len(_duct(jobs, job, "bed").nodes) == 3
-    duct.get_by_label("Take out bend 1 of bed").click()
+    duct.get_by_label("Remove bend 1 of bed").click()
     saved(tab, 5)
     assert len(_duct(jobs, job, "bed").nodes) == 2
 

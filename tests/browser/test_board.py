@@ -33,7 +33,7 @@ OVERLAPS = """() => {
 def test_true_boxes_of_texts_do_not_overlap(tab: Page, jobs: Jobs, name: str) -> None:
     job = jobs.new(name)
     for station in ("vehicle", "pipes", "fuel", "air"):
-        for view in ("", "?zoom=2"):
+        for view in ("", "?frame=whole", "?frame=close"):
             tab.goto(f"/jobs/{job}/{station}{view}", wait_until="domcontentloaded")
             count, found = tab.evaluate(OVERLAPS)
             assert count > 5

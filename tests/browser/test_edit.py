@@ -64,7 +64,7 @@ def test_a_slip_is_refused_beside_what_was_typed_and_stays_through_other_edits(
 
 def test_dragging_the_heater_shows_verdicts_before_it_is_dropped(tab: Page, jobs: Jobs) -> None:
     job = jobs.new("heron")
-    tab.goto(f"/jobs/{job}/spot?zoom=2")
+    tab.goto(f"/jobs/{job}/spot")
     scale = float(tab.locator("#board-drawing").get_attribute("data-scale") or 0)
     shown = tab.locator("#board-drawing").bounding_box()
     assert shown is not None
@@ -136,7 +136,7 @@ def test_arrow_up_follows_the_mirror(tab: Page, jobs: Jobs) -> None:
 
 def test_a_bend_is_dragged_on_the_elevation_and_nudged_by_keys(tab: Page, jobs: Jobs) -> None:
     job = jobs.new("heron")
-    tab.goto(f"/jobs/{job}/pipes?zoom=2")
+    tab.goto(f"/jobs/{job}/pipes")
     drag_from(tab, centre(tab, "#grip-side-node-n-1 .node"), 0, 20)
     saved(tab, 2)
     route = jobs.head(job).plan.pipes.exhaust
@@ -163,7 +163,7 @@ def test_corners_are_inserted_typed_and_taken_out(tab: Page, jobs: Jobs) -> None
     route = jobs.head(job).plan.pipes.exhaust
     assert route is not None
     assert route.nodes[2].z_mm == pytest.approx(-209.55)
-    tab.get_by_label("Take out bend 3").click()
+    tab.get_by_label("Remove bend 3").click()
     saved(tab, 4)
     assert tab.locator("#nodes").get_by_text("drain hole").count() == 2
 

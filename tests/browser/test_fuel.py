@@ -33,7 +33,7 @@ def _line(jobs: Jobs, job: int) -> FuelLine:
 
 def test_a_tank_is_entered_and_dragged(tab: Page, jobs: Jobs) -> None:
     job = jobs.new("heron")
-    tab.goto(f"/jobs/{job}/fuel?zoom=2")
+    tab.goto(f"/jobs/{job}/fuel")
     tab.get_by_role("button", name="Take the fuel from a tank of its own outside").click()
     saved(tab, 2)
     for number, (label, text) in enumerate(
@@ -62,7 +62,7 @@ def test_the_pump_is_turned_and_its_verdict_follows(tab: Page, jobs: Jobs) -> No
         "#fuel-pump_tilt--, #fuel-pump-tilt--, [id^='fuel-pump_tilt'], [id^='fuel-pump-tilt']"
     ).first
     expect(card).to_have_class("finding verdict-over")
-    _type(tab, "outlet end up", "40")
+    _type(tab, "outlet end raised by", "40")
     saved(tab, 2)
     expect(card).to_have_class("finding verdict-clear")
     tab.get_by_label("arrow to the heater").check()
@@ -111,8 +111,8 @@ def test_quick_presses_are_one_edit_after_another(tab: Page, jobs: Jobs) -> None
 
 def test_a_line_is_laid_and_its_bend_dragged(tab: Page, jobs: Jobs) -> None:
     job = jobs.new("heron")
-    tab.goto(f"/jobs/{job}/fuel?zoom=2")
-    tab.get_by_role("button", name="Take the line out").click()
+    tab.goto(f"/jobs/{job}/fuel")
+    tab.get_by_role("button", name="Remove the whole line").click()
     saved(tab, 2)
     tab.get_by_role("button", name="Lay a line").click()
     saved(tab, 3)
@@ -135,7 +135,7 @@ def test_a_line_is_laid_and_its_bend_dragged(tab: Page, jobs: Jobs) -> None:
 
 def test_a_bend_is_pulled_out_of_the_line_and_parts_are_put_in(tab: Page, jobs: Jobs) -> None:
     job = jobs.new("heron")
-    tab.goto(f"/jobs/{job}/fuel?zoom=2")
+    tab.goto(f"/jobs/{job}/fuel")
     before = _line(jobs, job)
     drag_from(tab, centre(tab, "#grip-plan-straight-fuel-2 .insert-mark"), 0, 40)
     saved(tab, 2)
@@ -145,7 +145,7 @@ def test_a_bend_is_pulled_out_of_the_line_and_parts_are_put_in(tab: Page, jobs: 
     tab.get_by_role("button", name="+ joint").click()
     saved(tab, 3)
     assert len(_line(jobs, job).of_kind("joint")) == 1
-    tab.get_by_label("Take off the pump").click()
+    tab.get_by_label("Remove the pump").click()
     saved(tab, 4)
     tab.get_by_role("button", name="+ pump").click()
     saved(tab, 5)
@@ -186,7 +186,7 @@ def test_a_profile_is_entered_corner_by_corner(tab: Page, jobs: Jobs) -> None:
     job = jobs.new("wren")
     tab.goto(f"/jobs/{job}/fuel")
     litres = tab.locator("#litres").text_content()
-    tab.get_by_role("button", name="Give it a profile of its own").click()
+    tab.get_by_role("button", name="Draw its own profile").click()
     saved(tab, 2)
     expect(tab.locator("#litres")).not_to_have_text(litres or "")
     begun = _tank(jobs, job).profile
@@ -195,7 +195,7 @@ def test_a_profile_is_entered_corner_by_corner(tab: Page, jobs: Jobs) -> None:
     _type(tab, "corner 3, across", "190 mm")
     saved(tab, 4)
     assert _tank(jobs, job).profile[2][0] == 190
-    tab.get_by_label("Take out corner 3").click()
+    tab.get_by_label("Remove corner 3").click()
     saved(tab, 5)
     assert _tank(jobs, job).profile == begun
     _type(tab, "corner 1, up", "500")
@@ -208,7 +208,7 @@ def test_level_and_pump_are_pulled_on_the_drawing(tab: Page, jobs: Jobs) -> None
     up.
     """
     job = jobs.new("wren")
-    tab.goto(f"/jobs/{job}/fuel?zoom=2")
+    tab.goto(f"/jobs/{job}/fuel")
     at = centre(tab, "#grip-side-level .fuel-level-grip")
     drag_from(tab, at, 0, 40)
     saved(tab, 2)
@@ -258,7 +258,7 @@ def test_a_slide_out_pulls_the_line_until_it_flexes(tab: Page, jobs: Jobs) -> No
             ("from, behind the datum", "2200"),
             ("to", "3200"),
             ("reaches in", "1100"),
-            ("what moves begins at, above the floor", "-400"),
+            ("lower edge of what moves, above the floor", "-400"),
         ),
         3,
     ):

@@ -156,7 +156,7 @@ def test_a_plan_is_exported_and_taken_in_again(tab: Page, jobs: Jobs, tmp_path: 
     assert read_plan(path.read_bytes()) == jobs.head(job).plan
     tab.goto("/")
     tab.get_by_label("A plan that was exported, as JSON").set_input_files(path)
-    tab.get_by_role("button", name="Take it in").click()
+    tab.get_by_role("button", name="Load the file").click()
     tab.wait_for_url("**/vehicle")
     assert jobs.head(int(tab.url.split("/")[-2])).plan == jobs.head(job).plan
 
@@ -168,7 +168,7 @@ def test_a_wrong_file_names_its_place(tab: Page, tmp_path: Path) -> None:
     path.write_text(json.dumps(data))
     tab.goto("/")
     tab.get_by_label("A plan that was exported, as JSON").set_input_files(path)
-    tab.get_by_role("button", name="Take it in").click()
+    tab.get_by_role("button", name="Load the file").click()
     expect(tab.get_by_role("alert")).to_contain_text("vehicle.solids[2]")
 
 

@@ -33,7 +33,7 @@ def _px_per_mm(tab: Page) -> float:
 def test_a_run_is_drawn_by_mouse(tab: Page, jobs: Jobs) -> None:
     """Started at the port, a bend pulled out of a straight, the mouth pulled rearward."""
     job = jobs.new("quarto")
-    tab.goto(f"/jobs/{job}/pipes?zoom=2")
+    tab.goto(f"/jobs/{job}/pipes")
     tab.get_by_role("button", name="Start at the port").click()
     saved(tab, 2)
     begun = _exhaust(jobs, job)
@@ -57,7 +57,7 @@ def test_a_run_is_drawn_by_mouse(tab: Page, jobs: Jobs) -> None:
 
 def test_a_corner_pulled_near_its_neighbour_comes_square_to_it(tab: Page, jobs: Jobs) -> None:
     job = jobs.new("heron")
-    tab.goto(f"/jobs/{job}/pipes?zoom=2")
+    tab.goto(f"/jobs/{job}/pipes")
     first, second, mouth = _exhaust(jobs, job).nodes
     drag_from(
         tab,
@@ -96,7 +96,7 @@ def test_a_run_is_drawn_by_keys_alone(tab: Page, jobs: Jobs) -> None:
     tab.keyboard.press("Enter")
     saved(tab, 6)
     assert _exhaust(jobs, job).nodes[-1].x_mm == 1400
-    tab.get_by_role("button", name="Take the run out").focus()
+    tab.get_by_role("button", name="Remove the whole pipe").focus()
     tab.keyboard.press("Enter")
     expect(tab.get_by_role("button", name="Start at the port")).to_be_visible()
     assert jobs.head(job).plan.pipes.exhaust is None
@@ -105,7 +105,7 @@ def test_a_run_is_drawn_by_keys_alone(tab: Page, jobs: Jobs) -> None:
 
 def test_the_figures_follow_a_bend_that_is_dragged(tab: Page, jobs: Jobs) -> None:
     job = jobs.new("heron")
-    tab.goto(f"/jobs/{job}/pipes?zoom=2")
+    tab.goto(f"/jobs/{job}/pipes")
     before = tab.locator("#run-length").text_content() or ""
     x, y = centre(tab, "#grip-plan-node-n-3 .node")
     tab.mouse.move(x, y)
@@ -157,7 +157,7 @@ def test_a_search_can_be_stopped_and_keeps_what_it_found(tab: Page, jobs: Jobs) 
 
 def test_what_sits_on_the_pipe_is_put_on_and_moved_along(tab: Page, jobs: Jobs) -> None:
     job = jobs.new("heron")
-    tab.goto(f"/jobs/{job}/pipes?zoom=2")
+    tab.goto(f"/jobs/{job}/pipes")
     x, y = centre(tab, "#grip-plan-fitting-exhaust-silencer .fitting-grip")
     px = _px_per_mm(tab)
     tab.mouse.move(x, y)
@@ -225,7 +225,7 @@ def test_a_straight_is_split_clamped_and_its_clamps_go_along(tab: Page, jobs: Jo
     with it.
     """
     job = jobs.new("heron")
-    tab.goto(f"/jobs/{job}/pipes?zoom=2")
+    tab.goto(f"/jobs/{job}/pipes")
     before = _exhaust(jobs, job)
     tab.get_by_label("Split the straight before bend 2 with a joint").click()
     saved(tab, 2)
@@ -268,7 +268,7 @@ def test_a_run_typed_from_its_mouth_is_turned_round(tab: Page, jobs: Jobs) -> No
     job = jobs.new("heron")
     tab.goto(f"/jobs/{job}/pipes")
     before = [node.id for node in _exhaust(jobs, job).nodes]
-    tab.get_by_label("Turn the order of its bends round").click()
+    tab.get_by_label("Reverse the order of its bends").click()
     saved(tab, 2)
     assert [node.id for node in _exhaust(jobs, job).nodes] == before[::-1]
     tab.locator("#undo").click()

@@ -155,7 +155,7 @@ def test_the_card_as_a_file_keeps_what_is_typed_and_gives_it_back(
     expect(phone.get_by_label("turret hole, along")).to_have_value("4")
     line = phone.get_by_label("what was typed, as a line of text").input_value()
     desk.get_by_label("what the card gave back").fill(line)
-    desk.locator("#through").get_by_role("button", name="Take it in").click()
+    desk.locator("#through").get_by_role("button", name="Load the file").click()
     saved(desk, 2)
     plan = jobs.head(job).plan
     assert plan.pilots[0].rearward_mm == -4

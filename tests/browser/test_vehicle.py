@@ -16,7 +16,7 @@ def test_an_area_is_drawn_and_the_pipes_say_where_to_look(tab: Page, jobs: Jobs)
     """
     job = jobs.new("heron")
     tab.goto(f"/jobs/{job}/vehicle?plan=below")
-    tab.get_by_role("button", name="Take out area 1").click()
+    tab.get_by_role("button", name="Remove area 1").click()
     saved(tab, 2)
     expect(tab.locator("#survey .unlooked").first).to_be_attached()
     tab.get_by_label("It was").select_option(label="measured")

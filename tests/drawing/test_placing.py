@@ -12,7 +12,7 @@ from gale_nook.core.checking import Check, check
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.demo.load import DEMO_NAMES, demo_plan
 from gale_nook.drawing.board import BoardOptions, board
-from gale_nook.drawing.mapping import PAPER_WIDTH, BoardView, Mapping, board_mapping
+from gale_nook.drawing.mapping import PAPER_WIDTH, BoardView, Frame, Mapping, board_mapping
 from gale_nook.drawing.placing import Box, Paper, box_of, placed
 from gale_nook.drawing.scene import Group, Line, Node, Text
 
@@ -40,9 +40,9 @@ def _meet(one: Box, other: Box) -> bool:
 def _views(done: Check) -> Iterator[BoardView]:
     yield from WHOLE
     spot = done.job.plan.spot
-    centre = (spot.x_mm, spot.y_mm, -100.0) if spot is not None else (1000.0, 0.0, 0.0)
-    for zoom in (2.0, 4.0):
-        yield BoardView(zoom=zoom, centre=centre)
+    x, y = (spot.x_mm, spot.y_mm) if spot is not None else (1000.0, 0.0)
+    for width in (2400.0, 900.0):
+        yield BoardView(frame=Frame(x, y, -100.0, width, 300.0))
 
 
 @pytest.mark.parametrize("station", STATIONS)

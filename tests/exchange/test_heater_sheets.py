@@ -33,7 +33,7 @@ def test_what_is_written_is_read_again(heater: str) -> None:
     ("path", "value", "said"),
     [
         ("output.minimum_w", 5200, "least output must lie below the most"),
-        ("output.efficiency", 1.2, "less than or equal to 1 (it is 1.2)"),
+        ("output.efficiency", 1.2, "1.2 is too much; it has to be at most 1"),
         (
             "fan.points",
             [[0, 150], [40, 160]],

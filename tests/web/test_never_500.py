@@ -248,7 +248,11 @@ def test_any_body_is_answered(page: Page, body: bytes, kind: str) -> None:
         _is_foreseen(page.client.post(url, content=body, headers=headers))
 
 
-@given(query=st.dictionaries(st.sampled_from(["plan", "side", "zoom", "item", "page"]), anything))
+@given(
+    query=st.dictionaries(
+        st.sampled_from(["plan", "side", "frame", "finding", "item", "page"]), anything
+    )
+)
 def test_any_look_is_answered(page: Page, query: dict[str, str]) -> None:
     assert page.client.get("/jobs/1/spot", params=query).status_code in {200, 404}
     assert page.client.get("/", params=query).status_code in {200, 422}

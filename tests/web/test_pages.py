@@ -19,7 +19,12 @@ WORDS = [station.word for station in (*READY, *WAITING)]
 @pytest.mark.parametrize("word", WORDS)
 def test_every_station_of_every_demo_job_opens(page: Page, name: str, word: str) -> None:
     job = page.new(name)
-    for look in ("", "?plan=below&side=right&zoom=4", "?item=tank&zoom=2"):
+    for look in (
+        "",
+        "?plan=below&side=right&frame=whole",
+        "?item=tank&frame=close",
+        "?frame=900_-200_0_700_300",
+    ):
         answer = page.get(f"/jobs/{job}/{word}{look}")
         assert answer.status_code == 200
         assert page.head(job).plan.name in answer.text

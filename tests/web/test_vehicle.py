@@ -68,7 +68,7 @@ def test_a_new_job_is_in_pencil_and_typing_inks_it(page: Page) -> None:
     assert len(page.head(job).plan.vehicle.pencilled) == before - 1
     add(page, job, 2, "fuel-tank")
     text = page.get(f"/jobs/{job}/vehicle?item=fuel-tank-1").text
-    assert "The tape says the same" in text
+    assert "Measured: they are right" in text
     pencilled = [a for a in page.head(job).plan.vehicle.pencilled if "fuel-tank-1" in a]
     page.command(job, "vehicle", 3, {"op": "ink", "addresses": pencilled})
     assert not any("fuel-tank-1" in a for a in page.head(job).plan.vehicle.pencilled)

@@ -127,7 +127,7 @@ ODD: dict[str, Any] = {
 @pytest.mark.parametrize("name", ODD)
 def test_it_is_shown_printed_and_worked_on(name: str, catalogue: Catalogue) -> None:
     plan = kept_plan(compact(ODD[name](catalogue)))
-    head, view = JobHead(1, 1, plan, None, None), ViewState(zoom="2")
+    head, view = JobHead(1, 1, plan, None, None), ViewState(frame="close")
     for station in WEB_STATIONS:
         page = station.page(head, Job(plan, catalogue), UnitSystem.METRIC, station.station, view)
         assert environment.get_template("page.html").render(page=page)

@@ -31,9 +31,9 @@ def printable(text: str) -> str:
 
 def _one_line(text: str) -> str:
     if not text.strip():
-        raise ValueError("a name is wanted here")
+        raise ValueError("it needs a name")
     if "\n" in text:
-        raise ValueError("a name stands on one line")
+        raise ValueError("a name has to be on one line")
     return text.strip()
 
 

@@ -18,8 +18,8 @@ from gale_nook.core.quantities.sentences import q
 from gale_nook.core.spot.placement import floor_holes, mount_plane_z_mm
 from gale_nook.core.vehicle.floor import floor_underside_z_mm
 
-SILENCER = "workshop rule 21: a silencer, until the job says it is left to taste"
-FILTER = "workshop rule 20: a filter, until the job says it is left to taste"
+SILENCER = "workshop rule 21: a silencer, until the job says it is not needed"
+FILTER = "workshop rule 20: a filter, until the job says it is not needed"
 
 
 @rule("pipes.silencer", "Silencer", YES_NO, run="exhaust")

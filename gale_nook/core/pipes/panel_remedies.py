@@ -49,9 +49,7 @@ def into_its_panel(job: Job, finding: Finding) -> Iterator[Remedy]:
             yield Remedy(
                 f"Move it to {q(at)} from the port, into {solid.name}.", set_value(address, at)
             )
-    yield Remedy(
-        "Take it off.", RemoveItem(collection=f"pipes.{tube}.fittings", item_id=fitting.id)
-    )
+    yield Remedy("Remove it.", RemoveItem(collection=f"pipes.{tube}.fittings", item_id=fitting.id))
 
 
 @remedy_for("pipes.clearance")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import math
 from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, Field, ValidationError
@@ -17,6 +18,8 @@ from gale_nook.core.plan.pipes import Pipes
 from gale_nook.core.plan.settings import Acceptance, Settings
 from gale_nook.core.plan.spot import Candidate, Pilot, Spot
 from gale_nook.core.plan.vehicle import Vehicle
+from gale_nook.core.quantities.measures import format_number, quantity_of
+from gale_nook.core.quantities.sentences import q
 from gale_nook.core.text import read_text
 
 FORMAT = "gale-nook-plan"
@@ -135,36 +138,73 @@ def _place(location: tuple[int | str, ...]) -> str:
     return text or "the whole plan"
 
 
-_COUNTS = {
-    "too_long": "holds {actual} entries; up to {most} are taken",
-    "too_short": "holds {actual} entries; {least} or more are wanted",
-}
 _PLAIN_WORDS = {
-    "missing": "is missing",
-    "extra_forbidden": "is not a field of a plan",
-    "finite_number": "is not a finite number",
+    "missing": "it is missing",
+    "extra_forbidden": "a plan has no such field",
+    "finite_number": "it is not a number that can be used",
+    "float_type": "it is not a number",
+    "float_parsing": "it is not a number",
+    "int_type": "it is not a whole number",
+    "int_parsing": "it is not a whole number",
+    "int_from_float": "it is not a whole number",
+    "bool_type": "it has to be yes or no",
+    "bool_parsing": "it has to be yes or no",
+    "string_type": "it has to be a text",
+}
+_LIMITS = {
+    "greater_than": ("too little", "more than", "gt"),
+    "greater_than_equal": ("too little", "at least", "ge"),
+    "less_than": ("too much", "less than", "lt"),
+    "less_than_equal": ("too much", "at most", "le"),
+}
+_LENGTHS = {
+    "string_too_long": "{actual} characters are too many; up to {most} are kept",
+    "string_too_short": "{actual} characters are too few; it has to be {least} or more",
+    "too_long": "there are {actual} of them; up to {most} are kept",
+    "too_short": "there are {actual} of them; it has to be {least} or more",
 }
 
 
 def problem_of(item: Any) -> str:
-    """Return what is wrong with a value, from one of a validation's errors, in plain words."""
-    if item["type"] in _PLAIN_WORDS:
-        return _PLAIN_WORDS[item["type"]]
-    context = item.get("ctx", {})
-    if item["type"] in _COUNTS:
-        return _COUNTS[item["type"]].format(
-            actual=context.get("actual_length"),
-            most=context.get("max_length"),
-            least=context.get("min_length"),
-        )
+    """Return what is wrong with a value, and what would be taken, from one of a validation's
+    errors: in plain words, with quantities marked for `say`.
+    """
+    sort, context, given = item["type"], item.get("ctx", {}), item.get("input")
+    if sort in _PLAIN_WORDS:
+        return _PLAIN_WORDS[sort]
+    if sort in _LIMITS:
+        return _limit_words(item["loc"], sort, context, given)
+    if sort in _LENGTHS:
+        actual = context.get("actual_length", len(given) if isinstance(given, str | list) else 0)
+        least, most = context.get("min_length"), context.get("max_length")
+        return _LENGTHS[sort].format(actual=actual, least=least, most=most)
+    if sort in {"literal_error", "enum"}:
+        return f"{_short(given)} is none of these: {context.get('expected', '')}"
+    if sort == "string_pattern_mismatch":
+        return f"{_short(given)} is not written as it has to be: {_PATTERN_WORDS}"
     message = str(item["msg"]).removeprefix("Value error, ")
-    message = message.replace("Input should be", "should be")
-    given = item.get("input")
-    return (
-        f"{message} (it is {_short(given)})"
-        if isinstance(given, int | float | str | bool)
-        else message
-    )
+    message = message.replace("Input should be", "it has to be")
+    known = isinstance(given, int | float | str | bool) and given != ""
+    return f"{message} (given: {_short(given)})" if known else message
+
+
+_PATTERN_WORDS = "small letters, digits and hyphens, a letter first"
+
+
+def _limit_words(where: tuple[Any, ...], sort: str, context: Any, given: object) -> str:
+    """Of a number beyond a limit: what it is, and what would be taken."""
+    wrong, bound, name = _LIMITS[sort]
+    leaf = next((str(part) for part in reversed(where) if isinstance(part, str)), "")
+    kind = quantity_of(leaf)
+
+    def told(value: object) -> str:
+        if not isinstance(value, int | float) or isinstance(value, bool):
+            return str(value)
+        if not math.isfinite(value):
+            return "endless"
+        return q(value, kind) if kind != "text" else format_number(value, 6)
+
+    return f"{told(given)} is {wrong}; it has to be {bound} {told(context.get(name))}"
 
 
 def _short(value: object) -> str:

@@ -15,6 +15,7 @@ from gale_nook.core.base.models import (
     ItemId,
     Point2,
     SizeMm,
+    printable,
     unique_ids,
 )
 from gale_nook.core.plan.pipes import RouteNode
@@ -209,6 +210,7 @@ class Fuel(Frozen):
     level_percent: Annotated[float, Field(ge=0, le=100)] = 100.0
     grade: CatalogueId = "winter"
     price_per_l: Annotated[float, Field(ge=0, le=100)] = 1.7
+    currency: Annotated[str, Field(max_length=6), AfterValidator(printable)] = "€"
     line: FuelLine | None = None
     filter: Literal["expected", "optional"] = "expected"
     soft_suction: Literal["never", "allowed"] = "never"

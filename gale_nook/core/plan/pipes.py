@@ -78,8 +78,8 @@ class Pipes(Frozen):
         edges: sides of the vehicle at which the exhaust may end.
         mouth_from_mm, mouth_to_mm: stretch of the sides, behind the datum, in which it may; None
             for all of it.
-        silencer: expected on the exhaust, or left to taste.
-        filter: expected on the combustion air, or left to taste.
+        silencer: expected on the exhaust, or not needed.
+        filter: expected on the combustion air, or not needed.
         seal: of the mount; a gasket can be taken off again, sealant has to be cut.
         firing_c: air temperature on the day of the first firing.
     """

@@ -25,6 +25,8 @@ MM_PER_INCH = Fraction(254, 10)
 MM_PER_FOOT = 12 * MM_PER_INCH
 MAX_LENGTH_MM = 1_000_000
 MAX_TEXT = 80
+FIGURES_MM = 10.0  # from here on a computed length is told in whole mm
+MADE_MM = 200.0  # sizes to half a mm that things are made in are below
 
 
 class UnitSystem(StrEnum):
@@ -245,11 +247,27 @@ class _TermReader:
 def format_length(
     length_mm: float, system: UnitSystem = UnitSystem.METRIC, unit: bool = True
 ) -> str:
-    """Return a length for the eye: whole mm (one decimal where there is one), or inches to 1/16.
+    """Return a length for the eye, as precisely as it can be known on a vehicle: inches to 1/16, or
+    mm, whole ones from FIGURES_MM on, unless it is a size that things are made in.
 
-    >>> format_length(641.35, UnitSystem.IMPERIAL)
-    '25 1/4"'
+    >>> format_length(641.35, UnitSystem.IMPERIAL), format_length(1284.3), format_length(24.5)
+    ('25 1/4"', '1284 mm', '24.5 mm')
     """
+    if system is UnitSystem.METRIC and not _is_made(length_mm):
+        length_mm = float(round(length_mm))
+    return write_length(length_mm, system, unit)
+
+
+def _is_made(length_mm: float) -> bool:
+    """Whether a length may be told to a tenth: a small one, or the size of something."""
+    half = abs(length_mm * 2 - round(length_mm * 2)) < 1e-6
+    return abs(length_mm) < FIGURES_MM or (half and abs(length_mm) < MADE_MM)
+
+
+def write_length(
+    length_mm: float, system: UnitSystem = UnitSystem.METRIC, unit: bool = True
+) -> str:
+    """Return a length as it was typed: to a tenth of a mm, or inches to 1/16."""
     if system is UnitSystem.METRIC:
         rounded = round(length_mm, 1) + 0.0
         text = f"{rounded:.0f}" if rounded == int(rounded) else f"{rounded:.1f}"

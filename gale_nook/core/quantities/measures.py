@@ -4,6 +4,7 @@ numbers.
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -14,6 +15,7 @@ from gale_nook.core.quantities.length import (
     UnitSystem,
     format_length,
     parse_length_mm,
+    write_length,
 )
 
 W_PER_BTU_H = 0.293071  # international table BTU per hour, ISO 80000-5
@@ -50,11 +52,13 @@ class Quantity:
         return self.imperial if system is UnitSystem.IMPERIAL else self.metric
 
 
+WHOLE_FROM = {"deg": 10.0, "c": 30.0}  # above, tenths are not known
 _PLAIN = {"": (1.0, 0.0)}
 QUANTITIES: dict[str, Quantity] = {
     "c": Quantity(
         {"°c": (1, 0), "c": (1, 0), "°f": (5 / 9, -160 / 9), "f": (5 / 9, -160 / 9)}, "°C", "°F", 1
     ),
+    "k": Quantity({"k": (1, 0), "°f": (5 / 9, 0)}, "K", "°F", 1),
     "w": Quantity(
         {"w": (1, 0), "kw": (1000, 0), "btu/h": (W_PER_BTU_H, 0), "btu": (W_PER_BTU_H, 0)},
         "W",
@@ -131,19 +135,50 @@ def parse_quantity(text: str, kind: str, system: UnitSystem, name: str) -> float
 
 
 def format_quantity(value: float, kind: str, system: UnitSystem, unit: bool = True) -> str:
-    """Return `value` (in the unit of `kind`) for the eye in the user's system, with its unit."""
+    """Return `value` (in the unit of `kind`) for the eye in the user's system, with its unit, as
+    precisely as it is known.
+
+    >>> [format_quantity(value, "deg", UnitSystem.METRIC) for value in (239.3, 2.46)]
+    ['239°', '2.5°']
+    """
     if kind == "mm":
         return format_length(value, system, unit)
+    if kind in WHOLE_FROM and abs(value) >= WHOLE_FROM[kind]:
+        return _written(value, kind, system, unit, 0)
+    return write_quantity(value, kind, system, unit)
+
+
+def write_quantity(value: float, kind: str, system: UnitSystem, unit: bool = True) -> str:
+    """Return `value` as it was typed, for a field that shows it."""
+    if kind == "mm":
+        return write_length(value, system, unit)
+    return _written(value, kind, system, unit, QUANTITIES[kind].decimals)
+
+
+def _written(value: float, kind: str, system: UnitSystem, unit: bool, decimals: int) -> str:
     quantity = QUANTITIES[kind]
     shown = quantity.shown_unit(system)
     factor, offset = quantity.units[shown.lower()]
-    number = round((value - offset) / factor, quantity.decimals) + 0.0
-    text = f"{number:.{quantity.decimals}f}"
+    number = round((value - offset) / factor, decimals) + 0.0
+    text = f"{number:.{decimals}f}"
     if "." in text:
         text = text.rstrip("0").rstrip(".")
     text = text.replace("-", "−")
     gap = "" if shown in {"°", ""} else " "
     return f"{text}{gap}{shown}" if unit and shown else text
+
+
+def format_number(value: float, figures: int = 3) -> str:
+    """Return a number to some significant figures, without an exponent.
+
+    >>> format_number(12345.0), format_number(-0.04567), format_number(3.0)
+    ('12300', '−0.0457', '3')
+    """
+    if value == 0:
+        return "0"
+    decimals = figures - 1 - math.floor(math.log10(abs(value)))
+    text = f"{round(value, decimals):.{max(decimals, 0)}f}"
+    return (text.rstrip("0").rstrip(".") if "." in text else text).replace("-", "−")
 
 
 def formatter(system: UnitSystem) -> Callable[[float, str], str]:

@@ -60,8 +60,8 @@ def spot_holes(job: Job) -> tuple[HoleLine, ...]:
 def saw_of(hole: PlacedHole) -> str:
     """Return how a hole is cut."""
     if hole.is_cut:
-        size = f"{2 * hole.half_x_mm:g} × {2 * hole.half_y_mm:g} mm"
-        return f"jigsaw {size} between four corner holes of {hole.diameter_mm:g} mm"
+        size = f"{q(2 * hole.half_x_mm)} × {q(2 * hole.half_y_mm)}"
+        return f"jigsaw {size} between four corner holes of {q(hole.diameter_mm)}"
     return saw_for(hole.diameter_mm)
 
 

@@ -10,7 +10,16 @@ from fastapi.responses import HTMLResponse, Response
 
 from gale_nook.core.job import Job
 from gale_nook.core.station import Station
-from gale_nook.web.context import EditRequest, JobId, Read, ReadRequest, page_for, render, show
+from gale_nook.web.context import (
+    EditRequest,
+    JobId,
+    Read,
+    ReadRequest,
+    page_for,
+    page_seen,
+    render,
+    show,
+)
 from gale_nook.web.edit_request import edit_request
 from gale_nook.web.forms import PageForm
 from gale_nook.web.view_state import ViewState
@@ -24,8 +33,7 @@ def station_router(station: Station) -> APIRouter:
     router = APIRouter(default_response_class=HTMLResponse)
 
     def page(read: Read, job_id: JobId) -> Response:
-        view = ViewState.of(read.request.query_params)
-        return show(page_for(read, read.db.head(job_id), station.word, view), read.request)
+        return show(page_seen(read, job_id, station.word), read.request)
 
     router.add_api_route(
         f"/jobs/{{job_id}}/{station.word}",

@@ -202,7 +202,7 @@ def test_a_fitting_that_sits_in_no_panel_is_told_and_moved(
     )
     assert (_find(skirted, catalogue, "pipes.bulkhead", "stray").measured or 0.0) > 100
     cures = _cured(skirted, catalogue, "pipes.bulkhead", "stray")
-    assert ["into side skirt" in cures[0][0], cures[-1][0]] == [True, "Take it off."]
+    assert ["into side skirt" in cures[0][0], cures[-1][0]] == [True, "Remove it."]
     without = apply(heron, AddFitting(collection="pipes.exhaust.fittings", item=stray), catalogue)
     finding = _find(without, catalogue, "pipes.bulkhead", "stray")
     assert finding.verdict is Verdict.OVER

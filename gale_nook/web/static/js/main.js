@@ -4,3 +4,5 @@ import "./requests.js";
 import "./sliders.js";
 import "./tape.js";
 import "./keys.js";
+import "./looking.js";
+import "./findings.js";

@@ -50,6 +50,8 @@ class AirPage(StationPage):
 
     has_style = True
     has_board = True
+    board_hint = "drag a bend or an outlet"
+    opens_close = True
     scripts = ("pointing.js",)
     warm_ends, cold_ends = WARM_ENDS, COLD_ENDS
     dividers, zone_kinds, faces, spaces = DIVIDERS, ZONE_KINDS, FACES, SPACES

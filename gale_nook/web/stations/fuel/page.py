@@ -19,6 +19,8 @@ class FuelPage(StationPage):
 
     has_style = True
     has_board = True
+    board_hint = "drag a bend, the tank, or what sits in the line"
+    opens_close = True
 
     @property
     def shows_looked(self) -> bool:

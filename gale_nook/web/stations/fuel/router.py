@@ -75,9 +75,9 @@ def fell(
     tall = source.vessel.top_mm - source.vessel.bottom_mm
     high, low = (
         parse_length_mm(text, system, name)
-        for text, name in ((before, "the stick said"), (after, "and says now"))
+        for text, name in ((before, "dip-stick before"), (after, "dip-stick now"))
     )
-    for name, value in (("the stick said", high), ("and says now", low)):
+    for name, value in (("dip-stick before", high), ("dip-stick now", low)):
         if not 0 <= value <= tall + 1:
             raise BadInput(name, value, f"The tank is {tall:.0f} mm high inside.")
     used = fallen_l(source.vessel, high, high - low)

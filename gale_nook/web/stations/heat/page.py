@@ -25,6 +25,7 @@ class HeatPage(StationPage):
 
     has_style = True
     has_board = True
+    board_hint = "each arrow as wide as its watts"
 
     @property
     def heat_pencilled(self) -> list[str]:
@@ -85,7 +86,7 @@ class HeatPage(StationPage):
         if self.plan.heat.cab == "inside":
             return guessed
         return (
-            f"given: the cab by balance, {self.amount(design_loss(self.job).cab_c, 'c')}; {guessed}"
+            f"with it the cab comes to {self.amount(design_loss(self.job).cab_c, 'c')}; {guessed}"
         )
 
     @property

@@ -79,7 +79,7 @@ def flued_or_unflued(db: Db, book: Book, system: Units, job_id: JobId) -> Respon
 
 
 class TakeInWeatherForm(PageForm):
-    """What is asked for: take in a weather file, or the weather of a region."""
+    """What is asked for: load a weather file, or the weather of a region."""
 
     region: Text = ""
     file: Upload = None

@@ -196,7 +196,7 @@ def import_sheet(
     if sheet.id in ask.book.heaters:
         sheet = sheet.model_copy(update={"id": _fresh(plan, ask.book, sheet.label)})
     troubles = tuple(
-        (path, f"{problem} (it is {value})")
+        (path, f"{problem} (given: {value})")
         for path, value, problem in contradictions(sheet, ask.book.limit_bands, ask.book.parts)
     )
     if troubles:

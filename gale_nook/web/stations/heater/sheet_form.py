@@ -14,7 +14,7 @@ from gale_nook.core.errors import BadInput
 from gale_nook.core.heater.sheets import contradictions, numbers_of
 from gale_nook.core.plan.document import places_of
 from gale_nook.core.quantities.length import UnitSystem
-from gale_nook.core.quantities.measures import format_quantity, parse_quantity
+from gale_nook.core.quantities.measures import parse_quantity, write_quantity
 from gale_nook.web.forms import extra_text
 
 VALUE, SOURCE = "value:", "source:"
@@ -101,7 +101,7 @@ def sheet_groups(sheet: HeaterSheet, book: Catalogue, system: UnitSystem) -> tup
         text = (
             ""
             if value is None
-            else format_quantity(value, kind, system)
+            else write_quantity(value, kind, system)
             if kind != "number"
             else f"{value:g}"
         )

@@ -16,6 +16,8 @@ class PipesPage(StationPage):
 
     has_style = True
     has_board = True
+    board_hint = "drag a bend or the mouth (M)"
+    opens_close = True
 
     @property
     def shows_looked(self) -> bool:

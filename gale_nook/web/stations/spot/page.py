@@ -32,6 +32,8 @@ class SpotPage(StationPage):
 
     has_style = True
     has_board = True
+    board_hint = "drag the heater, or type it"
+    opens_close = True
     scripts = ("floor.js",)
 
     @property

@@ -34,6 +34,7 @@ class VehiclePage(StationPage):
 
     has_style = True
     has_board = True
+    board_hint = "click a part to choose it"
     scripts = ("sketch.js",)
 
     @property
