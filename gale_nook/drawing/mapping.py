@@ -93,11 +93,15 @@ def frame_round(points: Sequence[Vec3], around_mm: float = ROUND_IT_MM) -> Frame
     low = [min(point[axis] for point in points) - around_mm for axis in range(3)]
     high = [max(point[axis] for point in points) + around_mm for axis in range(3)]
     length, width, height = (b - a for a, b in zip(low, high, strict=True))
-    # px to the mm
-    scale = min((PAPER_WIDTH - 2 * EDGE) / length, (DRAWN_HEIGHT - 4 * EDGE) / (width + height))
     share = min(max(width / (width + height), LEAST_SHARE), MOST_SHARE)
+    plan_px = 2 * EDGE + share * (DRAWN_HEIGHT - 4 * EDGE)
+    scale = min(  # px to the mm
+        (PAPER_WIDTH - 2 * EDGE) / length,
+        (plan_px - 2 * EDGE) / width,
+        (DRAWN_HEIGHT - plan_px - 2 * EDGE) / height,
+    )
     x, y, z = ((a + b) / 2 for a, b in zip(low, high, strict=True))
-    return Frame(x, y, z, PAPER_WIDTH / scale, share * DRAWN_HEIGHT)
+    return Frame(x, y, z, PAPER_WIDTH / scale, plan_px)
 
 
 def whole_frame(shell: Shell) -> Frame:

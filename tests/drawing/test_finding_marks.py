@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from html import unescape
 
 import pytest
 
@@ -37,7 +38,7 @@ def test_numbers_count_what_is_not_clear_worst_first(wren_check: Check) -> None:
 def test_drawing_and_list_have_the_same_numbers(wren_check: Check) -> None:
     text = svg(board(wren_check, BoardOptions(BoardView(), "fuel")))
     drawn = {
-        (int(number), title)
+        (int(number), unescape(title))
         for number, title in re.findall(r'data-number="(\d+)"[^>]*><title>\d+\. ([^<:]+)', text)
     }
     cards = finding_cards(wren_check.of("fuel"), UnitSystem.METRIC)

@@ -14,7 +14,7 @@ from gale_nook.demo.load import DEMO_NAMES, demo_plan
 from gale_nook.drawing.board import BoardOptions, board
 from gale_nook.drawing.mapping import PAPER_WIDTH, BoardView, Frame, Mapping, board_mapping
 from gale_nook.drawing.placing import Box, Paper, box_of, placed
-from gale_nook.drawing.scene import Group, Line, Node, Text
+from gale_nook.drawing.scene import Badge, Group, Line, Node, Text
 
 STATIONS = ("vehicle", "heat", "heater", "spot", "pipes", "fuel", "air", "build")
 WHOLE = (BoardView(), BoardView(below=True, side="right"))
@@ -25,11 +25,12 @@ def demo(request: pytest.FixtureRequest, catalogue: Catalogue) -> Check:
     return check(demo_plan(request.param), catalogue)
 
 
-def _texts(nodes: Sequence[Node]) -> Iterator[Text]:
+def _texts(nodes: Sequence[Node]) -> Iterator[Text | Badge]:
+    """What is seen: of figures that only the chosen finding shows, none."""
     for node in nodes:
-        if isinstance(node, Text):
+        if isinstance(node, Text | Badge):
             yield node
-        elif isinstance(node, Group):
+        elif isinstance(node, Group) and node.attributes.get("class") != "measured":
             yield from _texts(node.children)
 
 
@@ -78,7 +79,7 @@ def test_what_is_in_the_way_is_passed_by_a_little_and_told_by_a_leader_from_afar
     catalogue: Catalogue,
 ) -> None:
     m = _mapping(catalogue)
-    words = [Text((300.0, 100.0), f"figure {n}", "dimension-text") for n in range(14)]
+    words = [Text((300.0, 100.0), f"figure {n}", "air-figure") for n in range(14)]
     nodes = placed(words, m, Paper())
     texts, leaders = list(_texts(nodes)), [node for node in nodes if isinstance(node, Line)]
     assert len(texts) == 14

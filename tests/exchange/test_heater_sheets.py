@@ -48,7 +48,7 @@ def test_what_is_written_is_read_again(heater: str) -> None:
         ("electrical.run_minimum_a", 9, "least running current lies above the most"),
         ("electrical.cut_out_v", 12.5, "cut-out lies at or above"),
         ("exhaust.direction", [0, 0, -3], "unit vector"),
-        ("body.length_mm", "long", "valid number"),
+        ("body.length_mm", "long", "not a number"),
     ],
 )
 def test_contradictions_are_named(path: str, value: object, said: str) -> None:

@@ -89,7 +89,7 @@ def test_bends_are_inserted_typed_from_features_and_taken_out(page: Page) -> Non
     [
         ("fuel.tank.length_mm", "long", "cannot be read as a length"),
         ("fuel.reserve_l", "lots", "not a number"),
-        ("fuel.line.pump.tilt_deg", "120", "less than or equal to 90"),
+        ("fuel.line.pump.tilt_deg", "120", "120° is too much; it has to be at most 90°"),
         ("fuel.tank.wall_mm", "30", "no room inside"),
         ("fuel.grade", "moonshine", "known are arctic, summer, winter"),
         ("fuel.tank.edge_mm", "90", "larger than the box"),

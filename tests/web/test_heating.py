@@ -60,7 +60,7 @@ def test_an_own_heater_is_begun_from_another_and_changed(page: Page) -> None:
         ("value:body.length_mm", "a yard", "is not a unit"),
         ("value:body.length_mm", "", "length"),
         ("value:limits.top_gap_mm.minimum", "4 m", "is not believable"),
-        ("label", "", "a name is wanted"),
+        ("label", "", "it needs a name"),
         ("base_sheet", "moon", "no heater of that name"),
     ],
 )

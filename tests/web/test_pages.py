@@ -206,7 +206,7 @@ def test_a_limit_of_ones_own_is_put_in_and_taken_back(page: Page) -> None:
     for wrong, said in (
         ({"least": ""}, "least or a greatest"),
         ({"most": "1"}, "lies above"),
-        ({"note": ""}, "a name is wanted"),
+        ({"note": ""}, "it needs a name"),
         ({"least": "9 m"}, "not believable"),
         ({"limit": "luck"}, "no limit of this name"),
     ):
@@ -387,7 +387,7 @@ def test_beginning_and_copying_a_job(page: Page) -> None:
     assert "Tern, copy" in page.get("/").text
     nameless = page.post("/jobs", {"name": "  "})
     assert nameless.status_code == 422
-    assert "a name is wanted" in nameless.text.lower()
+    assert "it needs a name" in nameless.text.lower()
 
 
 def test_a_job_is_deleted_for_good(page: Page) -> None:

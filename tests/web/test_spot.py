@@ -28,9 +28,7 @@ def test_the_map_is_a_picture_that_may_be_kept(page: Page) -> None:
 def test_a_place_tells_why(page: Page) -> None:
     job = page.new("heron")
     assert (
-        page.get(f"/jobs/{job}/spot/why?x=2760&y=-286")
-        .json()["words"]
-        .startswith("Tight by 2.5 mm")
+        page.get(f"/jobs/{job}/spot/why?x=2760&y=-286").json()["words"].startswith("Tight by 2 mm")
     )
     assert "Not here" in page.get(f"/jobs/{job}/spot/why?x=500&y=-480&best=true").json()["words"]
     assert page.get(f"/jobs/{job}/spot/why?x=nan&y=0").status_code == 422

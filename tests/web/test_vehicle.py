@@ -61,7 +61,7 @@ def test_an_area_that_cannot_be_is_refused(page: Page, fields: dict[str, str], s
 def test_a_new_job_is_in_pencil_and_typing_inks_it(page: Page) -> None:
     job = page.new("blank")
     text = page.get(f"/jobs/{job}/vehicle").text
-    assert "values here are in pencil" in text
+    assert "values here are assumed" in text
     assert "pencilled" in text
     before = len(page.head(job).plan.vehicle.pencilled)
     page.set(job, "vehicle", 1, **{"vehicle.shell.sill_z_mm": "-180"})

@@ -184,7 +184,7 @@ def problem_of(item: Any) -> str:
         return f"{_short(given)} is not written as it has to be: {_PATTERN_WORDS}"
     message = str(item["msg"]).removeprefix("Value error, ")
     message = message.replace("Input should be", "it has to be")
-    known = isinstance(given, int | float | str | bool) and given != ""
+    known = isinstance(given, int | float | str | bool) and str(given).strip() != ""
     return f"{message} (given: {_short(given)})" if known else message
 
 

@@ -25,7 +25,7 @@ MM_PER_INCH = Fraction(254, 10)
 MM_PER_FOOT = 12 * MM_PER_INCH
 MAX_LENGTH_MM = 1_000_000
 MAX_TEXT = 80
-FIGURES_MM = 10.0  # from here on a computed length is told in whole mm
+FIGURES_MM = 2.0  # from here on a computed length is told in whole mm
 MADE_MM = 200.0  # sizes to half a mm that things are made in are below
 
 

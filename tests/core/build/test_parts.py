@@ -54,7 +54,7 @@ def test_what_the_kit_lacks_is_bought(heron: Plan, catalogue: Catalogue) -> None
 
 def test_saws(catalogue: Catalogue) -> None:
     plan = apply(heron_blowing_free(), set_value("spot.mount", "plate"), catalogue)
-    saws = {hole.name: hole.saw for hole in holes_to_cut(check(plan, catalogue).job)}
+    saws = {hole.name: say(hole.saw) for hole in holes_to_cut(check(plan, catalogue).job)}
     assert saws == {
         "exhaust hole": "hole saw 38 mm",
         "intake hole": "hole saw 35 mm",

@@ -29,6 +29,7 @@ from gale_nook.core.pipes.spray import Wedge, wedges
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.pipes import Fitting
 from gale_nook.core.plan.vehicle import BoxSolid
+from gale_nook.core.quantities.sentences import say
 from gale_nook.core.remedies import remedies_for
 from gale_nook.core.spot.placement import heater_port
 from gale_nook.core.vehicle.commands import AddSolid
@@ -187,7 +188,7 @@ def test_a_pipe_passes_a_panel_in_a_bulkhead_fitting(heron: Plan, catalogue: Cat
     hole = next(hole for hole in holes_to_cut(job) if hole.name.startswith("side skirt"))
     wide = heater_port(job, "exhaust").diameter_mm + 2 * catalogue.pipe_physics.sleeve_mm
     assert wide == 96.0
-    assert (hole.diameter_mm, hole.saw) == (wide, "hole saw 98 mm")
+    assert (hole.diameter_mm, say(hole.saw)) == (wide, "hole saw 98 mm")
     assert "bulkhead-fitting" in [line.part for line in parts_list(job)]
 
 

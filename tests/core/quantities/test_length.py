@@ -104,5 +104,9 @@ def test_sixteenths_of_an_inch_survive_showing_and_reading(sixteenths: int) -> N
 def test_shown_lengths() -> None:
     assert format_length(641.35, IMPERIAL) == '25 1/4"'
     assert format_length(-3.0) == "−3 mm"
-    assert format_length(49.24) == "49.2 mm"
+    assert format_length(49.24) == "49 mm"
+    assert format_length(24.5) == "24.5 mm"
+    assert format_length(1284.5) == "1284 mm"
+    assert format_length(0.04) == "0 mm"
+    assert format_length(-1.26) == "−1.3 mm"
     assert format_length(0.2, IMPERIAL) == '0"'

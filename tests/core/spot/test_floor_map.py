@@ -228,7 +228,7 @@ def test_a_place_tells_why(heron: Plan, catalogue: Catalogue) -> None:
     assert words.startswith("Not here: ")
     assert heron.spot is not None
     assert say(why(job, heron.spot.x_mm, heron.spot.y_mm, (180,))).startswith(
-        "Tight by 2.5 mm: 42.5 mm of floor left"
+        "Tight by 2 mm: 42 mm of floor left"
     )
     assert "(turned " in say(why(job, 1540, -300, YAWS))
 

@@ -103,5 +103,7 @@ document.addEventListener("click", (event) => {
   if (!chip) return;
   event.preventDefault();
   const finding = work().dataset.finding;
-  location.assign(`${stationUrl()}/step?${new URLSearchParams({ verdict: chip.dataset.step, finding })}`);
+  location.assign(
+    `${stationUrl()}/step?${new URLSearchParams({ verdict: chip.dataset.step, finding })}`,
+  );
 });

@@ -166,10 +166,11 @@ document.addEventListener("pointermove", (event) => {
   } else pan(now.u - before.u, now.v - before.v, pressedAt.v < map().tapeTop);
   fingers.set(event.pointerId, now);
 });
-for (const end of ["pointerup", "pointercancel"])
-  document.addEventListener(end, (event) => {
-    if (fingers.delete(event.pointerId)) work()?.classList.remove("panning");
-  });
+const letGo = (event) => {
+  if (fingers.delete(event.pointerId)) work()?.classList.remove("panning");
+};
+document.addEventListener("pointerup", letGo);
+document.addEventListener("pointercancel", letGo);
 // What was dragged was not clicked.
 document.addEventListener(
   "click",
