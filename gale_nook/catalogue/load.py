@@ -30,7 +30,14 @@ from gale_nook.core.catalogue.fuel import FuelEquipment
 from gale_nook.core.catalogue.items import CatalogueItem, Caution
 from gale_nook.core.catalogue.pipes import PipeKind, PipePhysics
 from gale_nook.core.catalogue.room import RoomBook, RoomFile
-from gale_nook.core.catalogue.survey import BodyType, RestsOn, SolidKind, SolidMaterial, UsualValue
+from gale_nook.core.catalogue.survey import (
+    BodyType,
+    RestsOn,
+    SolidKind,
+    SolidMaterial,
+    UsualPart,
+    UsualValue,
+)
 from gale_nook.core.errors import BadInput
 from gale_nook.core.heater.sheets import contradictions, limit_troubles
 
@@ -63,6 +70,7 @@ def load_catalogue() -> Catalogue:
         build_ups=_presets(materials),
         leakage=_by_id(_rows("leakage.yaml", Leakage)),
         bodies=_by_id(_rows("bodies.yaml", BodyType)),
+        body_parts=_body_parts(kinds),
         pipes=_by_id(_rows("pipes.yaml", PipeKind)),
         pipe_physics=_row("pipe_physics.yaml", PipePhysics, _read(HERE / "pipe_physics.yaml")),
         fuel_equipment=_row(
@@ -83,6 +91,15 @@ def load_catalogue() -> Catalogue:
         parts=parts,
         cautions=tuple(_rows("cautions.yaml", Caution)),
     )
+
+
+def _body_parts(kinds: dict[str, SolidKind]) -> dict[str, UsualPart]:
+    """The parts that body types usually have, each of a kind that there is."""
+    parts = _by_id(_rows("body_parts.yaml", UsualPart))
+    for part in parts.values():
+        if part.kind not in kinds:
+            raise BadInput(f"body_parts.yaml {part.id}", part.kind, "is not a kind of part")
+    return parts
 
 
 def check_sheet(

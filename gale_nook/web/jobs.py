@@ -6,16 +6,25 @@ from typing import Annotated
 
 from fastapi import APIRouter, Form, Query, Request
 from fastapi.responses import HTMLResponse, JSONResponse, RedirectResponse, Response
+from markupsafe import Markup
 from pydantic import BaseModel, Field, ValidationError
 from starlette.concurrency import run_in_threadpool
 
+from gale_nook.core.checking import checked
 from gale_nook.core.errors import BadInput, PlanUnreadable
+from gale_nook.core.findings.finding import Verdict
+from gale_nook.core.next_step import next_step
 from gale_nook.core.plan.document import places_of, plan_schema, read_plan, write_plan
 from gale_nook.core.plan.size import too_large
 from gale_nook.core.references import check_references
+from gale_nook.core.vehicle.assumed_parts import with_assumed_parts
 from gale_nook.demo.load import like, new_plan
+from gale_nook.drawing.svg import svg
+from gale_nook.drawing.thumbnail import thumbnail
+from gale_nook.exchange.finding_cards import finding_cards
 from gale_nook.web.context import UNITS_COOKIE, Book, Db, JobId, Units, render
 from gale_nook.web.forms import ShortText, Text, Upload
+from gale_nook.web.kept import kept_jobs
 from gale_nook.web.works import Waiting, file_of
 
 router = APIRouter(default_response_class=HTMLResponse)
@@ -35,6 +44,22 @@ def workshop(
         more=more,
         system=system,
         bodies=book.bodies.values(),
+    )
+
+
+@router.get("/jobs/{job_id}/glance")
+def glance(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
+    """A job at a glance: its drawing, its worst finding, its next step."""
+    check = checked(kept_jobs.of(db.head(job_id).plan, book))
+    open_ones = [f for f in check.findings if f.verdict in {Verdict.OVER, Verdict.UNKNOWN}]
+    worst = finding_cards(tuple(open_ones[:1]), system)
+    return render(
+        "jobs/glance.html",
+        job_id=job_id,
+        drawing=Markup(svg(thumbnail(check.job))),
+        step=next_step(check),
+        worst=worst[0] if worst else None,
+        tally=check.tally(),
     )
 
 
@@ -63,6 +88,7 @@ def new_job(db: Db, book: Book, form: Annotated[NewJobForm, Form()]) -> Response
             raise BadInput("body type", wanted, "Choose a body type from the list.")
         else:
             plan = new_plan(name, book.bodies[wanted] if kind == "body" else None)
+            plan = with_assumed_parts(plan, book) if kind == "body" else plan
     except ValidationError as error:
         raise BadInput("name of the job", form.name, places_of(error)[0][1]) from None
     return _go_to(db.create(plan, "new job"))

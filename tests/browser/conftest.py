@@ -25,6 +25,12 @@ EXPECTED = (
     "Response Status Error Code",
     "htmx:",
 )  # the browser's and htmx's word for a refusal
+# what is folded away is for its own tests (`test_folds`); the others look at what is in it
+UNFOLDED = """document.addEventListener("DOMContentLoaded", () => {
+    const folds = "details.fold, details.more-findings, details.clear-findings";
+    if (sessionStorage.getItem("folds") !== "as they are")
+        for (const fold of document.querySelectorAll(folds)) fold.open = true;
+})"""
 ARGUMENTS = [
     "--no-sandbox",
     "--disable-gpu",
@@ -88,6 +94,7 @@ def context(browser: Browser, site: FastAPI) -> Iterator[BrowserContext]:
 def tab(context: BrowserContext) -> Iterator[Page]:
     """A tab; what its console complains of fails the test, refusals by the server excepted."""
     page = context.new_page()
+    page.add_init_script(UNFOLDED)
     complaints: list[str] = []
     page.on("pageerror", lambda error: complaints.append(str(error)))
     page.on(

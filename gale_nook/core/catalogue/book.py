@@ -25,7 +25,14 @@ from gale_nook.core.catalogue.fuel import FuelEquipment
 from gale_nook.core.catalogue.items import CatalogueItem, Caution
 from gale_nook.core.catalogue.pipes import PipeKind, PipePhysics
 from gale_nook.core.catalogue.room import RoomBook
-from gale_nook.core.catalogue.survey import BodyType, RestsOn, SolidKind, SolidMaterial, UsualValue
+from gale_nook.core.catalogue.survey import (
+    BodyType,
+    RestsOn,
+    SolidKind,
+    SolidMaterial,
+    UsualPart,
+    UsualValue,
+)
 from gale_nook.core.errors import UnknownEntry
 
 
@@ -40,6 +47,7 @@ class Catalogue:
     leakage: Mapping[str, Leakage]
     cab: CabGuess
     bodies: Mapping[str, BodyType]
+    body_parts: Mapping[str, UsualPart]
     pipes: Mapping[str, PipeKind]
     pipe_physics: PipePhysics
     fuel_equipment: FuelEquipment

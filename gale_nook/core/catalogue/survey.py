@@ -32,6 +32,43 @@ class BodyType(Sourced):
     has_none: tuple[CatalogueId, ...] = ()
 
 
+Anchor = Literal[
+    "front",
+    "bulkhead",
+    "rear",
+    "front_axle",
+    "rear_axle",
+    "half_width",
+    "half_floor",
+    "underside",
+    "ground",
+    "wheel",
+    "load",
+    "mm",
+]
+LengthSum = dict[Anchor, float]
+ThreeSums = tuple[LengthSum, LengthSum, LengthSum]
+
+
+class UsualPart(Sourced):
+    """A part that vehicles usually have, placed by their main dimensions: a box, or a tube.
+
+    Attributes:
+        of: what such vehicles run on.
+        at, size: of a box: front, left and lower face; length, width and height. Each is a sum of
+            anchors times a factor, and of mm.
+        points, diameter_mm: of a tube.
+    """
+
+    kind: CatalogueId
+    material: CatalogueId = "steel"
+    of: tuple[Literal["diesel", "petrol", "electric", "none"], ...]
+    at: ThreeSums = ({}, {}, {})
+    size: ThreeSums = ({}, {}, {})
+    points: tuple[ThreeSums, ...] = ()
+    diameter_mm: Annotated[float, Field(gt=0, le=500)] = 10.0
+
+
 class PartStart(Frozen):
     """What a part of a kind is usually like, to be corrected by the tape.
 

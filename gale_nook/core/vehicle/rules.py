@@ -12,7 +12,9 @@ from gale_nook.core.findings.rule import YES_NO, Rule, rule
 from gale_nook.core.geometry.shapes import outline_crosses
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job, vehicle_fact
+from gale_nook.core.plan.vehicle import Solid, Vehicle
 from gale_nook.core.quantities.sentences import capital, q
+from gale_nook.core.vehicle.assumed_parts import assumed_addresses
 from gale_nook.core.vehicle.looked import looked_share
 from gale_nook.core.vehicle.parts import surveyed_where
 
@@ -72,9 +74,14 @@ def asked_for(job: Job, this: Rule) -> Iterator[Finding]:
                 band=Band(
                     None, None, Whose.WORKSHOP, source=f"such a vehicle has one: {kind.source}"
                 ),
-                title=f"{capital(kind.label)}: not entered yet",
+                title=f"{capital(kind.label)}: {_asked_title(job, kind)}",
                 sentence=_asked_words(job, kind),
             )
+
+
+def _asked_title(job: Job, kind: SolidKind) -> str:
+    drawn = any(solid.kind == kind.id for solid in job.plan.vehicle.solids)
+    return "not measured yet" if drawn or kind.id == "wheel" else "not entered yet"
 
 
 def _asked_words(job: Job, kind: SolidKind) -> str:
@@ -82,6 +89,12 @@ def _asked_words(job: Job, kind: SolidKind) -> str:
         return (
             "The wheels are drawn from the main dimensions, and these are only assumed. Measure "
             "ground, width, axles and wheel diameter, or enter each wheel."
+        )
+    drawn = [solid for solid in job.plan.vehicle.solids if solid.kind == kind.id]
+    if drawn:
+        return (
+            f"Such a vehicle usually has this: {kind.label}. It is drawn where it usually is, and "
+            "nobody has measured it. Type what you measure, or say that it is right."
         )
     return (
         f"Such a vehicle usually has this: {kind.label}. Nobody has entered it. Enter it, or say "
@@ -95,7 +108,8 @@ def still_asked_for(job: Job) -> frozenset[str]:
     be missing.
     """
     vehicle = job.plan.vehicle
-    there = {solid.kind for solid in vehicle.solids} | set(vehicle.has_none)
+    there = {solid.kind for solid in vehicle.solids if not _only_assumed(vehicle, solid)}
+    there |= set(vehicle.has_none)
     if not any(f"vehicle.shell.{name}" in vehicle.pencilled for name in WHEEL_VALUES):
         there.add("wheel")
     return frozenset(
@@ -103,6 +117,12 @@ def still_asked_for(job: Job) -> frozenset[str]:
         for kind in job.catalogue.solid_kinds.values()
         if vehicle.fuel.value in kind.asked_of and kind.id not in there
     )
+
+
+def _only_assumed(vehicle: Vehicle, solid: Solid) -> bool:
+    """Whether a part came with the body type, and nobody has measured anything of it."""
+    pencilled = frozenset(vehicle.pencilled)
+    return all(address in pencilled for address in assumed_addresses(solid))
 
 
 @rule("vehicle.ground", "Above the ground", "mm")

@@ -31,8 +31,15 @@ document.addEventListener("click", (event) => {
 function toggleKeys() {
   const keys = $("#keys");
   keys.hidden = !keys.hidden;
+  $("#letter-keys").checked = lettersOn();
   $("#keys-button").setAttribute("aria-expanded", String(!keys.hidden));
 }
+
+const lettersOn = () => localStorage.getItem("letter-keys") !== "off";
+document.addEventListener("change", ({ target }) => {
+  if (target instanceof HTMLInputElement && target.id === "letter-keys")
+    localStorage.setItem("letter-keys", target.checked ? "on" : "off");
+});
 
 const ARROWS = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
 document.addEventListener("keydown", (event) => {
@@ -40,6 +47,7 @@ document.addEventListener("keydown", (event) => {
   if (event.key === "Escape") escape();
   else if (event.target.matches?.("input:not([type=checkbox]), select, textarea")) return;
   else if (event.ctrlKey || event.metaKey) undoKeys(event);
+  else if (event.key.length === 1 && !lettersOn()) return;
   else if (movingKeys(event)) event.preventDefault();
   else if (!event.altKey) pageKeys(event.key);
 });

@@ -6,3 +6,7 @@ import "./tape.js";
 import "./keys.js";
 import "./looking.js";
 import "./findings.js";
+import "./folds.js";
+import "./news.js";
+import "./unsaved.js";
+import "./once.js";

@@ -1,6 +1,7 @@
 // Previews of a command: one in flight, the newest waits; and what follows them.
 
 import { send } from "./edits.js";
+import { tellChanges } from "./news.js";
 import { $, cookie, state, stationUrl, work } from "./page.js";
 
 let inFlight = false;
@@ -33,7 +34,9 @@ export async function preview(command) {
 }
 function show(shown) {
   if ($("#overlay")) $("#overlay").innerHTML = shown.overlay;
+  const openOnes = [...document.querySelectorAll("#findings details[open]")].map(({ id }) => id);
   $("#findings").innerHTML = shown.findings;
+  for (const id of openOnes) document.getElementById(id)?.setAttribute("open", "");
   for (const [id, html] of Object.entries(shown.parts)) {
     const part = document.getElementById(id);
     if (part) part.innerHTML = html;
@@ -43,6 +46,7 @@ function show(shown) {
     if (typed && typed !== document.activeElement) typed.value = text;
     document.querySelector(`[data-slide="${address}"]`)?.setAttribute("aria-valuetext", text);
   }
+  tellChanges();
   work().classList.add("previewing");
   work().dataset.previews = String(Number(work().dataset.previews ?? 0) + 1);
 }

@@ -7,6 +7,7 @@ document.addEventListener("htmx:configRequest", (event) => {
 });
 
 // What takes longer than a moment is said to be waiting; asking how long work stands is not.
+const AT_WORK_MS = 80; // a line that moves says that something is on its way
 const BUSY_MS = 1200;
 const AGAIN_MS = 1500;
 const pending = new Map();
@@ -14,10 +15,14 @@ const isAsking = (element) => Boolean(element?.matches?.(".working"));
 let turnedAway = 0;
 const showBusy = () => {
   $("#busy").hidden = turnedAway === 0 && ![...pending.values()].includes("late");
+  if (pending.size === 0) document.body.classList.remove("at-work");
 };
 document.addEventListener("htmx:beforeRequest", ({ detail }) => {
   if (isAsking(detail.elt)) return;
   pending.set(detail.xhr, "new");
+  setTimeout(() => {
+    if (pending.has(detail.xhr)) document.body.classList.add("at-work");
+  }, AT_WORK_MS);
   setTimeout(() => {
     if (pending.has(detail.xhr)) {
       pending.set(detail.xhr, "late");

@@ -19,6 +19,7 @@ from gale_nook.core.vehicle.looked import looked_share, named_places
 from gale_nook.core.vehicle.parts import surveyed_parts
 from gale_nook.web.page import COORDINATES, StationPage
 
+BOX_EDGES = {"x_mm": "its front edge", "y_mm": "its left side", "z_mm": "its lower face"}
 PANEL_FACES = (
     ("front", "front"),
     ("rear", "rear"),
@@ -104,6 +105,26 @@ class VehiclePage(StationPage):
         solid = self.chosen_solid
         here = f"vehicle.solids.{solid.id}." if solid is not None else "-"
         return [address for address in self.plan.vehicle.pencilled if address.startswith(here)]
+
+    def round_words(self, address: str) -> str:
+        """What the tape is laid to for a value, in the measuring round."""
+        parts = address.split(".")
+        if parts[1] == "openings":
+            name = next((o.name for o in self.plan.vehicle.openings if o.id == parts[2]), "")
+            return f"{name}: {self.words(address)}"
+        if parts[1] != "solids":
+            return self.words(address)
+        if parts[-1].isdigit():
+            return f"point {int(parts[-2]) + 1}: {self.words(address)}"
+        edge = BOX_EDGES.get(parts[-1], "")
+        return f"{edge}, {self.words(address)}" if edge else self.words(address)
+
+    @property
+    def assumed_parts(self) -> list[tuple[str, str]]:
+        """(address, name) of the parts of which nobody has measured everything yet."""
+        start = "vehicle.solids."
+        ids = {a.split(".")[2] for a in self.plan.vehicle.pencilled if a.startswith(start)}
+        return [(f"{start}{s.id}", s.name) for s in self.plan.vehicle.solids if s.id in ids]
 
     @property
     def body_pencilled(self) -> list[str]:

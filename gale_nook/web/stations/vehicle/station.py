@@ -7,7 +7,10 @@ from pathlib import Path
 from gale_nook.core.vehicle.station import VEHICLE
 from gale_nook.web.station import WebStation
 from gale_nook.web.stations.vehicle.page import VehiclePage
+from gale_nook.web.stations.vehicle.round import router as round_router
 from gale_nook.web.stations.vehicle.router import router
+
+router.include_router(round_router)
 
 VEHICLE_PAGES = WebStation(
     VEHICLE,
