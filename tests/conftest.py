@@ -108,3 +108,14 @@ def demo_folder(stopped_data: Path) -> Iterator[Path]:
     with data_folder() as folder:
         subprocess.run(["cp", "-a", str(stopped_data), str(folder)], check=True)
         yield folder
+
+
+FIGURE = "figure"  # a test's property of this name is printed at the end of the run
+
+
+def pytest_terminal_summary(terminalreporter: pytest.TerminalReporter) -> None:
+    """Print the figures that tests have measured."""
+    for report in terminalreporter.getreports("passed"):
+        for name, value in report.user_properties:
+            if name == FIGURE:
+                terminalreporter.write_line(str(value))

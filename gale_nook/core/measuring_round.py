@@ -13,8 +13,10 @@ from typing import Literal
 
 from gale_nook.core.checking import Check
 from gale_nook.core.findings.finding import Finding, Verdict
-from gale_nook.core.plan.vehicle import Solid
+from gale_nook.core.plan.vehicle import LookedWhere, Solid
+from gale_nook.core.vehicle.looked import unlooked
 from gale_nook.core.vehicle.parts import surveyed_parts
+from gale_nook.core.vehicle.rules import WHEEL_VALUES
 
 PART_WRONG_MM = 150.0  # what the place of a part that nobody has measured may be wrong by
 BODY_WRONG_MM = 80.0  # the same for a main dimension, which comes with the body type
@@ -47,6 +49,7 @@ class Measurement:
         marks: addresses that are measured once somebody says that all is right as drawn.
         part: id of the part that it is of; empty for a main dimension.
         settles: titles of the checks that rest on it and that it may decide, worst first.
+        look: it is no measurement, but a look at all that is there.
     """
 
     id: str
@@ -56,16 +59,21 @@ class Measurement:
     marks: tuple[str, ...]
     part: str
     settles: tuple[str, ...]
+    look: LookedWhere | None = None
 
 
 def measuring_round(check: Check) -> tuple[Measurement, ...]:
     """Return what is still to be measured, in the order of the round."""
-    found = [*_of_the_body(check), *_of_parts(check)]
+    found = [*_of_the_body(check), *_of_parts(check), *_looks(check)]
     deciding = [(key, each) for key, each in found if each.settles]
     return tuple(each for _, each in sorted(deciding, key=lambda pair: pair[0]))
 
 
 Key = tuple[int, float, str]
+LOOKS: dict[LookedWhere, str] = {
+    "inside": "everything that stands inside",
+    "below": "everything that is under the floor",
+}
 
 
 def _of_the_body(check: Check) -> Iterator[tuple[Key, Measurement]]:
@@ -80,11 +88,19 @@ def _of_the_body(check: Check) -> Iterator[tuple[Key, Measurement]]:
         )
         if open_ones:
             settled = _settled(check.findings, entry.label, BODY_WRONG_MM)
+            if any(value.removeprefix("shell.") in WHEEL_VALUES for value in entry.values):
+                settled = (*_wheels_asked_for(check), *settled)
             asked = tuple(a for a in open_ones if not a.endswith((".material", ".glazing")))
             yield (
                 (ORDER.index(where), float("-inf"), f"{number:03d}"),
                 Measurement(entry.id, entry.label, where, asked, open_ones, "", settled),
             )
+
+
+def _wheels_asked_for(check: Check) -> tuple[str, ...]:
+    """The wheels are drawn from main dimensions."""
+    asked = check.find("vehicle.asked_for", "wheel")
+    return (asked.title,) if asked is not None else ()
 
 
 def _of_parts(check: Check) -> Iterator[tuple[Key, Measurement]]:
@@ -108,6 +124,15 @@ def _of_parts(check: Check) -> Iterator[tuple[Key, Measurement]]:
                 tuple(dict.fromkeys((*asked, *settled))),
             ),
         )
+
+
+def _looks(check: Check) -> Iterator[tuple[Key, Measurement]]:
+    """A look at the whole of what nobody has looked at yet, after what is measured there."""
+    for where, name in LOOKS.items():
+        if unlooked(check.job, where):
+            told = f"what is clear {'below the floor' if where == 'below' else 'inside'}"
+            asked = Measurement(f"look-{where}", name, where, (), (), "", (told,), where)
+            yield (ORDER.index(where), float("inf"), where), asked
 
 
 def _numbers(addresses: Iterable[str]) -> tuple[str, ...]:

@@ -34,7 +34,16 @@ VERDICT_MARKS = {
     Verdict.CLEAR: "✓",
 }
 MOST_ASSUMED = 4  # names in one line
-_KINDS = {"mm": "mm", "deg": "deg", "W": "w", "C": "c", "m/s": "m_s", "cm²": "cm2", "K": "k"}
+_KINDS = {
+    "mm": "mm",
+    "deg": "deg",
+    "W": "w",
+    "C": "c",
+    "m/s": "m_s",
+    "cm²": "cm2",
+    "K": "k",
+    "dB": "db",
+}
 
 
 @dataclass(frozen=True, slots=True)

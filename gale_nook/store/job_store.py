@@ -42,6 +42,11 @@ class JobStore:
         with self.transaction() as session:
             return jobs.list_jobs(session, number)
 
+    def is_named(self, name: str) -> bool:
+        """Return whether a job is called so."""
+        with self.transaction() as session:
+            return jobs.is_named(session, name)
+
     def create(self, plan: Plan, summary: str) -> int:
         """Add a job; returns its id."""
         with self.transaction() as session:

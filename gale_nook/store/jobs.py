@@ -65,6 +65,11 @@ class JobLine:
         )
 
 
+def is_named(session: Session, name: str) -> bool:
+    """Return whether a job is called so."""
+    return session.scalar(select(JobRow.id).where(JobRow.name == name).limit(1)) is not None
+
+
 def create_job(session: Session, plan: Plan, summary: str) -> int:
     """Add a job with its first revision; returns its id."""
     job = JobRow(name=plan.name, head=1, tip=1)

@@ -91,6 +91,9 @@ def new_job(db: Db, book: Book, form: Annotated[NewJobForm, Form()]) -> Response
             plan = with_assumed_parts(plan, book) if kind == "body" else plan
     except ValidationError as error:
         raise BadInput("name of the job", form.name, places_of(error)[0][1]) from None
+    if db.is_named(plan.name):
+        problem = f"There is a job called {plan.name} already. Give this one another name."
+        raise BadInput("name of the job", plan.name, problem)
     return _go_to(db.create(plan, "new job"))
 
 

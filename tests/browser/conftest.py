@@ -27,7 +27,8 @@ EXPECTED = (
 )  # the browser's and htmx's word for a refusal
 # what is folded away is for its own tests (`test_folds`); the others look at what is in it
 UNFOLDED = """document.addEventListener("DOMContentLoaded", () => {
-    const folds = "details.fold, details.more-findings, details.clear-findings";
+    const folds =
+        "details.fold, details.more-findings, details.clear-findings, details.finding-about";
     if (sessionStorage.getItem("folds") !== "as they are")
         for (const fold of document.querySelectorAll(folds)) fold.open = true;
 })"""

@@ -133,8 +133,8 @@ def test_shares_are_asked_for_and_the_throttles_set(tab: Page, jobs: Jobs) -> No
     ("label", "typed", "said"),
     [
         ("bed outlet, open", "wide", "'wide'"),
-        ("bed outlet, open", "2", "equal to 5"),
-        ("bed outlet, open", "130", "equal to 100"),
+        ("bed outlet, open", "2", "at least 5 %"),
+        ("bed outlet, open", "130", "at most 100 %"),
     ],
 )
 def test_wrong_input_stays_and_is_refused_in_words(
@@ -192,7 +192,7 @@ def test_every_mistake_in_wren_is_mended_through_its_remedies(tab: Page, jobs: J
     assert begun > 10
     while cards.count():
         card = cards.first
-        card.get_by_text("Find a remedy").click()
+        card.get_by_role("button", name="Find a remedy").click()
         told = card.locator(".remedy")
         expect(told).not_to_be_empty()
         expect(told.locator(".working")).to_have_count(0)

@@ -12,7 +12,9 @@ pytestmark = pytest.mark.browser
 OVERLAPS = """() => {
     const svg = document.querySelector("#board-drawing"), paper = svg.viewBox.baseVal;
     const texts = [...svg.querySelectorAll("#survey text, #overlay text, #tape text, .view-name")];
-    const boxes = texts.filter((text) => !text.classList.contains("halo")).map((text) => {
+    const seen = texts.filter((text) => !text.classList.contains("halo") &&
+        (!text.closest(".measured") || text.closest(".mark.shown")));
+    const boxes = seen.map((text) => {
         const box = text.getBBox();
         return [text.textContent, box.x, box.y, box.x + box.width, box.y + box.height];
     });
@@ -38,3 +40,15 @@ def test_true_boxes_of_texts_do_not_overlap(tab: Page, jobs: Jobs, name: str) ->
             count, found = tab.evaluate(OVERLAPS)
             assert count > 5
             assert found == [], (station, view)
+
+
+def test_the_figure_of_a_chosen_finding_lies_over_nothing_either(tab: Page, jobs: Jobs) -> None:
+    tab.goto(f"/jobs/{jobs.new('wren')}/pipes")
+    for number in ("1", "6", "10", "15", "22"):
+        tab.evaluate(
+            """(number) => document.querySelectorAll("#overlay .mark").forEach(
+                (mark) => mark.classList.toggle("shown", mark.dataset.number === number))""",
+            number,
+        )
+        _, found = tab.evaluate(OVERLAPS)
+        assert found == [], number

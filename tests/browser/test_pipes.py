@@ -36,6 +36,7 @@ def test_a_run_is_drawn_by_mouse(tab: Page, jobs: Jobs) -> None:
     tab.goto(f"/jobs/{job}/pipes")
     tab.get_by_role("button", name="Start at the port").click()
     saved(tab, 2)
+    tab.goto(f"/jobs/{job}/pipes?frame=close")
     begun = _exhaust(jobs, job)
     px = _px_per_mm(tab)
     last, mouth = begun.nodes[-2:]
@@ -140,6 +141,7 @@ def test_a_way_is_found_shown_and_taken(tab: Page, jobs: Jobs) -> None:
     saved(tab, 2)
     route = _exhaust(jobs, job)
     assert route.of_kind("support")
+    tab.locator("#clear-findings > summary").click()
     expect(tab.locator("#pipes-length-exhaust-exhaust").first).to_be_visible()
 
 

@@ -46,9 +46,8 @@ def _begin(tab: Page) -> int:
     tab.get_by_label("What do you call it?").focus()
     tab.keyboard.type("Dunlin")
     tab.keyboard.press("Tab")
-    tab.keyboard.press("Tab")
     tab.keyboard.type("long, high")
-    _press(tab, "Begin")
+    _press(tab, "New job")
     tab.wait_for_url("**/vehicle")
     return int(tab.url.split("/")[-2])
 
@@ -83,7 +82,7 @@ def test_a_van_from_tape_measurements_to_a_drill_sheet_by_keyboard(tab: Page, jo
     job = _begin(tab)
     _survey(tab)
     _station(tab, "2", "heat")
-    _press(tab, "Put it in")
+    _press(tab, "Use it")
     saved(tab, 8)
     _station(tab, "3", "heater")
     tab.locator(".heater.recommended").get_by_role("button", name="Choose the").focus()
@@ -111,7 +110,7 @@ def test_a_van_from_tape_measurements_to_a_drill_sheet_by_keyboard(tab: Page, jo
 def test_the_reason_stands_under_the_pointer_and_best_spots_are_lettered(
     tab: Page, jobs: Jobs
 ) -> None:
-    tab.goto(f"/jobs/{jobs.new('heron')}/spot")
+    tab.goto(f"/jobs/{jobs.new('heron')}/spot?frame=whole")
     expect(tab.locator("text.spot-letter-text")).to_have_count(5)
     shown = tab.locator("#board-drawing").bounding_box()
     assert shown is not None
@@ -141,6 +140,7 @@ def test_the_card_as_a_file_keeps_what_is_typed_and_gives_it_back(
     job = jobs.new("heron")
     desk, phone = context.new_page(), context.new_page()
     desk.goto(f"/jobs/{job}/spot")
+    desk.locator("#through > summary").click()
     path = tmp_path / "below.html"
     path.write_bytes(desk.request.get(f"/jobs/{job}/spot/card.html").body())
     phone.set_viewport_size(PHONE)
@@ -154,7 +154,7 @@ def test_the_card_as_a_file_keeps_what_is_typed_and_gives_it_back(
     phone.reload()
     expect(phone.get_by_label("turret hole, along")).to_have_value("4")
     line = phone.get_by_label("what was typed, as a line of text").input_value()
-    desk.get_by_label("what the card gave back").fill(line)
+    desk.get_by_label("the line or the file that the card made").fill(line)
     desk.locator("#through").get_by_role("button", name="Load the file").click()
     saved(desk, 2)
     plan = jobs.head(job).plan

@@ -176,7 +176,7 @@ def test_a_survey_comes_in_and_its_bad_rows_are_listed_first(page: Page) -> None
 def test_a_job_begins_from_a_body_or_from_a_vehicle_surveyed_before(page: Page) -> None:
     heron = page.new("heron")
     for start, name in (("body:coach", "coach-sized"), (f"job:{heron}", "long high panel van")):
-        made = page.post("/jobs", {"name": "Third", "start": start})
+        made = page.post("/jobs", {"name": f"Third, from {start}", "start": start})
         new = int(re.findall(r"/jobs/(\d+)/", made.headers["hx-redirect"])[0])
         assert page.head(new).plan.vehicle.name == name
         assert page.head(new).plan.heater.sheet is None

@@ -293,6 +293,6 @@ def sound_at_the_bed(job: Job, this: Rule) -> Iterator[Finding]:
         band=band,
         tolerance=2.0,
         sentence=(
-            f"{level:.0f} dB a metre from {', '.join(o.name for o in near)}, by the air alone."
+            f"{q(level, 'db')} a metre from {', '.join(o.name for o in near)}, by the air alone."
         ),
     )

@@ -96,10 +96,15 @@ def air_cuts(job: Job) -> tuple[CutLine, ...]:
         CutLine(
             f"{run.kind.label}, {duct_name(run)}",
             duct_length_mm(run),
-            f"{len(run.geometry.bends)} bends; {CUT_ALLOWANCE_MM:.0f} mm allowance included",
+            f"{_bends(run)}; {CUT_ALLOWANCE_MM:.0f} mm allowance included",
         )
         for run in all_runs(job)
     )
+
+
+def _bends(run: DuctRun) -> str:
+    count = len(run.geometry.bends)
+    return f"{count} bend{'' if count == 1 else 's'}"
 
 
 def air_steps(job: Job) -> Iterator[Step]:

@@ -79,7 +79,8 @@ def bend_sum(job: Job, this: Rule) -> Iterator[Finding]:
             subject=tube,
             subject_name=tube_words(tube),
             sentence=(
-                f"{q(run.bend_sum_deg, 'deg')} in {count} bends, the turn at the port included."
+                f"{q(run.bend_sum_deg, 'deg')} in {count} bend{'' if count == 1 else 's'}, the "
+                "turn at the port included."
             ),
         )
 

@@ -58,6 +58,7 @@ QUANTITIES: dict[str, Quantity] = {
     "c": Quantity(
         {"°c": (1, 0), "c": (1, 0), "°f": (5 / 9, -160 / 9), "f": (5 / 9, -160 / 9)}, "°C", "°F", 1
     ),
+    "db": Quantity({"db": (1, 0)}, "dB", "dB", 0),
     "k": Quantity({"k": (1, 0), "°f": (5 / 9, 0)}, "K", "°F", 1),
     "w": Quantity(
         {"w": (1, 0), "kw": (1000, 0), "btu/h": (W_PER_BTU_H, 0), "btu": (W_PER_BTU_H, 0)},

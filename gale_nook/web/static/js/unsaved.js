@@ -9,7 +9,8 @@ const keep = (values) =>
     ? localStorage.setItem(store(), JSON.stringify(values))
     : localStorage.removeItem(store());
 const fieldOf = (name) => $(`#work [name="${CSS.escape(name)}"]`);
-const isTyped = (field) => field?.name?.startsWith("set:") && field.type !== "checkbox";
+const isTyped = (field) =>
+  typeof field?.name === "string" && field.name.startsWith("set:") && field.type !== "checkbox";
 
 function show() {
   if (!work()) return;

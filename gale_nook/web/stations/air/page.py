@@ -58,7 +58,8 @@ class AirPage(StationPage):
 
     @property
     def focus_points(self) -> tuple[Vec3, ...]:
-        return tuple(point for run in all_runs(self.job) for point in run.geometry.points)
+        points = tuple(point for run in all_runs(self.job) for point in run.geometry.points)
+        return points or super().focus_points
 
     @property
     def exact_addresses(self) -> list[str]:

@@ -29,7 +29,7 @@ class FuelPage(StationPage):
     @property
     def focus_points(self) -> tuple[Vec3, ...]:
         run = fuel_run(self.job)
-        return run.geometry.points if run is not None else ()
+        return run.geometry.points if run is not None else super().focus_points
 
     @property
     def exact_addresses(self) -> list[str]:

@@ -10,6 +10,7 @@ from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.heat.loss import HeatLoss, design_loss, mild_night_loss
 from gale_nook.core.heat.season import season
 from gale_nook.core.heater.choice import Judgement, judgements
+from gale_nook.core.heater.what_would_help import Help, what_would_help
 from gale_nook.drawing.bars import heater_ranges
 from gale_nook.drawing.svg import svg
 from gale_nook.web.page import StationPage
@@ -54,6 +55,11 @@ class HeaterPage(StationPage):
     @property
     def recommended(self) -> Judgement | None:
         return next((judged for judged in self.judged if judged.recommended), None)
+
+    @property
+    def helps(self) -> tuple[Help, ...]:
+        """What would change it where no heater meets all that is asked."""
+        return what_would_help(self.job)
 
     @property
     def own_heaters(self) -> set[str]:

@@ -7,6 +7,7 @@ from functools import cached_property
 from gale_nook.core.base.mount import Mount
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.heater.chosen import chosen_mount
+from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.web.page import COORDINATES, StationPage
 from gale_nook.web.stations.pipes.view import PipesView
 
@@ -25,8 +26,9 @@ class PipesPage(StationPage):
 
     @property
     def focus_points(self) -> tuple[Vec3, ...]:
-        run = self.pipes.run
-        return run.points if run is not None else ()
+        runs = [pipe_run(self.job, tube) for tube in ("exhaust", "intake")]
+        points = tuple(point for run in runs if run is not None for point in run.points)
+        return points or super().focus_points
 
     @property
     def exact_addresses(self) -> list[str]:

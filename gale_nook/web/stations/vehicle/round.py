@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import UTC, datetime
 from typing import Annotated
 
 from fastapi import APIRouter, Query
@@ -10,9 +11,13 @@ from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from pydantic import BaseModel, Field
 
 from gale_nook.core.checking import checked
+from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.edits.items import RemoveItem
+from gale_nook.core.job import Job
 from gale_nook.core.measuring_round import Measurement, measuring_round
-from gale_nook.core.vehicle.commands import Ink
+from gale_nook.core.plan.vehicle import LookedArea, LookedWhere
+from gale_nook.core.vehicle.commands import AddLookedArea, Ink
+from gale_nook.core.vehicle.looked import looked_domain
 from gale_nook.web.context import EditRequest, JobId, Read, page_for, render
 from gale_nook.web.edit_request import edit_request
 from gale_nook.web.forms import SetForm, Text, extra_text, typed_values
@@ -70,6 +75,22 @@ class RoundForm(SetForm):
     did: Text = ""
 
 
+def _looked(job: Job, where: LookedWhere) -> AddLookedArea:
+    """Say that somebody has looked at all that is there, today."""
+    from_x, left_y, to_x, right_y = looked_domain(job, where)
+    area = LookedArea(
+        id=fresh_id(job.plan.vehicle.looked_at, "area"),
+        where=where,
+        how="measured",
+        on=datetime.now(UTC).date().isoformat(),
+        from_x_mm=from_x,
+        to_x_mm=to_x,
+        left_y_mm=left_y,
+        right_y_mm=right_y,
+    )
+    return AddLookedArea(item=area)
+
+
 @router.post("/jobs/{job_id}/vehicle/round")
 def measured(
     ask: Annotated[EditRequest[RoundForm], edit_request(RoundForm)], job_id: JobId
@@ -84,6 +105,8 @@ def measured(
         ask.db.save(job_id, head.number, gone, ask.book)
     elif wanted is not None and ask.form.did == "later":
         later = " ".join(dict.fromkeys([*later.split(), wanted.id]))
+    elif wanted is not None and wanted.look is not None:
+        ask.db.save(job_id, head.number, _looked(job, wanted.look), ask.book)
     elif wanted is not None:
         typed = typed_values(ask.form, ask.system, job)
         ask.db.save(job_id, ask.form.revision, typed, ask.book)
