@@ -13,6 +13,18 @@ const AGAIN_MS = 1500;
 const pending = new Map();
 const isAsking = (element) => Boolean(element?.matches?.(".working"));
 let turnedAway = 0;
+// An edit ends what was asked for: what still comes of it is for a page that is no longer there.
+const isOver = (element) =>
+  Boolean(element?.matches?.(".working, #find-state")) &&
+  (!element.isConnected || !element.hasAttribute("hx-get"));
+document.addEventListener("htmx:beforeRequest", (event) => {
+  if (event.detail.requestConfig?.verb === "get" && isOver(event.detail.elt))
+    event.preventDefault();
+});
+document.addEventListener("htmx:beforeSwap", (event) => {
+  const { requestConfig } = event.detail;
+  if (requestConfig.verb === "get" && isOver(requestConfig.elt)) event.detail.shouldSwap = false;
+});
 const showBusy = () => {
   $("#busy").hidden = turnedAway === 0 && ![...pending.values()].includes("late");
   if (pending.size === 0) document.body.classList.remove("at-work");
