@@ -26,7 +26,7 @@ from pydantic import AfterValidator
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.job import Job
 from gale_nook.core.quantities.length import UnitSystem
-from gale_nook.core.quantities.sentences import say
+from gale_nook.core.quantities.sentences import counted, say
 from gale_nook.core.stations import READY
 from gale_nook.exchange.sheet import TEMPLATES as SHEET_TEMPLATES
 from gale_nook.store.job_store import JobStore
@@ -100,6 +100,7 @@ environment = Environment(
 )
 environment.globals["htmx_config"] = HTMX_CONFIG
 environment.filters["say"] = say
+environment.filters["counted"] = counted
 environment.filters["vals"] = command_values
 environment.filters["dom_id"] = dom_id
 environment.filters["zip_labels"] = lambda ids, table: [

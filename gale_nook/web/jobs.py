@@ -10,7 +10,7 @@ from markupsafe import Markup
 from pydantic import BaseModel, Field, ValidationError
 from starlette.concurrency import run_in_threadpool
 
-from gale_nook.core.checking import checked
+from gale_nook.core.checking import Check, checked
 from gale_nook.core.errors import BadInput, PlanUnreadable
 from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.next_step import next_step
@@ -21,7 +21,7 @@ from gale_nook.core.vehicle.assumed_parts import with_assumed_parts
 from gale_nook.demo.load import like, new_plan
 from gale_nook.drawing.svg import svg
 from gale_nook.drawing.thumbnail import thumbnail
-from gale_nook.exchange.finding_cards import finding_cards
+from gale_nook.exchange.finding_cards import VERDICT_MARKS, VERDICT_WORDS, finding_cards
 from gale_nook.web.context import UNITS_COOKIE, Book, Db, JobId, Units, render
 from gale_nook.web.forms import ShortText, Text, Upload
 from gale_nook.web.kept import kept_jobs
@@ -59,8 +59,19 @@ def glance(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
         drawing=Markup(svg(thumbnail(check.job))),
         step=next_step(check),
         worst=worst[0] if worst else None,
-        tally=check.tally(),
+        told=_told(check),
     )
+
+
+def _told(check: Check) -> list[tuple[str, str, str]]:
+    """(verdict, mark, words) of what is over or to be measured; or that nothing is over."""
+    counts = check.tally()
+    told = [
+        (v.value, VERDICT_MARKS[v], f"{counts[v.value]} {VERDICT_WORDS[v]}")
+        for v in (Verdict.OVER, Verdict.UNKNOWN)
+        if counts[v.value]
+    ]
+    return told or [(Verdict.CLEAR.value, VERDICT_MARKS[Verdict.CLEAR], "nothing over")]
 
 
 class NewJobForm(BaseModel):

@@ -235,3 +235,24 @@ def test_a_name_that_is_shared_empty_or_too_long_is_said(tab: Page, jobs: Jobs) 
     field.fill("Tern of the shared name")
     tab.get_by_role("button", name="New job").click()
     expect(notice).to_contain_text("There is a job called Tern of the shared name already")
+
+
+def test_a_slip_in_the_measuring_round_is_said_and_stays(tab: Page, jobs: Jobs) -> None:
+    tab.set_viewport_size({"width": 390, "height": 844})
+    tab.goto("/")
+    tab.get_by_label("What do you call it?").fill("Round on the phone")
+    tab.get_by_role("button", name="New job").click()
+    tab.get_by_role("link", name="Measuring round").click()
+    tab.get_by_label("ground").fill("low")
+    tab.get_by_role("button", name="Measured: keep these").click()
+    expect(tab.locator("#notice")).to_contain_text("cannot be read as a length")
+    expect(tab.get_by_label("ground")).to_have_value("low")
+    tab.get_by_label("ground").fill("-590")
+    tab.get_by_role("button", name="Measured: keep these").click()
+    expect(tab.locator(".round-form h2")).to_have_text("the width outside")
+    wide = tab.evaluate("document.documentElement.scrollWidth")
+    assert wide <= 390
+    for button in tab.locator(".round-form .btn").all():
+        box = button.bounding_box()
+        assert box is not None
+        assert box["height"] >= 44

@@ -30,6 +30,15 @@ def capital(text: str) -> str:
     return text[:1].upper() + text[1:]
 
 
+def counted(count: int, thing: str) -> str:
+    """Return how many there are of a thing.
+
+    >>> counted(0, "timer"), counted(1, "timer"), counted(3, "timer")
+    ('no timers', '1 timer', '3 timers')
+    """
+    return f"{count or 'no'} {thing}{'' if count == 1 else 's'}"
+
+
 def say(text: str, system: UnitSystem = UnitSystem.METRIC) -> str:
     """Return the text with every marked quantity written in a unit system.
 

@@ -90,6 +90,14 @@ class HeatPage(StationPage):
         )
 
     @property
+    def pop_top_words(self) -> str:
+        """How the pop-top stands on the nights that the heat is computed for."""
+        top = self.plan.vehicle.pop_top
+        if top is None:
+            return "none"
+        return "raised at night" if top.raised else "lowered at night"
+
+    @property
     def usual_pop_top(self) -> dict[str, Any]:
         """A pop-top to begin with, in the middle of the roof."""
         shell = self.plan.vehicle.shell

@@ -106,6 +106,14 @@ class VehiclePage(StationPage):
         here = f"vehicle.solids.{solid.id}." if solid is not None else "-"
         return [address for address in self.plan.vehicle.pencilled if address.startswith(here)]
 
+    @property
+    def slide_words(self) -> str:
+        """Where the body slides out."""
+        slide = self.plan.vehicle.slide
+        if slide is None:
+            return "none"
+        return "at the rear" if slide.side == "rear" else f"on the {slide.side}"
+
     def round_words(self, address: str) -> str:
         """What the tape is laid to for a value, in the measuring round."""
         parts = address.split(".")

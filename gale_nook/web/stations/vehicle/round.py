@@ -18,7 +18,7 @@ from gale_nook.core.measuring_round import Measurement, measuring_round
 from gale_nook.core.plan.vehicle import LookedArea, LookedWhere
 from gale_nook.core.vehicle.commands import AddLookedArea, Ink
 from gale_nook.core.vehicle.looked import looked_domain
-from gale_nook.web.context import EditRequest, JobId, Read, page_for, render
+from gale_nook.web.context import EditRequest, JobId, Read, is_fragment, page_for, render
 from gale_nook.web.edit_request import edit_request
 from gale_nook.web.forms import SetForm, Text, extra_text, typed_values
 from gale_nook.web.kept import kept_jobs
@@ -64,8 +64,11 @@ def show_round(read: Read, job_id: JobId, asked: Annotated[Round, Query()]) -> R
     later = asked.later.split()
     now = next((each for each in every if each.id not in later), None)
     left = Left(now, sum(each.id in later for each in every), every)
-    template = "vehicle/round_paper.html" if asked.paper else "vehicle/round.html"
-    return render(template, page=page, left=left, later=asked.later, where_words=WHERE_WORDS)
+    whole = "round_paper" if asked.paper else "round"
+    template = "round_main" if is_fragment(read.request) else whole
+    return render(
+        f"vehicle/{template}.html", page=page, left=left, later=asked.later, where_words=WHERE_WORDS
+    )
 
 
 class RoundForm(SetForm):
