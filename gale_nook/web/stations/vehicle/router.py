@@ -38,6 +38,7 @@ from gale_nook.core.vehicle.commands import (
     TakeSurvey,
 )
 from gale_nook.core.vehicle.looked import Rect, looked_domain, named_places
+from gale_nook.core.vehicle.mirrored import mirrored
 from gale_nook.core.vehicle.pencil import DIMENSIONS, part_addresses
 from gale_nook.core.vehicle.starts import starting_part
 from gale_nook.core.vehicle.station import VEHICLE
@@ -106,21 +107,27 @@ def _numbers(drawn: str) -> tuple[float, float, float, float]:
 
 
 class CopyPartForm(PageForm):
-    """What is asked for: add a copy of a part, a little farther back."""
+    """What is asked for: add a copy of a part, a little farther back or on the other side."""
 
     item: Text = ""
+    across: bool = False
 
 
 @router.post("/jobs/{job_id}/vehicle/copy")
 def copy_part(
     ask: Annotated[EditRequest[CopyPartForm], edit_request(CopyPartForm)], job_id: JobId
 ) -> Response:
-    """Add a copy of a part, a little farther back."""
+    """Add a copy of a part, a little farther back; or as it would lie on the vehicle's other side,
+    where nobody has measured it yet.
+    """
     vehicle = ask.db.head(job_id).plan.vehicle
     wanted = ask.form.item
     solid = next((s for s in vehicle.solids if s.id == wanted), None)
     if solid is None:
         raise BadInput("part", wanted, "This part is not there any more.")
+    if ask.form.across:
+        other = mirrored(solid, fresh_id(vehicle.solids, solid.kind))
+        return _added(ask, job_id, other, part_addresses(other))
     data = solid.model_dump(mode="json")
     data |= {"id": fresh_id(vehicle.solids, solid.kind), "name": f"{solid.name[:72]}, copy"}
     if isinstance(solid, BoxSolid | CylinderSolid):
