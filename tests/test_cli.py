@@ -96,7 +96,7 @@ def test_export_to_nowhere_is_told(tmp_path: Path) -> None:
     ("text", "said"),
     [
         ("{", "line 1"),
-        ('{"format": "gale-nook-plan", "version": 1}', "name: is missing"),
+        ('{"format": "gale-nook-plan", "version": 1}', "name: it is missing"),
         (None, "No such file"),
     ],
 )
