@@ -122,8 +122,15 @@ class FindingCard:
 
     @property
     def tells(self) -> str:
-        """Its figure in the list: the margin, or what was found."""
-        return self.margin or self.measured
+        """Its figure in the list: the margin; nothing where there is none, of a question or of what
+        is to be measured.
+        """
+        return self.margin if self.verdict != Verdict.UNKNOWN.value else ""
+
+    @property
+    def told(self) -> str:
+        """Its figure and its verdict in a few words."""
+        return f"{self.tells} {self.word}".strip()
 
 
 def anchor_of(finding: Finding) -> str:

@@ -107,6 +107,12 @@ class VehiclePage(StationPage):
         return [address for address in self.plan.vehicle.pencilled if address.startswith(here)]
 
     @property
+    def dimensions_words(self) -> str:
+        """How many of the main dimensions are only assumed."""
+        count = len(self.body_pencilled)
+        return f"{count} assumed" if count else "all measured"
+
+    @property
     def slide_words(self) -> str:
         """Where the body slides out."""
         slide = self.plan.vehicle.slide
