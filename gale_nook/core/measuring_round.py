@@ -46,7 +46,7 @@ class Measurement:
         id: in addresses.
         where: of the vehicle one stands or lies for it.
         addresses: of the values that are asked for.
-        marks: addresses that are measured once somebody says that all is right as drawn.
+        marks: addresses that are measured then: these, and that there is such a part.
         part: id of the part that it is of; empty for a main dimension.
         settles: titles of the checks that rest on it and that it may decide, worst first.
         look: it is no measurement, but a look at all that is there.
@@ -86,14 +86,14 @@ def _of_the_body(check: Check) -> Iterator[tuple[Key, Measurement]]:
         open_ones = tuple(
             a for a in pencilled if any(a == s or a.startswith(f"{s}.") for s in starts)
         )
-        if open_ones:
+        asked = _by_tape(open_ones)
+        if asked:
             settled = _settled(check.findings, entry.label, BODY_WRONG_MM)
             if any(value.removeprefix("shell.") in WHEEL_VALUES for value in entry.values):
                 settled = (*_wheels_asked_for(check), *settled)
-            asked = tuple(a for a in open_ones if not a.endswith((".material", ".glazing")))
             yield (
                 (ORDER.index(where), float("-inf"), f"{number:03d}"),
-                Measurement(entry.id, entry.label, where, asked, open_ones, "", settled),
+                Measurement(entry.id, entry.label, where, asked, asked, "", settled),
             )
 
 
@@ -108,7 +108,8 @@ def _of_parts(check: Check) -> Iterator[tuple[Key, Measurement]]:
     for solid, kind, shape in surveyed_parts(job):
         here = f"vehicle.solids.{solid.id}"
         open_ones = tuple(a for a in job.plan.vehicle.pencilled if a.startswith(f"{here}."))
-        if not open_ones:
+        numbers = _by_tape(open_ones)
+        if not numbers:
             continue
         settled = _settled(check.findings, solid.name, PART_WRONG_MM)
         asked = [f.title for f in check.findings if _asks_for(f, solid)]
@@ -118,8 +119,8 @@ def _of_parts(check: Check) -> Iterator[tuple[Key, Measurement]]:
                 solid.id,
                 solid.name,
                 kind.where,
-                _numbers(open_ones),
-                (here,),
+                numbers,
+                tuple(a for a in open_ones if a in numbers or a == f"{here}.kind"),
                 solid.id,
                 tuple(dict.fromkeys((*asked, *settled))),
             ),
@@ -135,9 +136,9 @@ def _looks(check: Check) -> Iterator[tuple[Key, Measurement]]:
             yield (ORDER.index(where), float("inf"), where), asked
 
 
-def _numbers(addresses: Iterable[str]) -> tuple[str, ...]:
-    """Those that a tape can tell."""
-    return tuple(a for a in addresses if not a.endswith((".kind", ".material")))
+def _by_tape(addresses: Iterable[str]) -> tuple[str, ...]:
+    """Those that a tape can tell. What a thing is made of stays assumed: nobody was asked."""
+    return tuple(a for a in addresses if not a.endswith((".kind", ".material", ".glazing")))
 
 
 def _asks_for(finding: Finding, solid: Solid) -> bool:

@@ -84,7 +84,7 @@ def _looked(job: Job, where: LookedWhere) -> AddLookedArea:
     area = LookedArea(
         id=fresh_id(job.plan.vehicle.looked_at, "area"),
         where=where,
-        how="measured",
+        how="seen",
         on=datetime.now(UTC).date().isoformat(),
         from_x_mm=from_x,
         to_x_mm=to_x,
@@ -100,20 +100,20 @@ def measured(
 ) -> Response:
     """Keep what was measured, and go on to the next."""
     later = extra_text(ask.form, "later", LATER_MOST)
-    head = ask.db.head(job_id)
-    job = kept_jobs.of(head.plan, ask.book)
+    job = kept_jobs.of(ask.db.head(job_id).plan, ask.book)
     wanted = next((m for m in measuring_round(checked(job)) if m.id == ask.form.at), None)
     if wanted is not None and ask.form.did == "not-there" and wanted.part:
         gone = RemoveItem(collection="vehicle.solids", item_id=wanted.part)
-        ask.db.save(job_id, head.number, gone, ask.book)
+        ask.db.save(job_id, ask.form.revision, gone, ask.book)
     elif wanted is not None and ask.form.did == "later":
         later = " ".join(dict.fromkeys([*later.split(), wanted.id]))
     elif wanted is not None and wanted.look is not None:
-        ask.db.save(job_id, head.number, _looked(job, wanted.look), ask.book)
-    elif wanted is not None:
+        ask.db.save(job_id, ask.form.revision, _looked(job, wanted.look), ask.book)
+    elif ask.form.typed:  # also where another tab was quicker: what was typed is not lost
         typed = typed_values(ask.form, ask.system, job)
         ask.db.save(job_id, ask.form.revision, typed, ask.book)
-        ink = Ink(addresses=wanted.marks)
-        ask.db.save(job_id, ask.db.head(job_id).number, ink, ask.book)
+        if wanted is not None:
+            ink = Ink(addresses=wanted.marks)
+            ask.db.save(job_id, ask.db.head(job_id).number, ink, ask.book)
     query = f"?later={later.replace(' ', '+')}" if later else ""
     return RedirectResponse(f"/jobs/{job_id}/vehicle/round{query}", 303)
