@@ -33,8 +33,8 @@ EDGE_MM = 15.0  # of a panel that is left round a hole
 BESIDE_MM = 90.0  # so near to something a duct is out of the way
 AT_OPENING_MM = 120.0  # kept free inside doors and windows
 LINES_APART_MM, REGULAR_MM = 15.0, 150.0
-BOARD_KINDS, BOARD_MM = {"furniture", "step-locker", "panel"}, 40.0
-HOLLOW_KINDS, HOLLOW_FROM_MM = {"furniture", "seat", "bed"}, 200.0
+BOARD_MM = 40.0  # no thicker, a part is a single board
+HOLLOW_FROM_MM = 200.0  # no smaller, furniture may have room inside
 USUAL_RADIUS_MM = 50.0
 SKIN_SHARE = 0.5  # of the air's warmth over the room that is felt outside one layer of lagging
 
@@ -87,10 +87,10 @@ def in_the_way(job: Job) -> tuple[InTheWay, ...]:
         for solid in job.plan.vehicle.solids
         if isinstance(solid, BoxSolid)
         and solid.hollow is None
-        and solid.kind in HOLLOW_KINDS
+        and job.catalogue.solid_kinds[solid.kind].may_be_hollow
         and min(solid.length_mm, solid.width_mm, solid.height_mm) >= HOLLOW_FROM_MM
     }
-    boards = {s.id: s for s in job.plan.vehicle.solids if _is_board(s)}
+    boards = {s.id: s for s in job.plan.vehicle.solids if _is_board(job, s)}
     results = []
     for body in bodies:
         hollow_id = body.id.removeprefix("lid.")
@@ -114,12 +114,12 @@ def _return_bodies(job: Job) -> Iterator[Body]:
     yield from (body for body in air_bodies(job) if body.owner == owner)
 
 
-def _is_board(solid: Solid) -> bool:
+def _is_board(job: Job, solid: Solid) -> bool:
     """Whether a part is a single board, in which a hole can be made as in a panel."""
     if not isinstance(solid, BoxSolid) or solid.hollow is not None or solid.yaw_deg != 0:
         return False
     size = (solid.length_mm, solid.width_mm, solid.height_mm)
-    return solid.kind in BOARD_KINDS and min(size) <= BOARD_MM
+    return job.catalogue.solid_kinds[solid.kind].board and min(size) <= BOARD_MM
 
 
 def _thin_axis(box: Box) -> int:

@@ -38,6 +38,7 @@ HARMFUL_KINDS = {
     "battery": "a battery",
     "traction-battery": "a battery",
     "gas-bottle": "gas",
+    "gas-pipe-inside": "gas",
 }
 SAME_SPACE_MM = 300.0  # where nothing is said of furniture, what is so near shares the air
 ZONE_PA = 5.0  # that the air of a zone may need to get out of it

@@ -78,6 +78,9 @@ class PartStart(Frozen):
         height_mm: of a box; diameter_mm: of a tube or cylinder, which lies along the vehicle.
         off_mm: below the floor's underside, or above the walked-on floor.
         aside_mm: of its middle, left of the centre line.
+        hollow_mm: thickness of its panels, of furniture that usually is hollow; 0 for what is
+            solid.
+        lids: of these, those that usually lift out or open.
     """
 
     shape: Literal["box", "cylinder", "tube"] = "box"
@@ -88,6 +91,8 @@ class PartStart(Frozen):
     diameter_mm: Annotated[float, Field(gt=0, le=2_000)] = 20.0
     off_mm: Annotated[float, Field(ge=0, le=3_000)] = 0.0
     aside_mm: Annotated[float, Field(ge=-2_000, le=2_000)] = 0.0
+    hollow_mm: Annotated[float, Field(ge=0, le=100)] = 0.0
+    lids: tuple[Literal["front", "rear", "left", "right", "up", "down"], ...] = ()
 
 
 Span = tuple[Annotated[float, Field(ge=0)], Annotated[float, Field(gt=0)]]
@@ -149,6 +154,9 @@ class SolidKind(Sourced):
         mouth_mm: distance of the exhaust's mouth from it; None where there is no such rule.
         body_mm: gap between the heater's body and it; 0 where it may touch.
         through: a pipe may pass through it in a fitting.
+        duct_hole: a hole for a duct may be cut in it.
+        board: a thin one of it is a single board, in which holes are cut as in a panel.
+        may_be_hollow: a large one of it is furniture that may be hollow, with room inside.
         start: what one is usually like.
         usual: what one hardly ever differs from.
         asked_of: vehicles that usually have one, by what they run on: it is asked for.
@@ -164,6 +172,9 @@ class SolidKind(Sourced):
     mouth_mm: Annotated[float, Field(ge=0, le=5000)] | None = None
     body_mm: Annotated[float, Field(ge=0, le=500)] = 0.0
     through: bool = False
+    duct_hole: bool = False
+    board: bool = False
+    may_be_hollow: bool = False
     start: PartStart = PartStart()
     usual: PartUsual = PartUsual()
     asked_of: tuple[Literal["diesel", "petrol", "electric", "none"], ...] = ()

@@ -20,8 +20,8 @@ from gale_nook.core.vehicle.bodies import vehicle_bodies
 STEP_MM = 3.0
 TOUCHING_MM = 1e-6
 HOLE_MM = 30.0  # a hole is made where a duct passes within so far of it
-PASSABLE_KINDS = ("furniture", "bed", "seat", "appliance", "step-locker", "lid", "panel")
-PASSABLE_SHELL = ("floor", "floor-ribs")
+# bodies of the shell and of hollow furniture that a duct may pass, beside the kinds that say so
+PASSABLE = ("floor", "floor-ribs", "lid")
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,7 +56,8 @@ def passes(job: Job) -> tuple[Pass, ...]:
     be cut in.
     """
     results: list[Pass] = []
-    bodies = [b for b in vehicle_bodies(job) if b.kind in (*PASSABLE_KINDS, *PASSABLE_SHELL)]
+    holed = {kind.id for kind in job.catalogue.solid_kinds.values() if kind.duct_hole}
+    bodies = [b for b in vehicle_bodies(job) if b.kind in holed or b.kind in PASSABLE]
     for run in all_runs(job):
         found = [
             Pass(run.duct.id, body.id, body.name, (start + end) / 2, start, end, None)

@@ -207,7 +207,8 @@ def _to_parts(at: Places, this: Rule, hole: FaceHole) -> Iterator[Measure]:
     )
     for solid, kind, shape in surveyed_parts(at.job):
         wanted = kind.hole_mm if kind.hole_mm is not None else kind.body_mm
-        if kind.hazard is None or wanted <= 0 or _away_mm((*first, *last), shape) > NEAR_MM:
+        harmless = kind.hazard is None and kind.hole_mm is None
+        if harmless or wanted <= 0 or _away_mm((*first, *last), shape) > NEAR_MM:
             continue
         band = Band(wanted, None, Whose.WORKSHOP, "hole_mm", f"{kind.label}: {kind.source}")
         distance = partial(_drill_to_mm, at, hole, shape)

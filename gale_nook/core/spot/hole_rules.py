@@ -20,7 +20,7 @@ from gale_nook.core.spot.convex_pieces import footprint, plan_distance_mm, ring_
 from gale_nook.core.spot.obstacles import Obstacle, solid_obstacles
 from gale_nook.core.spot.placement import PlacedHole, floor_holes
 from gale_nook.core.spot.places import Measure, Places, spot_rule
-from gale_nook.core.vehicle.floor import floor_underside_z_mm
+from gale_nook.core.vehicle.floor import floor_finish_z_mm, floor_underside_z_mm
 
 # A hole saw with its arbor and pilot reaches about this far under the floor before it can be
 # stopped.
@@ -37,14 +37,18 @@ def holes_clear(at: Places, this: Rule) -> Iterator[Measure]:
 
 @vehicle_fact
 def drilled_near(job: Job) -> tuple[tuple[Obstacle, Band], ...]:
-    """Return what a drill can reach below the floor, with what has to be left beside it."""
-    reach = floor_underside_z_mm(job) - DRILL_REACH_MM
+    """Return what a drill can reach below the floor and over it, with what has to be left beside
+    it.
+    """
+    low = floor_underside_z_mm(job) - DRILL_REACH_MM
+    high = floor_finish_z_mm(job) + DRILL_REACH_MM
     return tuple(
         (obstacle, _metal_band(obstacle.kind))
-        for obstacle in solid_obstacles(job, "below")
+        for obstacle in (*solid_obstacles(job, "below"), *solid_obstacles(job, "inside"))
         if obstacle.kind is not None
         and obstacle.kind.hole_mm is not None
-        and obstacle.shape.high_z_mm >= reach
+        and obstacle.shape.high_z_mm >= low
+        and obstacle.shape.low_z_mm <= high
     )
 
 

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from gale_nook.core.catalogue.survey import SolidKind
+from gale_nook.core.catalogue.survey import PartStart, SolidKind
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.job import Job
-from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, Solid, TubeSolid
+from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, Hollow, Solid, TubeSolid
 from gale_nook.core.vehicle.floor import floor_finish_z_mm, floor_underside_z_mm
 
 TO_REAR_MM = 100.0  # what leads along the vehicle ends so far from its rear
@@ -45,7 +45,15 @@ def starting_part(job: Job, kind: SolidKind, shape: str = "") -> Solid:
         length_mm=along,
         width_mm=across,
         height_mm=high,
+        hollow=_hollow(start),
     )
+
+
+def _hollow(start: PartStart) -> Hollow | None:
+    """How furniture is hollow to begin with: panels all round and on top, open to the floor."""
+    if not start.hollow_mm:
+        return None
+    return Hollow(panel_mm=start.hollow_mm, lids=start.lids)
 
 
 def _middle_x_mm(job: Job, kind: SolidKind) -> float:

@@ -8,6 +8,7 @@ from gale_nook.core.station import Station
 from gale_nook.core.vehicle import plausible, remedies, rules
 from gale_nook.core.vehicle.bodies import vehicle_bodies
 from gale_nook.core.vehicle.commands import COMMANDS
+from gale_nook.core.vehicle.several import SEVERAL
 from gale_nook.core.vehicle.together import VEHICLE_TOGETHER
 
 
@@ -20,7 +21,7 @@ VEHICLE = Station(
     "Vehicle",
     "1",
     rules=(*rules_of(rules, plausible, remedies), VEHICLE_TOGETHER),
-    commands=COMMANDS,
+    commands=(*COMMANDS, *SEVERAL),
     number=_number,
     bodies=vehicle_bodies,
 )

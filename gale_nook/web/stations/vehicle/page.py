@@ -36,7 +36,7 @@ class VehiclePage(StationPage):
     has_style = True
     has_board = True
     board_hint = "click a part to choose it"
-    scripts = ("sketch.js",)
+    scripts = ("sketch.js", "ticks.js")
 
     @property
     def shows_looked(self) -> bool:

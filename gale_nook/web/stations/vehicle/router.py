@@ -37,8 +37,8 @@ from gale_nook.core.vehicle.commands import (
     SetPoints,
     TakeSurvey,
 )
+from gale_nook.core.vehicle.copies import mirrored
 from gale_nook.core.vehicle.looked import Rect, looked_domain, named_places
-from gale_nook.core.vehicle.mirrored import mirrored
 from gale_nook.core.vehicle.pencil import DIMENSIONS, part_addresses
 from gale_nook.core.vehicle.starts import starting_part
 from gale_nook.core.vehicle.station import VEHICLE

@@ -9,8 +9,10 @@ from gale_nook.web.station import WebStation
 from gale_nook.web.stations.vehicle.page import VehiclePage
 from gale_nook.web.stations.vehicle.round import router as round_router
 from gale_nook.web.stations.vehicle.router import router
+from gale_nook.web.stations.vehicle.several import router as several_router
 
 router.include_router(round_router)
+router.include_router(several_router)
 
 VEHICLE_PAGES = WebStation(
     VEHICLE,
