@@ -44,7 +44,8 @@ def new_plan(name: str, body: BodyType | None = None) -> Plan:
 
 def like(name: str, other: Plan) -> Plan:
     """Return a fresh plan with the surveyed vehicle of another job: its shell, parts, features and
-    build-ups. Nobody has looked at this one yet, so what was looked at there is assumed here.
+    build-ups. Nobody has looked at this one yet, so what was looked at there is assumed here; the
+    photos are of the other.
     """
     data, given = demo_plan("blank").model_dump(mode="json"), other.model_dump(mode="json")
     heat = {
@@ -59,7 +60,7 @@ def like(name: str, other: Plan) -> Plan:
     ]
     weather = ["heat.air_changes_per_h", "heat.outside_c"]
     pencilled = [*given["vehicle"]["pencilled"], *weather]
-    vehicle = {**given["vehicle"], "looked_at": areas, "pencilled": pencilled}
+    vehicle = {**given["vehicle"], "looked_at": areas, "photos": [], "pencilled": pencilled}
     return Plan.model_validate({**data, "name": name, "note": "", "vehicle": vehicle, "heat": heat})
 
 

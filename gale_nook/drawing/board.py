@@ -36,6 +36,19 @@ TUBES: tuple[Tube, ...] = ("exhaust", "intake")
 
 
 @dataclass(frozen=True, slots=True)
+class LaidPhoto:
+    """A photo to scale that lies under the plan.
+
+    Attributes:
+        href: its address, as the plan is seen.
+        corners_mm: low x, low y, high x, high y of what it shows.
+    """
+
+    href: str
+    corners_mm: tuple[float, float, float, float]
+
+
+@dataclass(frozen=True, slots=True)
 class BoardOptions:
     """How the board is shown.
 
@@ -45,6 +58,7 @@ class BoardOptions:
         editable: grips are drawn.
         floor_picture: address of the clear-spot map, laid over the floor; empty for none.
         tube: the burner pipe that is worked on.
+        photos: that lie under the plan.
         tag: put before the drawing's ids, where a page carries several boards.
     """
 
@@ -56,6 +70,7 @@ class BoardOptions:
     floor_picture: str = ""
     tag: str = ""
     tube: Tube = "exhaust"
+    photos: tuple[LaidPhoto, ...] = ()
 
 
 def board(check: Check, options: BoardOptions) -> Scene:
@@ -69,6 +84,9 @@ def board(check: Check, options: BoardOptions) -> Scene:
         Clip(f"{tag}clip-side", (0, m.side_top), (PAPER_WIDTH, m.side_height)),
         *drawn,
     ]
+    if options.photos:
+        laid = [_photo(photo, m) for photo in options.photos]
+        static.append(_sheet("plan", laid, tag))
     if options.floor_picture:
         mount = chosen_mount(job)
         place = mount.place if mount is not None else "inside"
@@ -142,6 +160,12 @@ def _survey(
         _sheet("side", list(survey.elevation_nodes(job, m, view, options.selected)), tag),
     ]
     return tuple(placed(groups, m, paper)), tuple(paper.boxes)
+
+
+def _photo(photo: LaidPhoto, m: Mapping) -> Picture:
+    low_x, low_y, high_x, high_y = photo.corners_mm
+    (u0, v0), (u1, v1) = m.plan(low_x, low_y), m.plan(high_x, high_y)
+    return Picture(photo.href, (u0, min(v0, v1)), (u1 - u0, abs(v1 - v0)), "photo")
 
 
 def _floor_picture(shell: Shell, m: Mapping, href: str, place: str) -> Picture:

@@ -4,7 +4,7 @@ something is computed.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 
 from sqlalchemy import Engine
@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.edits.command import Command
 from gale_nook.core.plan.document import Plan
-from gale_nook.store import jobs
+from gale_nook.store import jobs, pictures
 from gale_nook.store.editing import Edit
 from gale_nook.store.jobs import JobHead, JobLine
 
@@ -47,10 +47,31 @@ class JobStore:
         with self.transaction() as session:
             return jobs.is_named(session, name)
 
-    def create(self, plan: Plan, summary: str) -> int:
-        """Add a job; returns its id."""
+    def create(self, plan: Plan, summary: str, kept: Mapping[str, bytes] | None = None) -> int:
+        """Add a job, with its pictures by their file name; returns its id."""
         with self.transaction() as session:
-            return jobs.create_job(session, plan, summary)
+            job_id = jobs.create_job(session, plan, summary)
+            pictures.keep(session, job_id, kept or {})
+            return job_id
+
+    def keep_picture(self, job_id: int, file: str, data: bytes) -> None:
+        """Keep a picture of a job; raises NoSuchJob."""
+        with self.transaction() as session:
+            jobs.locked_job(session, job_id)
+            pictures.keep(session, job_id, {file: data})
+
+    def picture(self, job_id: int, file: str) -> bytes | None:
+        """Return a picture of a job; None where it is not kept."""
+        with self.transaction() as session:
+            return pictures.picture(session, job_id, file)
+
+    def pictures(self, job_id: int, plan: Plan) -> dict[str, bytes]:
+        """Return the pictures that a plan names, as far as they are kept."""
+        files = [photo.file for photo in plan.vehicle.photos]
+        if not files:
+            return {}
+        with self.transaction() as session:
+            return pictures.pictures(session, job_id, files)
 
     def delete(self, job_id: int) -> None:
         """Take a job out with all its revisions; raises NoSuchJob."""

@@ -1,5 +1,5 @@
-"""The tables: jobs, their revisions, long work, paired devices, and marks of what
-was set up once.
+"""The tables: jobs, their revisions and pictures, long work, paired devices, and marks of what was
+set up once.
 """
 
 from __future__ import annotations
@@ -52,6 +52,17 @@ class RevisionRow(Base):
     made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
 
     __table_args__ = (UniqueConstraint("job_id", "number"),)
+
+
+class Picture(Base):
+    """A picture of a job, as it is kept; `file` is the SHA-256 of its bytes."""
+
+    __tablename__ = "pictures"
+
+    job_id: Mapped[int] = mapped_column(ForeignKey("jobs.id", ondelete="CASCADE"), primary_key=True)
+    file: Mapped[str] = mapped_column(Text, primary_key=True)
+    data: Mapped[bytes] = mapped_column(LargeBinary)
+    kept_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
 
 
 class Mark(Base):

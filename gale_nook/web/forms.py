@@ -25,7 +25,7 @@ from gale_nook.web.from_features import from_feature
 from gale_nook.web.view_state import ViewState
 
 PREFIX = "set:"
-YES_NO = {"covered", "opens", "drain", "raised", "below_mirrored"}
+YES_NO = {"covered", "opens", "drain", "raised", "below_mirrored", "shown"}
 MAY_BE_EMPTY = re.compile(
     r"heat\.(cab_c|cab_loss_w_k|leakage|warm_up_h|night\.start_c|ribs\.(pitch_mm|length_m))"
     r"|heat\.night\.timers\.[^.]+\.set_c"

@@ -4,6 +4,7 @@ data.
 
 from __future__ import annotations
 
+import re
 import time
 from typing import Any
 
@@ -14,6 +15,11 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 from gale_nook.core.errors import places
 
 MAX_BODY_BYTES = 2_500_000
+# photos, and jobs that come in with theirs
+LARGE_BODIES = {
+    re.compile(r"/jobs/\d+/vehicle/photos"): 17_000_000,
+    re.compile("/jobs/import"): 40_000_000,
+}
 POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src "
     "'self'; connect-src 'self'; "
@@ -62,8 +68,14 @@ class Headers:
         await self.app(scope, receive, with_headers)
 
 
+def most_bytes(path: str) -> int:
+    """Return how large a body an address takes."""
+    large = (most for pattern, most in LARGE_BODIES.items() if pattern.fullmatch(path))
+    return next(large, MAX_BODY_BYTES)
+
+
 class UploadLimit:
-    """Refuses a body over MAX_BODY_BYTES, by its announced length or as it comes in."""
+    """Refuses a body that is too large, by its announced length or as it comes in."""
 
     def __init__(self, app: ASGIApp) -> None:
         self.app = app
@@ -72,9 +84,10 @@ class UploadLimit:
         if scope["type"] != "http":
             await self.app(scope, receive, send)
             return
+        most = most_bytes(scope["path"])
         announced = dict(scope["headers"]).get(b"content-length", b"0")
-        if announced.isdigit() and (len(announced) > 12 or int(announced) > MAX_BODY_BYTES):
-            await _refuse(send)
+        if announced.isdigit() and (len(announced) > 12 or int(announced) > most):
+            await _refuse(send, most)
             return
         seen = 0
         refused = False
@@ -83,7 +96,7 @@ class UploadLimit:
             nonlocal seen, refused
             message = await receive()
             seen += len(message.get("body", b""))
-            if seen > MAX_BODY_BYTES:
+            if seen > most:
                 refused = True
                 return {"type": "http.disconnect"}
             return message
@@ -103,11 +116,11 @@ class UploadLimit:
             if not refused:
                 return  # the client is gone: there is nobody to answer
         if refused and not started:
-            await _refuse(send)
+            await _refuse(send, most)
 
 
-async def _refuse(send: Send) -> None:
-    text = f"That is too large: up to {MAX_BODY_BYTES / 1e6:.1f} MB are taken.".encode()
+async def _refuse(send: Send, most: int) -> None:
+    text = f"That is too large: up to {most / 1e6:.1f} MB are taken.".encode()
     start = {
         "type": "http.response.start",
         "status": 413,

@@ -14,7 +14,7 @@ from gale_nook.core.checking import Check, checked
 from gale_nook.core.errors import BadInput, PlanUnreadable
 from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.next_step import next_step
-from gale_nook.core.plan.document import places_of, plan_schema, read_plan, write_plan
+from gale_nook.core.plan.document import places_of, plan_schema, write_plan
 from gale_nook.core.plan.size import too_large
 from gale_nook.core.references import check_references
 from gale_nook.core.vehicle.assumed_parts import with_assumed_parts
@@ -22,6 +22,7 @@ from gale_nook.demo.load import like, new_plan
 from gale_nook.drawing.svg import svg
 from gale_nook.drawing.thumbnail import thumbnail
 from gale_nook.exchange.finding_cards import VERDICT_MARKS, VERDICT_WORDS, finding_cards
+from gale_nook.exchange.job_file import job_file, read_job_file
 from gale_nook.web.context import UNITS_COOKIE, Book, Db, JobId, Units, render
 from gale_nook.web.forms import ShortText, Text, Upload
 from gale_nook.web.kept import kept_jobs
@@ -114,11 +115,12 @@ def import_job(db: Db, book: Book, form: Annotated[ImportForm, Form()]) -> Respo
     upload = form.file
     if upload is None or not upload.filename:
         raise PlanUnreadable("No file was chosen. Choose a plan file that was exported from here.")
-    plan = check_references(read_plan(upload.file.read()), book)
+    read, pictures = read_job_file(upload.file.read())
+    plan = check_references(read, book)
     problem = too_large(plan)
     if problem:
         raise PlanUnreadable(problem)
-    return _go_to(db.create(plan, "imported"))
+    return _go_to(db.create(plan, "imported", pictures))
 
 
 @router.post("/jobs/{job_id}/copy")
@@ -126,7 +128,7 @@ def copy_job(db: Db, job_id: JobId) -> Response:
     """Begin a job as a copy of another."""
     plan = db.head(job_id).plan
     named = plan.model_copy(update={"name": f"{plan.name[:73]}, copy"})
-    return _go_to(db.create(named, "copied"))
+    return _go_to(db.create(named, "copied", db.pictures(job_id, plan)))
 
 
 @router.post("/jobs/{job_id}/delete")
@@ -166,6 +168,18 @@ async def export_pdf(
     disposition = f'attachment; filename="gale-nook-{job_id}-build.pdf"'
     return Response(
         printed, media_type="application/pdf", headers={"content-disposition": disposition}
+    )
+
+
+@router.get("/jobs/{job_id}/job.zip", response_class=Response)
+def export_job(db: Db, job_id: JobId) -> Response:
+    """The plan with its photos, as one file."""
+    head = db.head(job_id)
+    disposition = f'attachment; filename="gale-nook-{job_id}-edit-{head.number}.zip"'
+    return Response(
+        job_file(head.plan, db.pictures(job_id, head.plan)),
+        media_type="application/zip",
+        headers={"content-disposition": disposition},
     )
 
 

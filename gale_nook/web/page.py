@@ -25,7 +25,7 @@ from gale_nook.core.spot.placement import body_corners
 from gale_nook.core.station import Station
 from gale_nook.core.vehicle.heights import WORDS as HEIGHT_WORDS
 from gale_nook.core.vehicle.heights import as_measured_mm, measured_from
-from gale_nook.drawing.board import BoardOptions, board
+from gale_nook.drawing.board import BoardOptions, LaidPhoto, board
 from gale_nook.drawing.finding_marks import frame_of
 from gale_nook.drawing.inset import inset
 from gale_nook.drawing.mapping import BoardView, Frame, frame_round
@@ -245,12 +245,18 @@ class StationPage:
             self.system,
             floor_picture=self.floor_picture,
             tube=self.view.tube,
+            photos=self.photos,
         )
 
     @property
     def shows_looked(self) -> bool:
         """Whether the board shows where nobody has looked."""
         return False
+
+    @property
+    def photos(self) -> tuple[LaidPhoto, ...]:
+        """Photos to scale that lie under the plan."""
+        return ()
 
     @property
     def floor_picture(self) -> str:

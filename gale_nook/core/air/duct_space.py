@@ -16,6 +16,7 @@ from gale_nook.core.ducts.fan import FanValues, fan_values
 from gale_nook.core.fuel.bodies import fuel_bodies
 from gale_nook.core.geometry.frames import Vec3, add
 from gale_nook.core.geometry.hollow import FACES, panel_boxes
+from gale_nook.core.geometry.uncertain import widened
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job, fact
 from gale_nook.core.ledger.body import Body
@@ -71,7 +72,7 @@ def in_the_way(job: Job) -> tuple[InTheWay, ...]:
     """
     hollow = {
         solid.id: solid
-        for solid in job.plan.vehicle.solids
+        for solid in map(widened, job.plan.vehicle.solids)
         if isinstance(solid, BoxSolid) and solid.hollow is not None and solid.yaw_deg == 0
     }
     bodies = (

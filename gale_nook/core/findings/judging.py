@@ -9,6 +9,7 @@ from gale_nook.core.findings.assumed import with_assumed
 from gale_nook.core.findings.finding import Finding, Verdict, by_severity
 from gale_nook.core.findings.lapse import why_lapsed
 from gale_nook.core.findings.rule import Rule
+from gale_nook.core.findings.uncertain import with_uncertainty
 from gale_nook.core.job import Job, fact
 from gale_nook.core.plan.settings import Acceptance
 
@@ -18,7 +19,8 @@ def findings_of(job: Job, rules: Iterable[Rule]) -> tuple[Finding, ...]:
     results = (finding for each in rules for finding in each.check(job, each))
     accepted = {accepted.key: accepted for accepted in job.plan.acceptances}
     laid = (_laid(job, finding, accepted.get(finding.key)) for finding in results)
-    return tuple(by_severity(tuple(with_assumed(job, finding) for finding in laid)))
+    told = (with_uncertainty(job, with_assumed(job, finding)) for finding in laid)
+    return tuple(by_severity(tuple(told)))
 
 
 def over_count(job: Job, rules: Iterable[Rule]) -> int:

@@ -28,6 +28,7 @@ from gale_nook.core.geometry.projection import (
     nearest_in_prism,
     nearest_of_segments,
 )
+from gale_nook.core.geometry.uncertain import widened
 from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, OutlineSolid, Solid, TubeSolid
 
 _REQUEST = fcl.DistanceRequest(enable_nearest_points=True, enable_signed_distance=True)
@@ -392,10 +393,12 @@ def _prism(corners: list[Any], low: float, high: float) -> Piece:
 
 @lru_cache(maxsize=4096)
 def solid_shape(solid: Solid) -> Shape:
-    """Return the shape of a plan solid, swept through its suspension travel where it has one.
+    """Return the shape of a plan solid, swept through its suspension travel where it has one, with
+    all the room that it may take where its place is not known exactly.
 
     Kept by value: an edit of one solid leaves the others' shapes as they are.
     """
+    solid = widened(solid)
     if isinstance(solid, BoxSolid) and solid.hollow is not None:
         boxes = panel_boxes(solid)
         if boxes:

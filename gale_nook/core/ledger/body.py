@@ -25,6 +25,7 @@ class Body:
             of one body.
         where: it stands inside, below, outside or in the engine bay: gaps are kept within one of
             these, since floor and walls stand between; None for what leads from one to another.
+        uncertainty_mm: that its shape is larger by, as its place is not known exactly.
     """
 
     id: str
@@ -37,6 +38,7 @@ class Body:
     passes: frozenset[str] = frozenset()
     owner: str = ""
     where: str | None = None
+    uncertainty_mm: float = 0.0
 
 
 def body_of(  # noqa: PLR0913 - what a body is, each named at the call

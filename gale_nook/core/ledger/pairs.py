@@ -53,7 +53,9 @@ def too_near(
     """
     for one, other, gap in _meeting(room, these, those, within):
         near = separation(one.shape, other.shape)
-        if near.distance_mm < gap - TOUCHING_MM:
+        # what was surveyed may be off, but is not for that in one place with its neighbour
+        off = one.uncertainty_mm + other.uncertainty_mm if within else 0.0
+        if near.distance_mm + off < gap - TOUCHING_MM:
             yield Pair(one, other, gap, near)
 
 

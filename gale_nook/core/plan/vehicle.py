@@ -25,6 +25,7 @@ from gale_nook.core.base.models import (
     ThicknessMm,
     unique_ids,
 )
+from gale_nook.core.plan.photo import Photo
 
 
 class VehicleFuel(StrEnum):
@@ -141,10 +142,16 @@ class Opening(Frozen):
 
 
 class _Solid(Frozen):
+    """
+    Attributes:
+        uncertainty_mm: how far off its place may be, along and across; checks allow for it.
+    """
+
     id: ItemId
     name: Name
     kind: CatalogueId
     material: CatalogueId = "steel"
+    uncertainty_mm: Annotated[float, Field(ge=0, le=300)] = 0.0
     note: Note = ""
 
 
@@ -380,6 +387,7 @@ class Vehicle(Frozen):
         datum: the physical feature from which x is measured.
         below_mirrored: the features' measurements below were taken as seen lying there, left for
             right.
+        photos: of the floor, to trace parts over.
         looked_at: where somebody has looked; elsewhere everything is still to be measured.
         pencilled: addresses of the values that nobody has typed or measured yet, of the vehicle
             and of what it loses heat through.
@@ -398,6 +406,7 @@ class Vehicle(Frozen):
     slide: SlideOut | None = None
     features: Annotated[tuple[Feature, ...], Field(max_length=120), AfterValidator(unique_ids)] = ()
     below_mirrored: bool = False
+    photos: Annotated[tuple[Photo, ...], Field(max_length=12), AfterValidator(unique_ids)] = ()
     looked_at: Annotated[
         tuple[LookedArea, ...], Field(max_length=60), AfterValidator(unique_ids)
     ] = ()

@@ -118,6 +118,8 @@ FIELD_WORDS = {
     "right_mm": "to the right",
     "phase_mm": "phase of the ribs",
     "tolerance_mm": "tolerance of lengths",
+    "uncertainty_mm": "place known to ±",
+    "shown": "shown under the plan",
     "parked_tilt_deg": "parked askew",
     "tolerance_deg": "tolerance of angles",
     "heights_below": "heights below are measured",
@@ -240,7 +242,12 @@ def item_name(plan: Plan, item: str, given: str = "") -> str:
         for fitting in route.fittings if route is not None else ():
             if fitting.id == item:
                 return f"a {FITTING_WORDS[fitting.kind][0]}"
-    named = [*plan.vehicle.solids, *plan.vehicle.openings, *plan.vehicle.features]
+    named = [
+        *plan.vehicle.solids,
+        *plan.vehicle.openings,
+        *plan.vehicle.features,
+        *plan.vehicle.photos,
+    ]
     result = next((thing.name for thing in named if thing.id == item), None)
     if any(area.id == item for area in plan.vehicle.looked_at):
         return "a looked-at area"

@@ -22,6 +22,7 @@ import shapely
 from gale_nook.core.geometry.frames import Vec3, turn_xy
 from gale_nook.core.geometry.hollow import panel_boxes
 from gale_nook.core.geometry.shapes import outline_crosses
+from gale_nook.core.geometry.uncertain import widened
 from gale_nook.core.plan.vehicle import (
     BoxSolid,
     CylinderSolid,
@@ -93,11 +94,13 @@ def box_prism(low: Vec3, size: Vec3, yaw_deg: float = 0.0) -> Prism:
 def pieces_of_solid(
     solid: Solid, without: frozenset[Direction] = frozenset()
 ) -> tuple[ConvexPiece, ...]:
-    """Return the convex parts of a solid, swept through its travel; of hollow furniture its panels.
+    """Return the convex parts of a solid, swept through its travel, with all the room that it may
+    take where its place is not known exactly; of hollow furniture its panels.
 
     Args:
         without: panels that are off.
     """
+    solid = widened(solid)
     if isinstance(solid, BoxSolid) and solid.hollow is not None:
         boxes = panel_boxes(solid, without)
         return tuple(box_prism(low, size, solid.yaw_deg) for low, size in boxes)

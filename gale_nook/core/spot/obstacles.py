@@ -12,6 +12,7 @@ import shapely
 from gale_nook.core.catalogue.survey import SolidKind
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import Shape, box_shape, outline_crosses, solid_shape
+from gale_nook.core.geometry.uncertain import widened
 from gale_nook.core.heater.chosen import chosen_mount
 from gale_nook.core.job import Job, fact, vehicle_fact
 from gale_nook.core.plan.vehicle import BoxSolid, OutlineSolid, Shell, Solid
@@ -66,6 +67,7 @@ def _pieces(solid: Solid) -> tuple[tuple[ConvexPiece, ...], Any, tuple[Corner, .
 
 
 def _ring(solid: Solid) -> tuple[Corner, ...]:
+    solid = widened(solid)
     if not isinstance(solid, OutlineSolid):
         return ()
     polygon: Any = shapely.Polygon(solid.outline)

@@ -32,7 +32,17 @@ def _surveyed(job: Job) -> list[Body]:
         hollow = solid.hollow if isinstance(solid, BoxSolid) else None
         if hollow is None or not hollow.lids:
             own = steered_shape(job, solid, shape)
-            results.append(Body(solid.id, solid.name, kind.id, own, gaps=kind, where=kind.where))
+            results.append(
+                Body(
+                    solid.id,
+                    solid.name,
+                    kind.id,
+                    own,
+                    gaps=kind,
+                    where=kind.where,
+                    uncertainty_mm=solid.uncertainty_mm,
+                )
+            )
             continue
         owner = f"hollow.{solid.id}"
         for lids in (False, True):
@@ -50,6 +60,7 @@ def _surveyed(job: Job) -> list[Body]:
                     gaps=kind,
                     where=kind.where,
                     owner=owner,
+                    uncertainty_mm=solid.uncertainty_mm,
                 )
             )
     return results

@@ -14,6 +14,7 @@ from gale_nook.core.edits.items import AddItem
 from gale_nook.core.errors import BadInput
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
+from gale_nook.core.plan.photo import Photo, PhotoPoint
 from gale_nook.core.plan.vehicle import (
     Feature,
     Hollow,
@@ -160,6 +161,7 @@ class ShiftBelow(Command):
         for solid in data["vehicle"]["solids"]:
             if solid["id"] in below:
                 _shift(solid, dx, dy)
+        _shift_photos(data, dx, dy)
         across = -dy if data["vehicle"]["below_mirrored"] else dy
         for feature in data["vehicle"]["features"]:
             if feature["below"] is not None:
@@ -182,6 +184,14 @@ def _shift(solid: Data, dx: float, dy: float) -> None:
         return
     solid["x_mm"] += dx
     solid["y_mm"] += dy
+
+
+def _shift_photos(data: Data, dx: float, dy: float) -> None:
+    """Move the known points of the photos from below."""
+    points = (p for ph in data["vehicle"]["photos"] if ph["seen"] == "below" for p in ph["points"])
+    for point in points:
+        if point["place_mm"] is not None:
+            point["place_mm"] = [point["place_mm"][0] + dx, point["place_mm"][1] + dy]
 
 
 class Ink(Command):
@@ -255,6 +265,32 @@ class AddLookedArea(AddItem):
     def words(self, before: Job) -> str:
         del before
         return "a looked-at area"
+
+
+class AddPhoto(AddItem):
+    """Add a photo of the floor."""
+
+    lists: ClassVar[re.Pattern[str]] = re.compile(r"vehicle\.photos")
+    collection: Literal["vehicle.photos"] = "vehicle.photos"
+    item: Photo
+
+
+class SetPhotoPoints(Command):
+    """Say which points of a photo are known, and from where it was taken."""
+
+    op: Literal["photo-points"] = "photo-points"
+    photo: ItemId
+    seen: Literal["below", "inside"]
+    points: Annotated[tuple[PhotoPoint, ...], Field(max_length=8)]
+
+    def change(self, data: Data, before: Job) -> None:
+        del before
+        photo = addresses.find(data, f"vehicle.photos.{self.photo}")
+        photo["seen"] = self.seen
+        photo["points"] = [point.model_dump(mode="json") for point in self.points]
+
+    def words(self, before: Job) -> str:
+        return f"{item_name(before.plan, self.photo)}: its points"
 
 
 class MoveDatum(Command):
@@ -354,6 +390,8 @@ COMMANDS: tuple[type[Command], ...] = (
     Confirm,
     HasNone,
     AddLookedArea,
+    AddPhoto,
+    SetPhotoPoints,
     MoveDatum,
     AddSolid,
     AddOpening,

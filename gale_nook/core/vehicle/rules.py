@@ -169,6 +169,7 @@ def inside_the_shell(job: Job, this: Rule) -> Iterator[Finding]:
             (shell.inside_height_mm - b[5], 2, shell.inside_height_mm),
         )
         gap, axis, wall = min(sides)
+        gap += solid.uncertainty_mm  # its shape is larger by that
         at_wall = [*middle]
         at_wall[axis] = wall
         findings.append(

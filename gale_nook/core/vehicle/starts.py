@@ -5,7 +5,14 @@ from __future__ import annotations
 from gale_nook.core.catalogue.survey import PartStart, SolidKind
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.job import Job
-from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, Hollow, Solid, TubeSolid
+from gale_nook.core.plan.vehicle import (
+    BoxSolid,
+    CylinderSolid,
+    Hollow,
+    OutlineSolid,
+    Solid,
+    TubeSolid,
+)
 from gale_nook.core.vehicle.floor import floor_finish_z_mm, floor_underside_z_mm
 
 TO_REAR_MM = 100.0  # what leads along the vehicle ends so far from its rear
@@ -15,7 +22,7 @@ def starting_part(job: Job, kind: SolidKind, shape: str = "") -> Solid:
     """Return a part of a kind, to be corrected by the tape.
 
     Args:
-        shape: "box", "cylinder" or "tube"; empty for the usual one of its kind.
+        shape: "box", "cylinder", "tube" or "outline"; empty for the usual one of its kind.
     """
     start, shell = kind.start, job.plan.vehicle.shell
     common = {
@@ -25,7 +32,7 @@ def starting_part(job: Job, kind: SolidKind, shape: str = "") -> Solid:
         "material": start.material,
     }
     wanted = shape or start.shape
-    high = start.height_mm if wanted == "box" else start.diameter_mm
+    high = start.diameter_mm if wanted in {"cylinder", "tube"} else start.height_mm
     middle, low = _middle_x_mm(job, kind), _low_z_mm(job, kind, high)
     along = start.length_mm or shell.rear_x_mm - shell.bulkhead_x_mm - 2 * TO_REAR_MM
     across, y = start.width_mm or shell.floor_width_mm - 2.0, -start.aside_mm
@@ -37,6 +44,10 @@ def starting_part(job: Job, kind: SolidKind, shape: str = "") -> Solid:
         size = {"diameter_mm": start.diameter_mm, "length_mm": min(along, 500.0)}
         z = low + start.diameter_mm / 2
         return CylinderSolid(**common, axis="x", x_mm=middle, y_mm=y, z_mm=z, **size)
+    if wanted == "outline":
+        x0, x1, y0, y1 = middle - along / 2, middle + along / 2, y - across / 2, y + across / 2
+        corners = ((x0, y0), (x1, y0), (x1, y1), (x0, y1))
+        return OutlineSolid(**common, outline=corners, z_mm=low, height_mm=high)
     return BoxSolid(
         **common,
         x_mm=middle - along / 2,

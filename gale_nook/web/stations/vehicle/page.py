@@ -8,7 +8,9 @@ from typing import Any
 
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.geometry.frames import Vec3
-from gale_nook.core.plan.vehicle import Hollow, LookedWhere, PanelOpening, Shell
+from gale_nook.core.plan.photo import Photo
+from gale_nook.core.plan.vehicle import Feature, Hollow, LookedWhere, PanelOpening, Shell
+from gale_nook.core.quantities.measures import write_quantity
 from gale_nook.core.spot.transfer import (
     Matched,
     Transfer,
@@ -17,7 +19,11 @@ from gale_nook.core.spot.transfer import (
 from gale_nook.core.vehicle.heights import WORDS as HEIGHT_WORDS
 from gale_nook.core.vehicle.looked import looked_share, named_places
 from gale_nook.core.vehicle.parts import surveyed_parts
+from gale_nook.core.vehicle.photo_scale import PhotoScale, scaled_photos
+from gale_nook.drawing.board import LaidPhoto
+from gale_nook.exchange.photos import level_area
 from gale_nook.web.page import COORDINATES, StationPage
+from gale_nook.web.stations.vehicle.pictures import level_address
 
 BOX_EDGES = {"x_mm": "its front edge", "y_mm": "its left side", "z_mm": "its lower face"}
 PANEL_FACES = (
@@ -98,6 +104,44 @@ class VehiclePage(StationPage):
         item = PanelOpening(id=fresh_id(hollow.openings, "opening"), face=face)
         collection = f"vehicle.solids.{solid.id}.hollow.openings"
         return {"op": "add", "collection": collection, "item": item.model_dump(mode="json")}
+
+    @property
+    def measured_features(self) -> list[Feature]:
+        """Features whose place is known, on one side of the floor or on both."""
+        return [f for f in self.plan.vehicle.features if f.inside or f.below]
+
+    def exact_length(self, length_mm: float) -> str:
+        """A length as a field shows it."""
+        return write_quantity(length_mm, "mm", self.system).replace("−", "-")
+
+    def level_as_taken(self, photo: Photo) -> str:
+        """Address of a photo to scale, seen from where it was taken."""
+        return level_address(self.job_id, photo, "below" if photo.seen == "below" else "above")
+
+    @property
+    def photos(self) -> tuple[LaidPhoto, ...]:
+        return tuple(
+            LaidPhoto(
+                level_address(self.job_id, photo, self.view.plan), level_area(scale, photo).corners
+            )
+            for photo, scale in scaled_photos(self.plan.vehicle)
+            if photo.shown
+        )
+
+    @property
+    def photo_states(self) -> list[tuple[Photo, str]]:
+        """Each photo with how far its scale is."""
+        scaled = {photo.id: scale for photo, scale in scaled_photos(self.plan.vehicle)}
+        return [
+            (photo, self._photo_words(scaled.get(photo.id))) for photo in self.plan.vehicle.photos
+        ]
+
+    def _photo_words(self, scale: PhotoScale | None) -> str:
+        if scale is None:
+            return "not to scale yet"
+        worst = self.amount(max(map(scale.error_mm, scale.places)), "mm")
+        proved = "" if scale.is_proved else ", no fifth point yet"
+        return f"to scale, known to {worst}{proved}"
 
     @property
     def chosen_pencilled(self) -> list[str]:

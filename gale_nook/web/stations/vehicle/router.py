@@ -42,6 +42,7 @@ from gale_nook.core.vehicle.looked import Rect, looked_domain, named_places
 from gale_nook.core.vehicle.pencil import DIMENSIONS, part_addresses
 from gale_nook.core.vehicle.starts import starting_part
 from gale_nook.core.vehicle.station import VEHICLE
+from gale_nook.core.vehicle.traced import over_photo
 from gale_nook.exchange.survey import read_survey_csv, read_survey_dxf, survey_csv, survey_dxf
 from gale_nook.web.context import Db, EditRequest, JobId, render
 from gale_nook.web.edit_request import edit_request
@@ -54,7 +55,7 @@ router = station_router(VEHICLE)
 Model = TypeVar("Model", bound=BaseModel)
 COPY_OFFSET_MM = 100.0
 FEATURE_KINDS = ("edge", "bolt", "hole", "thread", "grommet", "other")
-SHAPES = ("box", "cylinder", "tube")
+SHAPES = ("box", "cylinder", "tube", "outline")
 DRAWN = ("x_mm", "y_mm", "length_mm", "width_mm")
 
 
@@ -64,6 +65,7 @@ class AddPartForm(PageForm):
     kind: Text = ""
     shape: Text = ""
     drawn: Annotated[Text, Field(max_length=120)] = ""
+    traced: Annotated[Text, Field(max_length=1500)] = ""
 
 
 @router.post("/jobs/{job_id}/vehicle/add")
@@ -81,11 +83,31 @@ def add_part(
     if shape and shape not in SHAPES:
         raise BadInput("shape", shape, f"A part is a {', '.join(SHAPES)}.")
     solid = starting_part(Job(plan, ask.book), kind, shape)
-    drawn = ask.form.drawn
+    drawn, traced = ask.form.drawn, ask.form.traced
     if drawn and isinstance(solid, BoxSolid):
-        box = _drawn(solid, drawn)
+        box = over_photo(plan.vehicle, _drawn(solid, drawn))
         return _added(ask, job_id, box, part_addresses(box, DRAWN))
+    if traced and isinstance(solid, TubeSolid | OutlineSolid):
+        part = over_photo(plan.vehicle, _traced(solid, traced))
+        left = part_addresses(part, {"points", "outline"})
+        heights = [f"vehicle.solids.{part.id}.points.{i}.2" for i in range(len(_points(part)))]
+        return _added(ask, job_id, part, (*left, *heights) if part.shape == "tube" else left)
     return _added(ask, job_id, solid, part_addresses(solid))
+
+
+def _traced(solid: TubeSolid | OutlineSolid, traced: str) -> TubeSolid | OutlineSolid:
+    """Return the tube or outline along the places that were clicked: `x y;x y;…` in mm."""
+    try:
+        places = [tuple(float(n) for n in place.split()) for place in traced.split(";")]
+    except ValueError:
+        places = []
+    if not places or any(len(place) != 2 for place in places):
+        problem = "What was traced could not be read; draw it again."
+        raise BadInput("drawing", traced[:60], problem)
+    if isinstance(solid, TubeSolid):
+        points = [(*place, solid.points[0][2]) for place in places]
+        return _made(TubeSolid, {**solid.model_dump(), "points": points})
+    return _made(OutlineSolid, {**solid.model_dump(), "outline": places})
 
 
 def _drawn(solid: BoxSolid, drawn: str) -> BoxSolid:

@@ -1,0 +1,82 @@
+"""A job as one file: its plan as JSON; with photos a ZIP of the plan and the pictures.
+
+In the ZIP the plan is `plan.json`, as it is without photos; its photos name their pictures, which
+are JPEG files called `pictures/<SHA-256>.jpg`.
+"""
+
+from __future__ import annotations
+
+import io
+import zipfile
+from collections.abc import Mapping
+
+from gale_nook.core.errors import BadInput, PlanUnreadable
+from gale_nook.core.plan.document import MAX_FILE_BYTES, Plan, read_plan, write_plan
+from gale_nook.exchange.photos import MOST_BYTES, kept_picture
+
+PLAN_NAME = "plan.json"
+MOST_ENTRIES = 20
+ZIP_START = b"PK\x03\x04"
+
+
+def job_file(plan: Plan, pictures: Mapping[str, bytes]) -> bytes:
+    """Return the ZIP of a plan and its pictures, by their file name."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        archive.writestr(PLAN_NAME, write_plan(plan))
+        for file, data in sorted(pictures.items()):
+            archive.writestr(_entry(file), data, zipfile.ZIP_STORED)
+    return out.getvalue()
+
+
+def read_job_file(raw: bytes) -> tuple[Plan, dict[str, bytes]]:
+    """Return the plan of a file, and its pictures as they are kept: taken apart and written anew.
+
+    Raises:
+        PlanUnreadable: it is neither a plan nor a ZIP with one.
+        BadInput: one of its pictures is none.
+    """
+    if not raw.startswith(ZIP_START):
+        return read_plan(raw), {}
+    try:
+        with zipfile.ZipFile(io.BytesIO(raw)) as archive:
+            return _from_archive(archive)
+    except (zipfile.BadZipFile, NotImplementedError, RuntimeError, EOFError, OSError):
+        raise PlanUnreadable("This ZIP file cannot be read. Was it copied whole?") from None
+
+
+def _from_archive(archive: zipfile.ZipFile) -> tuple[Plan, dict[str, bytes]]:
+    names = set(archive.namelist())
+    if len(archive.namelist()) > MOST_ENTRIES or PLAN_NAME not in names:
+        raise PlanUnreadable(
+            f"This ZIP file is no job that was exported from here: there is no {PLAN_NAME} in it, "
+            f"or more than {MOST_ENTRIES} files."
+        )
+    plan = read_plan(_read(archive, PLAN_NAME, MAX_FILE_BYTES))
+    photos, pictures = [], {}
+    for photo in plan.vehicle.photos:
+        if _entry(photo.file) not in names:
+            photos.append(photo)
+            continue
+        kept = kept_picture(_read(archive, _entry(photo.file), MOST_BYTES))
+        if (kept.width_px, kept.height_px) != (photo.width_px, photo.height_px):
+            problem = f"The picture of {photo.name} has another size than the plan says."
+            raise BadInput("photo", photo.name, problem)
+        pictures[kept.file] = kept.data
+        photos.append(photo.model_copy(update={"file": kept.file}))
+    vehicle = plan.vehicle.model_copy(update={"photos": tuple(photos)})
+    return plan.model_copy(update={"vehicle": vehicle}), pictures
+
+
+def _entry(file: str) -> str:
+    return f"pictures/{file}.jpg"
+
+
+def _read(archive: zipfile.ZipFile, name: str, most_bytes: int) -> bytes:
+    """What an entry holds; no more of it is unpacked than may be in it."""
+    with archive.open(name) as entry:
+        data = entry.read(most_bytes + 1)
+    if len(data) > most_bytes:
+        problem = f"{name} in this ZIP file is larger than {most_bytes / 1e6:.1f} MB."
+        raise PlanUnreadable(problem)
+    return data
