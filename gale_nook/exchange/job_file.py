@@ -12,10 +12,10 @@ from collections.abc import Mapping
 
 from gale_nook.core.errors import BadInput, PlanUnreadable
 from gale_nook.core.plan.document import MAX_FILE_BYTES, Plan, read_plan, write_plan
-from gale_nook.exchange.photos import MOST_BYTES, kept_picture
+from gale_nook.exchange.photos import MOST_BYTES, KeptPicture, kept_picture
 
 PLAN_NAME = "plan.json"
-MOST_ENTRIES = 20
+MOST_ENTRIES = 100
 ZIP_START = b"PK\x03\x04"
 
 
@@ -53,19 +53,36 @@ def _from_archive(archive: zipfile.ZipFile) -> tuple[Plan, dict[str, bytes]]:
             f"or more than {MOST_ENTRIES} files."
         )
     plan = read_plan(_read(archive, PLAN_NAME, MAX_FILE_BYTES))
-    photos, pictures = [], {}
+    renamed, pictures = {"": ""}, {}
+    for file in plan.vehicle.pictures:
+        if _entry(file) in names:
+            kept = kept_picture(_read(archive, _entry(file), MOST_BYTES))
+            _check_size(plan, file, kept)
+            pictures[kept.file], renamed[file] = kept.data, kept.file
+    return _with_names(plan, renamed), pictures
+
+
+def _check_size(plan: Plan, file: str, kept: KeptPicture) -> None:
+    """A photo's points are pixels of the picture as the plan knows it."""
     for photo in plan.vehicle.photos:
-        if _entry(photo.file) not in names:
-            photos.append(photo)
-            continue
-        kept = kept_picture(_read(archive, _entry(photo.file), MOST_BYTES))
-        if (kept.width_px, kept.height_px) != (photo.width_px, photo.height_px):
+        size = (photo.width_px, photo.height_px)
+        if photo.file == file and size != (kept.width_px, kept.height_px):
             problem = f"The picture of {photo.name} has another size than the plan says."
             raise BadInput("photo", photo.name, problem)
-        pictures[kept.file] = kept.data
-        photos.append(photo.model_copy(update={"file": kept.file}))
-    vehicle = plan.vehicle.model_copy(update={"photos": tuple(photos)})
-    return plan.model_copy(update={"vehicle": vehicle}), pictures
+
+
+def _with_names(plan: Plan, renamed: Mapping[str, str]) -> Plan:
+    """The plan with its pictures called as they are kept."""
+    photos = tuple(
+        photo.model_copy(update={"file": renamed.get(photo.file, photo.file)})
+        for photo in plan.vehicle.photos
+    )
+    solids = tuple(
+        solid.model_copy(update={"picture": renamed.get(solid.picture, solid.picture)})
+        for solid in plan.vehicle.solids
+    )
+    vehicle = plan.vehicle.model_copy(update={"photos": photos, "solids": solids})
+    return plan.model_copy(update={"vehicle": vehicle})
 
 
 def _entry(file: str) -> str:

@@ -54,11 +54,11 @@ class JobStore:
             pictures.keep(session, job_id, kept or {})
             return job_id
 
-    def keep_picture(self, job_id: int, file: str, data: bytes) -> None:
-        """Keep a picture of a job; raises NoSuchJob."""
+    def keep_pictures(self, job_id: int, kept: Mapping[str, bytes]) -> None:
+        """Keep pictures of a job by their file name; raises NoSuchJob."""
         with self.transaction() as session:
             jobs.locked_job(session, job_id)
-            pictures.keep(session, job_id, {file: data})
+            pictures.keep(session, job_id, kept)
 
     def picture(self, job_id: int, file: str) -> bytes | None:
         """Return a picture of a job; None where it is not kept."""
@@ -67,7 +67,7 @@ class JobStore:
 
     def pictures(self, job_id: int, plan: Plan) -> dict[str, bytes]:
         """Return the pictures that a plan names, as far as they are kept."""
-        files = [photo.file for photo in plan.vehicle.photos]
+        files = plan.vehicle.pictures
         if not files:
             return {}
         with self.transaction() as session:

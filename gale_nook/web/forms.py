@@ -44,7 +44,7 @@ MAX_REVISION = 2**31 - 1
 MAX_COMMAND = 1_000_000  # a whole survey fits
 
 
-def _clean(value: object) -> object:
+def clean(value: object) -> object:
     """A text without what cannot be kept; a file in its place counts as empty."""
     if not isinstance(value, str):
         return ""
@@ -57,9 +57,9 @@ def _file(value: object) -> object:
     return value if isinstance(value, StarletteUpload) and value.filename else None
 
 
-Text = Annotated[str, BeforeValidator(_clean), Field(max_length=2000)]
+Text = Annotated[str, BeforeValidator(clean), Field(max_length=2000)]
 Upload = Annotated[UploadFile | None, BeforeValidator(_file)]
-ShortText = Annotated[str, BeforeValidator(_clean), Field(max_length=80)]
+ShortText = Annotated[str, BeforeValidator(clean), Field(max_length=80)]
 
 
 class PageForm(BaseModel):
@@ -70,7 +70,7 @@ class PageForm(BaseModel):
 
     model_config = ConfigDict(frozen=True, extra="ignore")
 
-    base: Annotated[str, BeforeValidator(_clean), Field(max_length=12)] = ""
+    base: Annotated[str, BeforeValidator(clean), Field(max_length=12)] = ""
     plan: Text = ""
     side: Text = ""
     frame: Text = ""
@@ -96,7 +96,7 @@ class PageForm(BaseModel):
 class CommandForm(PageForm):
     """A command as JSON."""
 
-    command: Annotated[str, BeforeValidator(_clean), Field(max_length=MAX_COMMAND)] = ""
+    command: Annotated[str, BeforeValidator(clean), Field(max_length=MAX_COMMAND)] = ""
 
     @property
     def parsed(self) -> Command:

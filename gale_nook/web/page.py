@@ -77,6 +77,7 @@ class StationPage:
     opens_close = False  # the board opens on what the station is about, not on the whole vehicle
     has_style = False  # a style sheet beside its templates
     scripts: tuple[str, ...] = ()  # modules that only this station's page needs
+    is_titled = False  # its centre begins with a main heading of its own
     scrolls = False  # its centre is read like paper, by keys too
 
     def __init__(

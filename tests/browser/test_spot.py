@@ -7,6 +7,7 @@ from __future__ import annotations
 from pathlib import Path
 
 import pytest
+from PIL import Image
 from playwright.sync_api import BrowserContext, Page, expect
 
 from tests.browser.conftest import Jobs, saved
@@ -147,20 +148,54 @@ def test_the_card_as_a_file_keeps_what_is_typed_and_gives_it_back(
     phone.goto(path.as_uri())
     phone.get_by_label("turret hole, along").fill("4")
     phone.get_by_role("button", name="forward").click()  # the one that is tapped holds
-    phone.get_by_label("drain grommet, rear, behind the datum").fill("3910")
-    phone.get_by_label("drain grommet, rear, vehicle's right of centre").fill("231")
+    phone.get_by_label("drain grommet, rear, from the datum", exact=True).fill("3910")
+    phone.get_by_label("drain grommet, rear, from the centre line", exact=True).fill("231")
+    ways = phone.get_by_role("group", name="drain grommet, rear, from the centre line: which way")
+    ways.get_by_role("button", name="left").click()
     phone.get_by_label("which part").select_option(label="fuel tank")
-    phone.get_by_label("fuel tank, above the load floor").fill("-235")
+    phone.get_by_label("fuel tank, lower face, height").fill("-235")
+    phone.get_by_label("which run").select_option(label="fuel line")
+    phone.get_by_label("fuel line, corner 1, ahead or behind").fill("2100")
     phone.reload()
     expect(phone.get_by_label("turret hole, along")).to_have_value("4")
+    expect(ways.get_by_role("button", name="left")).to_have_attribute("aria-pressed", "true")
     line = phone.get_by_label("what was typed, as a line of text").input_value()
     desk.get_by_label("the line or the file that the card made").fill(line)
     desk.locator("#through").get_by_role("button", name="Load the file").click()
     saved(desk, 2)
     plan = jobs.head(job).plan
     assert plan.pilots[0].rearward_mm == -4
-    assert plan.vehicle.features[3].below == (3910, 231)
+    assert plan.vehicle.features[3].below == (3910, -231)
     assert next(s for s in plan.vehicle.solids if s.id == "tank").model_dump()["z_mm"] == -235
+    assert plan.fuel.line.nodes[0].x_mm == 2100
+
+
+def test_a_part_found_below_comes_with_its_photo(
+    context: BrowserContext, jobs: Jobs, tmp_path: Path
+) -> None:
+    job = jobs.new("heron")
+    phone = context.new_page()
+    phone.set_viewport_size(PHONE)
+    phone.goto(f"/jobs/{job}/spot/card")
+    phone.get_by_role("button", name="Add what was found").click()
+    phone.get_by_label("what was found", exact=True).select_option(label="water tank")
+    phone.get_by_label("found, front edge", exact=True).fill("500")
+    picture = tmp_path / "found.png"
+    Image.new("RGB", (900, 600), "grey").save(picture)
+    phone.get_by_label("a photo of what was found").set_input_files(picture)
+    expect(phone.get_by_text("The photo is kept with it")).to_be_visible()
+    phone.reload()
+    expect(phone.get_by_label("found, front edge", exact=True)).to_have_value("500")
+    expect(phone.get_by_text("The photo is kept with it")).to_be_visible()
+    phone.get_by_role("button", name="Send it").click()
+    expect(phone.locator("#kept")).to_contain_text("Sent.")
+    found = jobs.head(job).plan.vehicle.solids[-1]
+    assert (found.kind, found.x_mm) == ("water-tank", 500)
+    desk = context.new_page()
+    desk.goto(f"/jobs/{job}/vehicle?item={found.id}")
+    photo = desk.get_by_alt_text(f"photo of {found.name}")
+    expect(photo).to_be_visible()
+    assert photo.evaluate("image => image.naturalWidth") == 900
 
 
 def test_the_card_works_on_without_signal_and_sends_when_it_is_back(tab: Page, jobs: Jobs) -> None:

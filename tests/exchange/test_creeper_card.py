@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import base64
+import io
 import json
 from typing import Any
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from PIL import Image
 
 from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.apply import apply
@@ -18,8 +21,15 @@ from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.spot.transfer import transfer_of
+from gale_nook.core.vehicle.floor import floor_underside_z_mm
 from gale_nook.demo.load import demo_plan
-from gale_nook.exchange.creeper_card import CardHole, card_page, creeper_card_of, read_below
+from gale_nook.exchange.creeper_card import CardHole, card_page, creeper_card_of
+from gale_nook.exchange.from_card import FromCard, read_below
+
+
+def taken(line: str, job: Job, holes: tuple[CardHole, ...] = ()) -> FromCard:
+    return read_below(line, job, 4, holes or HOLES)
+
 
 HOLES = (CardHole("turret hole", (2760.0, -286.0), (2762.0, -288.0)),)
 
@@ -77,7 +87,7 @@ def test_the_miss_counts_from_the_mark_that_the_card_led_to(
         "mark": hole.mark,
     }
     plan = apply(
-        heron, read_below(_line(pilots=[pilot]), Job(heron, catalogue), 4, card.holes), catalogue
+        heron, taken(_line(pilots=[pilot]), Job(heron, catalogue), card.holes).command, catalogue
     )
     came_out = plan.pilots[0].came_out_mm
     assert came_out is not None
@@ -111,7 +121,7 @@ def test_what_comes_back_is_taken_in(heron: Plan, catalogue: Catalogue) -> None:
         pilots=[pilot],
         note="bracket bent",
     )
-    plan = apply(heron, read_below(line, Job(heron, catalogue), 4, HOLES), catalogue)
+    plan = apply(heron, taken(line, Job(heron, catalogue)).command, catalogue)
     assert plan.vehicle.features[4].below == (pytest.approx(80.875 * 25.4), -402)
     assert (plan.pilots[0].rearward_mm, plan.pilots[0].right_mm) == (-4, -18)
     # a card that does not say where it had the mark: where one would have it now
@@ -144,7 +154,7 @@ def test_what_comes_back_is_taken_in(heron: Plan, catalogue: Catalogue) -> None:
 )
 def test_what_cannot_be_taken_is_told(heron: Plan, line: str, said: str) -> None:
     with pytest.raises(BadInput) as caught:
-        read_below(line, Job(heron, load_catalogue()), 4, HOLES)
+        taken(line, Job(heron, load_catalogue()))
     assert said in str(caught.value)
 
 
@@ -158,7 +168,7 @@ def test_what_cannot_be_taken_is_told(heron: Plan, line: str, said: str) -> None
 def test_any_text_is_taken_or_refused(line: str) -> None:
     plan = demo_plan("heron")
     try:
-        command = read_below(line, Job(plan, load_catalogue()), 4, HOLES)
+        command = taken(line, Job(plan, load_catalogue())).command
     except BadInput:
         return
     assert apply(plan, command, load_catalogue())
@@ -174,10 +184,97 @@ def test_heights_on_the_card_are_measured_from_what_is_seen_there(
     plan = heron.model_copy(update={"settings": settings})
     card = creeper_card_of(check(plan, catalogue), 4, 1, UnitSystem.METRIC)
     tank = next(part for part in card.parts if part.id == "tank")
-    assert ("z_mm", "above the ground", "310 mm") in tank.fields
+    height = next(field for field in tank.fields if field.leaf == "z_mm")
+    assert ("ground", "310 mm") in height.heights
+    assert ("underside", "320.8 mm") in height.heights
     for heights, typed, z_mm in (("ground", "300", -340), ("floor", "-350", -350)):
         line = _line(parts={"tank": {"z_mm": typed}}, heights=heights)
-        after = apply(plan, read_below(line, Job(plan, catalogue), 4, HOLES), catalogue)
+        after = apply(plan, taken(line, Job(plan, catalogue)).command, catalogue)
         solids = {s.id: s.model_dump() for s in after.vehicle.solids}
         assert solids["tank"]["z_mm"] == pytest.approx(z_mm)
     assert 'data-heights="ground"' in card_page(card)
+
+
+def test_tubes_pipes_and_the_line_are_corrected(heron: Plan, catalogue: Catalogue) -> None:
+    """A brake pipe's point, a corner of the exhaust and one of the line, heights from the steel's
+    underside down.
+    """
+    job = Job(heron, catalogue)
+    card = creeper_card_of(check(heron, catalogue), 4, 1, UnitSystem.METRIC)
+    tube = next(s for s in heron.vehicle.solids if s.shape == "tube" and s.points[0][2] < 0)
+    assert tube.id in [part.id for part in card.parts]
+    assert [run.name for run in card.runs] == ["exhaust", "combustion air", "fuel line"]
+    exhaust, line = heron.pipes.exhaust, heron.fuel.line
+    assert exhaust is not None
+    assert line is not None
+    told = _line(
+        heights="underside",
+        parts={tube.id: {"points.1.1": "-412", "points.1.2": "70", "diameter_mm": "6"}},
+        runs={
+            "pipes.exhaust": {f"nodes.{exhaust.nodes[0].id}.x_mm": "2400"},
+            "fuel.line": {f"nodes.{line.nodes[0].id}.z_mm": "60"},
+        },
+    )
+    plan = apply(heron, taken(told, job).command, catalogue)
+    after = next(s for s in plan.vehicle.solids if s.id == tube.id)
+    under = floor_underside_z_mm(job)
+    assert after.shape == "tube"
+    assert after.points[1][1:] == (-412, pytest.approx(under - 70))
+    assert plan.pipes.exhaust is not None
+    assert plan.pipes.exhaust.nodes[0].x_mm == 2400
+    assert plan.fuel.line is not None
+    assert plan.fuel.line.nodes[0].z_mm == pytest.approx(under - 60)
+
+
+def test_what_was_found_is_a_part_with_its_photo(heron: Plan, catalogue: Catalogue) -> None:
+    """What was measured of it is inked, the rest pencilled; the photo is kept without what the
+    camera wrote.
+    """
+    out = io.BytesIO()
+    exif = Image.Exif()
+    exif[0x010F] = "Made-up camera"
+    Image.new("RGB", (320, 240), "grey").save(out, "JPEG", exif=exif)
+    photo = "data:image/jpeg;base64," + base64.b64encode(out.getvalue()).decode()
+    found = [
+        {
+            "kind": "water-tank",
+            "name": "grey box",
+            "values": {"x_mm": "600", "y_mm": "-300", "z_mm": "90", "length_mm": "40 cm"},
+            "photo": photo,
+        },
+        {"kind": "brake-pipe", "shape": "tube", "values": {"points.0.0": "400"}},
+    ]
+    job = Job(heron, catalogue)
+    back = taken(_line(found=found, heights="underside"), job)
+    plan = apply(heron, back.command, catalogue)
+    box, pipe = plan.vehicle.solids[-2:]
+    assert box.shape == "box"
+    assert (box.name, box.x_mm, box.y_mm, box.length_mm) == ("grey box", 600, -300, 400)
+    assert box.z_mm == pytest.approx(floor_underside_z_mm(job) - 90)
+    assert pipe.shape == "tube"
+    assert pipe.points[0][0] == 400
+    here = f"vehicle.solids.{box.id}."
+    left = {a.removeprefix(here) for a in plan.vehicle.pencilled if a.startswith(here)}
+    assert left == {"width_mm", "height_mm", "material"}
+    assert list(back.pictures) == [box.picture]
+    assert b"Made-up" not in back.pictures[box.picture]
+
+
+@pytest.mark.parametrize(
+    ("told", "said"),
+    [
+        (_line(runs={"pipes.moon": {}}), "not in this job any more"),
+        (_line(runs={"fuel.line": {"nodes.n99.x_mm": "1"}}), "not there any more"),
+        (_line(found=[{"kind": "bed"}]), "from the list"),
+        (_line(found=[{"kind": "member", "values": {"moon": "1"}}]), "no such length"),
+        (_line(found=[{"kind": "member", "values": {"x_mm": "far"}}]), "'far'"),
+        (_line(found=[{"kind": "member", "values": {"length_mm": "0"}}]), "has to be"),
+        (_line(found=[{"kind": "member", "photo": "data:text/html,x"}]), "no picture"),
+        (_line(found=[{"kind": "member", "photo": "data:image/png;base64,@"}]), "no picture"),
+        (_line(parts={"tank": {"points.0.0": "1"}}), "no such length"),
+    ],
+)
+def test_what_was_found_and_cannot_be_is_told(heron: Plan, told: str, said: str) -> None:
+    with pytest.raises(BadInput) as caught:
+        taken(told, Job(heron, load_catalogue()))
+    assert said in str(caught.value)

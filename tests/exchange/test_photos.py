@@ -152,7 +152,7 @@ def archive(**entries: bytes) -> bytes:
     ("raw", "said"),
     [
         (archive(other=b"x"), "no job that was exported"),
-        (archive(**{f"e{n}": b"x" for n in range(30)}), "no job that was exported"),
+        (archive(**{f"e{n}": b"x" for n in range(130)}), "no job that was exported"),
         (archive(**{"plan.json": b" " * 40_000_000}), "larger than"),
         (archive(**{"plan.json": b"{}"})[:60], "cannot be read"),
         (b"PK\x03\x04" + b"\0" * 40, "cannot be read"),

@@ -145,6 +145,7 @@ class _Solid(Frozen):
     """
     Attributes:
         uncertainty_mm: how far off its place may be, along and across; checks allow for it.
+        picture: SHA-256 of a picture of it that is kept beside the plan; empty for none.
     """
 
     id: ItemId
@@ -152,6 +153,7 @@ class _Solid(Frozen):
     kind: CatalogueId
     material: CatalogueId = "steel"
     uncertainty_mm: Annotated[float, Field(ge=0, le=300)] = 0.0
+    picture: Annotated[str, Field(pattern=r"^([0-9a-f]{64})?$")] = ""
     note: Note = ""
 
 
@@ -413,6 +415,12 @@ class Vehicle(Frozen):
     pencilled: Texts = ()
     has_none: Texts = ()
     confirmed: Annotated[tuple[Confirmed, ...], Field(max_length=400)] = ()
+
+    @property
+    def pictures(self) -> tuple[str, ...]:
+        """The files of all pictures that are kept beside the plan."""
+        of_parts = (solid.picture for solid in self.solids if solid.picture)
+        return tuple(dict.fromkeys((*(photo.file for photo in self.photos), *of_parts)))
 
     @model_validator(mode="after")
     def _pop_top_in_the_roof(self) -> Vehicle:

@@ -10,15 +10,24 @@ from typing import Annotated, ClassVar, Literal
 from pydantic import Field
 
 from gale_nook.core.base.models import CatalogueId, CoordinateMm, Frozen, ItemId, Note, Point2
-from gale_nook.core.edits.command import Command, Data
+from gale_nook.core.edits.command import Address, Command, Data
 from gale_nook.core.edits.items import AddItem
 from gale_nook.core.edits.values import Change, SetValues
 from gale_nook.core.errors import BadInput
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job
 from gale_nook.core.plan.spot import Candidate, Pilot
+from gale_nook.core.plan.vehicle import Solid
 from gale_nook.core.vehicle.commands import SetFeature
+from gale_nook.core.vehicle.several import AddParts
 
+# what is under the vehicle and can be measured there
+MEASURED_BELOW = (
+    "vehicle.solids.",
+    "pipes.exhaust.nodes.",
+    "pipes.intake.nodes.",
+    "fuel.line.nodes.",
+)
 FIRST_MOUNT = "turret"  # until a sheet says which it has
 
 
@@ -68,14 +77,21 @@ class FeatureBelow(Frozen):
 
 
 class TakeBelow(Command):
-    """Take in what was typed under the vehicle: features and parts measured there, pilots, and a
-    note to the job's own.
+    """Take in what was typed under the vehicle: features, parts, pipes and line measured there,
+    parts found, pilots, and a note to the job's own.
+
+    Attributes:
+        pencilled: addresses of what was not measured of the parts that were found.
     """
+
+    generic: ClassVar[bool] = True
 
     op: Literal["take-below"] = "take-below"
     features: Annotated[tuple[FeatureBelow, ...], Field(max_length=120)] = ()
     pilots: Annotated[tuple[Pilot, ...], Field(max_length=40)] = ()
     changes: Annotated[tuple[Change, ...], Field(max_length=200)] = ()
+    found: Annotated[tuple[Solid, ...], Field(max_length=20)] = ()
+    pencilled: Annotated[tuple[Address, ...], Field(max_length=4000)] = ()
     note: Annotated[Note, Field(max_length=1000)] = ""
 
     def change(self, data: Data, before: Job) -> None:
@@ -83,9 +99,12 @@ class TakeBelow(Command):
             measured = SetFeature(feature_id=feature.id, side="below", at=feature.at)
             measured.change(data, before)
         if self.changes:
-            if any(not change.address.startswith("vehicle.solids.") for change in self.changes):
-                raise BadInput("part", None, "Only surveyed parts are measured from below.")
+            if any(not change.address.startswith(MEASURED_BELOW) for change in self.changes):
+                problem = "Only surveyed parts, pipes and the line are measured from below."
+                raise BadInput("part", None, problem)
             SetValues(changes=self.changes).change(data, before)
+        if self.found:
+            AddParts(items=self.found, pencilled=self.pencilled).change(data, before)
         data["pilots"] += [pilot.model_dump(mode="json") for pilot in self.pilots]
         if self.note:
             data["note"] = f"{data['note']}\n{self.note}".strip()[-2000:]

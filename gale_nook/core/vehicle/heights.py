@@ -36,7 +36,17 @@ def measured_from(job: Job, address: str) -> From:
 
 def as_measured_mm(job: Job, address: str, z_mm: float) -> float:
     """Return a height over the load floor as it is measured from what the job chose."""
-    match measured_from(job, address):
+    return height_from_mm(job, measured_from(job, address), z_mm)
+
+
+def over_floor_mm(job: Job, address: str, measured_mm: float) -> float:
+    """Return the height over the load floor of a height that was measured so."""
+    return height_over_floor_mm(job, measured_from(job, address), measured_mm)
+
+
+def height_from_mm(job: Job, origin: From, z_mm: float) -> float:
+    """Return a height over the load floor as it is measured from something else."""
+    match origin:
         case "underside":
             return floor_underside_z_mm(job) - z_mm
         case "ground":
@@ -45,9 +55,9 @@ def as_measured_mm(job: Job, address: str, z_mm: float) -> float:
             return z_mm
 
 
-def over_floor_mm(job: Job, address: str, measured_mm: float) -> float:
-    """Return the height over the load floor of a height that was measured so."""
-    match measured_from(job, address):
+def height_over_floor_mm(job: Job, origin: From, measured_mm: float) -> float:
+    """Return the height over the load floor of a height that was measured from something else."""
+    match origin:
         case "underside":
             return floor_underside_z_mm(job) - measured_mm
         case "ground":

@@ -2,7 +2,7 @@
 "use strict";
 
 (() => {
-  const { job, rev, units, heights, alone } = document.body.dataset;
+  const { job, rev, units, alone } = document.body.dataset;
   const KEY = `gale-nook-card-${job}-${alone}`;
   const $ = (selector) => document.querySelector(selector);
   const all = (selector) => [...document.querySelectorAll(selector)];
@@ -32,25 +32,65 @@
       try {
         localStorage.setItem(KEY, text);
       } catch {
-        /* the address holds it */
+        // full, or a file from the disk for which some browsers keep nothing
+        if (alone !== "yes") return false;
       }
       if (alone === "yes") history.replaceState(null, "", `#${encodeURIComponent(text)}`);
+      return true;
     },
   };
+
+  // Places are typed without a sign: the button beside them says which way they count.
+  const MINUS = { ahead: true, left: true };
+  const wayOf = (input) => {
+    const next = input.closest("label")?.nextElementSibling;
+    return next?.classList.contains("way") ? next : null;
+  };
+  function signed(input) {
+    const text = input.value.trim();
+    const way = wayOf(input);
+    return text && way && MINUS[way.dataset.way] && !text.startsWith("-") ? `-${text}` : text;
+  }
+  function unsigned(input, text) {
+    const way = wayOf(input);
+    if (!way || !text) {
+      input.value = text;
+      return;
+    }
+    const names = [...way.querySelectorAll("button")].map((button) => button.textContent);
+    choose(way, text.startsWith("-") ? names[0] : names[1]);
+    input.value = text.replace(/^-/, "");
+  }
+  const lengths = (set) =>
+    [...set.querySelectorAll("input")].filter((i) => i.type !== "file" && i.name !== "name");
+  const given = (set) =>
+    Object.fromEntries(
+      lengths(set)
+        .filter((input) => input.value.trim() && !input.closest("[hidden].of-shape"))
+        .map((input) => [input.name, signed(input)]),
+    );
+  function givenIn(name) {
+    const results = {};
+    all(`fieldset[data-${name}]`).forEach((set) => {
+      const values = given(set);
+      if (Object.keys(values).length) results[set.dataset[name]] = values;
+    });
+    return results;
+  }
 
   function typed() {
     const features = {};
     all("fieldset[data-feature]").forEach((set) => {
-      const [x, y] = [...set.querySelectorAll("input")].map((input) => input.value.trim());
+      const [x, y] = [...set.querySelectorAll("input")].map(signed);
       if (x || y) features[set.dataset.feature] = [x, y];
     });
-    const parts = {};
-    all("fieldset[data-part]").forEach((set) => {
-      const given = [...set.querySelectorAll("input")]
-        .filter((input) => input.value.trim())
-        .map((input) => [input.name, input.value.trim()]);
-      if (given.length) parts[set.dataset.part] = Object.fromEntries(given);
-    });
+    const found = all("fieldset[data-found]").map((set) => ({
+      kind: set.querySelector("[name=kind]").value,
+      name: set.querySelector("[name=name]").value.trim(),
+      shape: set.querySelector("[name=shape]").value,
+      values: given(set),
+      photo: set.dataset.photo ?? "",
+    }));
     const pilots = all("fieldset[data-hole]")
       .map((set) => {
         const [along, across] = [...set.querySelectorAll("input")].map((input) =>
@@ -68,9 +108,11 @@
       job: Number(job),
       revision: Number(rev),
       units,
-      heights,
+      heights: $("#heights").value,
       features,
-      parts,
+      parts: givenIn("part"),
+      runs: givenIn("run"),
+      found,
       pilots,
       note: $("textarea[name=note]").value,
     };
@@ -78,6 +120,8 @@
   const holds = (value) =>
     Object.keys(value.features).length > 0 ||
     Object.keys(value.parts).length > 0 ||
+    Object.keys(value.runs).length > 0 ||
+    value.found.length > 0 ||
     value.pilots.length > 0 ||
     value.note.trim() !== "";
 
@@ -89,51 +133,136 @@
     });
   }
 
+  function fill(set, kept) {
+    for (const input of lengths(set))
+      if (kept[input.name] !== undefined) unsigned(input, kept[input.name]);
+  }
+
+  // --- what was found below ---
+
+  const PHOTO_PX = 1280; // its longer side, as it is kept and sent
+  function addFound() {
+    const one = $("#found-one").content.cloneNode(true);
+    $("#found").append(one);
+    const set = $("#found").lastElementChild;
+    heightWords();
+    return set;
+  }
+  function fillFound(set, each) {
+    for (const name of ["kind", "name", "shape"])
+      set.querySelector(`[name=${name}]`).value = each[name];
+    showShape(set);
+    fill(set, each.values ?? {});
+    if (each.photo) keepPhoto(set, each.photo);
+  }
+  function showShape(set) {
+    const shape = set.querySelector("[name=shape]").value;
+    set.querySelectorAll(".of-shape").forEach((part) => {
+      part.hidden = part.dataset.shape !== shape;
+    });
+  }
+  function keepPhoto(set, photo) {
+    set.dataset.photo = photo;
+    set.querySelector(".photo-state").textContent = "The photo is kept with it.";
+  }
+  async function takePhoto(set, file) {
+    const said = set.querySelector(".photo-state");
+    try {
+      const picture = await createImageBitmap(file);
+      const scale = Math.min(1, PHOTO_PX / Math.max(picture.width, picture.height));
+      const canvas = document.createElement("canvas");
+      canvas.width = Math.round(picture.width * scale);
+      canvas.height = Math.round(picture.height * scale);
+      canvas.getContext("2d").drawImage(picture, 0, 0, canvas.width, canvas.height);
+      keepPhoto(set, canvas.toDataURL("image/jpeg", 0.7));
+      keep();
+    } catch {
+      said.textContent = "This is no picture that this phone can read.";
+    }
+  }
+
+  function restorePilot(pilot) {
+    const set = all("fieldset[data-hole]").find((each) => each.dataset.hole === pilot.hole);
+    if (!set) return;
+    const [along, across] = set.querySelectorAll("input");
+    const [forth, side] = set.querySelectorAll(".way");
+    along.value = pilot.along;
+    across.value = pilot.across;
+    choose(forth, pilot.forth);
+    choose(side, pilot.side);
+  }
+  function restoreFeature([id, [x, y]]) {
+    const inputs = document.querySelectorAll(`fieldset[data-feature="${CSS.escape(id)}"] input`);
+    if (inputs.length !== 2) return;
+    unsigned(inputs[0], x);
+    unsigned(inputs[1], y);
+  }
   function restore(value) {
     if (!value) return;
-    for (const [id, [x, y]] of Object.entries(value.features ?? {})) {
-      const inputs = document.querySelectorAll(`fieldset[data-feature="${CSS.escape(id)}"] input`);
-      if (inputs.length === 2) {
-        inputs[0].value = x;
-        inputs[1].value = y;
+    if (value.heights) $("#heights").value = value.heights;
+    Object.entries(value.features ?? {}).forEach(restoreFeature);
+    for (const name of ["part", "run"])
+      for (const [id, kept] of Object.entries(value[`${name}s`] ?? {})) {
+        const set = document.querySelector(`fieldset[data-${name}="${CSS.escape(id)}"]`);
+        if (set) fill(set, kept);
       }
-    }
-    for (const [id, given] of Object.entries(value.parts ?? {})) {
-      const set = document.querySelector(`fieldset[data-part="${CSS.escape(id)}"]`);
-      set?.querySelectorAll("input").forEach((input) => {
-        input.value = given[input.name] ?? "";
-      });
-    }
-    for (const pilot of value.pilots ?? []) {
-      const set = all("fieldset[data-hole]").find((each) => each.dataset.hole === pilot.hole);
-      if (!set) continue;
-      const [along, across] = set.querySelectorAll("input");
-      const [forth, side] = set.querySelectorAll(".way");
-      along.value = pilot.along;
-      across.value = pilot.across;
-      choose(forth, pilot.forth);
-      choose(side, pilot.side);
-    }
+    for (const each of value.found ?? []) fillFound(addFound(), each);
+    (value.pilots ?? []).forEach(restorePilot);
     $("textarea[name=note]").value = value.note ?? "";
   }
 
   function keep() {
     const value = typed();
-    shelf.write(value);
+    const kept = shelf.write(value);
     $("#line").value = holds(value) ? JSON.stringify(value) : "";
-    $("#kept").textContent = holds(value) ? "Kept on this phone." : "Nothing typed yet.";
+    if (!holds(value)) $("#kept").textContent = "Nothing typed yet.";
+    else if (kept) $("#kept").textContent = "Kept on this phone.";
+    else $("#kept").textContent = "This phone has no room left to keep it. Send it or save it now.";
+  }
+  // What heights are measured from, and what is known of them so.
+  function heightWords() {
+    const chosen = $("#heights");
+    const words = chosen.selectedOptions[0]?.textContent ?? "";
+    all(".height-words").forEach((each) => {
+      each.textContent = words;
+    });
+    all("input[data-floor]").forEach((input) => {
+      input.placeholder = input.dataset[chosen.value] ?? "";
+    });
   }
   document.addEventListener("input", keep);
+  document.addEventListener("change", ({ target }) => {
+    const found = target.closest("fieldset[data-found]");
+    if (target.id === "heights") heightWords();
+    else if (target.dataset.chooses) showChosen(target.dataset.chooses, target.value);
+    else if (target.name === "shape" && found) showShape(found);
+    else if (target.name === "photo" && found && target.files[0]) {
+      takePhoto(found, target.files[0]);
+      return;
+    } else return;
+    keep();
+  });
+  function showChosen(name, id) {
+    all(`fieldset[data-${name}]`).forEach((set) => {
+      set.hidden = set.dataset[name] !== id;
+    });
+  }
+  $("#add-found").addEventListener("click", () => {
+    const set = addFound();
+    keep();
+    set.querySelector("[name=kind]").focus();
+  });
   document.addEventListener("click", (event) => {
+    const gone = event.target.closest("[data-remove-found]");
+    if (gone) {
+      gone.closest("fieldset").remove();
+      keep();
+      return;
+    }
     const button = event.target.closest(".way button");
     if (!button) return;
     choose(button.closest(".way"), button.textContent);
     keep();
-  });
-  $("#part")?.addEventListener("change", (event) => {
-    all("fieldset[data-part]").forEach((set) => {
-      set.hidden = set.dataset.part !== event.target.value;
-    });
   });
   $("#copy").addEventListener("click", async () => {
     const line = $("#line");
@@ -168,6 +297,8 @@
       if (answer.ok) {
         localStorage.removeItem(KEY);
         $("#card").reset();
+        $("#found").replaceChildren();
+        heightWords();
         $("#line").value = "";
         $("#kept").textContent = "Sent. It is on the main screen.";
       } else {
@@ -191,5 +322,6 @@
       navigator.serviceWorker.register("/card-worker.js").catch(() => {});
   }
   restore(shelf.read());
+  heightWords();
   keep();
 })();

@@ -10,3 +10,4 @@ import "./folds.js";
 import "./news.js";
 import "./unsaved.js";
 import "./once.js";
+import "./narrow.js";

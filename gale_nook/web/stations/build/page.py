@@ -12,6 +12,8 @@ from gale_nook.web.page import StationPage
 class BuildPage(StationPage):
     """What the build station shows."""
 
+    is_titled = True
+
     has_style = True
     scrolls = True
 

@@ -20,6 +20,8 @@ from gale_nook.web.stations.heater.nights import NightShown, night_shown
 class HeaterPage(StationPage):
     """What the heater station shows."""
 
+    is_titled = True
+
     has_style = True
     scripts = ("night.js",)
 

@@ -9,7 +9,7 @@ from typing import Annotated, Literal
 
 from fastapi import Query, Request
 from fastapi.responses import HTMLResponse, JSONResponse, Response
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, BeforeValidator, Field
 from starlette.concurrency import run_in_threadpool
 
 from gale_nook.core.build.drill import drill_sheet
@@ -27,18 +27,13 @@ from gale_nook.core.spot.costs import Weights
 from gale_nook.core.spot.floor_map import YAWS
 from gale_nook.core.spot.station import SPOT
 from gale_nook.core.spot.why import why
-from gale_nook.exchange.creeper_card import (
-    MAX_LINE,
-    card_holes,
-    card_page,
-    creeper_card_of,
-    read_below,
-)
+from gale_nook.exchange.creeper_card import card_holes, card_page, creeper_card_of
 from gale_nook.exchange.drill import drill_dxf, drill_pdf
+from gale_nook.exchange.from_card import MAX_LINE, read_below
 from gale_nook.web.context import Book, Db, EditRequest, JobId, Read, Units, render
 from gale_nook.web.edit_request import edit_request
 from gale_nook.web.editing import edited, show_after
-from gale_nook.web.forms import PageForm, ShortText, Text, Upload
+from gale_nook.web.forms import PageForm, ShortText, Text, Upload, clean
 from gale_nook.web.kept import kept_jobs
 from gale_nook.web.stations.routing import station_router
 from gale_nook.web.stations.spot.rows import SpotRow, best_rows, candidate_rows
@@ -182,7 +177,7 @@ def card_file(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
 class TakeBelowForm(PageForm):
     """What is asked for."""
 
-    line: Annotated[Text, Field(max_length=MAX_LINE)] = ""
+    line: Annotated[str, BeforeValidator(clean), Field(max_length=MAX_LINE)] = ""
     file: Upload = None
 
 
@@ -197,7 +192,10 @@ def take_below(
         line = upload.file.read().decode("utf-8", "replace")
     head = ask.db.head(job_id)
     job = kept_jobs.of(head.plan, ask.book)
-    ask.db.save(job_id, head.number, read_below(line, job, job_id, card_holes(job)), ask.book)
+    told = read_below(line, job, job_id, card_holes(job))
+    if told.pictures:
+        ask.db.keep_pictures(job_id, told.pictures)
+    ask.db.save(job_id, head.number, told.command, ask.book)
     return show_after(ask, job_id, "spot")
 
 

@@ -69,7 +69,7 @@ def add_photo(
         height_px=kept.height_px,
         points=tuple(PhotoPoint(id=f"p{number}") for number in range(1, ROWS)),
     )
-    ask.db.keep_picture(job_id, kept.file, kept.data)
+    ask.db.keep_pictures(job_id, {kept.file: kept.data})
     ask.db.save(job_id, ask.form.revision, AddPhoto(item=photo), ask.book)
     where = f"/jobs/{job_id}/vehicle/photos/{photo.id}"
     return Response(status_code=204, headers={"hx-redirect": where})

@@ -8,6 +8,8 @@ from gale_nook.web.page import StationPage
 class WaitingPage(StationPage):
     """One honest line."""
 
+    is_titled = True
+
     @property
     def folder(self) -> str:
         return "waiting"
