@@ -86,7 +86,7 @@ def _of_the_body(check: Check) -> Iterator[tuple[Key, Measurement]]:
         open_ones = tuple(
             a for a in pencilled if any(a == s or a.startswith(f"{s}.") for s in starts)
         )
-        asked = _by_tape(open_ones)
+        asked = _asked_for(open_ones)
         if asked:
             settled = _settled(check.findings, entry.label, BODY_WRONG_MM)
             if any(value.removeprefix("shell.") in WHEEL_VALUES for value in entry.values):
@@ -108,7 +108,7 @@ def _of_parts(check: Check) -> Iterator[tuple[Key, Measurement]]:
     for solid, kind, shape in surveyed_parts(job):
         here = f"vehicle.solids.{solid.id}"
         open_ones = tuple(a for a in job.plan.vehicle.pencilled if a.startswith(f"{here}."))
-        numbers = _by_tape(open_ones)
+        numbers = _asked_for(open_ones)
         if not numbers:
             continue
         settled = _settled(check.findings, solid.name, PART_WRONG_MM)
@@ -136,9 +136,11 @@ def _looks(check: Check) -> Iterator[tuple[Key, Measurement]]:
             yield (ORDER.index(where), float("inf"), where), asked
 
 
-def _by_tape(addresses: Iterable[str]) -> tuple[str, ...]:
-    """Those that a tape can tell. What a thing is made of stays assumed: nobody was asked."""
-    return tuple(a for a in addresses if not a.endswith((".kind", ".material", ".glazing")))
+def _asked_for(addresses: Iterable[str]) -> tuple[str, ...]:
+    """Those that a person there can tell, with a tape or by looking; what a part is follows from
+    that it is there.
+    """
+    return tuple(a for a in addresses if not a.endswith(".kind"))
 
 
 def _asks_for(finding: Finding, solid: Solid) -> bool:

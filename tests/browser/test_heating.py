@@ -162,3 +162,32 @@ def test_the_calculation_opens_and_the_coldest_place_is_marked(tab: Page, jobs: 
     expect(tab.locator("#worked")).to_contain_text("need with its margin")
     expect(tab.locator("#overlay [data-cold]")).to_have_count(2)
     expect(tab.locator("#dampness")).to_contain_text("unflued gas heater")
+
+
+def test_a_heater_of_ones_own_with_its_plate(tab: Page, jobs: Jobs) -> None:
+    """The values that decide first, by the keyboard; then a stud on its mount."""
+    job = jobs.new("heron")
+    tab.goto(f"/jobs/{job}/heater")
+    form = tab.locator("#quick-form")
+    form.get_by_label("name of the heater").fill("Fern 20")
+    typed = ("2000", "700", "310", "115", "125", "92", "24", "-15", "-18", "22", "1800", "12", "8")
+    form.get_by_label("most output").focus()
+    for text in typed:
+        tab.keyboard.type(text)
+        tab.keyboard.press("Tab")
+    tab.keyboard.press("Enter")
+    saved(tab, 2)
+    own = jobs.head(job).plan.heater.own_sheets[0]
+    assert (own.output.maximum_w, own.electrical.glow_current_a) == (2000, 8)
+    tab.get_by_role("button", name="Its mounts").click()
+    mount = tab.get_by_role("form", name="one 92 mm hole")
+    mount.get_by_role("button", name="+ stud").click()
+    expect(tab.get_by_label("stud 2, diameter")).to_have_value("7 mm")
+    saved(tab, 3)
+    mount.get_by_label("hole, to its right").fill("12")
+    mount.get_by_role("button", name="Keep this mount").click()
+    saved(tab, 4)
+    holes = jobs.head(job).plan.heater.own_sheets[0].mounts[0].holes
+    assert [(hole.name, hole.y_mm) for hole in holes] == [("hole", 12), ("stud 2", 40)]
+    tab.keyboard.press("Control+z")
+    saved(tab, 3)

@@ -8,19 +8,26 @@ from dataclasses import replace
 
 from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.heater.chosen import chosen_mount
+from gale_nook.core.heater.quick_sheet import TYPICAL
 from gale_nook.core.job import Job, fact
 
 _IDS = re.compile(r"[a-z][a-z0-9-]*")
 VEHICLE = "vehicle."
 HEAT = "heat."
+TYPICAL_LIMIT = "a typical limit: look it up in the heater's sheet"
 PARTS, BESIDE = "solids:", "beside-the-heater"
 
 
 def with_assumed(job: Job, finding: Finding) -> Finding:
-    """Return a finding with what it rests on that is only assumed."""
-    if not job.plan.vehicle.pencilled or finding.verdict is Verdict.UNKNOWN:
+    """Return a finding with what it rests on that is only assumed: places, sizes, and limits of a
+    heater of one's own that are typical ones.
+    """
+    if finding.verdict is Verdict.UNKNOWN:
         return finding
-    assumed = (*_things(job, finding), *_pencilled_by_rule(job).get(finding.rule, ()))
+    typical = (TYPICAL_LIMIT,) if finding.band.source == TYPICAL else ()
+    if not job.plan.vehicle.pencilled and not typical:
+        return finding
+    assumed = (*typical, *_things(job, finding), *_pencilled_by_rule(job).get(finding.rule, ()))
     words = tuple(dict.fromkeys((*finding.assumed, *assumed)))
     return replace(finding, assumed=words) if words else finding
 

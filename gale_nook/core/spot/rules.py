@@ -11,8 +11,9 @@ import numpy as np
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.rule import Rule, rule
 from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
+from gale_nook.core.heater.mount_fit import PORT_WORDS, goes_through_floor, ports_blocked
 from gale_nook.core.job import Job
-from gale_nook.core.quantities.sentences import q
+from gale_nook.core.quantities.sentences import capital, q
 from gale_nook.core.spot.placement import floor_stack_mm, mount_plane_z_mm
 from gale_nook.core.spot.places import Measure, Places, known, spot_rule
 from gale_nook.core.spot.ribs import has_ribs
@@ -40,6 +41,37 @@ def placed(job: Job, this: Rule) -> Iterator[Finding]:
     else:
         return
     yield this.finding(job, measured=None, band=TO_PLACE, sentence=sentence)
+
+
+@rule("spot.ports", "Ports through the mount's holes", "mm", hazard="fire")
+def ports_pass(job: Job, this: Rule) -> Iterator[Finding]:
+    """A pipe that leaves the heater through the floor has a hole there that it passes."""
+    sheet, mount, spot = heater_sheet(job), chosen_mount(job), job.plan.spot
+    if sheet is None or mount is None or spot is None or not goes_through_floor(mount):
+        return
+    band = Band(0.0, None, Whose.GEOMETRY, source="the sheet's ports and the mount's holes")
+    at = (spot.x_mm, spot.y_mm, mount_plane_z_mm(job))
+    blocked = dict(ports_blocked(sheet, mount))
+    for name, missing in blocked.items():
+        yield this.finding(
+            job,
+            subject=name,
+            subject_name=PORT_WORDS[name],
+            measured=-missing,
+            band=band,
+            sentence=f"{capital(PORT_WORDS[name])} fits through no hole of the {mount.label}: "
+            f"{q(missing)} of it lie outside the nearest.",
+            marks=(Mark(at, at),),
+        )
+    if not blocked:
+        yield this.yes_no(
+            job,
+            answer=True,
+            wanted=True,
+            whose=Whose.GEOMETRY,
+            source=band.source,
+            sentence=f"Exhaust, combustion air and fuel pass the holes of the {mount.label}.",
+        )
 
 
 @spot_rule("spot.stack", "Floor stack against the mount", hazard="fire")

@@ -11,6 +11,7 @@ from gale_nook.core.base.mount import Mount
 from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
 from gale_nook.core.job import Job
 from gale_nook.core.plan.spot import Pilot, Spot
+from gale_nook.core.plan.vehicle import Feature
 from gale_nook.core.quantities.sentences import q
 from gale_nook.core.saws import saw_for
 from gale_nook.core.spot.placement import (
@@ -25,6 +26,9 @@ from gale_nook.core.spot.ribs import rib_packing
 from gale_nook.core.station import HoleLine, Step
 
 BEDDED = "Gasket on, flange bedded in high-temperature sealant."
+CLOSED_FROM_MM = 20.0  # factory holes that are smaller have their plugs
+COVERS_MM = 25.0
+ROUNDING_MM = 1.0
 PILOT_MM = 3.0  # a pilot this near to a hole's rim would be half cut
 
 
@@ -89,6 +93,15 @@ def _marking(job: Job, spot: Spot, mount: Mount) -> Iterator[Step]:
         f"the centre of the {mount.label}. Warm end {_towards(spot.yaw_deg)}.",
         ("battery", "survey", "restraint"),
     )
+    spare = holes_to_close(job)
+    if spare:
+        places = "; ".join(f"{f.name}, {q(f.diameter_mm or 0.0)}" for f in spare)
+        yield Step(
+            "Close the holes that are not used any more",
+            f"{places}: a steel plate {q(COVERS_MM)} larger all round, bedded in sealant and "
+            "riveted from below, edges painted. A hole in the floor lets fumes in.",
+            ("edges",),
+        )
     yield Step(
         "Pilot and look",
         "Drill one 3 mm pilot at the centre of each hole, look from below, compare with the "
@@ -144,6 +157,33 @@ def _cutting(job: Job) -> str:
         "skin from "
         "outside."
     )
+
+
+def holes_to_close(job: Job) -> list[Feature]:
+    """Return the surveyed holes through the floor that no hole of the mount takes away: those that
+    are seen from inside, and are no drains with their grommets.
+    """
+    return [
+        feature
+        for feature in job.plan.vehicle.features
+        if feature.diameter_mm is not None
+        and feature.kind in {"hole", "other"}
+        and feature.inside is not None
+        and feature.diameter_mm >= CLOSED_FROM_MM
+        and not any(_covers(hole, feature) for hole in floor_holes(job))
+    ]
+
+
+def _covers(hole: PlacedHole, feature: Feature) -> bool:
+    """Whether a hole of the mount is cut where an existing one is, and takes it in."""
+    at = feature.inside if feature.inside is not None else feature.below
+    if at is None:
+        return False
+    dx, dy = abs(at[0] - hole.x_mm), abs(at[1] - hole.y_mm)
+    radius = (feature.diameter_mm or 0.0) / 2
+    if hole.is_cut:
+        return dx + radius <= hole.half_x_mm and dy + radius <= hole.half_y_mm
+    return math.hypot(dx, dy) + radius <= hole.radius_mm + ROUNDING_MM
 
 
 def pilots_to_close(job: Job) -> list[Pilot]:

@@ -6,15 +6,18 @@ from typing import Any
 
 from markupsafe import Markup
 
+from gale_nook.core.base.heater_sheet import HeaterSheet
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.heat.loss import HeatLoss, design_loss, mild_night_loss
 from gale_nook.core.heat.season import season
 from gale_nook.core.heater.choice import Judgement, judgements
+from gale_nook.core.heater.quick_sheet import typical_count
 from gale_nook.core.heater.what_would_help import Help, what_would_help
 from gale_nook.drawing.bars import heater_ranges
 from gale_nook.drawing.svg import svg
 from gale_nook.web.page import StationPage
 from gale_nook.web.stations.heater.nights import NightShown, night_shown
+from gale_nook.web.stations.heater.quick_fields import QUICK
 
 
 class HeaterPage(StationPage):
@@ -28,6 +31,12 @@ class HeaterPage(StationPage):
     @property
     def live_values(self) -> dict[str, Any]:
         return {"shown": self.night_shown}
+
+    quick_fields = QUICK
+
+    def typical_count(self, sheet: HeaterSheet) -> int:
+        """How many values of a heater's sheet are typical ones, not its own."""
+        return typical_count(sheet)
 
     @property
     def loss(self) -> HeatLoss:

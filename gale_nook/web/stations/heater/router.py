@@ -4,7 +4,6 @@ heaters of one's own.
 
 from __future__ import annotations
 
-import re
 from typing import Annotated
 
 from fastapi import Query
@@ -31,6 +30,7 @@ from gale_nook.web.edit_request import edit_request
 from gale_nook.web.editing import edited
 from gale_nook.web.forms import PageForm, Text, Upload
 from gale_nook.web.kept import kept_jobs
+from gale_nook.web.stations.heater.fresh import fresh_heater_id
 from gale_nook.web.stations.heater.nights import night_rows, night_shown
 from gale_nook.web.stations.heater.sheet_form import sheet_groups, sheet_of
 from gale_nook.web.stations.heater.side_by_side import MOST_BESIDE, picked, side_by_side
@@ -174,7 +174,7 @@ def keep_sheet(
     base = _sheet(plan, ask.book, ask.form.base_sheet)
     sheet = sheet_of(ask.form, base, ask.book, ask.system)
     if base.id in ask.book.heaters:
-        sheet = sheet.model_copy(update={"id": _fresh(plan, ask.book, sheet.label)})
+        sheet = sheet.model_copy(update={"id": fresh_heater_id(plan, ask.book, sheet.label)})
     return edited(ask, job_id, "heater", PutSheet(sheet=sheet))
 
 
@@ -194,7 +194,7 @@ def import_sheet(
         raise PlanUnreadable("No file was chosen. Choose a heater's sheet, YAML or JSON.")
     plan, sheet = ask.db.head(job_id).plan, read_sheet(upload.file.read())
     if sheet.id in ask.book.heaters:
-        sheet = sheet.model_copy(update={"id": _fresh(plan, ask.book, sheet.label)})
+        sheet = sheet.model_copy(update={"id": fresh_heater_id(plan, ask.book, sheet.label)})
     troubles = tuple(
         (path, f"{problem} (given: {value})")
         for path, value, problem in contradictions(sheet, ask.book.limit_bands, ask.book.parts)
@@ -243,16 +243,4 @@ def _sheet(plan: Plan, book: Catalogue, sheet_id: str) -> HeaterSheet:
     result = with_own_heaters(plan, book).heaters.get(sheet_id)
     if result is None:
         raise BadInput("heater", sheet_id, "There is no heater of that name.")
-    return result
-
-
-def _fresh(plan: Plan, book: Catalogue, label: str) -> str:
-    """Return an id that no heater has, from its label."""
-    stem = re.sub(r"[^a-z0-9]+", "-", label.lower()).strip("-")[:40]
-    stem = stem if stem[:1].isalpha() else f"own-{stem}".rstrip("-")
-    taken = set(with_own_heaters(plan, book).heaters)
-    number = 2
-    result = stem
-    while result in taken:
-        result, number = f"{stem}-{number}", number + 1
     return result

@@ -6,8 +6,11 @@ from pathlib import Path
 
 from gale_nook.core.heater.station import HEATER
 from gale_nook.web.station import WebStation
+from gale_nook.web.stations.heater.own import router as own_router
 from gale_nook.web.stations.heater.page import HeaterPage
 from gale_nook.web.stations.heater.router import router
+
+router.include_router(own_router)
 
 HEATER_PAGES = WebStation(
     HEATER,

@@ -164,6 +164,21 @@ class VehiclePage(StationPage):
             return "none"
         return "at the rear" if slide.side == "rear" else f"on the {slide.side}"
 
+    def round_choices(self, address: str) -> list[tuple[str, str]]:
+        """(id, label) of what a value is chosen from, in the measuring round; none for a length."""
+        layer = ".layers." in address
+        tables: dict[str, Any] = {
+            "material": self.catalogue.materials if layer else self.catalogue.solid_materials,
+            "glazing": self.catalogue.glazings,
+        }
+        table = tables.get(address.rsplit(".", 1)[-1], {})
+        return [(each.id, each.label) for each in table.values()]
+
+    def round_text(self, address: str) -> str:
+        """What a value is now, in words."""
+        labels = dict(self.round_choices(address))
+        return labels.get(self.value(address), self.text(address)) if labels else self.text(address)
+
     def round_words(self, address: str) -> str:
         """What the tape is laid to for a value, in the measuring round."""
         parts = address.split(".")
