@@ -25,13 +25,22 @@ from gale_nook.core.findings.rule import Remedy
 from gale_nook.core.fuel.line_proposals import LineProposal, line_proposals
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.route_search import RouteSearch, search_routes, search_steps
+from gale_nook.core.pipes.way_from import WayFrom, exhaust_way_from
 from gale_nook.core.plan.document import Plan, compact
 from gale_nook.core.plan.pipes import Tube
+from gale_nook.core.plan.spot import Spot
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.remedies import remedies_for
 from gale_nook.core.spot.costs import Weights
 from gale_nook.core.spot.floor_map import FloorMap, Progress, map_key
-from gale_nook.core.spot.search import BestSpot, LookedAt, best_spots, look_at_kept, nearest_clear
+from gale_nook.core.spot.search import (
+    BestSpot,
+    LookedAt,
+    best_spots,
+    look_at_kept,
+    nearest_clear,
+    without_runs,
+)
 from gale_nook.core.stations import BY_WORD, RULES, STATIONS
 from gale_nook.drawing.floor_picture import floor_picture
 from gale_nook.exchange.sheet_pdf import build_pdf
@@ -167,6 +176,22 @@ def _ways(plan: Plan, book: Catalogue, arguments: Arguments, report: Report) -> 
     return result
 
 
+def _way_from(plan: Plan, book: Catalogue, arguments: Arguments, _report: Report) -> WayFrom:
+    job, spot = Job(plan, book), Spot.model_validate(arguments)
+    bare = without_runs(job)
+    others = tuple(body for station in STATIONS[PLANNED:] for body in station.bodies(bare))
+    return exhaust_way_from(job, spot, RULES, others)
+
+
+def without_place(plan: Plan, _book: Catalogue) -> str:
+    """All of the plan but its name, the heater's place, and what leads to it."""
+    pipes = plan.pipes.model_copy(update={"exhaust": None, "intake": None})
+    fuel = plan.fuel.model_copy(update={"line": None})
+    air = plan.air.model_copy(update={"ducts": (), "return_duct": None})
+    changes = {"pipes": pipes, "fuel": fuel, "air": air, "spot": None, "name": "-", "note": ""}
+    return compact(plan.model_copy(update=changes))
+
+
 KINDS: dict[str, Kind] = {
     "print": Kind("Printing the build sheet", _print, whole_plan),
     "floor": Kind("Looking over the whole floor", _floor, floor_content),
@@ -197,6 +222,9 @@ KINDS: dict[str, Kind] = {
         seconds=300.0,
     ),
     "ways": Kind("Looking for a way", _ways, unnamed_plan, TypeAdapter(RouteSearch)),
+    "way-from": Kind(
+        "Looking for a way for the exhaust", _way_from, without_place, TypeAdapter(WayFrom)
+    ),
 }
 
 

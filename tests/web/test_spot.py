@@ -182,3 +182,24 @@ def test_a_job_begins_from_a_body_or_from_a_vehicle_surveyed_before(page: Page) 
         assert page.head(new).plan.heater.sheet is None
     assert page.post("/jobs", {"name": "Third", "start": "body:moon"}).status_code == 422
     assert page.post("/jobs", {"name": "Third", "start": "job:99999999"}).status_code == 404
+
+
+def test_a_best_spot_says_whether_the_exhaust_has_a_way_from_there(page: Page) -> None:
+    """Heron's first best spot has one, proved by every check of the exhaust once the heater is put
+    there; in the middle of the floor over the spare wheel there is none.
+    """
+    job = page.new("heron")
+    text = page.get(f"/jobs/{job}/spot/best").text
+    asked = re.search(r'hx-get="(/jobs/\d+/spot/way\?[^"]*)"', text)
+    assert asked is not None
+    shown = page.get(asked[1].replace("&amp;", "&")).text
+    assert re.search(r"exhaust to the (left side|right side|rear), \d+ mm", shown)
+    here = f"/jobs/{job}/spot/way?x=3600&y=0&mount=turret"
+    assert "no way for the exhaust found" in page.get(here).text
+
+
+@pytest.mark.parametrize(
+    "query", ["x=1&y=1&mount=Moon", "x=1&y=1&yaw=45&mount=turret", "x=far&y=1"]
+)
+def test_a_place_that_cannot_be_is_refused(page: Page, query: str) -> None:
+    assert page.get(f"/jobs/{page.new('heron')}/spot/way?{query}").status_code == 422

@@ -9,7 +9,7 @@ from typing import Annotated, Literal
 
 from fastapi import Query, Request
 from fastapi.responses import HTMLResponse, JSONResponse, Response
-from pydantic import BaseModel, BeforeValidator, Field
+from pydantic import BaseModel, BeforeValidator, Field, ValidationError
 from starlette.concurrency import run_in_threadpool
 
 from gale_nook.core.build.drill import drill_sheet
@@ -19,8 +19,10 @@ from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.errors import BadInput
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job
+from gale_nook.core.plan.document import places_of
 from gale_nook.core.plan.spot import Candidate, Spot
 from gale_nook.core.quantities.length import parse_length_mm
+from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.core.quantities.sentences import say
 from gale_nook.core.spot.commands import AddCandidate, PlaceHeater
 from gale_nook.core.spot.costs import Weights
@@ -238,6 +240,38 @@ def best(read: Read, job_id: JobId, weighing: Annotated[Weighing, Query()]) -> R
     return render(
         "spot/best.html", rows=rows, weights=Weights(**weights), job_id=job_id, page_url=url
     )
+
+
+class WayFromPlace(BaseModel):
+    """A place for the heater: as it stands now but there, turned and on that mount."""
+
+    x: Coordinate
+    y: Coordinate
+    yaw: Annotated[int, Field(ge=0, lt=360)] = 0
+    mount: Annotated[str, Field(max_length=60)] = ""
+    anew: bool = False
+
+
+@router.get("/jobs/{job_id}/spot/way")
+def way_from(read: Read, job_id: JobId, place: Annotated[WayFromPlace, Query()]) -> Response:
+    """Whether the exhaust finds a way from a place, looked for with every check of it."""
+    plan = read.db.head(job_id).plan
+    there = {"x_mm": place.x, "y_mm": place.y, "yaw_deg": place.yaw, "mount": place.mount}
+    kept = plan.spot.model_dump(mode="json") if plan.spot is not None else {}
+    try:
+        spot = Spot.model_validate({**kept, **there})
+    except ValidationError as error:
+        where, problem = places_of(error)[0]
+        raise BadInput(where, None, problem) from None
+    if heater_sheet(kept_jobs.of(plan, read.book)) is None:
+        raise BadInput("heater", None, "Choose a heater first.")
+    arguments = spot.model_dump(mode="json")
+    state = ask_for(read.request, "way-from", plan, read.book, arguments, anew=place.anew)
+    if state.state != "done":
+        asked = {"x": place.x, "y": place.y, "yaw": place.yaw, "mount": place.mount}
+        return show_waiting(state, f"/jobs/{job_id}/spot/way", **asked)
+    length = format_quantity(round(state.found.length_mm), "mm", read.system)
+    return render("spot/way_from.html", found=state.found, length=length)
 
 
 @router.get("/jobs/{job_id}/spot/candidates")

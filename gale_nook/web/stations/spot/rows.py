@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any
+from urllib.parse import urlencode
 
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job
@@ -39,6 +40,19 @@ class SpotRow:
     note: str = ""
     here: bool = False
     to_measure: bool = False
+
+    @property
+    def way_query(self) -> str:
+        """Of the address that tells whether the exhaust has a way from there."""
+        command = self.command
+        return urlencode(
+            {
+                "x": command["x_mm"],
+                "y": command["y_mm"],
+                "yaw": command["yaw_deg"],
+                "mount": command["mount"],
+            }
+        )
 
 
 def best_rows(job: Job, found: Sequence[BestSpot], system: UnitSystem) -> list[SpotRow]:
