@@ -11,7 +11,7 @@ from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.heater.sheets import contradictions
 from gale_nook.core.job import with_own_heaters
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.vehicle import BoxSolid
+from gale_nook.core.plan.vehicle import BoxSolid, Vehicle
 
 
 def check_references(plan: Plan, catalogue: Catalogue) -> Plan:
@@ -45,13 +45,22 @@ def _unknown(plan: Plan, catalogue: Catalogue) -> Iterator[tuple[str, str]]:
                 )
 
 
+def _of_floors(
+    vehicle: Vehicle, catalogue: Catalogue
+) -> Iterator[tuple[str, str, Mapping[str, object]]]:
+    floors = [("vehicle.floor", vehicle.floor)]
+    floors += [(f"vehicle.floors.{area.id}", area) for area in vehicle.floors]
+    for where, floor in floors:
+        for layer in floor.layers:
+            yield f"{where}.layers.{layer.id}.material", layer.material, catalogue.materials
+
+
 def _references(
     plan: Plan, catalogue: Catalogue
 ) -> Iterator[tuple[str, str, Mapping[str, object]]]:
     yield from _of_spot(plan, catalogue)
     vehicle = plan.vehicle
-    for layer in vehicle.floor.layers:
-        yield f"vehicle.floor.layers.{layer.id}.material", layer.material, catalogue.materials
+    yield from _of_floors(vehicle, catalogue)
     for surface in plan.heat.surfaces:
         for layer in surface.layers:
             yield (

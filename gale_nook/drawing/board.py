@@ -10,7 +10,7 @@ from gale_nook.core.findings.finding import Finding
 from gale_nook.core.heater.chosen import chosen_mount
 from gale_nook.core.job import Job, vehicle_fact
 from gale_nook.core.plan.pipes import Tube
-from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, Shell
+from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, Vehicle
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.spot.floor_map import floor_grid, map_step_mm
 from gale_nook.core.spot.transfer import transfer_of
@@ -90,7 +90,7 @@ def board(check: Check, options: BoardOptions) -> Scene:
     if options.floor_picture:
         mount = chosen_mount(job)
         place = mount.place if mount is not None else "inside"
-        picture = _floor_picture(job.plan.vehicle.shell, m, options.floor_picture, place)
+        picture = _floor_picture(job.plan.vehicle, m, options.floor_picture, place)
         static.append(_sheet("plan", [picture], tag))
     name = (
         f"{'Plan from below, mirrored' if view.below else 'Plan from above'}, and the "
@@ -168,12 +168,12 @@ def _photo(photo: LaidPhoto, m: Mapping) -> Picture:
     return Picture(photo.href, (u0, min(v0, v1)), (u1 - u0, abs(v1 - v0)), "photo")
 
 
-def _floor_picture(shell: Shell, m: Mapping, href: str, place: str) -> Picture:
+def _floor_picture(vehicle: Vehicle, m: Mapping, href: str, place: str) -> Picture:
     """The map's cells stand on multiples of its step; each is drawn from half a step before it to
     half a step after.
     """
-    grid = floor_grid(shell, place=place)
-    half = map_step_mm(shell, place) / 2
+    grid = floor_grid(vehicle, place=place)
+    half = map_step_mm(vehicle, place) / 2
     (u0, v0), (u1, v1) = (
         m.plan(grid.x_mm[0] - half, grid.y_mm[0] - half),
         m.plan(grid.x_mm[-1] + half, grid.y_mm[-1] + half),

@@ -10,7 +10,7 @@ from dataclasses import dataclass, replace
 from gale_nook.core.heater.chosen import chosen_mount
 from gale_nook.core.job import Job
 from gale_nook.core.quantities.length import UnitSystem, format_length
-from gale_nook.core.spot.hole_rules import drilled_near, metal_left_mm
+from gale_nook.core.spot.hole_rules import drilled_at_heater, metal_left_mm
 from gale_nook.core.spot.obstacles import Obstacle
 from gale_nook.core.spot.placement import (
     PlacedHole,
@@ -19,13 +19,15 @@ from gale_nook.core.spot.placement import (
     facing_wall,
     floor_holes,
     floor_stack_mm,
+    heater_finish_z_mm,
+    heater_floor,
     heater_port,
+    heater_underside_z_mm,
     mount_plane_top_mm,
     mount_plane_z_mm,
     mount_stack_mm,
     port_point,
 )
-from gale_nook.core.vehicle.floor import floor_finish_z_mm, floor_underside_z_mm
 from gale_nook.drawing.scene import Circle, Line, Node, Point, Rect, Scene, Text
 
 WIDTH = 300.0
@@ -72,7 +74,7 @@ class _Floor:
 
 def _floor(job: Job, system: UnitSystem) -> Scene:
     hole = max(floor_holes(job), key=lambda hole: max(hole.reach_mm))
-    tall = mount_plane_top_mm(job) - floor_underside_z_mm(job) + 110
+    tall = mount_plane_top_mm(job) - heater_underside_z_mm(job) + 110
     cut = _Floor(job, hole, min(0.9, 84 / (2 * max(hole.reach_mm)), 150 / tall), system)
     nodes: list[Node] = [
         Text((4, 14), f"Section: {cut.words(floor_stack_mm(job))} to pass", "section-title")
@@ -102,8 +104,8 @@ def _spaced(nodes: list[Node]) -> list[Node]:
 
 
 def _layers(cut: _Floor) -> Iterator[Node]:
-    job, z = cut.job, floor_finish_z_mm(cut.job)
-    for layer in job.plan.vehicle.floor.layers:
+    job, z = cut.job, heater_finish_z_mm(cut.job)
+    for layer in heater_floor(job).floor.layers:
         height = layer.thickness_mm * cut.scale
         for low, high in ((14.0, MIDDLE - cut.half), (MIDDLE + cut.half, 2 * MIDDLE - 4)):
             yield Rect(
@@ -116,11 +118,11 @@ def _layers(cut: _Floor) -> Iterator[Node]:
             "section-text",
         )
         z -= layer.thickness_mm
-    if job.plan.vehicle.floor.corrugation_mm:
+    if heater_floor(job).floor.corrugation_mm:
         yield Line(
             [
-                (14, cut.v(floor_underside_z_mm(job))),
-                (2 * MIDDLE - 4, cut.v(floor_underside_z_mm(job))),
+                (14, cut.v(heater_underside_z_mm(job))),
+                (2 * MIDDLE - 4, cut.v(heater_underside_z_mm(job))),
             ],
             "rib",
         )
@@ -136,7 +138,7 @@ def _mount(cut: _Floor) -> Iterator[Node]:
     )
     yield Rect((MIDDLE - cut.half + 2, plane), (2 * cut.half - 4, reach - plane), "collar")
     yield Line([(MIDDLE - cut.half - 18, reach), (MIDDLE + cut.half + 18, reach)], "collar-end")
-    past = floor_underside_z_mm(cut.job) - (
+    past = heater_underside_z_mm(cut.job) - (
         mount_plane_z_mm(cut.job) - (mount.stack.maximum or 40.0)
     )
     words = f"{cut.words(abs(past))} {'past' if past >= 0 else 'short of'} steel"
@@ -153,7 +155,7 @@ def _below(cut: _Floor) -> Iterator[Node]:
     part, gap = near
     low_z, high_z = part.shape.low_z_mm, part.shape.high_z_mm
     left = MIDDLE + cut.half + gap * cut.scale
-    top = cut.v(min(high_z, floor_underside_z_mm(cut.job)))
+    top = cut.v(min(high_z, heater_underside_z_mm(cut.job)))
     width = max(2 * MIDDLE + 10 - left, 8.0)
     height = max(min((high_z - low_z) * cut.scale, 46.0), 3.0)
     yield Rect((left, top), (width, height), "section-part", title=part.name)
@@ -166,7 +168,7 @@ def _nearest_below(job: Job, hole: PlacedHole) -> tuple[Obstacle, float] | None:
     """The part that a drill can reach nearest to a hole, with the gap."""
     results = [
         (part, float(metal_left_mm(hole, part, hole.x_mm, hole.y_mm)))
-        for part, _ in drilled_near(job)
+        for part, _ in drilled_at_heater(job)
     ]
     return min(results, key=lambda part: part[1], default=None)
 
@@ -182,11 +184,11 @@ def _floor_dimensions(cut: _Floor) -> Iterator[Node]:
         f"{'' if cut.hole.is_cut else '⌀ '}{cut.words(size)}",
     )
     plane = (
-        max(mount_plane_z_mm(job), floor_finish_z_mm(job))
+        max(mount_plane_z_mm(job), heater_finish_z_mm(job))
         if spot is not None and not spot.rebate_mm
         else mount_plane_z_mm(job)
     )
-    yield from _upright((8, cut.v(plane)), (8, cut.v(floor_underside_z_mm(job))))
+    yield from _upright((8, cut.v(plane)), (8, cut.v(heater_underside_z_mm(job))))
     change = (spot.packing_mm - spot.rebate_mm) if spot is not None else 0.0
     if change:
         yield Text(

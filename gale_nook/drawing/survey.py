@@ -18,7 +18,7 @@ from gale_nook.core.plan.vehicle import (
     Solid,
     TubeSolid,
 )
-from gale_nook.core.vehicle.floor import floor_finish_z_mm, floor_underside_z_mm
+from gale_nook.core.vehicle.floor import every_floor, floor_finish_z_mm, floor_underside_z_mm
 from gale_nook.core.vehicle.looked import Rect, unlooked, unseen
 from gale_nook.core.vehicle.parts import opening_box, surveyed_parts
 from gale_nook.drawing.mapping import BoardView, Mapping
@@ -65,6 +65,14 @@ def plan_nodes(job: Job, m: Mapping, view: BoardView, selected: str) -> Iterator
         (shell.bulkhead_x_mm, inner),
     ]
     yield Line([m.plan(x, y) for x, y in floor], "floor", closed=True)
+    for area in job.plan.vehicle.floors:
+        corners = [
+            (area.from_x_mm, area.left_y_mm),
+            (area.to_x_mm, area.left_y_mm),
+            (area.to_x_mm, area.right_y_mm),
+            (area.from_x_mm, area.right_y_mm),
+        ]
+        yield Line([m.plan(x, y) for x, y in corners], "floor own", closed=True, title=area.name)
     yield Line([m.plan(shell.front_x_mm, 0), m.plan(shell.rear_x_mm, 0)], "centre-line")
     yield from _slide_in_plan(job, m)
     if view.looked:
@@ -171,6 +179,12 @@ def elevation_nodes(job: Job, m: Mapping, view: BoardView, selected: str) -> Ite
         (m.px(rear - bulk), m.px(floor_finish_z_mm(job) - floor_underside_z_mm(job))),
         "floor-stack",
     )
+    for here in every_floor(job)[1:]:
+        area = here.area
+        if area is not None:
+            size = (area.to_x_mm - area.from_x_mm, here.finish_z_mm - here.underside_z_mm)
+            low = m.elevation(area.from_x_mm, here.finish_z_mm)
+            yield Box(low, (m.px(size[0]), m.px(size[1])), "floor-stack", title=area.name)
     left = view.side == "left"
     forms: list[Entry] = []
     for solid, kind, shape in surveyed_parts(job):

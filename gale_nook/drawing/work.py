@@ -17,10 +17,10 @@ from gale_nook.core.spot.placement import (
     floor_holes,
     heater_body,
     heater_port,
+    heater_underside_z_mm,
     mount_plane_z_mm,
     port_point,
 )
-from gale_nook.core.vehicle.floor import floor_underside_z_mm
 from gale_nook.drawing.arrows import arrow_head
 from gale_nook.drawing.mapping import Mapping
 from gale_nook.drawing.scene import Circle, Group, Line, Node, Project, Rect
@@ -142,7 +142,7 @@ def heater_in_elevation(job: Job, m: Mapping, editable: bool) -> Iterator[Node]:
     ]
     for hole in floor_holes(job):
         x, d = hole.x_mm, 2 * hole.reach_mm[0]
-        depth = mount_plane_z_mm(job) - floor_underside_z_mm(job)
+        depth = mount_plane_z_mm(job) - heater_underside_z_mm(job)
         inner.append(
             Rect(m.elevation(x - d / 2, mount_plane_z_mm(job)), (m.px(d), m.px(depth)), "collar")
         )

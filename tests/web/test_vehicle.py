@@ -4,6 +4,10 @@ another datum.
 
 from __future__ import annotations
 
+import html
+import json
+import re
+
 import pytest
 
 from tests.web.conftest import Page
@@ -146,3 +150,42 @@ def test_what_is_asked_for_is_entered_or_said_to_be_missing(page: Page) -> None:
     assert "usually has this: fuel tank." not in page.get(f"/jobs/{job}/vehicle").text
     answer = page.command(job, "vehicle", 2, {"op": "has-none", "kind": "moon"})
     assert answer.status_code == 422
+
+
+def test_the_cab_gets_a_floor_of_its_own(page: Page) -> None:
+    """Added in pencil over the cab, raised, given a mat; then the heater stands there on it."""
+    job = page.new("heron")
+    text = page.get(f"/jobs/{job}/vehicle").text
+    found = re.search(r"hx-vals='([^']*vehicle.floors[^']*)'", text)
+    assert found is not None
+    command = json.loads(json.loads(html.unescape(found[1]))["command"])
+    assert page.command(job, "vehicle", 1, command).status_code == 200
+    floors = page.head(job).plan.vehicle.floors
+    assert [f.name for f in floors] == ["the cab floor"]
+    assert "vehicle.floors.floor-1.top_z_mm" in page.head(job).plan.vehicle.pencilled
+    page.set(job, "vehicle", 2, **{"vehicle.floors.floor-1.top_z_mm": "85"})
+    layer = {"id": "mat", "material": "plywood", "thickness_mm": 9}
+    collection = "vehicle.floors.floor-1.layers"
+    add = {"op": "add", "collection": collection, "item": layer, "first": True}
+    assert page.command(job, "vehicle", 3, add).status_code == 200
+    place = {"op": "place", "x_mm": -200, "y_mm": -300}
+    page.command(job, "spot", 4, place)
+    text = page.get(f"/jobs/{job}/spot").text
+    assert "edge of the cab floor" in text
+    picture = re.search(r'href="([^"]*floor\.png[^"]*)"', text)
+    assert picture is not None
+    assert page.get(html.unescape(picture[1])).status_code == 200
+
+
+@pytest.mark.parametrize(
+    ("address", "typed", "said"),
+    [("from_x_mm", "9 m", "front end lies ahead"), ("top_z_mm", "high", "high")],
+)
+def test_a_floor_that_cannot_be_is_refused(page: Page, address: str, typed: str, said: str) -> None:
+    job = page.new("heron")
+    item = {"id": "step", "name": "step", "from_x_mm": 0, "to_x_mm": 300, "layers": []}
+    item |= {"left_y_mm": -300, "right_y_mm": 300}
+    page.command(job, "vehicle", 1, {"op": "add", "collection": "vehicle.floors", "item": item})
+    answer = page.set(job, "vehicle", 2, **{f"vehicle.floors.step.{address}": typed})
+    assert answer.status_code == 422
+    assert said in answer.text

@@ -19,9 +19,15 @@ class AddLayer(AddItem):
     """Add a layer to the build-up of a face, or of the floor."""
 
     lists: ClassVar[re.Pattern[str]] = re.compile(
-        r"(vehicle\.floor|heat\.surfaces\.[a-z-]{1,40})\.layers"
+        r"(vehicle\.floor|vehicle\.floors\.[a-z0-9-]{1,40}|heat\.surfaces\.[a-z-]{1,40})\.layers"
     )
-    collection: Annotated[str, Field(pattern=r"^(vehicle\.floor|heat\.surfaces\.[a-z-]+)\.layers$")]
+    collection: Annotated[
+        str,
+        Field(
+            pattern=r"^(vehicle\.floor|vehicle\.floors\.[a-z0-9-]+|heat\.surfaces\.[a-z-]+)\.layers$",
+            max_length=100,
+        ),
+    ]
     item: Layer
 
 

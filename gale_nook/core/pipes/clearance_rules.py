@@ -29,7 +29,7 @@ from gale_nook.core.plan.pipes import Fitting, Tube
 from gale_nook.core.plan.vehicle import Shell, Solid
 from gale_nook.core.quantities.sentences import q
 from gale_nook.core.spot.placement import heater_port
-from gale_nook.core.vehicle.floor import floor_underside_z_mm
+from gale_nook.core.vehicle.floor import edge_crossings, underside_at_mm
 from gale_nook.core.vehicle.parts import surveyed_where
 
 WARMED_MM = 400.0  # what is farther from the skin is not looked at for heat
@@ -399,13 +399,20 @@ def below_floor(job: Job, this: Rule) -> Iterator[Finding]:
     if run is None or band is None:
         return
     what = "exhaust" if tube == "exhaust" else "combustion air's pipe"
-    under = [p for p in run.points[1:] if within_shell(job, p)]
+    points = [*run.points[1:], *edge_crossings(job, run.points)]
+    under = [p for p in points if within_shell(job, p)]
     spared = mount is not None and mount.through != "floor"
     if spared and not under:
         yield _beside_floor(job, this, tube, band)
         return
-    highest = max(under or run.points[1:], key=lambda point: point[2])
-    gap = floor_underside_z_mm(job) - highest[2] - heater_port(job, tube).diameter_mm / 2
+    radius = heater_port(job, tube).diameter_mm / 2
+
+    def underside_mm(point: Vec3) -> float:
+        return underside_at_mm(job, point[0], point[1], radius)
+
+    highest = max(under or points, key=lambda point: point[2] - underside_mm(point))
+    underside = underside_mm(highest)
+    gap = underside - highest[2] - radius
     inside = (
         "fumes would get into the cabin"
         if tube == "exhaust"
@@ -421,7 +428,7 @@ def below_floor(job: Job, this: Rule) -> Iterator[Finding]:
         sentence=f"{q(gap)} between the floor's underside and the {what} where it is highest."
         if gap >= 0
         else f"The {what} rises {q(-gap)} into or above the floor: {inside}.",
-        marks=(Mark((highest[0], highest[1], floor_underside_z_mm(job)), highest),),
+        marks=(Mark((highest[0], highest[1], underside), highest),),
     )
 
 

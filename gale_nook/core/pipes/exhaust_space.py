@@ -18,7 +18,8 @@ from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.plan.pipes import EdgeName
 from gale_nook.core.routing.free_space import FreeSpace, grid_round
 from gale_nook.core.spot.placement import heater_port
-from gale_nook.core.vehicle.floor import floor_underside_z_mm
+from gale_nook.core.vehicle.bodies import floor_bodies
+from gale_nook.core.vehicle.floor import every_floor
 
 PAST_EDGE_MM = 15.0  # the mouth stands out this far
 BESIDE_MM = 60.0  # of grid beyond the edges
@@ -58,7 +59,8 @@ def exhaust_space(  # noqa: PLR0913 - each is named at the call
     """
     shell, radius = job.plan.vehicle.shell, heater_port(job, "exhaust").diameter_mm / 2
     half = shell.outer_width_mm / 2 + BESIDE_MM
-    top = floor_underside_z_mm(job) - radius - least_of(job, "exhaust_floor_mm", 0.0)
+    over = least_of(job, "exhaust_floor_mm", 0.0)
+    top = max(floor.underside_z_mm for floor in every_floor(job)) - radius - over
     bottom = shell.ground_z_mm + radius + least_of(job, "exhaust_ground_mm", 0.0)
     sides = ((shell.front_x_mm, shell.rear_x_mm + BESIDE_MM), (-half, half))
     grid, at = grid_round(port, reach_mm, step_mm, sides, (bottom, top))
@@ -66,6 +68,8 @@ def exhaust_space(  # noqa: PLR0913 - each is named at the call
     for solid, kind, shape in outside_parts(job):
         if kind.exhaust_mm is not None:
             block(blocked, grid, solid, shape, radius + kind.exhaust_mm * gap_share + extra_mm)
+    for body in floor_bodies(job) if job.plan.vehicle.floors else ():
+        block_body(blocked, grid, body.shape, radius + over)
     for body in others:
         asked = (body.gaps.exhaust_mm or 0.0) if body.gaps is not None else 0.0
         block_body(blocked, grid, body.shape, radius + asked * gap_share + extra_mm)

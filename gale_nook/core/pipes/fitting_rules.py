@@ -16,7 +16,7 @@ from gale_nook.core.pipes.tubes import tube_of, tube_words
 from gale_nook.core.plan.pipes import FittingKind
 from gale_nook.core.quantities.sentences import q
 from gale_nook.core.spot.placement import floor_holes, mount_plane_z_mm
-from gale_nook.core.vehicle.floor import floor_underside_z_mm
+from gale_nook.core.vehicle.floor import underside_at_mm
 
 SILENCER = "workshop rule 21: a silencer, until the job says it is not needed"
 FILTER = "workshop rule 20: a filter, until the job says it is not needed"
@@ -164,11 +164,10 @@ def joints_below(job: Job, this: Rule) -> Iterator[Finding]:
     results = []
     for subject, name, at_mm in joints:
         at = run.point_at(at_mm)
-        below = (
-            floor_underside_z_mm(job) - at[2]
-            if within_shell(job, at) and not _in_the_well(job, at)
-            else abs(floor_underside_z_mm(job) - at[2])
-        )
+        underside = underside_at_mm(job, at[0], at[1])
+        below = underside - at[2]
+        if not within_shell(job, at) or _in_the_well(job, at):
+            below = abs(below)
         results.append(
             this.finding(
                 job,
@@ -182,7 +181,7 @@ def joints_below(job: Job, this: Rule) -> Iterator[Finding]:
                     f"The joint at {name} lies {q(abs(below))} "
                     f"{'below' if below >= 0 else 'above'} the floor's underside."
                 ),
-                marks=(Mark(at, (at[0], at[1], floor_underside_z_mm(job))),),
+                marks=(Mark(at, (at[0], at[1], underside)),),
             )
         )
     worst = [finding for finding in results if finding.verdict.value == "over"]

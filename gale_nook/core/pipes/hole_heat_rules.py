@@ -24,6 +24,7 @@ from gale_nook.core.spot.placement import (
     face_holes,
     facing_wall,
     floor_holes,
+    heater_floor,
     heater_port,
     mount_plane_z_mm,
     port_point,
@@ -110,7 +111,7 @@ def heat_at_the_hole(job: Job, this: Rule) -> Iterator[Finding]:
 def _layers(job: Job) -> Iterator[tuple[str, Layer]]:
     """What the hole goes through, with the id of each: floor or wall, and the packing."""
     mount, spot = chosen_mount(job), job.plan.spot
-    layers = job.plan.vehicle.floor.layers
+    layers = heater_floor(job).floor.layers
     if mount is not None and mount.through == "wall":
         side = facing_wall(job)
         walls = (s.layers for s in job.plan.heat.surfaces if s.id == side)

@@ -10,7 +10,7 @@ from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.plan.pipes import Fitting
-from gale_nook.core.vehicle.floor import floor_underside_z_mm
+from gale_nook.core.vehicle.floor import underside_at_mm
 
 CUT_ALLOWANCE_MM = 30.0  # pushed over the port and into the silencer, and trimmed square
 STEP_MM = 10.0
@@ -69,12 +69,9 @@ def _joint_can_sit(job: Job, at_mm: float) -> bool:
     run, route = pipe_run(job, "exhaust"), job.plan.pipes.exhaust
     if run is None or route is None:
         return False
+    x, y, z = run.point_at(at_mm)
     taken = any(f.at_mm - STEP_MM <= at_mm <= f.end_mm + STEP_MM for f in route.of_kind("silencer"))
-    return (
-        not taken
-        and not in_a_bend(job, at_mm)
-        and run.point_at(at_mm)[2] < floor_underside_z_mm(job)
-    )
+    return not taken and not in_a_bend(job, at_mm) and z < underside_at_mm(job, x, y)
 
 
 def in_a_bend(job: Job, at_mm: float) -> bool:

@@ -27,9 +27,8 @@ from gale_nook.core.routing.grid_search import FoundRoute
 from gale_nook.core.spot.checks import SPOT_CHECKS
 from gale_nook.core.spot.commands import PlaceHeater
 from gale_nook.core.spot.floor_map import YAWS, FloorMap
-from gale_nook.core.spot.placement import heater_port, port_point
+from gale_nook.core.spot.placement import heater_port, heater_underside_z_mm, port_point
 from gale_nook.core.spot.search import TURN_COSTS_MM
-from gale_nook.core.vehicle.floor import floor_underside_z_mm
 
 LONGEST_MM = 5000.0
 ANY_BENDS_DEG = 720.0
@@ -196,7 +195,7 @@ def reasons_against(job: Job) -> tuple[str, ...]:
 def nothing_leaves(job: Job) -> str:
     """Return why no run leaves the port at all."""
     mount = chosen_mount(job)
-    up = port_point(job, heater_port(job, "exhaust"))[2] - floor_underside_z_mm(job)
+    up = port_point(job, heater_port(job, "exhaust"))[2] - heater_underside_z_mm(job)
     if mount is not None and mount.through == "floor" and up > 0:
         return (
             f"The exhaust's port ends {q(round(up, 1))} inside the floor: no pipe can be led away "

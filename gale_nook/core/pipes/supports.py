@@ -13,7 +13,7 @@ from gale_nook.core.job import Job
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.plan.pipes import Fitting, Tube
 from gale_nook.core.plan.vehicle import Feature
-from gale_nook.core.vehicle.floor import floor_underside_z_mm
+from gale_nook.core.vehicle.floor import underside_at_mm
 
 SPARE = 0.95  # of the spacing that may be, so that a proposal is not tight
 REACH_MM = 150.0  # a bracket bent from flat steel reaches this far in plan
@@ -61,8 +61,8 @@ def hangs_from(job: Job, fitting: Fitting, point: Vec3) -> Vec3:
     """
     for feature, (x, y) in fixings(job):
         if feature.id == fitting.feature:
-            return (x, y, floor_underside_z_mm(job))
-    return (point[0], point[1], floor_underside_z_mm(job))
+            return (x, y, underside_at_mm(job, x, y))
+    return (point[0], point[1], underside_at_mm(job, point[0], point[1]))
 
 
 def proposed_supports(job: Job, tube: Tube, spacing_mm: float) -> tuple[Fitting, ...]:

@@ -116,6 +116,37 @@ class Floor(Frozen):
     phase_mm: CoordinateMm = 0.0
 
 
+class FloorArea(Floor):
+    """A floor of its own: of the cab, a step, a well, a podium.
+
+    Attributes:
+        top_z_mm: height of its steel over the load floor's.
+        from_x_mm, to_x_mm: its ends behind the datum; left_y_mm, right_y_mm: its sides, right of
+            centre.
+    """
+
+    id: ItemId
+    name: Name
+    top_z_mm: CoordinateMm = 0.0
+    from_x_mm: CoordinateMm
+    to_x_mm: CoordinateMm
+    left_y_mm: CoordinateMm
+    right_y_mm: CoordinateMm
+
+    @model_validator(mode="after")
+    def _has_a_size(self) -> FloorArea:
+        if self.from_x_mm >= self.to_x_mm:
+            raise ValueError("a floor's front end lies ahead of its rear end")
+        if self.left_y_mm >= self.right_y_mm:
+            raise ValueError("a floor's left side lies left of its right side")
+        return self
+
+    def holds(self, x_mm: float, y_mm: float) -> bool:
+        """Return whether a place lies on it."""
+        along = self.from_x_mm <= x_mm <= self.to_x_mm
+        return along and self.left_y_mm <= y_mm <= self.right_y_mm
+
+
 class Opening(Frozen):
     """A window, door or roof vent in a face of the shell.
 
@@ -389,6 +420,7 @@ class Vehicle(Frozen):
         datum: the physical feature from which x is measured.
         below_mirrored: the features' measurements below were taken as seen lying there, left for
             right.
+        floor: of the load space; floors: those that differ from it, where they lie.
         photos: of the floor, to trace parts over.
         looked_at: where somebody has looked; elsewhere everything is still to be measured.
         pencilled: addresses of the values that nobody has typed or measured yet, of the vehicle
@@ -402,6 +434,7 @@ class Vehicle(Frozen):
     datum: Name
     shell: Shell
     floor: Floor
+    floors: Annotated[tuple[FloorArea, ...], Field(max_length=8), AfterValidator(unique_ids)] = ()
     openings: Annotated[tuple[Opening, ...], Field(max_length=60), AfterValidator(unique_ids)] = ()
     solids: Annotated[tuple[Solid, ...], Field(max_length=400), AfterValidator(unique_ids)] = ()
     pop_top: PopTop | None = None

@@ -118,6 +118,7 @@ FIELD_WORDS = {
     "right_mm": "to the right",
     "phase_mm": "phase of the ribs",
     "tolerance_mm": "tolerance of lengths",
+    "top_z_mm": "its steel over the load floor's",
     "uncertainty_mm": "place known to ±",
     "shown": "shown under the plan",
     "parked_tilt_deg": "parked askew",
@@ -247,6 +248,7 @@ def item_name(plan: Plan, item: str, given: str = "") -> str:
         *plan.vehicle.openings,
         *plan.vehicle.features,
         *plan.vehicle.photos,
+        *plan.vehicle.floors,
     ]
     result = next((thing.name for thing in named if thing.id == item), None)
     if any(area.id == item for area in plan.vehicle.looked_at):

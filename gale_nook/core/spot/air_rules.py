@@ -22,10 +22,10 @@ from gale_nook.core.spot.placement import (
     PortName,
     body_corners,
     heater_port,
+    heater_underside_z_mm,
     port_point,
 )
 from gale_nook.core.spot.places import Measure, Places, known, spot_rule
-from gale_nook.core.vehicle.floor import floor_underside_z_mm
 
 PORTS: tuple[tuple[PortName, str], ...] = (
     ("exhaust", "exhaust port"),
@@ -182,7 +182,7 @@ def pipe_room(at: Places, this: Rule) -> Iterator[Measure]:
     mount, band = chosen_mount(at.job), limit_band(at.job, "pipe_room_mm")
     if heater_sheet(at.job) is None or mount is None or band is None or mount.through == "wall":
         return
-    underside, ground = floor_underside_z_mm(at.job), at.job.plan.vehicle.shell.ground_z_mm
+    underside, ground = heater_underside_z_mm(at.job), at.job.plan.vehicle.shell.ground_z_mm
     below = obstacles_at_ports(at.job)
     for port_name, name in PORTS:
         port = heater_port(at.job, port_name)

@@ -27,11 +27,11 @@ from gale_nook.core.spot.placement import (
     face_holes,
     facing_wall,
     heater_body,
+    heater_finish_z_mm,
     heater_port,
     mount_stack_mm,
 )
 from gale_nook.core.spot.places import Measure, Places, known, spot_rule
-from gale_nook.core.vehicle.floor import floor_finish_z_mm
 from gale_nook.core.vehicle.parts import surveyed_parts
 
 DRILL_REACH_MM = 60.0  # of a drill past the far side of a wall
@@ -174,7 +174,7 @@ def _to_face_edge(at: Places, this: Rule, hole: FaceHole) -> Measure:
         low = -shell.floor_width_mm / 2
         high = shell.floor_width_mm / 2
         top = shell.bonnet_z_mm
-    upright = min(hole.z_mm - floor_finish_z_mm(at.job), top - hole.z_mm)
+    upright = min(hole.z_mm - heater_finish_z_mm(at.job), top - hole.z_mm)
 
     def left_mm(x: Any, y: Any) -> Any:
         along = _along_mm(at, hole, x, y)

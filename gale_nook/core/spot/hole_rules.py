@@ -18,9 +18,13 @@ from gale_nook.core.plan.vehicle import Shell
 from gale_nook.core.quantities.sentences import capital, q
 from gale_nook.core.spot.convex_pieces import footprint, plan_distance_mm, ring_distance_mm
 from gale_nook.core.spot.obstacles import Obstacle, solid_obstacles
-from gale_nook.core.spot.placement import PlacedHole, floor_holes
+from gale_nook.core.spot.placement import (
+    PlacedHole,
+    floor_holes,
+    heater_finish_z_mm,
+    heater_underside_z_mm,
+)
 from gale_nook.core.spot.places import Measure, Places, spot_rule
-from gale_nook.core.vehicle.floor import floor_finish_z_mm, floor_underside_z_mm
 
 # A hole saw with its arbor and pilot reaches about this far under the floor before it can be
 # stopped.
@@ -36,12 +40,14 @@ def holes_clear(at: Places, this: Rule) -> Iterator[Measure]:
 
 
 @vehicle_fact
-def drilled_near(job: Job) -> tuple[tuple[Obstacle, Band], ...]:
-    """Return what a drill can reach below the floor and over it, with what has to be left beside
+def drilled_near(
+    job: Job, underside_z_mm: float, finish_z_mm: float
+) -> tuple[tuple[Obstacle, Band], ...]:
+    """Return what a drill can reach below a floor and over it, with what has to be left beside
     it.
     """
-    low = floor_underside_z_mm(job) - DRILL_REACH_MM
-    high = floor_finish_z_mm(job) + DRILL_REACH_MM
+    low = underside_z_mm - DRILL_REACH_MM
+    high = finish_z_mm + DRILL_REACH_MM
     return tuple(
         (obstacle, _metal_band(obstacle.kind))
         for obstacle in (*solid_obstacles(job, "below"), *solid_obstacles(job, "inside"))
@@ -50,6 +56,11 @@ def drilled_near(job: Job) -> tuple[tuple[Obstacle, Band], ...]:
         and obstacle.shape.high_z_mm >= low
         and obstacle.shape.low_z_mm <= high
     )
+
+
+def drilled_at_heater(job: Job) -> tuple[tuple[Obstacle, Band], ...]:
+    """Return the same where the heater stands."""
+    return drilled_near(job, heater_underside_z_mm(job), heater_finish_z_mm(job))
 
 
 def _metal_band(kind: SolidKind) -> Band:
@@ -78,7 +89,7 @@ def _to_solids(at: Places, this: Rule, hole: PlacedHole) -> Iterator[Measure]:
     reach = max(hole.reach_mm)
     single = at.grid.is_one_place
     alike = _alike(hole, offset)
-    for obstacle, band in drilled_near(at.job):
+    for obstacle, band in drilled_at_heater(at.job):
         bounds = obstacle.shape.bounds
         window = at.near(bounds, reach + (band.minimum or 0.0), offset)
         if window is not None:
@@ -134,7 +145,7 @@ def _solid_finding(
         title=f"{capital(hole.name)} to {obstacle.name}",
         sentence=words,
         hazard=obstacle.kind.hazard if obstacle.kind else None,
-        marks=(_rim_mark(hole, near, floor_underside_z_mm(job)),),
+        marks=(_rim_mark(hole, near, heater_underside_z_mm(job)),),
     )
 
 
@@ -177,7 +188,7 @@ def _edge_finding(job: Job, this: Rule, hole: PlacedHole, left_mm: float | None)
         title=f"{capital(hole.name)} to the floor's edge",
         hazard="structure",
         sentence=f"{q(left_mm or 0.0)} of floor left between the {hole.name} and the floor's edge.",
-        marks=(_rim_mark(hole, edge, floor_underside_z_mm(job)),),
+        marks=(_rim_mark(hole, edge, heater_underside_z_mm(job)),),
     )
 
 

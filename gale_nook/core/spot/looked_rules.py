@@ -19,8 +19,12 @@ from gale_nook.core.job import Job
 from gale_nook.core.plan.vehicle import LookedWhere
 from gale_nook.core.quantities.sentences import q
 from gale_nook.core.spot.field import Grid
-from gale_nook.core.spot.placement import body_corners, floor_holes
-from gale_nook.core.vehicle.floor import floor_finish_z_mm, floor_underside_z_mm
+from gale_nook.core.spot.placement import (
+    body_corners,
+    floor_holes,
+    heater_finish_z_mm,
+    heater_underside_z_mm,
+)
 from gale_nook.core.vehicle.looked import (
     TOUCHING_MM,
     Rect,
@@ -120,7 +124,7 @@ def _to_measure(
     job: Job, this: Rule, where: LookedWhere, missing: list[tuple[Needed, Rect]]
 ) -> Finding:
     parts = "; ".join(f"{place_words(rect)} ({each.name})" for each, rect in missing)
-    z = floor_underside_z_mm(job) if where == "below" else floor_finish_z_mm(job)
+    z = heater_underside_z_mm(job) if where == "below" else heater_finish_z_mm(job)
     around = f", {q(around_holes_mm(job))} round each hole" if where == "below" else ""
     return this.finding(
         job,

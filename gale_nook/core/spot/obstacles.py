@@ -24,7 +24,7 @@ from gale_nook.core.spot.convex_pieces import (
     piece_heights,
     pieces_of_solid,
 )
-from gale_nook.core.vehicle.floor import floor_finish_z_mm, floor_underside_z_mm
+from gale_nook.core.spot.placement import heater_finish_z_mm, heater_underside_z_mm
 from gale_nook.core.vehicle.parts import surveyed_where
 from gale_nook.core.vehicle.wheels import assumed_wheels
 
@@ -97,24 +97,27 @@ def obstacles(job: Job) -> tuple[Obstacle, ...]:
     """
     mount = chosen_mount(job)
     place = mount.place if mount is not None else "inside"
-    solids, shell = (*solid_obstacles(job, place), *_reaching(job, place)), job.plan.vehicle.shell
+    through = _reaching(job, place, heater_underside_z_mm(job), heater_finish_z_mm(job))
+    solids, shell = (*solid_obstacles(job, place), *through), job.plan.vehicle.shell
     if place == "below":
         return solids
     return (*solids, *(walls(job) if place == "inside" else _bay_walls(shell)))
 
 
 @vehicle_fact
-def _reaching(job: Job, place: str) -> tuple[Obstacle, ...]:
-    """What belongs elsewhere and reaches in through the floor: a wheel in its arch, a tank that is
-    too high.
+def _reaching(
+    job: Job, place: str, underside_z_mm: float, finish_z_mm: float
+) -> tuple[Obstacle, ...]:
+    """What belongs elsewhere and reaches in through the heater's floor: a wheel in its arch, a tank
+    that is too high.
     """
     if place == "engine-bay":
         return ()
     if place == "below":
         parts = solid_obstacles(job, "inside")
-        return tuple(part for part in parts if part.shape.low_z_mm < floor_underside_z_mm(job))
+        return tuple(part for part in parts if part.shape.low_z_mm < underside_z_mm)
     parts = (*solid_obstacles(job, "below"), *solid_obstacles(job, "outside"), *_wheels(job))
-    return tuple(part for part in parts if part.shape.high_z_mm > floor_finish_z_mm(job))
+    return tuple(part for part in parts if part.shape.high_z_mm > finish_z_mm)
 
 
 def _wheels(job: Job) -> tuple[Obstacle, ...]:

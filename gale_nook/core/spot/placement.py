@@ -14,7 +14,7 @@ from gale_nook.core.geometry.shapes import (
 from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
 from gale_nook.core.job import Job, fact
 from gale_nook.core.plan.pipes import Tube
-from gale_nook.core.vehicle.floor import floor_finish_z_mm, floor_underside_z_mm
+from gale_nook.core.vehicle.floor import FloorHere, every_floor, floor_at
 
 PortName = Literal["exhaust", "intake", "fuel"]
 
@@ -67,6 +67,25 @@ class FaceHole:
     diameter_mm: float
 
 
+@fact
+def heater_floor(job: Job) -> FloorHere:
+    """Return the floor that the heater stands on, or hangs from; the load floor while it has no
+    place.
+    """
+    spot = job.plan.spot
+    return floor_at(job, spot.x_mm, spot.y_mm) if spot is not None else every_floor(job)[0]
+
+
+def heater_finish_z_mm(job: Job) -> float:
+    """Return the height of the walked-on surface at the heater."""
+    return heater_floor(job).finish_z_mm
+
+
+def heater_underside_z_mm(job: Job) -> float:
+    """Return the height of the floor's lowest face at the heater."""
+    return heater_floor(job).underside_z_mm
+
+
 def suits_floor(job: Job, mount: Mount) -> bool:
     """Return whether the floor is neither too thick nor too thin for a mount; one that spares
     the floor always is.
@@ -97,7 +116,7 @@ def floor_stack_mm(job: Job) -> float:
     """Floor stack and ribs, less what is rebated, with what is packed."""
     spot = job.plan.spot
     change = (spot.packing_mm - spot.rebate_mm) if spot is not None else 0.0
-    return floor_finish_z_mm(job) - floor_underside_z_mm(job) + change
+    return heater_finish_z_mm(job) - heater_underside_z_mm(job) + change
 
 
 @fact
@@ -118,17 +137,17 @@ def mount_plane_z_mm(job: Job) -> float:
     mount = chosen_mount(job)
     spot = job.plan.spot
     if mount is None or spot is None or mount.place == "below":
-        return floor_underside_z_mm(job)
+        return heater_underside_z_mm(job)
     if mount.place == "engine-bay":
         return spot.z_mm
-    return floor_finish_z_mm(job) - spot.rebate_mm + spot.packing_mm
+    return heater_finish_z_mm(job) - spot.rebate_mm + spot.packing_mm
 
 
 def mount_plane_top_mm(job: Job) -> float:
     """Height of whichever is higher, the floor's finish or the plane that the
     mount stands on.
     """
-    return max(floor_finish_z_mm(job), mount_plane_z_mm(job))
+    return max(heater_finish_z_mm(job), mount_plane_z_mm(job))
 
 
 def heater_body(job: Job) -> Body:

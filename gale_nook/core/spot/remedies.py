@@ -12,8 +12,7 @@ from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
 from gale_nook.core.job import Job
 from gale_nook.core.quantities.sentences import q
 from gale_nook.core.spot.commands import PlaceHeater
-from gale_nook.core.spot.placement import floor_stack_mm
-from gale_nook.core.vehicle.floor import floor_finish_z_mm
+from gale_nook.core.spot.placement import floor_stack_mm, heater_finish_z_mm
 
 LEAST_BOARD_MM = 3.0  # what a rebate leaves of the floor above the steel
 
@@ -54,7 +53,7 @@ def other_collar(job: Job, _finding: Finding) -> Iterator[Remedy]:
             yield Remedy(
                 f"Take {q(by)} of packing out.", set_value("spot.packing_mm", spot.packing_mm - by)
             )
-        elif spot.rebate_mm + by <= floor_finish_z_mm(job) - LEAST_BOARD_MM:
+        elif spot.rebate_mm + by <= heater_finish_z_mm(job) - LEAST_BOARD_MM:
             yield Remedy(
                 f"Rebate the floor {q(by)} under the mount.",
                 set_value("spot.rebate_mm", spot.rebate_mm + by),

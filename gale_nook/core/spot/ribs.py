@@ -11,7 +11,7 @@ from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job
 from gale_nook.core.plan.spot import Spot
 from gale_nook.core.plan.vehicle import Floor
-from gale_nook.core.spot.placement import PlacedHole, floor_holes
+from gale_nook.core.spot.placement import PlacedHole, floor_holes, heater_floor
 
 FLANGE_MM = 22.0  # of flange round a hole that has to bear on something flat; workshop assumption
 
@@ -35,11 +35,11 @@ def rib_packing(job: Job, spot: Spot) -> RibPacking | None:
 
     The ribs run lengthwise at the phase and whole pitches from it.
     """
-    floor, sheet = job.plan.vehicle.floor, heater_sheet(job)
+    at = job.with_plan(job.plan.model_copy(update={"spot": spot}))
+    floor, sheet = heater_floor(at).floor, heater_sheet(job)
     mount = sheet.mount(spot.mount) if sheet is not None else None
     if mount is None or floor.pitch_mm is None or floor.corrugation_mm == 0:
         return None
-    at = job.with_plan(job.plan.model_copy(update={"spot": spot}))
     lines: set[int] = set()
     for hole in floor_holes(at):
         first, last = _lines(floor, floor.pitch_mm, hole, hole.y_mm)
@@ -54,7 +54,7 @@ def has_ribs(job: Job, y_mm: Any) -> Any:
     Args:
         y_mm: array of any shape.
     """
-    floor, spot = job.plan.vehicle.floor, job.plan.spot
+    floor, spot = heater_floor(job).floor, job.plan.spot
     result = np.zeros(np.shape(y_mm), dtype=bool)
     if spot is None or floor.pitch_mm is None or floor.corrugation_mm == 0:
         return result

@@ -13,11 +13,18 @@ from gale_nook.core.findings.rule import Rule, rule
 from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
 from gale_nook.core.heater.mount_fit import PORT_WORDS, goes_through_floor, ports_blocked
 from gale_nook.core.job import Job
+from gale_nook.core.plan.vehicle import FloorArea, Vehicle
 from gale_nook.core.quantities.sentences import capital, q
-from gale_nook.core.spot.placement import floor_stack_mm, mount_plane_z_mm
+from gale_nook.core.spot.placement import (
+    body_corners,
+    floor_holes,
+    floor_stack_mm,
+    heater_floor,
+    heater_underside_z_mm,
+    mount_plane_z_mm,
+)
 from gale_nook.core.spot.places import Measure, Places, known, spot_rule
 from gale_nook.core.spot.ribs import has_ribs
-from gale_nook.core.vehicle.floor import floor_underside_z_mm
 
 TO_PLACE = Band(None, None, Whose.GEOMETRY, source="the plan")
 
@@ -74,6 +81,82 @@ def ports_pass(job: Job, this: Rule) -> Iterator[Finding]:
         )
 
 
+@spot_rule("spot.floor", "On one floor")
+def on_one_floor(at: Places, this: Rule) -> Iterator[Measure]:
+    """Where floors differ, the heater and its holes lie on one of them: at an edge there is a step,
+    and where none was surveyed there is nothing to stand on.
+    """
+    extent, mount = _extent_mm(at), chosen_mount(at.job)
+    vehicle = at.job.plan.vehicle
+    if not vehicle.floors or extent is None or mount is None or mount.place == "engine-bay":
+        return
+    yield Measure(
+        "floor",
+        Band(0.0, None, Whose.GEOMETRY, source="the floors that were surveyed"),
+        partial(_on_floor_mm, heater_floor(at.job).area, vehicle, extent),
+        partial(_floor_finding, at.job, this),
+        at.everywhere,
+    )
+
+
+Extent = tuple[float, float, float, float]  # low x and y, high x and y, from the reference point
+
+
+def _extent_mm(at: Places) -> Extent | None:
+    """How far the heater and its holes reach from the reference point."""
+    corners = body_corners(at.job)
+    if corners is None:
+        return None
+    (low_x, low_y), (high_x, high_y) = (at.offset_mm(c[0], c[1]) for c in corners)
+    for hole in floor_holes(at.job):
+        (x, y), (reach_x, reach_y) = at.offset_mm(hole.x_mm, hole.y_mm), hole.reach_mm
+        low_x, low_y = min(low_x, x - reach_x), min(low_y, y - reach_y)
+        high_x, high_y = max(high_x, x + reach_x), max(high_y, y + reach_y)
+    return (low_x, low_y, high_x, high_y)
+
+
+def _on_floor_mm(
+    area: FloorArea | None, vehicle: Vehicle, extent: Extent, x_mm: Any, y_mm: Any
+) -> Any:
+    """How far from the nearest edge of its floor the heater stays; negative over the edge."""
+    low_x, high_x = x_mm + extent[0], x_mm + extent[2]
+    low_y, high_y = y_mm + extent[1], y_mm + extent[3]
+    if area is not None:
+        along = np.minimum(low_x - area.from_x_mm, area.to_x_mm - high_x)
+        across = np.minimum(low_y - area.left_y_mm, area.right_y_mm - high_y)
+        return np.minimum(along, across)
+    result = low_x - vehicle.shell.bulkhead_x_mm + 0.0 * y_mm
+    for other in vehicle.floors:
+        dx = np.maximum(other.from_x_mm - high_x, low_x - other.to_x_mm)
+        dy = np.maximum(other.left_y_mm - high_y, low_y - other.right_y_mm)
+        apart = np.hypot(np.maximum(dx, 0.0), np.maximum(dy, 0.0))
+        result = np.minimum(result, apart + np.minimum(np.maximum(dx, dy), 0.0))
+    return result
+
+
+def _floor_finding(job: Job, this: Rule, left_mm: float | None) -> Finding:
+    spot, area, left = job.plan.spot, heater_floor(job).area, left_mm or 0.0
+    if spot is None:
+        raise ValueError("the heater has no place yet")
+    name = area.name if area is not None else "the load floor"
+    words = f"The heater stands {q(left)} inside the edge of {name}."
+    if left < 0:
+        words = f"The heater or a hole of it reaches {q(-left)} over the edge of {name}."
+        if area is None and spot.x_mm < job.plan.vehicle.shell.bulkhead_x_mm:
+            words = "No floor was surveyed there: say at Vehicle where one lies, and how high."
+    at = (spot.x_mm, spot.y_mm, mount_plane_z_mm(job))
+    return this.finding(
+        job,
+        subject="floor",
+        subject_name=name,
+        measured=left_mm,
+        band=Band(0.0, None, Whose.GEOMETRY, source="the floors that were surveyed"),
+        tolerance=0.0,
+        sentence=words,
+        marks=(Mark(at, at),),
+    )
+
+
 @spot_rule("spot.stack", "Floor stack against the mount", hazard="fire")
 def stack_fits(at: Places, this: Rule) -> Iterator[Measure]:
     """The mount has to pass board, insulation, steel and ribs: neither too thick nor too thin. A
@@ -82,7 +165,7 @@ def stack_fits(at: Places, this: Rule) -> Iterator[Measure]:
     mount, stack = chosen_mount(at.job), floor_stack_mm(at.job)
     if mount is None or mount.through != "floor":
         return
-    flat = stack - at.job.plan.vehicle.floor.corrugation_mm
+    flat = stack - heater_floor(at.job).floor.corrugation_mm
     too_thin = mount.stack.minimum is not None and flat < mount.stack.minimum
     yield Measure(
         mount.id,
@@ -107,7 +190,7 @@ def _stack_finding(job: Job, this: Rule, stack_mm: float | None) -> Finding:
     if mount is None or spot is None:
         raise ValueError("the heater has no place yet")
     limit = mount.stack
-    ribs = stack >= floor_stack_mm(job) - 1e-9 and job.plan.vehicle.floor.corrugation_mm > 0
+    ribs = stack >= floor_stack_mm(job) - 1e-9 and heater_floor(job).floor.corrugation_mm > 0
     parts = f"{q(stack)} of floor stack{' and ribs' if ribs else ''}"
     sentence = f"{parts} for a {mount.label}."
     if limit.maximum is not None and stack > limit.maximum:
@@ -127,7 +210,7 @@ def _stack_finding(job: Job, this: Rule, stack_mm: float | None) -> Finding:
         marks=(
             Mark(
                 (spot.x_mm, spot.y_mm, mount_plane_z_mm(job)),
-                (spot.x_mm, spot.y_mm, floor_underside_z_mm(job)),
+                (spot.x_mm, spot.y_mm, heater_underside_z_mm(job)),
             ),
         ),
     )

@@ -2,19 +2,18 @@
 
 from __future__ import annotations
 
+import itertools
+
 from gale_nook.core.geometry.frames import Vec3
-from gale_nook.core.geometry.shapes import box_shape, solid_shape
+from gale_nook.core.geometry.shapes import Shape, box_shape, joined, solid_shape
 from gale_nook.core.job import Job, vehicle_fact
 from gale_nook.core.ledger.body import Body, body_of
-from gale_nook.core.plan.vehicle import BoxSolid
-from gale_nook.core.vehicle.floor import (
-    floor_finish_z_mm,
-    floor_underside_z_mm,
-    steel_thickness_mm,
-)
+from gale_nook.core.plan.vehicle import BoxSolid, FloorArea, Shell
+from gale_nook.core.vehicle.floor import every_floor, floor_underside_z_mm
 from gale_nook.core.vehicle.parts import surveyed_parts
 from gale_nook.core.vehicle.wheels import assumed_wheel_shape, assumed_wheels, steered_shape
 
+Rect = tuple[float, float, float, float]  # low x, low y, high x, high y
 ROOF_MM, DEEP_MM, WIDE_MM = 60.0, 1000.0, 1000.0
 
 
@@ -23,7 +22,7 @@ def vehicle_bodies(job: Job) -> tuple[Body, ...]:
     """Return every surveyed part through its travel, the wheels, the floor, walls, roof and
     ground, and what a slide-out sweeps.
     """
-    return (*_surveyed(job), *_wheels(job), *_shell(job), *_slide(job))
+    return (*_surveyed(job), *_wheels(job), *floor_bodies(job), *_shell(job), *_slide(job))
 
 
 def _surveyed(job: Job) -> list[Body]:
@@ -81,19 +80,77 @@ def _wheels(job: Job) -> list[Body]:
     ]
 
 
-def _shell(job: Job) -> list[Body]:
-    """Floor, walls, roof, and the ground under them."""
+def _floor_front_mm(shell: Shell) -> float:
+    """Where the floor begins: without an engine bay's bulkhead about where the front axle is."""
+    return shell.firewall_x_mm if shell.firewall_x_mm is not None else shell.front_axle_x_mm
+
+
+@vehicle_fact
+def floor_bodies(job: Job) -> tuple[Body, ...]:
+    """Return the load floor and those that differ from it, each with its ribs: the load floor
+    reaches wherever no other lies.
+    """
     shell = job.plan.vehicle.shell
-    # without an engine bay's bulkhead the cab's floor begins about where the front axle is
-    front = shell.firewall_x_mm if shell.firewall_x_mm is not None else shell.front_axle_x_mm
+    half = shell.floor_width_mm / 2
+    whole = (_floor_front_mm(shell), -half, shell.rear_x_mm, half)
+    results = []
+    for here in every_floor(job):
+        area = here.area
+        rects = (
+            _left_over(whole, job.plan.vehicle.floors)
+            if area is None
+            else [(area.from_x_mm, area.left_y_mm, area.to_x_mm, area.right_y_mm)]
+        )
+        name = "" if area is None else area.name
+        suffix = "" if area is None else f".{area.id}"
+        slabs = (
+            ("floor", here.steel_z_mm, here.finish_z_mm),
+            ("floor-ribs", here.underside_z_mm, here.steel_z_mm),
+        )
+        for kind, low, high in slabs:
+            boxes = [_slab(rect, low, high) for rect in rects]
+            if high > low and boxes:
+                told = name if kind == "floor" or not name else f"the ribs of {name}"
+                results.append(
+                    body_of(
+                        job,
+                        kind,
+                        joined(boxes),
+                        thing_id=f"shell.{kind}{suffix}",
+                        name=told,
+                        owner="shell",
+                    )
+                )
+    return tuple(results)
+
+
+def _slab(rect: Rect, low_z_mm: float, high_z_mm: float) -> Shape:
+    x0, y0, x1, y1 = rect
+    return box_shape((x0, y0, low_z_mm), (x1 - x0, y1 - y0, high_z_mm - low_z_mm))
+
+
+def _left_over(whole: Rect, areas: tuple[FloorArea, ...]) -> list[Rect]:
+    """What of a rectangle no area covers, as rectangles between the areas' edges."""
+    x0, y0, x1, y1 = whole
+    xs = sorted({x0, x1, *(v for a in areas for v in (a.from_x_mm, a.to_x_mm) if x0 < v < x1)})
+    ys = sorted({y0, y1, *(v for a in areas for v in (a.left_y_mm, a.right_y_mm) if y0 < v < y1)})
+    return [
+        (low_x, low_y, high_x, high_y)
+        for low_x, high_x in itertools.pairwise(xs)
+        for low_y, high_y in itertools.pairwise(ys)
+        if not any(a.holds((low_x + high_x) / 2, (low_y + high_y) / 2) for a in areas)
+    ]
+
+
+def _shell(job: Job) -> list[Body]:
+    """Walls, roof, and the ground under them."""
+    shell = job.plan.vehicle.shell
+    front = _floor_front_mm(shell)
     length, half = shell.rear_x_mm - front, shell.floor_width_mm / 2
-    steel, finish = -steel_thickness_mm(job), floor_finish_z_mm(job)
-    ribs = floor_underside_z_mm(job)
     wall, top = shell.outer_width_mm / 2 - half, shell.inside_height_mm
     low, high = shell.front_x_mm - WIDE_MM, shell.rear_x_mm + WIDE_MM
     outside = shell.outer_width_mm / 2 + WIDE_MM
     boxes: list[tuple[str, str, Vec3, Vec3]] = [
-        ("floor", "", (front, -half, steel), (length, 2 * half, finish - steel)),
         (
             "ground",
             "",
@@ -102,8 +159,6 @@ def _shell(job: Job) -> list[Body]:
         ),
         ("roof", "", (front, -half, top), (length, 2 * half, ROOF_MM)),
     ]
-    if ribs < steel:
-        boxes.append(("floor-ribs", "", (front, -half, ribs), (length, 2 * half, steel - ribs)))
     if wall > 0:
         room = shell.rear_x_mm - shell.bulkhead_x_mm
         for side, y in (("left", -half - wall), ("right", half)):

@@ -17,6 +17,7 @@ from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.photo import Photo, PhotoPoint
 from gale_nook.core.plan.vehicle import (
     Feature,
+    FloorArea,
     Hollow,
     LookedArea,
     Opening,
@@ -62,6 +63,24 @@ class AddOpening(AddItem):
     lists: ClassVar[re.Pattern[str]] = re.compile(r"vehicle\.openings")
     collection: Literal["vehicle.openings"] = "vehicle.openings"
     item: Opening
+
+
+class AddFloor(AddItem):
+    """Add a floor that differs from the load floor.
+
+    Attributes:
+        pencilled: addresses of its values that nobody has measured.
+    """
+
+    lists: ClassVar[re.Pattern[str]] = re.compile(r"vehicle\.floors")
+    collection: Literal["vehicle.floors"] = "vehicle.floors"
+    item: FloorArea
+    pencilled: Annotated[tuple[Address, ...], Field(max_length=60)] = ()
+
+    def change(self, data: Data, before: Job) -> None:
+        super().change(data, before)
+        here = f"vehicle.floors.{self.item.id}."
+        data["vehicle"]["pencilled"] += [a for a in self.pencilled if a.startswith(here)]
 
 
 class AddFeature(AddItem):
@@ -395,6 +414,7 @@ COMMANDS: tuple[type[Command], ...] = (
     MoveDatum,
     AddSolid,
     AddOpening,
+    AddFloor,
     AddFeature,
     SetPoints,
     TakeSurvey,

@@ -15,6 +15,7 @@ ALONG = tuple(
         r"vehicle\.solids\.[^.]+\.(x_mm|(points|outline)\.\d+\.0)",
         r"vehicle\.features\.[^.]+\.(inside|below)\.0",
         r"vehicle\.looked_at\.[^.]+\.(from|to)_x_mm",
+        r"vehicle\.floors\.[^.]+\.(from|to)_x_mm",
         r"vehicle\.photos\.[^.]+\.points\.[^.]+\.place_mm\.0",
         r"vehicle\.pop_top\.start_mm",
         r"(spot|candidates\.[^.]+\.spot|pilots\.[^.]+)\.x_mm",

@@ -79,7 +79,7 @@ class SpotPage(StationPage):
         """How far apart the places of the floor's map lie."""
         mount = chosen_mount(self.job)
         place = mount.place if mount is not None else "inside"
-        return map_step_mm(self.plan.vehicle.shell, place)
+        return map_step_mm(self.plan.vehicle, place)
 
     @property
     def section(self) -> Markup:

@@ -9,7 +9,15 @@ from typing import Any
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.plan.photo import Photo
-from gale_nook.core.plan.vehicle import Feature, Hollow, LookedWhere, PanelOpening, Shell
+from gale_nook.core.plan.vehicle import (
+    Feature,
+    FloorArea,
+    Hollow,
+    Layer,
+    LookedWhere,
+    PanelOpening,
+    Shell,
+)
 from gale_nook.core.quantities.measures import write_quantity
 from gale_nook.core.spot.transfer import (
     Matched,
@@ -155,6 +163,61 @@ class VehiclePage(StationPage):
         """How many of the main dimensions are only assumed."""
         count = len(self.body_pencilled)
         return f"{count} assumed" if count else "all measured"
+
+    @property
+    def floor_words(self) -> str:
+        """How many floors differ from the load floor."""
+        count = len(self.plan.vehicle.floors)
+        return "none" if not count else f"{count} besides the load floor"
+
+    @property
+    def floor_materials(self) -> list[tuple[str, str]]:
+        return [(each.id, each.label) for each in self.catalogue.materials.values()]
+
+    @property
+    def new_floor(self) -> dict[str, Any]:
+        """The command that adds a floor: the cab's first, as wide as the load floor and as high."""
+        vehicle = self.plan.vehicle
+        shell, half = vehicle.shell, vehicle.shell.floor_width_mm / 2
+        front = shell.firewall_x_mm if shell.firewall_x_mm is not None else shell.front_axle_x_mm
+        in_cab = not vehicle.floors
+        ends = (front, shell.bulkhead_x_mm) if in_cab else (shell.bulkhead_x_mm, shell.rear_x_mm)
+        area = FloorArea(
+            id=fresh_id(vehicle.floors, "floor"),
+            name="the cab floor" if in_cab else f"floor {len(vehicle.floors) + 1}",
+            from_x_mm=round(ends[0]),
+            to_x_mm=round(ends[1] if in_cab else ends[0] + 400),
+            left_y_mm=-round(half),
+            right_y_mm=round(half),
+            layers=vehicle.floor.layers[-1:],
+        )
+        here = f"vehicle.floors.{area.id}"
+        leaves = ("top_z_mm", "from_x_mm", "to_x_mm", "left_y_mm", "right_y_mm")
+        layers = [
+            f"layers.{layer.id}.{leaf}"
+            for layer in area.layers
+            for leaf in ("material", "thickness_mm")
+        ]
+        return {
+            "op": "add",
+            "collection": "vehicle.floors",
+            "item": area.model_dump(mode="json"),
+            "pencilled": [f"{here}.{leaf}" for leaf in (*leaves, *layers)],
+        }
+
+    def new_layer(self, area: FloorArea) -> dict[str, Any]:
+        """The command that puts a layer on top of a floor."""
+        layer = Layer(
+            id=fresh_id(area.layers, "l"),
+            material=next(iter(self.catalogue.materials)),
+            thickness_mm=6,
+        )
+        return {
+            "op": "add",
+            "collection": f"vehicle.floors.{area.id}.layers",
+            "item": layer.model_dump(mode="json"),
+            "first": True,
+        }
 
     @property
     def slide_words(self) -> str:
