@@ -174,7 +174,7 @@ def test_the_cab_gets_a_floor_of_its_own(page: Page) -> None:
     assert "edge of the cab floor" in text
     picture = re.search(r'href="([^"]*floor\.png[^"]*)"', text)
     assert picture is not None
-    assert page.get(html.unescape(picture[1])).status_code == 200
+    assert page.get(f"/jobs/{job}/{html.unescape(picture[1])}").status_code == 200
 
 
 @pytest.mark.parametrize(
