@@ -207,11 +207,9 @@ class VehiclePage(StationPage):
 
     def new_layer(self, area: FloorArea) -> dict[str, Any]:
         """The command that puts a layer on top of a floor."""
-        layer = Layer(
-            id=fresh_id(area.layers, "l"),
-            material=next(iter(self.catalogue.materials)),
-            thickness_mm=6,
-        )
+        layers = self.plan.vehicle.floor.layers
+        material = layers[0].material if layers else next(iter(self.catalogue.materials))
+        layer = Layer(id=fresh_id(area.layers, "l"), material=material, thickness_mm=6)
         return {
             "op": "add",
             "collection": f"vehicle.floors.{area.id}.layers",
