@@ -124,7 +124,7 @@ def test_a_plan_is_exported_and_taken_in_again(tab: Page, jobs: Jobs, tmp_path: 
     waiting.value.save_as(path)
     assert read_plan(path.read_bytes()) == jobs.head(job).plan
     tab.goto("/")
-    tab.get_by_label("A plan that was exported, as JSON").set_input_files(path)
+    tab.get_by_label("A job that was exported").set_input_files(path)
     tab.get_by_role("button", name="Load the file").click()
     tab.wait_for_url("**/vehicle")
     assert jobs.head(int(tab.url.split("/")[-2])).plan == jobs.head(job).plan
@@ -136,7 +136,7 @@ def test_a_wrong_file_names_its_place(tab: Page, tmp_path: Path) -> None:
     path = tmp_path / "broken.json"
     path.write_text(json.dumps(data))
     tab.goto("/")
-    tab.get_by_label("A plan that was exported, as JSON").set_input_files(path)
+    tab.get_by_label("A job that was exported").set_input_files(path)
     tab.get_by_role("button", name="Load the file").click()
     expect(tab.get_by_role("alert")).to_contain_text("vehicle.solids[2]")
 

@@ -75,10 +75,14 @@ def test_another_host_name_is_refused(page: Page, host: str) -> None:
 
 
 def test_a_large_body_is_refused_by_its_announcement_and_as_it_comes(page: Page) -> None:
-    announced = page.client.post(
-        "/jobs/import", headers={"content-length": str(guard.MAX_BODY_BYTES + 1)}, content=b"x"
-    )
-    assert announced.status_code == 413
+    for path, most in (
+        ("/jobs", guard.MAX_BODY_BYTES),
+        ("/jobs/1/vehicle/photos", 17_000_000),
+        ("/jobs/import", 40_000_000),
+    ):
+        assert guard.most_bytes(path) == most
+        headers = {"content-length": str(most + 1)}
+        assert page.client.post(path, headers=headers, content=b"x").status_code == 413
 
     def flood() -> object:
         for _ in range(40):
@@ -86,7 +90,7 @@ def test_a_large_body_is_refused_by_its_announcement_and_as_it_comes(page: Page)
 
     token = page.client.cookies.get("csrftoken") or ""
     headers = {"x-csrftoken": token, "content-type": "multipart/form-data; boundary=b"}
-    assert page.client.post("/jobs/import", content=flood(), headers=headers).status_code == 413  # type: ignore[arg-type]
+    assert page.client.post("/jobs", content=flood(), headers=headers).status_code == 413  # type: ignore[arg-type]
 
 
 def test_log_lines_carry_no_personal_data(page: Page) -> None:

@@ -274,6 +274,7 @@ def test_every_kind_is_written_down_and_read_back(name: str, catalogue: Catalogu
         "trees": {},
         "kept": {},
         "best": {"exhaust": 1.0, "fuel": 2.0, "duct": 3.0, "quiet": 4.0, "margin": 5.0},
+        "way-from": demo_plan(name).spot.model_dump(mode="json"),
         "remedies": {"rule": "pipes.radius", "run": "exhaust", "subject": "n-1"},
     }
     assert set(arguments) == set(KINDS)

@@ -48,6 +48,7 @@ from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.fuel import LinePart
 from gale_nook.core.plan.heat import Timer
 from gale_nook.core.plan.heater import OwnLimit
+from gale_nook.core.plan.photo import Photo, PhotoPoint
 from gale_nook.core.plan.pipes import Fitting, Route, RouteNode
 from gale_nook.core.plan.settings import Acceptance
 from gale_nook.core.plan.spot import Candidate, Pilot, Spot
@@ -55,6 +56,7 @@ from gale_nook.core.plan.vehicle import (
     BoxSolid,
     Face,
     Feature,
+    FloorArea,
     Hollow,
     Layer,
     LookedArea,
@@ -72,9 +74,11 @@ from gale_nook.core.spot.commands import (
 )
 from gale_nook.core.vehicle.commands import (
     AddFeature,
+    AddFloor,
     AddLookedArea,
     AddOpening,
     AddPanelOpening,
+    AddPhoto,
     AddSolid,
     Confirm,
     HasNone,
@@ -82,11 +86,19 @@ from gale_nook.core.vehicle.commands import (
     MoveDatum,
     SetFeature,
     SetHollow,
+    SetPhotoPoints,
     SetPoints,
     SetPopTop,
     SetSlide,
     ShiftBelow,
     TakeSurvey,
+)
+from gale_nook.core.vehicle.several import (
+    AddParts,
+    InkParts,
+    MoveParts,
+    RemoveParts,
+    SetMaterial,
 )
 from gale_nook.demo.load import demo_plan
 
@@ -122,13 +134,23 @@ WINDOW = Opening(
 )
 
 
+CAB_FLOOR = FloorArea(
+    id="cab",
+    name="cab floor",
+    from_x_mm=-600,
+    to_x_mm=100,
+    left_y_mm=-800,
+    right_y_mm=800,
+    layers=(),
+)
+PHOTO = Photo(id="photo-1", name="from below", file="a" * 64, width_px=800, height_px=600)
 PENCILLED = ("vehicle.shell.sill_z_mm", "vehicle.solids.tank.z_mm")
 AREA = LookedArea(id="area-9", from_x_mm=0, to_x_mm=900, left_y_mm=-300, right_y_mm=300)
 
 
 def sample_plan() -> Plan:
-    """Heron with a heater and a limit of one's own, a tank of one's own, and two values that nobody
-    has measured.
+    """Heron with a heater and a limit of one's own, a tank of one's own, a photo, and two values
+    that nobody has measured.
     """
     book, plan = load_catalogue(), demo_plan("heron")
     own = book.heaters["bothy-22"].model_copy(update={"id": "own", "label": "my own"})
@@ -139,7 +161,7 @@ def sample_plan() -> Plan:
         SetSource(source="tank-outside"),
     ):
         plan = apply(plan, command, book)
-    vehicle = plan.vehicle.model_copy(update={"pencilled": PENCILLED})
+    vehicle = plan.vehicle.model_copy(update={"pencilled": PENCILLED, "photos": (PHOTO,)})
     air = plan.air.model_copy(update={"ducts": (*_without_galleys_end(plan), SPUR)})
     return plan.model_copy(update={"vehicle": vehicle, "air": air})
 
@@ -265,4 +287,16 @@ SAMPLES: tuple[Command, ...] = (
     SetProfile(corners=((0, 0), (220, 0), (220, 170), (0, 170))),
     StartLine(),
     ReverseLine(),
+    AddFloor(item=CAB_FLOOR, pencilled=("vehicle.floors.cab.top_z_mm",)),
+    AddPhoto(item=PHOTO.model_copy(update={"id": "photo-9"})),
+    SetPhotoPoints(
+        photo="photo-1",
+        seen="inside",
+        points=(PhotoPoint(id="p1", at_px=(40, 30), place_mm=(900, 10)),),
+    ),
+    AddParts(items=(LOCKER.model_copy(update={"id": "locker-9"}),)),
+    RemoveParts(parts=("spare", "tank")),
+    MoveParts(parts=("tank", "spare"), rearward_mm=20, up_mm=-5),
+    SetMaterial(parts=("tank",), material="aluminium"),
+    InkParts(parts=("tank",)),
 )

@@ -41,7 +41,7 @@ def test_it_is_never_farther_from_anything_than_it_may_be(name: str, way: float)
 
 
 def test_what_is_known_exactly_stays_as_it_is(heron: Plan) -> None:
-    assert all(widened(solid) is solid for solid in heron.vehicle.solids)
+    assert all(widened(solid) == solid for solid in heron.vehicle.solids)
 
 
 def test_panels_may_stand_farther_in_or_out() -> None:
