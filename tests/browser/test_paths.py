@@ -40,6 +40,7 @@ def test_buttons_can_be_read_under_the_pointer_and_pressed(
     tab.goto(f"/jobs/{jobs.new('wren')}/pipes")
     tab.locator("#pipes-radius-exhaust-n-1").get_by_role("button", name="Find a remedy").click()
     tab.locator(".btn-remedy").first.wait_for()
+    expect(tab.locator(".working")).to_have_count(0)  # whose buttons go when the work is done
     for kind in (
         ".btn-outline-dark",
         ".btn-remedy",
