@@ -86,6 +86,56 @@ class CardField:
     known: str = ""
     heights: tuple[tuple[str, str], ...] = ()
 
+    @property
+    def is_height(self) -> bool:
+        return axis_of(self.leaf) == "z"
+
+    @property
+    def told(self) -> str:
+        """What it is, with how it counts, for who cannot see the buttons beside it."""
+        if self.ways:
+            return f"{self.label}, {' or '.join(self.ways)}"
+        return f"{self.label}, height" if self.is_height else self.label
+
+
+def axis_of(leaf: str) -> str:
+    """Return the axis that a length lies along: x, y or z; empty for a size.
+
+    >>> axis_of("points.3.2"), axis_of("nodes.n1.x_mm"), axis_of("length_mm")
+    ('z', 'x', '')
+    """
+    last = leaf.rsplit(".", 1)[-1]
+    if last.isdigit():
+        return "xyz"[int(last)]
+    return last[0] if last in {"x_mm", "y_mm", "z_mm"} else ""
+
+
+WAYS = {"x": ("ahead", "behind"), "y": ("left", "right")}
+
+
+def _empty(leaf: str, label: str) -> CardField:
+    """A length that is asked for, with nothing known of it."""
+    ways = WAYS.get(axis_of(leaf), ())
+    return CardField(leaf, label, ways, ways[1] if ways else "")
+
+
+FOUND_BOX = (
+    _empty("x_mm", "front edge"),
+    _empty("y_mm", "left side"),
+    _empty("z_mm", "lower face"),
+    _empty("length_mm", "length"),
+    _empty("width_mm", "width"),
+    _empty("height_mm", "height"),
+)
+FOUND_TUBE = (
+    *(
+        _empty(f"points.{number}.{axis}", f"{end}{words}")
+        for number, end in enumerate(("front end", "middle", "rear end"))
+        for axis, words in enumerate((", from the datum", ", from the centre line", ""))
+    ),
+    _empty("diameter_mm", "diameter"),
+)
+
 
 @dataclass(frozen=True, slots=True)
 class CardPart:
@@ -241,21 +291,6 @@ def _runs(job: Job, system: UnitSystem) -> Iterator[CardPart]:
         yield CardPart(address, name, fields)
 
 
-WAYS = {"x": ("ahead", "behind"), "y": ("left", "right")}
-
-
-def axis_of(leaf: str) -> str:
-    """Return the axis that a length lies along: x, y or z; empty for a size.
-
-    >>> axis_of("points.3.2"), axis_of("nodes.n1.x_mm"), axis_of("length_mm")
-    ('z', 'x', '')
-    """
-    last = leaf.rsplit(".", 1)[-1]
-    if last.isdigit():
-        return "xyz"[int(last)]
-    return last[0] if last in {"x_mm", "y_mm", "z_mm"} else ""
-
-
 def _field(job: Job, leaf: str, label: str, value: float, system: UnitSystem) -> CardField:
     axis = axis_of(leaf)
     if axis == "z":
@@ -282,4 +317,6 @@ def card_page(card: CreeperCard, style: str = "", script: str = "") -> str:
         style=Markup(style),
         script=Markup(script),
         height_words=HEIGHT_WORDS,
+        found_box=FOUND_BOX,
+        found_tube=FOUND_TUBE,
     )

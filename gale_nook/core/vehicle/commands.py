@@ -31,30 +31,35 @@ from gale_nook.core.vehicle.datum import move_along
 from gale_nook.core.vehicle.parts import surveyed_where
 
 
-class AddSolid(AddItem):
-    """Add a surveyed part.
+class AddPencilled(AddItem):
+    """Add an item with what nobody has measured of it.
 
     Attributes:
         pencilled: addresses of its values that nobody has measured.
     """
 
-    lists: ClassVar[re.Pattern[str]] = re.compile(r"vehicle\.solids")
-    collection: Literal["vehicle.solids"] = "vehicle.solids"
-    item: Solid
     pencilled: Annotated[tuple[Address, ...], Field(max_length=200)] = ()
 
     def change(self, data: Data, before: Job) -> None:
         super().change(data, before)
-        here = f"vehicle.solids.{self.item.id}."
+        here = f"{self.collection}.{self.item.id}."
         data["vehicle"]["pencilled"] += [a for a in self.pencilled if a.startswith(here)]
 
     def rebased(self, seen: Plan, now: Plan) -> Command:
         other = super().rebased(seen, now)
-        if not isinstance(other, AddSolid) or other.item.id == self.item.id:
+        if not isinstance(other, AddPencilled) or other.item.id == self.item.id:
             return other
-        here, there = (f"vehicle.solids.{each.item.id}." for each in (self, other))
+        here, there = (f"{self.collection}.{each.item.id}." for each in (self, other))
         moved = tuple(there + a.removeprefix(here) for a in self.pencilled)
         return other.model_copy(update={"pencilled": moved})
+
+
+class AddSolid(AddPencilled):
+    """Add a surveyed part."""
+
+    lists: ClassVar[re.Pattern[str]] = re.compile(r"vehicle\.solids")
+    collection: Literal["vehicle.solids"] = "vehicle.solids"
+    item: Solid
 
 
 class AddOpening(AddItem):
@@ -65,22 +70,12 @@ class AddOpening(AddItem):
     item: Opening
 
 
-class AddFloor(AddItem):
-    """Add a floor that differs from the load floor.
-
-    Attributes:
-        pencilled: addresses of its values that nobody has measured.
-    """
+class AddFloor(AddPencilled):
+    """Add a floor that differs from the load floor."""
 
     lists: ClassVar[re.Pattern[str]] = re.compile(r"vehicle\.floors")
     collection: Literal["vehicle.floors"] = "vehicle.floors"
     item: FloorArea
-    pencilled: Annotated[tuple[Address, ...], Field(max_length=60)] = ()
-
-    def change(self, data: Data, before: Job) -> None:
-        super().change(data, before)
-        here = f"vehicle.floors.{self.item.id}."
-        data["vehicle"]["pencilled"] += [a for a in self.pencilled if a.startswith(here)]
 
 
 class AddFeature(AddItem):

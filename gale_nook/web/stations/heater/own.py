@@ -31,7 +31,14 @@ from gale_nook.web.stations.heater.fresh import fresh_heater_id
 from gale_nook.web.stations.heater.quick_fields import QUICK
 
 router = APIRouter(default_response_class=HTMLResponse)
-HOLE_FIELDS = ("x_mm", "y_mm", "diameter_mm", "length_mm", "width_mm")
+HOLE_FIELDS = {
+    "x_mm": "towards the warm end",
+    "y_mm": "to its right",
+    "diameter_mm": "diameter",
+    "length_mm": "cut, length",
+    "width_mm": "cut, width",
+}
+PLACES = (("inside", "stands on the floor, or on a bench"), ("below", "hangs below the floor"))
 
 
 class QuickForm(PageForm):
@@ -108,6 +115,8 @@ def _mounts(read: ReadRequest, head: JobHead, sheet: HeaterSheet) -> Response:
         job_id=head.job_id,
         revision=head.number,
         text=text,
+        places=PLACES,
+        hole_fields=HOLE_FIELDS,
         blocked=[
             [(PORT_WORDS[name], text(mm)) for name, mm in ports_blocked(sheet, mount)]
             for mount in sheet.mounts

@@ -30,7 +30,10 @@ PAPERS_MM = {
     "a3": ("A3 sheet", 420.0, 297.0),
     "letter": ("Letter sheet", 279.4, 215.9),
 }
-CORNERS = ("front left", "rear left", "rear right", "front right")
+SEEN_FROM = (
+    ("below", "from below, lying under the vehicle"),
+    ("inside", "from inside, looking down"),
+)
 FOREVER = {"cache-control": "private, max-age=31536000, immutable"}
 PhotoId = Annotated[str, Path(pattern=r"^[a-z][a-z0-9-]{0,39}$")]
 
@@ -123,6 +126,7 @@ def _shown(read: Any, job_id: int, photo_id: str) -> Response:
         page=page,
         marking=Marking.of(photo),
         papers=PAPERS_MM,
+        seen_from=SEEN_FROM,
         is_kept=read.db.picture(job_id, photo.file) is not None,
     )
 
