@@ -60,7 +60,9 @@ def like(name: str, other: Plan) -> Plan:
     ]
     weather = ["heat.air_changes_per_h", "heat.outside_c"]
     pencilled = [*given["vehicle"]["pencilled"], *weather]
-    vehicle = {**given["vehicle"], "looked_at": areas, "photos": [], "pencilled": pencilled}
+    solids = [{**solid, "picture": ""} for solid in given["vehicle"]["solids"]]
+    own = {"looked_at": areas, "photos": [], "solids": solids, "pencilled": pencilled}
+    vehicle = {**given["vehicle"], **own}
     return Plan.model_validate({**data, "name": name, "note": "", "vehicle": vehicle, "heat": heat})
 
 

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import io
 import zipfile
+import zlib
 from collections.abc import Mapping
 
 from gale_nook.core.errors import BadInput, PlanUnreadable
@@ -16,6 +17,9 @@ from gale_nook.exchange.photos import MOST_BYTES, KeptPicture, kept_picture
 
 PLAN_NAME = "plan.json"
 MOST_ENTRIES = 100
+UNREADABLE = "This ZIP file cannot be read. Was it copied whole, and has it no password?"
+# what an entry raises that is cut off or damaged, encrypted, or packed in a way of its own
+BROKEN = (zipfile.BadZipFile, zlib.error, EOFError, RuntimeError)
 ZIP_START = b"PK\x03\x04"
 
 
@@ -39,10 +43,11 @@ def read_job_file(raw: bytes) -> tuple[Plan, dict[str, bytes]]:
     if not raw.startswith(ZIP_START):
         return read_plan(raw), {}
     try:
-        with zipfile.ZipFile(io.BytesIO(raw)) as archive:
-            return _from_archive(archive)
-    except (zipfile.BadZipFile, NotImplementedError, RuntimeError, EOFError, OSError):
-        raise PlanUnreadable("This ZIP file cannot be read. Was it copied whole?") from None
+        archive = zipfile.ZipFile(io.BytesIO(raw))
+    except zipfile.BadZipFile:
+        raise PlanUnreadable(UNREADABLE) from None
+    with archive:
+        return _from_archive(archive)
 
 
 def _from_archive(archive: zipfile.ZipFile) -> tuple[Plan, dict[str, bytes]]:
@@ -91,8 +96,11 @@ def _entry(file: str) -> str:
 
 def _read(archive: zipfile.ZipFile, name: str, most_bytes: int) -> bytes:
     """What an entry holds; no more of it is unpacked than may be in it."""
-    with archive.open(name) as entry:
-        data = entry.read(most_bytes + 1)
+    try:
+        with archive.open(name) as entry:
+            data = entry.read(most_bytes + 1)
+    except BROKEN:
+        raise PlanUnreadable(UNREADABLE) from None
     if len(data) > most_bytes:
         problem = f"{name} in this ZIP file is larger than {most_bytes / 1e6:.1f} MB."
         raise PlanUnreadable(problem)

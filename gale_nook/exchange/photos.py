@@ -121,19 +121,11 @@ def level_area(scale: PhotoScale, photo: Photo) -> LevelArea:
     corners = [(0.0, 0.0), (photo.width_px, 0.0), (photo.width_px, photo.height_px)]
     corners.append((0.0, photo.height_px))
     reach = [scale.place_mm(corner) for corner in corners]
-    if all(_in_front(scale, corner) for corner in corners):
+    if all(map(scale.is_in_front, corners)):
         rx, ry = zip(*reach, strict=True)
         low_x, high_x = max(low_x, min(rx)), min(high_x, max(rx))
         low_y, high_y = max(low_y, min(ry)), min(high_y, max(ry))
     return LevelArea(low_x, low_y, high_x, high_y)
-
-
-def _in_front(scale: PhotoScale, at_px: tuple[float, float]) -> bool:
-    """Whether a pixel lies on the same side of the floor's horizon as the points."""
-    row = scale.matrix[2]
-    here = row @ np.array([*at_px, 1.0])
-    there = row @ np.array([*scale.pixels[0], 1.0])
-    return bool(here * there > 0)
 
 
 def level_picture(data: bytes, scale: PhotoScale, area: LevelArea, *, below: bool) -> bytes:

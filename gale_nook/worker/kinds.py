@@ -183,13 +183,10 @@ def _way_from(plan: Plan, book: Catalogue, arguments: Arguments, _report: Report
     return exhaust_way_from(job, spot, RULES, others)
 
 
-def without_place(plan: Plan, _book: Catalogue) -> str:
+def without_place(plan: Plan, book: Catalogue) -> str:
     """All of the plan but its name, the heater's place, and what leads to it."""
-    pipes = plan.pipes.model_copy(update={"exhaust": None, "intake": None})
-    fuel = plan.fuel.model_copy(update={"line": None})
-    air = plan.air.model_copy(update={"ducts": (), "return_duct": None})
-    changes = {"pipes": pipes, "fuel": fuel, "air": air, "spot": None, "name": "-", "note": ""}
-    return compact(plan.model_copy(update=changes))
+    bare = without_runs(Job(plan, book)).plan
+    return unnamed_plan(bare.model_copy(update={"spot": None}), book)
 
 
 KINDS: dict[str, Kind] = {

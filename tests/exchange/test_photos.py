@@ -148,6 +148,14 @@ def archive(**entries: bytes) -> bytes:
     return out.getvalue()
 
 
+def damaged() -> bytes:
+    """An archive whose plan cannot be unpacked any more."""
+    raw = bytearray(archive(**{"plan.json": bytes(range(256)) * 40}))
+    start = raw.index(b"plan.json") + len("plan.json")
+    raw[start : start + 30] = b"\xff" * 30
+    return bytes(raw)
+
+
 @pytest.mark.parametrize(
     ("raw", "said"),
     [
@@ -155,6 +163,7 @@ def archive(**entries: bytes) -> bytes:
         (archive(**{f"e{n}": b"x" for n in range(130)}), "no job that was exported"),
         (archive(**{"plan.json": b" " * 40_000_000}), "larger than"),
         (archive(**{"plan.json": b"{}"})[:60], "cannot be read"),
+        (damaged(), "cannot be read"),
         (b"PK\x03\x04" + b"\0" * 40, "cannot be read"),
     ],
 )

@@ -168,3 +168,13 @@ def test_without_its_picture_a_photo_keeps_its_points(page: Page) -> None:
     assert "The picture is not here" in page.get(photo).text
     assert page.get(f"{photo}/level.webp").status_code == 404
     assert page.get(f"/jobs/{other}/vehicle/photos/photo-9").status_code == 422
+
+
+def test_a_job_begun_on_anothers_vehicle_names_none_of_its_pictures(page: Page) -> None:
+    job = with_scale(page)
+    base, file = page.head(job).number, page.head(job).plan.vehicle.photos[0].file
+    page.set(job, "vehicle", base, **{"vehicle.solids.tank.picture": file})
+    assert file in page.head(job).plan.vehicle.pictures
+    answer = page.post("/jobs", {"name": "begun on it", "start": f"job:{job}"})
+    other = int(answer.headers["hx-redirect"].split("/")[2])
+    assert page.head(other).plan.vehicle.pictures == ()

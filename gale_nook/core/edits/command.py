@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from abc import abstractmethod
+from collections.abc import Iterable
 from typing import Annotated, Any, ClassVar
 
 from pydantic import Field
@@ -71,8 +72,20 @@ def fresh_id(items: tuple[Any, ...], stem: str) -> str:
     >>> fresh_id((), "member")
     'member-1'
     """
-    taken = {item.id for item in items}
-    number = 1
-    while f"{stem[:30]}-{number}" in taken:
-        number += 1
-    return f"{stem[:30]}-{number}"
+    return fresh_ids(items, (stem,))[0]
+
+
+def fresh_ids(items: tuple[Any, ...], stems: Iterable[str]) -> list[str]:
+    """Return an id for each stem that neither an item has nor another of them.
+
+    >>> fresh_ids((), ("member", "rail", "member"))
+    ['member-1', 'rail-1', 'member-2']
+    """
+    taken, results = {item.id for item in items}, []
+    for stem in stems:
+        number = 1
+        while f"{stem[:30]}-{number}" in taken:
+            number += 1
+        results.append(f"{stem[:30]}-{number}")
+        taken.add(results[-1])
+    return results

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator
 from dataclasses import replace
 
@@ -11,7 +10,6 @@ from gale_nook.core.heater.chosen import chosen_mount
 from gale_nook.core.heater.quick_sheet import TYPICAL
 from gale_nook.core.job import Job, fact
 
-_IDS = re.compile(r"[a-z][a-z0-9-]*")
 VEHICLE = "vehicle."
 HEAT = "heat."
 TYPICAL_LIMIT = "a typical limit: look it up in the heater's sheet"
@@ -34,12 +32,8 @@ def with_assumed(job: Job, finding: Finding) -> Finding:
 
 def _things(job: Job, finding: Finding) -> Iterator[str]:
     """The names of the pencilled parts that a finding is about."""
-    parts = _pencilled_parts(job)
-    if not parts:
-        return
-    ids = set(_IDS.findall(finding.subject))
-    for part_id, name in parts:
-        if part_id in ids or name == finding.subject_name:
+    for part_id, name in _pencilled_parts(job):
+        if finding.names(part_id, name):
             yield name
 
 

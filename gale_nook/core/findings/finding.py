@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 from enum import StrEnum
 
 from gale_nook.core.base.limit import Limit
+
+_IDS = re.compile(r"[a-z][a-z0-9-]*")
 
 
 class Verdict(StrEnum):
@@ -107,6 +110,10 @@ class Finding:
     def run(self) -> str:
         """The run that it is about; empty where it is about none, or about two."""
         return self.runs[0] if len(self.runs) == 1 else ""
+
+    def names(self, part_id: str, name: str) -> bool:
+        """Return whether it is about a surveyed part."""
+        return part_id in _IDS.findall(self.subject) or name == self.subject_name
 
     @property
     def key(self) -> tuple[str, str, str]:

@@ -2,14 +2,11 @@
 
 from __future__ import annotations
 
-import re
 from dataclasses import replace
 
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.job import Job, vehicle_fact
 from gale_nook.core.quantities.sentences import q
-
-_IDS = re.compile(r"[a-z][a-z0-9-]*")
 
 
 def with_uncertainty(job: Job, finding: Finding) -> Finding:
@@ -19,11 +16,10 @@ def with_uncertainty(job: Job, finding: Finding) -> Finding:
     uncertain = _uncertain(job)
     if not uncertain:
         return finding
-    ids = set(_IDS.findall(finding.subject))
     told = [
         f" The place of {name} is known to {q(by_mm)} only: the check allows for that."
         for part_id, name, by_mm in uncertain
-        if part_id in ids or name == finding.subject_name
+        if finding.names(part_id, name)
     ]
     return replace(finding, sentence=finding.sentence + "".join(told)) if told else finding
 

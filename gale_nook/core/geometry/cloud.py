@@ -12,6 +12,7 @@ import shapely
 
 from gale_nook.core.geometry.frames import Vec3, norm, sub
 from gale_nook.core.geometry.shapes import Shape
+from gale_nook.core.geometry.uncertain import widened
 from gale_nook.core.plan.vehicle import CylinderSolid, Solid, TubeSolid
 
 
@@ -65,6 +66,7 @@ def block(blocked: Any, grid: Grid3, solid: Solid | None, shape: Shape, reach_mm
     z = z[window[0]][:, None, None]
     y = y[window[1]][None, :, None]
     x = x[window[2]][None, None, :]
+    solid = widened(solid) if solid is not None else None
     if isinstance(solid, CylinderSolid) and solid.axis != "z":
         distance = _to_lying_cylinder(solid, x, y, z)
     elif isinstance(solid, TubeSolid):

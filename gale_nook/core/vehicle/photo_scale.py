@@ -59,10 +59,14 @@ class PhotoScale:
     def shows(self, photo: Photo, place_mm: Xy) -> bool:
         """Return whether a place lies in the photo."""
         u, v = self.pixel(place_mm)
+        inside = 0 <= u <= photo.width_px and 0 <= v <= photo.height_px
+        return inside and self.is_in_front((u, v))
+
+    def is_in_front(self, at_px: Xy) -> bool:
+        """Return whether a pixel lies on the same side of the floor's horizon as the points."""
         row = self.matrix[2]
-        here, there = (row @ np.array([*px, 1.0]) for px in ((u, v), self.pixels[0]))
-        in_front = bool(here * there > 0)
-        return in_front and 0 <= u <= photo.width_px and 0 <= v <= photo.height_px
+        here, there = (row @ np.array([*px, 1.0]) for px in (at_px, self.pixels[0]))
+        return bool(here * there > 0)
 
     @property
     def is_proved(self) -> bool:

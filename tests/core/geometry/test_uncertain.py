@@ -4,17 +4,19 @@ from __future__ import annotations
 
 import math
 
+import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import checked
+from gale_nook.core.geometry.cloud import Grid3, block
 from gale_nook.core.geometry.shapes import box_shape, separation, solid_shape
 from gale_nook.core.geometry.uncertain import widened
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.vehicle import BoxSolid, Hollow, OutlineSolid, Solid
+from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, Hollow, OutlineSolid, Solid
 from gale_nook.core.spot.convex_pieces import pieces_of_solid
 from gale_nook.core.vehicle.copies import moved
 from gale_nook.demo.load import DEMO_NAMES, demo_plan
@@ -90,3 +92,20 @@ def test_surveyed_parts_that_may_be_off_do_not_hit_one_another(
     job = Job(heron.model_copy(update={"vehicle": vehicle}), catalogue)
     over = [f.sentence for f in checked(job).of("vehicle") if f.verdict.value == "over"]
     assert over == []
+
+
+def test_searches_keep_out_of_it_too() -> None:
+    """A lying drum known to 25 mm blocks what one that is larger by that blocks."""
+    size = {"diameter_mm": 80.0, "length_mm": 200.0}
+    drum = CylinderSolid(
+        **{"id": "drum", "name": "drum", "kind": "water-tank", "axis": "x"},
+        **{"x_mm": 0.0, "y_mm": 0.0, "z_mm": 0.0},
+        **size,
+    )
+    larger = drum.model_copy(update={name: value + 2 * OFF_MM for name, value in size.items()})
+    grid = Grid3((-200.0, -200.0, -200.0), 10.0, (41, 41, 41))
+    blocked = [np.zeros(grid.shape, dtype=bool) for _ in range(2)]
+    for each, solid in zip(blocked, (uncertain(drum), larger), strict=True):
+        block(each, grid, solid, solid_shape(solid), 20.0)
+    assert blocked[0].any()
+    assert (blocked[0] == blocked[1]).all()

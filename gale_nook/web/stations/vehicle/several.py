@@ -10,7 +10,7 @@ from fastapi import APIRouter
 from fastapi.responses import HTMLResponse, Response
 from pydantic import ConfigDict, Field
 
-from gale_nook.core.edits.command import Command
+from gale_nook.core.edits.command import Command, fresh_ids
 from gale_nook.core.errors import BadInput
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.plan.vehicle import Vehicle
@@ -53,18 +53,6 @@ def _shift_mm(ask: EditRequest[Any]) -> Vec3:
     return (x, y, z)
 
 
-def _fresh_ids(vehicle: Vehicle, stems: list[str]) -> list[str]:
-    """An id that no part has for each stem."""
-    taken, results = {solid.id for solid in vehicle.solids}, []
-    for stem in stems:
-        number = 1
-        while f"{stem[:30]}-{number}" in taken:
-            number += 1
-        results.append(f"{stem[:30]}-{number}")
-        taken.add(results[-1])
-    return results
-
-
 class RepeatForm(ShiftForm):
     """What is asked for: more of a part, each at the pitch from the one before."""
 
@@ -83,7 +71,7 @@ def repeat_part(
     text = ask.form.count.strip()
     if not (text.isascii() and text.isdigit()) or not 1 <= int(text) <= MOST_COPIES:
         raise BadInput("how many more", text, f"Type a whole number from 1 to {MOST_COPIES}.")
-    ids = _fresh_ids(vehicle, [solid.kind] * int(text))
+    ids = fresh_ids(vehicle.solids, [solid.kind] * int(text))
     return edited(ask, job_id, "vehicle", added(repeated(solid, ids, _shift_mm(ask))))
 
 
@@ -122,7 +110,7 @@ def _command(ask: EditRequest[SeveralForm], vehicle: Vehicle, ticked: tuple[str,
         case "measured":
             return InkParts(parts=ticked)
         case "across":
-            ids = _fresh_ids(vehicle, [solid.kind for solid in solids])
+            ids = fresh_ids(vehicle.solids, [solid.kind for solid in solids])
             return added(tuple(mirrored(s, i) for s, i in zip(solids, ids, strict=True)))
         case "material":
             if ask.form.material not in ask.book.solid_materials:
