@@ -39,7 +39,7 @@ from gale_nook.core.catalogue.survey import (
     UsualValue,
 )
 from gale_nook.core.errors import BadInput
-from gale_nook.core.heater.sheets import contradictions, limit_troubles
+from gale_nook.core.heater.sheets import NOT_A_PART, contradictions, limit_troubles
 
 HERE = Path(__file__).parent
 Row = TypeVar("Row", bound=BaseModel)
@@ -122,7 +122,7 @@ def _air_equipment(parts: dict[str, CatalogueItem]) -> AirEquipment:
     bought += [(e.id, e.part) for e in row.clips]
     for entry, part in bought:
         if part not in parts:
-            raise BadInput(f"{file} {entry}", part, "is not in the parts list")
+            raise BadInput(f"{file} {entry}", part, NOT_A_PART)
     return row
 
 

@@ -26,6 +26,27 @@ class BadInput(GaleNookError):
         super().__init__(f"{name}: {problem}" if name else problem)
 
 
+class Gone(BadInput):
+    """Something that was there when the page was shown, and has been taken out since."""
+
+    def __init__(self, name: str, value: object) -> None:
+        super().__init__(name, value, f"This {name} is not there any more.")
+
+
+class OtherKind(BadInput):
+    """One of several things that should all be of one kind."""
+
+    def __init__(self, name: str, value: object, kind: str) -> None:
+        super().__init__(name, value, f"Each of these should be a {kind}.")
+
+
+class TooLong(BadInput):
+    """A text with more characters than can be kept."""
+
+    def __init__(self, name: str, value: str, most: int) -> None:
+        super().__init__(name, value, f"The text is longer than {most} characters.")
+
+
 class PlanUnreadable(GaleNookError):
     """A plan file that cannot be read, with the places in it and what is wrong there.
 

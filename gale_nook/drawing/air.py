@@ -22,7 +22,14 @@ from gale_nook.core.plan.air import DuctPart
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.drawing.arrows import arrow_head
-from gale_nook.drawing.line_grips import HANDLE, LineOnPaper, along_line, near, straight_grips
+from gale_nook.drawing.line_grips import (
+    HANDLE,
+    LineOnPaper,
+    along_line,
+    movable,
+    near,
+    straight_grips,
+)
 from gale_nook.drawing.mapping import Mapping
 from gale_nook.drawing.scene import Circle, Group, Line, Node, Project, Text
 
@@ -234,7 +241,7 @@ def _openings(seen: Seen) -> Iterator[Node]:
             "data-board": seen.board,
             "tabindex": "0",
             "role": "button",
-            "aria-label": f"{opening.name}: arrow keys move it",
+            "aria-label": movable(opening.name),
             "id": f"grip-{seen.board}-return-{opening.id}",
         }
         yield Group(marks, grip, title=opening.name)
@@ -295,7 +302,7 @@ def _bends(seen: Seen, run: DuctRun) -> Iterator[Node]:
             "data-board": seen.board,
             "tabindex": "0",
             "role": "button",
-            "aria-label": f"{name}: arrow keys move it",
+            "aria-label": movable(name),
             "id": f"grip-{seen.board}-{short}",
             "data-near": near([*points[number - 1 : number], *points[number + 1 : number + 2]]),
         }

@@ -87,3 +87,8 @@ def along_line(run: RouteGeometry, project: Project, name: str) -> dict[str, str
         [[round(u, 1), round(v, 1), round(at, 1)] for u, v, at in points], separators=(",", ":")
     )
     return {"id": name, "data-line": line}
+
+
+def movable(name: str) -> str:
+    """Return what a grip says of itself to who cannot see it."""
+    return f"{name}: arrow keys move it"

@@ -22,6 +22,7 @@ def mount_drawing(sheet: HeaterSheet, mount: Mount, system: UnitSystem) -> Scene
         (body.x_mm - body.length_mm / 2, body.y_mm - body.width_mm / 2),
         (body.x_mm + body.length_mm / 2, body.y_mm + body.width_mm / 2),
         *(each for hole in mount.holes for each in _ends(hole)),
+        *_plate_ends(mount),
     ]
     low = [min(corner[axis] for corner in corners) for axis in (0, 1)]
     high = [max(corner[axis] for corner in corners) for axis in (0, 1)]
@@ -37,6 +38,10 @@ def mount_drawing(sheet: HeaterSheet, mount: Mount, system: UnitSystem) -> Scene
         Line([at(low[0], 0), at(high[0], 0)], "centre-line"),
         Line([at(0, low[1]), at(0, high[1])], "centre-line"),
     ]
+    if mount.plate is not None:
+        (low_x, low_y), _ = _plate_ends(mount)
+        size = (scale * mount.plate.length_mm, scale * mount.plate.width_mm)
+        nodes.append(Rect(at(low_x, low_y), size, "mount-plate", title="its plate"))
     for hole in mount.holes:
         nodes.extend(_hole(hole, at, scale, system))
     for name, port in ports.items():
@@ -51,6 +56,17 @@ PORTS: dict[PortName, str] = {
     "intake": "port-intake",
     "fuel": "port-fuel",
 }
+
+
+def _plate_ends(mount: Mount) -> list[Xy]:
+    plate = mount.plate
+    if plate is None:
+        return []
+    half_x, half_y = plate.length_mm / 2, plate.width_mm / 2
+    return [
+        (plate.x_mm - half_x, plate.y_mm - half_y),
+        (plate.x_mm + half_x, plate.y_mm + half_y),
+    ]
 
 
 def _ends(hole: MountHole) -> tuple[Xy, Xy]:

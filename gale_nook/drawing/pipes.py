@@ -22,7 +22,14 @@ from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.core.spot.placement import heater_port
 from gale_nook.drawing.arrows import arrow_head
-from gale_nook.drawing.line_grips import HANDLE, LineOnPaper, along_line, near, straight_grips
+from gale_nook.drawing.line_grips import (
+    HANDLE,
+    LineOnPaper,
+    along_line,
+    movable,
+    near,
+    straight_grips,
+)
 from gale_nook.drawing.mapping import Mapping
 from gale_nook.drawing.scene import Circle, Group, Line, Node, Point, Project, Strokes, Text
 
@@ -305,7 +312,7 @@ def _corners(pipe: Drawn) -> Iterator[Node]:
                 "data-board": pipe.board,
                 "tabindex": "0",
                 "role": "button",
-                "aria-label": f"{name}: arrow keys move it",
+                "aria-label": movable(name),
                 "id": f"grip-{pipe.board}-{short}",
                 "data-near": near(neighbours),
             }

@@ -21,7 +21,9 @@ from gale_nook.core.spot.placement import (
     mount_plane_z_mm,
     port_point,
 )
+from gale_nook.core.spot.plate import Extent, adapter_plate, mount_plate
 from gale_nook.drawing.arrows import arrow_head
+from gale_nook.drawing.line_grips import movable
 from gale_nook.drawing.mapping import Mapping
 from gale_nook.drawing.scene import Circle, Group, Line, Node, Project, Rect
 
@@ -48,6 +50,10 @@ def heater_in_plan(job: Job, m: Mapping, editable: bool) -> Iterator[Node]:
         for x, y in ((low[0], low[1]), (high[0], low[1]), (high[0], high[1]), (low[0], high[1]))
     ]
     inner: list[Node] = [Line(box, "heater-body", closed=True), *_warm_end(job, m)]
+    inner += [
+        Line(_outline(plate, m), "mount-plate", closed=True, title=title)
+        for plate, title in _plates(job)
+    ]
     inner += [_hole(hole, m) for hole in floor_holes(job)]
     inner += [_face_hole_in_plan(job, hole, m) for hole in face_holes(job)]
     for name in PORTS:
@@ -67,6 +73,17 @@ def heater_in_plan(job: Job, m: Mapping, editable: bool) -> Iterator[Node]:
         _grip("heater", f"heater {sheet.label}", editable),
         title=f"{sheet.label}",
     )
+
+
+def _outline(plate: Extent, m: Mapping) -> list[tuple[float, float]]:
+    low, high = (plate.low_x_mm, plate.low_y_mm), (plate.high_x_mm, plate.high_y_mm)
+    return [m.plan(*low), m.plan(high[0], low[1]), m.plan(*high), m.plan(low[0], high[1])]
+
+
+def _plates(job: Job) -> list[tuple[Extent, str]]:
+    """The adapter plate over an opening, and the mount's own."""
+    plates = ((adapter_plate(job), "adapter plate"), (mount_plate(job), "the mount's plate"))
+    return [(plate, title) for plate, title in plates if plate is not None]
 
 
 def _hole(hole: PlacedHole, m: Mapping) -> Node:
@@ -165,6 +182,6 @@ def _grip(name: str, label: str, editable: bool, board: str = "plan") -> dict[st
         "data-board": where,
         "tabindex": "0",
         "role": "button",
-        "aria-label": f"{label}: arrow keys move it",
+        "aria-label": movable(label),
         "id": f"grip-{where}-{target}",
     }

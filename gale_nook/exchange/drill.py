@@ -24,6 +24,7 @@ from gale_nook.core.build.drill_sheet import DrillFace, DrillHole, DrillSheet
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.core.quantities.sentences import say
+from gale_nook.core.spot.transfer import known_words
 
 TILE_MM = (182.0, 182.0)  # of drawing on a page
 OVERLAP_MM = 10.0
@@ -223,11 +224,7 @@ def _lines(sheet: DrillSheet, face: DrillFace, system: UnitSystem) -> Iterator[s
         )
     holes = "; ".join(f"{h.order}. {h.name}: {say(h.saw, system)}" for h in sheet.holes)
     yield f"Pilots of {PILOT_DRILL_MM:g} mm first, all of them; look {sheet.look}; then {holes}."
-    doubt = (
-        f" The place below is known to ±{sheet.transfer_mm:.0f} mm (95 %)."
-        if sheet.transfer_mm is not None
-        else ""
-    )
+    doubt = f" {known_words(sheet.transfer_mm)}" if sheet.transfer_mm is not None else ""
     depth = length(sheet.depth_mm) if sheet.depth_mm is not None else "measure it"
     yield f"{sheet.passes}: {depth}. File and paint every edge, then seal.{doubt}"
 

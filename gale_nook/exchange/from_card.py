@@ -13,7 +13,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from gale_nook.core.base.models import CoordinateMm
 from gale_nook.core.edits.command import fresh_id
-from gale_nook.core.errors import BadInput
+from gale_nook.core.errors import BadInput, Gone
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan, places_of
 from gale_nook.core.plan.spot import Pilot
@@ -140,11 +140,15 @@ def _measured(typed: _TypedBelow, job: Job, system: UnitSystem) -> list[dict[str
         leaves = {leaf for leaf, _ in measured_leaves(known[key])}
         for leaf, text in given.items():
             if leaf not in leaves:
-                raise BadInput("part", leaf, f"{known[key].name} has no such length.")
+                raise _no_such_length("part", leaf, known[key].name)
             name = f"{known[key].name}, {field_words(leaf)}"
             value = _length(job, leaf, text, system, typed.heights, name)
             changes.append({"address": f"vehicle.solids.{key}.{leaf}", "value": value})
     return changes
+
+
+def _no_such_length(what: str, leaf: str, name: str) -> BadInput:
+    return BadInput(what, leaf, f"{name} has no such length.")
 
 
 def _length(job: Job, leaf: str, text: str, system: UnitSystem, heights: From, name: str) -> float:
@@ -164,7 +168,7 @@ def _laid(typed: _TypedBelow, job: Job, system: UnitSystem) -> list[dict[str, An
         leaves = {f"nodes.{n.id}.{leaf}" for n in run.nodes for leaf in ("x_mm", "y_mm", "z_mm")}
         for leaf, text in given.items():
             if leaf not in leaves:
-                raise BadInput("corner", leaf, "This corner is not there any more.")
+                raise Gone("corner", leaf)
             value = _length(job, leaf, text, system, typed.heights, field_words(address))
             changes.append({"address": f"{address}.{leaf}", "value": value})
     return changes
@@ -203,14 +207,14 @@ def _found_part(
     """The part, and which of its values were measured."""
     kind = job.catalogue.solid_kinds.get(each.kind)
     if kind is None or kind.where != "below":
-        raise BadInput("what was found", each.kind, "Choose what it is from the list.")
+        raise BadInput("what was found", each.kind, "Choose the kind of part from the list.")
     start = starting_part(job, kind, each.shape)
     name = each.name.strip() or start.name.removeprefix("new ")
     data: dict[str, Any] = {**start.model_dump(mode="json"), "name": name}
     leaves, given = {leaf for leaf, _ in measured_leaves(start)}, set()
     for leaf, text in each.values.items():
         if leaf not in leaves:
-            raise BadInput("what was found", leaf, f"{name} has no such length.")
+            raise _no_such_length("what was found", leaf, name)
         words = f"{name}, {field_words(leaf)}"
         _put(data, leaf, _length(job, leaf, text, system, heights, words))
         given.add(leaf)

@@ -14,6 +14,7 @@ from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.plan.document import places_of
 from gale_nook.core.text import read_text
 
+UNREADABLE = "The file is neither YAML nor JSON that can be read here."
 MAX_SHEET_BYTES = 200_000
 MAX_DEPTH = 20  # a sheet needs five
 TOO_DEEP = f"nested deeper than {MAX_DEPTH}"
@@ -52,7 +53,7 @@ def read_sheet(raw: bytes) -> HeaterSheet:
     except yaml.MarkedYAMLError as error:
         raise PlanUnreadable("The file is neither YAML nor JSON.", (_place(error),)) from None
     except (yaml.YAMLError, RecursionError, ValueError):
-        raise PlanUnreadable("The file is neither YAML nor JSON that can be read here.") from None
+        raise PlanUnreadable(UNREADABLE) from None
     if not isinstance(data, dict):
         raise PlanUnreadable(
             "This is not a heater's sheet: a sheet names its values, one under the other."
@@ -97,16 +98,14 @@ def _refuse_brackets(text: str) -> None:
     for line, written in enumerate(text.split("\n"), 1):
         if _MARKS.match(written):
             raise PlanUnreadable(
-                "The file is neither YAML nor JSON that can be read here.",
+                UNREADABLE,
                 ((f"line {line}", TOO_DEEP),),
             )
         for mark in _BRACKETS.findall(written):
             depth += 1 if mark in "[{" else -1
             if depth > MAX_DEPTH:
                 place = (f"line {line}", TOO_DEEP)
-                raise PlanUnreadable(
-                    "The file is neither YAML nor JSON that can be read here.", (place,)
-                )
+                raise PlanUnreadable(UNREADABLE, (place,))
         depth = max(depth, 0)
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
+from typing import ClassVar
 
 from markupsafe import Markup
 
@@ -37,6 +38,10 @@ TEMPLATES = Path(__file__).with_name("templates")
 class Sheet:
     """Everything the build sheet prints."""
 
+    no_steps: ClassVar[str] = "There is no order of work yet: it begins with a heater and its spot."
+    no_cuts: ClassVar[str] = "Nothing to cut yet."
+    no_parts: ClassVar[str] = "No parts yet: they follow from the heater, its mount and the pipes."
+
     check: Check
     system: UnitSystem
     cards: list[FindingCard]
@@ -48,6 +53,13 @@ class Sheet:
     @property
     def plan(self) -> Plan:
         return self.check.job.plan
+
+    @property
+    def about(self) -> str:
+        """Which vehicle, what every length is measured from, and the job's note."""
+        vehicle = self.plan.vehicle
+        measured = f"Every x is measured from: {vehicle.datum}."
+        return f"{vehicle.name}. {measured} {self.plan.note}".strip()
 
     @property
     def scenes(self) -> list[tuple[str, Scene]]:
@@ -65,6 +77,7 @@ class Sheet:
                 if below
                 else "From above, and the left side"
             )
+            title += ". The tape reads from the datum."
             results.append((title, board(self.check, options)))
         return results
 

@@ -112,10 +112,7 @@ def _plain(text: str) -> str:
 def _header(shown: Sheet) -> Iterator[Flowable]:
     plan = shown.plan
     yield Paragraph(_plain(plan.name), TITLE)
-    about = (
-        f"{plan.vehicle.name}. Every x is measured from: {plan.vehicle.datum}. {plan.note}".strip()
-    )
-    yield Paragraph(_plain(about), BODY)
+    yield Paragraph(_plain(shown.about), BODY)
     if shown.heater:
         yield Paragraph(_plain(shown.heater), BODY)
     counts = ", ".join(f"{mark} {count} {word}" for _, mark, word, count in shown.tally)
@@ -137,9 +134,7 @@ def _item(text: str, style: ParagraphStyle = ITEM, bullet: str = "•") -> Parag
 def _steps(shown: Sheet) -> Iterator[Flowable]:
     yield from _heading("Order of work")
     if not shown.steps:
-        yield Paragraph(
-            "There is no order of work yet: it begins with a heater and its spot.", BODY
-        )
+        yield Paragraph(shown.no_steps, BODY)
     for number, step in enumerate(shown.steps, 1):
         told = f"<b>{_plain(step.title)}.</b> {_plain(shown.say(step.text))}"
         yield Paragraph(
@@ -167,7 +162,7 @@ def _holes(shown: Sheet) -> Iterator[Flowable]:
         [cut.label, "", "", shown.amount(cut.length_mm, "mm"), cut.remark] for cut in shown.cuts
     ]
     if not rows:
-        yield Paragraph("Nothing to cut yet.", BODY)
+        yield Paragraph(shown.no_cuts, BODY)
         return
     head = ["What", "Behind datum", "Right of centre", "Size", "With"]
     yield _table([head, *rows], [0.3, 0.16, 0.17, 0.13, 0.24], numbers={1, 2, 3})
@@ -176,9 +171,7 @@ def _holes(shown: Sheet) -> Iterator[Flowable]:
 def _parts(shown: Sheet) -> Iterator[Flowable]:
     yield from _heading("Parts so far")
     if not shown.parts:
-        yield Paragraph(
-            "No parts yet: they follow from the heater, its mount and the exhaust.", BODY
-        )
+        yield Paragraph(shown.no_parts, BODY)
         return
     rows = [
         [
@@ -221,7 +214,7 @@ def _cell(text: str, number: bool, bold: bool) -> Paragraph:
 def _drawings(shown: Sheet) -> Iterator[Flowable]:
     head = _heading("Drawings")
     for title, scene in shown.scenes:
-        caption = Paragraph(_plain(f"{title}. The tape reads from the datum."), BODY)
+        caption = Paragraph(_plain(title), BODY)
         yield KeepTogether([*head, Drawn(scene, WIDTH), caption])
         head = []
     section = shown.section_scene

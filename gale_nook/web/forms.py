@@ -13,7 +13,7 @@ from gale_nook.core.base.models import printable
 from gale_nook.core.commands import COMMAND
 from gale_nook.core.edits.command import Command, Value
 from gale_nook.core.edits.values import Change, SetValues
-from gale_nook.core.errors import BadInput
+from gale_nook.core.errors import BadInput, TooLong
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import places_of, problem_of
 from gale_nook.core.plan.words import field_words
@@ -30,8 +30,8 @@ MAY_BE_EMPTY = re.compile(
     r"heat\.(cab_c|cab_loss_w_k|leakage|warm_up_h|night\.start_c|ribs\.(pitch_mm|length_m))"
     r"|heat\.night\.timers\.[^.]+\.set_c"
     r"|vehicle\.floor\.pitch_mm|vehicle\.shell\.firewall(_x)?_mm"
-    r"|vehicle\.features\.[^.]+\.diameter_mm"
-    r"|spot\.packing"
+    r"|vehicle\.features\.[^.]+\.(diameter|length|width)_mm"
+    r"|spot\.(packing|stands_on)"
     r"|pilots\.[^.]+\.(rearward|right)_mm"  # until somebody has looked
     r"|pipes\.mouth_(from|to)_mm"
     r"|fuel\.tap_[xyz]_mm"
@@ -138,7 +138,7 @@ def extra_text(form: BaseModel, name: str, most: int) -> str:
     """
     text = _checked(name, (form.model_extra or {}).get(name, ""))
     if len(text) > most:
-        raise BadInput(name, text[:60], f"The text is longer than {most} characters.")
+        raise TooLong(name, text[:60], most)
     return text
 
 

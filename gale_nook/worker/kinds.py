@@ -120,9 +120,12 @@ def _print(plan: Plan, book: Catalogue, arguments: Arguments, _report: Report) -
     return build_pdf(plan, book, UnitSystem(arguments["system"]))
 
 
+TURN_BY_TURN = "looking over the floor, turn by turn"
+
+
 def _floor(plan: Plan, book: Catalogue, arguments: Arguments, report: Report) -> bytes:
     turn = None if arguments["turn"] == "best" else int(arguments["turn"])
-    floor = FloorMap(Job(plan, book), told=_telling(report, "looking over the floor, turn by turn"))
+    floor = FloorMap(Job(plan, book), told=_telling(report, TURN_BY_TURN))
     shown = floor.shown(turn)
     return floor_picture(*shown, arguments["plan"] == "below")
 
@@ -130,7 +133,7 @@ def _floor(plan: Plan, book: Catalogue, arguments: Arguments, report: Report) ->
 def _best(
     plan: Plan, book: Catalogue, arguments: Arguments, report: Report
 ) -> tuple[BestSpot, ...]:
-    told = _telling(report, "looking over the floor, turn by turn")
+    told = _telling(report, TURN_BY_TURN)
     return best_spots(Job(plan, book), Weights(**arguments), told, RULES)
 
 
@@ -189,12 +192,11 @@ def without_place(plan: Plan, book: Catalogue) -> str:
     return unnamed_plan(bare.model_copy(update={"spot": None}), book)
 
 
+OVER_THE_FLOOR = "Looking over the whole floor"
 KINDS: dict[str, Kind] = {
     "print": Kind("Printing the build sheet", _print, whole_plan),
-    "floor": Kind("Looking over the whole floor", _floor, floor_content),
-    "best": Kind(
-        "Looking over the whole floor", _best, best_content, TypeAdapter(tuple[BestSpot, ...])
-    ),
+    "floor": Kind(OVER_THE_FLOOR, _floor, floor_content),
+    "best": Kind(OVER_THE_FLOOR, _best, best_content, TypeAdapter(tuple[BestSpot, ...])),
     "kept": Kind(
         "Looking at the spots that were kept",
         _kept,

@@ -134,12 +134,16 @@ def test_a_plate_with_studs_and_a_cut_is_made_from_a_mount(page: Page) -> None:
     for kind in ("stud", "stud", "cut"):
         assert mount(page, job, kind).status_code == 200
     changed = {"hole-1-x_mm": "-60", "label": "own plate", "place": "below", "collar": "true"}
+    changed |= {"plate-length_mm": "240", "plate-width_mm": "150", "plate-x_mm": "-10"}
     text = mount(page, job, "keep", **changed).text
     assert "own plate" in text
     made = own(page, job).mounts[0]
     assert [hole.name for hole in made.holes] == ["hole", "stud 2", "stud 3", "cut 4"]
     assert (made.holes[1].x_mm, made.place, made.collar) == (-60, "below", True)
     assert made.holes[3].length_mm == 160
+    plate = made.plate
+    assert plate is not None
+    assert (plate.length_mm, plate.width_mm, plate.x_mm, plate.thickness_mm) == (240, 150, -10, 4)
     assert made.stack.maximum == 60
     mount(page, job, "drop-3")
     mount(page, job, "copy")
@@ -157,6 +161,7 @@ def test_a_plate_with_studs_and_a_cut_is_made_from_a_mount(page: Page) -> None:
         ("keep", {"hole-0-x_mm": ""}, "Type a length"),
         ("keep", {"hole-0-diameter_mm": "2 m"}, "is too much"),
         ("keep", {"hole-0-length_mm": "90"}, "a cut has a length and a width"),
+        ("keep", {"plate-length_mm": "90"}, "a plate has a length and a width"),
     ],
 )
 def test_mounts_that_cannot_be_are_refused(

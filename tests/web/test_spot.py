@@ -8,6 +8,7 @@ import re
 
 import pytest
 
+from gale_nook.core.spot.commands import UseOpening
 from tests.web.conftest import Page
 
 pytestmark = pytest.mark.store
@@ -203,3 +204,43 @@ def test_a_best_spot_says_whether_the_exhaust_has_a_way_from_there(page: Page) -
 )
 def test_a_place_that_cannot_be_is_refused(page: Page, query: str) -> None:
     assert page.get(f"/jobs/{page.new('heron')}/spot/way?{query}").status_code == 422
+
+
+def test_an_existing_opening_is_used_and_given_up_again(page: Page) -> None:
+    """An old hatch is entered with its size, the heater put over it, and its plate changed."""
+    job = page.new("heron")
+    form = {"base": "1", "name": "old hatch", "kind": "hole"}
+    page.post(f"/jobs/{job}/vehicle/add-feature", form)
+    hatch = page.head(job).plan.vehicle.features[-1].id
+    at = {"feature": hatch, "side": "inside", "x": "2760", "y": "-286"}
+    page.post(f"/jobs/{job}/vehicle/feature", {"base": "2", **at})
+    for base, leaf, length in (("3", "length_mm", "200"), ("4", "width_mm", "160")):
+        set_to = {f"set:vehicle.features.{hatch}.{leaf}": length}
+        assert page.post(f"/jobs/{job}/vehicle/set", {"base": base, **set_to}).status_code == 200
+    assert "Put it over old hatch" in page.get(f"/jobs/{job}/spot").text
+    put = UseOpening(opening=hatch).model_dump_json()
+    use = {"base": "5", "command": put}
+    assert page.post(f"/jobs/{job}/spot/command", use).status_code == 200
+    text = page.get(f"/jobs/{job}/spot").text
+    assert "An adapter plate over old hatch" in text
+    assert "Plate over the opening&#39;s rim" in text or "Plate over the opening's rim" in text
+    wrong = {"base": "6", "set:spot.adapter.length_mm": "3 m"}
+    assert page.post(f"/jobs/{job}/spot/set", wrong).status_code == 422
+    taken = {"base": "6", "command": UseOpening().model_dump_json()}
+    page.post(f"/jobs/{job}/spot/command", taken)
+    spot = page.head(job).plan.spot
+    assert spot is not None
+    assert spot.adapter is None
+
+
+def test_the_heater_stands_on_a_surveyed_box_or_on_the_floor(page: Page) -> None:
+    job = page.new("heron")
+    text = page.get(f"/jobs/{job}/spot").text
+    assert "stands on" in text
+    chosen = page.post(f"/jobs/{job}/spot/set", {"base": "1", "set:spot.stands_on": "bench"})
+    assert chosen.status_code == 200
+    assert "the height of" in page.get(f"/jobs/{job}/spot").text
+    page.post(f"/jobs/{job}/spot/set", {"base": "2", "set:spot.stands_on": ""})
+    spot = page.head(job).plan.spot
+    assert spot is not None
+    assert spot.stands_on is None

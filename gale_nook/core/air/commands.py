@@ -11,7 +11,7 @@ from gale_nook.core.air.start import starting_duct, starting_return
 from gale_nook.core.base.models import CatalogueId, ItemId, Point3
 from gale_nook.core.edits.command import Command, Data
 from gale_nook.core.edits.items import AddItem
-from gale_nook.core.errors import BadInput
+from gale_nook.core.errors import BadInput, Gone, OtherKind
 from gale_nook.core.job import Job
 from gale_nook.core.plan.air import (
     Duct,
@@ -136,7 +136,7 @@ class RemoveDuct(Command):
     def change(self, data: Data, before: Job) -> None:
         ducts = data["air"]["ducts"]
         if all(duct["id"] != self.duct for duct in ducts):
-            raise BadInput("duct", self.duct, "This duct is not there any more.")
+            raise Gone("duct", self.duct)
         gone = after(before.plan.air.ducts, self.duct)
         data["air"]["ducts"] = [duct for duct in ducts if duct["id"] not in gone]
 
@@ -189,7 +189,7 @@ class PutDuctParts(Command):
         del before
         other = next((part.kind for part in self.parts if part.kind != self.kind), None)
         if other is not None:
-            raise BadInput("parts", other, f"Each of these should be a {self.kind}.")
+            raise OtherKind("parts", other, self.kind)
         duct = _duct(data, self.duct)
         kept = [part for part in duct["parts"] if part["kind"] != self.kind]
         duct["parts"] = [*kept, *(part.model_dump(mode="json") for part in self.parts)]
@@ -222,7 +222,7 @@ def _duct(data: Data, duct_id: str) -> dict[str, Any]:
     if found is None and back is not None and back["id"] == duct_id:
         found = back
     if found is None:
-        raise BadInput("duct", duct_id, "This duct is not there any more.")
+        raise Gone("duct", duct_id)
     return found
 
 

@@ -21,6 +21,7 @@ from gale_nook.core.quantities.sentences import capital, q
 
 SLEEPING = ("bed",)
 NEEDED_TOLERANCE = 0.03
+COLDEST_NIGHT = "loss on the coldest night"
 
 
 def usable_words(job: Job) -> str:
@@ -87,7 +88,7 @@ def enough_arrives(job: Job, this: Rule) -> Iterator[Finding]:
     if found is None:
         return
     need = needed_w(job)
-    band = Band(need, None, Whose.NEED, source="loss on the coldest night")
+    band = Band(need, None, Whose.NEED, source=COLDEST_NIGHT)
     if found.at is not None and not found.at.layout.back.known:
         yield this.finding(
             job,
@@ -192,7 +193,7 @@ def may_be_closed(job: Job, this: Rule) -> Iterator[Finding]:
             subject=duct,
             subject_name=names[duct],
             measured=found.usable.usable_w,
-            band=Band(needed, None, Whose.NEED, source="loss on the coldest night"),
+            band=Band(needed, None, Whose.NEED, source=COLDEST_NIGHT),
             tolerance=1.0,
             title=f"With {names[duct]} closed",
             sentence=(

@@ -44,6 +44,7 @@ SAME_SPACE_MM = 300.0  # where nothing is said of furniture, what is so near sha
 ZONE_PA = 5.0  # that the air of a zone may need to get out of it
 DISCHARGE = 0.6
 SHARP_K = 2.8
+BREATHED = "workshop rule 43: what the heater draws in, people breathe"
 
 
 @rule("air.return_area", "Opening that the air comes back by", "cm²")
@@ -103,7 +104,7 @@ def from_the_room(job: Job, this: Rule) -> Iterator[Finding]:
             subject_name=opening.name,
             answer=bad is None,
             wanted=True,
-            source="workshop rule 43: what the heater draws in, people breathe",
+            source=BREATHED,
             title=f"{capital(opening.name)}: where its air comes from",
             sentence=f"It takes its air {bad}." if bad else "It takes its air from the room.",
             marks=(Mark(_point(opening), _point(opening)),),
@@ -134,7 +135,7 @@ def _beside_inlet(job: Job, this: Rule) -> Iterator[Finding]:
                 subject_name=solid.name,
                 answer=False,
                 wanted=True,
-                source="workshop rule 43: what the heater draws in, people breathe",
+                source=BREATHED,
                 title=f"{capital(solid.name)} in the space that it draws from",
                 sentence=f"{capital(solid.name)} is in the space from which the "
                 f"heater draws its air: {what}.",

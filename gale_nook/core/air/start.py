@@ -21,6 +21,7 @@ from gale_nook.core.plan.pipes import RouteNode
 FIRST_MM, ON_MM = 350.0, 900.0
 SAME_MM = 20.0
 RATED_C = 120.0
+DUCTS_FIRST = "Ducts begin at the heater: choose one and a spot first."
 
 
 def starting_duct(job: Job, comes_from: str | None, leg: Leg, to: Point3 | None, zone: str) -> Duct:
@@ -32,7 +33,7 @@ def starting_duct(job: Job, comes_from: str | None, leg: Leg, to: Point3 | None,
     """
     end = warm_end(job)
     if end is None or heater_sheet(job) is None:
-        raise BadInput("duct", None, "Ducts begin at the heater: choose one and a spot first.")
+        raise BadInput("duct", None, DUCTS_FIRST)
     ducts = job.plan.air.ducts
     if comes_from is None and any(d.comes_from is None for d in ducts):
         raise BadInput("duct", None, "A duct leads from the heater already: put a splitter in it.")
@@ -116,7 +117,7 @@ def starting_return(job: Job) -> Duct:
     """
     end, sheet = cold_end(job), heater_sheet(job)
     if end is None or sheet is None or sheet.fan is None:
-        raise BadInput("duct", None, "Ducts begin at the heater: choose one and a spot first.")
+        raise BadInput("duct", None, DUCTS_FIRST)
     wanted = sheet.fan.inlet_mm or sheet.fan.duct_mm
     kinds = [k for k in job.catalogue.air_equipment.ducts if k.flexible]
     kind = min(kinds, key=lambda k: (abs(k.bore_mm - wanted), k.id))

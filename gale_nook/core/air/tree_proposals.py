@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from gale_nook.core.air import flow_rules, heat_rules, hole_rules, run_rules
 from gale_nook.core.air.commands import TakeTree
 from gale_nook.core.air.run_rules import counted_mm, ways
-from gale_nook.core.air.start import kind_for, usual_ducts
+from gale_nook.core.air.start import DUCTS_FIRST, kind_for, usual_ducts
 from gale_nook.core.air.together import AIR_TOGETHER
 from gale_nook.core.air.tree_fitting import duct_id_of, ducts_of, throttled, with_ducts
 from gale_nook.core.air.tree_obstructions import TreeHint, hint_for
@@ -115,7 +115,7 @@ def ready_for_trees(job: Job) -> tuple[WantedOutlet, ...]:
     """
     wanted = outlets_to_lead_to(job)
     if warm_end(job) is None or heater_sheet(job) is None:
-        raise BadInput("duct", None, "Ducts begin at the heater: choose one and a spot first.")
+        raise BadInput("duct", None, DUCTS_FIRST)
     if not wanted:
         raise BadInput("outlet", None, "Point first at where the warm air should come out.")
     if len(wanted) > MOST_WANTED:

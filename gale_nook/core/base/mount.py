@@ -81,6 +81,21 @@ class Body(Frozen):
     mass_kg: Annotated[float, Field(gt=0, le=100)]
 
 
+class Plate(Frozen):
+    """The plate or flange by which a mount bears on the floor, in plan at yaw 0.
+
+    Attributes:
+        x_mm, y_mm: of its middle, from the mount's reference point.
+        thickness_mm: of its edge, above what it lies on.
+    """
+
+    x_mm: OffsetMm = 0.0
+    y_mm: OffsetMm = 0.0
+    length_mm: Annotated[float, Field(gt=0, le=1000)]
+    width_mm: Annotated[float, Field(gt=0, le=1000)]
+    thickness_mm: Annotated[float, Field(gt=0, le=50)] = 4.0
+
+
 class Mount(Frozen):
     """A way of fixing the heater, with its holes and the floor stack that it passes.
 
@@ -90,6 +105,7 @@ class Mount(Frozen):
             is that of the engine bay.
         stack: thickness that it passes: of the floor; from the body to the outer skin; of the
             bulkhead.
+        plate: by which it bears on the floor; None where the sheet gives none.
         body: of the heater as it stands on this mount, where that is not as on the others: on its
             side, or in a box.
         collar: a metal collar lines its hole, round the hot pipe.
@@ -105,6 +121,7 @@ class Mount(Frozen):
     holes: Annotated[tuple[MountHole, ...], Field(max_length=12)]
     stack: Limit
     collar: bool = False
+    plate: Plate | None = None
     body: Body | None = None
     ports: dict[Literal["exhaust", "intake", "fuel", "warm", "cold"], Port] = Field(
         default_factory=dict

@@ -14,6 +14,7 @@ from gale_nook.core.ducts.air_state import (
     PieceState,
     outlet_state,
 )
+from gale_nook.core.ducts.free import WARM_AIR
 from gale_nook.core.ducts.layout import SHARP_EDGED_K, Layout
 from gale_nook.core.ducts.network import GROUND, Flows, Network, duct_losses_pa, solve, step_on
 from gale_nook.core.ducts.pieces import pieces_of_ducts, resistances_of
@@ -150,7 +151,7 @@ class CoupledSolver:
                 flows = step_on(network, start_from)
             else:
                 flows = solve(network, start_from, ROUGHLY)
-        raise NotConverged("temperature of the warm air", MOST_ROUNDS, change)
+        raise NotConverged(WARM_AIR, MOST_ROUNDS, change)
 
     def _known(self, near: AirState | None) -> tuple[list[float], list[float], bool] | None:
         """Air and skin of each piece in a state of the same layout, and whether the same ducts are

@@ -14,6 +14,7 @@ from gale_nook.core.physics.air import HEAT_CAPACITY_J_KGK, HOTTEST_C, density_k
 SETTLED_K = 1e-4
 MOST_ROUNDS = 80
 HALVINGS = 30
+WARM_AIR = "temperature of the warm air"
 
 
 def state_without_ducts(plan_layout: Layout, output_w: float) -> AirState:
@@ -32,7 +33,7 @@ def state_without_ducts(plan_layout: Layout, output_w: float) -> AirState:
         if abs(celsius - before) < SETTLED_K:
             break
     else:
-        raise NotConverged("temperature of the warm air", MOST_ROUNDS, abs(celsius - before))
+        raise NotConverged(WARM_AIR, MOST_ROUNDS, abs(celsius - before))
     area = plan_layout.panel_area_m2 or math.pi * (plan_layout.fan.bore_mm / 2000) ** 2
     who = (WHOLE, "warm end", plan_layout.place)
     outlet = outlet_state(plan_layout, who, total, celsius, area)

@@ -13,6 +13,8 @@ from gale_nook.core.errors import BadInput
 from gale_nook.core.job import Job
 from gale_nook.core.plan.words import field_words, item_id, item_name
 
+NO_VALUE = "This names a group, not one value."
+
 
 class Change(Frozen):
     """One value of the plan and what it becomes."""
@@ -35,7 +37,7 @@ class SetValues(Command):
             if address.split(".")[0] in OWNED_ELSEWHERE or address.endswith(".id"):
                 raise BadInput(address, change.value, "This value cannot be set.")
             if isinstance(addresses.find(data, address), dict | list):
-                raise BadInput(address, change.value, "This names a group, not one value.")
+                raise BadInput(address, change.value, NO_VALUE)
             addresses.put(data, address, change.value)
 
     def typed(self) -> tuple[str, ...]:

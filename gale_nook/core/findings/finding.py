@@ -24,6 +24,9 @@ class Verdict(StrEnum):
 SEVERITY = {verdict: rank for rank, verdict in enumerate(Verdict)}
 
 
+ONE_PLACE = "two things cannot be in one place"  # whose source that is: geometry
+
+
 class Whose(StrEnum):
     """Who set a limit."""
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
+from gale_nook.core.findings.finding import ONE_PLACE, Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import worst_and_nearest
 from gale_nook.core.findings.rule import YES_NO, Rule, rule
 from gale_nook.core.fuel.line import supply
@@ -115,7 +115,7 @@ def tank_clear(job: Job, this: Rule) -> Iterator[Finding]:
         return
     shape = tank_shape(tank)
     where = "inside" if job.plan.fuel.source == "tank-inside" else "below"
-    band, result = Band(0.0, None, Whose.GEOMETRY, source="two things cannot be in one place"), []
+    band, result = Band(0.0, None, Whose.GEOMETRY, source=ONE_PLACE), []
     for solid, _, other in surveyed_where(job, where):
         near = separation(shape, other)
         words = f"{q(near.distance_mm)} between the tank and {solid.name}."

@@ -7,7 +7,7 @@ from typing import Literal
 from gale_nook.core.base.heater_sheet import HeaterSheet
 from gale_nook.core.base.models import CatalogueId, Note
 from gale_nook.core.edits.command import Command, Data
-from gale_nook.core.errors import BadInput
+from gale_nook.core.errors import BadInput, Gone
 from gale_nook.core.job import Job
 from gale_nook.core.plan.heater import OwnLimit
 
@@ -69,8 +69,7 @@ class DropSheet(Command):
         heater = data["heater"]
         kept = [sheet for sheet in heater["own_sheets"] if sheet["id"] != self.sheet_id]
         if len(kept) == len(heater["own_sheets"]):
-            problem = "There is no heater of your own of that name any more."
-            raise BadInput("heater", self.sheet_id, problem)
+            raise Gone("heater of your own", self.sheet_id)
         heater["own_sheets"] = kept
         if heater["sheet"] == self.sheet_id:
             heater["sheet"] = None

@@ -18,6 +18,7 @@ LEFT_OPEN = frozenset(
     }
 )
 FUEL_RATE_TOLERANCE = 0.03  # sheets round their fuel rates
+NOT_A_PART = "is not in the parts list"
 
 
 def contradictions(
@@ -31,7 +32,7 @@ def contradictions(
         yield from limit_troubles(f"mounts.{number}.limits", mount.limits, bands)
     for number, item in enumerate(sheet.kit):
         if item.part not in parts:
-            yield f"kit.{number}.part", item.part, "is not in the parts list"
+            yield f"kit.{number}.part", item.part, NOT_A_PART
     output = sheet.output
     for end, stated_w, fuel_l_h in (
         ("minimum", output.minimum_w, output.fuel_l_h_minimum),

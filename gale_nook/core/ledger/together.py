@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from functools import partial
 
-from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
+from gale_nook.core.findings.finding import ONE_PLACE, Band, Finding, Mark, Whose
 from gale_nook.core.findings.rule import Rule
 from gale_nook.core.job import Job, laid_fact, vehicle_fact
 from gale_nook.core.ledger.body import Body, asking
@@ -13,7 +13,6 @@ from gale_nook.core.ledger.pairs import Pair, too_near
 from gale_nook.core.quantities.sentences import capital, q
 
 BodiesOf = Callable[[Job], tuple[Body, ...]]
-ONE_PLACE = "two things cannot be in one place"
 
 
 def together_rule(

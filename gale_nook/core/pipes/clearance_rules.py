@@ -188,18 +188,17 @@ def _warmed_edges(
             measured=celsius,
             title=f"Heat on {solid.name}",
             marks=(Mark(at, at),),
-            band=Band(
-                None,
-                kind.heat_c,
-                Whose.WORKSHOP,
-                "heat_c",
-                f"{kind.label}: what it stands for good, {kind.source}",
-            ),
+            band=_stands(kind),
             sentence=(
                 f"{solid.name} gets up to {q(celsius, 'c')} round its bulkhead fitting, "
                 f"{q(ring)} from a skin of {q(skin, 'c')}."
             ),
         )
+
+
+def _stands(kind: SolidKind) -> Band:
+    source = f"{kind.label}: what it stands for good, {kind.source}"
+    return Band(None, kind.heat_c, Whose.WORKSHOP, "heat_c", source)
 
 
 def _warmed(job: Job, this: Rule, stretch: CoverSegment, part: Part) -> Finding:
@@ -213,13 +212,7 @@ def _warmed(job: Job, this: Rule, stretch: CoverSegment, part: Part) -> Finding:
         subject_name=solid.name,
         measured=celsius,
         title=f"Heat on {solid.name}",
-        band=Band(
-            None,
-            kind.heat_c,
-            Whose.WORKSHOP,
-            "heat_c",
-            f"{kind.label}: what it stands for good, {kind.source}",
-        ),
+        band=_stands(kind),
         sentence=(
             f"{solid.name} gets up to {q(celsius, 'c')}, {gap} from a {stretch.words} "
             "skin of "

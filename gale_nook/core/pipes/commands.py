@@ -9,7 +9,7 @@ from pydantic import Field
 
 from gale_nook.core.edits.command import Command, Data, items_at
 from gale_nook.core.edits.items import AddItem
-from gale_nook.core.errors import BadInput
+from gale_nook.core.errors import OtherKind
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.clamps import reclamped
 from gale_nook.core.pipes.reverse import reversed_run
@@ -112,7 +112,7 @@ class PutFittings(Command):
         fittings = items_at(data, f"pipes.{self.tube}.fittings")
         other = next((fitting.kind for fitting in self.fittings if fitting.kind != self.kind), None)
         if other is not None:
-            raise BadInput("fittings", other, f"Each of these should be a {self.kind}.")
+            raise OtherKind("fittings", other, self.kind)
         kept = [fitting for fitting in fittings if fitting["kind"] != self.kind]
         fresh = [fitting.model_dump(mode="json") for fitting in self.fittings]
         if self.kind == "joint":

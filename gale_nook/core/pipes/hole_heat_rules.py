@@ -17,7 +17,7 @@ from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
 from gale_nook.core.job import Job, fact
 from gale_nook.core.pipes.edge_heat import EdgeLayer, collar_c, edge_c
 from gale_nook.core.pipes.gas import Inside, Pipe, burner_flow, diesel_kg_m3, skin_c
-from gale_nook.core.plan.vehicle import Layer
+from gale_nook.core.plan.vehicle import Feature, Layer
 from gale_nook.core.quantities.sentences import capital, q
 from gale_nook.core.spot.commands import PlaceHeater
 from gale_nook.core.spot.placement import (
@@ -27,6 +27,7 @@ from gale_nook.core.spot.placement import (
     heater_floor,
     heater_port,
     mount_plane_z_mm,
+    opening_used,
     port_point,
 )
 
@@ -58,9 +59,12 @@ def hot_hole(job: Job) -> HotHole | None:
     radius, (x, y, z) = port.diameter_mm / 2, port_point(job, port)
     found = []
     if mount.place == "inside" and mount.through == "floor":
+        opening = opening_used(job)
         for hole in floor_holes(job):
             dx, dy = abs(x - hole.x_mm), abs(y - hole.y_mm)
-            if hole.is_cut:
+            if opening is not None:
+                gap, wide = _in_opening(opening, x, y, radius)
+            elif hole.is_cut:
                 gap = min(hole.half_x_mm - dx, hole.half_y_mm - dy) - radius
                 wide = 2 * min(hole.half_x_mm, hole.half_y_mm)
             else:
@@ -73,6 +77,21 @@ def hot_hole(job: Job) -> HotHole | None:
             found.append(HotHole(face_hole.name, gap, face_hole.diameter_mm))
     passed = [hole for hole in found if hole.gap_mm > -radius]
     return max(passed, key=lambda hole: hole.gap_mm, default=None)
+
+
+def _in_opening(opening: Feature, x: float, y: float, radius_mm: float) -> tuple[float, float]:
+    """The gap from a port to the edge of an opening that an adapter plate covers, and how wide the
+    opening is: the plate is of metal, the floor begins at the opening's edge.
+    """
+    if opening.at is None or opening.opening_mm is None:
+        raise ValueError("the opening has no place or size")
+    (length, width), (dx, dy) = (
+        opening.opening_mm,
+        (abs(x - opening.at[0]), abs(y - opening.at[1])),
+    )
+    if opening.is_round:
+        return length / 2 - math.hypot(dx, dy) - radius_mm, length
+    return min(length / 2 - dx, width / 2 - dy) - radius_mm, min(length, width)
 
 
 @fact

@@ -130,11 +130,15 @@ def mouth_to_openings(job: Job, this: Rule) -> Iterator[Finding]:
                 measured=distance,
                 band=band,
                 title=f"Mouth to {opening.name}",
-                sentence=f"{q(distance)} from the mouth to {opening.name}.",
+                sentence=_away(distance, opening.name),
                 marks=(Mark(run.mouth, near),),
             )
         )
     yield from worst_and_nearest(results, 1)
+
+
+def _away(distance_mm: float, name: str) -> str:
+    return f"{q(distance_mm)} from the mouth to {name}."
 
 
 def nearest_in_box(point: Vec3, low: Vec3, size: Vec3) -> Vec3:
@@ -169,7 +173,7 @@ def mouth_to_parts(job: Job, this: Rule) -> Iterator[Finding]:
                     kind.mouth_mm, None, Whose.WORKSHOP, "mouth_mm", f"{kind.label}: {kind.source}"
                 ),
                 title=f"Mouth to {solid.name}",
-                sentence=f"{q(distance)} from the mouth to {solid.name}.",
+                sentence=_away(distance, solid.name),
                 marks=(Mark(run.mouth, near),),
             )
         )

@@ -72,9 +72,7 @@ def lower_the_rest(job: Job, finding: Finding) -> Iterator[Remedy]:
     nodes = nodes_of(job, "exhaust")
     lowered = shift("exhaust", nodes[index:], (0.0, 0.0, -by))
     if lowered is not None:
-        yield Remedy(
-            f"Lower the far end of {finding.subject_name}, and all after it, by {q(by)}.", lowered
-        )
+        yield _lowered(finding.subject_name, by, lowered)
     lifted = shift("exhaust", nodes[:index], (0.0, 0.0, by))
     if lifted is not None:
         yield Remedy(f"Lift all before {finding.subject_name}'s far end by {q(by)}.", lifted)
@@ -97,10 +95,7 @@ def drain_or_lower(job: Job, finding: Finding) -> Iterator[Remedy]:
         for index in range(1, len(nodes)):
             lowered = shift("exhaust", nodes[index:], (0.0, 0.0, -by))
             if lowered is not None:
-                yield Remedy(
-                    f"Lower the far end of straight {index + 1}, and all after it, by {q(by)}.",
-                    lowered,
-                )
+                yield _lowered(f"straight {index + 1}", by, lowered)
 
 
 @remedy_for("pipes.parked", run="exhaust")
@@ -116,26 +111,21 @@ def steeper_or_drained(job: Job, finding: Finding) -> Iterator[Remedy]:
     for more in (by, by + 2, by + 5):
         lowered = shift("exhaust", nodes[index:], (0.0, 0.0, -float(more)))
         if lowered is not None:
-            yield Remedy(
-                (
-                    f"Lower the far end of {finding.subject_name}, and all after it, by "
-                    f"{q(float(more))}."
-                ),
-                lowered,
-            )
+            yield _lowered(finding.subject_name, float(more), lowered)
     if index > 0:
         node = nodes[index - 1]
-        yield Remedy(
-            f"Make a 3 mm drain hole at {node_name(nodes, node)}.",
-            set_value(f"{place_of('exhaust', node)}.drain", True),
-        )
+        yield _drained(node_name(nodes, node), place_of("exhaust", node))
 
 
 @remedy_for("pipes.low_point")
 def drain_it(_job: Job, finding: Finding) -> Iterator[Remedy]:
     """A drain hole at the low point."""
-    place = f"pipes.{tube_of(finding)}.nodes.{finding.subject}.drain"
-    yield Remedy(f"Make a 3 mm drain hole at {finding.subject_name}.", set_value(place, True))
+    place = f"pipes.{tube_of(finding)}.nodes.{finding.subject}"
+    yield _drained(finding.subject_name, place)
+
+
+def _drained(name: str, place: str) -> Remedy:
+    return Remedy(f"Make a 3 mm drain hole at {name}.", set_value(f"{place}.drain", True))
 
 
 @remedy_for("pipes.radius")
@@ -171,7 +161,7 @@ def tighten(job: Job, finding: Finding) -> Iterator[Remedy]:
         )
     yield from _pushed_on(job, tube, finding, index)
     for node in ends:
-        yield Remedy(f"Leave out the corner at {node_name(nodes, node)}.", _without(tube, node))
+        yield _left_out(nodes, tube, node)
 
 
 def _pushed_on(job: Job, tube: Tube, finding: Finding, index: int) -> Iterator[Remedy]:
@@ -192,6 +182,14 @@ def _pushed_on(job: Job, tube: Tube, finding: Finding, index: int) -> Iterator[R
             f"Make {finding.subject_name} {q(float(missing))} longer, all after it moved along.",
             command,
         )
+
+
+def _lowered(name: str, by_mm: float, command: Command) -> Remedy:
+    return Remedy(f"Lower the far end of {name}, and all after it, by {q(by_mm)}.", command)
+
+
+def _left_out(nodes: tuple[RouteNode, ...], tube: Tube, node: RouteNode) -> Remedy:
+    return Remedy(f"Leave out the corner at {node_name(nodes, node)}.", _without(tube, node))
 
 
 def _without(tube: Tube, node: RouteNode) -> RemoveItem:
@@ -219,7 +217,7 @@ def leave_out_a_corner(job: Job, finding: Finding) -> Iterator[Remedy]:
         if command is not None:
             yield Remedy(f"Shorten the last straight by {q(surplus)}.", command)
     for node in nodes[:-1]:
-        yield Remedy(f"Leave out the corner at {node_name(nodes, node)}.", _without(tube, node))
+        yield _left_out(nodes, tube, node)
 
 
 def _longer(job: Job, tube: Tube, missing: float) -> Iterator[Remedy]:

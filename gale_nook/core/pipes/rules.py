@@ -9,6 +9,7 @@ from gale_nook.core.findings.rule import Rule, rule
 from gale_nook.core.heater.chosen import chosen_mount
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.runs import pipe_run
+from gale_nook.core.pipes.start import PORTS_FIRST
 from gale_nook.core.pipes.tubes import tube_of
 
 MISSING = {
@@ -34,7 +35,5 @@ def _missing(job: Job, this: Rule, sentence: str) -> Finding:
         job,
         measured=None,
         band=Band(None, None, Whose.GEOMETRY, source="the plan"),
-        sentence=sentence
-        if ready
-        else "The burner's pipes start at the heater's ports: choose a heater and a spot first.",
+        sentence=sentence if ready else PORTS_FIRST,
     )

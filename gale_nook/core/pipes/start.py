@@ -22,6 +22,7 @@ FILTER_MM = 80.0
 LEVEL, WALL_RUN_MM = 0.7, 340.0
 AIR_LEVEL_MM = 260.0
 AIR_FALL_DEG = 5.0
+PORTS_FIRST = "The burner's pipes start at the heater's ports: choose a heater and a spot first."
 
 
 def starting_run(job: Job, tube: Tube) -> Route:
@@ -34,10 +35,7 @@ def starting_run(job: Job, tube: Tube) -> Route:
         BadInput: there is no heater, spot or mount yet.
     """
     if job.plan.spot is None or heater_sheet(job) is None or chosen_mount(job) is None:
-        problem = (
-            "The burner's pipes start at the heater's ports: choose a heater and a spot first."
-        )
-        raise BadInput(f"pipes.{tube}", None, problem)
+        raise BadInput(f"pipes.{tube}", None, PORTS_FIRST)
     return _with_clamps(job, tube, _exhaust(job) if tube == "exhaust" else _intake(job))
 
 

@@ -142,13 +142,9 @@ _PLAIN_WORDS = {
     "missing": "it is missing",
     "extra_forbidden": "a plan has no such field",
     "finite_number": "it is not a number that can be used",
-    "float_type": "it is not a number",
-    "float_parsing": "it is not a number",
-    "int_type": "it is not a whole number",
-    "int_parsing": "it is not a whole number",
-    "int_from_float": "it is not a whole number",
-    "bool_type": "it has to be yes or no",
-    "bool_parsing": "it has to be yes or no",
+    **dict.fromkeys(("float_type", "float_parsing"), "it is not a number"),
+    **dict.fromkeys(("int_type", "int_parsing", "int_from_float"), "it is not a whole number"),
+    **dict.fromkeys(("bool_type", "bool_parsing"), "it has to be yes or no"),
     "string_type": "it has to be a text",
 }
 _LIMITS = {

@@ -16,6 +16,21 @@ from gale_nook.core.base.models import (
 )
 
 
+class Adapter(Frozen):
+    """A plate over an opening of the floor that exists and is larger than the mount's holes: it
+    closes the opening and carries the mount.
+
+    Attributes:
+        opening: the surveyed feature; the plate lies centred on it.
+        length_mm, width_mm: along the vehicle and across it.
+    """
+
+    opening: ItemId
+    length_mm: Annotated[float, Field(gt=0, le=1000)]
+    width_mm: Annotated[float, Field(gt=0, le=1000)]
+    thickness_mm: Annotated[float, Field(ge=0.5, le=30)] = 3.0
+
+
 class Spot(Frozen):
     """Where the heater stands.
 
@@ -27,6 +42,9 @@ class Spot(Frozen):
         packing_mm: ring or pad added under the mount; packing: what it is of, None where nobody has
             said.
         z_mm: height of the bracket above the load floor, for a heater in the engine bay.
+        adapter: a plate over an existing opening that carries the mount.
+        stands_on: the surveyed box on whose top the heater stands: a shelf, a bench or a step; None
+            for the floor.
     """
 
     x_mm: CoordinateMm
@@ -37,6 +55,8 @@ class Spot(Frozen):
     packing_mm: Annotated[float, Field(ge=0, le=300)] = 0.0
     packing: CatalogueId | None = None
     z_mm: CoordinateMm = 0.0
+    adapter: Adapter | None = None
+    stands_on: ItemId | None = None
 
 
 class Candidate(Frozen):

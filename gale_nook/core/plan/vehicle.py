@@ -334,6 +334,7 @@ class Feature(Frozen):
             from there.
         below: the same as measured lying below.
         diameter_mm: of an existing hole, old flue or drop vent that a mount's hole could use.
+        length_mm, width_mm: of an opening with straight sides, along the vehicle and across it.
         fixing: a factory hole or thread that brackets and clips can be hung on.
     """
 
@@ -343,7 +344,27 @@ class Feature(Frozen):
     inside: Point2 | None = None
     below: Point2 | None = None
     diameter_mm: Annotated[float, Field(gt=0, le=400)] | None = None
+    length_mm: Annotated[float, Field(gt=0, le=1000)] | None = None
+    width_mm: Annotated[float, Field(gt=0, le=1000)] | None = None
     note: Note = ""
+
+    @property
+    def at(self) -> Point2 | None:
+        """Where it is as measured inside; as measured below where it is not seen from inside."""
+        return self.inside if self.inside is not None else self.below
+
+    @property
+    def opening_mm(self) -> tuple[float, float] | None:
+        """How long and wide it is as an opening; None where that was not measured."""
+        if self.length_mm is not None and self.width_mm is not None:
+            return self.length_mm, self.width_mm
+        if self.diameter_mm is not None:
+            return self.diameter_mm, self.diameter_mm
+        return None
+
+    @property
+    def is_round(self) -> bool:
+        return self.length_mm is None or self.width_mm is None
 
     @property
     def fixing(self) -> bool:

@@ -67,6 +67,8 @@ FIELD_WORDS = {
     "reason": "reason",
     "mount": "mount",
     "rebate_mm": "rebate",
+    "stands_on": "stands on",
+    "adapter": "adapter plate",
     "packing_mm": "packing",
     "packing": "packing is of",
     "level_percent": "level",

@@ -19,7 +19,7 @@ import re
 from enum import StrEnum
 from fractions import Fraction
 
-from gale_nook.core.errors import BadInput
+from gale_nook.core.errors import BadInput, TooLong
 
 MM_PER_INCH = Fraction(254, 10)
 MM_PER_FOOT = 12 * MM_PER_INCH
@@ -62,6 +62,7 @@ _TOKEN = re.compile(
     r"""|(?P<word>[A-Za-z]+)|(?P<mark>''|["'])|(?P<sign>[+-])""",
     re.ASCII | re.VERBOSE,
 )
+TWO_READINGS = "the comma could mark thousands or decimals; leave it out or use a point."
 MAYBE_THOUSANDS = re.compile(r"[1-9]\d{0,2}(?:,\d{3})+")
 _JOINED_FRACTION = re.compile(r"(?<![\d/.,])(\d+)-(?=\d+/\d)")
 _JOINED_INCHES = re.compile(r"(?<=['t])-(?=\d)", re.IGNORECASE)
@@ -95,7 +96,7 @@ def parse_length_mm(
 
 def _tokens(text: str, name: str) -> list[Token]:
     if len(text) > MAX_TEXT:
-        raise BadInput(name, text, f"The text is longer than {MAX_TEXT} characters.")
+        raise TooLong(name, text, MAX_TEXT)
     cleaned = text.translate(_MARKS)
     for sign, spelled in _VULGAR.items():
         cleaned = cleaned.replace(sign, f" {spelled}")
@@ -214,9 +215,7 @@ class _TermReader:
         if kinds == ["number"]:
             # in metres it can only be decimals: a thousand of them is no vehicle
             if MAYBE_THOUSANDS.fullmatch(numbers[0][1]) and unit != "m":
-                raise self._refuse(
-                    "the comma could mark thousands or decimals; leave it out or use a point."
-                )
+                raise self._refuse(TWO_READINGS)
             return Fraction(numbers[0][1].replace(",", ".").rstrip("."))
         if kinds == ["fraction"]:
             return self._fraction(numbers[0][1])

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from gale_nook.core.errors import BadInput
 from gale_nook.core.quantities.length import (
     MAYBE_THOUSANDS,
+    TWO_READINGS,
     UnitSystem,
     format_length,
     parse_length_mm,
@@ -124,8 +125,7 @@ def parse_quantity(text: str, kind: str, system: UnitSystem, name: str) -> float
         )
     # prices and other plain numbers are never in the thousands
     if kind != "number" and MAYBE_THOUSANDS.fullmatch(match[1].lstrip("+-")):
-        problem = "the comma could mark thousands or decimals; leave it out or use a point."
-        raise BadInput(name, text, f"'{text}' could be read in two ways: {problem}")
+        raise BadInput(name, text, f"'{text}' could be read in two ways: {TWO_READINGS}")
     unit = (match[2] or quantity.shown_unit(system)).strip().lower()
     if unit not in quantity.units:
         raise BadInput(

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from functools import partial
 
-from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
+from gale_nook.core.findings.finding import ONE_PLACE, Band, Finding, Mark, Whose
 from gale_nook.core.findings.rule import Rule
 from gale_nook.core.geometry.frames import add, scale
 from gale_nook.core.geometry.shapes import separation, tube_shape
@@ -18,9 +18,12 @@ from gale_nook.core.spot.placement import (
     heater_body_shape,
     heater_port,
     port_point,
+    shelf_of,
     stub_direction,
 )
 from gale_nook.core.spot.places import Measure, Places, spot_rule
+
+TOUCHING = Band(0.0, None, Whose.GEOMETRY, source=ONE_PLACE)
 
 
 @spot_rule("spot.body", "Body")
@@ -28,7 +31,11 @@ def body_clear(at: Places, this: Rule) -> Iterator[Measure]:
     """The heater's body and what stands around it cannot be in the same place."""
     body = moving_body(at)
     if body is not None:
-        around = [(obstacle, _body_band(obstacle)) for obstacle in obstacles(at.job)]
+        under = shelf_of(at.job)
+        around = [
+            (each, TOUCHING if under is not None and each.id == under.id else _body_band(each))
+            for each in obstacles(at.job)
+        ]
         yield from gaps(at, body, around, partial(_body_finding, at.job, this))
 
 
@@ -36,7 +43,7 @@ def _body_band(obstacle: Obstacle) -> Band:
     """Return the gap to be kept between the body and an obstacle, with its owner."""
     kind = obstacle.kind
     if kind is None or kind.body_mm == 0:
-        return Band(0.0, None, Whose.GEOMETRY, source="two things cannot be in one place")
+        return TOUCHING
     return Band(kind.body_mm, None, Whose.WORKSHOP, "body_mm", f"{kind.label}: {kind.source}")
 
 

@@ -9,7 +9,9 @@ from gale_nook.core.spot import (
     face_rules,
     hole_rules,
     looked_rules,
+    plate_rules,
     rules,
 )
 
-SPOT_CHECKS = rules_of(rules, looked_rules, hole_rules, face_rules, air_rules, body_rules)
+CHECKED = (rules, looked_rules, hole_rules, face_rules, air_rules, body_rules, plate_rules)
+SPOT_CHECKS = rules_of(*CHECKED)

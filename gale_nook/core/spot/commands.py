@@ -16,8 +16,10 @@ from gale_nook.core.edits.values import Change, SetValues
 from gale_nook.core.errors import BadInput
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job
-from gale_nook.core.plan.spot import Candidate, Pilot
+from gale_nook.core.plan.spot import Candidate, Pilot, Spot
 from gale_nook.core.plan.vehicle import Solid
+from gale_nook.core.plan.words import item_name
+from gale_nook.core.spot.plate import over_opening
 from gale_nook.core.vehicle.commands import SetFeature
 from gale_nook.core.vehicle.several import AddParts
 
@@ -69,6 +71,36 @@ class PlaceHeater(Command):
         return "moved the heater" if before.plan.spot is not None else "placed the heater"
 
 
+class UseOpening(Command):
+    """Put the heater over an existing opening, on an adapter plate that laps its rim and carries
+    the mount; without one, take the plate out.
+    """
+
+    op: Literal["use-opening"] = "use-opening"
+    opening: ItemId | None = None
+
+    def change(self, data: Data, before: Job) -> None:
+        spot, sheet = before.plan.spot, heater_sheet(before)
+        if self.opening is None:
+            if data["spot"]:
+                data["spot"]["adapter"] = None
+            return
+        if sheet is None:
+            raise BadInput("opening", self.opening, "Choose a heater first.")
+        feature = next((f for f in before.plan.vehicle.features if f.id == self.opening), None)
+        if feature is None or feature.at is None or feature.opening_mm is None:
+            problem = "Its place or its size was not measured: enter both at Vehicle."
+            raise BadInput("opening", self.opening, problem)
+        if spot is None:
+            spot = Spot(x_mm=feature.at[0], y_mm=feature.at[1], mount=sheet.mounts[0].id)
+        data["spot"] = over_opening(before, spot, feature).model_dump(mode="json")
+
+    def words(self, before: Job) -> str:
+        if self.opening is None:
+            return "took the adapter plate out"
+        return f"put the heater over {item_name(before.plan, self.opening)}"
+
+
 class FeatureBelow(Frozen):
     """A feature and where it was measured from below."""
 
@@ -117,4 +149,10 @@ class TakeBelow(Command):
         return "took in what was measured below"
 
 
-COMMANDS: tuple[type[Command], ...] = (AddCandidate, AddPilot, PlaceHeater, TakeBelow)
+COMMANDS: tuple[type[Command], ...] = (
+    AddCandidate,
+    AddPilot,
+    PlaceHeater,
+    UseOpening,
+    TakeBelow,
+)

@@ -20,6 +20,7 @@ from gale_nook.core.plan.vehicle import Opening
 from gale_nook.core.quantities.sentences import q
 from gale_nook.core.spot.air_rules import mark_from_body
 from gale_nook.core.spot.free_reach import free_along
+from gale_nook.core.spot.hole_rules import cut_words
 from gale_nook.core.spot.moving import moving_body
 from gale_nook.core.spot.obstacles import obstacles
 from gale_nook.core.spot.placement import (
@@ -260,7 +261,7 @@ def _hole_finding(
     start, _ = hole_axis(job, hole, 0.0)
     words = f"{q(left)} left between the {hole.name}'s edge and {name}."
     if left < 0:
-        words = f"The {hole.name} cuts {q(-left)} into {name}."
+        words = cut_words(hole.name, -left, name)
     return this.finding(
         job,
         subject=f"{hole.name.replace(' ', '-')}:{other_id}"[:80],

@@ -42,7 +42,8 @@ def map_key(job: Job) -> str:
         heater_sheet(job),
         plan.heater.own_limits,
         [a.rule + a.subject for a in plan.acceptances if not a.is_bound],
-        (spot.mount, spot.rebate_mm, spot.packing_mm, spot.z_mm) if spot is not None else None,
+        spot.model_copy(update={"x_mm": 0.0, "y_mm": 0.0, "yaw_deg": 0}) if spot else None,
+        plan.vehicle.features if spot is not None and spot.adapter is not None else None,
     )
     return hashlib.sha256(repr(told).encode()).hexdigest()[:16]
 

@@ -20,6 +20,7 @@ from gale_nook.core.spot.convex_pieces import footprint, plan_distance_mm, ring_
 from gale_nook.core.spot.obstacles import Obstacle, solid_obstacles
 from gale_nook.core.spot.placement import (
     PlacedHole,
+    adapter_of,
     floor_holes,
     heater_finish_z_mm,
     heater_underside_z_mm,
@@ -29,6 +30,7 @@ from gale_nook.core.spot.places import Measure, Places, spot_rule
 # A hole saw with its arbor and pilot reaches about this far under the floor before it can be
 # stopped.
 DRILL_REACH_MM = 150.0
+NOT_INTO = Band(0.0, None, Whose.GEOMETRY, source="a hole in an opening that exists")
 
 
 @spot_rule("spot.hole", "Hole in the floor", keep_clear=2)
@@ -41,15 +43,15 @@ def holes_clear(at: Places, this: Rule) -> Iterator[Measure]:
 
 @vehicle_fact
 def drilled_near(
-    job: Job, underside_z_mm: float, finish_z_mm: float
+    job: Job, underside_z_mm: float, finish_z_mm: float, in_opening: bool
 ) -> tuple[tuple[Obstacle, Band], ...]:
     """Return what a drill can reach below a floor and over it, with what has to be left beside
-    it.
+    it: nothing where the floor is open already, and no hole is drilled into it.
     """
     low = underside_z_mm - DRILL_REACH_MM
     high = finish_z_mm + DRILL_REACH_MM
     return tuple(
-        (obstacle, _metal_band(obstacle.kind))
+        (obstacle, NOT_INTO if in_opening else _metal_band(obstacle.kind))
         for obstacle in (*solid_obstacles(job, "below"), *solid_obstacles(job, "inside"))
         if obstacle.kind is not None
         and obstacle.kind.hole_mm is not None
@@ -60,7 +62,9 @@ def drilled_near(
 
 def drilled_at_heater(job: Job) -> tuple[tuple[Obstacle, Band], ...]:
     """Return the same where the heater stands."""
-    return drilled_near(job, heater_underside_z_mm(job), heater_finish_z_mm(job))
+    in_opening = adapter_of(job) is not None
+    low, high = heater_underside_z_mm(job), heater_finish_z_mm(job)
+    return drilled_near(job, low, high, in_opening)
 
 
 def _metal_band(kind: SolidKind) -> Band:
@@ -124,6 +128,11 @@ def _alike(hole: PlacedHole, offset: tuple[float, float]) -> tuple[Any, ...]:
     return (hole.name, *(round(each, 9) for each in (*offset, *hole.reach_mm)), hole.is_cut)
 
 
+def cut_words(hole: str, deep_mm: float, name: str) -> str:
+    """Return that a hole cuts into something."""
+    return f"The {hole} cuts {q(deep_mm)} into {name}."
+
+
 def _solid_finding(
     job: Job,
     this: Rule,
@@ -135,7 +144,7 @@ def _solid_finding(
     near = obstacle.shape.footprint.nearest_xy(hole.x_mm, hole.y_mm)
     words = f"{q(left)} of floor left between the {hole.name}'s edge and {obstacle.name}."
     if left < 0:
-        words = f"The {hole.name} cuts {q(-left)} into {obstacle.name}."
+        words = cut_words(hole.name, -left, obstacle.name)
     return this.finding(
         job,
         subject=_subject(hole, obstacle.id),

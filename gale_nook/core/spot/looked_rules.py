@@ -33,6 +33,7 @@ from gale_nook.core.vehicle.looked import (
     unlooked,
     unseen,
 )
+from gale_nook.core.vehicle.looked_findings import SOURCE as LOOKED_SOURCE
 
 LOOKED, ASSUMED, TO_MEASURE = 0, 1, 2  # what is known of a place, in the map's picture
 
@@ -105,7 +106,7 @@ def looked_at(job: Job, this: Rule) -> Iterator[Finding]:
             answer=True,
             wanted=True,
             whose=Whose.GEOMETRY,
-            source="what was not looked at is to measure",
+            source=LOOKED_SOURCE,
             title=f"Looked at {WORDS[where]}",
             sentence=f"All that matters to the heater {WORDS[where]} lies in looked-at areas.",
         )
@@ -131,7 +132,7 @@ def _to_measure(
         subject=where,
         subject_name=WORDS[where],
         measured=None,
-        band=Band(None, None, Whose.GEOMETRY, source="what was not looked at is to measure"),
+        band=Band(None, None, Whose.GEOMETRY, source=LOOKED_SOURCE),
         title=f"Look {WORDS[where]}",
         sentence=f"Nobody has looked {WORDS[where]} {parts}. Look there{around}, enter what there "
         "is, and add it to the looked-at areas.",

@@ -14,6 +14,8 @@ from gale_nook.core.geometry.shapes import (
 from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
 from gale_nook.core.job import Job, fact
 from gale_nook.core.plan.pipes import Tube
+from gale_nook.core.plan.spot import Adapter, Spot
+from gale_nook.core.plan.vehicle import BoxSolid, Feature
 from gale_nook.core.vehicle.floor import FloorHere, every_floor, floor_at
 
 PortName = Literal["exhaust", "intake", "fuel"]
@@ -113,10 +115,67 @@ def mount_stack_mm(job: Job) -> float | None:
 
 @fact
 def floor_stack_mm(job: Job) -> float:
-    """Floor stack and ribs, less what is rebated, with what is packed."""
+    """Floor stack and ribs, less what is rebated, with what is packed, the adapter plate and the
+    height of what the heater stands on.
+    """
     spot = job.plan.spot
-    change = (spot.packing_mm - spot.rebate_mm) if spot is not None else 0.0
-    return heater_finish_z_mm(job) - heater_underside_z_mm(job) + change
+    height = heater_finish_z_mm(job) - heater_underside_z_mm(job)
+    return height + (_raised_mm(job, spot) if spot is not None else 0.0)
+
+
+def _raised_mm(job: Job, spot: Spot) -> float:
+    """How much higher than the floor's finish the mount lies."""
+    under, adapter = shelf_of(job), adapter_of(job)
+    shelf = under.z_mm + under.height_mm - heater_finish_z_mm(job) if under is not None else 0.0
+    plate = adapter.thickness_mm if adapter is not None else 0.0
+    return spot.packing_mm + plate + shelf - spot.rebate_mm
+
+
+def clamped_plate_mm(job: Job) -> float:
+    """Return what a mount on an adapter plate clamps: the plate with what is packed under it."""
+    adapter, spot = adapter_of(job), job.plan.spot
+    if adapter is None or spot is None:
+        return 0.0
+    return adapter.thickness_mm + spot.packing_mm
+
+
+def _stands_inside(job: Job) -> bool:
+    mount = chosen_mount(job)
+    return mount is not None and mount.place == "inside"
+
+
+def adapter_of(job: Job) -> Adapter | None:
+    """Return the plate over an existing opening, for a heater inside that goes through the floor;
+    None for any other.
+    """
+    spot, mount = job.plan.spot, chosen_mount(job)
+    if spot is None or mount is None or mount.through != "floor":
+        return None
+    return spot.adapter if mount.place == "inside" else None
+
+
+def shelf_of(job: Job) -> BoxSolid | None:
+    """Return the surveyed box that a heater inside stands on; None for the floor, or where the box
+    is not there any more.
+    """
+    spot = job.plan.spot
+    if spot is None or spot.stands_on is None or not _stands_inside(job):
+        return None
+    found = next((s for s in job.plan.vehicle.solids if s.id == spot.stands_on), None)
+    return found if isinstance(found, BoxSolid) else None
+
+
+def opening_used(job: Job) -> Feature | None:
+    """Return the existing opening that an adapter plate lies over; None without one, or where the
+    opening or its size is not known.
+    """
+    adapter = adapter_of(job)
+    if adapter is None:
+        return None
+    wanted = adapter.opening
+    found = next((f for f in job.plan.vehicle.features if f.id == wanted), None)
+    known = found is not None and found.at is not None and found.opening_mm is not None
+    return found if known else None
 
 
 @fact
@@ -140,7 +199,7 @@ def mount_plane_z_mm(job: Job) -> float:
         return heater_underside_z_mm(job)
     if mount.place == "engine-bay":
         return spot.z_mm
-    return heater_finish_z_mm(job) - spot.rebate_mm + spot.packing_mm
+    return heater_finish_z_mm(job) + _raised_mm(job, spot)
 
 
 def mount_plane_top_mm(job: Job) -> float:

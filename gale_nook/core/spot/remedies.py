@@ -11,8 +11,8 @@ from gale_nook.core.findings.rule import Remedy, remedy_for
 from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
 from gale_nook.core.job import Job
 from gale_nook.core.quantities.sentences import q
-from gale_nook.core.spot.commands import PlaceHeater
-from gale_nook.core.spot.placement import floor_stack_mm, heater_finish_z_mm
+from gale_nook.core.spot.commands import PlaceHeater, UseOpening
+from gale_nook.core.spot.placement import adapter_of, floor_stack_mm, heater_finish_z_mm
 
 LEAST_BOARD_MM = 3.0  # what a rebate leaves of the floor above the steel
 
@@ -88,6 +88,34 @@ def _move(job: Job, finding: Finding) -> Iterator[Remedy]:
             yield Remedy(f"Turn the heater to {q(float(yaw), 'deg')}.", turned)
 
 
+WITHOUT_PLATE = Remedy("Take the adapter plate out.", UseOpening())
+
+
+@remedy_for("spot.adapter")
+def _plate_anew(job: Job, finding: Finding) -> Iterator[Remedy]:
+    """Centre the heater on the opening with a plate that laps its rim; else take the plate out."""
+    adapter = adapter_of(job)
+    if adapter is not None:
+        yield Remedy(
+            "Centre the mount on the opening, with a plate that laps its rim.",
+            UseOpening(opening=adapter.opening),
+        )
+        yield WITHOUT_PLATE
+    yield from _move(job, finding)
+
+
+@remedy_for("spot.opening")
+def _no_plate(_job: Job, _finding: Finding) -> Iterator[Remedy]:
+    """Without its opening the plate has no place."""
+    yield WITHOUT_PLATE
+
+
+@remedy_for("spot.stands_on")
+def _on_the_floor(_job: Job, _finding: Finding) -> Iterator[Remedy]:
+    """What is not there carries nothing."""
+    yield Remedy("Stand it on the floor.", set_value("spot.stands_on", None))
+
+
 for _rule in (
     "spot.hole",
     "spot.body",
@@ -101,5 +129,7 @@ for _rule in (
     "spot.face_hole",
     "spot.face_stack",
     "spot.face_removal",
+    "spot.plate",
+    "spot.shelf",
 ):
     remedy_for(_rule)(_move)

@@ -16,16 +16,21 @@ from gale_nook.core.job import Job
 from gale_nook.core.plan.vehicle import FloorArea, Vehicle
 from gale_nook.core.quantities.sentences import capital, q
 from gale_nook.core.spot.placement import (
+    adapter_of,
     body_corners,
+    clamped_plate_mm,
     floor_holes,
     floor_stack_mm,
     heater_floor,
     heater_underside_z_mm,
     mount_plane_z_mm,
+    shelf_of,
 )
 from gale_nook.core.spot.places import Measure, Places, known, spot_rule
+from gale_nook.core.spot.plate import mount_plate
 from gale_nook.core.spot.ribs import has_ribs
 
+ON_FLOOR = Band(0.0, None, Whose.GEOMETRY, source="the floors that were surveyed")
 TO_PLACE = Band(None, None, Whose.GEOMETRY, source="the plan")
 
 
@@ -92,7 +97,7 @@ def on_one_floor(at: Places, this: Rule) -> Iterator[Measure]:
         return
     yield Measure(
         "floor",
-        Band(0.0, None, Whose.GEOMETRY, source="the floors that were surveyed"),
+        ON_FLOOR,
         partial(_on_floor_mm, heater_floor(at.job).area, vehicle, extent),
         partial(_floor_finding, at.job, this),
         at.everywhere,
@@ -103,11 +108,16 @@ Extent = tuple[float, float, float, float]  # low x and y, high x and y, from th
 
 
 def _extent_mm(at: Places) -> Extent | None:
-    """How far the heater and its holes reach from the reference point."""
+    """How far the heater, its plate and its holes reach from the reference point."""
     corners = body_corners(at.job)
     if corners is None:
         return None
     (low_x, low_y), (high_x, high_y) = (at.offset_mm(c[0], c[1]) for c in corners)
+    plate = mount_plate(at.job)
+    if plate is not None:
+        (x, y), (half_x, half_y) = at.offset_mm(*plate.middle_mm), plate.half_mm
+        low_x, low_y = min(low_x, x - half_x), min(low_y, y - half_y)
+        high_x, high_y = max(high_x, x + half_x), max(high_y, y + half_y)
     for hole in floor_holes(at.job):
         (x, y), (reach_x, reach_y) = at.offset_mm(hole.x_mm, hole.y_mm), hole.reach_mm
         low_x, low_y = min(low_x, x - reach_x), min(low_y, y - reach_y)
@@ -150,7 +160,7 @@ def _floor_finding(job: Job, this: Rule, left_mm: float | None) -> Finding:
         subject="floor",
         subject_name=name,
         measured=left_mm,
-        band=Band(0.0, None, Whose.GEOMETRY, source="the floors that were surveyed"),
+        band=ON_FLOOR,
         tolerance=0.0,
         sentence=words,
         marks=(Mark(at, at),),
@@ -166,6 +176,8 @@ def stack_fits(at: Places, this: Rule) -> Iterator[Measure]:
     if mount is None or mount.through != "floor":
         return
     flat = stack - heater_floor(at.job).floor.corrugation_mm
+    if adapter_of(at.job) is not None:  # the mount clamps the plate, over the open floor
+        flat = clamped_plate_mm(at.job)
     too_thin = mount.stack.minimum is not None and flat < mount.stack.minimum
     yield Measure(
         mount.id,
@@ -183,6 +195,15 @@ def _clamped_mm(job: Job, flat_mm: float, with_ribs_mm: float, x_mm: Any, y_mm: 
     return np.broadcast_to(clamped, np.broadcast_shapes(np.shape(x_mm), np.shape(y_mm)))
 
 
+def _stack_words(job: Job, ribs: bool) -> str:
+    """What the mount has to pass, in words."""
+    parts = ["floor stack", *(["ribs"] if ribs else [])]
+    parts += ["adapter plate"] if adapter_of(job) is not None else []
+    shelf = shelf_of(job)
+    parts += [f"the height of {shelf.name}"] if shelf is not None else []
+    return parts[0] if len(parts) == 1 else f"{', '.join(parts[:-1])} and {parts[-1]}"
+
+
 def _stack_finding(job: Job, this: Rule, stack_mm: float | None) -> Finding:
     mount = chosen_mount(job)
     spot = job.plan.spot
@@ -191,7 +212,7 @@ def _stack_finding(job: Job, this: Rule, stack_mm: float | None) -> Finding:
         raise ValueError("the heater has no place yet")
     limit = mount.stack
     ribs = stack >= floor_stack_mm(job) - 1e-9 and heater_floor(job).floor.corrugation_mm > 0
-    parts = f"{q(stack)} of floor stack{' and ribs' if ribs else ''}"
+    parts = f"{q(stack)} of {_stack_words(job, ribs)}"
     sentence = f"{parts} for a {mount.label}."
     if limit.maximum is not None and stack > limit.maximum:
         sentence = (

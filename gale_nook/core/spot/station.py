@@ -5,16 +5,9 @@ from __future__ import annotations
 from gale_nook.core.findings.rule import rules_of
 from gale_nook.core.job import Job
 from gale_nook.core.quantities.sentences import q
-from gale_nook.core.spot import (
-    air_rules,
-    body_rules,
-    face_rules,
-    hole_rules,
-    looked_rules,
-    remedies,
-    rules,
-)
+from gale_nook.core.spot import remedies
 from gale_nook.core.spot.bodies import spot_bodies
+from gale_nook.core.spot.checks import CHECKED
 from gale_nook.core.spot.commands import COMMANDS
 from gale_nook.core.spot.together import SPOT_TOGETHER
 from gale_nook.core.spot.work import mount_parts, spot_holes, spot_steps
@@ -30,7 +23,7 @@ SPOT = Station(
     "Spot",
     "4",
     rules=(
-        *rules_of(rules, looked_rules, hole_rules, face_rules, air_rules, body_rules, remedies),
+        *rules_of(*CHECKED, remedies),
         SPOT_TOGETHER,
     ),
     commands=COMMANDS,

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from gale_nook.core.findings.rule import rules_of
 from gale_nook.core.ledger.together import together_rule
-from gale_nook.core.spot import air_rules, body_rules
+from gale_nook.core.spot import air_rules, body_rules, plate_rules
 from gale_nook.core.spot.bodies import spot_bodies
 from gale_nook.core.vehicle.bodies import vehicle_bodies
 
 SPOT_TOGETHER = together_rule(
-    "spot", spot_bodies, (vehicle_bodies,), rules_of(air_rules, body_rules)
+    "spot", spot_bodies, (vehicle_bodies,), rules_of(air_rules, body_rules, plate_rules)
 )

@@ -149,6 +149,11 @@ def nearest_hole(findings: tuple[Finding, ...]) -> Finding | None:
     return min(holes, key=lambda f: f.margin or 0.0, default=None)
 
 
+def known_words(error_mm: float) -> str:
+    """Return how well the place below is known."""
+    return f"The place below is known to ±{error_mm:.0f} mm (95 %)."
+
+
 def advice(transfer: Transfer, hole: Finding | None, right: Pilot | None = None) -> str:
     """Return what the error of the transfer means for the saw, in one sentence.
 
@@ -164,7 +169,7 @@ def advice(transfer: Transfer, hole: Finding | None, right: Pilot | None = None)
         return "Put the heater somewhere first; then the place below it is worked out here."
     error = transfer.here.long_mm
     if hole is None or hole.margin is None:
-        return f"The place below is known to ±{error:.0f} mm (95 %)."
+        return known_words(error)
     margin = hole.margin
     if margin < error:
         return (

@@ -16,11 +16,14 @@ from gale_nook.core.quantities.sentences import q
 from gale_nook.core.saws import saw_for
 from gale_nook.core.spot.placement import (
     PlacedHole,
+    adapter_of,
     face_holes,
     facing_wall,
     floor_holes,
     floor_stack_mm,
     heater_body,
+    opening_used,
+    shelf_of,
 )
 from gale_nook.core.spot.ribs import rib_packing
 from gale_nook.core.station import HoleLine, Step
@@ -40,6 +43,7 @@ def mount_parts(job: Job) -> dict[str, float]:
     carrier = {"plate": "mount-plate", "bracket": "bracket"}.get(mount.id, mount.id)
     needed: dict[str, float] = {carrier: 1} if carrier in job.catalogue.parts else {}
     needed["gasket" if job.plan.pipes.seal == "gasket" else "seal-tape"] = 1
+    needed |= {"adapter-plate": 1} if adapter_of(job) is not None else {}
     lines = sum(1 for hole in mount.holes if "fuel" in hole.name or "hose" in hole.name)
     needed |= {"heat-sealant": 1, "edge-paint": 1, "grommet-edge": lines or 1}
     return needed | ({"packing-ring": 1} if spot is not None and spot.packing_mm > 0 else {})
@@ -93,13 +97,22 @@ def _marking(job: Job, spot: Spot, mount: Mount) -> Iterator[Step]:
         f"the centre of the {mount.label}. Warm end {_towards(spot.yaw_deg)}.",
         ("battery", "survey", "restraint"),
     )
+    adapter, opening = adapter_of(job), opening_used(job)
     spare = holes_to_close(job)
     if spare:
-        places = "; ".join(f"{f.name}, {q(f.diameter_mm or 0.0)}" for f in spare)
+        places = "; ".join(f"{f.name}, {_size_words(f)}" for f in spare)
         yield Step(
             "Close the holes that are not used any more",
             f"{places}: a steel plate {q(COVERS_MM)} larger all round, bedded in sealant and "
             "riveted from below, edges painted. A hole in the floor lets fumes in.",
+            ("edges",),
+        )
+    if adapter is not None and opening is not None:
+        yield Step(
+            "Make the adapter plate",
+            f"Steel, {q(adapter.length_mm)} along by {q(adapter.width_mm)} across by "
+            f"{q(adapter.thickness_mm)}: cut the mount's holes in it on the bench. Centre it on "
+            f"{opening.name}, bed it in sealant and rivet or bolt it all round.",
             ("edges",),
         )
     yield Step(
@@ -120,8 +133,16 @@ def _marking(job: Job, spot: Spot, mount: Mount) -> Iterator[Step]:
         )
 
 
+def _size_words(opening: Feature) -> str:
+    length, width = opening.opening_mm or (0.0, 0.0)
+    return q(length) if opening.is_round else f"{q(length)} × {q(width)}"
+
+
 def _setting_the_mount(job: Job, spot: Spot, mount: Mount) -> Step:
     extra = f" Rebate the floor {q(spot.rebate_mm)}." if spot.rebate_mm else ""
+    shelf = shelf_of(job)
+    if shelf is not None:
+        extra += f" It stands on {shelf.name}: bolt it through, with spreader plates underneath."
     if spot.packing_mm:
         known = spot.packing is not None
         made = f" with {job.catalogue.materials[spot.packing or ''].label}" if known else ""
@@ -160,30 +181,33 @@ def _cutting(job: Job) -> str:
 
 
 def holes_to_close(job: Job) -> list[Feature]:
-    """Return the surveyed holes through the floor that no hole of the mount takes away: those that
-    are seen from inside, and are no drains with their grommets.
+    """Return the surveyed holes through the floor that no hole of the mount and no adapter plate
+    takes away: those that are seen from inside, and are no drains with their grommets.
     """
+    used = opening_used(job)
     return [
         feature
         for feature in job.plan.vehicle.features
-        if feature.diameter_mm is not None
+        if feature.opening_mm is not None
+        and (used is None or feature.id != used.id)
         and feature.kind in {"hole", "other"}
         and feature.inside is not None
-        and feature.diameter_mm >= CLOSED_FROM_MM
+        and max(feature.opening_mm) >= CLOSED_FROM_MM
         and not any(_covers(hole, feature) for hole in floor_holes(job))
     ]
 
 
 def _covers(hole: PlacedHole, feature: Feature) -> bool:
     """Whether a hole of the mount is cut where an existing one is, and takes it in."""
-    at = feature.inside if feature.inside is not None else feature.below
-    if at is None:
+    at, size = feature.at, feature.opening_mm
+    if at is None or size is None:
         return False
     dx, dy = abs(at[0] - hole.x_mm), abs(at[1] - hole.y_mm)
-    radius = (feature.diameter_mm or 0.0) / 2
+    half_x, half_y = size[0] / 2, size[1] / 2
     if hole.is_cut:
-        return dx + radius <= hole.half_x_mm and dy + radius <= hole.half_y_mm
-    return math.hypot(dx, dy) + radius <= hole.radius_mm + ROUNDING_MM
+        return dx + half_x <= hole.half_x_mm and dy + half_y <= hole.half_y_mm
+    away = math.hypot(dx, dy) + half_x if feature.is_round else math.hypot(dx + half_x, dy + half_y)
+    return away <= hole.radius_mm + ROUNDING_MM
 
 
 def pilots_to_close(job: Job) -> list[Pilot]:

@@ -11,6 +11,7 @@ from gale_nook.core.base.models import CatalogueId, ItemId, Name, Point2, Point3
 from gale_nook.core.edits import address as addresses
 from gale_nook.core.edits.command import Address, Command, Data
 from gale_nook.core.edits.items import AddItem
+from gale_nook.core.edits.values import NO_VALUE
 from gale_nook.core.errors import BadInput
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
@@ -238,7 +239,7 @@ class Confirm(Command):
         del before
         value = addresses.find(data, self.address)
         if not isinstance(value, float | int | str):
-            raise BadInput(self.address, None, "This names a group, not one value.")
+            raise BadInput(self.address, None, NO_VALUE)
         kept = [e for e in data["vehicle"]["confirmed"] if e["address"] != self.address]
         data["vehicle"]["confirmed"] = [*kept, {"address": self.address, "value": value}]
 

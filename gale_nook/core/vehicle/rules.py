@@ -26,6 +26,7 @@ WHEEL_VALUES = (
     "rear_axle_x_mm",
     "wheel_diameter_mm",
 )
+AGAINST = "what the hole is checked against"
 
 
 @rule("vehicle.survey_below", "Looked at below the floor", YES_NO)
@@ -36,7 +37,7 @@ def surveyed_below(job: Job, this: Rule) -> Iterator[Finding]:
         yield this.finding(
             job,
             measured=None,
-            band=Band(None, None, Whose.GEOMETRY, source="what the hole is checked against"),
+            band=Band(None, None, Whose.GEOMETRY, source=AGAINST),
             sentence=(
                 "Nobody has said yet where the underside was looked at. Until then nothing below "
                 "is clear: enter what is there, then say from where to where you have looked."
@@ -54,7 +55,7 @@ def surveyed_below(job: Job, this: Rule) -> Iterator[Finding]:
         answer=True,
         wanted=True,
         whose=Whose.GEOMETRY,
-        source="what the hole is checked against",
+        source=AGAINST,
         sentence=f"{share} % of the load floor's underside was looked at ({how}{when}).{rest}",
     )
     assumed = all(area.how == "assumed" for area in areas)

@@ -8,7 +8,7 @@ from pydantic import Field
 
 from gale_nook.core.base.models import CatalogueId, ItemId
 from gale_nook.core.edits.command import Address, Command, Data
-from gale_nook.core.errors import BadInput
+from gale_nook.core.errors import BadInput, Gone
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.job import Job
 from gale_nook.core.plan.vehicle import Solid
@@ -25,7 +25,7 @@ def _chosen(job: Job, parts: tuple[str, ...]) -> tuple[Solid, ...]:
     solids = job.plan.vehicle.solids
     missing = set(parts) - {solid.id for solid in solids}
     if missing:
-        raise BadInput("part", min(missing), "This part is not there any more.")
+        raise Gone("part", min(missing))
     return tuple(solid for solid in solids if solid.id in parts)
 
 

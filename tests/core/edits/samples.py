@@ -71,6 +71,7 @@ from gale_nook.core.spot.commands import (
     FeatureBelow,
     PlaceHeater,
     TakeBelow,
+    UseOpening,
 )
 from gale_nook.core.vehicle.commands import (
     AddFeature,
@@ -148,6 +149,16 @@ PENCILLED = ("vehicle.shell.sill_z_mm", "vehicle.solids.tank.z_mm")
 AREA = LookedArea(id="area-9", from_x_mm=0, to_x_mm=900, left_y_mm=-300, right_y_mm=300)
 
 
+HATCH = Feature(
+    id="hatch",
+    name="old hatch",
+    kind="hole",
+    inside=(1500.0, 0.0),
+    length_mm=200,
+    width_mm=160,
+)
+
+
 def sample_plan() -> Plan:
     """Heron with a heater and a limit of one's own, a tank of one's own, a photo, and two values
     that nobody has measured.
@@ -161,7 +172,9 @@ def sample_plan() -> Plan:
         SetSource(source="tank-outside"),
     ):
         plan = apply(plan, command, book)
-    vehicle = plan.vehicle.model_copy(update={"pencilled": PENCILLED, "photos": (PHOTO,)})
+    features = (*plan.vehicle.features, HATCH)
+    changes = {"pencilled": PENCILLED, "photos": (PHOTO,), "features": features}
+    vehicle = plan.vehicle.model_copy(update=changes)
     air = plan.air.model_copy(update={"ducts": (*_without_galleys_end(plan), SPUR)})
     return plan.model_copy(update={"vehicle": vehicle, "air": air})
 
@@ -204,6 +217,7 @@ SAMPLES: tuple[Command, ...] = (
     TakeBelow(features=(FeatureBelow(id="feature-2", at=(3120, -600)),), note="bracket bent"),
     ShiftBelow(rearward_mm=4, right_mm=-3),
     PlaceHeater(x_mm=2000, y_mm=100, yaw_deg=90),
+    UseOpening(opening="hatch"),
     ChooseHeater(sheet="croft-52"),
     ChooseHeater(sheet="byre-50", reason="in stock", instead_of="bothy-40"),
     PutSheet(sheet=load_catalogue().heaters["bothy-22"].model_copy(update={"id": "mine"})),

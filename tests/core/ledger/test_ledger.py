@@ -22,9 +22,17 @@ from gale_nook.core.plan.air import DuctPartKind
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.fuel import LinePart, LinePartKind
 from gale_nook.core.plan.pipes import FittingKind
-from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, SlideOut, TubeSolid, Vehicle
+from gale_nook.core.plan.vehicle import (
+    BoxSolid,
+    CylinderSolid,
+    Feature,
+    SlideOut,
+    TubeSolid,
+    Vehicle,
+)
+from gale_nook.core.spot.commands import UseOpening
 from gale_nook.core.stations import STATIONS
-from gale_nook.core.vehicle.commands import AddSolid, SetSlide
+from gale_nook.core.vehicle.commands import AddFeature, AddSolid, SetSlide
 from gale_nook.demo.load import demo_plan
 
 LAID_OUT = ("heron", "quarto", "wren")
@@ -84,7 +92,10 @@ def test_every_kind_of_thing_has_a_body_or_a_reason(catalogue: Catalogue) -> Non
     valve = AddLinePart(item=LinePart(id="valve-1", kind="valve", at_mm=80))
     slide = SetSlide(slide=SlideOut(from_mm=900, to_mm=2000, inner_mm=300, travel_mm=500))
     heron = demo_plan("heron")
+    hatch = Feature(id="hatch", name="hatch", inside=(2760.0, -286.0), diameter_mm=190)
+    opened = apply(heron, AddFeature(item=hatch), catalogue)
     plans = [*map(demo_plan, LAID_OUT), *(apply(heron, c, catalogue) for c in (valve, slide))]
+    plans.append(apply(opened, UseOpening(opening="hatch"), catalogue))
     drawn = {body.kind for plan in plans for body in all_bodies(Job(plan, catalogue))}
     own_tank = {"own-tank", "filling"}
     assert things - own_tank <= drawn, "a thing of the catalogue that nothing announces"

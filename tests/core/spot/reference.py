@@ -43,6 +43,7 @@ def floor_margins(job: Job) -> Iterator[tuple[str, float]]:
     yield "spot.stack", (limit.maximum or math.inf) - stack
     yield from _holes(job)
     yield from _body(job)
+    yield from _plate(job)
     yield from _air(job)
     yield from _ports(job)
 
@@ -114,6 +115,27 @@ def _body(job: Job) -> Iterator[tuple[str, float]]:
     body = box_shape(b[:3], (b[3] - b[0], b[4] - b[1], b[5] - b[2]))
     for gap, shape in _around(job):
         yield "spot.body", separation(body, shape).distance_mm - gap
+
+
+def _plate(job: Job) -> Iterator[tuple[str, float]]:
+    """The mount's plate lies flat on the floor, over its holes."""
+    mount, spot = chosen_mount(job), job.plan.spot
+    assert mount is not None
+    assert spot is not None
+    plate = mount.plate
+    if plate is None or mount.place != "inside":
+        return
+    dx, dy = turn_xy(plate.x_mm, plate.y_mm, spot.yaw_deg)
+    sides = [plate.length_mm, plate.width_mm]
+    length, width = sides if spot.yaw_deg in {0, 180} else sides[::-1]
+    low = (spot.x_mm + dx - length / 2, spot.y_mm + dy - width / 2, _body_box(job)[2])
+    body = box_shape(low, (length, width, plate.thickness_mm))
+    for _, shape in _around(job):
+        yield "spot.plate", separation(body, shape).distance_mm
+    for hole in floor_holes(job):
+        cut = _cut(hole).bounds
+        ahead, left = cut[0] - low[0], cut[1] - low[1]
+        yield "spot.plate", min(ahead, left, low[0] + length - cut[2], low[1] + width - cut[3])
 
 
 def _air(job: Job) -> Iterator[tuple[str, float]]:

@@ -13,7 +13,7 @@ from gale_nook.core.air.station import AIR
 from gale_nook.core.air.tree_proposals import ready_for_trees
 from gale_nook.core.ducts.passes import all_runs
 from gale_nook.core.edits.command import fresh_id
-from gale_nook.core.errors import BadInput
+from gale_nook.core.errors import BadInput, Gone
 from gale_nook.core.plan.pipes import RouteNode
 from gale_nook.web.context import EditRequest, JobId
 from gale_nook.web.edit_request import edit_request
@@ -44,7 +44,7 @@ def insert_bend(
     run, text = runs.get(ask.form.duct), ask.form.straight
     index = int(text) if text.isascii() and text.isdigit() else -1
     if run is None or not 0 <= index < len(run.geometry.straights):
-        raise BadInput("straight", text, "This stretch is not there any more.")
+        raise Gone("stretch", text)
     straight, nodes = run.geometry.straights[index], run.duct.nodes
     x, y, z = (round((straight.start[i] + straight.end[i]) / 2, 1) for i in range(3))
     radius = run.kind.least_radius_mm

@@ -8,7 +8,7 @@ from fastapi.responses import HTMLResponse, Response
 from pydantic import Field
 
 from gale_nook.core.edits.command import fresh_id
-from gale_nook.core.errors import BadInput
+from gale_nook.core.errors import BadInput, Gone
 from gale_nook.core.fuel.items import AddBend
 from gale_nook.core.fuel.line import fuel_run, supply
 from gale_nook.core.fuel.station import FUEL
@@ -55,7 +55,7 @@ def insert_bend(
     text = ask.form.straight
     index = int(text) if text.isascii() and text.isdigit() else -1
     if run is None or line is None or not 0 <= index < len(run.geometry.straights):
-        raise BadInput("straight", text, "This stretch is not there any more.")
+        raise Gone("stretch", text)
     straight = run.geometry.straights[index]
     x, y, z = (round((straight.start[i] + straight.end[i]) / 2, 1) for i in range(3))
     node = RouteNode(id=fresh_id(line.nodes, "n"), x_mm=x, y_mm=y, z_mm=z, radius_mm=30.0)

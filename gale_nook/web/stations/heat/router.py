@@ -27,6 +27,7 @@ from gale_nook.web.editing import edited
 from gale_nook.web.forms import PageForm, ShortText, Text, Upload
 from gale_nook.web.stations.routing import station_router
 
+NO_SUCH_FACE = "Choose a face of the load space."
 router = station_router(HEAT)
 NEW_LAYER_MM = 20.0
 MONTHS = tuple(str(number) for number in range(1, 13))
@@ -140,7 +141,7 @@ def put_in_preset(
         raise BadInput("build-up", ask.form.preset, "Choose a build-up from the list.")
     faces = SHELL_FACES if face == "shell" else (face,)
     if not set(faces) <= {*SHELL_FACES, "bulkhead", "curtain", "arches", "pop-top", "canvas"}:
-        raise BadInput("face", face, "Choose a face of the load space.")
+        raise BadInput("face", face, NO_SUCH_FACE)
     layers = [
         {"id": f"l{n}", "material": m, "thickness_mm": mm}
         for n, (m, mm) in enumerate(preset.layers, 1)
@@ -169,7 +170,7 @@ def add_layer(
     known["floor"] = ("vehicle.floor.layers", plan.vehicle.floor.layers)
     collection, layers = known.get(face, ("", ()))
     if not collection:
-        raise BadInput("face", face, "Choose a face of the load space.")
+        raise BadInput("face", face, NO_SUCH_FACE)
     if material not in ask.book.materials:
         raise BadInput("material", material, "Choose a material from the list.")
     layer = Layer(id=fresh_id(layers, "l"), material=material, thickness_mm=NEW_LAYER_MM)

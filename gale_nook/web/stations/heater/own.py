@@ -12,7 +12,7 @@ from pydantic import ConfigDict, Field, ValidationError
 from gale_nook.core.base.heater_sheet import HeaterSheet
 from gale_nook.core.base.mount import Mount
 from gale_nook.core.edits.command import fresh_id
-from gale_nook.core.errors import BadInput
+from gale_nook.core.errors import BadInput, Gone
 from gale_nook.core.heater.commands import PutSheet
 from gale_nook.core.heater.mount_fit import PORT_WORDS, ports_blocked
 from gale_nook.core.heater.quick_sheet import QuickHeater, quick_sheet
@@ -37,6 +37,13 @@ HOLE_FIELDS = {
     "diameter_mm": "diameter",
     "length_mm": "cut, length",
     "width_mm": "cut, width",
+}
+PLATE_FIELDS = {
+    "length_mm": "its plate, length",
+    "width_mm": "its plate, width",
+    "thickness_mm": "its plate, thick",
+    "x_mm": "plate's middle towards the warm end",
+    "y_mm": "plate's middle to its right",
 }
 PLACES = (("inside", "stands on the floor, or on a bench"), ("below", "hangs below the floor"))
 
@@ -91,7 +98,7 @@ def _made(ask: EditRequest[QuickForm], given: QuickHeater, heater_id: str) -> He
 def _own(plan: Plan, sheet_id: str) -> HeaterSheet:
     sheet = next((s for s in plan.heater.own_sheets if s.id == sheet_id), None)
     if sheet is None:
-        raise BadInput("heater", sheet_id, "There is no heater of your own of that name any more.")
+        raise Gone("heater of your own", sheet_id)
     return sheet
 
 
@@ -117,6 +124,7 @@ def _mounts(read: ReadRequest, head: JobHead, sheet: HeaterSheet) -> Response:
         text=text,
         places=PLACES,
         hole_fields=HOLE_FIELDS,
+        plate_fields=PLATE_FIELDS,
         blocked=[
             [(PORT_WORDS[name], text(mm)) for name, mm in ports_blocked(sheet, mount)]
             for mount in sheet.mounts
@@ -147,7 +155,7 @@ def keep_mount(
     sheet = _own(ask.db.head(job_id).plan, ask.form.sheet)
     mount = sheet.mount(ask.form.mount)
     if mount is None:
-        raise BadInput("mount", ask.form.mount, "This mount is not there any more.")
+        raise Gone("mount", ask.form.mount)
     mounts = _changed(ask, sheet, mount)
     try:
         changed = HeaterSheet.model_validate(
@@ -185,6 +193,7 @@ def _typed(ask: EditRequest[MountForm], mount: Mount) -> dict[str, Any]:
     if mount.through == "floor":
         data["place"] = form.place
     ends = {end: _length(ask, f"stack-{end}", f"floor stack, {end}") for end in ("least", "most")}
+    data["plate"] = _plate(ask)
     source = form_source(mount)
     data["stack"] = {"minimum": ends["least"], "maximum": ends["most"], "source": source}
     holes = [_hole(ask, number, mount) for number in range(form.holes)]
@@ -195,6 +204,17 @@ def _typed(ask: EditRequest[MountForm], mount: Mount) -> dict[str, Any]:
         holes.append(_new_hole(form.do, len(holes) + 1, mount))
     data["holes"] = holes
     return data
+
+
+def _plate(ask: EditRequest[MountForm]) -> dict[str, float] | None:
+    """The plate as it is typed; None where neither its length nor its width is."""
+    values = {leaf: _length(ask, f"plate-{leaf}", words) for leaf, words in PLATE_FIELDS.items()}
+    if values["length_mm"] is None and values["width_mm"] is None:
+        return None
+    for leaf in ("length_mm", "width_mm"):
+        if values[leaf] is None:
+            raise BadInput(PLATE_FIELDS[leaf], "", "A plate has a length and a width: type both.")
+    return {leaf: value for leaf, value in values.items() if value is not None}
 
 
 def form_source(mount: Mount) -> str:

@@ -7,11 +7,12 @@ from typing import Annotated
 from fastapi.responses import Response
 
 from gale_nook.core.edits.command import fresh_id
-from gale_nook.core.errors import BadInput
+from gale_nook.core.errors import BadInput, Gone
 from gale_nook.core.heater.chosen import chosen_mount
 from gale_nook.core.pipes.commands import AddCorner
 from gale_nook.core.pipes.route_search import RouteSearch
 from gale_nook.core.pipes.runs import pipe_run
+from gale_nook.core.pipes.start import PORTS_FIRST
 from gale_nook.core.pipes.station import PIPES
 from gale_nook.core.plan.pipes import RouteNode, Tube
 from gale_nook.web.context import EditRequest, JobId, Read, ReadRequest, page_for, render
@@ -49,7 +50,7 @@ def insert_corner(
         else -1
     )
     if route is None or run is None or index < 0:
-        raise BadInput("corner", wanted, "This corner is not there any more.")
+        raise Gone("corner", wanted)
     straight = run.straights[index]
     x, y, z = (round((straight.start[i] + straight.end[i]) / 2, 1) for i in range(3))
     radius = route.nodes[max(index - 1, 0)].radius_mm
@@ -75,11 +76,7 @@ def _search(read: ReadRequest, job_id: int, tube: Tube, *, anew: bool) -> Respon
     view, head = ViewState(tube=tube), read.db.head(job_id)
     page = page_for(read, head, "pipes", view)
     if page.plan.spot is None or chosen_mount(page.job) is None:
-        raise BadInput(
-            "way",
-            None,
-            "The burner's pipes start at the heater's ports: choose a heater and a spot first.",
-        )
+        raise BadInput("way", None, PORTS_FIRST)
     state = ask_for(read.request, "ways", page.plan, read.book, {"tube": tube}, anew=anew)
     url = f"{page.url}/find?tube={tube}"
     return render(

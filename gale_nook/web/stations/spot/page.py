@@ -11,8 +11,15 @@ from gale_nook.core.base.heater_sheet import HeaterSheet
 from gale_nook.core.base.mount import Mount
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
+from gale_nook.core.plan.vehicle import BoxSolid, Feature
 from gale_nook.core.spot.floor_map import map_key, map_step_mm
-from gale_nook.core.spot.placement import FaceHole, PlacedHole, face_holes, floor_holes
+from gale_nook.core.spot.placement import (
+    FaceHole,
+    PlacedHole,
+    face_holes,
+    floor_holes,
+    opening_used,
+)
 from gale_nook.core.spot.transfer import (
     Transfer,
     advice,
@@ -22,6 +29,7 @@ from gale_nook.core.spot.transfer import (
     next_pilot_mm,
     transfer_of,
 )
+from gale_nook.core.vehicle.parts import surveyed_where
 from gale_nook.drawing.section import section
 from gale_nook.drawing.svg import svg
 from gale_nook.web.page import StationPage, Switch
@@ -65,6 +73,30 @@ class SpotPage(StationPage):
         """What a packing can be of."""
         fitting = [m for m in self.catalogue.materials.values() if m.use in {"floor", "skin"}]
         return [("", "not said yet"), *((m.id, m.label) for m in fitting)]
+
+    @property
+    def shelves(self) -> list[tuple[str, str]]:
+        """What the heater can stand on: the floor, or the top of a surveyed box inside."""
+        boxes = [s for s in self.plan.vehicle.solids if isinstance(s, BoxSolid)]
+        inside = {s.id for s, _, _ in surveyed_where(self.job, "inside")}
+        return [("", "the floor"), *((s.id, s.name) for s in boxes if s.id in inside)]
+
+    @property
+    def takes_adapter(self) -> bool:
+        """Whether the mount goes through the floor from inside."""
+        mount = chosen_mount(self.job)
+        return mount is not None and mount.place == "inside" and mount.through == "floor"
+
+    @property
+    def openings(self) -> list[Feature]:
+        """Existing openings whose place and size are known."""
+        features = self.plan.vehicle.features
+        return [f for f in features if f.at is not None and f.opening_mm is not None]
+
+    @property
+    def adapter_opening(self) -> str:
+        opening = opening_used(self.job)
+        return opening.name if opening is not None else ""
 
     @property
     def floor_holes(self) -> tuple[PlacedHole, ...]:

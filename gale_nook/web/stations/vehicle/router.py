@@ -9,7 +9,7 @@ from fastapi.responses import Response
 from pydantic import BaseModel, Field, ValidationError
 
 from gale_nook.core.edits.command import fresh_id
-from gale_nook.core.errors import BadInput, PlanUnreadable
+from gale_nook.core.errors import BadInput, Gone, PlanUnreadable
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import places_of
 from gale_nook.core.plan.vehicle import (
@@ -146,7 +146,7 @@ def copy_part(
     wanted = ask.form.item
     solid = next((s for s in vehicle.solids if s.id == wanted), None)
     if solid is None:
-        raise BadInput("part", wanted, "This part is not there any more.")
+        raise Gone("part", wanted)
     if ask.form.across:
         other = mirrored(solid, fresh_id(vehicle.solids, solid.kind))
         return _added(ask, job_id, other, part_addresses(other))
@@ -413,13 +413,14 @@ def move_datum(
     """Measure from another datum; how far it lies behind the old one has to be said, 0 for the same
     point by another name.
     """
+    name = "new datum, behind the old one"
     if not ask.form.by.strip():
         problem = (
             "Type how far the new datum lies behind the old one, so that the numbers can move "
             "along: 0 if it is the same point and only its name changes, minus if it lies ahead."
         )
-        raise BadInput("new datum, behind the old one", "", problem)
-    by_mm = parse_length_mm(ask.form.by, ask.system, "new datum, behind the old one")
+        raise BadInput(name, "", problem)
+    by_mm = parse_length_mm(ask.form.by, ask.system, name)
     command = _made(MoveDatum, {"name": ask.form.name, "by_mm": by_mm})
     return edited(ask, job_id, "vehicle", command)
 

@@ -11,7 +11,7 @@ from fastapi.responses import HTMLResponse, Response
 from pydantic import ConfigDict, Field
 
 from gale_nook.core.edits.command import Command, fresh_ids
-from gale_nook.core.errors import BadInput
+from gale_nook.core.errors import BadInput, Gone
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.plan.vehicle import Vehicle
 from gale_nook.core.quantities.length import parse_length_mm
@@ -67,7 +67,7 @@ def repeat_part(
     vehicle, wanted = ask.db.head(job_id).plan.vehicle, ask.form.item
     solid = next((s for s in vehicle.solids if s.id == wanted), None)
     if solid is None:
-        raise BadInput("part", wanted, "This part is not there any more.")
+        raise Gone("part", wanted)
     text = ask.form.count.strip()
     if not (text.isascii() and text.isdigit()) or not 1 <= int(text) <= MOST_COPIES:
         raise BadInput("how many more", text, f"Type a whole number from 1 to {MOST_COPIES}.")
@@ -113,9 +113,6 @@ def _command(ask: EditRequest[SeveralForm], vehicle: Vehicle, ticked: tuple[str,
             ids = fresh_ids(vehicle.solids, [solid.kind for solid in solids])
             return added(tuple(mirrored(s, i) for s, i in zip(solids, ids, strict=True)))
         case "material":
-            if ask.form.material not in ask.book.solid_materials:
-                problem = "Choose the material from the list."
-                raise BadInput("made of", ask.form.material, problem)
             return SetMaterial(parts=ticked, material=ask.form.material)
         case "move":
             x, y, z = _shift_mm(ask)
