@@ -29,6 +29,7 @@ from gale_nook.core.catalogue.envelope import (
 from gale_nook.core.catalogue.fuel import FuelEquipment
 from gale_nook.core.catalogue.items import CatalogueItem, Caution
 from gale_nook.core.catalogue.pipes import PipeKind, PipePhysics
+from gale_nook.core.catalogue.power import PowerEquipment
 from gale_nook.core.catalogue.room import RoomBook, RoomFile
 from gale_nook.core.catalogue.survey import (
     BodyType,
@@ -77,6 +78,9 @@ def load_catalogue() -> Catalogue:
             "fuel_equipment.yaml", FuelEquipment, _read(HERE / "fuel_equipment.yaml")
         ),
         air_equipment=_air_equipment(parts),
+        power_equipment=_row(
+            "power_equipment.yaml", PowerEquipment, _read(HERE / "power_equipment.yaml")
+        ),
         cab=_row("cab.yaml", CabGuess, _read(HERE / "cab.yaml")),
         regions=_by_id(_rows("regions.yaml", Region)),
         glazings=_by_id(_rows("glazings.yaml", Glazing)),

@@ -9,6 +9,7 @@ from gale_nook.core.heat.station import HEAT
 from gale_nook.core.heater.station import HEATER
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.station import PIPES
+from gale_nook.core.power.station import POWER
 from gale_nook.core.spot.station import SPOT
 from gale_nook.core.station import Station
 from gale_nook.core.vehicle.station import VEHICLE
@@ -24,12 +25,6 @@ COOLANT = Station(
     "7",
     "Here the coolant loop's hoses, pump and consumers will be laid out and checked.",
     _by_coolant,
-)
-POWER = Station(
-    "power",
-    "Power",
-    "8",
-    "Here cable, fuse and battery will be sized, and the voltage at the start computed.",
 )
 FIRING = Station(
     "firing",

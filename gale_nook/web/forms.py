@@ -17,6 +17,7 @@ from gale_nook.core.errors import BadInput, TooLong
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import places_of, problem_of
 from gale_nook.core.plan.words import field_words
+from gale_nook.core.quantities.area import parse_area_mm2
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import parse_quantity, quantity_of
 from gale_nook.core.quantities.sentences import capital
@@ -35,11 +36,20 @@ MAY_BE_EMPTY = re.compile(
     r"|pilots\.[^.]+\.(rearward|right)_mm"  # until somebody has looked
     r"|pipes\.mouth_(from|to)_mm"
     r"|fuel\.tap_[xyz]_mm"
+    r"|power\.battery\.(open_v|resistance_mohm)|power\.leads\.[a-z]+\.one_way_mm"
+    r"|power\.controller\.sensor_[xyz]_mm"
     r"|air\.zones\.[^.]+\.(low_z_mm|high_z_mm|set_c)"
     r"|air\.ducts\.[^.]+\.outlet\.share_percent"
     r"|air\.wanted\.[^.]+\.(blows|kind)"
 )
-WHOLE = {"spot.yaw_deg", "heat.sleepers", "heat.ribs.stringers"}
+WHOLE = {
+    "spot.yaw_deg",
+    "heat.sleepers",
+    "heat.ribs.stringers",
+    "power.battery.nominal_v",
+    "power.bundle",
+    "power.insulation_c",
+}
 MAX_REVISION = 2**31 - 1
 MAX_COMMAND = 1_000_000  # a whole survey fits
 
@@ -165,7 +175,7 @@ def _change(address: str, text: str, system: UnitSystem, job: Job) -> Change:
     if measured is not None:
         return Change(address=address, value=measured)
     try:
-        value = _value(address, text, system)
+        value = _value(address, text, system, job)
         if isinstance(value, float):
             value = over_floor_mm(job, address, value)
         return Change(address=address, value=value)
@@ -173,7 +183,11 @@ def _change(address: str, text: str, system: UnitSystem, job: Job) -> Change:
         raise BadInput(words, text, places_of(error)[0][1]) from None
 
 
-def _value(address: str, text: str, system: UnitSystem) -> Value:
+def _standard_mm2(job: Job) -> list[float]:
+    return [cable.area_mm2 for cable in job.catalogue.power_equipment.cables]
+
+
+def _value(address: str, text: str, system: UnitSystem, job: Job) -> Value:
     leaf = address.rsplit(".", 1)[-1]
     kind = quantity_of(address)
     if leaf in YES_NO:
@@ -182,5 +196,7 @@ def _value(address: str, text: str, system: UnitSystem) -> Value:
         return None
     if kind == "text":
         return text.replace("\r\n", "\n")
+    if leaf == "area_mm2":
+        return parse_area_mm2(text, field_words(address), _standard_mm2(job))
     number = parse_quantity(text, kind, system, field_words(address))
     return int(number) if address in WHOLE and float(number).is_integer() else number

@@ -33,8 +33,8 @@ def test_every_station_of_every_demo_job_opens(page: Page, name: str, word: str)
 
 
 def test_a_waiting_station_says_one_honest_line(page: Page) -> None:
-    text = page.get(f"/jobs/{page.new('heron')}/power").text
-    assert "Not started. Here cable" in text
+    text = page.get(f"/jobs/{page.new('heron')}/firing").text
+    assert "Not started. Here the first firing" in text
 
 
 def test_the_line_shows_coolant_where_the_job_has_a_loop(page: Page) -> None:
@@ -430,5 +430,5 @@ def test_back_pressure_and_temperatures_stand_beside_the_run(page: Page) -> None
 def test_the_build_sheet_names_the_stations_that_are_to_come(page: Page) -> None:
     """From the line itself, so that a station that is started drops out."""
     air, coolant = (page.get(f"/jobs/{page.new(name)}/build").text for name in ("heron", "quarto"))
-    assert "not on it: power, first fire and log." in air
-    assert "not on it: coolant, power, first fire and log." in coolant
+    assert "not on it: first fire and log." in air
+    assert "not on it: coolant, first fire and log." in coolant

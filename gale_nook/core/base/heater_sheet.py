@@ -43,10 +43,56 @@ class Output(Frozen):
         return self
 
 
+LoadKind = Literal["resistive", "current", "power"]
+
+
+class KitLead(Frozen):
+    """A lead that comes with the heater.
+
+    Attributes:
+        length_mm: from the heater's body; of the supply, to where the cable is joined to it.
+        area_mm2: of each conductor; conductors: how many.
+        plug_width_mm, plug_height_mm: of the plug at its far end, that has to pass holes.
+    """
+
+    id: Literal["supply", "pump", "controller", "sensor"]
+    length_mm: Annotated[float, Field(gt=0, le=20_000)]
+    area_mm2: Annotated[float, Field(gt=0, le=50)]
+    conductors: Annotated[int, Field(ge=1, le=30)] = 2
+    plug_width_mm: Annotated[float, Field(gt=0, le=100)]
+    plug_height_mm: Annotated[float, Field(gt=0, le=100)]
+
+
+class Pin(Frozen):
+    """A pin of a plug: what leads there, in which colour, and for what."""
+
+    plug: Name
+    pin: Annotated[int, Field(ge=1, le=60)]
+    colour: Name
+    function: Name
+    lead: Literal["supply", "pump", "controller", "sensor"]
+
+
+class Wiring(Frozen):
+    """The heater's harness.
+
+    Attributes:
+        fuse_a: that the sheet asks for; None where it does not.
+        sensors: by which it can regulate.
+    """
+
+    fuse_a: Annotated[float, Field(gt=0, le=100)] | None = None
+    leads: Annotated[tuple[KitLead, ...], Field(max_length=4)] = ()
+    sensors: tuple[Literal["controller", "heater", "lead"], ...] = ("controller", "heater")
+    pins: Annotated[tuple[Pin, ...], Field(max_length=60)] = ()
+
+
 class Electrical(Frozen):
     """Supply side of the heater.
 
     Attributes:
+        glow_load, run_load: what happens to the current as the voltage falls: an element that
+            resists draws less, a motor that is held at its speed draws more.
         second_glow_s: how long it glows once more after each stop, to burn itself clean.
         standby_w: drawn while it is switched on and does not run.
     """
@@ -59,6 +105,8 @@ class Electrical(Frozen):
     after_run_s: Annotated[float, Field(ge=0, le=1800)]
     second_glow_s: Annotated[float, Field(ge=0, le=600)] = 0.0
     standby_w: Annotated[float, Field(ge=0, le=20)] = 0.0
+    glow_load: LoadKind = "resistive"
+    run_load: LoadKind = "power"
 
     @model_validator(mode="after")
     def _in_order(self) -> Electrical:
@@ -139,6 +187,7 @@ class HeaterSheet(Sourced):
         tuple[Mount, ...], Field(min_length=1, max_length=12), AfterValidator(unique_ids)
     ]
     electrical: Electrical
+    wiring: Wiring = Wiring()
     fan: FanCurve | None = None
     noise_db: Annotated[float, Field(ge=20, le=90)] | None = None
     joint_counts_mm: Annotated[float, Field(ge=0, le=1000)] = 0.0

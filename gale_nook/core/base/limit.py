@@ -36,6 +36,6 @@ class LimitBand(Frozen):
 
     id: CatalogueId
     label: Name
-    unit: Literal["mm", "deg", "W", "Pa", "K", "C", "count", "dB", "m/s"]
+    unit: Literal["mm", "deg", "W", "Pa", "K", "C", "count", "dB", "m/s", "V", "A", "%", "nights"]
     lowest: float
     highest: float

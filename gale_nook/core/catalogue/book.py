@@ -24,6 +24,7 @@ from gale_nook.core.catalogue.envelope import (
 from gale_nook.core.catalogue.fuel import FuelEquipment
 from gale_nook.core.catalogue.items import CatalogueItem, Caution
 from gale_nook.core.catalogue.pipes import PipeKind, PipePhysics
+from gale_nook.core.catalogue.power import PowerEquipment
 from gale_nook.core.catalogue.room import RoomBook
 from gale_nook.core.catalogue.survey import (
     BodyType,
@@ -52,6 +53,7 @@ class Catalogue:
     pipe_physics: PipePhysics
     fuel_equipment: FuelEquipment
     air_equipment: AirEquipment
+    power_equipment: PowerEquipment
     glazings: Mapping[str, Glazing]
     rib_kinds: Mapping[str, RibKind]
     solid_kinds: Mapping[str, SolidKind]

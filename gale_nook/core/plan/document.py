@@ -15,6 +15,7 @@ from gale_nook.core.plan.fuel import Fuel
 from gale_nook.core.plan.heat import HeatNeed
 from gale_nook.core.plan.heater import HeaterChoice
 from gale_nook.core.plan.pipes import Pipes
+from gale_nook.core.plan.power import Power
 from gale_nook.core.plan.settings import Acceptance, Settings
 from gale_nook.core.plan.spot import Candidate, Pilot, Spot
 from gale_nook.core.plan.vehicle import Vehicle
@@ -45,6 +46,7 @@ class Plan(Frozen):
     pipes: Pipes = Pipes()
     fuel: Fuel = Fuel()
     air: Air = Air()
+    power: Power = Power()
     settings: Settings = Settings()
     acceptances: Annotated[
         tuple[Acceptance, ...], Field(max_length=200), AfterValidator(unique_ids)

@@ -81,9 +81,41 @@ QUANTITIES: dict[str, Quantity] = {
     "cm2": Quantity(
         {"cm²": (1, 0), "cm2": (1, 0), "in²": (6.4516, 0), "in2": (6.4516, 0)}, "cm²", "in²", 0
     ),
+    "mm2": Quantity({"mm²": (1, 0), "mm2": (1, 0)}, "mm²", "mm²", 2),
+    "v": Quantity({"v": (1, 0), "mv": (0.001, 0)}, "V", "V", 2),
+    "a": Quantity({"a": (1, 0), "ma": (0.001, 0)}, "A", "A", 1),
+    "ah": Quantity({"ah": (1, 0)}, "Ah", "Ah", 1),
+    "mohm": Quantity(
+        {"mω": (1, 0), "mohm": (1, 0), "ω": (1000, 0), "ohm": (1000, 0)}, "mΩ", "mΩ", 2
+    ),
+    "years": Quantity({"years": (1, 0), "year": (1, 0)}, "years", "years", 1),
+    "days": Quantity({"days": (1, 0), "day": (1, 0)}, "days", "days", 0),
     "l": Quantity({"l": (1, 0), "gal": (3.785411784, 0)}, "l", "l", 1),
     "number": Quantity(_PLAIN, "", "", 2),
 }
+
+
+SUFFIXES = (
+    "per_h",
+    "kj_k",
+    "w_k",
+    "cm2",
+    "mm2",
+    "m_s",
+    "percent",
+    "deg",
+    "mohm",
+    "years",
+    "days",
+    "ah",
+    "c",
+    "w",
+    "h",
+    "m",
+    "l",
+    "v",
+    "a",
+)
 
 
 def quantity_of(address: str) -> str:
@@ -102,7 +134,7 @@ def quantity_of(address: str) -> str:
         f".{name}." in address for name in ("points", "outline", "profile")
     ):
         return "mm"
-    for suffix in ("per_h", "kj_k", "w_k", "cm2", "m_s", "percent", "deg", "c", "w", "h", "m", "l"):
+    for suffix in SUFFIXES:
         if leaf.endswith(f"_{suffix}"):
             return suffix
     return "text"

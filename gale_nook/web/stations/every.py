@@ -10,6 +10,7 @@ from gale_nook.web.stations.fuel.station import FUEL_PAGES
 from gale_nook.web.stations.heat.station import HEAT_PAGES
 from gale_nook.web.stations.heater.station import HEATER_PAGES
 from gale_nook.web.stations.pipes.station import PIPES_PAGES
+from gale_nook.web.stations.power.station import POWER_PAGES
 from gale_nook.web.stations.spot.station import SPOT_PAGES
 from gale_nook.web.stations.vehicle.station import VEHICLE_PAGES
 from gale_nook.web.stations.waiting.station import waiting_pages
@@ -22,6 +23,7 @@ ROOMS: tuple[WebStation, ...] = (
     PIPES_PAGES,
     FUEL_PAGES,
     AIR_PAGES,
+    POWER_PAGES,
     BUILD_PAGES,
 )
 _WITH_ROOMS = {room.word for room in ROOMS}

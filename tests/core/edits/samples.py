@@ -50,6 +50,7 @@ from gale_nook.core.plan.heat import Timer
 from gale_nook.core.plan.heater import OwnLimit
 from gale_nook.core.plan.photo import Photo, PhotoPoint
 from gale_nook.core.plan.pipes import Fitting, Route, RouteNode
+from gale_nook.core.plan.power import Alarm, ChargeSource, LeadPart, OtherLoad
 from gale_nook.core.plan.settings import Acceptance
 from gale_nook.core.plan.spot import Candidate, Pilot, Spot
 from gale_nook.core.plan.vehicle import (
@@ -64,6 +65,19 @@ from gale_nook.core.plan.vehicle import (
     PanelOpening,
     PopTop,
     SlideOut,
+)
+from gale_nook.core.power.commands import (
+    AddAlarm,
+    AddCharging,
+    AddLeadBend,
+    AddLeadPart,
+    AddLoad,
+    PutLeadParts,
+    RemoveLead,
+    SetDisconnect,
+    StartBattery,
+    StartController,
+    StartLead,
 )
 from gale_nook.core.spot.commands import (
     AddCandidate,
@@ -313,4 +327,21 @@ SAMPLES: tuple[Command, ...] = (
     MoveParts(parts=("tank", "spare"), rearward_mm=20, up_mm=-5),
     SetMaterial(parts=("tank",), material="aluminium"),
     InkParts(parts=("tank",)),
+    AddLeadBend(
+        collection="power.leads.supply.nodes",
+        item=RouteNode(id="n9", x_mm=2000, y_mm=-820, z_mm=200),
+        first=True,
+    ),
+    AddLeadPart(
+        collection="power.leads.pump.parts", item=LeadPart(id="joint-9", kind="joint", at_mm=400)
+    ),
+    AddAlarm(item=Alarm(id="co-9", x_mm=2000, y_mm=0, z_mm=900)),
+    AddLoad(item=OtherLoad(id="load-9", name="heated blanket", charge_ah=9)),
+    AddCharging(item=ChargeSource(id="sun-9", name="panel", kind="sun")),
+    StartBattery(),
+    StartController(),
+    StartLead(lead="pump", wall="right"),
+    RemoveLead(lead="controller"),
+    PutLeadParts(lead="supply", kind="clip", parts=()),
+    SetDisconnect(disconnect=None),
 )

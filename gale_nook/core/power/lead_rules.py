@@ -1,0 +1,295 @@
+"""Checks of the leads as they lie: long enough, dry joints, holes, heat, clips, what moves."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from itertools import pairwise
+
+from gale_nook.core.air.bodies import air_bodies
+from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
+from gale_nook.core.findings.listing import worst_and_nearest
+from gale_nook.core.findings.rule import Rule, rule
+from gale_nook.core.fuel.flex import moves
+from gale_nook.core.geometry.shapes import Shape, separation, tube_shape
+from gale_nook.core.heater.limits import limit_band
+from gale_nook.core.job import Job
+from gale_nook.core.pipes.bodies import pipe_bodies
+from gale_nook.core.pipes.spray import wedges
+from gale_nook.core.power.leads import LEAD_WORDS, LeadRun, kit_lead, lead_ends, lead_runs
+from gale_nook.core.power.start import floor_crossings_mm
+from gale_nook.core.quantities.sentences import capital, q
+from gale_nook.core.vehicle.floor import floor_underside_z_mm
+from gale_nook.core.vehicle.parts import surveyed_parts
+
+LEAD_MM = 8.0  # as thick as a lead is taken to be
+AT_HEATER_MM = 200.0  # so far a lead is at the heater, where the pipes are too
+HOLE_REACH_MM = 60.0
+SLIDE_STEP_MM = 20.0
+
+
+def shape_of(run: LeadRun, from_mm: float = 0.0, to_mm: float | None = None) -> Shape:
+    """Return a stretch of a lead as a body."""
+    end = run.drawn_mm if to_mm is None else to_mm
+    return tube_shape(run.geometry.stretch(from_mm, max(end, from_mm + 1.0)), LEAD_MM)
+
+
+@rule("power.reach", "Length of the leads", "mm")
+def long_enough(job: Job, this: Rule) -> Iterator[Finding]:
+    """A lead as it comes is long enough, or it is lengthened at a joint."""
+    for run in lead_runs(job):
+        if run.kit is None or run.lead.id == "supply":
+            continue
+        joints = len(run.lead.of_kind("joint"))
+        short = run.missing_mm > 0
+        words = (
+            f"The {run.name} needs {q(round(run.length_mm))}; {q(run.kit.length_mm)} come with it."
+        )
+        if short and joints:
+            words += f" It is lengthened by {q(round(run.missing_mm))} at its joint."
+        measured = run.length_mm if joints and short else run.kit.length_mm
+        yield this.finding(
+            job,
+            subject=run.lead.id,
+            subject_name=run.name,
+            measured=round(measured, 1),
+            band=Band(round(run.length_mm, 1), None, Whose.GEOMETRY, source="the lead's way"),
+            tolerance=0.0,
+            title=f"Length of the {run.name}",
+            sentence=words,
+        )
+
+
+@rule("power.joints", "Joints and plugs inside and dry", "yes-no")
+def joints_dry(job: Job, this: Rule) -> Iterator[Finding]:
+    """Below the floor a crimp or a plug rots, in the spray within one winter."""
+    under = floor_underside_z_mm(job)
+    sprays = wedges(job)
+    for run in lead_runs(job):
+        for joint in run.lead.of_kind("joint", "fuse"):
+            at = run.geometry.point_at(min(joint.at_mm, run.drawn_mm))
+            outside = at[2] < under
+            wet = next((w.name for w in sprays if w.outside_mm(at) < 0), "") if outside else ""
+            where = "inside" if not outside else f"in the spray of the {wet}" if wet else "outside"
+            what = "fuse" if joint.kind == "fuse" else "joint"
+            yield this.yes_no(
+                job,
+                subject=f"{run.lead.id}:{joint.id}",
+                subject_name=f"{what} of the {run.name}",
+                answer=not outside,
+                wanted=True,
+                source="workshop rule 54: joints and plugs stay inside and dry",
+                title=f"{capital(what)} of the {run.name}",
+                sentence=f"The {what} of the {run.name} lies {where}.",
+                marks=(Mark(at, at),),
+            )
+
+
+@rule("power.holes", "Holes for the leads", "mm")
+def plugs_pass(job: Job, this: Rule) -> Iterator[Finding]:
+    """A plug passes its hole, or is taken off; where a lead passes the floor there is a hole."""
+    for run in lead_runs(job):
+        holes = run.lead.of_kind("hole")
+        wide = LEAD_MM
+        if run.kit is not None:
+            wide = math.hypot(run.kit.plug_width_mm, run.kit.plug_height_mm)
+        for hole in holes:
+            at = run.geometry.point_at(min(hole.at_mm, run.drawn_mm))
+            least = LEAD_MM if hole.plug_off or run.lead.id == "supply" else wide
+            told = "with its plug taken off" if hole.plug_off else "with its plug on"
+            yield this.finding(
+                job,
+                subject=f"{run.lead.id}:{hole.id}",
+                subject_name=f"hole of the {run.name}",
+                measured=hole.diameter_mm,
+                band=Band(round(least, 1), None, Whose.SHEET, source="the plug's size"),
+                tolerance=0.0,
+                title=f"Hole of the {run.name}",
+                sentence=f"A hole of {q(hole.diameter_mm)} for the {run.name}, {told}.",
+                marks=(Mark(at, at),),
+            )
+        for number, crossing in enumerate(floor_crossings_mm(job, run.lead.id), 1):
+            near = any(abs(hole.at_mm - crossing) <= HOLE_REACH_MM for hole in holes)
+            at = run.geometry.point_at(crossing)
+            if not near:
+                yield this.finding(
+                    job,
+                    subject=f"{run.lead.id}:floor-{number}",
+                    subject_name=f"{run.name} through the floor",
+                    measured=None,
+                    band=Band(None, None, Whose.GEOMETRY, source="the lead's way"),
+                    title=f"{capital(run.name)} through the floor",
+                    sentence=f"The {run.name} passes the floor {q(round(crossing))} from its start "
+                    "and has no hole there: put one in, with its grommet.",
+                    marks=(Mark(at, at),),
+                )
+
+
+@rule("power.grommet", "Edges of the leads' holes", "yes-no", hazard="fire")
+def holes_lined(job: Job, this: Rule) -> Iterator[Finding]:
+    """A bare edge of steel cuts through insulation."""
+    for run in lead_runs(job):
+        for hole in run.lead.of_kind("hole"):
+            at = run.geometry.point_at(min(hole.at_mm, run.drawn_mm))
+            yield this.yes_no(
+                job,
+                subject=f"{run.lead.id}:{hole.id}",
+                subject_name=f"hole of the {run.name}",
+                answer=hole.grommet,
+                wanted=True,
+                source="workshop rule 54: a grommet in every hole",
+                title=f"Grommet in the hole of the {run.name}",
+                sentence=f"The hole of the {run.name} has "
+                f"{'a grommet' if hole.grommet else 'a bare edge'}.",
+                marks=(Mark(at, at),),
+            )
+
+
+HOT = {
+    "exhaust": ("cable_hot_mm", "the exhaust"),
+    "exhaust-at-port": ("cable_hot_mm", "the exhaust at its port"),
+    "silencer": ("cable_hot_mm", "the silencer"),
+    "duct": ("cable_duct_mm", "a hot duct"),
+}
+
+
+@rule("power.hot", "Leads away from hot things", "mm", hazard="fire")
+def away_from_heat(job: Job, this: Rule) -> Iterator[Finding]:
+    """Insulation beside the exhaust or a hot duct melts."""
+    hot = [
+        (body.shape, *HOT[body.kind], body.kind if body.kind != "duct" else body.id)
+        for body in (*pipe_bodies(job), *air_bodies(job))
+        if body.kind in HOT
+    ]
+    vehicle = [
+        (shape, "cable_hot_mm", solid.name, solid.id)
+        for solid, kind, shape in surveyed_parts(job)
+        if kind.id in {"vehicle-exhaust", "bay-hot"}
+    ]
+    for run in lead_runs(job):
+        results = []
+        inside, below = _by_side(job, run)
+        for shape, limit, name, body_id in (*hot, *vehicle):
+            band = limit_band(job, limit)
+            stretches = [*below] if shape.low_z_mm < floor_underside_z_mm(job) else []
+            stretches += inside if shape.high_z_mm > floor_underside_z_mm(job) else []
+            if band is None or not stretches:
+                continue
+            near = min(
+                (separation(stretch, shape) for stretch in stretches),
+                key=lambda found: found.distance_mm,
+            )
+            results.append(
+                this.finding(
+                    job,
+                    subject=f"{run.lead.id}:{body_id}"[:80],
+                    subject_name=name,
+                    measured=near.distance_mm,
+                    band=band,
+                    title=f"{capital(run.name)} to {name}",
+                    sentence=f"{q(near.distance_mm)} between the {run.name} and {name}.",
+                    marks=(Mark(near.start, near.end),),
+                )
+            )
+        yield from worst_and_nearest(results, 1)
+
+
+def _by_side(job: Job, run: LeadRun) -> tuple[list[Shape], list[Shape]]:
+    """The stretches of a lead over the floor and below it: the floor stands between them."""
+    cuts = [0.0, *floor_crossings_mm(job, run.lead.id), run.drawn_mm]
+    inside: list[Shape] = []
+    below: list[Shape] = []
+    for from_mm, to_mm in pairwise(cuts):
+        if to_mm - from_mm < 1.0:
+            continue
+        middle = run.geometry.point_at((from_mm + to_mm) / 2)
+        side = below if middle[2] < floor_underside_z_mm(job) else inside
+        side.append(shape_of(run, from_mm, to_mm))
+    return inside, below
+
+
+@rule("power.clips", "Clips of the leads", "mm")
+def clipped(job: Job, this: Rule) -> Iterator[Finding]:
+    """A cable that hangs chafes through."""
+    band = limit_band(job, "cable_clip_mm")
+    if band is None:
+        return
+    for run in lead_runs(job):
+        held = [
+            part.at_mm for part in run.lead.of_kind("clip", "hole") if part.at_mm < run.drawn_mm
+        ]
+        places = [0.0, *sorted(held), run.drawn_mm]
+        from_mm, to_mm = max(pairwise(places), key=lambda pair: pair[1] - pair[0])
+        yield this.finding(
+            job,
+            subject=run.lead.id,
+            subject_name=run.name,
+            measured=round(to_mm - from_mm, 1),
+            band=band,
+            title=f"Clips of the {run.name}",
+            sentence=f"The {run.name} hangs free over {q(round(to_mm - from_mm))} at most.",
+            marks=(Mark(run.geometry.point_at(from_mm), run.geometry.point_at(to_mm)),),
+        )
+
+
+@rule("power.loops", "Leads that follow a slide-out", "mm", hazard="fire")
+def loops_reach(job: Job, this: Rule) -> Iterator[Finding]:
+    """A lead from what stands still to what moves has a loop as long as the travel."""
+    slide, shell = job.plan.vehicle.slide, job.plan.vehicle.shell
+    if slide is None:
+        return
+    for run in lead_runs(job):
+        steps = range(0, math.ceil(run.drawn_mm) + 1, int(SLIDE_STEP_MM))
+        with_it = [moves(slide, shell, run.geometry.point_at(float(at))) for at in steps]
+        passes = [n for n in range(1, len(with_it)) if with_it[n] != with_it[n - 1]]
+        for number, index in enumerate(passes, 1):
+            at_mm = steps[index]
+            loops = run.lead.of_kind("loop")
+            slack = sum(p.length_mm for p in loops if abs(p.at_mm - at_mm) <= slide.travel_mm)
+            at = run.geometry.point_at(float(at_mm))
+            yield this.finding(
+                job,
+                subject=f"{run.lead.id}:edge-{number}",
+                subject_name=run.name,
+                measured=slack,
+                band=Band(slide.travel_mm, None, Whose.GEOMETRY, source="the slide-out's travel"),
+                title=f"{capital(run.name)} over the slide-out's edge",
+                sentence=f"The {run.name} has {q(slack)} of loop where the slide-out moves by "
+                f"{q(slide.travel_mm)}.",
+                marks=(Mark(at, at),),
+            )
+
+
+@rule("power.pump_pair", "Pump's lead told apart", "yes-no")
+def pump_told_apart(job: Job, this: Rule) -> Iterator[Finding]:
+    """The pump's lead looks like others: marked at both ends it is not plugged in wrong."""
+    if any(run.lead.id == "pump" for run in lead_runs(job)):
+        yield this.yes_no(
+            job,
+            answer=job.plan.power.pump_marked,
+            wanted=True,
+            left_to_taste=True,
+            source="workshop rule 54: what can be mistaken is marked at both ends",
+            sentence="The pump's lead is marked at both ends."
+            if job.plan.power.pump_marked
+            else "Mark the pump's lead at both ends.",
+        )
+
+
+@rule("power.laid", "Leads that are laid", "yes-no")
+def leads_laid(job: Job, this: Rule) -> Iterator[Finding]:
+    """Each lead that comes with the heater has its way."""
+    laid = {run.lead.id for run in lead_runs(job)}
+    for kind in lead_ends(job):
+        # the supply is told by itself
+        if kind in laid or kind == "supply" or kit_lead(job, kind) is None:
+            continue
+        yield this.finding(
+            job,
+            subject=kind,
+            subject_name=LEAD_WORDS[kind],
+            measured=None,
+            band=Band(None, None, Whose.GEOMETRY, source="the plan"),
+            title=f"The {LEAD_WORDS[kind]}",
+            sentence=f"Lay the {LEAD_WORDS[kind]}: its length, its holes and its joint follow.",
+        )

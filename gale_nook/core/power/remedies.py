@@ -1,0 +1,459 @@
+"""Candidate cures for the findings of the electrics; they are tried before they are offered."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from typing import Literal
+
+from gale_nook.core.edits.command import fresh_id
+from gale_nook.core.edits.values import Change, SetValues, set_value
+from gale_nook.core.findings.finding import Finding
+from gale_nook.core.findings.rule import Remedy, remedy_for
+from gale_nook.core.heater.chosen import heater_sheet
+from gale_nook.core.heater.limits import most_of
+from gale_nook.core.job import Job
+from gale_nook.core.plan.power import Alarm, Battery, Disconnect, LeadKind, LeadPart
+from gale_nook.core.power.batteries import BLOCK_V
+from gale_nook.core.power.choice import cable_offers, fitting_fuses
+from gale_nook.core.power.commands import (
+    AddAlarm,
+    AddLeadPart,
+    PutLeadParts,
+    SetDisconnect,
+    StartBattery,
+    StartController,
+    StartLead,
+)
+from gale_nook.core.power.leads import LEAD_WORDS, LeadRun, kit_lead, lead_run
+from gale_nook.core.power.nights import nights
+from gale_nook.core.power.start import (
+    CLIP_MM,
+    FUSE_AT_MM,
+    HOLE_SPARE_MM,
+    bed_middle,
+    starting_alarm,
+    starting_controller,
+)
+from gale_nook.core.quantities.sentences import q
+
+WALLS: tuple[Literal["left", "right"], ...] = ("left", "right")
+BANK_AH = (100.0, 130.0, 160.0, 200.0, 280.0, 400.0)
+
+
+@remedy_for("power.supply")
+def begin(job: Job, _finding: Finding) -> Iterator[Remedy]:
+    """A battery, then its cable."""
+    if job.plan.power.battery is None:
+        yield Remedy("Put a battery in, and correct what differs.", StartBattery())
+    elif job.plan.power.lead("supply") is None:
+        yield Remedy("Lay the supply with the smallest cable that does.", StartLead(lead="supply"))
+
+
+@remedy_for("power.laid")
+def lay_it(_job: Job, finding: Finding) -> Iterator[Remedy]:
+    """A first way, to be changed from there."""
+    kind = _kind(finding)
+    if kind is not None:
+        yield Remedy(f"Lay the {LEAD_WORDS[kind]} along the wall.", StartLead(lead=kind))
+
+
+@remedy_for("power.nominal")
+def other_voltage(job: Job, _finding: Finding) -> Iterator[Remedy]:
+    """A battery of the heater's voltage."""
+    sheet = heater_sheet(job)
+    if sheet is not None:
+        volts = 24 if sheet.electrical.voltage_v > 18 else 12
+        change = set_value("power.battery.nominal_v", volts)
+        yield Remedy(f"Feed it from a battery of {volts} V.", change)
+
+
+@remedy_for("power.glow")
+@remedy_for("power.second_glow")
+@remedy_for("power.drop")
+def thicker_cable(job: Job, _finding: Finding) -> Iterator[Remedy]:
+    """The next thicker cables, the thinnest that does first."""
+    run = lead_run(job, "supply")
+    if run is None:
+        return
+    for offer in cable_offers(job):
+        if offer.cable.area_mm2 > run.lead.area_mm2:
+            yield Remedy(
+                f"Take {offer.cable.label} ({offer.awg}) for the supply, {offer.mass_kg:.1f} kg.",
+                set_value("power.leads.supply.area_mm2", offer.cable.area_mm2),
+            )
+    if job.plan.power.feed != "posts":
+        yield Remedy("Feed it at the battery's posts.", set_value("power.feed", "posts"))
+
+
+@remedy_for("power.glow")
+@remedy_for("power.second_glow")
+@remedy_for("power.nights")
+def larger_battery(job: Job, _finding: Finding) -> Iterator[Remedy]:
+    """A larger battery of its kind."""
+    battery = job.plan.power.battery
+    if battery is None:
+        return
+    for capacity in BANK_AH:
+        if capacity > battery.capacity_ah:
+            yield Remedy(
+                f"Fit {capacity:g} Ah in the place of {battery.capacity_ah:g} Ah.",
+                set_value("power.battery.capacity_ah", capacity),
+            )
+
+
+@remedy_for("power.nights")
+def lithium(job: Job, _finding: Finding) -> Iterator[Remedy]:
+    """Another chemistry, of which more may be drawn."""
+    battery = job.plan.power.battery
+    if battery is not None and battery.chemistry != "lifepo4":
+        found = nights(job)
+        need = found.night_ah if found is not None else battery.capacity_ah
+        capacity = max(battery.capacity_ah, 20 * math.ceil(need / 0.8 / 20))
+        changes = (
+            Change(address="power.battery.chemistry", value="lifepo4"),
+            Change(address="power.battery.capacity_ah", value=capacity),
+        )
+        yield Remedy(f"Fit {capacity:g} Ah of lithium iron phosphate.", SetValues(changes=changes))
+
+
+@remedy_for("power.cable_fuse")
+@remedy_for("power.fuse_load")
+def fitting_fuse(job: Job, finding: Finding) -> Iterator[Remedy]:
+    """A standard fuse between what the heater draws and what the thinnest conductor carries; else a
+    thicker cable.
+    """
+    run = lead_run(job, "supply")
+    if run is None:
+        return
+    fuse = finding.subject.split(":", 1)[0]
+    for rating in fitting_fuses(job):
+        yield Remedy(
+            f"Put in a fuse of {rating:g} A.",
+            set_value(f"power.leads.supply.parts.{fuse}.rating_a", rating),
+        )
+    for offer in cable_offers(job):
+        if offer.cable.area_mm2 > run.lead.area_mm2:
+            yield Remedy(
+                f"Lay {offer.cable.label} in the place of {run.lead.area_mm2:g} mm².",
+                set_value("power.leads.supply.area_mm2", offer.cable.area_mm2),
+            )
+
+
+@remedy_for("power.fuse_place")
+def nearer_fuse(job: Job, finding: Finding) -> Iterator[Remedy]:
+    """As near to the battery as it is allowed, and nearer."""
+    for at in (min(FUSE_AT_MM, most_of(job, "fuse_battery_mm", 300.0)), 60.0):
+        yield Remedy(
+            f"Set the fuse {q(at)} from the battery.",
+            set_value(f"power.leads.supply.parts.{finding.subject}.at_mm", at),
+        )
+
+
+@remedy_for("power.fuses")
+def one_fuse_only(job: Job, _finding: Finding) -> Iterator[Remedy]:
+    """Put one in; or take out all but the first."""
+    run, sheet = lead_run(job, "supply"), heater_sheet(job)
+    if run is None or sheet is None:
+        return
+    fuses = run.lead.of_kind("fuse")
+    if fuses:
+        yield Remedy(
+            "Leave the fuse nearest to the battery, take the others out.",
+            PutLeadParts(lead="supply", kind="fuse", parts=fuses[:1]),
+        )
+        return
+    for rating in fitting_fuses(job):
+        fuse = LeadPart(id="fuse-1", kind="fuse", at_mm=FUSE_AT_MM, rating_a=rating)
+        yield Remedy(
+            f"Put in a fuse of {rating:g} A, {q(FUSE_AT_MM)} from the battery.",
+            PutLeadParts(lead="supply", kind="fuse", parts=(fuse,)),
+        )
+
+
+@remedy_for("power.switched")
+@remedy_for("power.old_wires")
+def own_feed(_job: Job, _finding: Finding) -> Iterator[Remedy]:
+    """A fused feed of its own at the battery, ahead of the isolator."""
+    yield Remedy(
+        "Take the feed at the battery's posts, ahead of the isolator.",
+        set_value("power.feed", "posts"),
+    )
+
+
+@remedy_for("power.return")
+def own_return(_job: Job, _finding: Finding) -> Iterator[Remedy]:
+    """A cable back."""
+    yield Remedy("Lay a cable back to the battery.", set_value("power.body_return", False))
+
+
+@remedy_for("power.reach")
+def lengthen(job: Job, finding: Finding) -> Iterator[Remedy]:
+    """A joint inside, a little before the kit's lead ends, then farther towards the heater."""
+    kind = _kind(finding)
+    run = lead_run(job, kind) if kind is not None else None
+    if run is None or run.kit is None:
+        return
+    for share in (0.9, 0.6, 0.3, 0.1):
+        at = round(min(run.kit.length_mm, run.drawn_mm) * share)
+        joint = LeadPart(id=fresh_id(run.lead.parts, "joint"), kind="joint", at_mm=at)
+        yield Remedy(
+            f"Lengthen the {run.name} by {q(round(run.missing_mm))}, joined {q(at)} from the "
+            "heater.",
+            AddLeadPart(collection=f"power.leads.{run.lead.id}.parts", item=joint),
+        )
+
+
+@remedy_for("power.joints")
+def joint_inside(job: Job, finding: Finding) -> Iterator[Remedy]:
+    """Along the lead to where it is inside, the nearest first."""
+    kind, part = _part(finding)
+    run = lead_run(job, kind)
+    if run is None:
+        return
+    found = next((p for p in run.lead.parts if p.id == part), None)
+    if found is None:
+        return
+    places = sorted(range(20, int(run.drawn_mm), 40), key=lambda mm: abs(mm - found.at_mm))
+    for at in places[:60]:
+        yield Remedy(
+            f"Move it to {q(float(at))} along the {run.name}, where it is dry.",
+            set_value(f"power.leads.{kind}.parts.{part}.at_mm", float(at)),
+        )
+
+
+@remedy_for("power.holes")
+def larger_hole(job: Job, finding: Finding) -> Iterator[Remedy]:
+    """A hole that the plug passes; or the plug taken off; or the hole that is not there yet."""
+    kind, part = _part(finding)
+    run = lead_run(job, kind)
+    if run is None:
+        return
+    if part.startswith("floor-"):
+        yield from _new_hole(job, run, finding)
+        return
+    place = f"power.leads.{kind}.parts.{part}"
+    least = finding.band.minimum or 0.0
+    size = float(math.ceil(least + HOLE_SPARE_MM))
+    yield Remedy(f"Drill it {q(size)}.", set_value(f"{place}.diameter_mm", size))
+    yield Remedy("Take the plug off to pass it.", set_value(f"{place}.plug_off", True))
+
+
+def _new_hole(job: Job, run: LeadRun, finding: Finding) -> Iterator[Remedy]:
+    kit = kit_lead(job, run.lead.id)
+    wide = math.hypot(kit.plug_width_mm, kit.plug_height_mm) if kit is not None else 12.0
+    at = min(
+        (mm for mm in range(0, int(run.drawn_mm) + 1, 5)),
+        key=lambda mm: math.dist(run.geometry.point_at(float(mm)), finding.marks[0].start),
+    )
+    hole = LeadPart(
+        id=fresh_id(run.lead.parts, "hole"),
+        kind="hole",
+        at_mm=float(at),
+        diameter_mm=float(math.ceil(wide + HOLE_SPARE_MM)),
+    )
+    yield Remedy(
+        f"Put a hole of {q(hole.diameter_mm)} in, with its grommet.",
+        AddLeadPart(collection=f"power.leads.{run.lead.id}.parts", item=hole),
+    )
+
+
+@remedy_for("power.grommet")
+def line_it(_job: Job, finding: Finding) -> Iterator[Remedy]:
+    """A grommet."""
+    kind, part = _part(finding)
+    yield Remedy("Put a grommet in.", set_value(f"power.leads.{kind}.parts.{part}.grommet", True))
+
+
+@remedy_for("power.hot")
+def another_way(job: Job, finding: Finding) -> Iterator[Remedy]:
+    """Laid anew, by either wall."""
+    kind = _kind(finding)
+    if kind is None:
+        return
+    for wall in WALLS:
+        yield Remedy(
+            f"Lay the {LEAD_WORDS[kind]} anew, along the {wall} wall.",
+            StartLead(lead=kind, wall=wall),
+        )
+
+
+@remedy_for("power.clips")
+def more_clips(job: Job, finding: Finding) -> Iterator[Remedy]:
+    """Clips as far apart as they may be, evenly."""
+    kind = _kind(finding)
+    run = lead_run(job, kind) if kind is not None else None
+    if run is None:
+        return
+    apart = most_of(job, "cable_clip_mm", CLIP_MM)
+    count = math.ceil(run.drawn_mm / (0.9 * apart))
+    clips = tuple(
+        LeadPart(id=f"clip-{n}", kind="clip", at_mm=round(run.drawn_mm * n / count))
+        for n in range(1, count)
+    )
+    yield Remedy(
+        f"Clip the {run.name} at {len(clips)} places, evenly.",
+        PutLeadParts(lead=run.lead.id, kind="clip", parts=clips),
+    )
+
+
+@remedy_for("power.loops")
+def loop(job: Job, finding: Finding) -> Iterator[Remedy]:
+    """A loop at the edge, as long as the travel."""
+    kind, _ = _part(finding)
+    run = lead_run(job, kind)
+    slack = finding.band.minimum
+    if run is None or slack is None:
+        return
+    at = min(
+        range(0, int(run.drawn_mm) + 1, 10),
+        key=lambda mm: math.dist(run.geometry.point_at(float(mm)), finding.marks[0].start),
+    )
+    item = LeadPart(
+        id=fresh_id(run.lead.parts, "loop"), kind="loop", at_mm=float(at), length_mm=slack + 50
+    )
+    yield Remedy(
+        f"Leave a loop of {q(item.length_mm)} at the slide-out's edge.",
+        AddLeadPart(collection=f"power.leads.{kind}.parts", item=item),
+    )
+
+
+@remedy_for("power.pump_pair")
+def mark_it(_job: Job, _finding: Finding) -> Iterator[Remedy]:
+    """A mark at both ends."""
+    yield Remedy("Mark it at both ends.", set_value("power.pump_marked", True))
+
+
+@remedy_for("power.disconnect")
+def sensible_voltage(job: Job, finding: Finding) -> Iterator[Remedy]:
+    """The middle of what makes sense."""
+    low, high = finding.band.minimum, finding.band.maximum
+    if low is not None and high is not None:
+        volts = round((low + high) / 2, 1)
+        yield Remedy(f"Set it to {volts:g} V.", set_value("power.disconnect.acts_v", volts))
+
+
+@remedy_for("power.disconnect_stops")
+def stops_the_start(_job: Job, _finding: Finding) -> Iterator[Remedy]:
+    """On the controller's wire, not on the feed."""
+    yield Remedy(
+        "Let it switch the heater off by its controller, not by its feed.",
+        set_value("power.disconnect.stops", "start"),
+    )
+
+
+@remedy_for("power.protected")
+def protect(job: Job, _finding: Finding) -> Iterator[Remedy]:
+    """A device that stops the start."""
+    battery = job.plan.power.battery
+    if battery is not None:
+        yield Remedy(
+            "Put a disconnect in that stops the heater's start.",
+            SetDisconnect(disconnect=starting_disconnect(job, battery)),
+        )
+
+
+def starting_disconnect(job: Job, battery: Battery) -> Disconnect:
+    """Return one at the middle of what makes sense for the battery."""
+    chemistry = job.catalogue.power_equipment.chemistry(battery.chemistry)
+    low, high = chemistry.disconnect_v
+    volts = round((low + high) / 2 * battery.nominal_v / BLOCK_V, 1)
+    return Disconnect(acts_v=volts, stops="start")
+
+
+@remedy_for("power.controller")
+@remedy_for("power.controller_dry")
+@remedy_for("power.bias")
+def elsewhere(job: Job, _finding: Finding) -> Iterator[Remedy]:
+    """The usual place near the bed; then along the vehicle and across it; the heater's own sensor
+    last.
+    """
+    controller = job.plan.power.controller
+    if controller is None:
+        yield Remedy("Hang it near the bed, at the height of a hand.", StartController())
+        return
+    usual, (bed_x, _) = starting_controller(job), bed_middle(job)
+    for x in (usual.x_mm, bed_x, bed_x - 900, bed_x + 500, bed_x - 1300):
+        for y in (usual.y_mm, -usual.y_mm, usual.y_mm / 2):
+            changes = (
+                Change(address="power.controller.x_mm", value=float(round(x))),
+                Change(address="power.controller.y_mm", value=float(round(y))),
+                Change(address="power.controller.z_mm", value=usual.z_mm),
+                Change(address="power.controller.mounted", value="furniture"),
+                Change(address="power.controller.sun", value=False),
+                Change(address="power.controller.damp", value=False),
+            )
+            side = "right" if y >= 0 else "left"
+            yield Remedy(
+                f"Hang it {q(float(round(x)))} behind the datum, {q(abs(round(y)) + 0.0)} {side} "
+                f"of centre, {q(usual.z_mm)} high, on furniture.",
+                SetValues(changes=changes),
+            )
+
+
+@remedy_for("power.sensor")
+def a_sensor_it_has(job: Job, _finding: Finding) -> Iterator[Remedy]:
+    """One that the sheet names."""
+    sheet = heater_sheet(job)
+    words = {"controller": "the controller's", "heater": "the heater's own", "lead": "a separate"}
+    for sensor in sheet.wiring.sensors if sheet is not None else ():
+        yield Remedy(
+            f"Regulate by {words[sensor]} sensor.", set_value("power.controller.sensor", sensor)
+        )
+
+
+@remedy_for("power.co_alarm")
+def add_alarm(job: Job, _finding: Finding) -> Iterator[Remedy]:
+    """At the height of a sleeper's head, beside the bed."""
+    alarm = starting_alarm(job)
+    fresh = alarm.model_copy(update={"id": fresh_id(job.plan.power.alarms, "co")})
+    yield Remedy("Hang a CO alarm beside the bed.", AddAlarm(item=fresh))
+
+
+@remedy_for("power.smoke_alarm")
+def add_smoke_alarm(job: Job, _finding: Finding) -> Iterator[Remedy]:
+    """Under the roof, beside the CO alarm."""
+    alarm = starting_alarm(job)
+    high = job.plan.vehicle.shell.inside_height_mm - 60
+    item = Alarm(
+        id=fresh_id(job.plan.power.alarms, "smoke"),
+        kind="smoke",
+        x_mm=alarm.x_mm,
+        y_mm=0.0,
+        z_mm=high,
+    )
+    yield Remedy("Hang a smoke alarm under the roof.", AddAlarm(item=item))
+
+
+@remedy_for("power.alarm_place")
+def alarm_elsewhere(job: Job, finding: Finding) -> Iterator[Remedy]:
+    """Along the vehicle and to the other side; out of what shuts it in."""
+    alarm_id, what = _part(finding)
+    if what == "room":
+        yield Remedy(
+            "Hang it in the room's own air.", set_value(f"power.alarms.{alarm_id}.shut_in", False)
+        )
+        return
+    usual, (bed_x, _) = starting_alarm(job), bed_middle(job)
+    for x in (usual.x_mm, bed_x - 1100, bed_x + 600, bed_x, bed_x - 1600):
+        for y in (usual.y_mm, -usual.y_mm, 0.0):
+            changes = (
+                Change(address=f"power.alarms.{alarm_id}.x_mm", value=float(round(x))),
+                Change(address=f"power.alarms.{alarm_id}.y_mm", value=float(round(y))),
+                Change(address=f"power.alarms.{alarm_id}.z_mm", value=usual.z_mm),
+            )
+            yield Remedy(
+                f"Hang it {q(float(round(x)))} behind the datum, {q(usual.z_mm)} high.",
+                SetValues(changes=changes),
+            )
+
+
+def _kind(finding: Finding) -> LeadKind | None:
+    kind = finding.subject.split(":", 1)[0]
+    return next((known for known in LEAD_WORDS if known == kind), None)
+
+
+def _part(finding: Finding) -> tuple[str, str]:
+    """The lead (or alarm) and the part of it that a finding is about."""
+    first, _, rest = finding.subject.partition(":")
+    return first, rest

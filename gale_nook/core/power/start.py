@@ -1,0 +1,204 @@
+"""First proposals: a battery, a controller, an alarm, and leads square to the vehicle."""
+
+from __future__ import annotations
+
+import math
+from typing import Literal
+
+from gale_nook.core.errors import BadInput
+from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.heater.chosen import heater_sheet
+from gale_nook.core.heater.limits import most_of
+from gale_nook.core.job import Job
+from gale_nook.core.plan.pipes import RouteNode
+from gale_nook.core.plan.power import Alarm, Battery, Controller, Lead, LeadKind, LeadPart
+from gale_nook.core.power.choice import carries_a, fitting_fuses, smallest_cable
+from gale_nook.core.power.leads import LEAD_WORDS, kit_lead, lead_ends, lead_run
+from gale_nook.core.vehicle.floor import floor_finish_z_mm, floor_underside_z_mm
+from gale_nook.core.vehicle.parts import surveyed_parts
+
+NO_HEATER = "Leads begin at the heater: choose one and a spot first."
+RADIUS_MM = 20.0
+WALL_GAP_MM, OVER_FLOOR_MM = 60.0, 60.0
+CLIP_MM, FUSE_AT_MM = 250.0, 150.0
+HAND_MM, HEAD_MM = 1150.0, 900.0
+HOLE_SPARE_MM = 4.0
+TRIED_MM2 = 6.0
+ROUNDS = 4
+
+
+def starting_battery(job: Job) -> Battery:
+    """Return a battery where one was surveyed, else on the floor behind the bulkhead."""
+    shell, sheet = job.plan.vehicle.shell, heater_sheet(job)
+    nominal = 24 if sheet is not None and sheet.electrical.voltage_v > 18 else 12
+    found = next((shape for _, kind, shape in surveyed_parts(job) if kind.id == "battery"), None)
+    if found is not None:
+        b = found.bounds
+        at = ((b[0] + b[3]) / 2, (b[1] + b[4]) / 2, b[5])
+    else:
+        at = (shell.bulkhead_x_mm + 250, 300.0, floor_finish_z_mm(job) + 200)
+    x, y, z = (round(value) for value in at)
+    return Battery(x_mm=x, y_mm=y, z_mm=z, nominal_v=nominal)
+
+
+def starting_controller(job: Job) -> Controller:
+    """Return the controller on furniture near the bed, at the height of a hand."""
+    x, y = bed_middle(job)
+    side = -1 if y > 0 else 1
+    half = job.plan.vehicle.shell.floor_width_mm / 2
+    across = side * min(abs(y) / 2 + 200, half - 150)
+    return Controller(x_mm=round(x - 500), y_mm=round(across), z_mm=HAND_MM)
+
+
+def starting_alarm(job: Job) -> Alarm:
+    """Return a CO alarm beside the bed, at the height of a sleeper's head."""
+    x, y = bed_middle(job)
+    half = job.plan.vehicle.shell.floor_width_mm / 2
+    side = -1 if y > 0 else 1
+    return Alarm(id="co", x_mm=round(x - 700), y_mm=round(side * (half - 120)), z_mm=HEAD_MM)
+
+
+def bed_middle(job: Job) -> tuple[float, float]:
+    """Return the middle of the bed in plan; of the load space where none was surveyed."""
+    shell = job.plan.vehicle.shell
+    bed = next((s for _, kind, s in surveyed_parts(job) if kind.id in {"bed", "bed-box"}), None)
+    if bed is None:
+        return (shell.bulkhead_x_mm + shell.rear_x_mm) / 2, 0.0
+    b = bed.bounds
+    return (b[0] + b[3]) / 2, (b[1] + b[4]) / 2
+
+
+def starting_lead(job: Job, kind: LeadKind, wall: Literal["left", "right"] | None = None) -> Lead:
+    """Return a lead from its start along the wall just over the floor to its end, clipped; where it
+    goes below the floor it has a hole with its grommet. A supply gets its fuse at the battery, and
+    the smallest cable that does.
+
+    Raises:
+        BadInput: an end of it is not known yet.
+    """
+    ends = lead_ends(job).get(kind)
+    if ends is None:
+        raise BadInput(LEAD_WORDS[kind], None, NEEDS[kind])
+    start, end = ends
+    points = _way(job, start, end, wall)
+    nodes = tuple(
+        RouteNode(id=f"n{n}", x_mm=round(x), y_mm=round(y), z_mm=round(z), radius_mm=RADIUS_MM)
+        for n, (x, y, z) in enumerate(points, 1)
+    )
+    kit = kit_lead(job, kind)
+    area = kit.area_mm2 if kit is not None and kind != "supply" else TRIED_MM2
+    lead = Lead(id=kind, nodes=nodes, area_mm2=area)
+    there = _with_lead(job, lead)
+    run = lead_run(there, kind)
+    if run is None:
+        return lead
+    parts = [*_clips(job, run.drawn_mm), *_holes(job, there, kind)]
+    if kit is not None and kind != "supply" and run.missing_mm > 0:
+        at = max(kit.length_mm - 100, 0.0)
+        parts.append(LeadPart(id="joint-1", kind="joint", at_mm=round(min(at, run.drawn_mm))))
+    lead = lead.model_copy(update={"parts": tuple(parts)})
+    return _supplied(job, lead) if kind == "supply" else lead
+
+
+NEEDS: dict[LeadKind, str] = {
+    "supply": "It leads from the battery to the heater: say first where both are.",
+    "pump": "It leads to the pump: lay the fuel line with its pump first.",
+    "controller": "It leads to the controller: say first where that hangs.",
+    "sensor": "It leads to a sensor of its own: say first where that hangs.",
+}
+
+
+def _way(job: Job, start: Vec3, end: Vec3, on: Literal["left", "right"] | None) -> list[Vec3]:
+    """The corners: down to the floor, to a wall, along it, and to the end; by the wall of the ends'
+    own side where none is named.
+    """
+    half = job.plan.vehicle.shell.floor_width_mm / 2
+    low = floor_finish_z_mm(job) + OVER_FLOOR_MM
+    nearer = -1 if (start[1] + end[1]) < 0 else 1
+    side = {"left": -1, "right": 1, None: nearer}[on]
+    wall = side * (half - WALL_GAP_MM)
+    corners: list[Vec3] = []
+    if abs(start[2] - low) > RADIUS_MM:
+        corners.append((start[0], start[1], low))
+    corners += [(start[0], wall, low), (end[0], wall, low)]
+    if end[2] < floor_underside_z_mm(job) or abs(end[2] - low) > RADIUS_MM:
+        corners.append((end[0], end[1], low))
+    return [c for n, c in enumerate(corners) if n == 0 or math.dist(c, corners[n - 1]) > 1]
+
+
+def _clips(job: Job, length_mm: float) -> list[LeadPart]:
+    apart = min(most_of(job, "cable_clip_mm", CLIP_MM), CLIP_MM) * 0.9
+    count = math.floor(length_mm / apart)
+    return [
+        LeadPart(id=f"clip-{n}", kind="clip", at_mm=round(length_mm * n / (count + 1)))
+        for n in range(1, count + 1)
+    ]
+
+
+def _holes(job: Job, there: Job, kind: LeadKind) -> list[LeadPart]:
+    """A hole with its grommet where it passes the floor, large enough for its plug."""
+    run, kit = lead_run(there, kind), kit_lead(job, kind)
+    at = floor_crossings_mm(there, kind)
+    if run is None or not at:
+        return []
+    wide = math.hypot(kit.plug_width_mm, kit.plug_height_mm) if kit is not None else 12.0
+    diameter = math.ceil(wide + HOLE_SPARE_MM)
+    return [
+        LeadPart(id=f"hole-{n}", kind="hole", at_mm=round(mm), diameter_mm=diameter)
+        for n, mm in enumerate(at, 1)
+    ]
+
+
+def floor_crossings_mm(job: Job, kind: LeadKind) -> list[float]:
+    """Return where along a lead it passes the floor's underside."""
+    run, under = lead_run(job, kind), floor_underside_z_mm(job)
+    if run is None:
+        return []
+    results = []
+    line, passed = run.geometry.centre_line, run.geometry.passed_mm
+    for n in range(len(line) - 1):
+        low, high = line[n][2] - under, line[n + 1][2] - under
+        if (low < 0) != (high < 0):
+            share = abs(low) / max(abs(low) + abs(high), 1e-9)
+            results.append(passed[n] + share * (passed[n + 1] - passed[n]))
+    return results
+
+
+def _supplied(job: Job, lead: Lead) -> Lead:
+    """A supply with its fuse, and the smallest cable that does with it."""
+    sheet = heater_sheet(job)
+    wanted = sheet.wiring.fuse_a if sheet is not None else None
+    fuse = LeadPart(id="fuse-1", kind="fuse", at_mm=FUSE_AT_MM, rating_a=wanted or 20.0)
+    lead = lead.model_copy(update={"parts": (fuse, *lead.parts)})
+    for _ in range(ROUNDS):  # the fuse is part of the circuit that the cable is chosen for
+        best = smallest_cable(_with_lead(job, lead))
+        if best is None:
+            return lead
+        lead = lead.model_copy(update={"area_mm2": _carrying(job, lead, best.cable.area_mm2)})
+        fuses = fitting_fuses(_with_lead(job, lead))
+        rating = wanted if wanted in fuses or not fuses else fuses[-1]
+        parts = tuple(
+            part.model_copy(update={"rating_a": rating}) if part.id == "fuse-1" else part
+            for part in lead.parts
+        )
+        if parts == lead.parts:
+            break
+        lead = lead.model_copy(update={"parts": parts})
+    return lead
+
+
+def _carrying(job: Job, lead: Lead, least_mm2: float) -> float:
+    """The thinnest standard cable, of an area at least, that carries the sheet's fuse; that area
+    where none does.
+    """
+    rating = lead.of_kind("fuse")[0].rating_a
+    areas = (c.area_mm2 for c in job.catalogue.power_equipment.cables)
+    fitting = (a for a in areas if a >= least_mm2 and carries_a(job, a) >= rating)
+    return next(fitting, least_mm2)
+
+
+def _with_lead(job: Job, lead: Lead) -> Job:
+    power = job.plan.power
+    leads = (*(other for other in power.leads if other.id != lead.id), lead)
+    changed = power.model_copy(update={"leads": leads})
+    return job.with_plan(job.plan.model_copy(update={"power": changed}))

@@ -1,0 +1,32 @@
+"""Station *Power*: battery, cables, fuse, controller, alarms, nights."""
+
+from __future__ import annotations
+
+from gale_nook.core.findings.rule import rules_of
+from gale_nook.core.job import Job
+from gale_nook.core.power import lead_rules, night_rules, place_rules, remedies, supply_rules
+from gale_nook.core.power.commands import COMMANDS
+from gale_nook.core.power.report import power_report, power_words
+from gale_nook.core.power.supply import ladders
+from gale_nook.core.power.work import power_cuts, power_parts, power_steps
+from gale_nook.core.station import Station
+
+
+def _number(job: Job) -> str:
+    found = ladders(job).get("glow")
+    return f"{found.heater_v:.1f} V at glow" if found is not None and not found.collapses else ""
+
+
+POWER = Station(
+    "power",
+    "Power",
+    "8",
+    rules=rules_of(supply_rules, lead_rules, night_rules, place_rules, remedies),
+    commands=COMMANDS,
+    number=_number,
+    parts=power_parts,
+    cuts=power_cuts,
+    steps=power_steps,
+    report=power_report,
+    report_lines=power_words,
+)
