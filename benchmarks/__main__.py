@@ -6,7 +6,7 @@ import logging
 
 import structlog
 
-from benchmarks import air, core, fuel, ledger, night, pipes, server, spot
+from benchmarks import air, core, fuel, ledger, night, pipes, power, server, spot
 
 
 def main() -> None:
@@ -18,6 +18,7 @@ def main() -> None:
         *spot.figures(),
         *pipes.figures(),
         *fuel.figures(),
+        *power.figures(),
     ):
         print(figure.line(aim))
     with server.running() as (client, job, url):

@@ -9,6 +9,7 @@ from typing import Any, Concatenate, ParamSpec, TypeVar, cast
 
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.plan.document import Plan
+from gale_nook.core.plan.power import Power
 
 P = ParamSpec("P")
 T = TypeVar("T")
@@ -32,25 +33,44 @@ class Job:
         self.memo: dict[Any, Any] = {}
         self.vehicle_memo: dict[Any, Any] = {}
         self.laid_memo: dict[Any, Any] = {}
+        self.unpowered_memo: dict[Any, Any] = {}
+        self.room_memo: dict[Any, Any] = {}
 
     def with_plan(self, plan: Plan) -> Job:
-        """Return the job of another plan; facts of the vehicle are shared where it is the same, and
-        those of what is laid where only throttles stand otherwise.
+        """Return the job of another plan; facts of the vehicle are shared where it is the same,
+        those of what is laid where only throttles stand otherwise, those of all but the electrics
+        where only these differ, and those of the heated room where that is the same.
         """
         other = Job(plan, self.given_catalogue)
         if plan.vehicle is self.plan.vehicle or plan.vehicle == self.plan.vehicle:
             other.vehicle_memo = self.vehicle_memo
             if _laid_alike(plan, self.plan):
                 other.laid_memo = self.laid_memo
+            if _but_power(plan) == _but_power(self.plan):
+                other.unpowered_memo = self.unpowered_memo
+            if _room_of(plan) == _room_of(self.plan):
+                other.room_memo = self.room_memo
         return other
 
 
 def _laid_alike(one: Plan, other: Plan) -> bool:
     """Whether two plans of one vehicle differ in nothing but how outlets stand."""
     ours, theirs = one.air.as_laid(), other.air.as_laid()
-    return ours == theirs and one.model_copy(update={"air": theirs}) == other.model_copy(
-        update={"air": theirs}
-    )
+    if ours != theirs:
+        return False
+    ones, others = (_but_power(plan).model_copy(update={"air": theirs}) for plan in (one, other))
+    return ones == others
+
+
+def _but_power(plan: Plan) -> Plan:
+    """The plan without its electrics: nothing else of the plan depends on them."""
+    return plan.model_copy(update={"power": Power()})
+
+
+def _room_of(plan: Plan) -> tuple[Any, ...]:
+    """What of a plan of one vehicle the heated room depends on, beside the heater's air."""
+    air = plan.air
+    return (plan.heat, plan.heater.own_sheets, air.zones, air.sensor_zone)
 
 
 def with_own_heaters(plan: Plan, catalogue: Catalogue) -> Catalogue:
@@ -73,6 +93,28 @@ def vehicle_fact(function: Callable[Concatenate[Job, P], T]) -> Callable[Concate
 
     def remembered(job: Job, /, *args: P.args, **kwargs: P.kwargs) -> T:
         return _remember(job.vehicle_memo, function, job, args, kwargs)
+
+    return cast("Callable[Concatenate[Job, P], T]", wraps(function)(remembered))
+
+
+def unpowered_fact(
+    function: Callable[Concatenate[Job, P], T],
+) -> Callable[Concatenate[Job, P], T]:
+    """Decorate a fact that does not depend on the electrics."""
+
+    def remembered(job: Job, /, *args: P.args, **kwargs: P.kwargs) -> T:
+        return _remember(job.unpowered_memo, function, job, args, kwargs)
+
+    return cast("Callable[Concatenate[Job, P], T]", wraps(function)(remembered))
+
+
+def room_fact(function: Callable[Concatenate[Job, P], T]) -> Callable[Concatenate[Job, P], T]:
+    """Decorate a fact that depends on its arguments, and on nothing of the plan but its vehicle,
+    its heat need, its zones and its own heaters.
+    """
+
+    def remembered(job: Job, /, *args: P.args, **kwargs: P.kwargs) -> T:
+        return _remember(job.room_memo, function, job, args, kwargs)
 
     return cast("Callable[Concatenate[Job, P], T]", wraps(function)(remembered))
 

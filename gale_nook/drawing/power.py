@@ -59,7 +59,7 @@ def power_nodes(seen: Seen) -> Iterator[Node]:
         word = "CO" if alarm.kind == "co" else "smoke"
         mark = [
             Circle((u, v), ALARM_PX, f"power-alarm power-{alarm.kind}"),
-            Text((u, v + 3.5), word if word == "CO" else "S", "power-letter", "middle"),
+            Text((u, v + 4), word if word == "CO" else "S", "node-name", "middle"),
         ]
         address = f"power.alarms.{alarm.id}"
         yield _thing(seen, f"alarm-{alarm.id}", address, mark, f"{word} alarm")
@@ -71,7 +71,9 @@ def _battery(at: tuple[float, float]) -> list[Node]:
         Rect((u - 13, v - 6), BATTERY_PX, "power-battery", 2.0),
         Rect((u - 9, v - 9), (5, 3), "power-post"),
         Rect((u + 4, v - 9), (5, 3), "power-post"),
-        Text((u, v + 6), "+ −", "power-letter", "middle"),
+        Line([(u - 9, v + 2), (u - 3, v + 2)], "power-mark"),
+        Line([(u - 6, v - 1), (u - 6, v + 5)], "power-mark"),
+        Line([(u + 3, v + 2), (u + 9, v + 2)], "power-mark"),
     ]
 
 

@@ -15,6 +15,8 @@ from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.heat.loss import design_loss
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.plan.document import Plan
+from gale_nook.core.power.leads import lead_run
+from gale_nook.core.power.work import WireRow, wiring_table
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.core.quantities.sentences import say
@@ -22,6 +24,7 @@ from gale_nook.core.station import CutLine, HoleLine, Step
 from gale_nook.drawing.board import BoardOptions, board
 from gale_nook.drawing.mapping import BoardView
 from gale_nook.drawing.scene import Scene
+from gale_nook.drawing.schematic import schematic
 from gale_nook.drawing.section import section
 from gale_nook.drawing.svg import svg
 from gale_nook.exchange.finding_cards import (
@@ -93,6 +96,21 @@ class Sheet:
     @property
     def section(self) -> Markup:
         scene = self.section_scene
+        return Markup(svg(scene)) if scene is not None else Markup("")
+
+    @property
+    def wires(self) -> tuple[WireRow, ...]:
+        """The wiring, pin by pin; none before the supply is laid."""
+        laid = lead_run(self.check.job, "supply") is not None
+        return wiring_table(self.check.job) if laid else ()
+
+    @property
+    def schematic_scene(self) -> Scene | None:
+        return schematic(self.check.job)
+
+    @property
+    def schematic(self) -> Markup:
+        scene = self.schematic_scene
         return Markup(svg(scene)) if scene is not None else Markup("")
 
     @property

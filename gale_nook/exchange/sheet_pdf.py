@@ -88,6 +88,7 @@ def _story(shown: Sheet, column: float) -> Iterator[Flowable]:
     yield from _header(shown)
     yield from _steps(shown)
     yield from _holes(shown)
+    yield from _wiring(shown)
     yield from _parts(shown)
     yield from _drawings(shown)
     yield NextPageTemplate("columns")
@@ -166,6 +167,22 @@ def _holes(shown: Sheet) -> Iterator[Flowable]:
         return
     head = ["What", "Behind datum", "Right of centre", "Size", "With"]
     yield _table([head, *rows], [0.3, 0.16, 0.17, 0.13, 0.24], numbers={1, 2, 3})
+
+
+def _wiring(shown: Sheet) -> Iterator[Flowable]:
+    if not shown.wires:
+        return
+    yield from _heading("Wiring")
+    scene = shown.schematic_scene
+    if scene is not None:
+        yield Drawn(scene, SECTION_WIDTH)
+    rows = [
+        [f"{row.plug} {row.pin}", row.colour, row.function, shown.say(row.done)]
+        for row in shown.wires
+    ]
+    yield _table(
+        [["Plug, pin", "Colour", "For", "What is done"], *rows], [0.2, 0.2, 0.26, 0.34], set()
+    )
 
 
 def _parts(shown: Sheet) -> Iterator[Flowable]:

@@ -14,7 +14,7 @@ from gale_nook.core.heat.burner import derated_w
 from gale_nook.core.heat.load_space import LoadSpace
 from gale_nook.core.heat.night import NightResult, simulate_night
 from gale_nook.core.heat.zoned_space import ZonedSpace
-from gale_nook.core.job import Job, fact
+from gale_nook.core.job import Job, fact, room_fact, unpowered_fact
 from gale_nook.core.physics.air import HEAT_CAPACITY_J_KGK
 from gale_nook.core.plan.air import LIVING
 
@@ -66,7 +66,7 @@ def with_sheet(job: Job, sheet: HeaterSheet) -> Job:
     return job.with_plan(job.plan.model_copy(update=changes))
 
 
-@fact
+@unpowered_fact
 def usable_with(job: Job, sheet_id: str) -> Usable | None:
     """Return what a heater of the catalogue could give through the plan's ducting."""
     return usable(with_sheet(job, job.catalogue.heater(sheet_id)))
@@ -81,17 +81,52 @@ def installed(job: Job, sheet: HeaterSheet) -> Installed:
     return Installed(sheet, min(found.usable_w, most), found.at)
 
 
+Shares = tuple[tuple[str, float], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class InRoom:
+    """What a heater is to the room: its sheet, its most output, where its heat goes, what its air
+    carries.
+    """
+
+    sheet_id: str
+    most_w: float
+    heat_share: Shares
+    flow_w_k: Shares
+
+
+def in_room(heater: Installed) -> InRoom:
+    """Return what a heater is to the room."""
+    shares, flows = heater.heat_share, heater.flow_w_k
+    return InRoom(
+        heater.sheet.id,
+        heater.most_w,
+        tuple(sorted(shares.items())),
+        tuple(sorted(flows.items())),
+    )
+
+
 def room_with(job: Job, heater: Installed) -> LoadSpace | ZonedSpace:
     """Return the cold load space that a heater warms: one room, or the zones of the plan."""
-    all_inside = heater.heat_share.get(LIVING, 0.0) > 1 - NOTHING
+    return _room(job, in_room(heater))
+
+
+def _room(job: Job, heater: InRoom) -> LoadSpace | ZonedSpace:
+    shares = dict(heater.heat_share)
+    all_inside = shares.get(LIVING, 0.0) > 1 - NOTHING
     if not job.plan.air.zones and all_inside:
         return LoadSpace(job.plan, job.catalogue)
-    return ZonedSpace(job.plan, job.catalogue, heater.heat_share, heater.flow_w_k)
+    return ZonedSpace(job.plan, job.catalogue, shares, dict(heater.flow_w_k))
 
 
 @fact
 def night_with(job: Job, sheet_id: str) -> NightResult:
     """Return the night with a heater of the catalogue, as it would be fitted here."""
-    heater = installed(job, job.catalogue.heater(sheet_id))
-    room = room_with(job, heater)
-    return simulate_night(job.plan, job.catalogue, heater.sheet, heater.most_w, room)
+    return _night(job, in_room(installed(job, job.catalogue.heater(sheet_id))))
+
+
+@room_fact
+def _night(job: Job, heater: InRoom) -> NightResult:
+    sheet = job.catalogue.heater(heater.sheet_id)
+    return simulate_night(job.plan, job.catalogue, sheet, heater.most_w, _room(job, heater))

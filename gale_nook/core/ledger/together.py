@@ -7,24 +7,32 @@ from functools import partial
 
 from gale_nook.core.findings.finding import ONE_PLACE, Band, Finding, Mark, Whose
 from gale_nook.core.findings.rule import Rule
-from gale_nook.core.job import Job, laid_fact, vehicle_fact
+from gale_nook.core.job import Job, fact, laid_fact, vehicle_fact
 from gale_nook.core.ledger.body import Body, asking
 from gale_nook.core.ledger.pairs import Pair, too_near
 from gale_nook.core.quantities.sentences import capital, q
 
 BodiesOf = Callable[[Job], tuple[Body, ...]]
+PairsOf = Callable[[Job, BodiesOf, tuple[BodiesOf, ...]], tuple[Pair, ...]]
 
 
 def together_rule(
-    word: str, own: BodiesOf, before: tuple[BodiesOf, ...], rules: tuple[Rule, ...]
+    word: str,
+    own: BodiesOf,
+    before: tuple[BodiesOf, ...],
+    rules: tuple[Rule, ...],
+    *,
+    as_laid: bool = True,
 ) -> Rule:
     """Return the rule of a station that looks at each pair of its own bodies, and of one of its own
     with one of the stations before it.
 
     Args:
         rules: of it and the stations before: what they say of a pair is not told twice.
+        as_laid: its bodies are the same however outlets stand, and whatever feeds the heater.
     """
-    check = partial(_together, own=own, before=before, rules=rules)
+    pairs = _pairs if as_laid else _pairs_now
+    check = partial(_together, own=own, before=before, rules=rules, pairs=pairs)
     return Rule(f"{word}.together", "Two things in one place", "mm", None, check)
 
 
@@ -35,23 +43,24 @@ def _together(
     own: BodiesOf,
     before: tuple[BodiesOf, ...],
     rules: tuple[Rule, ...],
+    pairs: PairsOf,
 ) -> Iterator[Finding]:
     bodies = own(job)
     # what was surveyed stays as it is while anything else is moved
-    worst = _vehicle_pairs(job, own) if not before else _pairs(job, own, before)
+    worst = _vehicle_pairs(job, own) if not before else pairs(job, own, before)
     left = [pair for pair in worst if not _is_told(job, pair, rules)]
     for pair in left:
         yield _finding(job, this, pair)
     if bodies and not left:
         others = sum(len(each(job)) for each in before)
-        pairs = len(bodies) * (len(bodies) - 1) // 2 + len(bodies) * others
+        count = len(bodies) * (len(bodies) - 1) // 2 + len(bodies) * others
         yield this.yes_no(
             job,
             answer=False,
             wanted=False,
             whose=Whose.GEOMETRY,
             source=ONE_PLACE,
-            sentence=f"{pairs} pairs of things looked at: none is nearer than it may be.",
+            sentence=f"{count} pairs of things looked at: none is nearer than it may be.",
         )
 
 
@@ -62,6 +71,11 @@ def _vehicle_pairs(job: Job, own: BodiesOf) -> tuple[Pair, ...]:
 
 @laid_fact
 def _pairs(job: Job, own: BodiesOf, before: tuple[BodiesOf, ...]) -> tuple[Pair, ...]:
+    return _worst_pairs(job, own, before)
+
+
+@fact
+def _pairs_now(job: Job, own: BodiesOf, before: tuple[BodiesOf, ...]) -> tuple[Pair, ...]:
     return _worst_pairs(job, own, before)
 
 

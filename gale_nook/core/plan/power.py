@@ -13,6 +13,7 @@ from gale_nook.core.base.models import (
     ItemId,
     Name,
     Note,
+    Point3,
     unique_ids,
 )
 from gale_nook.core.plan.pipes import RouteNode
@@ -77,6 +78,7 @@ class Lead(Frozen):
         nodes: its corners between its ends.
         one_way_mm: typed length, one way; None for the drawn line with its allowance.
         area_mm2: of each conductor; of a lead as it came in the kit it is the sheet's.
+        laid_from, laid_to: where its ends were when it was laid; None where nobody noted it.
     """
 
     id: LeadKind
@@ -84,6 +86,8 @@ class Lead(Frozen):
     parts: Annotated[tuple[LeadPart, ...], Field(max_length=80), AfterValidator(unique_ids)] = ()
     one_way_mm: Annotated[float, Field(gt=0, le=60_000)] | None = None
     area_mm2: Annotated[float, Field(ge=0.2, le=150)] = 6.0
+    laid_from: Point3 | None = None
+    laid_to: Point3 | None = None
 
     def of_kind(self, *kinds: LeadPartKind) -> tuple[LeadPart, ...]:
         """Return the parts of some kinds, from the lead's start on."""

@@ -7,6 +7,7 @@ from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
+from gale_nook.core.base.models import CoordinateMm, Point3
 from gale_nook.core.edits.command import Command, Data
 from gale_nook.core.edits.items import AddItem
 from gale_nook.core.errors import BadInput, OtherKind
@@ -28,6 +29,8 @@ from gale_nook.core.power.start import (
     starting_controller,
     starting_lead,
 )
+
+NOT_LAID = "This lead was not laid yet."
 
 
 class AddLeadBend(AddItem):
@@ -96,6 +99,32 @@ class StartController(Command):
         return "put the controller in"
 
 
+class HangController(Command):
+    """Hang the controller on furniture elsewhere, dry and in the shade; its lead is laid anew."""
+
+    op: Literal["hang-controller"] = "hang-controller"
+    x_mm: CoordinateMm
+    y_mm: CoordinateMm
+    z_mm: CoordinateMm
+
+    def change(self, data: Data, before: Job) -> None:
+        was = before.plan.power.controller or starting_controller(before)
+        place = self.model_dump(mode="json", exclude={"op"})
+        usual = {"mounted": "furniture", "sun": False, "damp": False}
+        hung = was.model_copy(update={**place, **usual})
+        data["power"]["controller"] = hung.model_dump(mode="json")
+        if before.plan.power.lead("controller") is None:
+            return
+        power = before.plan.power.model_copy(update={"controller": hung})
+        there = before.with_plan(before.plan.model_copy(update={"power": power}))
+        lead = starting_lead(there, "controller").model_dump(mode="json")
+        data["power"]["leads"] = [*_others(data, "controller"), lead]
+
+    def words(self, before: Job) -> str:
+        del before
+        return "hung the controller elsewhere"
+
+
 class StartLead(Command):
     """Lay a lead square to the vehicle along the wall, clipped; the supply with its fuse."""
 
@@ -112,6 +141,26 @@ class StartLead(Command):
     def words(self, before: Job) -> str:
         del before
         return f"laid the {LEAD_WORDS[self.lead]}"
+
+
+class KeepLead(Command):
+    """Keep a lead's way although an end of it has moved: it holds for these ends too."""
+
+    op: Literal["keep-lead"] = "keep-lead"
+    lead: LeadKind
+    laid_from: Point3
+    laid_to: Point3
+
+    def change(self, data: Data, before: Job) -> None:
+        del before
+        lead = next((lead for lead in data["power"]["leads"] if lead["id"] == self.lead), None)
+        if lead is None:
+            raise BadInput("lead", self.lead, NOT_LAID)
+        lead |= {"laid_from": list(self.laid_from), "laid_to": list(self.laid_to)}
+
+    def words(self, before: Job) -> str:
+        del before
+        return f"kept the way of the {LEAD_WORDS[self.lead]}"
 
 
 class RemoveLead(Command):
@@ -144,7 +193,7 @@ class PutLeadParts(Command):
             raise OtherKind("parts", other, self.kind)
         lead = next((lead for lead in data["power"]["leads"] if lead["id"] == self.lead), None)
         if lead is None:
-            raise BadInput("lead", self.lead, "This lead was not laid yet.")
+            raise BadInput("lead", self.lead, NOT_LAID)
         kept = [part for part in lead["parts"] if part["kind"] != self.kind]
         lead["parts"] = [*kept, *(part.model_dump(mode="json") for part in self.parts)]
 
@@ -181,7 +230,9 @@ COMMANDS: tuple[type[Command], ...] = (
     AddCharging,
     StartBattery,
     StartController,
+    HangController,
     StartLead,
+    KeepLead,
     RemoveLead,
     PutLeadParts,
     SetDisconnect,

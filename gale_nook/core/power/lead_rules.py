@@ -3,26 +3,36 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from functools import partial
 from itertools import pairwise
 
 from gale_nook.core.air.bodies import air_bodies
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
-from gale_nook.core.findings.listing import worst_and_nearest
-from gale_nook.core.findings.rule import Rule, rule
+from gale_nook.core.findings.listing import Candidate, nearest_first
+from gale_nook.core.findings.rule import Rule, rule, tolerance_of
 from gale_nook.core.fuel.flex import moves
 from gale_nook.core.geometry.shapes import Shape, separation, tube_shape
 from gale_nook.core.heater.limits import limit_band
-from gale_nook.core.job import Job
+from gale_nook.core.job import Job, fact
 from gale_nook.core.pipes.bodies import pipe_bodies
 from gale_nook.core.pipes.spray import wedges
-from gale_nook.core.power.leads import LEAD_WORDS, LeadRun, kit_lead, lead_ends, lead_runs
+from gale_nook.core.power.bodies import LEAD_MM
+from gale_nook.core.power.leads import (
+    LEAD_WORDS,
+    LeadRun,
+    kit_lead,
+    lead_ends,
+    lead_runs,
+    settled_runs,
+)
 from gale_nook.core.power.start import floor_crossings_mm
 from gale_nook.core.quantities.sentences import capital, q
+from gale_nook.core.spot.obstacles import assumed_wheel_obstacles
 from gale_nook.core.vehicle.floor import floor_underside_z_mm
 from gale_nook.core.vehicle.parts import surveyed_parts
 
-LEAD_MM = 8.0  # as thick as a lead is taken to be
 AT_HEATER_MM = 200.0  # so far a lead is at the heater, where the pipes are too
 HOLE_REACH_MM = 60.0
 SLIDE_STEP_MM = 20.0
@@ -37,7 +47,7 @@ def shape_of(run: LeadRun, from_mm: float = 0.0, to_mm: float | None = None) -> 
 @rule("power.reach", "Length of the leads", "mm")
 def long_enough(job: Job, this: Rule) -> Iterator[Finding]:
     """A lead as it comes is long enough, or it is lengthened at a joint."""
-    for run in lead_runs(job):
+    for run in settled_runs(job):
         if run.kit is None or run.lead.id == "supply":
             continue
         joints = len(run.lead.of_kind("joint"))
@@ -65,7 +75,7 @@ def joints_dry(job: Job, this: Rule) -> Iterator[Finding]:
     """Below the floor a crimp or a plug rots, in the spray within one winter."""
     under = floor_underside_z_mm(job)
     sprays = wedges(job)
-    for run in lead_runs(job):
+    for run in settled_runs(job):
         for joint in run.lead.of_kind("joint", "fuse"):
             at = run.geometry.point_at(min(joint.at_mm, run.drawn_mm))
             outside = at[2] < under
@@ -88,7 +98,7 @@ def joints_dry(job: Job, this: Rule) -> Iterator[Finding]:
 @rule("power.holes", "Holes for the leads", "mm")
 def plugs_pass(job: Job, this: Rule) -> Iterator[Finding]:
     """A plug passes its hole, or is taken off; where a lead passes the floor there is a hole."""
-    for run in lead_runs(job):
+    for run in settled_runs(job):
         holes = run.lead.of_kind("hole")
         wide = LEAD_MM
         if run.kit is not None:
@@ -128,7 +138,7 @@ def plugs_pass(job: Job, this: Rule) -> Iterator[Finding]:
 @rule("power.grommet", "Edges of the leads' holes", "yes-no", hazard="fire")
 def holes_lined(job: Job, this: Rule) -> Iterator[Finding]:
     """A bare edge of steel cuts through insulation."""
-    for run in lead_runs(job):
+    for run in settled_runs(job):
         for hole in run.lead.of_kind("hole"):
             at = run.geometry.point_at(min(hole.at_mm, run.drawn_mm))
             yield this.yes_no(
@@ -156,56 +166,113 @@ HOT = {
 @rule("power.hot", "Leads away from hot things", "mm", hazard="fire")
 def away_from_heat(job: Job, this: Rule) -> Iterator[Finding]:
     """Insulation beside the exhaust or a hot duct melts."""
-    hot = [
-        (body.shape, *HOT[body.kind], body.kind if body.kind != "duct" else body.id)
+    planned = [
+        Thing(body.kind if body.kind != "duct" else body.id, name, body.shape, limit)
         for body in (*pipe_bodies(job), *air_bodies(job))
         if body.kind in HOT
+        for limit, name in (HOT[body.kind],)
     ]
-    vehicle = [
-        (shape, "cable_hot_mm", solid.name, solid.id)
+    surveyed = [
+        Thing(solid.id, solid.name, shape, "cable_hot_mm")
         for solid, kind, shape in surveyed_parts(job)
         if kind.id in {"vehicle-exhaust", "bay-hot"}
     ]
-    for run in lead_runs(job):
-        results = []
-        inside, below = _by_side(job, run)
-        for shape, limit, name, body_id in (*hot, *vehicle):
-            band = limit_band(job, limit)
-            stretches = [*below] if shape.low_z_mm < floor_underside_z_mm(job) else []
-            stretches += inside if shape.high_z_mm > floor_underside_z_mm(job) else []
+    yield from _kept_from(job, this, (*planned, *surveyed))
+
+
+@rule("power.moving", "Leads away from what moves", "mm", hazard="fire")
+def away_from_moving(job: Job, this: Rule) -> Iterator[Finding]:
+    """A wheel or an axle through its travel tears a lead off."""
+    moving = [
+        Thing(solid.id, solid.name, shape, "cable_moving_mm")
+        for solid, kind, shape in surveyed_parts(job)
+        if kind.id in {"wheel", "suspension"}
+    ]
+    moving += [
+        Thing(part.id, part.name, part.shape, "cable_moving_mm")
+        for part in assumed_wheel_obstacles(job)
+    ]
+    yield from _kept_from(job, this, moving)
+
+
+@dataclass(frozen=True, slots=True)
+class Thing:
+    """Something that leads are kept from, by a named limit."""
+
+    id: str
+    name: str
+    shape: Shape
+    limit: str
+
+
+def _kept_from(job: Job, this: Rule, things: Sequence[Thing]) -> Iterator[Finding]:
+    """Of each lead what is over or tight, and the nearest that is clear."""
+    for run in settled_runs(job):
+        looks = []
+        for thing in things:
+            band = limit_band(job, thing.limit)
+            stretches = _beside(job, run, thing.shape)
             if band is None or not stretches:
                 continue
-            near = min(
-                (separation(stretch, shape) for stretch in stretches),
-                key=lambda found: found.distance_mm,
-            )
-            results.append(
-                this.finding(
-                    job,
-                    subject=f"{run.lead.id}:{body_id}"[:80],
-                    subject_name=name,
-                    measured=near.distance_mm,
-                    band=band,
-                    title=f"{capital(run.name)} to {name}",
-                    sentence=f"{q(near.distance_mm)} between the {run.name} and {name}.",
-                    marks=(Mark(near.start, near.end),),
-                )
-            )
-        yield from worst_and_nearest(results, 1)
+            least = min(_apart_mm(stretch, thing.shape) for stretch in stretches)
+            look = partial(_gap_finding, job, this, run, (thing, band, stretches))
+            looks.append(Candidate(least - (band.minimum or 0.0), look))
+        yield from nearest_first(looks, tolerance_of(job, "mm"), 1)
 
 
-def _by_side(job: Job, run: LeadRun) -> tuple[list[Shape], list[Shape]]:
-    """The stretches of a lead over the floor and below it: the floor stands between them."""
-    cuts = [0.0, *floor_crossings_mm(job, run.lead.id), run.drawn_mm]
-    inside: list[Shape] = []
-    below: list[Shape] = []
-    for from_mm, to_mm in pairwise(cuts):
-        if to_mm - from_mm < 1.0:
-            continue
-        middle = run.geometry.point_at((from_mm + to_mm) / 2)
-        side = below if middle[2] < floor_underside_z_mm(job) else inside
-        side.append(shape_of(run, from_mm, to_mm))
-    return inside, below
+def _gap_finding(
+    job: Job, this: Rule, run: LeadRun, kept: tuple[Thing, Band, list[Shape]]
+) -> Finding:
+    thing, band, stretches = kept
+    near = min(
+        (separation(stretch, thing.shape) for stretch in stretches),
+        key=lambda found: found.distance_mm,
+    )
+    return this.finding(
+        job,
+        subject=f"{run.lead.id}:{thing.id}"[:80],
+        subject_name=thing.name,
+        measured=near.distance_mm,
+        band=band,
+        title=f"{capital(run.name)} to {thing.name}",
+        sentence=f"{q(near.distance_mm)} between the {run.name} and {thing.name}.",
+        marks=(Mark(near.start, near.end),),
+    )
+
+
+def _apart_mm(one: Shape, other: Shape) -> float:
+    """What the distance of two shapes is never less than: that of their bounds."""
+    a, b = one.bounds, other.bounds
+    return math.hypot(*(max(a[i] - b[i + 3], b[i] - a[i + 3], 0.0) for i in range(3)))
+
+
+def _beside(job: Job, run: LeadRun, shape: Shape) -> list[Shape]:
+    """The stretches of a lead on the same side of the floor as a thing; both where it reaches
+    through.
+    """
+    inside, below = lead_shapes(job)[run.lead.id]
+    under = floor_underside_z_mm(job)
+    results = list(below) if shape.low_z_mm < under else []
+    return [*results, *inside] if shape.high_z_mm > under else results
+
+
+@fact
+def lead_shapes(job: Job) -> dict[str, tuple[list[Shape], list[Shape]]]:
+    """Return the stretches of each lead over the floor, and those below it: the floor stands
+    between them.
+    """
+    results: dict[str, tuple[list[Shape], list[Shape]]] = {}
+    for run in settled_runs(job):
+        inside: list[Shape] = []
+        below: list[Shape] = []
+        for from_mm, to_mm in pairwise([0.0, *floor_crossings_mm(job, run.lead.id), run.drawn_mm]):
+            if to_mm - from_mm < 1.0:
+                continue
+            middle = run.geometry.point_at((from_mm + to_mm) / 2)
+            side = below if middle[2] < floor_underside_z_mm(job) else inside
+            side.append(shape_of(run, from_mm, to_mm))
+        results[run.lead.id] = (inside, below)
+    return results
 
 
 @rule("power.clips", "Clips of the leads", "mm")
@@ -214,7 +281,7 @@ def clipped(job: Job, this: Rule) -> Iterator[Finding]:
     band = limit_band(job, "cable_clip_mm")
     if band is None:
         return
-    for run in lead_runs(job):
+    for run in settled_runs(job):
         held = [
             part.at_mm for part in run.lead.of_kind("clip", "hole") if part.at_mm < run.drawn_mm
         ]
@@ -238,7 +305,7 @@ def loops_reach(job: Job, this: Rule) -> Iterator[Finding]:
     slide, shell = job.plan.vehicle.slide, job.plan.vehicle.shell
     if slide is None:
         return
-    for run in lead_runs(job):
+    for run in settled_runs(job):
         steps = range(0, math.ceil(run.drawn_mm) + 1, int(SLIDE_STEP_MM))
         with_it = [moves(slide, shell, run.geometry.point_at(float(at))) for at in steps]
         passes = [n for n in range(1, len(with_it)) if with_it[n] != with_it[n - 1]]
@@ -263,7 +330,7 @@ def loops_reach(job: Job, this: Rule) -> Iterator[Finding]:
 @rule("power.pump_pair", "Pump's lead told apart", "yes-no")
 def pump_told_apart(job: Job, this: Rule) -> Iterator[Finding]:
     """The pump's lead looks like others: marked at both ends it is not plugged in wrong."""
-    if any(run.lead.id == "pump" for run in lead_runs(job)):
+    if any(run.lead.id == "pump" for run in settled_runs(job)):
         yield this.yes_no(
             job,
             answer=job.plan.power.pump_marked,
@@ -293,3 +360,15 @@ def leads_laid(job: Job, this: Rule) -> Iterator[Finding]:
             title=f"The {LEAD_WORDS[kind]}",
             sentence=f"Lay the {LEAD_WORDS[kind]}: its length, its holes and its joint follow.",
         )
+    for run in lead_runs(job):
+        if not run.is_settled:
+            yield this.finding(
+                job,
+                subject=f"{run.lead.id}:moved",
+                subject_name=run.name,
+                measured=None,
+                band=Band(None, None, Whose.GEOMETRY, source="the plan"),
+                title=f"The {run.name}, laid for another place",
+                sentence=f"An end of the {run.name} has moved by {q(round(run.moved_mm))} since it "
+                "was laid: lay it anew, or keep its way if that still holds.",
+            )

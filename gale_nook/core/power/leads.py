@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 from gale_nook.core.base.heater_sheet import KitLead
@@ -13,6 +14,7 @@ from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job, fact
 from gale_nook.core.plan.power import Lead, LeadKind
 
+MOVED_MM = 20.0  # that an end may move without its way being another
 LEAD_WORDS: dict[LeadKind, str] = {
     "supply": "supply cable",
     "pump": "pump's lead",
@@ -42,6 +44,18 @@ class LeadRun:
     @property
     def drawn_mm(self) -> float:
         return self.geometry.length_mm
+
+    @property
+    def moved_mm(self) -> float:
+        """How far one of its ends has moved since it was laid."""
+        laid = (self.lead.laid_from, self.lead.laid_to)
+        ends = (self.geometry.points[0], self.geometry.points[-1])
+        return max((math.dist(a, b) for a, b in zip(laid, ends, strict=True) if a), default=0.0)
+
+    @property
+    def is_settled(self) -> bool:
+        """Whether its ends are where they were when it was laid."""
+        return self.moved_mm <= MOVED_MM
 
     @property
     def missing_mm(self) -> float:
@@ -88,6 +102,11 @@ def lead_runs(job: Job) -> tuple[LeadRun, ...]:
     ends = lead_ends(job)
     laid = (job.plan.power.lead(kind) for kind in LEAD_WORDS)
     return tuple(_run(job, lead, *ends[lead.id]) for lead in laid if lead and lead.id in ends)
+
+
+def settled_runs(job: Job) -> tuple[LeadRun, ...]:
+    """Return the leads that lie as they were laid: of others the way is to be laid anew."""
+    return tuple(run for run in lead_runs(job) if run.is_settled)
 
 
 def lead_run(job: Job, kind: str) -> LeadRun | None:

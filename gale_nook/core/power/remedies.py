@@ -19,13 +19,15 @@ from gale_nook.core.power.choice import cable_offers, fitting_fuses
 from gale_nook.core.power.commands import (
     AddAlarm,
     AddLeadPart,
+    HangController,
+    KeepLead,
     PutLeadParts,
     SetDisconnect,
     StartBattery,
     StartController,
     StartLead,
 )
-from gale_nook.core.power.leads import LEAD_WORDS, LeadRun, kit_lead, lead_run
+from gale_nook.core.power.leads import LEAD_WORDS, LeadRun, kit_lead, lead_ends, lead_run
 from gale_nook.core.power.nights import nights
 from gale_nook.core.power.start import (
     CLIP_MM,
@@ -36,6 +38,7 @@ from gale_nook.core.power.start import (
     starting_controller,
 )
 from gale_nook.core.quantities.sentences import q
+from gale_nook.core.vehicle.floor import floor_underside_z_mm
 
 WALLS: tuple[Literal["left", "right"], ...] = ("left", "right")
 BANK_AH = (100.0, 130.0, 160.0, 200.0, 280.0, 400.0)
@@ -51,11 +54,15 @@ def begin(job: Job, _finding: Finding) -> Iterator[Remedy]:
 
 
 @remedy_for("power.laid")
-def lay_it(_job: Job, finding: Finding) -> Iterator[Remedy]:
+def lay_it(job: Job, finding: Finding) -> Iterator[Remedy]:
     """A first way, to be changed from there."""
     kind = _kind(finding)
     if kind is not None:
         yield Remedy(f"Lay the {LEAD_WORDS[kind]} along the wall.", StartLead(lead=kind))
+        ends = lead_ends(job).get(kind)
+        if ends is not None and finding.subject.endswith(":moved"):
+            kept = KeepLead(lead=kind, laid_from=ends[0], laid_to=ends[1])
+            yield Remedy("Keep its way: it holds for the new place too.", kept)
 
 
 @remedy_for("power.nominal")
@@ -89,6 +96,7 @@ def thicker_cable(job: Job, _finding: Finding) -> Iterator[Remedy]:
 @remedy_for("power.glow")
 @remedy_for("power.second_glow")
 @remedy_for("power.nights")
+@remedy_for("power.standby")
 def larger_battery(job: Job, _finding: Finding) -> Iterator[Remedy]:
     """A larger battery of its kind."""
     battery = job.plan.power.battery
@@ -100,6 +108,17 @@ def larger_battery(job: Job, _finding: Finding) -> Iterator[Remedy]:
                 f"Fit {capacity:g} Ah in the place of {battery.capacity_ah:g} Ah.",
                 set_value("power.battery.capacity_ah", capacity),
             )
+
+
+@remedy_for("power.standby")
+def off_when_away(job: Job, finding: Finding) -> Iterator[Remedy]:
+    """Off at the controller after as many days as the battery stands."""
+    if finding.measured and finding.band.maximum is not None:
+        days = math.floor(0.9 * job.plan.power.idle_days * finding.band.maximum / finding.measured)
+        yield Remedy(
+            f"Switch it off altogether when nobody uses it for more than {days} days.",
+            set_value("power.idle_days", float(days)),
+        )
 
 
 @remedy_for("power.nights")
@@ -214,12 +233,17 @@ def joint_inside(job: Job, finding: Finding) -> Iterator[Remedy]:
     found = next((p for p in run.lead.parts if p.id == part), None)
     if found is None:
         return
-    places = sorted(range(20, int(run.drawn_mm), 40), key=lambda mm: abs(mm - found.at_mm))
-    for at in places[:60]:
+    under = floor_underside_z_mm(job)
+    inside = (mm for mm in range(20, int(run.drawn_mm), 20) if _z_at(run, mm) >= under)
+    for at in sorted(inside, key=lambda mm: abs(mm - found.at_mm)):
         yield Remedy(
             f"Move it to {q(float(at))} along the {run.name}, where it is dry.",
             set_value(f"power.leads.{kind}.parts.{part}.at_mm", float(at)),
         )
+
+
+def _z_at(run: LeadRun, at_mm: float) -> float:
+    return run.geometry.point_at(float(at_mm))[2]
 
 
 @remedy_for("power.holes")
@@ -266,6 +290,7 @@ def line_it(_job: Job, finding: Finding) -> Iterator[Remedy]:
 
 
 @remedy_for("power.hot")
+@remedy_for("power.moving")
 def another_way(job: Job, finding: Finding) -> Iterator[Remedy]:
     """Laid anew, by either wall."""
     kind = _kind(finding)
@@ -373,21 +398,17 @@ def elsewhere(job: Job, _finding: Finding) -> Iterator[Remedy]:
         yield Remedy("Hang it near the bed, at the height of a hand.", StartController())
         return
     usual, (bed_x, _) = starting_controller(job), bed_middle(job)
+    high = job.plan.vehicle.shell.inside_height_mm - 200
     for x in (usual.x_mm, bed_x, bed_x - 900, bed_x + 500, bed_x - 1300):
         for y in (usual.y_mm, -usual.y_mm, usual.y_mm / 2):
-            changes = (
-                Change(address="power.controller.x_mm", value=float(round(x))),
-                Change(address="power.controller.y_mm", value=float(round(y))),
-                Change(address="power.controller.z_mm", value=usual.z_mm),
-                Change(address="power.controller.mounted", value="furniture"),
-                Change(address="power.controller.sun", value=False),
-                Change(address="power.controller.damp", value=False),
+            place = HangController(
+                x_mm=float(round(x)), y_mm=float(round(y)), z_mm=min(usual.z_mm, high)
             )
             side = "right" if y >= 0 else "left"
             yield Remedy(
-                f"Hang it {q(float(round(x)))} behind the datum, {q(abs(round(y)) + 0.0)} {side} "
-                f"of centre, {q(usual.z_mm)} high, on furniture.",
-                SetValues(changes=changes),
+                f"Hang it {q(place.x_mm)} behind the datum, {q(abs(place.y_mm))} {side} "
+                f"of centre, {q(place.z_mm)} high, on furniture, its lead laid anew.",
+                place,
             )
 
 
@@ -405,9 +426,22 @@ def a_sensor_it_has(job: Job, _finding: Finding) -> Iterator[Remedy]:
 @remedy_for("power.co_alarm")
 def add_alarm(job: Job, _finding: Finding) -> Iterator[Remedy]:
     """At the height of a sleeper's head, beside the bed."""
-    alarm = starting_alarm(job)
-    fresh = alarm.model_copy(update={"id": fresh_id(job.plan.power.alarms, "co")})
-    yield Remedy("Hang a CO alarm beside the bed.", AddAlarm(item=fresh))
+    new = fresh_id(job.plan.power.alarms, "co")
+    for x_mm, y_mm, z_mm in _alarm_places(job):
+        item = Alarm(id=new, x_mm=x_mm, y_mm=y_mm, z_mm=z_mm)
+        yield Remedy(
+            f"Hang a CO alarm {q(x_mm)} behind the datum, {q(z_mm)} high, beside the bed.",
+            AddAlarm(item=item),
+        )
+
+
+def _alarm_places(job: Job) -> Iterator[tuple[float, float, float]]:
+    """Places round the bed, at a sleeper's head, and under the roof of a low vehicle."""
+    usual, (bed_x, _) = starting_alarm(job), bed_middle(job)
+    high = min(usual.z_mm, job.plan.vehicle.shell.inside_height_mm - 150)
+    for x in (usual.x_mm, bed_x - 1100, bed_x + 600, bed_x, bed_x - 1600):
+        for y in (usual.y_mm, -usual.y_mm, 0.0):
+            yield float(round(x)), float(round(y)), float(round(high))
 
 
 @remedy_for("power.smoke_alarm")
@@ -434,18 +468,15 @@ def alarm_elsewhere(job: Job, finding: Finding) -> Iterator[Remedy]:
             "Hang it in the room's own air.", set_value(f"power.alarms.{alarm_id}.shut_in", False)
         )
         return
-    usual, (bed_x, _) = starting_alarm(job), bed_middle(job)
-    for x in (usual.x_mm, bed_x - 1100, bed_x + 600, bed_x, bed_x - 1600):
-        for y in (usual.y_mm, -usual.y_mm, 0.0):
-            changes = (
-                Change(address=f"power.alarms.{alarm_id}.x_mm", value=float(round(x))),
-                Change(address=f"power.alarms.{alarm_id}.y_mm", value=float(round(y))),
-                Change(address=f"power.alarms.{alarm_id}.z_mm", value=usual.z_mm),
-            )
-            yield Remedy(
-                f"Hang it {q(float(round(x)))} behind the datum, {q(usual.z_mm)} high.",
-                SetValues(changes=changes),
-            )
+    for x_mm, y_mm, z_mm in _alarm_places(job):
+        changes = (
+            Change(address=f"power.alarms.{alarm_id}.x_mm", value=x_mm),
+            Change(address=f"power.alarms.{alarm_id}.y_mm", value=y_mm),
+            Change(address=f"power.alarms.{alarm_id}.z_mm", value=z_mm),
+        )
+        yield Remedy(
+            f"Hang it {q(x_mm)} behind the datum, {q(z_mm)} high.", SetValues(changes=changes)
+        )
 
 
 def _kind(finding: Finding) -> LeadKind | None:

@@ -6,20 +6,17 @@ import math
 from typing import Literal
 
 from gale_nook.core.errors import BadInput
-from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.heater.limits import most_of
 from gale_nook.core.job import Job
-from gale_nook.core.plan.pipes import RouteNode
 from gale_nook.core.plan.power import Alarm, Battery, Controller, Lead, LeadKind, LeadPart
 from gale_nook.core.power.choice import carries_a, fitting_fuses, smallest_cable
+from gale_nook.core.power.clear_way import clear_way, with_lead
 from gale_nook.core.power.leads import LEAD_WORDS, kit_lead, lead_ends, lead_run
 from gale_nook.core.vehicle.floor import floor_finish_z_mm, floor_underside_z_mm
 from gale_nook.core.vehicle.parts import surveyed_parts
 
 NO_HEATER = "Leads begin at the heater: choose one and a spot first."
-RADIUS_MM = 20.0
-WALL_GAP_MM, OVER_FLOOR_MM = 60.0, 60.0
 CLIP_MM, FUSE_AT_MM = 250.0, 150.0
 HAND_MM, HEAD_MM = 1150.0, 900.0
 HOLE_SPARE_MM = 4.0
@@ -80,15 +77,11 @@ def starting_lead(job: Job, kind: LeadKind, wall: Literal["left", "right"] | Non
     if ends is None:
         raise BadInput(LEAD_WORDS[kind], None, NEEDS[kind])
     start, end = ends
-    points = _way(job, start, end, wall)
-    nodes = tuple(
-        RouteNode(id=f"n{n}", x_mm=round(x), y_mm=round(y), z_mm=round(z), radius_mm=RADIUS_MM)
-        for n, (x, y, z) in enumerate(points, 1)
-    )
+    nodes = clear_way(job, kind, start, end, wall)
     kit = kit_lead(job, kind)
     area = kit.area_mm2 if kit is not None and kind != "supply" else TRIED_MM2
-    lead = Lead(id=kind, nodes=nodes, area_mm2=area)
-    there = _with_lead(job, lead)
+    lead = Lead(id=kind, nodes=nodes, area_mm2=area, laid_from=start, laid_to=end)
+    there = with_lead(job, lead)
     run = lead_run(there, kind)
     if run is None:
         return lead
@@ -106,24 +99,6 @@ NEEDS: dict[LeadKind, str] = {
     "controller": "It leads to the controller: say first where that hangs.",
     "sensor": "It leads to a sensor of its own: say first where that hangs.",
 }
-
-
-def _way(job: Job, start: Vec3, end: Vec3, on: Literal["left", "right"] | None) -> list[Vec3]:
-    """The corners: down to the floor, to a wall, along it, and to the end; by the wall of the ends'
-    own side where none is named.
-    """
-    half = job.plan.vehicle.shell.floor_width_mm / 2
-    low = floor_finish_z_mm(job) + OVER_FLOOR_MM
-    nearer = -1 if (start[1] + end[1]) < 0 else 1
-    side = {"left": -1, "right": 1, None: nearer}[on]
-    wall = side * (half - WALL_GAP_MM)
-    corners: list[Vec3] = []
-    if abs(start[2] - low) > RADIUS_MM:
-        corners.append((start[0], start[1], low))
-    corners += [(start[0], wall, low), (end[0], wall, low)]
-    if end[2] < floor_underside_z_mm(job) or abs(end[2] - low) > RADIUS_MM:
-        corners.append((end[0], end[1], low))
-    return [c for n, c in enumerate(corners) if n == 0 or math.dist(c, corners[n - 1]) > 1]
 
 
 def _clips(job: Job, length_mm: float) -> list[LeadPart]:
@@ -171,11 +146,11 @@ def _supplied(job: Job, lead: Lead) -> Lead:
     fuse = LeadPart(id="fuse-1", kind="fuse", at_mm=FUSE_AT_MM, rating_a=wanted or 20.0)
     lead = lead.model_copy(update={"parts": (fuse, *lead.parts)})
     for _ in range(ROUNDS):  # the fuse is part of the circuit that the cable is chosen for
-        best = smallest_cable(_with_lead(job, lead))
+        best = smallest_cable(with_lead(job, lead))
         if best is None:
             return lead
         lead = lead.model_copy(update={"area_mm2": _carrying(job, lead, best.cable.area_mm2)})
-        fuses = fitting_fuses(_with_lead(job, lead))
+        fuses = fitting_fuses(with_lead(job, lead))
         rating = wanted if wanted in fuses or not fuses else fuses[-1]
         parts = tuple(
             part.model_copy(update={"rating_a": rating}) if part.id == "fuse-1" else part
@@ -195,10 +170,3 @@ def _carrying(job: Job, lead: Lead, least_mm2: float) -> float:
     areas = (c.area_mm2 for c in job.catalogue.power_equipment.cables)
     fitting = (a for a in areas if a >= least_mm2 and carries_a(job, a) >= rating)
     return next(fitting, least_mm2)
-
-
-def _with_lead(job: Job, lead: Lead) -> Job:
-    power = job.plan.power
-    leads = (*(other for other in power.leads if other.id != lead.id), lead)
-    changed = power.model_copy(update={"leads": leads})
-    return job.with_plan(job.plan.model_copy(update={"power": changed}))

@@ -5,9 +5,11 @@ from __future__ import annotations
 from gale_nook.core.findings.rule import rules_of
 from gale_nook.core.job import Job
 from gale_nook.core.power import lead_rules, night_rules, place_rules, remedies, supply_rules
+from gale_nook.core.power.bodies import power_bodies
 from gale_nook.core.power.commands import COMMANDS
 from gale_nook.core.power.report import power_report, power_words
 from gale_nook.core.power.supply import ladders
+from gale_nook.core.power.together import POWER_TOGETHER
 from gale_nook.core.power.work import power_cuts, power_parts, power_steps
 from gale_nook.core.station import Station
 
@@ -21,7 +23,11 @@ POWER = Station(
     "power",
     "Power",
     "8",
-    rules=rules_of(supply_rules, lead_rules, night_rules, place_rules, remedies),
+    rules=(
+        *rules_of(supply_rules, lead_rules, night_rules, place_rules, remedies),
+        POWER_TOGETHER,
+    ),
+    bodies=power_bodies,
     commands=COMMANDS,
     number=_number,
     parts=power_parts,

@@ -116,12 +116,17 @@ def _reaching(
     if place == "below":
         parts = solid_obstacles(job, "inside")
         return tuple(part for part in parts if part.shape.low_z_mm < underside_z_mm)
-    parts = (*solid_obstacles(job, "below"), *solid_obstacles(job, "outside"), *_wheels(job))
+    parts = (
+        *solid_obstacles(job, "below"),
+        *solid_obstacles(job, "outside"),
+        *assumed_wheel_obstacles(job),
+    )
     return tuple(part for part in parts if part.shape.high_z_mm > finish_z_mm)
 
 
-def _wheels(job: Job) -> tuple[Obstacle, ...]:
-    """The wheels that were not surveyed, as boxes through their travel."""
+@vehicle_fact
+def assumed_wheel_obstacles(job: Job) -> tuple[Obstacle, ...]:
+    """Return the wheels that were not surveyed, as boxes through their travel."""
     kind, usual = job.catalogue.solid_kinds["wheel"], job.catalogue.room.wheel
     results = []
     for wheel in assumed_wheels(job):

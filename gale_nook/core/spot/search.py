@@ -45,7 +45,8 @@ def without_runs(job: Job) -> Job:
     pipes = job.plan.pipes.model_copy(update={"exhaust": None, "intake": None})
     fuel = job.plan.fuel.model_copy(update={"line": None})
     air = job.plan.air.model_copy(update={"ducts": (), "return_duct": None})
-    changes = {"pipes": pipes, "fuel": fuel, "air": air}
+    power = job.plan.power.model_copy(update={"leads": ()})
+    changes = {"pipes": pipes, "fuel": fuel, "air": air, "power": power}
     return job.with_plan(job.plan.model_copy(update=changes))
 
 

@@ -72,6 +72,8 @@ from gale_nook.core.power.commands import (
     AddLeadBend,
     AddLeadPart,
     AddLoad,
+    HangController,
+    KeepLead,
     PutLeadParts,
     RemoveLead,
     SetDisconnect,
@@ -184,6 +186,7 @@ def sample_plan() -> Plan:
         PutSheet(sheet=own),
         SetOwnLimit(limit=limit),
         SetSource(source="tank-outside"),
+        set_value("power.battery.x_mm", 700.0),
     ):
         plan = apply(plan, command, book)
     features = (*plan.vehicle.features, HATCH)
@@ -340,7 +343,9 @@ SAMPLES: tuple[Command, ...] = (
     AddCharging(item=ChargeSource(id="sun-9", name="panel", kind="sun")),
     StartBattery(),
     StartController(),
+    HangController(x_mm=1500, y_mm=300, z_mm=1100),
     StartLead(lead="pump", wall="right"),
+    KeepLead(lead="supply", laid_from=(700, -640, 420), laid_to=(2973, -286, 139)),
     RemoveLead(lead="controller"),
     PutLeadParts(lead="supply", kind="clip", parts=()),
     SetDisconnect(disconnect=None),

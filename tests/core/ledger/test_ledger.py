@@ -80,7 +80,7 @@ def test_each_station_looks_at_its_own_and_all_before_it(catalogue: Catalogue) -
         assert handed["own"] is station.bodies
         assert list(handed["before"]) == before
         before.append(station.bodies)
-    assert len(before) == 5
+    assert len(before) == 6
 
 
 def test_every_kind_of_thing_has_a_body_or_a_reason(catalogue: Catalogue) -> None:

@@ -89,7 +89,7 @@ ohms = st.floats(0.0, 0.2)
 def test_the_ladder_keeps_kirchhoffs_laws(
     open_v: float, parts: list[float], conductance: float, current: float, power: float
 ) -> None:
-    """The drops add up to what the heater does not get; the current is what the load draws there."""
+    """The drops add up to what the heater does not get; the current is what the load draws."""
     load = Load(conductance, current, power)
     found = ladder(open_v, [Piece(str(n), ohm) for n, ohm in enumerate(parts)], load)
     if found.collapses:

@@ -27,6 +27,7 @@ from gale_nook.core.power.remedies import starting_disconnect
 from gale_nook.core.power.sensor_bias import Bias, sensor_bias
 from gale_nook.core.power.start import starting_alarm
 from gale_nook.core.power.supply import STATE_WORDS, STATES, battery_now, ladders
+from gale_nook.core.power.what_helps import Gain, what_helps
 from gale_nook.core.power.work import WireRow, wiring_table
 from gale_nook.drawing.ladder import ladder_drawing
 from gale_nook.drawing.schematic import schematic
@@ -108,6 +109,11 @@ class PowerPage(StationPage):
     @property
     def smallest(self) -> CableOffer | None:
         return smallest_cable(self.job)
+
+    @property
+    def gains(self) -> tuple[Gain, ...]:
+        """What would raise the voltage at glow the most."""
+        return what_helps(self.job)[:5]
 
     @property
     def household(self) -> Nights | None:

@@ -10,9 +10,9 @@ from pydantic import Field
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.errors import Gone
 from gale_nook.core.plan.pipes import RouteNode
+from gale_nook.core.power.clear_way import RADIUS_MM
 from gale_nook.core.power.commands import AddLeadBend
 from gale_nook.core.power.leads import lead_run
-from gale_nook.core.power.start import RADIUS_MM
 from gale_nook.core.power.station import POWER
 from gale_nook.web.context import EditRequest, JobId
 from gale_nook.web.edit_request import edit_request

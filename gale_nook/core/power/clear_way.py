@@ -1,0 +1,106 @@
+"""A way for a lead that shares its place with nothing: along a wall, over what stands there, or
+farther in.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from typing import Literal
+
+from gale_nook.core.air.bodies import air_bodies
+from gale_nook.core.fuel.bodies import fuel_bodies
+from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.job import Job, unpowered_fact
+from gale_nook.core.ledger.body import Body
+from gale_nook.core.ledger.pairs import too_near
+from gale_nook.core.pipes.bodies import pipe_bodies
+from gale_nook.core.plan.pipes import RouteNode
+from gale_nook.core.plan.power import Lead, LeadKind
+from gale_nook.core.power.bodies import lead_body
+from gale_nook.core.power.leads import lead_run
+from gale_nook.core.spot.bodies import spot_bodies
+from gale_nook.core.vehicle.bodies import vehicle_bodies
+from gale_nook.core.vehicle.floor import floor_finish_z_mm, floor_underside_z_mm
+
+Wall = Literal["left", "right"]
+RADIUS_MM = 20.0
+WALL_GAPS_MM = (60.0, 140.0, 260.0, 400.0, 560.0)
+OVER_FLOOR_MM = (60.0, 330.0, 480.0, 700.0)
+
+
+def clear_way(
+    job: Job, kind: LeadKind, start: Vec3, end: Vec3, wall: Wall | None
+) -> tuple[RouteNode, ...]:
+    """Return the corners of the first way that shares its place with nothing; of the one that does
+    with the fewest things where there is none.
+
+    Args:
+        wall: that it follows; the nearer one first where none is named.
+    """
+    best: tuple[int, tuple[RouteNode, ...]] | None = None
+    for points in _ways(job, start, end, wall):
+        nodes = _nodes(points)
+        count = _meets(job, Lead(id=kind, nodes=nodes))
+        if best is None or count < best[0]:
+            best = (count, nodes)
+        if count == 0:
+            break
+    return best[1] if best is not None else ()
+
+
+def _ways(job: Job, start: Vec3, end: Vec3, wall: Wall | None) -> Iterator[list[Vec3]]:
+    """Ways, the nearest to wall and floor first: up or down, out to the wall, along it, and to the
+    end.
+    """
+    half, floor = job.plan.vehicle.shell.floor_width_mm / 2, floor_finish_z_mm(job)
+    nearer: Wall = "left" if start[1] + end[1] < 0 else "right"
+    farther: Wall = "right" if nearer == "left" else "left"
+    for on in (wall,) if wall is not None else (nearer, farther):
+        side = -1 if on == "left" else 1
+        for over in OVER_FLOOR_MM:
+            for gap in WALL_GAPS_MM:
+                if gap < half:
+                    yield _corners(job, start, end, (side * (half - gap), floor + over))
+
+
+def _corners(job: Job, start: Vec3, end: Vec3, lane: tuple[float, float]) -> list[Vec3]:
+    across, low = lane
+    corners: list[Vec3] = []
+    if abs(start[2] - low) > RADIUS_MM:
+        corners.append((start[0], start[1], low))
+    corners += [(start[0], across, low), (end[0], across, low)]
+    if end[2] < floor_underside_z_mm(job) or abs(end[2] - low) > RADIUS_MM:
+        corners.append((end[0], end[1], low))
+    return [c for n, c in enumerate(corners) if n == 0 or math.dist(c, corners[n - 1]) > 1]
+
+
+def _nodes(points: list[Vec3]) -> tuple[RouteNode, ...]:
+    return tuple(
+        RouteNode(id=f"n{n}", x_mm=round(x), y_mm=round(y), z_mm=round(z), radius_mm=RADIUS_MM)
+        for n, (x, y, z) in enumerate(points, 1)
+    )
+
+
+def _meets(job: Job, lead: Lead) -> int:
+    """With how many things a lead would share its place."""
+    there = with_lead(job, lead)
+    run = lead_run(there, lead.id)
+    if run is None:
+        return 0
+    return sum(1 for _ in too_near(job.catalogue.room, [lead_body(there, run)], _others(job)))
+
+
+@unpowered_fact
+def _others(job: Job) -> tuple[Body, ...]:
+    """Everything that a lead may not share its place with."""
+    each = (vehicle_bodies, spot_bodies, pipe_bodies, fuel_bodies, air_bodies)
+    return tuple(body for bodies in each for body in bodies(job))
+
+
+def with_lead(job: Job, lead: Lead) -> Job:
+    """Return the job with a lead in the place of what there was of its kind."""
+    power = job.plan.power
+    leads = (*(other for other in power.leads if other.id != lead.id), lead)
+    changed = power.model_copy(update={"leads": leads})
+    return job.with_plan(job.plan.model_copy(update={"power": changed}))
