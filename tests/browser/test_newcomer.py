@@ -53,6 +53,7 @@ def _edited(tab: Page, hands: Hands, button: Locator) -> None:
 
 
 def _station(tab: Page, hands: Hands, key: str) -> None:
+    tab.wait_for_load_state()  # keys are listened for once the page's scripts are there
     hands(tab.keyboard.press, key)
     expect(tab.locator(f'.stop.here a[data-key="{key}"]')).to_be_visible()
 
@@ -88,6 +89,7 @@ def _clear_what_is_over(tab: Page, hands: Hands) -> None:
         hands(over.click)
         card = tab.locator(".finding.verdict-over:has(.finding-about:focus-within)")
         expect(card).to_have_count(1)
+        card = tab.locator(f'[id="{card.get_attribute("id")}"]')
         hands(card.get_by_role("button", name="Find a remedy").click)
         _edited(tab, hands, card.get_by_role("button", name="Apply").first)
 
@@ -128,6 +130,16 @@ def test_a_newcomers_whole_job_takes_few_actions(
     line = tab.get_by_role("button", name="Take line A")
     line.wait_for(timeout=SEARCHED_MS)
     _edited(tab, hands, line)
+    _station(tab, hands, "8")
+    for button in (
+        "Put a battery in",
+        "Lay the supply cable",
+        "Lay the pump's lead",
+        "Hang the controller",
+        "Lay the controller's lead",
+        "+ CO alarm",
+    ):
+        _edited(tab, hands, tab.get_by_role("button", name=button, exact=True))
     _clear_what_is_over(tab, hands)
     _station(tab, hands, "9")
     expect(tab.locator("#tally [data-step=over]")).to_have_count(0)

@@ -54,6 +54,8 @@ def over_or_worse(
     """Yield the same, each with whether it is new; else it is a hazard that was over and is
     worse.
     """
+    # what every job needs in the end was missing before, whether or not that was told yet
+    rules = tuple(each for each in rules if not each.asks_for)
     known = over_before(before, rules)
     for finding in over_findings(after, rules):
         margin = known.get(finding.key)

@@ -37,6 +37,7 @@ class Rule:
         hazard: class of harm of every finding of this rule, unless the finding says otherwise.
         runs: the runs that it looks at: exhaust, intake, fuel.
         over: yields the findings that are over, where that costs less than the whole check.
+        asks_for: something that every job needs in the end: no change is to blame for its lack.
     """
 
     id: str
@@ -47,6 +48,7 @@ class Rule:
     runs: Runs = ()
     remedies: tuple[RemedyFunction, ...] = ()
     over: RuleFunction | None = None
+    asks_for: bool = False
 
     def findings_over(self, job: Job) -> Iterator[Finding]:
         """Yield what the check finds over."""
@@ -138,17 +140,24 @@ def tolerance_of(job: Job, unit: str) -> float:
 
 
 def rule(
-    rule_id: str, title: str, unit: str, hazard: str | None = None, run: str | Runs = ()
+    rule_id: str,
+    title: str,
+    unit: str,
+    hazard: str | None = None,
+    run: str | Runs = (),
+    *,
+    asks_for: bool = False,
 ) -> Callable[[RuleFunction], RuleFunction]:
     """Mark the decorated generator as a rule; one for each run that it looks at in turn.
 
     Args:
         run: which it looks at; of two at once, both.
+        asks_for: it asks for something that every job needs in the end.
     """
     runs = (run,) if isinstance(run, str) else run
 
     def mark(function: RuleFunction) -> RuleFunction:
-        mark_rule(function, Rule(rule_id, title, unit, hazard, function, runs))
+        mark_rule(function, Rule(rule_id, title, unit, hazard, function, runs, asks_for=asks_for))
         return function
 
     return mark

@@ -143,7 +143,7 @@ def sensor_true(job: Job, this: Rule) -> Iterator[Finding]:
     )
 
 
-@rule("power.co_alarm", "CO alarm", "yes-no", hazard="fumes")
+@rule("power.co_alarm", "CO alarm", "yes-no", hazard="fumes", asks_for=True)
 def has_co_alarm(job: Job, this: Rule) -> Iterator[Finding]:
     """Required wherever somebody sleeps beside a burner."""
     if job.plan.spot is None:

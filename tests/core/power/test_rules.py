@@ -34,6 +34,9 @@ from gale_nook.core.power.supply import ladders, night_ah, supply
 from gale_nook.core.power.work import power_cuts, power_parts, power_steps, wiring_table
 from gale_nook.core.quantities.sentences import say
 from gale_nook.core.remedies import remedies_for
+from gale_nook.core.spot.costs import Weights
+from gale_nook.core.spot.search import best_spots
+from gale_nook.core.stations import RULES
 from gale_nook.core.vehicle.commands import SetSlide
 from gale_nook.demo.load import demo_plan
 
@@ -283,6 +286,14 @@ def test_without_a_co_alarm_nothing_is_clear(catalogue: Catalogue) -> None:
     still = check(apply(bare, smoke, catalogue), catalogue, ("power",)).find("power.co_alarm", "-")
     assert still is not None
     assert still.verdict is OVER
+
+
+def test_a_missing_alarm_stops_no_search(catalogue: Catalogue) -> None:
+    """It is over from the moment that the heater has a place, and that is no place's fault."""
+    heron = demo_plan("heron")
+    bare = heron.power.model_copy(update={"alarms": ()})
+    job = Job(heron.model_copy(update={"power": bare, "spot": None}), catalogue)
+    assert len(best_spots(job, Weights(), beside=RULES)) == 5
 
 
 def test_a_disconnect_suits_a_battery_of_24_v(catalogue: Catalogue) -> None:
