@@ -98,7 +98,7 @@ def _lead(seen: Seen, run: LeadRun) -> Iterator[Node]:
     kind, width = run.lead.id, WIDTHS[run.lead.id]
     # two strokes, one in the other, make a double line
     body: list[Node] = [
-        Line(line, f"power-lead power-{kind}", width=width, title=run.name),
+        Line(line, f"power-lead lead-{kind}", width=width, title=run.name),
         Line(line, "power-core", width=width / 3),
     ]
     name = f"line-{seen.board}-power-{kind}"

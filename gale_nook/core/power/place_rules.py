@@ -50,7 +50,7 @@ def controller_placed(job: Job, this: Rule) -> Iterator[Finding]:
             sentence=f"The controller hangs {q(controller.z_mm)} above the load floor.",
             marks=(Mark((at[0], at[1], 0.0), at),),
         )
-    reach = _to_bed_mm(job, at)
+    reach = _reach_mm(job, at)
     if near is not None and reach is not None:
         yield this.finding(
             job,
@@ -58,8 +58,8 @@ def controller_placed(job: Job, this: Rule) -> Iterator[Finding]:
             subject_name="controller",
             measured=reach,
             band=near,
-            title="Controller from the bed",
-            sentence=f"From the bed it is {q(round(reach))} to the controller.",
+            title="Controller from bed or door",
+            sentence=f"From the bed or a door it is {q(round(reach))} to the controller.",
             marks=(Mark(at, at),),
         )
 
@@ -226,6 +226,14 @@ def has_smoke_alarm(job: Job, this: Rule) -> Iterator[Finding]:
         source="workshop rule 57",
         sentence="A smoke alarm is in the plan." if there else "Put a smoke alarm beside it.",
     )
+
+
+def _reach_mm(job: Job, at: Vec3) -> float | None:
+    """How far a place is from the nearest bed or door; None where there is neither."""
+    bed = _to_bed_mm(job, at)
+    doors = (o for o in job.plan.vehicle.openings if o.kind == "door")
+    away = [_away_mm(job, door, at) for door in doors]
+    return min([*away, *([bed] if bed is not None else [])], default=None)
 
 
 def _to_bed_mm(job: Job, at: Vec3) -> float | None:

@@ -23,7 +23,7 @@ STATE_WORDS: dict[State, str] = {
     "stop": "at the second glow of the stop, in the morning",
 }
 BATTERY = "battery"
-HEATER_PIECE = "cable back"
+HEATER_PIECE, PLUG_PIECE = "cable back", "plug"
 
 
 @dataclass(frozen=True)
@@ -80,7 +80,7 @@ def supply_with(job: Job, run: LeadRun, area_mm2: float) -> Supply:
         Piece("fuse", fuse_ohm),
         Piece("fuse holder", holder * len(fuses)),
         Piece("cable out", cable + joints),
-        Piece("plug", works.contact("plug").resistance_mohm / 1000),
+        Piece(PLUG_PIECE, works.contact("plug").resistance_mohm / 1000),
         Piece("heater's own lead", tail),
         Piece(HEATER_PIECE, back + tail + joints + terminal.resistance_mohm / 1000),
     )
@@ -143,10 +143,11 @@ def battery_in_the_morning(job: Job) -> BatteryState | None:
 def ladders(job: Job) -> dict[State, Ladder]:
     """Return the voltage ladder of each state; empty while the circuit is not complete."""
     circuit = supply(job)
-    return _ladders(job, circuit) if circuit is not None else {}
+    return ladders_of(job, circuit) if circuit is not None else {}
 
 
-def _ladders(job: Job, circuit: Supply) -> dict[State, Ladder]:
+def ladders_of(job: Job, circuit: Supply) -> dict[State, Ladder]:
+    """Return the ladders of a circuit; empty while heater or battery are missing."""
     sheet, now, morning = heater_sheet(job), battery_now(job), battery_in_the_morning(job)
     if sheet is None or now is None or morning is None:
         return {}
@@ -164,7 +165,7 @@ def _ladders(job: Job, circuit: Supply) -> dict[State, Ladder]:
 
 def ladders_with(job: Job, run: LeadRun, area_mm2: float) -> dict[State, Ladder]:
     """Return the ladders with a cable of another area."""
-    return _ladders(job, supply_with(job, run, area_mm2))
+    return ladders_of(job, supply_with(job, run, area_mm2))
 
 
 def with_battery(job: Job, **changes: object) -> Job:

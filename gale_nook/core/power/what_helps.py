@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from gale_nook.core.job import Job, fact
 from gale_nook.core.plan.power import Power
 from gale_nook.core.power.choice import cable_offers
+from gale_nook.core.power.circuit import Piece
 from gale_nook.core.power.leads import lead_run
-from gale_nook.core.power.supply import ladders
+from gale_nook.core.power.supply import PLUG_PIECE, ladders, ladders_of, supply
 
 SHORTER_MM, WARMER_K = 1000.0, 10.0
 LEAST_GAIN_V = 0.005
@@ -35,7 +36,21 @@ def what_helps(job: Job) -> tuple[Gain, ...]:
         then = ladders(there).get("glow")
         if then is not None and then.heater_v - now.heater_v >= LEAST_GAIN_V:
             results.append(Gain(words, then.heater_v - now.heater_v))
+    plug = _with_good_plug(job)
+    if plug is not None and plug - now.heater_v >= LEAST_GAIN_V:
+        results.append(Gain("a plug as good as a crimped joint", plug - now.heater_v))
     return tuple(sorted(results, key=lambda gain: -gain.volts))
+
+
+def _with_good_plug(job: Job) -> float | None:
+    """The voltage at glow with the plug's contacts as good as a crimped joint."""
+    circuit, joint = supply(job), job.catalogue.power_equipment.contact("joint")
+    if circuit is None:
+        return None
+    good = Piece(PLUG_PIECE, joint.resistance_mohm / 1000)
+    pieces = tuple(good if piece.name == PLUG_PIECE else piece for piece in circuit.pieces)
+    found = ladders_of(job, replace(circuit, pieces=pieces)).get("glow")
+    return found.heater_v if found is not None else None
 
 
 def _changes(job: Job) -> Iterator[tuple[str, Power]]:

@@ -31,6 +31,7 @@ from gale_nook.core.power.leads import lead_ends, lead_run
 from gale_nook.core.power.report import power_report, power_words
 from gale_nook.core.power.sensor_bias import on_wall_k, sensor_bias
 from gale_nook.core.power.supply import ladders, night_ah, supply
+from gale_nook.core.power.what_helps import what_helps
 from gale_nook.core.power.work import power_cuts, power_parts, power_steps, wiring_table
 from gale_nook.core.quantities.sentences import say
 from gale_nook.core.remedies import remedies_for
@@ -88,7 +89,7 @@ UNKNOWN = Verdict.UNKNOWN
         ("power.standby", "-", set_value("power.idle_days", 60.0), OVER),
         ("power.pump_pair", "-", set_value("power.pump_marked", False), TIGHT),
         ("power.controller", "height", set_value("power.controller.z_mm", 1900.0), OVER),
-        ("power.controller", "reach", set_value("power.controller.x_mm", 200.0), OVER),
+        ("power.controller", "reach", set_value("power.controller.x_mm", -1475.0), OVER),
         ("power.controller_dry", "-", set_value("power.controller.damp", True), OVER),
         ("power.controller_dry", "-", set_value("power.controller.sun", True), TIGHT),
         ("power.alarm_place", "co:room", set_value("power.alarms.co.shut_in", True), OVER),
@@ -244,6 +245,21 @@ def test_the_smallest_cable_does_and_the_next_thinner_does_not(catalogue: Catalo
         assert finding.verdict is not OVER
 
 
+def test_what_would_help_is_ranked_by_what_it_gives(catalogue: Catalogue) -> None:
+    """Each gain is that of the changed plan, and the largest stands first."""
+    job = Job(demo_plan("wren"), catalogue)
+    gains = what_helps(job)
+    assert [gain.volts for gain in gains] == sorted((g.volts for g in gains), reverse=True)
+    words = {gain.words: gain.volts for gain in gains}
+    assert {"one metre less way", "a plug as good as a crimped joint", "a new battery"} <= set(
+        words
+    )
+    thicker = apply(job.plan, set_value(f"{SUPPLY}.area_mm2", 2.5), catalogue)
+    before, after = ladders(job)["glow"], ladders(Job(thicker, catalogue))["glow"]
+    gain = words["the next thicker cable, 2.5 mm²"]
+    assert gain == pytest.approx(after.heater_v - before.heater_v)
+
+
 def test_fuses_lie_between_load_and_cable(catalogue: Catalogue) -> None:
     job = Job(demo_plan("heron"), catalogue)
     ratings = fitting_fuses(job)
@@ -308,7 +324,7 @@ def test_every_lead_that_is_laid_by_itself_breaks_no_limit(catalogue: Catalogue)
     for name in ("heron", "quarto"):
         plan = demo_plan(name)
         for kind in ("supply", "pump", "controller"):
-            plan = apply(plan, StartLead(lead=kind), catalogue)  # type: ignore[arg-type]
+            plan = apply(plan, StartLead(lead=kind), catalogue)
         over = [f for f in check(plan, catalogue, ("power",)).findings if f.verdict is OVER]
         assert over == []
 
