@@ -121,7 +121,9 @@ def test_the_dip_stick_prints_in_both_measures(page: Page) -> None:
     for mm, inches, _ in rows:
         assert float(inches) == pytest.approx(float(mm) / 25.4, abs=0.03)
     assert [float(row[2]) for row in rows] == sorted(float(row[2]) for row in rows)
-    assert "There is no tank yet" in page.get(f"/jobs/{page.new('blank')}/fuel/dip-stick").text
+    assert (
+        "The tank was not chosen yet" in page.get(f"/jobs/{page.new('blank')}/fuel/dip-stick").text
+    )
 
 
 @pytest.mark.parametrize(

@@ -157,7 +157,7 @@ def test_a_plate_with_studs_and_a_cut_is_made_from_a_mount(page: Page) -> None:
     [
         ("remove", {}, "needs one mount at least"),
         ("keep", {"mount": "gone"}, "not there any more"),
-        ("keep", {"sheet": "gone"}, "no heater of your own"),
+        ("keep", {"sheet": "gone"}, "heater of your own is not there any more"),
         ("keep", {"hole-0-x_mm": ""}, "Type a length"),
         ("keep", {"hole-0-diameter_mm": "2 m"}, "is too much"),
         ("keep", {"hole-0-length_mm": "90"}, "a cut has a length and a width"),

@@ -121,7 +121,9 @@ def power_steps(job: Job) -> Iterator[Step]:
         ("electricity", "battery"),
     )
     if power.pump_marked:
-        yield Step("Mark the pump's lead", "At both ends, before anything is plugged in.", ())
+        yield Step(
+            "Mark the pump's lead", "At both ends, before anything is plugged in.", ("electricity",)
+        )
     controller = power.controller
     if controller is not None:
         yield Step(
@@ -129,7 +131,7 @@ def power_steps(job: Job) -> Iterator[Step]:
             f"{q(controller.x_mm)} behind the datum, {q(abs(controller.y_mm))} "
             f"{'right' if controller.y_mm >= 0 else 'left'} of centre, {q(controller.z_mm)} above "
             "the load floor.",
-            (),
+            ("manual",),
         )
     for alarm in power.alarms:
         name = "CO" if alarm.kind == "co" else "smoke"
