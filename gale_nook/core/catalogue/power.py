@@ -101,6 +101,7 @@ class PowerEquipment(Frozen):
         holder_mohm: of a fuse holder; charge_share: of what a charger gives, that is kept.
         wall_share: of the way from the room's air to a wall's surface that a sensor on it feels.
         air_film_m2k_w: of an inside surface, ISO 6946.
+        insulation_mm: round a conductor; strand_fill: copper's share of its strands' bundle.
     """
 
     chemistries: tuple[Chemistry, ...]
@@ -114,6 +115,8 @@ class PowerEquipment(Frozen):
     charge_share: Annotated[float, Field(gt=0, le=1)]
     wall_share: Annotated[float, Field(ge=0, le=1)]
     air_film_m2k_w: Annotated[float, Field(gt=0, le=1)]
+    insulation_mm: Annotated[float, Field(gt=0, le=5)]
+    strand_fill: Annotated[float, Field(gt=0.3, le=1)]
 
     def chemistry(self, chemistry_id: CatalogueId) -> Chemistry:
         return next(entry for entry in self.chemistries if entry.id == chemistry_id)

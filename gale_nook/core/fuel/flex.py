@@ -10,6 +10,7 @@ from gale_nook.core.findings.finding import Finding, Mark
 from gale_nook.core.findings.rule import Rule, rule
 from gale_nook.core.fuel.line import FuelRun, fuel_run
 from gale_nook.core.geometry.frames import Vec3, add
+from gale_nook.core.geometry.route import RouteGeometry
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.plan.fuel import LinePart
@@ -79,17 +80,23 @@ class Crossing:
 
 def crossings(job: Job, run: FuelRun) -> tuple[Crossing, ...]:
     """Return every place where the line passes the edge of what moves; none without a slide-out."""
-    slide, shell = job.plan.vehicle.slide, job.plan.vehicle.shell
+    slide = job.plan.vehicle.slide
     if slide is None:
         return ()
-    result, before = [], moves(slide, shell, run.geometry.point_at(0.0))
-    for step in range(1, math.ceil(run.length_mm / STEP_MM) + 1):
-        at = min(step * STEP_MM, run.length_mm)
-        here = moves(slide, shell, run.geometry.point_at(at))
+    edges = edges_mm(slide, job.plan.vehicle.shell, run.geometry)
+    return tuple(_crossing(job, run, slide, at) for at in edges)
+
+
+def edges_mm(slide: SlideOut, shell: Shell, route: RouteGeometry) -> list[float]:
+    """Return where along a route it passes the edge of what moves."""
+    results, before = [], moves(slide, shell, route.point_at(0.0))
+    for step in range(1, math.ceil(route.length_mm / STEP_MM) + 1):
+        at = min(step * STEP_MM, route.length_mm)
+        here = moves(slide, shell, route.point_at(at))
         if here != before:
-            result.append(_crossing(job, run, slide, at - STEP_MM / 2))
+            results.append(at - STEP_MM / 2)
             before = here
-    return tuple(result)
+    return results
 
 
 def _crossing(job: Job, run: FuelRun, slide: SlideOut, at_mm: float) -> Crossing:

@@ -11,7 +11,6 @@ from gale_nook.core.job import Job, fact
 from gale_nook.core.power.copper import ampacity_a, awg_at_least, awg_words, grouped
 from gale_nook.core.power.leads import LeadRun, lead_run
 from gale_nook.core.power.supply import ladder_drop_v, ladders_with
-from gale_nook.core.quantities.area import gauge_area_mm2
 
 DROP_PERCENT, MARGIN_V = 3.0, 0.3
 
@@ -21,7 +20,7 @@ class CableOffer:
     """A standard cable on the way that is drawn.
 
     Attributes:
-        awg: the gauge that is not thinner, and its area.
+        awg: the gauge that is not thinner.
         drop_v, drop_percent: between battery and heater, running at most output.
         glow_v, stop_v: at the heater at glow in the evening and at the stop in the morning.
         ampacity_a: warm, and with others beside it.
@@ -31,7 +30,6 @@ class CableOffer:
 
     cable: CableSize
     awg: str
-    awg_mm2: float
     drop_v: float
     drop_percent: float
     glow_v: float
@@ -91,11 +89,10 @@ def _offer(job: Job, run: LeadRun, cable: CableSize) -> CableOffer:
     percent = 100 * drop_v / sheet.electrical.voltage_v
     carries = carries_a(job, cable.area_mm2)
     metres = 2 * run.length_mm / 1000
-    gauge = awg_at_least(cable.area_mm2)
     mass = works.copper.density_kg_m3 * cable.area_mm2 * 1e-6 * metres
     glow, stop = found["glow"].heater_v, found["stop"].heater_v
     least_v = sheet.electrical.cut_out_v + least_of(job, "cut_out_margin_v", MARGIN_V)
-    reasons = []
+    reasons = ["the voltage collapses"] if any(each.collapses for each in found.values()) else []
     if percent > most_of(job, "run_drop_percent", DROP_PERCENT):
         reasons.append("drops too much running")
     if min(glow, stop) < least_v:
@@ -104,8 +101,7 @@ def _offer(job: Job, run: LeadRun, cable: CableSize) -> CableOffer:
         reasons.append("does not carry the start")
     return CableOffer(
         cable,
-        awg_words(gauge),
-        gauge_area_mm2(gauge),
+        awg_words(awg_at_least(cable.area_mm2)),
         drop_v,
         percent,
         glow,

@@ -22,6 +22,7 @@ from gale_nook.core.plan.power import (
     LeadPartKind,
     OtherLoad,
 )
+from gale_nook.core.power.clear_way import Wall
 from gale_nook.core.power.leads import LEAD_WORDS
 from gale_nook.core.power.start import (
     NO_HEATER,
@@ -130,7 +131,7 @@ class StartLead(Command):
 
     op: Literal["start-lead"] = "start-lead"
     lead: LeadKind
-    wall: Literal["left", "right"] | None = None
+    wall: Wall | None = None
 
     def change(self, data: Data, before: Job) -> None:
         if before.plan.spot is None:

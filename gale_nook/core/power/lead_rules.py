@@ -12,36 +12,29 @@ from gale_nook.core.air.bodies import air_bodies
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import Candidate, nearest_first
 from gale_nook.core.findings.rule import Rule, rule, tolerance_of
-from gale_nook.core.fuel.flex import moves
-from gale_nook.core.geometry.shapes import Shape, separation, tube_shape
+from gale_nook.core.fuel.flex import edges_mm
+from gale_nook.core.geometry.shapes import Shape, separation
 from gale_nook.core.heater.limits import limit_band
-from gale_nook.core.job import Job, fact
+from gale_nook.core.job import Job
 from gale_nook.core.pipes.bodies import pipe_bodies
 from gale_nook.core.pipes.spray import wedges
-from gale_nook.core.power.bodies import LEAD_MM
+from gale_nook.core.plan.power import LeadPart
 from gale_nook.core.power.leads import (
     LEAD_WORDS,
     LeadRun,
-    kit_lead,
-    lead_ends,
     lead_runs,
+    leads_to_lay,
+    passing_mm,
     settled_runs,
 )
-from gale_nook.core.power.start import floor_crossings_mm
+from gale_nook.core.power.passes import is_inside, lead_shapes, passes_mm
 from gale_nook.core.quantities.sentences import capital, q
 from gale_nook.core.spot.obstacles import assumed_wheel_obstacles
 from gale_nook.core.vehicle.floor import floor_underside_z_mm
 from gale_nook.core.vehicle.parts import surveyed_parts
 
-AT_HEATER_MM = 200.0  # so far a lead is at the heater, where the pipes are too
 HOLE_REACH_MM = 60.0
-SLIDE_STEP_MM = 20.0
-
-
-def shape_of(run: LeadRun, from_mm: float = 0.0, to_mm: float | None = None) -> Shape:
-    """Return a stretch of a lead as a body."""
-    end = run.drawn_mm if to_mm is None else to_mm
-    return tube_shape(run.geometry.stretch(from_mm, max(end, from_mm + 1.0)), LEAD_MM)
+TAIL, PASSES = "tail", "outside-"  # in subjects
 
 
 @rule("power.reach", "Length of the leads", "mm")
@@ -50,7 +43,8 @@ def long_enough(job: Job, this: Rule) -> Iterator[Finding]:
     for run in settled_runs(job):
         if run.kit is None or run.lead.id == "supply":
             continue
-        joints = len(run.lead.of_kind("joint"))
+        # only what still comes with the heater can be joined to
+        joints = [p for p in run.lead.of_kind("joint") if p.at_mm <= run.kit.length_mm]
         short = run.missing_mm > 0
         words = (
             f"The {run.name} needs {q(round(run.length_mm))}; {q(run.kit.length_mm)} come with it."
@@ -72,19 +66,17 @@ def long_enough(job: Job, this: Rule) -> Iterator[Finding]:
 
 @rule("power.joints", "Joints and plugs inside and dry", "yes-no")
 def joints_dry(job: Job, this: Rule) -> Iterator[Finding]:
-    """Below the floor a crimp or a plug rots, in the spray within one winter."""
-    under = floor_underside_z_mm(job)
+    """Outside a crimp or a plug rots, in the spray within one winter."""
     sprays = wedges(job)
     for run in settled_runs(job):
-        for joint in run.lead.of_kind("joint", "fuse"):
-            at = run.geometry.point_at(min(joint.at_mm, run.drawn_mm))
-            outside = at[2] < under
+        for joint_id, what, at_mm in _joined(run):
+            at = run.geometry.point_at(at_mm)
+            outside = not is_inside(job, at)
             wet = next((w.name for w in sprays if w.outside_mm(at) < 0), "") if outside else ""
             where = "inside" if not outside else f"in the spray of the {wet}" if wet else "outside"
-            what = "fuse" if joint.kind == "fuse" else "joint"
             yield this.yes_no(
                 job,
-                subject=f"{run.lead.id}:{joint.id}",
+                subject=f"{run.lead.id}:{joint_id}",
                 subject_name=f"{what} of the {run.name}",
                 answer=not outside,
                 wanted=True,
@@ -95,44 +87,61 @@ def joints_dry(job: Job, this: Rule) -> Iterator[Finding]:
             )
 
 
+def _joined(run: LeadRun) -> Iterator[tuple[str, str, float]]:
+    """What is joined on a lead: its id, what it is, and where; of the supply also where the cable
+    meets the heater's own lead.
+    """
+    for part in run.lead.of_kind("joint", "fuse"):
+        yield part.id, part.kind, min(part.at_mm, run.drawn_mm)
+    if run.lead.id == "supply" and run.kit is not None:
+        yield TAIL, "plug", max(run.drawn_mm - run.kit.length_mm, 0.0)
+
+
 @rule("power.holes", "Holes for the leads", "mm")
 def plugs_pass(job: Job, this: Rule) -> Iterator[Finding]:
-    """A plug passes its hole, or is taken off; where a lead passes the floor there is a hole."""
+    """A plug passes its hole, or is taken off; where a lead leads outside there is a hole."""
     for run in settled_runs(job):
-        holes = run.lead.of_kind("hole")
-        wide = LEAD_MM
-        if run.kit is not None:
-            wide = math.hypot(run.kit.plug_width_mm, run.kit.plug_height_mm)
-        for hole in holes:
+        for hole in run.lead.of_kind("hole"):
             at = run.geometry.point_at(min(hole.at_mm, run.drawn_mm))
-            least = LEAD_MM if hole.plug_off or run.lead.id == "supply" else wide
             told = "with its plug taken off" if hole.plug_off else "with its plug on"
             yield this.finding(
                 job,
                 subject=f"{run.lead.id}:{hole.id}",
                 subject_name=f"hole of the {run.name}",
                 measured=hole.diameter_mm,
-                band=Band(round(least, 1), None, Whose.SHEET, source="the plug's size"),
+                band=Band(
+                    round(passing_mm(job, run, hole.plug_off), 1),
+                    None,
+                    Whose.SHEET,
+                    source="what has to pass",
+                ),
                 tolerance=0.0,
                 title=f"Hole of the {run.name}",
-                sentence=f"A hole of {q(hole.diameter_mm)} for the {run.name}, {told}.",
+                sentence=f"A hole of {q(hole.diameter_mm)} for the {run.name}"
+                f"{'' if run.lead.id == 'supply' else f', {told}'}.",
                 marks=(Mark(at, at),),
             )
-        for number, crossing in enumerate(floor_crossings_mm(job, run.lead.id), 1):
-            near = any(abs(hole.at_mm - crossing) <= HOLE_REACH_MM for hole in holes)
-            at = run.geometry.point_at(crossing)
-            if not near:
-                yield this.finding(
-                    job,
-                    subject=f"{run.lead.id}:floor-{number}",
-                    subject_name=f"{run.name} through the floor",
-                    measured=None,
-                    band=Band(None, None, Whose.GEOMETRY, source="the lead's way"),
-                    title=f"{capital(run.name)} through the floor",
-                    sentence=f"The {run.name} passes the floor {q(round(crossing))} from its start "
-                    "and has no hole there: put one in, with its grommet.",
-                    marks=(Mark(at, at),),
-                )
+        yield from _without_hole(job, this, run)
+
+
+def _without_hole(job: Job, this: Rule, run: LeadRun) -> Iterator[Finding]:
+    """Where a lead leads outside, or back, and nobody has said through which hole."""
+    holes = run.lead.of_kind("hole")
+    for number, crossing in enumerate(passes_mm(job)[run.lead.id], 1):
+        if any(abs(hole.at_mm - crossing) <= HOLE_REACH_MM for hole in holes):
+            continue
+        at = run.geometry.point_at(crossing)
+        yield this.finding(
+            job,
+            subject=f"{run.lead.id}:{PASSES}{number}",
+            subject_name=f"{run.name} to the outside",
+            measured=None,
+            band=Band(None, None, Whose.GEOMETRY, source="the lead's way"),
+            title=f"{capital(run.name)} to the outside",
+            sentence=f"The {run.name} leads outside {q(round(crossing))} from its start and has no "
+            "hole there: put one in, with its grommet.",
+            marks=(Mark(at, at),),
+        )
 
 
 @rule("power.grommet", "Edges of the leads' holes", "yes-no", hazard="fire")
@@ -160,16 +169,18 @@ HOT = {
     "exhaust-at-port": ("cable_hot_mm", "the exhaust at its port"),
     "silencer": ("cable_hot_mm", "the silencer"),
     "duct": ("cable_duct_mm", "a hot duct"),
+    "duct-end": ("cable_duct_mm", "a hot duct"),
 }
 
 
 @rule("power.hot", "Leads away from hot things", "mm", hazard="fire")
 def away_from_heat(job: Job, this: Rule) -> Iterator[Finding]:
     """Insulation beside the exhaust or a hot duct melts."""
+    back = job.plan.air.return_duct  # it brings the room's own air
     planned = [
-        Thing(body.kind if body.kind != "duct" else body.id, name, body.shape, limit)
+        Thing(body.id if body.kind.startswith("duct") else body.kind, name, body.shape, limit)
         for body in (*pipe_bodies(job), *air_bodies(job))
-        if body.kind in HOT
+        if body.kind in HOT and (back is None or body.id != f"air.{back.id}")
         for limit, name in (HOT[body.kind],)
     ]
     surveyed = [
@@ -247,32 +258,11 @@ def _apart_mm(one: Shape, other: Shape) -> float:
 
 
 def _beside(job: Job, run: LeadRun, shape: Shape) -> list[Shape]:
-    """The stretches of a lead on the same side of the floor as a thing; both where it reaches
-    through.
+    """The stretches of a lead that a thing is held against: those outside, and those inside where
+    it reaches over the floor. What lies below the floor has the floor between.
     """
-    inside, below = lead_shapes(job)[run.lead.id]
-    under = floor_underside_z_mm(job)
-    results = list(below) if shape.low_z_mm < under else []
-    return [*results, *inside] if shape.high_z_mm > under else results
-
-
-@fact
-def lead_shapes(job: Job) -> dict[str, tuple[list[Shape], list[Shape]]]:
-    """Return the stretches of each lead over the floor, and those below it: the floor stands
-    between them.
-    """
-    results: dict[str, tuple[list[Shape], list[Shape]]] = {}
-    for run in settled_runs(job):
-        inside: list[Shape] = []
-        below: list[Shape] = []
-        for from_mm, to_mm in pairwise([0.0, *floor_crossings_mm(job, run.lead.id), run.drawn_mm]):
-            if to_mm - from_mm < 1.0:
-                continue
-            middle = run.geometry.point_at((from_mm + to_mm) / 2)
-            side = below if middle[2] < floor_underside_z_mm(job) else inside
-            side.append(shape_of(run, from_mm, to_mm))
-        results[run.lead.id] = (inside, below)
-    return results
+    inside, outside = lead_shapes(job)[run.lead.id]
+    return [*outside, *(inside if shape.high_z_mm > floor_underside_z_mm(job) else ())]
 
 
 @rule("power.clips", "Clips of the leads", "mm")
@@ -306,14 +296,10 @@ def loops_reach(job: Job, this: Rule) -> Iterator[Finding]:
     if slide is None:
         return
     for run in settled_runs(job):
-        steps = range(0, math.ceil(run.drawn_mm) + 1, int(SLIDE_STEP_MM))
-        with_it = [moves(slide, shell, run.geometry.point_at(float(at))) for at in steps]
-        passes = [n for n in range(1, len(with_it)) if with_it[n] != with_it[n - 1]]
-        for number, index in enumerate(passes, 1):
-            at_mm = steps[index]
-            loops = run.lead.of_kind("loop")
-            slack = sum(p.length_mm for p in loops if abs(p.at_mm - at_mm) <= slide.travel_mm)
-            at = run.geometry.point_at(float(at_mm))
+        edges = edges_mm(slide, shell, run.geometry)
+        for number, at_mm in enumerate(edges, 1):
+            slack = sum(loop.length_mm for loop in _loops_at(run, edges, at_mm, slide.travel_mm))
+            at = run.geometry.point_at(at_mm)
             yield this.finding(
                 job,
                 subject=f"{run.lead.id}:edge-{number}",
@@ -325,6 +311,16 @@ def loops_reach(job: Job, this: Rule) -> Iterator[Finding]:
                 f"{q(slide.travel_mm)}.",
                 marks=(Mark(at, at),),
             )
+
+
+def _loops_at(
+    run: LeadRun, edges: list[float], at_mm: float, within_mm: float
+) -> Iterator[LeadPart]:
+    """The loops at an edge: a loop serves the one that it is nearest to."""
+    for loop in run.lead.of_kind("loop"):
+        nearest = min(edges, key=lambda edge: abs(edge - loop.at_mm))
+        if nearest == at_mm and abs(loop.at_mm - at_mm) <= within_mm:
+            yield loop
 
 
 @rule("power.pump_pair", "Pump's lead told apart", "yes-no")
@@ -346,11 +342,9 @@ def pump_told_apart(job: Job, this: Rule) -> Iterator[Finding]:
 @rule("power.laid", "Leads that are laid", "yes-no")
 def leads_laid(job: Job, this: Rule) -> Iterator[Finding]:
     """Each lead that comes with the heater has its way."""
-    laid = {run.lead.id for run in lead_runs(job)}
-    for kind in lead_ends(job):
-        # the supply is told by itself
-        if kind in laid or kind == "supply" or kit_lead(job, kind) is None:
-            continue
+    for kind in leads_to_lay(job):
+        if kind == "supply":
+            continue  # that is told by itself
         yield this.finding(
             job,
             subject=kind,

@@ -120,6 +120,26 @@ def kit_lead(job: Job, kind: str) -> KitLead | None:
     return next((lead for lead in leads if lead.id == kind), None)
 
 
+def leads_to_lay(job: Job) -> list[LeadKind]:
+    """Return the leads whose ends are known and that were not laid yet: the supply, and those that
+    come with the heater.
+    """
+    laid = {run.lead.id for run in lead_runs(job)}
+    known = (kind for kind in lead_ends(job) if kind not in laid)
+    return [kind for kind in known if kind == "supply" or kit_lead(job, kind) is not None]
+
+
+def passing_mm(job: Job, run: LeadRun, plug_off: bool) -> float:
+    """Return the width of what has to pass a hole: the plug's diagonal, or the bare conductors side
+    by side.
+    """
+    works, kit = job.catalogue.power_equipment, run.kit
+    if run.lead.id != "supply" and kit is not None and not plug_off:
+        return math.hypot(kit.plug_width_mm, kit.plug_height_mm)
+    bare = 2 * math.sqrt(run.lead.area_mm2 / works.strand_fill / math.pi)
+    return 2 * (bare + 2 * works.insulation_mm)
+
+
 def _run(job: Job, lead: Lead, start: Vec3, end: Vec3) -> LeadRun:
     nodes = [((n.x_mm, n.y_mm, n.z_mm), n.radius_mm) for n in lead.nodes]
     first = nodes[0][0] if nodes else end

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from typing import Literal
 
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.edits.values import Change, SetValues, set_value
@@ -16,6 +15,7 @@ from gale_nook.core.job import Job
 from gale_nook.core.plan.power import Alarm, Battery, Disconnect, LeadKind, LeadPart
 from gale_nook.core.power.batteries import BLOCK_V
 from gale_nook.core.power.choice import cable_offers, fitting_fuses
+from gale_nook.core.power.clear_way import Wall
 from gale_nook.core.power.commands import (
     AddAlarm,
     AddLeadPart,
@@ -27,20 +27,22 @@ from gale_nook.core.power.commands import (
     StartController,
     StartLead,
 )
-from gale_nook.core.power.leads import LEAD_WORDS, LeadRun, kit_lead, lead_ends, lead_run
+from gale_nook.core.power.lead_rules import PASSES
+from gale_nook.core.power.leads import LEAD_WORDS, LeadRun, lead_ends, lead_run
 from gale_nook.core.power.nights import nights
+from gale_nook.core.power.passes import is_inside
 from gale_nook.core.power.start import (
-    CLIP_MM,
     FUSE_AT_MM,
     HOLE_SPARE_MM,
     bed_middle,
+    even_clips,
+    hole_at,
     starting_alarm,
     starting_controller,
 )
 from gale_nook.core.quantities.sentences import q
-from gale_nook.core.vehicle.floor import floor_underside_z_mm
 
-WALLS: tuple[Literal["left", "right"], ...] = ("left", "right")
+WALLS: tuple[Wall, ...] = ("left", "right")
 BANK_AH = (100.0, 130.0, 160.0, 200.0, 280.0, 400.0)
 
 
@@ -233,17 +235,13 @@ def joint_inside(job: Job, finding: Finding) -> Iterator[Remedy]:
     found = next((p for p in run.lead.parts if p.id == part), None)
     if found is None:
         return
-    under = floor_underside_z_mm(job)
-    inside = (mm for mm in range(20, int(run.drawn_mm), 20) if _z_at(run, mm) >= under)
+    steps = range(20, int(run.drawn_mm), 20)
+    inside = (mm for mm in steps if is_inside(job, run.geometry.point_at(float(mm))))
     for at in sorted(inside, key=lambda mm: abs(mm - found.at_mm)):
         yield Remedy(
             f"Move it to {q(float(at))} along the {run.name}, where it is dry.",
             set_value(f"power.leads.{kind}.parts.{part}.at_mm", float(at)),
         )
-
-
-def _z_at(run: LeadRun, at_mm: float) -> float:
-    return run.geometry.point_at(float(at_mm))[2]
 
 
 @remedy_for("power.holes")
@@ -253,7 +251,7 @@ def larger_hole(job: Job, finding: Finding) -> Iterator[Remedy]:
     run = lead_run(job, kind)
     if run is None:
         return
-    if part.startswith("floor-"):
+    if part.startswith(PASSES):
         yield from _new_hole(job, run, finding)
         return
     place = f"power.leads.{kind}.parts.{part}"
@@ -264,18 +262,11 @@ def larger_hole(job: Job, finding: Finding) -> Iterator[Remedy]:
 
 
 def _new_hole(job: Job, run: LeadRun, finding: Finding) -> Iterator[Remedy]:
-    kit = kit_lead(job, run.lead.id)
-    wide = math.hypot(kit.plug_width_mm, kit.plug_height_mm) if kit is not None else 12.0
     at = min(
         (mm for mm in range(0, int(run.drawn_mm) + 1, 5)),
         key=lambda mm: math.dist(run.geometry.point_at(float(mm)), finding.marks[0].start),
     )
-    hole = LeadPart(
-        id=fresh_id(run.lead.parts, "hole"),
-        kind="hole",
-        at_mm=float(at),
-        diameter_mm=float(math.ceil(wide + HOLE_SPARE_MM)),
-    )
+    hole = hole_at(job, run, fresh_id(run.lead.parts, "hole"), float(at))
     yield Remedy(
         f"Put a hole of {q(hole.diameter_mm)} in, with its grommet.",
         AddLeadPart(collection=f"power.leads.{run.lead.id}.parts", item=hole),
@@ -310,12 +301,7 @@ def more_clips(job: Job, finding: Finding) -> Iterator[Remedy]:
     run = lead_run(job, kind) if kind is not None else None
     if run is None:
         return
-    apart = most_of(job, "cable_clip_mm", CLIP_MM)
-    count = math.ceil(run.drawn_mm / (0.9 * apart))
-    clips = tuple(
-        LeadPart(id=f"clip-{n}", kind="clip", at_mm=round(run.drawn_mm * n / count))
-        for n in range(1, count)
-    )
+    clips = even_clips(job, run.drawn_mm)
     yield Remedy(
         f"Clip the {run.name} at {len(clips)} places, evenly.",
         PutLeadParts(lead=run.lead.id, kind="clip", parts=clips),

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from typing import Literal
 
 from gale_nook.core.errors import BadInput
 from gale_nook.core.heater.chosen import heater_sheet
@@ -11,13 +10,21 @@ from gale_nook.core.heater.limits import most_of
 from gale_nook.core.job import Job
 from gale_nook.core.plan.power import Alarm, Battery, Controller, Lead, LeadKind, LeadPart
 from gale_nook.core.power.choice import carries_a, fitting_fuses, smallest_cable
-from gale_nook.core.power.clear_way import clear_way, with_lead
-from gale_nook.core.power.leads import LEAD_WORDS, kit_lead, lead_ends, lead_run
-from gale_nook.core.vehicle.floor import floor_finish_z_mm, floor_underside_z_mm
+from gale_nook.core.power.clear_way import Wall, clear_way, with_lead
+from gale_nook.core.power.leads import (
+    LEAD_WORDS,
+    LeadRun,
+    kit_lead,
+    lead_ends,
+    lead_run,
+    passing_mm,
+)
+from gale_nook.core.power.passes import passes_mm
+from gale_nook.core.vehicle.floor import floor_finish_z_mm
 from gale_nook.core.vehicle.parts import surveyed_parts
 
 NO_HEATER = "Leads begin at the heater: choose one and a spot first."
-CLIP_MM, FUSE_AT_MM = 250.0, 150.0
+CLIP_MM, FUSE_AT_MM = 300.0, 150.0
 HAND_MM, HEAD_MM = 1150.0, 900.0
 HOLE_SPARE_MM = 4.0
 TRIED_MM2 = 6.0
@@ -65,9 +72,9 @@ def bed_middle(job: Job) -> tuple[float, float]:
     return (b[0] + b[3]) / 2, (b[1] + b[4]) / 2
 
 
-def starting_lead(job: Job, kind: LeadKind, wall: Literal["left", "right"] | None = None) -> Lead:
+def starting_lead(job: Job, kind: LeadKind, wall: Wall | None = None) -> Lead:
     """Return a lead from its start along the wall just over the floor to its end, clipped; where it
-    goes below the floor it has a hole with its grommet. A supply gets its fuse at the battery, and
+    leads outside it has a hole with its grommet. A supply gets its fuse at the battery, and
     the smallest cable that does.
 
     Raises:
@@ -85,7 +92,9 @@ def starting_lead(job: Job, kind: LeadKind, wall: Literal["left", "right"] | Non
     run = lead_run(there, kind)
     if run is None:
         return lead
-    parts = [*_clips(job, run.drawn_mm), *_holes(job, there, kind)]
+    places = enumerate(passes_mm(there)[kind], 1)
+    holes = (hole_at(there, run, f"hole-{n}", mm) for n, mm in places)
+    parts = [*even_clips(job, run.drawn_mm), *holes]
     if kit is not None and kind != "supply" and run.missing_mm > 0:
         at = max(kit.length_mm - 100, 0.0)
         parts.append(LeadPart(id="joint-1", kind="joint", at_mm=round(min(at, run.drawn_mm))))
@@ -101,42 +110,20 @@ NEEDS: dict[LeadKind, str] = {
 }
 
 
-def _clips(job: Job, length_mm: float) -> list[LeadPart]:
-    apart = min(most_of(job, "cable_clip_mm", CLIP_MM), CLIP_MM) * 0.9
-    count = math.floor(length_mm / apart)
-    return [
-        LeadPart(id=f"clip-{n}", kind="clip", at_mm=round(length_mm * n / (count + 1)))
-        for n in range(1, count + 1)
-    ]
+def even_clips(job: Job, length_mm: float) -> tuple[LeadPart, ...]:
+    """Return clips evenly along a lead, a little nearer to one another than they may be."""
+    apart = 0.9 * most_of(job, "cable_clip_mm", CLIP_MM)
+    count = math.ceil(length_mm / apart)
+    return tuple(
+        LeadPart(id=f"clip-{n}", kind="clip", at_mm=round(length_mm * n / count))
+        for n in range(1, count)
+    )
 
 
-def _holes(job: Job, there: Job, kind: LeadKind) -> list[LeadPart]:
-    """A hole with its grommet where it passes the floor, large enough for its plug."""
-    run, kit = lead_run(there, kind), kit_lead(job, kind)
-    at = floor_crossings_mm(there, kind)
-    if run is None or not at:
-        return []
-    wide = math.hypot(kit.plug_width_mm, kit.plug_height_mm) if kit is not None else 12.0
-    diameter = math.ceil(wide + HOLE_SPARE_MM)
-    return [
-        LeadPart(id=f"hole-{n}", kind="hole", at_mm=round(mm), diameter_mm=diameter)
-        for n, mm in enumerate(at, 1)
-    ]
-
-
-def floor_crossings_mm(job: Job, kind: LeadKind) -> list[float]:
-    """Return where along a lead it passes the floor's underside."""
-    run, under = lead_run(job, kind), floor_underside_z_mm(job)
-    if run is None:
-        return []
-    results = []
-    line, passed = run.geometry.centre_line, run.geometry.passed_mm
-    for n in range(len(line) - 1):
-        low, high = line[n][2] - under, line[n + 1][2] - under
-        if (low < 0) != (high < 0):
-            share = abs(low) / max(abs(low) + abs(high), 1e-9)
-            results.append(passed[n] + share * (passed[n + 1] - passed[n]))
-    return results
+def hole_at(job: Job, run: LeadRun, hole_id: str, at_mm: float) -> LeadPart:
+    """Return a hole with its grommet that the lead's plug passes."""
+    size = float(math.ceil(passing_mm(job, run, plug_off=False) + HOLE_SPARE_MM))
+    return LeadPart(id=hole_id, kind="hole", at_mm=round(at_mm), diameter_mm=size)
 
 
 def _supplied(job: Job, lead: Lead) -> Lead:

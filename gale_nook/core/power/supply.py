@@ -168,17 +168,6 @@ def ladders_with(job: Job, run: LeadRun, area_mm2: float) -> dict[State, Ladder]
     return ladders_of(job, supply_with(job, run, area_mm2))
 
 
-def with_battery(job: Job, **changes: object) -> Job:
-    """Return the job with its battery otherwise: another charge, temperature or age."""
-    power = job.plan.power
-    if power.battery is None:
-        return job
-    battery = power.battery.model_copy(update=changes)
-    return job.with_plan(
-        job.plan.model_copy(update={"power": power.model_copy(update={"battery": battery})})
-    )
-
-
 def ladder_drop_v(found: Ladder) -> float:
     """Return what is lost between the battery's posts and the heater."""
     return sum(rung.drop_v for rung in found.rungs if rung.name != BATTERY)

@@ -18,6 +18,7 @@ from gale_nook.core.power.choice import (
 from gale_nook.core.power.leads import lead_run
 from gale_nook.core.power.supply import STATE_WORDS, State, ladder_drop_v, ladders, supply
 
+COLLAPSES = "The battery cannot give what the heater asks for: the voltage collapses."
 UNKNOWN = Band(None, None, Whose.GEOMETRY, source="the plan")
 
 
@@ -67,7 +68,7 @@ def _at_glow(job: Job, this: Rule, state: State) -> Iterator[Finding]:
         f"it gives up at {cut_out:g} V, and {margin:g} V are kept over that."
     )
     if found.collapses:
-        words = f"The battery cannot give what the heater asks for {when}: the voltage collapses."
+        words = COLLAPSES
     battery = job.plan.power.battery
     at = (battery.x_mm, battery.y_mm, battery.z_mm) if battery is not None else (0.0, 0.0, 0.0)
     yield this.finding(
@@ -99,17 +100,22 @@ def drop_small(job: Job, this: Rule) -> Iterator[Finding]:
     """What is lost on the way warms cable and plugs, all night."""
     sheet, found, circuit = heater_sheet(job), ladders(job).get("run"), supply(job)
     band = limit_band(job, "run_drop_percent")
-    if sheet is None or found is None or circuit is None or band is None or found.collapses:
+    if sheet is None or found is None or circuit is None or band is None:
         return
     drop = ladder_drop_v(found)
     percent = 100 * drop / sheet.electrical.voltage_v
+    words = (
+        f"{drop:.2f} V of {sheet.electrical.voltage_v:g} V are lost between battery and heater at "
+        f"{found.current_a:.1f} A, {percent:.1f} %."
+    )
+    if found.collapses:  # all of it is lost
+        percent, words = 100.0, COLLAPSES
     yield this.finding(
         job,
         measured=round(percent, 4),
         band=band,
         tolerance=0.3,
-        sentence=f"{drop:.2f} V of {sheet.electrical.voltage_v:g} V are lost between battery and "
-        f"heater at {found.current_a:.1f} A, {percent:.1f} %.",
+        sentence=words,
     )
 
 

@@ -115,7 +115,7 @@ UNKNOWN = Verdict.UNKNOWN
         ),
         (
             "power.holes",
-            "pump:floor-1",
+            "pump:outside-1",
             set_value(f"{HOLE}.at_mm", 400.0),
             Verdict.UNKNOWN,
         ),
@@ -178,6 +178,8 @@ def test_a_lead_too_short_is_lengthened_at_a_joint_inside(catalogue: Catalogue) 
     far = add.model_copy(update={"item": joint.model_copy(update={"at_mm": 9000.0})})
     outside = _found(catalogue, "power.joints", "pump:joint-1", longer, far)
     assert outside.verdict is OVER
+    beyond = _found(catalogue, "power.reach", "pump", longer, far)
+    assert beyond.verdict is OVER, "a joint past the lead's end lengthens nothing"
 
 
 def test_a_lead_over_a_slide_out_needs_a_loop(catalogue: Catalogue) -> None:
@@ -219,6 +221,20 @@ def test_the_voltage_at_glow_is_ohms_law(catalogue: Catalogue) -> None:
     element = 12 / 9.6
     expected = open_v * element / (element + battery_ohm + circuit.wiring_ohm)
     assert found.heater_v == pytest.approx(expected, abs=0.001)
+
+
+def test_a_collapsing_voltage_is_over_and_its_cable_not_offered(catalogue: Catalogue) -> None:
+    """60 m of 0.75 mm²: the heater asks for more than ever comes through."""
+    far = set_value(f"{SUPPLY}.one_way_mm", 60_000.0)
+    thin = set_value(f"{SUPPLY}.area_mm2", 0.75)
+    plan = _changed(catalogue, far, thin)
+    assert ladders(Job(plan, catalogue))["run"].collapses
+    assert _found(catalogue, "power.glow", "-", far, thin).verdict is OVER
+    drop = _found(catalogue, "power.drop", "-", far, thin)
+    assert drop.verdict is OVER
+    assert "collapses" in say(drop.sentence)
+    offer = next(o for o in cable_offers(Job(plan, catalogue)) if o.cable.area_mm2 == 0.75)
+    assert "the voltage collapses" in offer.why_not
 
 
 def test_thicker_cable_is_never_worse(catalogue: Catalogue) -> None:

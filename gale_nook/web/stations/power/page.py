@@ -21,11 +21,11 @@ from gale_nook.core.power.choice import (
     smallest_cable,
 )
 from gale_nook.core.power.circuit import Ladder
-from gale_nook.core.power.leads import LEAD_WORDS, LeadRun, kit_lead, lead_ends, lead_runs
+from gale_nook.core.power.leads import LEAD_WORDS, LeadRun, lead_runs, leads_to_lay
 from gale_nook.core.power.nights import Nights, nights
 from gale_nook.core.power.remedies import starting_disconnect
 from gale_nook.core.power.sensor_bias import Bias, sensor_bias
-from gale_nook.core.power.start import starting_alarm
+from gale_nook.core.power.start import FUSE_AT_MM, starting_alarm
 from gale_nook.core.power.supply import STATE_WORDS, STATES, battery_now, ladders
 from gale_nook.core.power.what_helps import Gain, what_helps
 from gale_nook.core.power.work import WireRow, wiring_table
@@ -138,15 +138,7 @@ class PowerPage(StationPage):
     @property
     def to_lay(self) -> list[tuple[str, str]]:
         """Leads that can be laid, and are not: kind and name."""
-        laid = {run.lead.id for run in self.runs}
-        ends = lead_ends(self.job)
-        return [
-            (kind, words)
-            for kind, words in LEAD_WORDS.items()
-            if kind not in laid
-            and kind in ends
-            and (kind == "supply" or kit_lead(self.job, kind) is not None)
-        ]
+        return [(kind, LEAD_WORDS[kind]) for kind in leads_to_lay(self.job)]
 
     @property
     def fuses(self) -> tuple[float, ...]:
@@ -176,7 +168,7 @@ class PowerPage(StationPage):
                 continue
             item = {"id": fresh_id(run.lead.parts, kind), "kind": kind, "at_mm": middle}
             if kind == "fuse":
-                item |= {"at_mm": 150.0, "rating_a": self.fuses[0] if self.fuses else 20.0}
+                item |= {"at_mm": FUSE_AT_MM, "rating_a": self.fuses[0] if self.fuses else 20.0}
             if kind in {"guard", "loop"}:
                 item |= {"length_mm": 200.0}
             collection = f"power.leads.{run.lead.id}.parts"

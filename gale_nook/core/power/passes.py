@@ -1,0 +1,88 @@
+"""Where leads pass from the inside to the outside: through the floor, a wall or the bulkhead."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from itertools import pairwise
+
+from gale_nook.core.geometry.frames import Vec3, add, scale, sub
+from gale_nook.core.geometry.shapes import Shape, tube_shape
+from gale_nook.core.job import Job, fact, vehicle_fact
+from gale_nook.core.pipes.fitting_rules import within_shell
+from gale_nook.core.power.bodies import LEAD_MM
+from gale_nook.core.power.leads import LeadRun, lead_runs, settled_runs
+from gale_nook.core.vehicle.floor import every_floor, floor_at
+
+Planes = tuple[tuple[float, ...], tuple[float, ...], tuple[float, ...]]
+
+
+def is_inside(job: Job, point: Vec3) -> bool:
+    """Return whether a point lies in the cabin: over the floor that is there, within its walls."""
+    return within_shell(job, point) and point[2] >= floor_at(job, point[0], point[1]).underside_z_mm
+
+
+@fact
+def passes_mm(job: Job) -> dict[str, list[float]]:
+    """Return where along each lead it passes from inside to outside, or back."""
+    return {run.lead.id: _passes_of(job, run) for run in lead_runs(job)}
+
+
+def _passes_of(job: Job, run: LeadRun) -> list[float]:
+    results: list[float] = []
+    before: bool | None = None
+    for start, end, from_mm, length_mm in _segments(run):
+        way = sub(end, start)
+        for low, high in pairwise([0.0, *_cuts(_planes(job), start, way), 1.0]):
+            here = is_inside(job, add(start, scale(way, (low + high) / 2)))
+            if before is not None and here != before:
+                results.append(from_mm + low * length_mm)
+            before = here
+    return results
+
+
+def _segments(run: LeadRun) -> Iterator[tuple[Vec3, Vec3, float, float]]:
+    line, passed = run.geometry.centre_line, run.geometry.passed_mm
+    for n in range(len(line) - 1):
+        yield line[n], line[n + 1], passed[n], passed[n + 1] - passed[n]
+
+
+def _cuts(planes: Planes, start: Vec3, way: Vec3) -> list[float]:
+    """The shares of a segment at which it meets a plane where inside may end."""
+    shares = (
+        (plane - start[axis]) / way[axis]
+        for axis in range(3)
+        if abs(way[axis]) > 1e-9
+        for plane in planes[axis]
+    )
+    return sorted(share for share in shares if 0 < share < 1)
+
+
+@vehicle_fact
+def _planes(job: Job) -> Planes:
+    """The planes that bound the cabin and its floors, by axis."""
+    shell, floors = job.plan.vehicle.shell, every_floor(job)
+    areas = [floor.area for floor in floors if floor.area is not None]
+    front = shell.firewall_x_mm if shell.firewall_x_mm is not None else shell.front_x_mm
+    half = shell.outer_width_mm / 2
+    x = [front, shell.rear_x_mm, *(e for a in areas for e in (a.from_x_mm, a.to_x_mm))]
+    y = [-half, half, *(e for a in areas for e in (a.left_y_mm, a.right_y_mm))]
+    return tuple(x), tuple(y), tuple(floor.underside_z_mm for floor in floors)
+
+
+@fact
+def lead_shapes(job: Job) -> dict[str, tuple[tuple[Shape, ...], tuple[Shape, ...]]]:
+    """Return the stretches of each lead inside, and those outside: floor and walls stand between
+    them.
+    """
+    results: dict[str, tuple[tuple[Shape, ...], tuple[Shape, ...]]] = {}
+    for run in settled_runs(job):
+        inside: list[Shape] = []
+        outside: list[Shape] = []
+        for from_mm, to_mm in pairwise([0.0, *passes_mm(job)[run.lead.id], run.drawn_mm]):
+            if to_mm - from_mm < 1.0:
+                continue
+            middle = run.geometry.point_at((from_mm + to_mm) / 2)
+            side = inside if is_inside(job, middle) else outside
+            side.append(tube_shape(run.geometry.stretch(from_mm, to_mm), LEAD_MM))
+        results[run.lead.id] = (tuple(inside), tuple(outside))
+    return results
