@@ -27,7 +27,7 @@ from gale_nook.core.spot.placement import (
     shelf_of,
 )
 from gale_nook.core.spot.places import Measure, Places, known, spot_rule
-from gale_nook.core.spot.plate import mount_plate
+from gale_nook.core.spot.plate import adapter_plate, mount_plate
 from gale_nook.core.spot.ribs import has_ribs
 
 ON_FLOOR = Band(0.0, None, Whose.GEOMETRY, source="the floors that were surveyed")
@@ -88,20 +88,31 @@ def ports_pass(job: Job, this: Rule) -> Iterator[Finding]:
 
 @spot_rule("spot.floor", "On one floor")
 def on_one_floor(at: Places, this: Rule) -> Iterator[Measure]:
-    """Where floors differ, the heater and its holes lie on one of them: at an edge there is a step,
-    and where none was surveyed there is nothing to stand on.
+    """Where floors differ, the heater and its holes lie on one of them, and so does an adapter
+    plate: at an edge there is a step, and where none was surveyed there is nothing to stand on.
     """
     extent, mount = _extent_mm(at), chosen_mount(at.job)
-    vehicle = at.job.plan.vehicle
+    vehicle, area = at.job.plan.vehicle, heater_floor(at.job).area
     if not vehicle.floors or extent is None or mount is None or mount.place == "engine-bay":
         return
     yield Measure(
         "floor",
         ON_FLOOR,
-        partial(_on_floor_mm, heater_floor(at.job).area, vehicle, extent),
+        partial(_on_floor_mm, area, vehicle, extent),
         partial(_floor_finding, at.job, this),
         at.everywhere,
     )
+    plate = adapter_plate(at.job)
+    if plate is not None:
+        lies = (plate.low_x_mm, plate.low_y_mm, plate.high_x_mm, plate.high_y_mm)
+        yield Measure(
+            "adapter-plate",
+            ON_FLOOR,
+            known(float(_on_floor_mm(area, vehicle, lies, 0.0, 0.0))),
+            partial(_plate_floor_finding, at.job, this),
+            at.everywhere,
+            same_everywhere=True,
+        )
 
 
 Extent = tuple[float, float, float, float]  # low x and y, high x and y, from the reference point
@@ -142,6 +153,29 @@ def _on_floor_mm(
         apart = np.hypot(np.maximum(dx, 0.0), np.maximum(dy, 0.0))
         result = np.minimum(result, apart + np.minimum(np.maximum(dx, dy), 0.0))
     return result
+
+
+def _plate_floor_finding(job: Job, this: Rule, left_mm: float | None) -> Finding:
+    """The adapter plate's place is that of its opening: it does not move with the heater."""
+    plate, area, left = adapter_plate(job), heater_floor(job).area, left_mm or 0.0
+    if plate is None:
+        raise ValueError("there is no adapter plate")
+    name = area.name if area is not None else "the load floor"
+    words = f"The adapter plate lies {q(left)} inside the edge of {name}."
+    if left < 0:
+        words = f"The adapter plate reaches {q(-left)} over the edge of {name}."
+    at = (*plate.middle_mm, plate.high_z_mm)
+    return this.finding(
+        job,
+        subject="adapter-plate",
+        subject_name="adapter plate",
+        measured=left_mm,
+        band=ON_FLOOR,
+        tolerance=0.0,
+        title="Adapter plate on one floor",
+        sentence=words,
+        marks=(Mark(at, at),),
+    )
 
 
 def _floor_finding(job: Job, this: Rule, left_mm: float | None) -> Finding:

@@ -18,7 +18,7 @@ from gale_nook.core.findings.judging import findings_of
 from gale_nook.core.heater.commands import ChooseHeater
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.vehicle import BoxSolid, Feature
+from gale_nook.core.plan.vehicle import BoxSolid, Feature, FloorArea, Layer
 from gale_nook.core.quantities.sentences import say
 from gale_nook.core.spot.checks import SPOT_CHECKS
 from gale_nook.core.spot.commands import PlaceHeater, UseOpening
@@ -150,6 +150,31 @@ def test_what_stands_under_the_adapter_plate_is_over() -> None:
         "spot.adapter", "strip", AddFeature(item=HATCH), UseOpening(opening="hatch"), strip
     )
     assert found.verdict is Verdict.OVER
+
+
+@pytest.mark.parametrize(
+    ("edge_mm", "left_mm", "verdict"), [(100.0, -10.0, "over"), (120.0, 10.0, "clear")]
+)
+def test_the_adapter_plate_lies_on_one_floor(edge_mm: float, left_mm: float, verdict: str) -> None:
+    """It reaches 110 right of the hatch's middle at 0, the turret's plate only 87.5."""
+    plan = _plan(AddFeature(item=HATCH), UseOpening(opening="hatch"))
+    low = FloorArea(
+        id="well",
+        name="the well",
+        top_z_mm=-120.0,
+        from_x_mm=1000.0,
+        to_x_mm=2400.0,
+        left_y_mm=edge_mm,
+        right_y_mm=890.0,
+        layers=(Layer(id="steel", material="steel", thickness_mm=1.5),),
+    )
+    vehicle = plan.vehicle.model_copy(update={"floors": (low,)})
+    done = check(plan.model_copy(update={"vehicle": vehicle}), load_catalogue(), ("spot",))
+    heater, plate = done.find("spot.floor", "floor"), done.find("spot.floor", "adapter-plate")
+    assert heater is not None
+    assert plate is not None
+    assert heater.verdict is Verdict.CLEAR
+    assert (plate.measured, plate.verdict.value) == (pytest.approx(left_mm), verdict)
 
 
 def test_nothing_is_drilled_in_an_opening() -> None:
