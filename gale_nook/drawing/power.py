@@ -5,14 +5,19 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+import numpy as np
+import shapely
+
 from gale_nook.core.job import Job
 from gale_nook.core.plan.power import LeadPart
+from gale_nook.core.power.alarm_places import alarm_area
 from gale_nook.core.power.leads import LeadRun, lead_runs, sensor_place
 from gale_nook.drawing.line_grips import LineOnPaper, along_line, movable, near, straight_grips
-from gale_nook.drawing.scene import Circle, Group, Line, Node, Project, Rect, Text
+from gale_nook.drawing.scene import Circle, Group, Line, Node, Project, Rect, Strokes, Text
 
 HANDLE, RADIUS_MM = 6.0, 20.0
 BATTERY_PX, CONTROLLER_PX, ALARM_PX = (26.0, 16.0), (12.0, 16.0), 8.0
+SLEEVE_PX, HATCH_MM = 9.0, 160.0
 WIDTHS = {"supply": 4.4, "pump": 2.6, "controller": 2.6, "sensor": 2.0}
 DATA_PARTS = {"clip": 1.8, "hole": 5.0, "joint": 4.0, "fuse": 6.0, "loop": 5.0, "guard": 4.0}
 
@@ -33,7 +38,11 @@ class Seen:
 
 
 def power_nodes(seen: Seen) -> Iterator[Node]:
-    """Yield leads, battery, controller and alarms."""
+    """Yield leads, battery, controller and alarms; while they are edited, where a CO alarm is
+    clear too.
+    """
+    if seen.editable:
+        yield from _alarm_area(seen)
     for run in lead_runs(seen.job):
         yield from _lead(seen, run)
     power = seen.job.plan.power
@@ -63,6 +72,32 @@ def power_nodes(seen: Seen) -> Iterator[Node]:
         ]
         address = f"power.alarms.{alarm.id}"
         yield _thing(seen, f"alarm-{alarm.id}", address, mark, f"{word} alarm")
+
+
+def _alarm_area(seen: Seen) -> Iterator[Node]:
+    """Hatched in plan at the height of a sleeper's head; in the elevation the usual heights."""
+    found = alarm_area(seen.job)
+    if found is None:
+        return
+    low_x, low_y, high_x, high_y = found.area.bounds
+    if seen.board == "side":
+        corners = [(low_x, found.low_z_mm), (low_x, found.high_z_mm)]
+        corners += [(high_x, found.high_z_mm), (high_x, found.low_z_mm)]
+        ring = [seen.project((x, 0.0, z)) for x, z in corners]
+        yield Line(ring, "alarm-edge", closed=True, title="heights that are usual for a CO alarm")
+        return
+    reach = high_y - low_y
+    starts = np.arange(low_x - reach, high_x, HATCH_MM)
+    lines = shapely.linestrings([[(x, low_y), (x + reach, high_y)] for x in starts])
+    cut = shapely.get_parts(shapely.intersection(lines, found.area))
+    pairs = [[seen.project((x, y, found.z_mm)) for x, y in line.coords] for line in cut]
+    yield Strokes([(pair[0], pair[-1]) for pair in pairs if len(pair) > 1], "alarm-hatch")
+    middle = found.area.representative_point()
+    yield Text(seen.project((middle.x, middle.y, found.z_mm)), "CO alarm clear here", "label")
+    for part in shapely.get_parts(found.area):
+        for edge in (part.exterior, *part.interiors):
+            ring = [seen.project((x, y, found.z_mm)) for x, y in edge.coords]
+            yield Line(ring, "alarm-edge", closed=True, title="where a CO alarm is clear")
 
 
 def _battery(at: tuple[float, float]) -> list[Node]:
@@ -119,6 +154,10 @@ def _lead(seen: Seen, run: LeadRun) -> Iterator[Node]:
 
 def _part(seen: Seen, run: LeadRun, part: LeadPart) -> Iterator[Node]:
     at = seen.project(run.geometry.point_at(min(part.at_mm, run.drawn_mm)))
+    if part.kind == "guard":
+        to_mm = min(part.at_mm + part.length_mm, run.drawn_mm)
+        covered = run.geometry.stretch(min(part.at_mm, to_mm), to_mm)
+        yield Line([seen.project(point) for point in covered], "power-sleeve", width=SLEEVE_PX)
     mark = Circle(at, DATA_PARTS[part.kind], f"power-part power-{part.kind}")
     if not seen.editable or part.kind == "clip":
         yield Group([mark], {"class": "part"}, title=f"{part.kind} of the {run.name}")

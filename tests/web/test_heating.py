@@ -6,6 +6,7 @@ from __future__ import annotations
 
 import json
 import re
+from html.parser import HTMLParser
 
 import pytest
 import yaml
@@ -17,11 +18,29 @@ from tests.web.conftest import Page
 pytestmark = pytest.mark.store
 
 
+class _Form(HTMLParser):
+    """What a browser would send of the forms on a page."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.fields: dict[str, str] = {}
+        self.choosing = ""
+
+    def handle_starttag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
+        has = dict(attrs)
+        if tag == "select":
+            self.choosing = has["name"] or ""
+        elif tag == "option" and "selected" in has:
+            self.fields[self.choosing] = has["value"] or ""
+        elif tag == "input" and (has.get("type") != "checkbox" or "checked" in has):
+            self.fields[has["name"] or ""] = has.get("value") or ""
+
+
 def _filled(page: Page, job: int, sheet: str) -> dict[str, str]:
     """The fields of the sheet's form as the page shows them."""
-    text = page.get(f"/jobs/{job}/heater/sheet?sheet={sheet}").text
-    found = re.findall(r'<input[^>]* name="([^"]+)" value="([^"]*)"', text)
-    return {name: value for name, value in found if name != "base"}
+    form = _Form()
+    form.feed(page.get(f"/jobs/{job}/heater/sheet?sheet={sheet}").text)
+    return {name: value for name, value in form.fields.items() if name != "base"}
 
 
 def test_an_own_heater_is_begun_from_another_and_changed(page: Page) -> None:
@@ -51,9 +70,34 @@ def test_an_own_heater_is_begun_from_another_and_changed(page: Page) -> None:
     assert [sheet.noise_db for sheet in page.head(job).plan.heater.own_sheets] == [None]
 
 
+def test_plugs_loads_and_sensors_are_copied_from_the_card(page: Page) -> None:
+    job = page.new("heron")
+    fields = _filled(page, job, "bothy-40") | {"label": "Corrie 38", "source": "its card"}
+    assert (fields["pin:0:colour"], fields["load:glow_load"]) == ("red", "resistive")
+    fields |= {"pin:0:colour": "orange", "load:glow_load": "power"}
+    fields |= {f"pin:9:{name}": "" for name in ("plug", "pin", "colour", "function")}
+    more = {"plug": "clock", "pin": "7", "colour": "pink", "function": "lamp", "lead": "sensor"}
+    fields |= {f"pin:11:{name}": text for name, text in more.items()}
+    del fields["sensor:lead"]
+    assert page.post(f"/jobs/{job}/heater/sheet", {"base": "1", **fields}).status_code == 200
+    own = page.head(job).plan.heater.own_sheets[0]
+    was = load_catalogue().heaters["bothy-40"].wiring.pins
+    assert own.electrical.glow_load == "power"
+    assert own.wiring.sensors == ("controller", "heater")
+    assert own.wiring.pins[0].colour == "orange"
+    assert own.wiring.pins[1:9] == was[1:9]
+    assert [pin.model_dump() for pin in own.wiring.pins[9:]] == [more | {"pin": 7}]
+
+
 @pytest.mark.parametrize(
     ("field", "value", "said"),
     [
+        ("pin:0:colour", "", "Say also: colour"),
+        ("pin:0:pin", "1.5", "whole number from 1 to 60"),
+        ("pin:0:pin", "61", "whole number from 1 to 60"),
+        ("pin:0:lead", "moon", "Choose one of the list"),
+        ("load:run_load", "moon", "Choose one of the list"),
+        ("pin:12:plug", "x" * 90, "80"),
         ("value:output.minimum_w", "5 kW", "least output must lie below the most"),
         ("value:output.efficiency", "1.2", "efficiency"),
         ("value:output.fuel_l_h_maximum", "0.9", "not to the stated 4000 W"),

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from functools import partial
 from itertools import pairwise
@@ -27,7 +27,13 @@ from gale_nook.core.power.leads import (
     passing_mm,
     settled_runs,
 )
-from gale_nook.core.power.passes import is_inside, lead_shapes, passes_mm
+from gale_nook.core.power.passes import (
+    Stretch,
+    is_inside,
+    lead_shapes,
+    passes_mm,
+    stretches_mm,
+)
 from gale_nook.core.quantities.sentences import capital, q
 from gale_nook.core.spot.obstacles import assumed_wheel_obstacles
 from gale_nook.core.vehicle.floor import floor_underside_z_mm
@@ -287,6 +293,47 @@ def clipped(job: Job, this: Rule) -> Iterator[Finding]:
             sentence=f"The {run.name} hangs free over {q(round(to_mm - from_mm))} at most.",
             marks=(Mark(run.geometry.point_at(from_mm), run.geometry.point_at(to_mm)),),
         )
+
+
+@rule("power.chafe", "Leads sleeved outside", "mm", hazard="fire")
+def sleeved_outside(job: Job, this: Rule) -> Iterator[Finding]:
+    """Grit and stones work through bare insulation under the vehicle."""
+    band = limit_band(job, "cable_bare_mm")
+    if band is None:
+        return
+    for run in settled_runs(job):
+        outside = [s for s in stretches_mm(job)[run.lead.id] if not s.inside]
+        if not outside:
+            continue
+        bare = list(bare_mm(run, outside))
+        length = sum(to_mm - from_mm for from_mm, to_mm in bare)
+        whole = sum(s.to_mm - s.from_mm for s in outside)
+        places = (tuple(run.geometry.point_at(mm) for mm in ends) for ends in bare)
+        yield this.finding(
+            job,
+            subject=run.lead.id,
+            subject_name=run.name,
+            measured=round(length, 1),
+            band=band,
+            title=f"Sleeve of the {run.name}",
+            sentence=f"Of {q(round(whole))} outside, {q(round(length))} of the {run.name} lie "
+            "without a sleeve.",
+            marks=tuple(Mark(start, end) for start, end in places),
+        )
+
+
+def bare_mm(run: LeadRun, stretches: Iterable[Stretch]) -> Iterator[tuple[float, float]]:
+    """Yield what of some stretches of a lead no sleeve covers, from and to along it."""
+    for stretch in stretches:
+        at_mm = stretch.from_mm
+        for sleeve in run.lead.of_kind("guard"):
+            if sleeve.at_mm > at_mm:
+                yield at_mm, min(sleeve.at_mm, stretch.to_mm)
+            at_mm = max(at_mm, sleeve.at_mm + sleeve.length_mm)
+            if at_mm >= stretch.to_mm:
+                break
+        else:
+            yield at_mm, stretch.to_mm
 
 
 @rule("power.loops", "Leads that follow a slide-out", "mm", hazard="fire")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from itertools import pairwise
+from typing import NamedTuple
 
 from gale_nook.core.geometry.frames import Vec3, add, scale, sub
 from gale_nook.core.geometry.shapes import Shape, tube_shape
@@ -13,6 +14,7 @@ from gale_nook.core.power.bodies import LEAD_MM
 from gale_nook.core.power.leads import LeadRun, lead_runs, settled_runs
 from gale_nook.core.vehicle.floor import every_floor, floor_at
 
+SHORTEST_MM = 1.0  # of a stretch; less is where a lead lies in a plane itself
 Planes = tuple[tuple[float, ...], tuple[float, ...], tuple[float, ...]]
 
 
@@ -69,6 +71,27 @@ def _planes(job: Job) -> Planes:
     return tuple(x), tuple(y), tuple(floor.underside_z_mm for floor in floors)
 
 
+class Stretch(NamedTuple):
+    """Part of a lead between two passes, along it from its start."""
+
+    from_mm: float
+    to_mm: float
+    inside: bool
+
+
+@fact
+def stretches_mm(job: Job) -> dict[str, tuple[Stretch, ...]]:
+    """Return the stretches of each settled lead: inside and outside in turn."""
+    return {run.lead.id: tuple(_stretches_of(job, run)) for run in settled_runs(job)}
+
+
+def _stretches_of(job: Job, run: LeadRun) -> Iterator[Stretch]:
+    for from_mm, to_mm in pairwise([0.0, *passes_mm(job)[run.lead.id], run.drawn_mm]):
+        if to_mm - from_mm >= SHORTEST_MM:
+            middle = run.geometry.point_at((from_mm + to_mm) / 2)
+            yield Stretch(from_mm, to_mm, is_inside(job, middle))
+
+
 @fact
 def lead_shapes(job: Job) -> dict[str, tuple[tuple[Shape, ...], tuple[Shape, ...]]]:
     """Return the stretches of each lead inside, and those outside: floor and walls stand between
@@ -78,11 +101,8 @@ def lead_shapes(job: Job) -> dict[str, tuple[tuple[Shape, ...], tuple[Shape, ...
     for run in settled_runs(job):
         inside: list[Shape] = []
         outside: list[Shape] = []
-        for from_mm, to_mm in pairwise([0.0, *passes_mm(job)[run.lead.id], run.drawn_mm]):
-            if to_mm - from_mm < 1.0:
-                continue
-            middle = run.geometry.point_at((from_mm + to_mm) / 2)
-            side = inside if is_inside(job, middle) else outside
-            side.append(tube_shape(run.geometry.stretch(from_mm, to_mm), LEAD_MM))
+        for part in stretches_mm(job)[run.lead.id]:
+            side = inside if part.inside else outside
+            side.append(tube_shape(run.geometry.stretch(part.from_mm, part.to_mm), LEAD_MM))
         results[run.lead.id] = (tuple(inside), tuple(outside))
     return results

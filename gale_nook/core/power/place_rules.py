@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
+from typing import NamedTuple
 
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.rule import Rule, rule
@@ -15,12 +16,12 @@ from gale_nook.core.job import Job
 from gale_nook.core.pipes.mouth_rules import nearest_in_box
 from gale_nook.core.plan.power import Alarm
 from gale_nook.core.plan.vehicle import Opening
+from gale_nook.core.power.alarm_places import as_seen_inside, bed_shapes, shut_in_by
 from gale_nook.core.power.leads import sensor_place
+from gale_nook.core.power.passes import is_inside
 from gale_nook.core.power.sensor_bias import sensor_bias
 from gale_nook.core.quantities.sentences import q
-from gale_nook.core.vehicle.parts import opening_box, surveyed_parts
 
-BEDS = {"bed", "bed-box"}
 TO_SAY = Band(None, None, Whose.GEOMETRY, source="the plan")
 
 
@@ -162,52 +163,78 @@ def has_co_alarm(job: Job, this: Rule) -> Iterator[Finding]:
 
 @rule("power.alarm_place", "Place of the CO alarm", "mm", hazard="fumes")
 def alarm_in_place(job: Job, this: Rule) -> Iterator[Finding]:
-    """Near the sleeper, away from fresh air; the alarm's own manual comes first."""
-    near, clear = limit_band(job, "alarm_sleeper_mm"), limit_band(job, "alarm_opening_mm")
+    """Near the sleeper and as high as the head, away from fresh air; the alarm's own manual comes
+    first.
+    """
     for alarm in job.plan.power.alarms:
-        if alarm.kind != "co":
-            continue
-        at = (alarm.x_mm, alarm.y_mm, alarm.z_mm)
-        away = _to_bed_mm(job, at)
-        if near is not None and away is not None:
-            yield this.finding(
-                job,
-                subject=f"{alarm.id}:sleeper",
-                subject_name="CO alarm",
-                measured=away,
-                band=near,
-                title="CO alarm from the sleeper",
-                sentence=f"{q(round(away))} between the CO alarm and the bed.",
-                marks=(Mark(at, at),),
-            )
-        opening = _nearest_opening(job, at)
-        if clear is not None and opening is not None:
-            name, gap = opening
-            yield this.finding(
-                job,
-                subject=f"{alarm.id}:opening",
-                subject_name="CO alarm",
-                measured=gap,
-                band=clear,
-                title=f"CO alarm to {name}",
-                sentence=f"{q(round(gap))} between the CO alarm and {name}.",
-                marks=(Mark(at, at),),
-            )
-        yield _not_shut_in(job, this, alarm, at)
+        if alarm.kind == "co":
+            at = (alarm.x_mm, alarm.y_mm, alarm.z_mm)
+            for gap in _alarm_gaps(job, at):
+                yield _alarm_finding(job, this, alarm, gap)
+            yield _not_shut_in(job, this, alarm, at)
+
+
+class AlarmGap(NamedTuple):
+    """A distance of an alarm that has a limit."""
+
+    subject: str
+    limit: str
+    measured_mm: float
+    title: str
+    sentence: str
+
+
+def _alarm_gaps(job: Job, at: Vec3) -> Iterator[AlarmGap]:
+    away = _to_bed_mm(job, at)
+    if away is not None:
+        words = f"{q(round(away))} between the CO alarm and the bed."
+        yield AlarmGap("sleeper", "alarm_sleeper_mm", away, "CO alarm from the sleeper", words)
+        over = at[2] - min(shape.bounds[5] for shape in bed_shapes(job))
+        words = f"The CO alarm hangs {q(round(over))} over the bed's top."
+        if over < 0:
+            words = f"The CO alarm hangs {q(round(-over))} under the bed's top."
+        yield AlarmGap("head", "alarm_head_mm", over, "CO alarm as high as the head", words)
+    opening = _nearest_opening(job, at)
+    if opening is not None:
+        name, gap = opening
+        words = f"{q(round(gap))} between the CO alarm and {name}."
+        yield AlarmGap("opening", "alarm_opening_mm", gap, f"CO alarm to {name}", words)
+    under = job.plan.vehicle.shell.inside_height_mm - at[2]
+    words = f"The CO alarm hangs {q(round(under))} under the roof."
+    yield AlarmGap("roof", "alarm_roof_mm", under, "CO alarm under the roof", words)
+
+
+def _alarm_finding(job: Job, this: Rule, alarm: Alarm, gap: AlarmGap) -> Finding:
+    at = (alarm.x_mm, alarm.y_mm, alarm.z_mm)
+    return this.finding(
+        job,
+        subject=f"{alarm.id}:{gap.subject}",
+        subject_name="CO alarm",
+        measured=gap.measured_mm,
+        band=limit_band(job, gap.limit) or TO_SAY,
+        title=gap.title,
+        sentence=gap.sentence,
+        marks=(Mark(at, at),),
+    )
 
 
 def _not_shut_in(job: Job, this: Rule, alarm: Alarm, at: Vec3) -> Finding:
+    within = shut_in_by(job, at)
+    outside = not is_inside(job, at)
+    words = "The CO alarm hangs in the room's own air."
+    if outside:
+        words = "The CO alarm hangs outside the room."
+    elif within or alarm.shut_in:
+        words = f"The CO alarm is shut in by {within or 'something'}: gas reaches it late."
     return this.yes_no(
         job,
         subject=f"{alarm.id}:room",
         subject_name="CO alarm",
-        answer=alarm.shut_in,
+        answer=alarm.shut_in or outside or bool(within),
         wanted=False,
         source="workshop rule 57: in the room's own air",
         title="CO alarm in the room's air",
-        sentence="The CO alarm is shut in behind something: gas reaches it late."
-        if alarm.shut_in
-        else "The CO alarm hangs in the room's own air.",
+        sentence=words,
         marks=(Mark(at, at),),
     )
 
@@ -238,9 +265,8 @@ def _reach_mm(job: Job, at: Vec3) -> float | None:
 
 def _to_bed_mm(job: Job, at: Vec3) -> float | None:
     """How far a place is from the nearest bed; None where none was surveyed."""
-    beds = [shape for _, kind, shape in surveyed_parts(job) if kind.id in BEDS]
     point = box_shape(at, (1.0, 1.0, 1.0))
-    away = (max(separation(point, bed).distance_mm, 0.0) for bed in beds)
+    away = (max(separation(point, bed).distance_mm, 0.0) for bed in bed_shapes(job))
     return min(away, default=None)
 
 
@@ -255,4 +281,4 @@ def _nearest_opening(job: Job, at: Vec3) -> tuple[str, float] | None:
 
 
 def _away_mm(job: Job, opening: Opening, at: Vec3) -> float:
-    return math.dist(at, nearest_in_box(at, *opening_box(job, opening)))
+    return math.dist(at, nearest_in_box(at, *as_seen_inside(job, opening)))

@@ -37,6 +37,7 @@ from gale_nook.core.power.start import (
     bed_middle,
     even_clips,
     hole_at,
+    sleeves,
     starting_alarm,
     starting_controller,
 )
@@ -308,6 +309,19 @@ def more_clips(job: Job, finding: Finding) -> Iterator[Remedy]:
     )
 
 
+@remedy_for("power.chafe")
+def sleeve_it(job: Job, finding: Finding) -> Iterator[Remedy]:
+    """A sleeve over all that lies outside."""
+    kind = _kind(finding)
+    if kind is None:
+        return
+    parts = sleeves(job, kind)
+    yield Remedy(
+        f"Draw a sleeve over the {q(sum(part.length_mm for part in parts))} outside.",
+        PutLeadParts(lead=kind, kind="guard", parts=parts),
+    )
+
+
 @remedy_for("power.loops")
 def loop(job: Job, finding: Finding) -> Iterator[Remedy]:
     """A loop at the edge, as long as the travel."""
@@ -422,12 +436,11 @@ def add_alarm(job: Job, _finding: Finding) -> Iterator[Remedy]:
 
 
 def _alarm_places(job: Job) -> Iterator[tuple[float, float, float]]:
-    """Places round the bed, at a sleeper's head, and under the roof of a low vehicle."""
+    """The nearest clear place, then others round the bed at a sleeper's head."""
     usual, (bed_x, _) = starting_alarm(job), bed_middle(job)
-    high = min(usual.z_mm, job.plan.vehicle.shell.inside_height_mm - 150)
     for x in (usual.x_mm, bed_x - 1100, bed_x + 600, bed_x, bed_x - 1600):
         for y in (usual.y_mm, -usual.y_mm, 0.0):
-            yield float(round(x)), float(round(y)), float(round(high))
+            yield float(round(x)), float(round(y)), usual.z_mm
 
 
 @remedy_for("power.smoke_alarm")

@@ -3,12 +3,16 @@
 from __future__ import annotations
 
 import math
+from typing import Any
+
+import shapely
 
 from gale_nook.core.errors import BadInput
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.heater.limits import most_of
 from gale_nook.core.job import Job
 from gale_nook.core.plan.power import Alarm, Battery, Controller, Lead, LeadKind, LeadPart
+from gale_nook.core.power.alarm_places import BEDS, alarm_area, head_z_mm
 from gale_nook.core.power.choice import carries_a, fitting_fuses, smallest_cable
 from gale_nook.core.power.clear_way import Wall, clear_way, with_lead
 from gale_nook.core.power.leads import (
@@ -19,13 +23,14 @@ from gale_nook.core.power.leads import (
     lead_run,
     passing_mm,
 )
-from gale_nook.core.power.passes import passes_mm
+from gale_nook.core.power.passes import passes_mm, stretches_mm
 from gale_nook.core.vehicle.floor import floor_finish_z_mm
 from gale_nook.core.vehicle.parts import surveyed_parts
 
 NO_HEATER = "Leads begin at the heater: choose one and a spot first."
 CLIP_MM, FUSE_AT_MM = 300.0, 150.0
-HAND_MM, HEAD_MM = 1150.0, 900.0
+HAND_MM = 1150.0
+ALARM_SPARE_MM = 60.0  # an alarm's own half, and a little
 HOLE_SPARE_MM = 4.0
 TRIED_MM2 = 6.0
 ROUNDS = 4
@@ -55,17 +60,29 @@ def starting_controller(job: Job) -> Controller:
 
 
 def starting_alarm(job: Job) -> Alarm:
-    """Return a CO alarm beside the bed, at the height of a sleeper's head."""
+    """Return a CO alarm beside the bed, at the height of a sleeper's head: where it is clear, if
+    there is such a place, as near as can be to the usual one.
+    """
     x, y = bed_middle(job)
     half = job.plan.vehicle.shell.floor_width_mm / 2
     side = -1 if y > 0 else 1
-    return Alarm(id="co", x_mm=round(x - 700), y_mm=round(side * (half - 120)), z_mm=HEAD_MM)
+    usual = (x - 700, side * (half - 120))
+    found = alarm_area(job)
+    at = usual if found is None else _nearest_in(found.area.buffer(-ALARM_SPARE_MM), usual)
+    return Alarm(id="co", x_mm=round(at[0]), y_mm=round(at[1]), z_mm=round(head_z_mm(job)))
+
+
+def _nearest_in(area: Any, at: tuple[float, float]) -> tuple[float, float]:
+    if area.is_empty:
+        return at
+    nearest = shapely.shortest_line(area, shapely.Point(at)).coords[0]
+    return float(nearest[0]), float(nearest[1])
 
 
 def bed_middle(job: Job) -> tuple[float, float]:
     """Return the middle of the bed in plan; of the load space where none was surveyed."""
     shell = job.plan.vehicle.shell
-    bed = next((s for _, kind, s in surveyed_parts(job) if kind.id in {"bed", "bed-box"}), None)
+    bed = next((s for _, kind, s in surveyed_parts(job) if kind.id in BEDS), None)
     if bed is None:
         return (shell.bulkhead_x_mm + shell.rear_x_mm) / 2, 0.0
     b = bed.bounds
@@ -94,7 +111,7 @@ def starting_lead(job: Job, kind: LeadKind, wall: Wall | None = None) -> Lead:
         return lead
     places = enumerate(passes_mm(there)[kind], 1)
     holes = (hole_at(there, run, f"hole-{n}", mm) for n, mm in places)
-    parts = [*even_clips(job, run.drawn_mm), *holes]
+    parts = [*even_clips(job, run.drawn_mm), *holes, *sleeves(there, kind)]
     if kit is not None and kind != "supply" and run.missing_mm > 0:
         at = max(kit.length_mm - 100, 0.0)
         parts.append(LeadPart(id="joint-1", kind="joint", at_mm=round(min(at, run.drawn_mm))))
@@ -117,6 +134,20 @@ def even_clips(job: Job, length_mm: float) -> tuple[LeadPart, ...]:
     return tuple(
         LeadPart(id=f"clip-{n}", kind="clip", at_mm=round(length_mm * n / count))
         for n in range(1, count)
+    )
+
+
+def sleeves(job: Job, kind: LeadKind) -> tuple[LeadPart, ...]:
+    """Return sleeves over what of a lead lies outside."""
+    outside = (s for s in stretches_mm(job).get(kind, ()) if not s.inside)
+    return tuple(
+        LeadPart(
+            id=f"guard-{n}",
+            kind="guard",
+            at_mm=math.floor(stretch.from_mm),
+            length_mm=math.ceil(stretch.to_mm) - math.floor(stretch.from_mm),
+        )
+        for n, stretch in enumerate(outside, 1)
     )
 
 

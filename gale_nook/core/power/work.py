@@ -65,6 +65,8 @@ def power_parts(job: Job) -> dict[str, float]:
             results["ring-terminal"] = 4
         elif run.missing_mm > 0:
             results["lead-extension"] = results.get("lead-extension", 0) + math.ceil(run.missing_mm)
+        if sleeved := _sleeved_mm(run):
+            results["cable-sleeve"] = results.get("cable-sleeve", 0) + math.ceil(sleeved)
         for kind, part in PARTS.items():
             count = len(run.lead.of_kind(kind))  # type: ignore[arg-type]
             if count:
@@ -82,8 +84,11 @@ PARTS = {
     "clip": "cable-clip",
     "joint": "crimp-joint",
     "hole": "cable-grommet",
-    "guard": "cable-sleeve",
 }
+
+
+def _sleeved_mm(run: LeadRun) -> float:
+    return sum(sleeve.length_mm for sleeve in run.lead.of_kind("guard"))
 
 
 def _own_mm(run: LeadRun) -> float:
@@ -99,6 +104,10 @@ def power_cuts(job: Job) -> Iterator[CutLine]:
         yield CutLine(f"supply cable, feed, {area}", _own_mm(run), "red, from the fuse")
         if not job.plan.power.body_return:
             yield CutLine(f"supply cable, return, {area}", _own_mm(run), "black, to the battery")
+    for each in lead_runs(job):
+        for sleeve in each.lead.of_kind("guard"):
+            place = f"{q(round(sleeve.at_mm))} from its start"
+            yield CutLine(f"sleeve of the {each.name}", sleeve.length_mm, place)
 
 
 def power_steps(job: Job) -> Iterator[Step]:
@@ -146,4 +155,6 @@ def power_steps(job: Job) -> Iterator[Step]:
 def _lead_words(run: LeadRun) -> str:
     longer = run.kit is not None and run.lead.id != "supply" and run.missing_mm > 0
     more = f", lengthened by {q(round(run.missing_mm))}" if longer else ""
-    return f"the {run.name}, {q(round(run.length_mm))} one way{more}"
+    sleeved = _sleeved_mm(run)
+    over = f", sleeved over {q(round(sleeved))}" if sleeved else ""
+    return f"the {run.name}, {q(round(run.length_mm))} one way{more}{over}"

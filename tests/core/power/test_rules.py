@@ -61,6 +61,7 @@ def _found(catalogue: Catalogue, rule: str, subject: str, *commands: Command) ->
 
 FUSE = f"{SUPPLY}.parts.fuse-1"
 HOLE = "power.leads.pump.parts.hole-1"
+SLEEVE = "power.leads.pump.parts.guard-1"
 UNKNOWN = Verdict.UNKNOWN
 
 
@@ -121,6 +122,9 @@ UNKNOWN = Verdict.UNKNOWN
         ),
         ("power.reach", "pump", set_value("power.leads.pump.one_way_mm", 5200.0), OVER),
         ("power.clips", "supply", PutLeadParts(lead="supply", kind="clip", parts=()), OVER),
+        ("power.chafe", "pump", PutLeadParts(lead="pump", kind="guard", parts=()), OVER),
+        ("power.chafe", "pump", set_value(f"{SLEEVE}.at_mm", 1000.0), OVER),
+        ("power.chafe", "pump", set_value(f"{SLEEVE}.length_mm", 60.0), CLEAR),
         ("power.fuses", "-", PutLeadParts(lead="supply", kind="fuse", parts=()), OVER),
         ("power.laid", "pump", RemoveLead(lead="pump"), UNKNOWN),
         ("power.supply", "-", RemoveLead(lead="supply"), UNKNOWN),
@@ -150,6 +154,22 @@ def test_a_lead_whose_end_has_moved_is_to_be_laid_anew(catalogue: Catalogue) -> 
         after = check(_changed(catalogue, moved, settles), catalogue, ("power",))
         assert after.find("power.laid", "supply:moved") is None
         assert after.find("power.clips", "supply") is not None
+
+
+def test_what_no_sleeve_covers_is_counted_once(catalogue: Catalogue) -> None:
+    """Of the 106 outside from 1965 on, two sleeves that lap over cover 80: 26 are left, between
+    them and after.
+    """
+    sleeves = tuple(
+        LeadPart(id=f"guard-{n}", kind="guard", at_mm=at, length_mm=length)
+        for n, (at, length) in enumerate(((1900.0, 85.0), (1970.0, 20.0), (2000.0, 60.0)), 1)
+    )
+    put = PutLeadParts(lead="pump", kind="guard", parts=sleeves)
+    finding = _found(catalogue, "power.chafe", "pump", put)
+    run = lead_run(Job(_changed(catalogue, put), catalogue), "pump")
+    assert run is not None
+    assert finding.measured == pytest.approx(10.0 + run.drawn_mm - 2060.0, abs=0.06)
+    assert [len(mark.start) for mark in finding.marks] == [3, 3]
 
 
 def test_two_fuses_in_a_line_are_told(catalogue: Catalogue) -> None:
@@ -380,7 +400,10 @@ def test_wren_has_the_usual_mistakes_and_each_is_cured(catalogue: Catalogue) -> 
 def test_the_work_has_its_parts_cuts_steps_and_wires(catalogue: Catalogue) -> None:
     job = Job(demo_plan("heron"), catalogue)
     parts = power_parts(job)
-    assert parts["cable-2-5"] == pytest.approx(sum(cut.length_mm for cut in power_cuts(job)), abs=2)
+    cuts = {cut.label: cut.length_mm for cut in power_cuts(job)}
+    cables = sum(length for name, length in cuts.items() if name.startswith("supply cable"))
+    assert parts["cable-2-5"] == pytest.approx(cables, abs=2)
+    assert parts["cable-sleeve"] == cuts["sleeve of the pump's lead"] == 106.0
     assert parts["inline-fuse"] == 1
     assert parts["smoke-alarm"] == 1
     titles = [step.title for step in power_steps(job)]

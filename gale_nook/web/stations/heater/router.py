@@ -33,6 +33,7 @@ from gale_nook.web.kept import kept_jobs
 from gale_nook.web.stations.heater.fresh import fresh_heater_id
 from gale_nook.web.stations.heater.nights import night_rows, night_shown
 from gale_nook.web.stations.heater.sheet_form import sheet_groups, sheet_of
+from gale_nook.web.stations.heater.sheet_wiring import LEADS, LOADS, TEXTS, wiring_form
 from gale_nook.web.stations.heater.side_by_side import MOST_BESIDE, picked, side_by_side
 from gale_nook.web.stations.routing import station_router
 
@@ -154,6 +155,10 @@ def open_sheet(db: Db, book: Book, system: Units, job_id: JobId, sheet: SheetId 
         label=label,
         job_id=job_id,
         groups=sheet_groups(base, book, system),
+        wiring=wiring_form(base),
+        kinds_of_load=LOADS,
+        leads=LEADS,
+        pin_texts=TEXTS,
     )
 
 

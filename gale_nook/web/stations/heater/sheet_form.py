@@ -16,8 +16,10 @@ from gale_nook.core.plan.document import places_of
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import parse_quantity, write_quantity
 from gale_nook.web.forms import extra_text
+from gale_nook.web.stations.heater.sheet_wiring import take_wiring
 
 VALUE, SOURCE = "value:", "source:"
+PINS = "wiring.pins."  # they have a table of their own
 TITLES = {
     "output": "Burner",
     "body": "Body",
@@ -104,6 +106,8 @@ def sheet_groups(sheet: HeaterSheet, book: Catalogue, system: UnitSystem) -> tup
     """
     results: dict[str, list[SheetField]] = {}
     for path, value in numbers_of(_data(sheet, book)):
+        if path.startswith(PINS):
+            continue
         kind = _kind(path, book)
         text = (
             ""
@@ -129,11 +133,14 @@ def sheet_of(
     """
     data, sources = _data(base, book), {}
     for path, _ in list(numbers_of(data)):
+        if path.startswith(PINS):
+            continue
         text = extra_text(form, VALUE + path, 60)
         _put(data, path, _number(text, path, book, system))
         source = extra_text(form, SOURCE + path, 80).strip()
         if source:
             sources[path] = source
+    take_wiring(form, data)
     data["limits"] = {
         name: limit
         for name, limit in data["limits"].items()

@@ -12,6 +12,7 @@ from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.heater.limits import least_of
+from gale_nook.core.power.alarm_places import AlarmArea, alarm_area
 from gale_nook.core.power.batteries import BatteryState
 from gale_nook.core.power.choice import (
     MARGIN_V,
@@ -139,6 +140,11 @@ class PowerPage(StationPage):
     def to_lay(self) -> list[tuple[str, str]]:
         """Leads that can be laid, and are not: kind and name."""
         return [(kind, LEAD_WORDS[kind]) for kind in leads_to_lay(self.job)]
+
+    @property
+    def alarm_area(self) -> AlarmArea | None:
+        """Where a CO alarm is clear."""
+        return alarm_area(self.job)
 
     @property
     def fuses(self) -> tuple[float, ...]:
