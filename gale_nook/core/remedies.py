@@ -56,9 +56,12 @@ def _worse_words(worse: tuple[Finding, ...]) -> str:
     return f"But it makes worse: {titles}{f' and {more} more' if more > 0 else ''}."
 
 
+_RULE_OF = {(rule.id, rule.runs): rule for rule in RULES}
+
+
 def rule_of(finding: Finding) -> Rule | None:
     """Return the rule that a finding is of; None where there is no such rule any more."""
-    return next((r for r in RULES if (r.id, r.runs) == (finding.rule, finding.runs)), None)
+    return _RULE_OF.get((finding.rule, finding.runs))
 
 
 def _in_turn(this: Rule, job: Job, finding: Finding) -> Iterator[Remedy]:

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from functools import lru_cache
-from html import escape
 from pathlib import Path
+
+from markupsafe import escape
 
 from gale_nook.drawing.scene import (
     Badge,
@@ -65,14 +66,12 @@ def _n(value: float) -> str:
 
 def _attributes(attributes: Mapping[str, str]) -> str:
     return "".join(
-        f' {name}="{escape(value, quote=True)}"'
-        for name, value in attributes.items()
-        if value != ""
+        f' {name}="{escape(value)}"' for name, value in attributes.items() if value != ""
     )
 
 
 def _points(points: Sequence[Point]) -> str:
-    return " ".join(f"{_n(x)},{_n(y)}" for x, y in points)
+    return " ".join([f"{x:.1f},{y:.1f}" for x, y in points])
 
 
 def _close(tag: str, title: str) -> str:
@@ -148,6 +147,5 @@ def _boxed(node: Clip | Picture) -> str:
     if isinstance(node, Clip):
         return f'<clipPath id="{node.id}"><rect {box}/></clipPath>'
     return (
-        f'<image class="{node.cls}" href="{escape(node.href, quote=True)}" {box} '
-        'preserveAspectRatio="none"/>'
+        f'<image class="{node.cls}" href="{escape(node.href)}" {box} preserveAspectRatio="none"/>'
     )

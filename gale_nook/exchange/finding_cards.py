@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import re
 from collections.abc import Collection
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
+from functools import lru_cache
 from urllib.parse import urlencode
 
 from markupsafe import Markup
@@ -34,6 +35,7 @@ VERDICT_MARKS = {
     Verdict.CLEAR: "✓",
 }
 MOST_ASSUMED = 4  # names in one line
+KEPT_CARDS = 2048
 _KINDS = {
     "mm": "mm",
     "deg": "deg",
@@ -46,7 +48,7 @@ _KINDS = {
 }
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)  # what was printed of a card is kept by the card
 class FindingCard:
     """One finding, ready to print.
 
@@ -146,13 +148,14 @@ def finding_cards(
     replaced by one's own.
     """
     numbers = mark_numbers(findings)
-    return [
-        replace(_card(finding, system, editable), number=numbers.get(finding.key))
-        for finding in findings
-    ]
+    own = frozenset(editable)
+    return [_card(finding, system, own, numbers.get(finding.key)) for finding in findings]
 
 
-def _card(finding: Finding, system: UnitSystem, editable: Collection[str]) -> FindingCard:
+@lru_cache(maxsize=KEPT_CARDS)  # while something is dragged, most findings stay as they are
+def _card(
+    finding: Finding, system: UnitSystem, editable: frozenset[str], number: int | None
+) -> FindingCard:
     rule, open_verdict = rule_of(finding), finding.verdict in {Verdict.OVER, Verdict.UNKNOWN}
     return FindingCard(
         rule=finding.rule,
@@ -165,7 +168,7 @@ def _card(finding: Finding, system: UnitSystem, editable: Collection[str]) -> Fi
         title=finding.title,
         sentence=say(finding.sentence, system),
         anchor=anchor_of(finding),
-        number=None,
+        number=number,
         frame=frame.text if (frame := frame_of(finding)) is not None else "",
         measured=measured_words(finding, system),
         limit=limit_words(finding, system),

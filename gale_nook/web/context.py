@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import re
 from dataclasses import dataclass
+from functools import lru_cache
 from pathlib import Path as FilePath
 from typing import Annotated, Any, Generic, TypeVar
 
@@ -28,6 +29,7 @@ from gale_nook.core.job import Job
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.sentences import counted, say
 from gale_nook.core.stations import READY
+from gale_nook.exchange.finding_cards import KEPT_CARDS, FindingCard
 from gale_nook.exchange.sheet import TEMPLATES as SHEET_TEMPLATES
 from gale_nook.store.job_store import JobStore
 from gale_nook.store.jobs import MAX_JOB_ID, JobHead
@@ -98,7 +100,19 @@ environment = Environment(
     trim_blocks=True,
     lstrip_blocks=True,
 )
+
+
+@lru_cache(maxsize=KEPT_CARDS)
+def live_finding(card: FindingCard) -> Markup:
+    """Return a finding as it is shown while something is dragged, without what could be done about
+    it.
+    """
+    template = environment.get_template("finding.html")
+    return Markup(template.render(card=card, live=True, chosen=""))
+
+
 environment.globals["htmx_config"] = HTMX_CONFIG
+environment.globals["live_finding"] = live_finding
 environment.filters["say"] = say
 environment.filters["counted"] = counted
 environment.filters["vals"] = command_values

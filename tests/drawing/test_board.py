@@ -7,6 +7,7 @@ from __future__ import annotations
 import itertools
 import math
 import re
+from html import unescape
 from xml.etree import ElementTree
 
 import pytest
@@ -105,10 +106,10 @@ def test_the_tape_reads_from_the_datum(heron_check: Check) -> None:
     assert figures["2000"] == pytest.approx(m.u(2000), abs=0.06)
     inches = svg(board(heron_check, BoardOptions(system=UnitSystem.IMPERIAL)))
     figures = {
-        t: float(x)
+        unescape(t): float(x)
         for x, t in re.findall(r'class="tape-figure" x="([-\d.]+)"[^>]*>([^<]+)<', inches)
     }
-    assert figures["100&quot;"] == pytest.approx(m.u(2540), abs=0.06)
+    assert figures['100"'] == pytest.approx(m.u(2540), abs=0.06)
 
 
 def test_only_the_station_in_hand_can_be_dragged(heron_check: Check) -> None:

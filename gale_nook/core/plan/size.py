@@ -43,15 +43,18 @@ def too_large(plan: Plan, before: Plan | None = None) -> str:
         before: the plan that it was made from: one that was too large already may still be changed,
             but not grow.
     """
-    count, most = pieces(plan), max(MAX_PIECES, pieces(before) if before is not None else 0)
+    count, most = pieces(plan), MAX_PIECES
+    if count > most and before is not None:
+        most = max(most, pieces(before))
     if count > most:
         return (
             f"The parts of the survey have {count} straight pieces together; up to {most} can be "
             "computed with. "
             "Give long tubes and outlines fewer points."
         )
-    size = plan_bytes(plan)
-    largest = max(MAX_PLAN_BYTES, plan_bytes(before) if before is not None else 0)
+    size, largest = plan_bytes(plan), MAX_PLAN_BYTES
+    if size > largest and before is not None:
+        largest = max(largest, plan_bytes(before))
     if size > largest:
         return (
             f"The plan takes {size / 1e6:.1f} MB; plans up to {largest / 1e6:.1f} MB are kept. "
