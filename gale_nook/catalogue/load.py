@@ -4,6 +4,7 @@ physical bands.
 
 from __future__ import annotations
 
+import csv
 from collections.abc import Iterator
 from functools import lru_cache
 from pathlib import Path
@@ -17,6 +18,7 @@ from gale_nook.core.base.limit import Limit, LimitBand
 from gale_nook.core.base.sourced import Sourced
 from gale_nook.core.catalogue.air import AirEquipment
 from gale_nook.core.catalogue.book import Catalogue
+from gale_nook.core.catalogue.coolant import CoolantEquipment
 from gale_nook.core.catalogue.envelope import (
     BuildUpPreset,
     CabGuess,
@@ -81,6 +83,7 @@ def load_catalogue() -> Catalogue:
         power_equipment=_row(
             "power_equipment.yaml", PowerEquipment, _read(HERE / "power_equipment.yaml")
         ),
+        coolant_equipment=_coolant_equipment(),
         cab=_row("cab.yaml", CabGuess, _read(HERE / "cab.yaml")),
         regions=_by_id(_rows("regions.yaml", Region)),
         glazings=_by_id(_rows("glazings.yaml", Glazing)),
@@ -128,6 +131,14 @@ def _air_equipment(parts: dict[str, CatalogueItem]) -> AirEquipment:
         if part not in parts:
             raise BadInput(f"{file} {entry}", part, NOT_A_PART)
     return row
+
+
+def _coolant_equipment() -> CoolantEquipment:
+    """The loop's equipment with the table of mixes."""
+    file = "coolant_equipment.yaml"
+    with (HERE / "coolant_mixes.csv").open(encoding="utf-8", newline="") as table:
+        mixes = list(csv.DictReader(table))
+    return _row(file, CoolantEquipment, {**_read(HERE / file), "mixes": mixes})
 
 
 def _room(kinds: dict[str, SolidKind]) -> RoomBook:

@@ -159,6 +159,56 @@ class FanCurve(Frozen):
         return self
 
 
+FlowPoint = tuple[Annotated[float, Field(ge=0, le=100)], Annotated[float, Field(ge=0, le=200)]]
+
+
+class LoopSide(Frozen):
+    """A coolant heater's side of the loop.
+
+    Attributes:
+        flow, back: where the hot coolant leaves, and where it comes back.
+        port_outside_mm: of both ends, that hoses are pushed over.
+        content_l: of the heater itself.
+        loss_kpa: through it at 10 l/min.
+        least_l_min: flow below which it may not burn.
+        most_rise_k: between its two ends.
+        half_w: its output between full and pause; None where it goes from full to pause.
+        to_half_c, to_full_c: at its outlet, rising and falling, between full and half load.
+        to_pause_c, restart_c: at which it stops burning, and starts again.
+        pump: (flow in l/min, head in kPa) of its own pump, flow rising; none where it has none.
+        pump_w: that its own pump draws.
+    """
+
+    flow: Port
+    back: Port
+    port_outside_mm: Annotated[float, Field(ge=8, le=40)]
+    content_l: Annotated[float, Field(gt=0, le=10)]
+    loss_kpa: Annotated[float, Field(gt=0, le=100)]
+    least_l_min: Annotated[float, Field(gt=0, le=60)]
+    most_rise_k: Annotated[float, Field(gt=0, le=60)]
+    half_w: Annotated[float, Field(gt=0, le=50_000)] | None = None
+    to_half_c: Annotated[float, Field(ge=30, le=110)]
+    to_full_c: Annotated[float, Field(ge=20, le=110)]
+    to_pause_c: Annotated[float, Field(ge=30, le=115)]
+    restart_c: Annotated[float, Field(ge=20, le=110)]
+    pump: Annotated[tuple[FlowPoint, ...], Field(max_length=20)] = ()
+    pump_w: Annotated[float, Field(ge=0, le=200)] = 0.0
+
+    @model_validator(mode="after")
+    def _in_order(self) -> LoopSide:
+        if not self.to_full_c < self.to_half_c <= self.to_pause_c:
+            raise ValueError("the switching temperatures do not rise from full to half to pause")
+        if self.restart_c >= self.to_pause_c:
+            raise ValueError("it would start again no colder than it pauses")
+        for (flow, head), (more, less) in itertools.pairwise(self.pump):
+            if more <= flow or less >= head:
+                raise ValueError(
+                    f"the pump's curve rises, or goes back: {head:g} kPa at {flow:g} l/min, then "
+                    f"{less:g} kPa at {more:g} l/min"
+                )
+        return self
+
+
 class KitPart(Frozen):
     """What is in the heater's box."""
 
@@ -172,6 +222,7 @@ class HeaterSheet(Sourced):
     Attributes:
         source: of every value that has none of its own.
         sources: of single values, by their path in the sheet (`output.minimum_w`).
+        loop: of a coolant heater; None where its sheet was written without it.
         joint_counts_mm: length that the sheet counts for each joint of an extended exhaust.
         tee_allowed: a tee in an unpressurised line of the vehicle may feed it.
     """
@@ -189,6 +240,7 @@ class HeaterSheet(Sourced):
     electrical: Electrical
     wiring: Wiring = Wiring()
     fan: FanCurve | None = None
+    loop: LoopSide | None = None
     noise_db: Annotated[float, Field(ge=20, le=90)] | None = None
     joint_counts_mm: Annotated[float, Field(ge=0, le=1000)] = 0.0
     tee_allowed: bool = False
@@ -197,9 +249,11 @@ class HeaterSheet(Sourced):
     sources: Annotated[dict[SheetPath, Name], Field(max_length=300, default_factory=dict)]
 
     @model_validator(mode="after")
-    def _air_has_a_fan(self) -> HeaterSheet:
+    def _fan_or_loop(self) -> HeaterSheet:
         if (self.medium == "air") != (self.fan is not None):
             raise ValueError("an air heater has a fan curve and a coolant heater has none")
+        if self.medium == "air" and self.loop is not None:
+            raise ValueError("an air heater has no side of a coolant loop")
         return self
 
     def mount(self, mount_id: str) -> Mount | None:

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from gale_nook.core.base.heater_sheet import HeaterSheet
 from gale_nook.core.base.limit import Limit, LimitBand
 from gale_nook.core.catalogue.air import AirEquipment
+from gale_nook.core.catalogue.coolant import CoolantEquipment
 from gale_nook.core.catalogue.envelope import (
     BuildUpPreset,
     CabGuess,
@@ -54,6 +55,7 @@ class Catalogue:
     fuel_equipment: FuelEquipment
     air_equipment: AirEquipment
     power_equipment: PowerEquipment
+    coolant_equipment: CoolantEquipment
     glazings: Mapping[str, Glazing]
     rib_kinds: Mapping[str, RibKind]
     solid_kinds: Mapping[str, SolidKind]

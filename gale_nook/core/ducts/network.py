@@ -8,7 +8,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import lru_cache, partial
 from typing import NamedTuple
 
 from gale_nook.core.ducts.friction import friction_load
@@ -113,7 +113,9 @@ def opening_loss_pa(factor: float, flow_kg_s: float) -> tuple[float, float]:
 class Network:
     """Branches between nodes, and a source that lifts the pressure from outside to the first node.
 
-    Branches are the ducts first, then the openings. Node GROUND is outside, at no pressure.
+    Branches are the ducts first, then the openings, then what tells its own loss: pumps, valves
+    that pass one way. Node GROUND is outside, at no pressure; of a closed loop it is where its pump
+    draws in.
 
     Attributes:
         starts, ends: node of each branch, (m,).
@@ -122,6 +124,7 @@ class Network:
         openings: factor of each, as in opening_loss_pa.
         source: returns the pressure that the source gives at a flow, and its slope, which is not
             above 0.
+        others: each returns its loss at a flow, and the slope of that, which is not below 0.
     """
 
     starts: tuple[int, ...]
@@ -130,11 +133,12 @@ class Network:
     pieces: Sequence[Resistance]
     openings: Sequence[float]
     source: LossOf
+    others: Sequence[LossOf] = ()
 
     @property
     def ducts(self) -> int:
         """How many branches are ducts."""
-        return len(self.starts) - len(self.openings)
+        return len(self.starts) - len(self.openings) - len(self.others)
 
 
 @dataclass(frozen=True)
@@ -219,8 +223,10 @@ def _losses(network: Network, flow: Sequence[float]) -> tuple[list[float], list[
     given, falls = network.source(flow[0])
     ducts = network.ducts
     losses, slopes = duct_losses_pa(network.pieces, flow[1:], ducts)
-    for factor, through in zip(network.openings, flow[1 + ducts :], strict=True):
-        loss, slope = opening_loss_pa(factor, through)
+    telling: list[LossOf] = [partial(opening_loss_pa, factor) for factor in network.openings]
+    telling += network.others
+    for loss_of, through in zip(telling, flow[1 + ducts :], strict=True):
+        loss, slope = loss_of(through)
         losses.append(loss)
         slopes.append(slope)
     return [-given, *losses], [max(slope, LEAST_SLOPE) for slope in (-falls, *slopes)]

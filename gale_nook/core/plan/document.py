@@ -11,6 +11,7 @@ from pydantic import AfterValidator, Field, ValidationError
 from gale_nook.core.base.models import Frozen, Name, Note, unique_ids
 from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.plan.air import Air
+from gale_nook.core.plan.coolant import Coolant
 from gale_nook.core.plan.fuel import Fuel
 from gale_nook.core.plan.heat import HeatNeed
 from gale_nook.core.plan.heater import HeaterChoice
@@ -46,6 +47,7 @@ class Plan(Frozen):
     pipes: Pipes = Pipes()
     fuel: Fuel = Fuel()
     air: Air = Air()
+    coolant: Coolant = Coolant()
     power: Power = Power()
     settings: Settings = Settings()
     acceptances: Annotated[

@@ -7,6 +7,7 @@ from itertools import pairwise
 from typing import NamedTuple
 
 from gale_nook.core.geometry.frames import Vec3, add, scale, sub
+from gale_nook.core.geometry.route import RouteGeometry
 from gale_nook.core.geometry.shapes import Shape, tube_shape
 from gale_nook.core.job import Job, fact, vehicle_fact
 from gale_nook.core.pipes.fitting_rules import within_shell
@@ -26,13 +27,14 @@ def is_inside(job: Job, point: Vec3) -> bool:
 @fact
 def passes_mm(job: Job) -> dict[str, list[float]]:
     """Return where along each lead it passes from inside to outside, or back."""
-    return {run.lead.id: _passes_of(job, run) for run in lead_runs(job)}
+    return {run.lead.id: route_passes_mm(job, run.geometry) for run in lead_runs(job)}
 
 
-def _passes_of(job: Job, run: LeadRun) -> list[float]:
+def route_passes_mm(job: Job, geometry: RouteGeometry) -> list[float]:
+    """Return where along a route it passes from inside to outside, or back."""
     results: list[float] = []
     before: bool | None = None
-    for start, end, from_mm, length_mm in _segments(run):
+    for start, end, from_mm, length_mm in _segments(geometry):
         way = sub(end, start)
         for low, high in pairwise([0.0, *_cuts(_planes(job), start, way), 1.0]):
             here = is_inside(job, add(start, scale(way, (low + high) / 2)))
@@ -42,8 +44,8 @@ def _passes_of(job: Job, run: LeadRun) -> list[float]:
     return results
 
 
-def _segments(run: LeadRun) -> Iterator[tuple[Vec3, Vec3, float, float]]:
-    line, passed = run.geometry.centre_line, run.geometry.passed_mm
+def _segments(geometry: RouteGeometry) -> Iterator[tuple[Vec3, Vec3, float, float]]:
+    line, passed = geometry.centre_line, geometry.passed_mm
     for n in range(len(line) - 1):
         yield line[n], line[n + 1], passed[n], passed[n + 1] - passed[n]
 

@@ -1,0 +1,14 @@
+"""Where hoses pass from the inside to the outside, and their stretches on both sides."""
+
+from __future__ import annotations
+
+from gale_nook.core.coolant.hoses import hose_run
+from gale_nook.core.job import Job, fact
+from gale_nook.core.power.passes import route_passes_mm
+
+
+@fact
+def hose_passes_mm(job: Job, hose_id: str) -> tuple[float, ...]:
+    """Return where along a hose it passes from inside to outside, or back."""
+    run = hose_run(job, hose_id)
+    return tuple(route_passes_mm(job, run.geometry)) if run is not None else ()

@@ -1,0 +1,285 @@
+"""Usual loops, to begin from: each consumer between a tee in the flow and a tee in the return."""
+
+from __future__ import annotations
+
+import itertools
+import math
+from dataclasses import dataclass, field
+
+from gale_nook.core.coolant.hoses import end_point, hose_run, loop_side
+from gale_nook.core.coolant.passes import hose_passes_mm
+from gale_nook.core.errors import BadInput
+from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.job import Job
+from gale_nook.core.plan.coolant import HEATER, Coolant, Hose, HosePart, LoopPart
+from gale_nook.core.plan.pipes import RouteNode
+from gale_nook.core.power.passes import is_inside
+from gale_nook.core.vehicle.floor import floor_finish_z_mm, floor_underside_z_mm
+
+NO_HEATER = "A loop begins at the heater: choose a coolant heater and a spot first."
+WALL_MM, OVER_FLOOR_MM, APART_MM, ROOF_MM = 110.0, 90.0, 700.0, 260.0
+CLIP_MM, HOLE_SPARE_MM, RADIUS_MM = 300.0, 2.0, 110.0
+RETURN_ASIDE_MM, RISE_MM = 55.0, 20.0
+HOSE = "rubber-20"
+
+
+@dataclass(frozen=True, slots=True)
+class Usual:
+    """What a usual loop has.
+
+    Attributes:
+        engine: "none", "series" (in the loop itself), or "plate" (behind a plate exchanger).
+    """
+
+    convectors: int = 1
+    calorifier: bool = False
+    floors: int = 0
+    engine: str = "none"
+
+
+USUAL: dict[str, tuple[str, Usual]] = {
+    "preheat": ("engine preheat only", Usual(0, engine="series")),
+    "convector": ("one fan convector", Usual(1)),
+    "convector-water": ("fan convector and hot water", Usual(1, calorifier=True)),
+    "floors": ("convector, hot water and two floor loops", Usual(1, calorifier=True, floors=2)),
+    "engine-heat": (
+        "convector and hot water, engine behind a plate exchanger",
+        Usual(1, calorifier=True, engine="plate"),
+    ),
+    "whole": (
+        "convector, hot water, two floor loops, engine behind a plate exchanger",
+        Usual(1, calorifier=True, floors=2, engine="plate"),
+    ),
+}
+
+
+@dataclass
+class _Draft:
+    """A loop that is being put together."""
+
+    job: Job
+    parts: list[LoopPart] = field(default_factory=list)
+    hoses: list[Hose] = field(default_factory=list)
+
+    def put(self, part_id: str, name: str, kind: str, at: Vec3, **more: object) -> str:
+        x, y, z = (float(round(value)) for value in at)
+        part = {"id": part_id, "name": name, "kind": kind, "x_mm": x, "y_mm": y, "z_mm": z, **more}
+        self.parts.append(LoopPart.model_validate(part))
+        return part_id
+
+    def join(self, start: tuple[str, str], end: tuple[str, str], kind: str = HOSE) -> None:
+        number = len(self.hoses) + 1
+        self.hoses.append(
+            Hose(
+                id=f"hose-{number}",
+                from_part=start[0],
+                from_end=start[1],
+                to_part=end[0],
+                to_end=end[1],
+                kind=kind,
+            )
+        )
+
+
+def usual_loop(job: Job, usual: Usual) -> Coolant:
+    """Return a loop along the wall on the heater's side, its hoses laid, clipped and led through
+    the floor.
+
+    Raises:
+        BadInput: there is no coolant heater with a place yet.
+    """
+    if loop_side(job) is None or job.plan.spot is None:
+        raise BadInput("loop", None, NO_HEATER)
+    draft = _Draft(job)
+    flow, back = _consumers(draft, usual)
+    draft.join((HEATER, "flow"), flow)
+    draft.join(back, (HEATER, "back"))
+    coolant = job.plan.coolant.model_copy(
+        update={
+            "parts": tuple(draft.parts),
+            "hoses": tuple(draft.hoses),
+            "engine": {"none": "none", "series": "preheat", "plate": "both"}[usual.engine],
+        }
+    )
+    return laid_out(job, coolant)
+
+
+def _consumers(draft: _Draft, usual: Usual) -> tuple[tuple[str, str], tuple[str, str]]:
+    """Put consumers in; return where the flow comes in and where the return leaves."""
+    job = draft.job
+    shell, floor = job.plan.vehicle.shell, floor_finish_z_mm(job)
+    side = -1.0 if job.plan.spot is not None and job.plan.spot.y_mm <= 0 else 1.0
+    wall = side * (shell.floor_width_mm / 2 - 200)
+    first = max(job.plan.spot.x_mm if job.plan.spot is not None else 0.0, shell.bulkhead_x_mm) + 500
+    taken = []
+    if usual.engine != "none":
+        taken.append("engine")
+    taken += [f"convector-{n}" for n in range(1, usual.convectors + 1)]
+    taken += ["water"] if usual.calorifier else []
+    taken += ["floor"] if usual.floors else []
+    ends = []
+    for number, name in enumerate(taken):
+        at = (first + number * APART_MM, wall, floor + 200.0)
+        ends.append(_consumer(draft, name, at, usual))
+    flow, back = _between_tees(draft, ends, (first - 200, wall, floor + OVER_FLOOR_MM))
+    return _headed(draft, flow, (first - 350, wall)), back
+
+
+def _consumer(
+    draft: _Draft, name: str, at: Vec3, usual: Usual
+) -> tuple[tuple[str, str], tuple[str, str]]:
+    """Put one consumer in; return its two ends."""
+    if name.startswith("convector"):
+        number = name.rpartition("-")[2]
+        draft.put(name, f"convector {number}", "matrix-5", at)
+        return (name, "in"), (name, "out")
+    if name == "water":
+        draft.put(name, "calorifier", "calorifier-20", at)
+        return (name, "in"), (name, "out")
+    if name == "engine":
+        return _engine(draft, at, usual.engine)
+    return _floor(draft, at, usual.floors)
+
+
+def _engine(draft: _Draft, at: Vec3, how: str) -> tuple[tuple[str, str], tuple[str, str]]:
+    shell = draft.job.plan.vehicle.shell
+    block = (shell.front_x_mm + 500, 0.0, 100.0)
+    if how == "series":
+        draft.put("engine", "engine", "engine-2", block)
+        return ("engine", "in"), ("engine", "out")
+    draft.put("plate", "plate exchanger", "plate-20", at)
+    draft.put("engine", "engine", "engine-2", block)
+    draft.join(("engine", "out"), ("plate", "engine-in"))
+    draft.join(("plate", "engine-out"), ("engine", "in"))
+    return ("plate", "in"), ("plate", "out")
+
+
+def _floor(draft: _Draft, at: Vec3, loops: int) -> tuple[tuple[str, str], tuple[str, str]]:
+    """Floor loops in turn behind a mixing valve, with a pump of their own."""
+    x, y, z = at
+    draft.put("mixer", "mixing valve", "mixer-45", (x, y, z))
+    draft.put("floor-pump", "floor pump", "pump-small", (x + 160, y, z))
+    draft.put("floor-tee", "floor tee", "tee-16", (x + 100, y * 0.9, z - 90))
+    draft.join(("mixer", "mixed"), ("floor-pump", "in"), "rubber-16")
+    last = ("floor-pump", "out")
+    for number in range(1, loops + 1):
+        loop = draft.put(
+            f"floor-{number}",
+            f"floor loop {number}",
+            "floor-pipe",
+            (x + 300 + 500 * (number - 1), 0.0, floor_finish_z_mm(draft.job) + 5),
+        )
+        draft.join(last, (loop, "in"), "rubber-16")
+        last = (loop, "out")
+    draft.join(last, ("floor-tee", "a"), "rubber-16")
+    draft.join(("floor-tee", "c"), ("mixer", "cold"), "rubber-16")
+    return ("mixer", "hot"), ("floor-tee", "b")
+
+
+def _between_tees(
+    draft: _Draft, ends: list[tuple[tuple[str, str], tuple[str, str]]], at: Vec3
+) -> tuple[tuple[str, str], tuple[str, str]]:
+    """Hang consumers between flow and return; beside the last one a bypass that is always open."""
+    draft.put("bypass", "bypass", "bypass", (at[0] + APART_MM * len(ends) + 300, at[1], at[2]))
+    flow, back = ("bypass", "in"), ("bypass", "out")
+    for number, (start, end) in reversed(list(enumerate(ends, 1))):
+        x = at[0] + APART_MM * (number - 1)
+        for name, words, lift in (("flow", "flow", 0.0), ("back", "return", RETURN_ASIDE_MM)):
+            draft.put(
+                f"tee-{name}-{number}", f"tee {number}, {words}", "tee-20", (x, at[1], at[2] + lift)
+            )
+        draft.join((f"tee-flow-{number}", "b"), flow)
+        draft.join(back, (f"tee-back-{number}", "b"))
+        draft.join((f"tee-flow-{number}", "c"), start)
+        draft.join(end, (f"tee-back-{number}", "c"))
+        flow, back = (f"tee-flow-{number}", "a"), (f"tee-back-{number}", "a")
+    return flow, back
+
+
+def _headed(draft: _Draft, flow: tuple[str, str], at: tuple[float, float]) -> tuple[str, str]:
+    """Put the header over everything, on a tee in the flow, and a drain at the lowest place; return
+    where the flow comes in now.
+    """
+    shell = draft.job.plan.vehicle.shell
+    high = (at[0], at[1], shell.inside_height_mm - ROOF_MM)
+    floor = floor_finish_z_mm(draft.job)
+    draft.put("header", "header tank", "header-cap", high)
+    draft.put("tee-header", "header tee", "tee-20", (at[0], at[1], floor + OVER_FLOOR_MM))
+    draft.put("drain", "drain tap", "drain", (at[0] - 120, at[1], floor + OVER_FLOOR_MM - 40))
+    draft.join(("tee-header", "c"), ("header", "feed"), "rubber-16")
+    draft.join(("tee-header", "b"), flow)
+    draft.join(("drain", "out"), ("tee-header", "a"))
+    return ("drain", "in")
+
+
+def laid_out(job: Job, coolant: Coolant) -> Coolant:
+    """Return a loop with every hose laid square, clipped, and its holes in the floor filled."""
+    there = _with(job, coolant)
+    hoses = tuple(laid_hose(there, hose) for hose in coolant.hoses)
+    return coolant.model_copy(update={"hoses": hoses})
+
+
+def laid_hose(job: Job, hose: Hose) -> Hose:
+    """Return a hose laid square to the vehicle, clipped; through the floor with a grommet."""
+    start = end_point(job, (hose.from_part, hose.from_end))
+    end = end_point(job, (hose.to_part, hose.to_end))
+    if start is None or end is None:
+        return hose
+    bare = hose.model_copy(update={"nodes": _corners(job, start, end), "parts": ()})
+    return fitted_out(_with_hose(job, bare), bare)
+
+
+def fitted_out(job: Job, hose: Hose) -> Hose:
+    """Return a hose with clips evenly along it, and a hole wherever it leads outside."""
+    run = hose_run(job, hose.id)
+    if run is None:
+        return hose
+    count = math.ceil(run.length_mm / (0.9 * CLIP_MM))
+    parts = [
+        HosePart(id=f"clip-{n}", kind="clip", at_mm=round(run.length_mm * n / count))
+        for n in range(1, count)
+    ]
+    hole = math.ceil(run.outside_mm + HOLE_SPARE_MM)
+    parts += [
+        HosePart(id=f"hole-{n}", kind="hole", at_mm=round(at), diameter_mm=hole)
+        for n, at in enumerate(hose_passes_mm(job, hose.id), 1)
+    ]
+    return hose.model_copy(update={"parts": tuple(parts)})
+
+
+def _corners(job: Job, start: Vec3, end: Vec3) -> tuple[RouteNode, ...]:
+    """Up or down at the start, along, and to the end."""
+    points: list[Vec3] = []
+    lane_z = max(start[2], end[2])
+    if not is_inside(job, start) or start[2] < floor_underside_z_mm(job):
+        lane_z = max(lane_z, floor_finish_z_mm(job) + OVER_FLOOR_MM)
+    points += [(start[0], start[1], lane_z), (start[0], end[1], lane_z), (end[0], end[1], lane_z)]
+    kept: list[Vec3] = []
+    for point in points:
+        before = kept[-1] if kept else start
+        if math.dist(point, before) > RISE_MM and math.dist(point, end) > RISE_MM:
+            kept.append(point)
+    return tuple(
+        RouteNode(id=f"n{n}", x_mm=round(x), y_mm=round(y), z_mm=round(z), radius_mm=radius)
+        for n, ((x, y, z), radius) in enumerate(zip(kept, _radii(start, kept, end), strict=True), 1)
+    )
+
+
+def _radii(start: Vec3, corners: list[Vec3], end: Vec3) -> list[float]:
+    """As wide as the stretches beside each corner allow, up to the usual."""
+    points = [start, *corners, end]
+    stretches = [math.dist(a, b) for a, b in itertools.pairwise(points)]
+    return [
+        float(max(min(RADIUS_MM, math.floor(0.45 * min(stretches[n : n + 2]))), 1))
+        for n in range(len(corners))
+    ]
+
+
+def _with(job: Job, coolant: Coolant) -> Job:
+    return job.with_plan(job.plan.model_copy(update={"coolant": coolant}))
+
+
+def _with_hose(job: Job, hose: Hose) -> Job:
+    coolant = job.plan.coolant
+    hoses = tuple(hose if other.id == hose.id else other for other in coolant.hoses)
+    return _with(job, coolant.model_copy(update={"hoses": hoses}))
