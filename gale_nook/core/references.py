@@ -82,6 +82,10 @@ def _references(
         yield "fuel.line.suction", line.suction, known
         yield "fuel.line.pressure", line.pressure, known
     yield from _of_air(plan, catalogue)
+    yield from _of_coolant(plan, catalogue)
+    if plan.power.battery is not None:
+        chemistries = {entry.id: entry for entry in catalogue.power_equipment.chemistries}
+        yield "power.battery.chemistry", plan.power.battery.chemistry, chemistries
     if plan.heater.sheet is not None:
         yield "heater.sheet", plan.heater.sheet, with_own_heaters(plan, catalogue).heaters
     for limit in plan.heater.own_limits:
@@ -113,6 +117,17 @@ def _of_air(plan: Plan, catalogue: Catalogue) -> Iterator[tuple[str, str, Mappin
     for opening in air.returns:
         yield f"air.returns.{opening.id}.grille", opening.grille, grilles
     yield "air.panel_grille", air.panel_grille, grilles
+
+
+def _of_coolant(
+    plan: Plan, catalogue: Catalogue
+) -> Iterator[tuple[str, str, Mapping[str, object]]]:
+    works = catalogue.coolant_equipment
+    parts, hoses = {p.id: p for p in works.parts}, {h.id: h for h in works.hoses}
+    for part in plan.coolant.parts:
+        yield f"coolant.parts.{part.id}.kind", part.kind, parts
+    for hose in plan.coolant.hoses:
+        yield f"coolant.hoses.{hose.id}.kind", hose.kind, hoses
 
 
 def _of_spot(plan: Plan, catalogue: Catalogue) -> Iterator[tuple[str, str, Mapping[str, object]]]:

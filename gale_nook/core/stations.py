@@ -4,28 +4,16 @@ from __future__ import annotations
 
 from gale_nook.core.air.station import AIR
 from gale_nook.core.build.station import BUILD
+from gale_nook.core.coolant.station import COOLANT
 from gale_nook.core.fuel.station import FUEL
 from gale_nook.core.heat.station import HEAT
 from gale_nook.core.heater.station import HEATER
-from gale_nook.core.job import Job
 from gale_nook.core.pipes.station import PIPES
 from gale_nook.core.power.station import POWER
 from gale_nook.core.spot.station import SPOT
 from gale_nook.core.station import Station
 from gale_nook.core.vehicle.station import VEHICLE
 
-
-def _by_coolant(job: Job) -> bool:
-    return job.plan.heater.medium == "coolant"
-
-
-COOLANT = Station(
-    "coolant",
-    "Coolant",
-    "7",
-    "Here the coolant loop's hoses, pump and consumers will be laid out and checked.",
-    _by_coolant,
-)
 FIRING = Station(
     "firing",
     "First fire",

@@ -36,6 +36,8 @@ class LimitBand(Frozen):
 
     id: CatalogueId
     label: Name
-    unit: Literal["mm", "deg", "W", "Pa", "K", "C", "count", "dB", "m/s", "V", "A", "%", "nights"]
+    unit: Literal[
+        "mm", "deg", "W", "Pa", "K", "C", "count", "dB", "m/s", "V", "A", "%", "nights", "l/min"
+    ]
     lowest: float
     highest: float

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import itertools
 import math
 from dataclasses import dataclass, field
 
@@ -10,17 +9,19 @@ from gale_nook.core.coolant.hoses import end_point, hose_run, loop_side
 from gale_nook.core.coolant.passes import hose_passes_mm
 from gale_nook.core.errors import BadInput
 from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.heater.limits import most_of
 from gale_nook.core.job import Job
+from gale_nook.core.pipes.fitting_rules import within_shell
 from gale_nook.core.plan.coolant import HEATER, Coolant, Hose, HosePart, LoopPart
 from gale_nook.core.plan.pipes import RouteNode
-from gale_nook.core.power.passes import is_inside
-from gale_nook.core.vehicle.floor import floor_finish_z_mm, floor_underside_z_mm
+from gale_nook.core.vehicle.floor import floor_finish_z_mm
 
 NO_HEATER = "A loop begins at the heater: choose a coolant heater and a spot first."
-WALL_MM, OVER_FLOOR_MM, APART_MM, ROOF_MM = 110.0, 90.0, 700.0, 260.0
+OVER_FLOOR_MM, APART_MM, ROOF_MM = 150.0, 700.0, 260.0
 CLIP_MM, HOLE_SPARE_MM, RADIUS_MM = 300.0, 2.0, 110.0
 RETURN_ASIDE_MM, RISE_MM = 55.0, 20.0
-HOSE = "rubber-20"
+WIDE_HOSE, NARROW_HOSE, WIDE_MM, BETWEEN_MM = "rubber-20", "rubber-16", 20.0, 17.5
+FLOOR_C, INWARDS_MM = 34.0, 300.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,7 +68,19 @@ class _Draft:
         self.parts.append(LoopPart.model_validate(part))
         return part_id
 
-    def join(self, start: tuple[str, str], end: tuple[str, str], kind: str = HOSE) -> None:
+    def size_mm(self, end: tuple[str, str]) -> float:
+        """Outside diameter of an end."""
+        if end[0] == HEATER:
+            side = loop_side(self.job)
+            return side.port_outside_mm if side is not None else WIDE_MM
+        part = next(part for part in self.parts if part.id == end[0])
+        kind = self.job.catalogue.coolant_equipment.part(part.kind)
+        return kind.port_mms.get(end[1], kind.port_mm)
+
+    def join(self, start: tuple[str, str], end: tuple[str, str]) -> None:
+        """A hose of the bore of both ends; of the wider one where they differ."""
+        wide = max(self.size_mm(start), self.size_mm(end)) > BETWEEN_MM
+        kind = WIDE_HOSE if wide else NARROW_HOSE
         number = len(self.hoses) + 1
         self.hoses.append(
             Hose(
@@ -121,8 +134,9 @@ def _consumers(draft: _Draft, usual: Usual) -> tuple[tuple[str, str], tuple[str,
     for number, name in enumerate(taken):
         at = (first + number * APART_MM, wall, floor + 200.0)
         ends.append(_consumer(draft, name, at, usual))
-    flow, back = _between_tees(draft, ends, (first - 200, wall, floor + OVER_FLOOR_MM))
-    return _headed(draft, flow, (first - 350, wall)), back
+    lane = wall - side * INWARDS_MM
+    flow, back = _between_tees(draft, ends, (first - 300, lane, floor + OVER_FLOOR_MM))
+    return _headed(draft, flow, (first - 550, lane)), back
 
 
 def _consumer(
@@ -157,10 +171,10 @@ def _engine(draft: _Draft, at: Vec3, how: str) -> tuple[tuple[str, str], tuple[s
 def _floor(draft: _Draft, at: Vec3, loops: int) -> tuple[tuple[str, str], tuple[str, str]]:
     """Floor loops in turn behind a mixing valve, with a pump of their own."""
     x, y, z = at
-    draft.put("mixer", "mixing valve", "mixer-45", (x, y, z))
+    draft.put("mixer", "mixing valve", "mixer-45", (x, y, z), mix_c=FLOOR_C)
     draft.put("floor-pump", "floor pump", "pump-small", (x + 160, y, z))
     draft.put("floor-tee", "floor tee", "tee-16", (x + 100, y * 0.9, z - 90))
-    draft.join(("mixer", "mixed"), ("floor-pump", "in"), "rubber-16")
+    draft.join(("mixer", "mixed"), ("floor-pump", "in"))
     last = ("floor-pump", "out")
     for number in range(1, loops + 1):
         loop = draft.put(
@@ -169,10 +183,10 @@ def _floor(draft: _Draft, at: Vec3, loops: int) -> tuple[tuple[str, str], tuple[
             "floor-pipe",
             (x + 300 + 500 * (number - 1), 0.0, floor_finish_z_mm(draft.job) + 5),
         )
-        draft.join(last, (loop, "in"), "rubber-16")
+        draft.join(last, (loop, "in"))
         last = (loop, "out")
-    draft.join(last, ("floor-tee", "a"), "rubber-16")
-    draft.join(("floor-tee", "c"), ("mixer", "cold"), "rubber-16")
+    draft.join(last, ("floor-tee", "a"))
+    draft.join(("floor-tee", "c"), ("mixer", "cold"))
     return ("mixer", "hot"), ("floor-tee", "b")
 
 
@@ -185,8 +199,12 @@ def _between_tees(
     for number, (start, end) in reversed(list(enumerate(ends, 1))):
         x = at[0] + APART_MM * (number - 1)
         for name, words, lift in (("flow", "flow", 0.0), ("back", "return", RETURN_ASIDE_MM)):
+            narrow = draft.size_mm(start) < BETWEEN_MM
             draft.put(
-                f"tee-{name}-{number}", f"tee {number}, {words}", "tee-20", (x, at[1], at[2] + lift)
+                f"tee-{name}-{number}",
+                f"tee {number}, {words}",
+                "tee-20-16" if narrow else "tee-20",
+                (x, at[1], at[2] + lift),
             )
         draft.join((f"tee-flow-{number}", "b"), flow)
         draft.join(back, (f"tee-back-{number}", "b"))
@@ -204,9 +222,9 @@ def _headed(draft: _Draft, flow: tuple[str, str], at: tuple[float, float]) -> tu
     high = (at[0], at[1], shell.inside_height_mm - ROOF_MM)
     floor = floor_finish_z_mm(draft.job)
     draft.put("header", "header tank", "header-cap", high)
-    draft.put("tee-header", "header tee", "tee-20", (at[0], at[1], floor + OVER_FLOOR_MM))
-    draft.put("drain", "drain tap", "drain", (at[0] - 120, at[1], floor + OVER_FLOOR_MM - 40))
-    draft.join(("tee-header", "c"), ("header", "feed"), "rubber-16")
+    draft.put("tee-header", "header tee", "tee-20-16", (at[0], at[1], floor + OVER_FLOOR_MM))
+    draft.put("drain", "drain tap", "drain", (at[0] - 200, at[1], floor + OVER_FLOOR_MM - 10))
+    draft.join(("tee-header", "c"), ("header", "feed"))
     draft.join(("tee-header", "b"), flow)
     draft.join(("drain", "out"), ("tee-header", "a"))
     return ("drain", "in")
@@ -226,19 +244,15 @@ def laid_hose(job: Job, hose: Hose) -> Hose:
     if start is None or end is None:
         return hose
     bare = hose.model_copy(update={"nodes": _corners(job, start, end), "parts": ()})
-    return fitted_out(_with_hose(job, bare), bare)
+    return fitted_hose(with_hose(job, bare), bare)
 
 
-def fitted_out(job: Job, hose: Hose) -> Hose:
+def fitted_hose(job: Job, hose: Hose) -> Hose:
     """Return a hose with clips evenly along it, and a hole wherever it leads outside."""
     run = hose_run(job, hose.id)
     if run is None:
         return hose
-    count = math.ceil(run.length_mm / (0.9 * CLIP_MM))
-    parts = [
-        HosePart(id=f"clip-{n}", kind="clip", at_mm=round(run.length_mm * n / count))
-        for n in range(1, count)
-    ]
+    parts = [*even_clips(job, run.length_mm)]
     hole = math.ceil(run.outside_mm + HOLE_SPARE_MM)
     parts += [
         HosePart(id=f"hole-{n}", kind="hole", at_mm=round(at), diameter_mm=hole)
@@ -247,39 +261,42 @@ def fitted_out(job: Job, hose: Hose) -> Hose:
     return hose.model_copy(update={"parts": tuple(parts)})
 
 
-def _corners(job: Job, start: Vec3, end: Vec3) -> tuple[RouteNode, ...]:
-    """Up or down at the start, along, and to the end."""
-    points: list[Vec3] = []
-    lane_z = max(start[2], end[2])
-    if not is_inside(job, start) or start[2] < floor_underside_z_mm(job):
-        lane_z = max(lane_z, floor_finish_z_mm(job) + OVER_FLOOR_MM)
-    points += [(start[0], start[1], lane_z), (start[0], end[1], lane_z), (end[0], end[1], lane_z)]
-    kept: list[Vec3] = []
-    for point in points:
-        before = kept[-1] if kept else start
-        if math.dist(point, before) > RISE_MM and math.dist(point, end) > RISE_MM:
-            kept.append(point)
+def even_clips(job: Job, length_mm: float) -> tuple[HosePart, ...]:
+    """Return clips evenly along a hose, a little nearer to one another than they may be."""
+    apart = 0.9 * most_of(job, "hose_clip_mm", CLIP_MM)
+    count = math.ceil(length_mm / apart)
     return tuple(
-        RouteNode(id=f"n{n}", x_mm=round(x), y_mm=round(y), z_mm=round(z), radius_mm=radius)
-        for n, ((x, y, z), radius) in enumerate(zip(kept, _radii(start, kept, end), strict=True), 1)
+        HosePart(id=f"clip-{n}", kind="clip", at_mm=round(length_mm * n / count))
+        for n in range(1, count)
     )
 
 
-def _radii(start: Vec3, corners: list[Vec3], end: Vec3) -> list[float]:
-    """As wide as the stretches beside each corner allow, up to the usual."""
-    points = [start, *corners, end]
-    stretches = [math.dist(a, b) for a, b in itertools.pairwise(points)]
-    return [
-        float(max(min(RADIUS_MM, math.floor(0.45 * min(stretches[n : n + 2]))), 1))
-        for n in range(len(corners))
-    ]
+def _corners(job: Job, start: Vec3, end: Vec3) -> tuple[RouteNode, ...]:
+    """Straight from end to end; where one end lies under the floor, straight up through it first,
+    and up to the header at its own place.
+    """
+    lane_z = floor_finish_z_mm(job) + RADIUS_MM + RISE_MM
+    points: list[Vec3] = []
+    if _is_under(job, start) and not _is_under(job, end):
+        points.append((start[0], start[1], lane_z))
+    if _is_under(job, end) and not _is_under(job, start):
+        points.append((end[0], end[1], lane_z))
+    return tuple(
+        RouteNode(id=f"n{n}", x_mm=round(x), y_mm=round(y), z_mm=round(z), radius_mm=RADIUS_MM)
+        for n, (x, y, z) in enumerate(points, 1)
+    )
+
+
+def _is_under(job: Job, point: Vec3) -> bool:
+    return point[2] < floor_finish_z_mm(job) and within_shell(job, point)
 
 
 def _with(job: Job, coolant: Coolant) -> Job:
     return job.with_plan(job.plan.model_copy(update={"coolant": coolant}))
 
 
-def _with_hose(job: Job, hose: Hose) -> Job:
+def with_hose(job: Job, hose: Hose) -> Job:
+    """Return the job with a hose in the place of what there was of its id."""
     coolant = job.plan.coolant
     hoses = tuple(hose if other.id == hose.id else other for other in coolant.hoses)
     return _with(job, coolant.model_copy(update={"hoses": hoses}))

@@ -87,11 +87,11 @@ def most_output_w(job: Job) -> float:
     return derated_w(sheet.output, job.plan.heat.altitude_m) if sheet is not None else 0.0
 
 
-def state_of(job: Job, how: Setting, output_w: float | None = None) -> LoopState | None:
+def state_of(job: Job, how: Setting, *, turns: bool = True) -> LoopState | None:
     """Return the loop settled with valves, fans and pumps in some position.
 
     Args:
-        output_w: that the heater gives at the most; what it can where it is left out.
+        turns: mixing valves turn to what they are set to; else they stay as they are told.
 
     Raises:
         NotConverged: it did not come to rest.
@@ -99,11 +99,13 @@ def state_of(job: Job, how: Setting, output_w: float | None = None) -> LoopState
     graph, side = loop_graph(job), loop_side(job)
     if side is None or graph.heater_circuit() is None:
         return None
-    most = most_output_w(job) if output_w is None else output_w
+    most = most_output_w(job)
     valves = [part for part, kind in loop_parts(job) if kind.kind == "mixer"]
     mixed = {valve.id: how.mixed.get(valve.id, OPEN_SHARE) for valve in valves}
     at = _Working(job, graph, most, side.to_pause_c)
     found = at.settled(replace(how, mixed=mixed))
+    if not turns:
+        return found
     for _ in range(MIXER_ROUNDS if len(valves) > 1 else 1):
         for valve in valves:
             found = _turned(at, found, valve, replace(how, mixed=mixed))

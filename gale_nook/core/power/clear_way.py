@@ -9,6 +9,7 @@ from collections.abc import Iterator
 from typing import Literal
 
 from gale_nook.core.air.bodies import air_bodies
+from gale_nook.core.coolant.bodies import coolant_bodies
 from gale_nook.core.fuel.bodies import fuel_bodies
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.job import Job, unpowered_fact
@@ -94,7 +95,7 @@ def _meets(job: Job, lead: Lead) -> int:
 @unpowered_fact
 def _others(job: Job) -> tuple[Body, ...]:
     """Everything that a lead may not share its place with."""
-    each = (vehicle_bodies, spot_bodies, pipe_bodies, fuel_bodies, air_bodies)
+    each = (vehicle_bodies, spot_bodies, pipe_bodies, fuel_bodies, air_bodies, coolant_bodies)
     return tuple(body for bodies in each for body in bodies(job))
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from gale_nook.core.air.bodies import air_bodies
+from gale_nook.core.coolant.bodies import coolant_bodies
 from gale_nook.core.findings.rule import rules_of
 from gale_nook.core.fuel.bodies import fuel_bodies
 from gale_nook.core.ledger.together import together_rule
@@ -15,7 +16,7 @@ from gale_nook.core.vehicle.bodies import vehicle_bodies
 POWER_TOGETHER = together_rule(
     "power",
     power_bodies,
-    (vehicle_bodies, spot_bodies, pipe_bodies, fuel_bodies, air_bodies),
+    (vehicle_bodies, spot_bodies, pipe_bodies, fuel_bodies, air_bodies, coolant_bodies),
     rules_of(lead_rules),
     as_laid=False,
 )

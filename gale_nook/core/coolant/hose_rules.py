@@ -1,0 +1,279 @@
+"""Checks of the hoses as they lie: ends, bends, holes, heat, clips, what moves."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from functools import partial
+from itertools import pairwise
+
+from gale_nook.core.coolant.hoses import HoseRun, end_name, hose_runs, loop_side, port_mm
+from gale_nook.core.coolant.passes import hose_passes_mm
+from gale_nook.core.coolant.state import loop_state
+from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
+from gale_nook.core.findings.listing import Candidate, nearest_first
+from gale_nook.core.findings.rule import Rule, rule, tolerance_of
+from gale_nook.core.geometry.shapes import Shape, separation, tube_shape
+from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
+from gale_nook.core.heater.limits import limit_band
+from gale_nook.core.job import Job
+from gale_nook.core.pipes.bodies import pipe_bodies
+from gale_nook.core.plan.coolant import HEATER
+from gale_nook.core.quantities.sentences import capital, q
+from gale_nook.core.spot.obstacles import assumed_wheel_obstacles
+from gale_nook.core.vehicle.parts import surveyed_parts
+
+HOLE_REACH_MM = 60.0
+FIT_MM = 1.0  # that a hose's bore and an end may differ
+PASSES = "outside-"
+HOT_KINDS = {"exhaust", "exhaust-at-port", "silencer"}
+
+
+@rule("coolant.fit", "Hoses on their ends", "mm")
+def hoses_fit(job: Job, this: Rule) -> Iterator[Finding]:
+    """A hose is pushed over an end of its own bore; another one slides off or never goes on."""
+    for run in hose_runs(job):
+        hose = run.hose
+        ends = ((hose.from_part, hose.from_end), (hose.to_part, hose.to_end))
+        for number, end in enumerate(ends, 1):
+            port, bore = port_mm(job, end), run.kind.bore_mm
+            if port is None:
+                continue
+            has = run.kind.outside_mm if run.kind.hard else bore
+            at = run.geometry.points[0 if number == 1 else -1]
+            yield this.finding(
+                job,
+                subject=f"{hose.id}:{number}",
+                subject_name=run.name,
+                measured=has,
+                band=Band(port - FIT_MM, port + FIT_MM, Whose.GEOMETRY, source="the end's size"),
+                tolerance=0.0,
+                title=f"{capital(run.kind.label)} on the {end_name(job, end)}",
+                sentence=f"The {run.kind.label} has {q(has)}; the {end_name(job, end)} "
+                f"has {q(port)}.",
+                marks=(Mark(at, at),),
+            )
+
+
+@rule("coolant.radius", "Bends of the hoses", "mm")
+def bends_wide_enough(job: Job, this: Rule) -> Iterator[Finding]:
+    """A hose that is bent tighter kinks."""
+    for run in hose_runs(job):
+        bends = run.geometry.bends
+        if not bends:
+            continue
+        tightest = min(bends, key=lambda bend: bend.radius_mm)
+        at = run.geometry.points[tightest.corner]
+        yield this.finding(
+            job,
+            subject=run.hose.id,
+            subject_name=run.name,
+            measured=round(tightest.radius_mm, 1),
+            band=Band(run.kind.radius_mm, None, Whose.SHEET, source=run.kind.source),
+            title=f"Tightest bend of the {run.name}",
+            sentence=f"The tightest bend of the {run.name} has {q(round(tightest.radius_mm))}.",
+            marks=(Mark(at, at),),
+        )
+
+
+@rule("coolant.rating", "Heat that hoses stand", "C", hazard="burns")
+def hoses_stand_the_heat(job: Job, this: Rule) -> Iterator[Finding]:
+    """The heater's coolant at its hottest, in every hose of its circuit."""
+    side, state = loop_side(job), loop_state(job)
+    if side is None:
+        return
+    for run in hose_runs(job):
+        found = state.branches.get(run.hose.id) if state is not None else None
+        mixed = found is not None and found.in_c < side.to_full_c - FAR_COLDER_K
+        hottest = found.in_c if mixed and found is not None else side.to_pause_c
+        at = run.geometry.points[0]
+        yield this.finding(
+            job,
+            subject=run.hose.id,
+            subject_name=run.name,
+            measured=round(hottest, 1),
+            band=Band(None, run.kind.rating_c, Whose.SHEET, source=run.kind.source),
+            title=f"Heat in the {run.name}",
+            sentence=f"The {run.name} carries coolant of {hottest:.0f} °C at the most.",
+            marks=(Mark(at, at),),
+        )
+
+
+FAR_COLDER_K = 15.0
+
+
+@rule("coolant.heater_hole", "Hoses through the heater's holes", "mm")
+def hoses_pass_the_mount(job: Job, this: Rule) -> Iterator[Finding]:
+    """The outside of a hose, with its lagging, passes the hole that the mount has for it."""
+    mount, sheet = chosen_mount(job), heater_sheet(job)
+    if mount is None or sheet is None or mount.through != "floor" or mount.place != "below":
+        return
+    holes = [hole for hole in mount.holes if "hose" in hole.name]
+    for run in hose_runs(job):
+        if HEATER not in {run.hose.from_part, run.hose.to_part} or not holes:
+            continue
+        hole = min(holes, key=lambda each: each.diameter_mm)
+        at = run.geometry.points[0 if run.hose.from_part == HEATER else -1]
+        yield this.finding(
+            job,
+            subject=run.hose.id,
+            subject_name=run.name,
+            measured=run.outside_mm,
+            band=Band(None, hole.diameter_mm, Whose.SHEET, source=sheet.source),
+            tolerance=0.0,
+            title=f"{capital(run.name)} through the floor",
+            sentence=f"The {run.name} is {q(run.outside_mm)} thick outside; the mount's hole has "
+            f"{q(hole.diameter_mm)}.",
+            marks=(Mark(at, at),),
+        )
+
+
+@rule("coolant.holes", "Holes for the hoses", "mm")
+def holes_wide_enough(job: Job, this: Rule) -> Iterator[Finding]:
+    """A hose passes its hole; where it leads outside there is one."""
+    for run in hose_runs(job):
+        for hole in run.hose.of_kind("hole"):
+            at = run.geometry.point_at(min(hole.at_mm, run.length_mm))
+            yield this.finding(
+                job,
+                subject=f"{run.hose.id}:{hole.id}",
+                subject_name=f"hole of the {run.name}",
+                measured=hole.diameter_mm,
+                band=Band(run.outside_mm, None, Whose.SHEET, source="the hose's outside"),
+                tolerance=0.0,
+                title=f"Hole of the {run.name}",
+                sentence=f"A hole of {q(hole.diameter_mm)} for the {run.name} of "
+                f"{q(run.outside_mm)} outside.",
+                marks=(Mark(at, at),),
+            )
+        yield from _without_hole(job, this, run)
+
+
+def _without_hole(job: Job, this: Rule, run: HoseRun) -> Iterator[Finding]:
+    """Where a hose leads outside, or back, and nobody has said through which hole."""
+    for number, crossing in enumerate(hose_passes_mm(job, run.hose.id), 1):
+        if any(abs(hole.at_mm - crossing) <= HOLE_REACH_MM for hole in run.hose.of_kind("hole")):
+            continue
+        at = run.geometry.point_at(crossing)
+        yield this.finding(
+            job,
+            subject=f"{run.hose.id}:{PASSES}{number}",
+            subject_name=f"{run.name} to the outside",
+            measured=None,
+            band=Band(None, None, Whose.GEOMETRY, source="the hose's way"),
+            title=f"{capital(run.name)} to the outside",
+            sentence=f"The {run.name} leads outside {q(round(crossing))} from its start and has no "
+            "hole there.",
+            marks=(Mark(at, at),),
+        )
+
+
+@rule("coolant.edges", "Edges of the hoses' holes", "yes-no")
+def holes_filled(job: Job, this: Rule) -> Iterator[Finding]:
+    """A bare edge cuts through a hose."""
+    for run in hose_runs(job):
+        for hole in run.hose.of_kind("hole"):
+            at = run.geometry.point_at(min(hole.at_mm, run.length_mm))
+            yield this.yes_no(
+                job,
+                subject=f"{run.hose.id}:{hole.id}",
+                subject_name=f"hole of the {run.name}",
+                answer=hole.fitting,
+                wanted=True,
+                source="workshop rule 60: a grommet or a bulkhead fitting in every hole",
+                title=f"Edge of the hole of the {run.name}",
+                sentence=f"The hole of the {run.name} has "
+                f"{'a grommet or a fitting' if hole.fitting else 'a bare edge'}.",
+                marks=(Mark(at, at),),
+            )
+
+
+@rule("coolant.clips", "Clips of the hoses", "mm")
+def hoses_clipped(job: Job, this: Rule) -> Iterator[Finding]:
+    """A hose that hangs chafes and pulls off its end."""
+    band = limit_band(job, "hose_clip_mm")
+    if band is None:
+        return
+    for run in hose_runs(job):
+        held = [p.at_mm for p in run.hose.of_kind("clip", "hole") if p.at_mm < run.length_mm]
+        places = [0.0, *sorted(held), run.length_mm]
+        from_mm, to_mm = max(pairwise(places), key=lambda pair: pair[1] - pair[0])
+        yield this.finding(
+            job,
+            subject=run.hose.id,
+            subject_name=run.name,
+            measured=round(to_mm - from_mm, 1),
+            band=band,
+            title=f"Clips of the {run.name}",
+            sentence=f"The {run.name} hangs free over {q(round(to_mm - from_mm))} at most.",
+            marks=(Mark(run.geometry.point_at(from_mm), run.geometry.point_at(to_mm)),),
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class Thing:
+    """Something that hoses are kept from, by a named limit."""
+
+    id: str
+    name: str
+    shape: Shape
+    limit: str
+
+
+@rule("coolant.hot", "Hoses away from hot things", "mm", hazard="fire")
+def away_from_heat(job: Job, this: Rule) -> Iterator[Finding]:
+    """A hose beside the exhaust cooks until it splits."""
+    things = [
+        Thing(body.kind, f"the {body.kind}", body.shape, "hose_hot_mm")
+        for body in pipe_bodies(job)
+        if body.kind in HOT_KINDS
+    ]
+    things += [
+        Thing(solid.id, solid.name, shape, "hose_hot_mm")
+        for solid, kind, shape in surveyed_parts(job)
+        if kind.id in {"vehicle-exhaust", "bay-hot"}
+    ]
+    yield from _kept_from(job, this, things)
+
+
+@rule("coolant.moving", "Hoses away from what moves", "mm", hazard="burns")
+def away_from_moving(job: Job, this: Rule) -> Iterator[Finding]:
+    """A wheel or an axle through its travel tears a hose off."""
+    things = [
+        Thing(solid.id, solid.name, shape, "hose_moving_mm")
+        for solid, kind, shape in surveyed_parts(job)
+        if kind.id in {"wheel", "suspension"}
+    ]
+    things += [
+        Thing(part.id, part.name, part.shape, "hose_moving_mm")
+        for part in assumed_wheel_obstacles(job)
+    ]
+    yield from _kept_from(job, this, things)
+
+
+def _kept_from(job: Job, this: Rule, things: Sequence[Thing]) -> Iterator[Finding]:
+    for run in hose_runs(job):
+        shape = tube_shape(run.geometry.centre_line, run.outside_mm)
+        looks = []
+        for thing in things:
+            band = limit_band(job, thing.limit)
+            if band is None:
+                continue
+            gap = separation(shape, thing.shape)
+            look = partial(_gap_finding, job, this, run, (thing, band, gap))
+            looks.append(Candidate(gap.distance_mm - (band.minimum or 0.0), look))
+        yield from nearest_first(looks, tolerance_of(job, "mm"), 1)
+
+
+def _gap_finding(job: Job, this: Rule, run: HoseRun, kept: tuple) -> Finding:  # type: ignore[type-arg]
+    thing, band, gap = kept
+    return this.finding(
+        job,
+        subject=f"{run.hose.id}:{thing.id}"[:80],
+        subject_name=thing.name,
+        measured=gap.distance_mm,
+        band=band,
+        title=f"{capital(run.name)} to {thing.name}",
+        sentence=f"{q(gap.distance_mm)} between the {run.name} and {thing.name}.",
+        marks=(Mark(gap.start, gap.end),),
+    )

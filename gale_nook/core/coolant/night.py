@@ -1,0 +1,305 @@
+"""From cold, and through a night: the coolant heater as it regulates by its own coolant, the room
+by its fans.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+
+from gale_nook.core.base.heater_sheet import LoopSide
+from gale_nook.core.coolant.dynamics import BINS_C, Mode, Stores, linear, stores
+from gale_nook.core.coolant.hoses import loop_parts, loop_side
+from gale_nook.core.coolant.state import loop_state, most_output_w
+from gale_nook.core.heat.burner import ON_BELOW_K, RAMP_S, START_DELAY_S
+from gale_nook.core.heat.night import set_temperature_c
+from gale_nook.core.heater.chosen import heater_sheet
+from gale_nook.core.job import Job, fact
+from gale_nook.core.plan.air import LIVING
+
+STEP_S = 10.0
+SAMPLE_S = 60.0
+BLOCK_WARM_C, SHOWER_C = 60.0, 45.0
+BIN_K, WARM_BIN_C = 20.0, 60.0  # from which mixing valves stand as they do when all is settled
+WARM_UP_S = 4 * 3600.0
+OFF, STARTING, FULL, HALF, PAUSE = "off", "starting", "full", "half", "pause"
+
+
+@dataclass(frozen=True, slots=True)
+class LoopSample:
+    """A point of the curves.
+
+    Attributes:
+        hot_c: at the heater's outlet; stores_c: of what is warmed, by its name.
+    """
+
+    at_s: float
+    hot_c: float
+    air_c: float
+    stores_c: dict[str, float]
+    output_w: float
+
+
+@dataclass(frozen=True)
+class LoopRun:
+    """Some hours of it.
+
+    Attributes:
+        block_s, shower_s, room_s: until an engine's block has 60 °C, the water 45 °C, the room its
+            set temperature; None where it never did, or there is none.
+        heat_j, lost_j, stored_j: the energy balance.
+    """
+
+    samples: tuple[LoopSample, ...]
+    block_s: float | None
+    shower_s: float | None
+    room_s: float | None
+    fuel_l: float
+    electricity_wh: float
+    starts: int
+    heat_j: float
+    lost_j: float
+    stored_j: float
+    lowest_air_c: float
+
+
+@fact
+def warm_up(job: Job) -> LoopRun | None:
+    """Return four hours from cold; None without a loop."""
+    return _run(job, WARM_UP_S, lambda _: job.plan.heat.inside_c, STEP_S)
+
+
+@fact
+def loop_night(job: Job) -> LoopRun | None:
+    """Return the coldest night with the plan's set temperatures and timers; None without a loop."""
+    night = job.plan.heat.night
+
+    def wanted(at_s: float) -> float | None:
+        return set_temperature_c(night, job.plan.heat.inside_c, night.start_h + at_s / 3600)
+
+    return _run(job, night.hours_h * 3600, wanted, STEP_S)
+
+
+@dataclass
+class _Heater:
+    """The heater's own regulation, by the coolant at its outlet."""
+
+    side: LoopSide
+    most_w: float
+    phase: str = OFF
+    left_s: float = 0.0
+    output_w: float = 0.0
+    starts: int = 0
+    stops: int = 0
+
+    def decide(self, hot_c: float, wanted: bool, step_s: float) -> None:
+        """Go over to another phase where the coolant, or who wants heat, asks for it."""
+        side = self.side
+        self.left_s -= step_s
+        if not wanted:
+            self.stops += self.phase in {FULL, HALF, STARTING}
+            self.phase = OFF
+        elif self.phase == OFF or (self.phase == PAUSE and hot_c <= side.restart_c):
+            self.starts += 1
+            self.phase, self.left_s = STARTING, START_DELAY_S
+        elif self.phase == STARTING and self.left_s <= 0:
+            self.phase = FULL
+        elif self.phase in {FULL, HALF} and hot_c >= side.to_pause_c:
+            self.phase = PAUSE
+            self.stops += 1
+        elif self.phase == FULL and side.half_w is not None and hot_c >= side.to_half_c:
+            self.phase = HALF
+        elif self.phase == HALF and hot_c <= side.to_full_c:
+            self.phase = FULL
+        self._follow(step_s)
+
+    def _follow(self, step_s: float) -> None:
+        """The flame grows over its ramp, and comes down at once."""
+        target = {FULL: self.most_w, HALF: min(self.side.half_w or 0.0, self.most_w)}
+        aim = target.get(self.phase, 0.0)
+        grown = self.output_w + self.most_w * step_s / RAMP_S
+        self.output_w = min(aim, grown) if aim > 0 else 0.0
+
+
+@dataclass
+class _Sums:
+    """What is summed up on the way."""
+
+    heat_j: float = 0.0
+    driven_j: float = 0.0
+    starting_s: float = 0.0
+    burning_s: float = 0.0
+    reached: dict[str, float] = field(default_factory=dict)
+    lowest_c: float = math.inf
+
+
+class _Simulation:
+    """State, heater and fans, advanced in steps of one length."""
+
+    def __init__(self, job: Job, side: LoopSide, step_s: float) -> None:
+        self.job, self.step_s = job, step_s
+        self.there: Stores = stores(job)
+        self.heater = _Heater(side, most_output_w(job))
+        state = loop_state(job)
+        self.mixed = tuple(sorted(state.mixed.items())) if state is not None else ()
+        heat, place = job.plan.heat, self.there.place
+        cold = heat.outside_c if heat.night.start_c is None else heat.night.start_c
+        self.count = len(self.there.names)
+        # the state, the heat lost, and what is given: outside, cab, the heater's output
+        self.now = np.full(self.count + 4, cold)
+        self.now[self.count :] = (0.0, self.there.outside_c, self.there.cab_c, 0.0)
+        for name, at in place.items():
+            if name.startswith("tank:"):
+                self.now[at] = job.plan.coolant.water_start_c
+        self.start = self.now[: self.count].copy()
+        self.fans_on = True
+        self.sums = _Sums()
+        self._air, self._coolant = self.there.air(LIVING), place["coolant"]
+        self._modes: dict[tuple[float, bool, bool], tuple[float, Any]] = {}
+        self._fans_w, self._pumps_w = _driven_w(job, side)
+
+    def _mode(self, pumps: bool) -> tuple[float, Any]:
+        """What the coolant carries through the heater, and the step."""
+        coolant_c = self.now[self._coolant]
+        nearest = BINS_C[min(max(round((coolant_c - BINS_C[0]) / BIN_K), 0), len(BINS_C) - 1)]
+        key = (nearest, self.fans_on, pumps)
+        if key not in self._modes:
+            mixed = self.mixed if nearest >= WARM_BIN_C else _all_hot(self.mixed)
+            system = linear(self.job, Mode(nearest, self.fans_on, pumps, mixed))
+            self._modes[key] = (system.carried_w_k, system.step(self.step_s))
+        return self._modes[key]
+
+    @property
+    def air_c(self) -> float:
+        return float(self.now[self._air])
+
+    @property
+    def celsius(self) -> Any:
+        return self.now[: self.count]
+
+    @property
+    def lost_j(self) -> float:
+        return float(self.now[self.count])
+
+    def go(self, set_c: float | None) -> float:
+        """Go one step; return the temperature at the heater's outlet."""
+        air, heater = self.now[self._air], self.heater
+        if set_c is None or air > set_c + ON_BELOW_K:
+            self.fans_on = False
+        elif air < set_c - ON_BELOW_K:
+            self.fans_on = True
+        carried, step = self._mode(set_c is not None)
+        hot = float(self.now[self._coolant])
+        hot += heater.output_w / carried if carried > 0 else 0.0
+        heater.decide(hot, set_c is not None, self.step_s)
+        self.now[-1] = heater.output_w
+        self.now = step @ self.now
+        self._sum_up(set_c is not None)
+        return hot
+
+    def _sum_up(self, running: bool) -> None:
+        sums = self.sums
+        sums.heat_j += self.heater.output_w * self.step_s
+        sums.driven_j += self.step_s * (
+            (self._pumps_w if running else 0.0) + (self._fans_w if self.fans_on else 0.0)
+        )
+        if self.heater.phase == STARTING:
+            sums.starting_s += self.step_s
+        elif self.heater.output_w > 0:
+            sums.burning_s += self.step_s
+        sums.lowest_c = min(sums.lowest_c, self.now[self._air])
+
+    def fuel_l(self) -> float:
+        """Burnt: in proportion to the heat."""
+        sheet = heater_sheet(self.job)
+        if sheet is None:
+            return 0.0
+        return self.sums.heat_j / sheet.output.maximum_w * sheet.output.fuel_l_h_maximum / 3600
+
+    def electricity_wh(self) -> float:
+        """Drawn by heater, pumps and fans, with the second glow of each stop."""
+        sheet, sums = heater_sheet(self.job), self.sums
+        if sheet is None:
+            return 0.0
+        electrical = sheet.electrical
+        glow_s = sums.starting_s + electrical.second_glow_s * self.heater.stops
+        span = electrical.run_maximum_a - electrical.run_minimum_a
+        ampere_s = (
+            electrical.glow_current_a * glow_s
+            + electrical.run_minimum_a * sums.burning_s
+            + span * sums.heat_j / sheet.output.maximum_w
+        )
+        return (ampere_s * electrical.voltage_v + sums.driven_j) / 3600
+
+
+def _driven_w(job: Job, side: LoopSide) -> tuple[float, float]:
+    """What all fans draw while they blow, and all pumps while they run."""
+    fans, pumps = 0.0, side.pump_w if side.pump else 0.0
+    for part, kind in loop_parts(job):
+        if kind.kind == "pump":
+            pumps += kind.power_w * part.level_percent / 100
+        elif kind.kind == "matrix" and kind.fans:
+            fans += kind.fans[min(part.fan, len(kind.fans) - 1)].power_w
+    return fans, pumps
+
+
+def _all_hot(mixed: tuple[tuple[str, float], ...]) -> tuple[tuple[str, float], ...]:
+    """Mixing valves while the coolant is not warm enough to be mixed down."""
+    return tuple((valve, 0.98) for valve, _ in mixed)
+
+
+def _run(
+    job: Job, for_s: float, wanted: Callable[[float], float | None], step_s: float
+) -> LoopRun | None:
+    side = loop_side(job)
+    state = loop_state(job)
+    if side is None or state is None:
+        return None
+    sim = _Simulation(job, side, step_s)
+    samples = []
+    steps, every = round(for_s / step_s), round(SAMPLE_S / step_s)
+    for number in range(steps):
+        at_s = number * step_s
+        hot = sim.go(wanted(at_s))
+        _look(job, sim, at_s + step_s)
+        if number % every == 0:
+            samples.append(_sample(sim, at_s + step_s, hot))
+    reached = sim.sums.reached
+    stored = float(((sim.celsius - sim.start) * sim.there.j_k).sum())
+    return LoopRun(
+        tuple(samples),
+        reached.get("block"),
+        reached.get("water"),
+        reached.get("room"),
+        sim.fuel_l(),
+        sim.electricity_wh(),
+        sim.heater.starts,
+        sim.sums.heat_j,
+        sim.lost_j,
+        stored,
+        sim.sums.lowest_c,
+    )
+
+
+def _look(job: Job, sim: _Simulation, at_s: float) -> None:
+    """Note when something has become warm enough for the first time."""
+    reached, place = sim.sums.reached, sim.there.place
+    for kind, prefix, aim in (("block", "block:", BLOCK_WARM_C), ("water", "tank:", SHOWER_C)):
+        warm = [sim.celsius[n] for name, n in place.items() if name.startswith(prefix)]
+        if kind not in reached and warm and min(warm) >= aim:
+            reached[kind] = at_s
+    if "room" not in reached and sim.air_c >= job.plan.heat.inside_c - ON_BELOW_K:
+        reached["room"] = at_s
+
+
+def _sample(sim: _Simulation, at_s: float, hot_c: float) -> LoopSample:
+    kept = {
+        name: float(sim.celsius[n])
+        for name, n in sim.there.place.items()
+        if not name.startswith("room:")
+    }
+    return LoopSample(at_s, hot_c, sim.air_c, kept, sim.heater.output_w)

@@ -1,0 +1,19 @@
+"""The loop and all that was surveyed or planned before: no two things in one place."""
+
+from __future__ import annotations
+
+from gale_nook.core.coolant import hose_rules
+from gale_nook.core.coolant.bodies import coolant_bodies
+from gale_nook.core.findings.rule import rules_of
+from gale_nook.core.fuel.bodies import fuel_bodies
+from gale_nook.core.ledger.together import together_rule
+from gale_nook.core.pipes.bodies import pipe_bodies
+from gale_nook.core.spot.bodies import spot_bodies
+from gale_nook.core.vehicle.bodies import vehicle_bodies
+
+COOLANT_TOGETHER = together_rule(
+    "coolant",
+    coolant_bodies,
+    (vehicle_bodies, spot_bodies, pipe_bodies, fuel_bodies),
+    rules_of(hose_rules),
+)
