@@ -15,7 +15,19 @@ from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.spot.floor_map import floor_grid, map_step_mm
 from gale_nook.core.spot.transfer import transfer_of
 from gale_nook.core.vehicle.parts import surveyed_parts
-from gale_nook.drawing import air, cold, features, fuel, leaks, pipes, power, spray, survey, work
+from gale_nook.drawing import (
+    air,
+    cold,
+    coolant,
+    features,
+    fuel,
+    leaks,
+    pipes,
+    power,
+    spray,
+    survey,
+    work,
+)
 from gale_nook.drawing.finding_marks import mark_numbers, marks
 from gale_nook.drawing.mapping import PAPER_WIDTH, TAPE_HEIGHT, BoardView, Mapping, board_mapping
 from gale_nook.drawing.placing import Box, Paper, placed
@@ -227,6 +239,9 @@ def _runs(job: Job, m: Mapping, project: Project, on: str, options: BoardOptions
         "pipes": _pipes(job, m, project, on, options),
         "fuel": fuel.fuel_nodes(_seen(job, project, on, options), m),
         "air": air.air_nodes(_seen_air(job, project, on, options), m),
+        "coolant": coolant.coolant_nodes(
+            coolant.Seen(job, project, on, options.editable and options.station == "coolant")
+        ),
         "power": power.power_nodes(
             power.Seen(job, project, on, options.editable and options.station == "power")
         ),

@@ -41,15 +41,12 @@ MAY_BE_EMPTY = re.compile(
     r"|air\.zones\.[^.]+\.(low_z_mm|high_z_mm|set_c)"
     r"|air\.ducts\.[^.]+\.outlet\.share_percent"
     r"|air\.wanted\.[^.]+\.(blows|kind)"
+    r"|coolant\.frost_c"
 )
-WHOLE = {
-    "spot.yaw_deg",
-    "heat.sleepers",
-    "heat.ribs.stringers",
-    "power.battery.nominal_v",
-    "power.bundle",
-    "power.insulation_c",
-}
+WHOLE = re.compile(
+    r"spot\.yaw_deg|heat\.sleepers|heat\.ribs\.stringers|coolant\.parts\.[^.]+\.yaw_deg"
+    r"|power\.(battery\.nominal_v|bundle|insulation_c)"
+)
 MAX_REVISION = 2**31 - 1
 MAX_COMMAND = 1_000_000  # a whole survey fits
 
@@ -199,4 +196,4 @@ def _value(address: str, text: str, system: UnitSystem, job: Job) -> Value:
     if leaf == "area_mm2":
         return parse_area_mm2(text, field_words(address), _standard_mm2(job))
     number = parse_quantity(text, kind, system, field_words(address))
-    return int(number) if address in WHOLE and float(number).is_integer() else number
+    return int(number) if WHOLE.fullmatch(address) and float(number).is_integer() else number

@@ -85,7 +85,7 @@ def circuit_content_l(job: Job, number: int) -> float:
 def filling(job: Job) -> Filling | None:
     """Return what the heater's circuit takes; None without one."""
     number = loop_graph(job).heater_circuit()
-    if number is None:
+    if number is None or not job.plan.coolant.hoses:
         return None
     works, coolant, mix = job.catalogue.coolant_equipment, job.plan.coolant, filled_mix(job)
     content = circuit_content_l(job, number)

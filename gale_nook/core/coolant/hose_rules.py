@@ -7,7 +7,8 @@ from dataclasses import dataclass
 from functools import partial
 from itertools import pairwise
 
-from gale_nook.core.coolant.hoses import HoseRun, end_name, hose_runs, loop_side, port_mm
+from gale_nook.core.coolant.bodies import coolant_bodies
+from gale_nook.core.coolant.hoses import HoseRun, end_name, hose_runs, loop_side, parts_of, port_mm
 from gale_nook.core.coolant.passes import hose_passes_mm
 from gale_nook.core.coolant.state import loop_state
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
@@ -21,6 +22,7 @@ from gale_nook.core.pipes.bodies import pipe_bodies
 from gale_nook.core.plan.coolant import HEATER
 from gale_nook.core.quantities.sentences import capital, q
 from gale_nook.core.spot.obstacles import assumed_wheel_obstacles
+from gale_nook.core.vehicle.floor import floor_at
 from gale_nook.core.vehicle.parts import surveyed_parts
 
 HOLE_REACH_MM = 60.0
@@ -207,6 +209,66 @@ def hoses_clipped(job: Job, this: Rule) -> Iterator[Finding]:
             title=f"Clips of the {run.name}",
             sentence=f"The {run.name} hangs free over {q(round(to_mm - from_mm))} at most.",
             marks=(Mark(run.geometry.point_at(from_mm), run.geometry.point_at(to_mm)),),
+        )
+
+
+@rule("coolant.outline", "The loop within the vehicle", "mm")
+def within_the_vehicle(job: Job, this: Rule) -> Iterator[Finding]:
+    """Hoses and parts lie within the body, and over the ground; parts wholly in the room, or wholly
+    under it.
+    """
+    shell = job.plan.vehicle.shell
+    half = shell.outer_width_mm / 2
+    for body in coolant_bodies(job):
+        low_x, low_y, low_z, high_x, high_y, high_z = body.shape.bounds
+        inside = min(
+            low_x - shell.front_x_mm,
+            shell.rear_x_mm - high_x,
+            low_y + half,
+            half - high_y,
+            shell.inside_height_mm - high_z,
+            low_z - shell.ground_z_mm,
+        )
+        yield this.finding(
+            job,
+            subject=body.id,
+            subject_name=body.name,
+            measured=round(inside, 1),
+            band=Band(0.0, None, Whose.GEOMETRY, source="the vehicle's main dimensions"),
+            title=f"{capital(body.name)} within the vehicle",
+            sentence=f"{capital(body.name)} lies {q(round(abs(inside)))} "
+            f"{'within' if inside >= 0 else 'outside'} the vehicle's outline.",
+            marks=(Mark((low_x, low_y, low_z), (high_x, high_y, high_z)),),
+        )
+
+
+@rule("coolant.part_room", "Parts of the loop in the room or under it", "mm")
+def parts_in_the_room(job: Job, this: Rule) -> Iterator[Finding]:
+    """A part that reaches through a wall or the floor is in both."""
+    shell = job.plan.vehicle.shell
+    half = shell.floor_width_mm / 2
+    floors = {f"coolant.{part.id}" for part in parts_of(job, "floor")}  # they lie in it
+    for body in coolant_bodies(job):
+        if body.kind != "loop-part" or body.id in floors:
+            continue
+        low_x, low_y, low_z, high_x, high_y, high_z = body.shape.bounds
+        floor = floor_at(job, (low_x + high_x) / 2, (low_y + high_y) / 2)
+        across = min(low_y + half, half - high_y, low_x - shell.bulkhead_x_mm)
+        in_room = min(across, shell.rear_x_mm - high_x, low_z - floor.finish_z_mm)
+        under = floor.underside_z_mm - high_z
+        in_bay = shell.bulkhead_x_mm - high_x
+        yield this.finding(
+            job,
+            subject=body.id,
+            subject_name=body.name,
+            measured=round(max(in_room, under, in_bay), 1),
+            band=Band(0.0, None, Whose.GEOMETRY, source="the floor and the walls"),
+            title=f"{capital(body.name)} in the room or under it",
+            sentence=f"{capital(body.name)} reaches {q(round(-max(in_room, under, in_bay)))} "
+            "through the floor or a wall."
+            if max(in_room, under, in_bay) < 0
+            else f"{capital(body.name)} lies on one side of floor and walls.",
+            marks=(Mark((low_x, low_y, low_z), (high_x, high_y, high_z)),),
         )
 
 

@@ -16,7 +16,7 @@ from gale_nook.core.coolant.hoses import (
     parts_of,
 )
 from gale_nook.core.coolant.needs import zone_supply
-from gale_nook.core.coolant.state import LoopState, loop_state, state_of
+from gale_nook.core.coolant.state import LoopState, known_state, loop_state
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.rule import Rule, rule
 from gale_nook.core.heater.chosen import heater_sheet
@@ -28,6 +28,7 @@ from gale_nook.core.quantities.sentences import capital
 MOST_SETS = 6  # valves of which every set is tried
 CLOSABLE = {"valve", "diverter"}
 CONSUMERS = ("matrix", "calorifier", "floor", "coil", "plate", "engine")
+WARMING = ("matrix", "floor", "coil")
 ALWAYS_OPEN = {"bypass"}  # a fixed bore: nothing shuts it
 
 
@@ -67,6 +68,29 @@ def loop_closed(job: Job, this: Rule) -> Iterator[Finding]:
             source="workshop rule 63: what is open lets coolant out",
             sentence="Every end leads somewhere.",
         )
+
+
+@rule("coolant.solved", "Flows that can be worked out", "yes-no")
+def flows_known(job: Job, this: Rule) -> Iterator[Finding]:
+    """Where they cannot, no flow and no temperature of the loop was looked at."""
+    if loop_side(job) is None or job.plan.spot is None or not job.plan.coolant.hoses:
+        return
+    if loop_state(job) is not None:
+        yield this.yes_no(
+            job,
+            answer=True,
+            wanted=True,
+            source="the loop's own equations",
+            sentence="Flow and temperature of every branch were worked out.",
+        )
+        return
+    yield this.finding(
+        job,
+        measured=None,
+        band=Band(None, None, Whose.GEOMETRY, source="the loop's own equations"),
+        sentence="The flows through this loop could not be worked out: look at its pumps and at "
+        "what is joined to what.",
+    )
 
 
 def _loose_hoses(job: Job, this: Rule) -> Iterator[Finding]:
@@ -110,7 +134,7 @@ def worst_flow(job: Job) -> tuple[LoopState, tuple[LoopPart, ...]] | None:
     found = []
     for shut in sets:
         how = Setting(shut=frozenset(part.id for part in shut), mixed=shut_mixers)
-        state = state_of(job, how, turns=False)
+        state = known_state(job, how, turns=False)
         if state is not None and state.heater is not None:
             found.append((state, shut))
     return min(found, key=lambda pair: _heater_l_min(pair[0]), default=None)
@@ -228,6 +252,8 @@ def consumers_flow(job: Job, this: Rule) -> Iterator[Finding]:
 @rule("coolant.zone", "Heat for each zone", "W")
 def zones_warm(job: Job, this: Rule) -> Iterator[Finding]:
     """What consumers give a zone on the coldest night against what it loses."""
+    if not parts_of(job, *WARMING):
+        return  # it warms an engine or water, and no room
     for zone in zone_supply(job):
         yield this.finding(
             job,

@@ -22,6 +22,7 @@ CLIP_MM, HOLE_SPARE_MM, RADIUS_MM = 300.0, 2.0, 110.0
 RETURN_ASIDE_MM, RISE_MM = 55.0, 20.0
 WIDE_HOSE, NARROW_HOSE, WIDE_MM, BETWEEN_MM = "rubber-20", "rubber-16", 20.0, 17.5
 FLOOR_C, INWARDS_MM = 34.0, 300.0
+BEGIN_MM, LAST_MM, BYPASS_MM, FLOOR_LOOP_MM = 650.0, 420.0, 280.0, 480.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -111,6 +112,7 @@ def usual_loop(job: Job, usual: Usual) -> Coolant:
         update={
             "parts": tuple(draft.parts),
             "hoses": tuple(draft.hoses),
+            "engine_isolated": usual.engine != "series",
             "engine": {"none": "none", "series": "preheat", "plate": "both"}[usual.engine],
         }
     )
@@ -123,20 +125,32 @@ def _consumers(draft: _Draft, usual: Usual) -> tuple[tuple[str, str], tuple[str,
     shell, floor = job.plan.vehicle.shell, floor_finish_z_mm(job)
     side = -1.0 if job.plan.spot is not None and job.plan.spot.y_mm <= 0 else 1.0
     wall = side * (shell.floor_width_mm / 2 - 200)
-    first = max(job.plan.spot.x_mm if job.plan.spot is not None else 0.0, shell.bulkhead_x_mm) + 500
     taken = []
     if usual.engine != "none":
         taken.append("engine")
     taken += [f"convector-{n}" for n in range(1, usual.convectors + 1)]
     taken += ["water"] if usual.calorifier else []
     taken += ["floor"] if usual.floors else []
+    first, apart = _along(draft, len(taken))
     ends = []
     for number, name in enumerate(taken):
-        at = (first + number * APART_MM, wall, floor + 200.0)
+        at = (first + number * apart, wall, floor + 200.0)
         ends.append(_consumer(draft, name, at, usual))
     lane = wall - side * INWARDS_MM
-    flow, back = _between_tees(draft, ends, (first - 300, lane, floor + OVER_FLOOR_MM))
+    flow, back = _between_tees(draft, ends, (first - 300, lane, floor + OVER_FLOOR_MM), apart)
     return _headed(draft, flow, (first - 550, lane)), back
+
+
+def _along(draft: _Draft, count: int) -> tuple[float, float]:
+    """Where the first of some consumers stands, and how far apart they are: from the heater on, or
+    as far forward as they need to end before the rear doors.
+    """
+    shell, spot = draft.job.plan.vehicle.shell, draft.job.plan.spot
+    last = shell.rear_x_mm - LAST_MM
+    begin = max(spot.x_mm if spot is not None else 0.0, shell.bulkhead_x_mm) + BEGIN_MM
+    needs = APART_MM * max(count - 1, 0)
+    first = max(min(begin, last - needs), shell.bulkhead_x_mm + BEGIN_MM)
+    return first, min(APART_MM, (last - first) / max(count - 1, 1))
 
 
 def _consumer(
@@ -163,7 +177,9 @@ def _engine(draft: _Draft, at: Vec3, how: str) -> tuple[tuple[str, str], tuple[s
         return ("engine", "in"), ("engine", "out")
     draft.put("plate", "plate exchanger", "plate-20", at)
     draft.put("engine", "engine", "engine-2", block)
-    draft.join(("engine", "out"), ("plate", "engine-in"))
+    draft.put("engine-pump", "engine pump", "pump-12", (at[0] - 250, at[1], at[2] + 30))
+    draft.join(("engine", "out"), ("engine-pump", "in"))
+    draft.join(("engine-pump", "out"), ("plate", "engine-in"))
     draft.join(("plate", "engine-out"), ("engine", "in"))
     return ("plate", "in"), ("plate", "out")
 
@@ -181,7 +197,7 @@ def _floor(draft: _Draft, at: Vec3, loops: int) -> tuple[tuple[str, str], tuple[
             f"floor-{number}",
             f"floor loop {number}",
             "floor-pipe",
-            (x + 300 + 500 * (number - 1), 0.0, floor_finish_z_mm(draft.job) + 5),
+            (x - FLOOR_LOOP_MM * (loops - number + 1), 0.0, floor_finish_z_mm(draft.job) + 10),
         )
         draft.join(last, (loop, "in"))
         last = (loop, "out")
@@ -191,13 +207,14 @@ def _floor(draft: _Draft, at: Vec3, loops: int) -> tuple[tuple[str, str], tuple[
 
 
 def _between_tees(
-    draft: _Draft, ends: list[tuple[tuple[str, str], tuple[str, str]]], at: Vec3
+    draft: _Draft, ends: list[tuple[tuple[str, str], tuple[str, str]]], at: Vec3, apart_mm: float
 ) -> tuple[tuple[str, str], tuple[str, str]]:
     """Hang consumers between flow and return; beside the last one a bypass that is always open."""
-    draft.put("bypass", "bypass", "bypass", (at[0] + APART_MM * len(ends) + 300, at[1], at[2]))
+    beside = at[0] + apart_mm * max(len(ends) - 1, 0) + BYPASS_MM
+    draft.put("bypass", "bypass", "bypass", (beside, at[1], at[2]))
     flow, back = ("bypass", "in"), ("bypass", "out")
     for number, (start, end) in reversed(list(enumerate(ends, 1))):
-        x = at[0] + APART_MM * (number - 1)
+        x = at[0] + apart_mm * (number - 1)
         for name, words, lift in (("flow", "flow", 0.0), ("back", "return", RETURN_ASIDE_MM)):
             narrow = draft.size_mm(start) < BETWEEN_MM
             draft.put(

@@ -76,9 +76,19 @@ class LoopState:
 @fact
 def loop_state(job: Job) -> LoopState | None:
     """Return the loop settled on the coldest night, as the plan has it worked; None without a
-    placed coolant heater.
+    placed coolant heater with a loop, or where its flows cannot be worked out.
     """
-    return state_of(job, Setting())
+    return known_state(job, Setting())
+
+
+def known_state(job: Job, how: Setting, *, turns: bool = True) -> LoopState | None:
+    """Return the same with valves, fans and pumps in some position; None also where it cannot be
+    worked out.
+    """
+    try:
+        return state_of(job, how, turns=turns)
+    except (NotConverged, np.linalg.LinAlgError):
+        return None
 
 
 def most_output_w(job: Job) -> float:
@@ -97,7 +107,7 @@ def state_of(job: Job, how: Setting, *, turns: bool = True) -> LoopState | None:
         NotConverged: it did not come to rest.
     """
     graph, side = loop_graph(job), loop_side(job)
-    if side is None or graph.heater_circuit() is None:
+    if side is None or graph.heater_circuit() is None or not job.plan.coolant.hoses:
         return None
     most = most_output_w(job)
     valves = [part for part, kind in loop_parts(job) if kind.kind == "mixer"]

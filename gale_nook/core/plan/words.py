@@ -192,6 +192,16 @@ FIELD_WORDS = {
     "stuff": "kind of clip",
     "slack_mm": "slack",
     "returns": "air comes back by it",
+    "glycol_percent": "glycol",
+    "glycol_by": "told by",
+    "frost_c": "has to stand",
+    "fluid": "kind of glycol",
+    "mix_c": "set to",
+    "fan": "fan",
+    "lagging_mm": "lagging",
+    "floor_limit_c": "surface of the floor, at most",
+    "water_start_c": "water when it is switched on",
+    "engine": "the engine",
 }
 
 TUBE_WORDS = {"exhaust": "exhaust", "intake": "combustion air"}
@@ -257,6 +267,8 @@ def item_id(address: str) -> str:
         "alarms",
         "loads",
         "charging",
+        "parts",
+        "hoses",
     ):
         if collection in parts and parts.index(collection) + 1 < len(parts):
             return parts[parts.index(collection) + 1]

@@ -6,6 +6,7 @@ from gale_nook.core.stations import STATIONS
 from gale_nook.web.station import WebStation
 from gale_nook.web.stations.air.station import AIR_PAGES
 from gale_nook.web.stations.build.station import BUILD_PAGES
+from gale_nook.web.stations.coolant.station import COOLANT_PAGES
 from gale_nook.web.stations.fuel.station import FUEL_PAGES
 from gale_nook.web.stations.heat.station import HEAT_PAGES
 from gale_nook.web.stations.heater.station import HEATER_PAGES
@@ -23,6 +24,7 @@ ROOMS: tuple[WebStation, ...] = (
     PIPES_PAGES,
     FUEL_PAGES,
     AIR_PAGES,
+    COOLANT_PAGES,
     POWER_PAGES,
     BUILD_PAGES,
 )
