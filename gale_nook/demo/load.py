@@ -13,7 +13,7 @@ from gale_nook.core.plan.vehicle import Vehicle
 from gale_nook.core.vehicle.pencil import body_addresses, heat_addresses
 
 PLANS = Path(__file__).with_name("plans")
-DEMO_NAMES = ("heron", "quarto", "wren", "blank")
+DEMO_NAMES = ("heron", "quarto", "wren", "teal", "blank")
 
 
 @cache

@@ -8,13 +8,21 @@ from typing import Annotated, ClassVar, Literal
 from pydantic import Field
 
 from gale_nook.core.base.models import CatalogueId, CoordinateMm, ItemId
+from gale_nook.core.coolant.floors import mixed_floors
 from gale_nook.core.coolant.hoses import hose_run
-from gale_nook.core.coolant.start import USUAL, fitted_hose, laid_hose, usual_loop, with_hose
+from gale_nook.core.coolant.start import (
+    USUAL,
+    fitted_hose,
+    fitting_kind,
+    laid_hose,
+    usual_loop,
+    with_hose,
+)
 from gale_nook.core.edits.command import Command, Data, fresh_id
 from gale_nook.core.edits.items import AddItem
 from gale_nook.core.errors import BadInput, OtherKind
 from gale_nook.core.job import Job
-from gale_nook.core.plan.coolant import Hose, HosePart, HosePartKind, LoopPart
+from gale_nook.core.plan.coolant import Coolant, Hose, HosePart, HosePartKind, LoopPart
 from gale_nook.core.plan.pipes import RouteNode
 
 NO_HOSE = "There is no such hose in the loop."
@@ -110,12 +118,13 @@ class PutHoseParts(Command):
 
 
 class SplitHose(Command):
-    """Put a part into a hose: both its ends are joined to it."""
+    """Put a part into a hose: both its ends are joined to it, `turned` the other way round."""
 
     op: Literal["split-hose"] = "split-hose"
     hose: ItemId
     at_mm: Annotated[float, Field(ge=0, le=30_000)]
     kind: CatalogueId
+    turned: bool = False
 
     def change(self, data: Data, before: Job) -> None:
         run, coolant = hose_run(before, self.hose), before.plan.coolant
@@ -125,11 +134,11 @@ class SplitHose(Command):
         kind = known.get(self.kind)
         if kind is None or len(kind.ports) != len(("in", "out")):
             raise BadInput("kind", self.kind, "Choose a part with two ends.")
-        start, end = list(kind.ports)
+        start, end = reversed(list(kind.ports)) if self.turned else list(kind.ports)
         x, y, z = run.geometry.point_at(min(self.at_mm, run.length_mm))
         part = LoopPart(
             id=fresh_id(coolant.parts, kind.kind),
-            name=kind.label,
+            name=_new_name(coolant, kind.label),
             kind=kind.id,
             x_mm=round(x),
             y_mm=round(y),
@@ -147,12 +156,32 @@ class SplitHose(Command):
         )
         there = before.with_plan(before.plan.model_copy(update={"coolant": loop}))
         for hose in (first, second):
-            there = with_hose(there, fitted_hose(there, hose))
+            fitting = hose.model_copy(update={"kind": fitting_kind(there, hose)})
+            there = with_hose(there, fitting)
+            there = with_hose(there, fitted_hose(there, fitting))
         data["coolant"] = there.plan.coolant.model_dump(mode="json")
 
     def words(self, before: Job) -> str:
         del before
         return "put a part into a hose"
+
+
+class MixFloors(Command):
+    """Put a mixing valve ahead of floor loops, a tee behind them, and a pump between where there is
+    none: what comes back is mixed into what goes in.
+    """
+
+    op: Literal["mix-floors"] = "mix-floors"
+
+    def change(self, data: Data, before: Job) -> None:
+        loop = mixed_floors(before)
+        if loop is None:
+            raise BadInput("floors", None, "There is no floor loop with a hose at both its ends.")
+        data["coolant"] = loop.model_dump(mode="json")
+
+    def words(self, before: Job) -> str:
+        del before
+        return "put a mixing valve ahead of the floor loops"
 
 
 class MoveLoopPart(Command):
@@ -184,6 +213,13 @@ class MoveLoopPart(Command):
         return f"set the {found.name} elsewhere" if found is not None else "set a part elsewhere"
 
 
+def _new_name(coolant: Coolant, label: str) -> str:
+    """A name that no part has yet."""
+    names = {part.name for part in coolant.parts}
+    numbered = (f"{label} {n}" if n > 1 else label for n in range(1, len(names) + 2))
+    return next(name for name in numbered if name not in names)
+
+
 def _halves(hose: Hose, part_id: str, ends: tuple[str, str], new_id: str) -> tuple[Hose, Hose]:
     first = hose.model_copy(update={"to_part": part_id, "to_end": ends[0], "parts": ()})
     second = hose.model_copy(
@@ -208,5 +244,6 @@ COMMANDS: tuple[type[Command], ...] = (
     LayHose,
     PutHoseParts,
     SplitHose,
+    MixFloors,
     MoveLoopPart,
 )

@@ -10,6 +10,7 @@ from itertools import pairwise
 from gale_nook.core.coolant.bodies import coolant_bodies
 from gale_nook.core.coolant.hoses import HoseRun, end_name, hose_runs, loop_side, parts_of, port_mm
 from gale_nook.core.coolant.passes import hose_passes_mm
+from gale_nook.core.coolant.start import FIT_MM
 from gale_nook.core.coolant.state import loop_state
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import Candidate, nearest_first
@@ -26,7 +27,6 @@ from gale_nook.core.vehicle.floor import floor_at
 from gale_nook.core.vehicle.parts import surveyed_parts
 
 HOLE_REACH_MM = 60.0
-FIT_MM = 1.0  # that a hose's bore and an end may differ
 PASSES = "outside-"
 HOT_KINDS = {"exhaust", "exhaust-at-port", "silencer"}
 

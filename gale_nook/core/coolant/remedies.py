@@ -9,6 +9,7 @@ from collections.abc import Iterator
 from gale_nook.core.coolant.commands import (
     AddHosePart,
     LayHose,
+    MixFloors,
     MoveLoopPart,
     PutHoseParts,
     SplitHose,
@@ -54,12 +55,14 @@ def fitting_hose(job: Job, finding: Finding) -> Iterator[Remedy]:
                 f"Take {kind.label} for the {run.name}.",
                 set_value(f"coolant.hoses.{hose.id}.kind", kind.id),
             )
-    if ends == [20.0, 16.0]:
-        at = round(min(200.0, run.length_mm / 2))
-        yield Remedy(
-            f"Put a reducer in, {q(float(at))} from its start.",
-            SplitHose(hose=hose.id, at_mm=at, kind="reducer-20-16"),
-        )
+    if sorted(end or 0.0 for end in ends) == [16.0, 20.0]:
+        turned = ends[0] == 16.0
+        for share in (0.5, 0.35, 0.65, 0.2, 0.8):
+            at = round(run.length_mm * share)
+            yield Remedy(
+                f"Put a reducer in, {q(float(at))} from its start.",
+                SplitHose(hose=hose.id, at_mm=at, kind="reducer-20-16", turned=turned),
+            )
 
 
 @remedy_for("coolant.rating")
@@ -339,6 +342,19 @@ def mark_the_pipe(_job: Job, finding: Finding) -> Iterator[Remedy]:
     """A mark, and nothing screwed there."""
     place = f"coolant.parts.{finding.subject}.screws_kept_off"
     yield Remedy("Mark where it lies, and screw nothing there.", set_value(place, True))
+
+
+@remedy_for("coolant.mixed")
+def mix_them(_job: Job, _finding: Finding) -> Iterator[Remedy]:
+    """A mixing valve ahead of them, a tee behind."""
+    yield Remedy("Put a mixing valve ahead of the floor loops, and a tee behind.", MixFloors())
+
+
+@remedy_for("coolant.floor_warm")
+def mix_down(job: Job, _finding: Finding) -> Iterator[Remedy]:
+    """A mixing valve, where there is none."""
+    if not parts_of(job, "mixer"):
+        yield Remedy("Mix what flows into the floor, by a valve of its own.", MixFloors())
 
 
 @remedy_for("coolant.floor_warm")

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, field
 
-from gale_nook.core.coolant.hoses import end_point, hose_run, loop_side
+from gale_nook.core.coolant.hoses import end_point, hose_run, loop_side, port_mm
 from gale_nook.core.coolant.passes import hose_passes_mm
 from gale_nook.core.errors import BadInput
 from gale_nook.core.geometry.frames import Vec3
@@ -21,6 +21,7 @@ OVER_FLOOR_MM, APART_MM, ROOF_MM = 150.0, 700.0, 260.0
 CLIP_MM, HOLE_SPARE_MM, RADIUS_MM = 300.0, 2.0, 110.0
 RETURN_ASIDE_MM, RISE_MM = 55.0, 20.0
 WIDE_HOSE, NARROW_HOSE, WIDE_MM, BETWEEN_MM = "rubber-20", "rubber-16", 20.0, 17.5
+FIT_MM = 1.0  # that a hose's bore and an end may differ
 FLOOR_C, INWARDS_MM = 34.0, 300.0
 BEGIN_MM, LAST_MM, BYPASS_MM, FLOOR_LOOP_MM = 650.0, 420.0, 280.0, 480.0
 
@@ -262,6 +263,19 @@ def laid_hose(job: Job, hose: Hose) -> Hose:
         return hose
     bare = hose.model_copy(update={"nodes": _corners(job, start, end), "parts": ()})
     return fitted_hose(with_hose(job, bare), bare)
+
+
+def fitting_kind(job: Job, hose: Hose) -> str:
+    """Return the kind of hose that goes on both ends of a hose; its own where that does, or none
+    does.
+    """
+    works = job.catalogue.coolant_equipment
+    ends = ((hose.from_part, hose.from_end), (hose.to_part, hose.to_end))
+    sizes = [size for end in ends if (size := port_mm(job, end)) is not None]
+    for kind in (hose.kind, WIDE_HOSE, NARROW_HOSE):
+        if all(abs(works.hose(kind).bore_mm - size) <= FIT_MM for size in sizes):
+            return kind
+    return hose.kind
 
 
 def fitted_hose(job: Job, hose: Hose) -> Hose:
