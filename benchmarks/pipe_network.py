@@ -2,8 +2,8 @@
 JSON on standard input, flows and seconds as JSON on standard output. Run by tests and benchmarks as
 `.venv-network/bin/python benchmarks/pipe_network.py`.
 
-A case: `kelvin` of the air, `source_pa` at node 0, how many `nodes`, and `branches` with `start`,
-`end` (-1 for outside), `length_m`, `bore_m`, `roughness_m`, `loss_k`.
+A case: `kelvin` and `fluid` ("air" where it is left out), `source_pa` at node 0, how many `nodes`,
+and `branches` with `start`, `end` (-1 for outside), `length_m`, `bore_m`, `roughness_m`, `loss_k`.
 """
 
 from __future__ import annotations
@@ -19,7 +19,7 @@ def solve(case: dict[str, Any]) -> dict[str, Any]:
     import pandapipes as pp  # noqa: PLC0415 - only in the environment of its own
 
     kelvin = case["kelvin"]
-    net = pp.create_empty_network(fluid="air")
+    net = pp.create_empty_network(fluid=case.get("fluid", "air"))
     nodes = [pp.create_junction(net, pn_bar=1.0, tfluid_k=kelvin) for _ in range(case["nodes"])]
     # pressures are over the atmosphere's
     pp.create_ext_grid(net, nodes[0], p_bar=case["source_pa"] / 1e5, t_k=kelvin, type="pt")

@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 
 NOTHING = 1e-9
+MOST_TERMS, ENOUGH = 400, 1e-13
 
 
 def one_side_constant(units: float) -> float:
@@ -38,14 +39,24 @@ def counterflow(units: float, ratio: float) -> float:
 
 
 def crossflow(units: float, ratio: float) -> float:
-    """Return that of two streams across one another, neither of them mixed (11.32, an approximation
-    within 1 % of the exact series for ratio 1 and exact for ratio 0).
+    """Return that of two streams across one another, neither of them mixed: the exact series (VDI
+    Heat Atlas, C1, table 3).
 
-    >>> round(crossflow(1.0, 1.0), 3)
-    0.47
+    >>> round(crossflow(1.0, 1.0), 4)
+    0.4762
     """
     if ratio < NOTHING:
         return one_side_constant(units)
     if units < NOTHING:
         return 0.0
-    return -math.expm1((units**0.22 / ratio) * math.expm1(-ratio * units**0.78))
+    total, one, other = 0.0, math.exp(-units), math.exp(-units * ratio)
+    left_one, left_other = 1.0 - one, 1.0 - other
+    for term in range(1, MOST_TERMS):
+        added = left_one * left_other
+        total += added
+        if added < ENOUGH * total:
+            break
+        one *= units / term
+        other *= units * ratio / term
+        left_one, left_other = left_one - one, left_other - other
+    return total / (units * ratio)

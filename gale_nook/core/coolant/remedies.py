@@ -228,7 +228,10 @@ def weaker_pump(job: Job, _finding: Finding) -> Iterator[Remedy]:
     for part in parts_of(job, "pump"):
         ends = _turned_round(job, part.id)
         if ends:
-            yield Remedy(f"Turn the {part.name} round.", SetValues(changes=ends))
+            turn = Change(
+                address=f"coolant.parts.{part.id}.yaw_deg", value=(part.yaw_deg + 180) % 360
+            )
+            yield Remedy(f"Turn the {part.name} round.", SetValues(changes=(turn, *ends)))
     for part, level in itertools.product(parts_of(job, "pump"), (60.0, 40.0, 20.0)):
         if part.level_percent > level:
             yield Remedy(

@@ -1,0 +1,324 @@
+"""The loop's checks: each passes what it may, and stops what it must not pass."""
+
+from __future__ import annotations
+
+import pytest
+
+from gale_nook.core.apply import apply
+from gale_nook.core.catalogue.book import Catalogue
+from gale_nook.core.checking import check
+from gale_nook.core.coolant.commands import (
+    AddHoseBend,
+    MixFloors,
+    MoveLoopPart,
+    PutHoseParts,
+    SplitHose,
+    StartLoop,
+)
+from gale_nook.core.coolant.fill import filling, high_places
+from gale_nook.core.coolant.hoses import hose_run
+from gale_nook.core.coolant.report import coolant_report, coolant_words
+from gale_nook.core.coolant.work import coolant_cuts, coolant_holes, coolant_parts, coolant_steps
+from gale_nook.core.edits.command import Command
+from gale_nook.core.edits.items import RemoveItem
+from gale_nook.core.edits.values import set_value
+from gale_nook.core.errors import BadInput
+from gale_nook.core.findings.finding import Finding, Verdict
+from gale_nook.core.job import Job
+from gale_nook.core.plan.document import Plan
+from gale_nook.core.plan.pipes import RouteNode
+from gale_nook.core.quantities.sentences import say
+from gale_nook.core.remedies import remedies_for
+from gale_nook.demo.load import demo_plan
+from tests.core.coolant.loops import loop_plan
+
+OVER, CLEAR, UNKNOWN = Verdict.OVER, Verdict.CLEAR, Verdict.UNKNOWN
+
+
+def _found(catalogue: Catalogue, plan: Plan, rule: str, subject: str) -> Finding:
+    done = check(plan, catalogue, ("coolant",))
+    finding = done.find(rule, subject)
+    assert finding is not None, [f.key for f in done.findings if f.rule == rule]
+    return finding
+
+
+def _part(part: str, leaf: str) -> str:
+    return f"coolant.parts.{part}.{leaf}"
+
+
+def _hose(plan: Plan, from_part: str, to_part: str) -> str:
+    """The id of the hose between two parts."""
+    return next(
+        hose.id
+        for hose in plan.coolant.hoses
+        if (hose.from_part, hose.to_part) == (from_part, to_part)
+    )
+
+
+@pytest.mark.parametrize("usual", ["preheat", "convector", "convector-water", "floors", "whole"])
+def test_a_usual_loop_is_clear(catalogue: Catalogue, usual: str) -> None:
+    plan = loop_plan(catalogue, usual)
+    done = check(plan, catalogue, ("coolant",))
+    assert [say(f.sentence) for f in done.findings if f.verdict is OVER] == []
+    assert [f.rule for f in done.findings if f.verdict is UNKNOWN] == []
+
+
+@pytest.mark.parametrize(
+    ("rule", "subject", "command", "verdict"),
+    [
+        (
+            "coolant.header_high",
+            "header",
+            MoveLoopPart(part="header", x_mm=1930, y_mm=570, z_mm=300),
+            OVER,
+        ),
+        (
+            "coolant.header_size",
+            "header",
+            set_value(_part("header", "kind"), "header-vented"),
+            OVER,
+        ),
+        ("coolant.floor_warm", "floor-1", set_value(_part("mixer", "mix_c"), 55.0), OVER),
+        ("coolant.floor_warm", "floor-1", set_value(_part("mixer", "mix_c"), 28.0), CLEAR),
+        ("coolant.barrier", "floor-2", set_value(_part("floor-2", "kind"), "floor-open"), OVER),
+        ("coolant.floor_panel", "floor-1", set_value(_part("floor-1", "panel_opens"), False), OVER),
+        (
+            "coolant.floor_screws",
+            "floor-2",
+            set_value(_part("floor-2", "screws_kept_off"), False),
+            OVER,
+        ),
+        ("coolant.scald", "water", set_value(_part("water", "kind"), "calorifier-10"), OVER),
+        ("coolant.relief", "water", set_value(_part("water", "kind"), "calorifier-10"), OVER),
+        ("coolant.frost", "-", set_value("coolant.glycol_percent", 25.0), OVER),
+        ("coolant.frost", "-", set_value("coolant.frost_c", -40.0), OVER),
+        ("coolant.glycol", "-", set_value("coolant.glycol_percent", 20.0), OVER),
+        ("coolant.engine", "engine", set_value("coolant.engine_isolated", False), OVER),
+        ("coolant.zone", "living", set_value(_part("convector-1", "fan"), 0), OVER),
+        ("coolant.zone", "living", set_value(_part("convector-1", "fan"), 3), CLEAR),
+        (
+            "coolant.pump_flooded",
+            "floor-pump",
+            MoveLoopPart(part="floor-pump", x_mm=4740, y_mm=870, z_mm=2000),
+            OVER,
+        ),
+        ("coolant.outline", "coolant.bypass", set_value(_part("bypass", "x_mm"), 5600.0), OVER),
+        ("coolant.part_room", "coolant.bypass", set_value(_part("bypass", "y_mm"), 1065.0), OVER),
+        (
+            "coolant.closed",
+            "bypass:out",
+            RemoveItem(collection="coolant.hoses", item_id="hose-10"),
+            OVER,
+        ),
+    ],
+)
+def test_each_rule_stops_what_it_must_not_pass(
+    catalogue: Catalogue, rule: str, subject: str, command: Command, verdict: Verdict
+) -> None:
+    plan = loop_plan(catalogue, "whole", command)
+    finding = _found(catalogue, plan, rule, subject)
+    assert finding.verdict is verdict, say(finding.sentence)
+
+
+@pytest.mark.parametrize(
+    ("rule", "leaf", "value"),
+    [("coolant.rating", "kind", "water-16"), ("coolant.fit", "kind", "rubber-16")],
+)
+def test_a_wrong_hose_is_over(catalogue: Catalogue, rule: str, leaf: str, value: str) -> None:
+    plan = loop_plan(catalogue, "convector")
+    hose = _hose(plan, "tee-flow-1", "convector-1")
+    changed = apply(plan, set_value(f"coolant.hoses.{hose}.{leaf}", value), catalogue)
+    subject = hose if rule == "coolant.rating" else f"{hose}:1"
+    assert _found(catalogue, changed, rule, subject).verdict is OVER
+
+
+def test_a_tight_bend_a_wide_gap_and_a_small_hole_are_over(catalogue: Catalogue) -> None:
+    plan = loop_plan(catalogue, "whole")
+    hose = _hose(plan, "tee-flow-1", "tee-flow-2")
+    where = f"coolant.hoses.{hose}.nodes"
+    run = hose_run(Job(plan, catalogue), hose)
+    assert run is not None
+    x, y, z = run.geometry.point_at(run.length_mm / 2)
+    bend = RouteNode(id="n1", x_mm=x, y_mm=y + 120.0, z_mm=z, radius_mm=40.0)
+    bent = apply(plan, AddHoseBend(collection=where, item=bend), catalogue)
+    assert _found(catalogue, bent, "coolant.radius", hose).verdict is OVER
+    wide = apply(bent, set_value(f"{where}.n1.radius_mm", 120.0), catalogue)
+    assert _found(catalogue, wide, "coolant.radius", hose).verdict is CLEAR
+    loose = apply(plan, PutHoseParts(hose=hose, kind="clip", parts=()), catalogue)
+    assert _found(catalogue, loose, "coolant.clips", hose).verdict is OVER
+    below = MoveLoopPart(part="bypass", x_mm=4560, y_mm=570, z_mm=-450)
+    plan = apply(plan, below, catalogue)
+    out = _hose(plan, "tee-flow-4", "bypass")
+    assert _found(catalogue, plan, "coolant.holes", f"{out}:hole-1").verdict is CLEAR
+    place = f"coolant.hoses.{out}.parts.hole-1"
+    small = apply(plan, set_value(f"{place}.diameter_mm", 24.0), catalogue)
+    assert _found(catalogue, small, "coolant.holes", f"{out}:hole-1").verdict is OVER
+    bare = apply(plan, set_value(f"{place}.fitting", False), catalogue)
+    assert _found(catalogue, bare, "coolant.edges", f"{out}:hole-1").verdict is OVER
+    none = apply(plan, PutHoseParts(hose=out, kind="hole", parts=()), catalogue)
+    assert _found(catalogue, none, "coolant.holes", f"{out}:outside-1").verdict is UNKNOWN
+
+
+def test_lagging_does_not_pass_the_mounts_hole(catalogue: Catalogue) -> None:
+    plan = loop_plan(catalogue, "convector")
+    hose = next(h.id for h in plan.coolant.hoses if h.from_part == "heater")
+    assert _found(catalogue, plan, "coolant.heater_hole", hose).verdict is not OVER
+    lagged = apply(plan, set_value(f"coolant.hoses.{hose}.lagging_mm", 9.0), catalogue)
+    finding = _found(catalogue, lagged, "coolant.heater_hole", hose)
+    assert finding.verdict is OVER
+    assert finding.measured == pytest.approx(27.5 + 18)
+
+
+def test_two_hoses_on_one_end_and_a_hose_to_nowhere_are_told(catalogue: Catalogue) -> None:
+    plan = loop_plan(catalogue, "convector")
+    hose = _hose(plan, "tee-flow-1", "convector-1")
+    twice = apply(plan, set_value(f"coolant.hoses.{hose}.to_end", "out"), catalogue)
+    found = _found(catalogue, twice, "coolant.closed", "convector-1:in")
+    assert found.verdict is OVER
+    told = [f for f in check(twice, catalogue, ("coolant",)).findings if "Two hoses" in f.sentence]
+    assert len(told) == 1
+    gone = apply(plan, RemoveItem(collection="coolant.parts", item_id="convector-1"), catalogue)
+    told = [f for f in check(gone, catalogue, ("coolant",)).findings if "not there" in f.sentence]
+    assert len(told) == 2
+    assert all(f.verdict is OVER for f in told)
+
+
+def test_least_flow_counts_every_set_of_shut_valves(catalogue: Catalogue) -> None:
+    """Each valve alone leaves the other way; both together leave the heater without flow."""
+    plan = loop_plan(catalogue, "convector", set_value(_part("bypass", "kind"), "valve"))
+    hose = _hose(plan, "tee-flow-1", "convector-1")
+    assert _found(catalogue, plan, "coolant.least_flow", "-").verdict is not OVER
+    both = apply(plan, SplitHose(hose=hose, at_mm=100.0, kind="valve"), catalogue)
+    finding = _found(catalogue, both, "coolant.least_flow", "-")
+    assert finding.verdict is OVER
+    assert finding.measured == pytest.approx(0.0, abs=0.05)
+    assert "bypass and the ball valve shut" in say(finding.sentence)
+
+
+def test_two_pumps_against_one_another_are_told(catalogue: Catalogue) -> None:
+    """A strong pump the wrong way round beside the heater's own."""
+    plan = loop_plan(catalogue, "convector")
+    hose = _hose(plan, "tee-back-1", "heater")
+    against = apply(plan, SplitHose(hose=hose, at_mm=200.0, kind="pump-12", turned=True), catalogue)
+    found = [
+        f
+        for f in check(against, catalogue, ("coolant",)).findings
+        if f.rule == "coolant.direction" and f.verdict is OVER
+    ]
+    assert len(found) == 1
+    assert "against each other" in say(found[0].sentence)
+    offered = remedies_for(Job(against, catalogue), found[0])
+    assert any("round" in say(remedy.sentence) for remedy in offered)
+
+
+def test_a_hump_needs_its_bleed(catalogue: Catalogue) -> None:
+    plan = loop_plan(catalogue, "whole")
+    hose = _hose(plan, "tee-flow-1", "tee-flow-2")
+    run = hose_run(Job(plan, catalogue), hose)
+    assert run is not None
+    x, y, z = run.geometry.point_at(run.length_mm / 2)
+    for lift, humps in ((12.0, 0), (90.0, 1)):
+        node = RouteNode(id="n1", x_mm=x, y_mm=y, z_mm=z + lift, radius_mm=110.0)
+        put = AddHoseBend(collection=f"coolant.hoses.{hose}.nodes", item=node)
+        there = apply(plan, put, catalogue)
+        places = [p for p in high_places(Job(there, catalogue)) if p.run.hose.id == hose]
+        assert len(places) == humps
+    finding = _found(catalogue, there, "coolant.bleed", hose)
+    assert finding.verdict is OVER
+    cured = apply(there, remedies_for(Job(there, catalogue), finding)[0].command, catalogue)
+    found = check(cured, catalogue, ("coolant",)).find("coolant.bleed", hose)
+    assert found is None or found.verdict is CLEAR
+
+
+def test_floors_without_a_valve_are_told_and_mixed(catalogue: Catalogue) -> None:
+    teal = demo_plan("teal")
+    assert _found(catalogue, teal, "coolant.mixed", "-").verdict is OVER
+    mixed = apply(teal, MixFloors(), catalogue)
+    assert _found(catalogue, mixed, "coolant.mixed", "-").verdict is CLEAR
+    assert _found(catalogue, mixed, "coolant.floor_warm", "floor-1").verdict is CLEAR
+    with pytest.raises(BadInput):
+        apply(loop_plan(catalogue, "convector"), MixFloors(), catalogue)
+
+
+@pytest.mark.slow
+def test_each_of_teals_mistakes_is_cured_by_its_remedies(catalogue: Catalogue) -> None:
+    plan = demo_plan("teal")
+    rules = {f.rule for f in check(plan, catalogue, ("coolant",)).findings if f.verdict is OVER}
+    assert rules >= {
+        "coolant.header_high",
+        "coolant.bleed",
+        "coolant.mixed",
+        "coolant.floor_warm",
+        "coolant.least_flow",
+        "coolant.frost",
+        "coolant.scald",
+        "coolant.fit",
+    }
+    for _ in range(30):
+        over = [f for f in check(plan, catalogue, ("coolant",)).findings if f.verdict is OVER]
+        if not over:
+            break
+        offered = [(f, remedies_for(Job(plan, catalogue), f)) for f in over[:1]]
+        finding, remedies = offered[0]
+        assert remedies, finding.key
+        plan = apply(plan, remedies[0].command, catalogue)
+        after = check(plan, catalogue, ("coolant",)).find(finding.rule, finding.subject)
+        assert after is None or after.verdict is not OVER
+    assert not over
+
+
+def test_quarto_is_clear_with_one_accepted_deviation(catalogue: Catalogue) -> None:
+    done = check(demo_plan("quarto"), catalogue, ("coolant",))
+    assert [f.key for f in done.findings if f.verdict is OVER] == []
+    accepted = [f.rule for f in done.findings if f.verdict is Verdict.ACCEPTED]
+    assert accepted == ["coolant.floor_panel"]
+
+
+def test_what_is_filled_in(catalogue: Catalogue) -> None:
+    """Litres by hand for the hoses: π/4·d²·l; header half full; half of it glycol."""
+    plan = loop_plan(catalogue, "convector")
+    found = filling(Job(plan, catalogue))
+    assert found is not None
+    assert found.glycol_l == pytest.approx(found.content_l * plan.coolant.glycol_percent / 100)
+    assert found.glycol_l + found.water_l == pytest.approx(found.content_l)
+    assert 0.03 < found.expands_l / found.content_l < 0.065
+    assert found.header_l == pytest.approx(1.3)
+    assert found.least_percent is not None
+    weaker = apply(plan, set_value("coolant.glycol_percent", found.least_percent - 1), catalogue)
+    less = filling(Job(weaker, catalogue))
+    assert less is not None
+    assert less.freezes_c > found.wanted_c
+
+
+def test_the_work_has_its_parts_cuts_holes_and_steps(catalogue: Catalogue) -> None:
+    job = Job(demo_plan("quarto"), catalogue)
+    parts, cuts = coolant_parts(job), list(coolant_cuts(job))
+    assert parts["loop-calorifier-20"] == 1
+    assert parts["hose-clamp"] == 2 * len(cuts)
+    mm = sum(cut.length_mm for cut in cuts if cut.label.startswith("heater hose 20"))
+    assert parts["hose-rubber-20"] == pytest.approx(mm, abs=len(cuts))
+    below = MoveLoopPart(part="bypass", x_mm=4560, y_mm=570, z_mm=-450)
+    there = Job(apply(demo_plan("quarto"), below, catalogue), catalogue)
+    holes = list(coolant_holes(there))
+    assert len(holes) == coolant_parts(there)["hose-grommet"] == 2
+    assert all(hole.diameter_mm >= 29.5 for hole in holes)
+    titles = [step.title for step in coolant_steps(job)]
+    assert titles == ["Lay the hoses", "Mix and fill", "Bleed", "Look after it"]
+
+
+def test_the_report_is_data_and_words(catalogue: Catalogue) -> None:
+    report = coolant_report(Job(demo_plan("quarto"), catalogue))
+    assert report["least_flow_l_min"] > 5
+    assert {branch["id"] for branch in report["branches"]} >= {"heater", "convector-1", "water"}
+    lines = list(coolant_words(report))
+    assert any("water at 45 °C after" in line for line in lines)
+    assert list(coolant_words(coolant_report(Job(demo_plan("heron"), catalogue)))) == [
+        "no loop yet"
+    ]
+
+
+def test_a_loop_needs_a_coolant_heater(catalogue: Catalogue) -> None:
+    with pytest.raises(BadInput, match="coolant heater"):
+        apply(demo_plan("heron"), StartLoop(usual="convector"), catalogue)
+    with pytest.raises(BadInput):
+        apply(demo_plan("quarto"), StartLoop(usual="moon"), catalogue)
