@@ -6,13 +6,14 @@ import logging
 
 import structlog
 
-from benchmarks import air, core, fuel, ledger, night, pipes, power, server, spot
+from benchmarks import air, coolant, core, fuel, ledger, night, pipes, power, server, spot
 
 
 def main() -> None:
     for figure, aim in (
         *core.figures(),
         *air.figures(),
+        *coolant.figures(),
         *ledger.figures(),
         *night.figures(),
         *spot.figures(),

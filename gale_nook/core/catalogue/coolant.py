@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from typing import Annotated, Literal
+import math
+from collections.abc import Iterable, Mapping
+from functools import cached_property
+from typing import Annotated, Literal, NamedTuple
 
 from pydantic import Field
 
@@ -134,6 +136,38 @@ class MixRow(Frozen):
     freezes_c: Annotated[float, Field(ge=-60, le=1)]
 
 
+MixValues = tuple[float, float, float, float]
+
+
+class MixTable(NamedTuple):
+    """The mixes of one fluid: temperatures, strengths, freezing of each, and by strength and
+    temperature density, heat capacity, the viscosity's logarithm, conductivity.
+    """
+
+    celsius: tuple[float, ...]
+    percents: tuple[float, ...]
+    freezes_c: tuple[float, ...]
+    values: tuple[tuple[MixValues, ...], ...]
+
+    @classmethod
+    def of(cls, rows: Iterable[MixRow], fluid: str) -> MixTable:
+        """Return the table of a fluid's rows."""
+        place = {(row.percent, row.celsius): row for row in rows if row.fluid == fluid}
+        percents = tuple(sorted({percent for percent, _ in place}))
+        celsius = tuple(sorted({celsius for _, celsius in place}))
+        return cls(
+            celsius,
+            percents,
+            tuple(place[percent, celsius[0]].freezes_c for percent in percents),
+            tuple(tuple(_values(place[p, c]) for c in celsius) for p in percents),
+        )
+
+
+def _values(row: MixRow) -> MixValues:
+    logarithm = math.log(row.viscosity_pa_s)
+    return (row.density_kg_m3, row.heat_capacity_j_kgk, logarithm, row.conductivity_w_mk)
+
+
 class CoolantEquipment(Frozen):
     """All of it.
 
@@ -156,8 +190,17 @@ class CoolantEquipment(Frozen):
     still_w_m2k: Annotated[float, Field(gt=0, le=50)]
     under_w_m2k: Annotated[float, Field(gt=0, le=100)]
 
+    @cached_property
+    def _by_id(self) -> tuple[dict[str, HoseKind], dict[str, LoopPartKind]]:
+        return {h.id: h for h in self.hoses}, {p.id: p for p in self.parts}
+
     def hose(self, hose_id: str) -> HoseKind:
-        return next(entry for entry in self.hoses if entry.id == hose_id)
+        return self._by_id[0][hose_id]
 
     def part(self, part_id: str) -> LoopPartKind:
-        return next(entry for entry in self.parts if entry.id == part_id)
+        return self._by_id[1][part_id]
+
+    @cached_property
+    def mix_tables(self) -> dict[str, MixTable]:
+        """The mixes of each fluid as a table."""
+        return {fluid: MixTable.of(self.mixes, fluid) for fluid in ("ethylene", "propylene")}

@@ -58,6 +58,12 @@ def loop_parts(job: Job) -> tuple[tuple[LoopPart, LoopPartKind], ...]:
     return tuple((part, kind_of(job, part)) for part in job.plan.coolant.parts)
 
 
+@fact
+def part_places(job: Job) -> dict[str, LoopPart]:
+    """Return every part by its id."""
+    return {part.id: part for part in job.plan.coolant.parts}
+
+
 def parts_of(job: Job, *kinds: str) -> list[LoopPart]:
     """Return the parts of some kinds."""
     return [part for part, kind in loop_parts(job) if kind.kind in kinds]

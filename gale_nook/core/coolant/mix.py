@@ -5,12 +5,9 @@ from __future__ import annotations
 import math
 from bisect import bisect_right
 from dataclasses import dataclass
-from functools import lru_cache
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
-import numpy as np
-
-from gale_nook.core.catalogue.coolant import CoolantEquipment, Fluid, MixRow
+from gale_nook.core.catalogue.coolant import CoolantEquipment, Fluid, MixValues
 from gale_nook.core.job import Job, fact
 
 
@@ -38,7 +35,7 @@ class Mix:
     percent: float
     freezes_c: float
     celsius: tuple[float, ...]
-    values: tuple[tuple[float, float, float, float], ...]
+    values: tuple[MixValues, ...]
 
     def at(self, celsius: float) -> Properties:
         """Return the properties; below freezing and beyond the table those at its edge."""
@@ -46,46 +43,29 @@ class Mix:
         high = min(max(bisect_right(self.celsius, inside), 1), len(self.celsius) - 1)
         low_c, high_c = self.celsius[high - 1], self.celsius[high]
         share = (inside - low_c) / (high_c - low_c)
-        density, capacity, logarithm, conductivity = (
-            a + share * (b - a)
-            for a, b in zip(self.values[high - 1], self.values[high], strict=True)
+        density, capacity, logarithm, conductivity = _between(
+            self.values[high - 1], self.values[high], share
         )
         return Properties(density, capacity, math.exp(logarithm), conductivity)
 
 
 def mix_of(works: CoolantEquipment, fluid: Fluid, percent: float) -> Mix:
     """Return a mix by volume, straight between the strengths of the table."""
-    celsius, percents, values, freezes = _grid(works.mixes, fluid)
-    high = int(np.clip(np.searchsorted(percents, percent), 1, len(percents) - 1))
-    share = (percent - percents[high - 1]) / (percents[high] - percents[high - 1])
-    between = (1 - share) * values[high - 1] + share * values[high]
-    table = tuple((float(r), float(c), float(v), float(k)) for r, c, v, k in between)
-    return Mix(fluid, percent, float(np.interp(percent, percents, freezes)), celsius, table)
-
-
-@lru_cache(maxsize=4)
-def _grid(rows: tuple[MixRow, ...], fluid: Fluid) -> tuple[Any, Any, Any, Any]:
-    """The table of a fluid: temperatures, strengths, (strengths, temperatures, 4), freezing."""
-    of_it = [row for row in rows if row.fluid == fluid]
-    celsius = sorted({row.celsius for row in of_it})
-    percents = sorted({row.percent for row in of_it})
-    place = {(row.percent, row.celsius): row for row in of_it}
-    values = np.array(
-        [
-            [
-                (
-                    place[p, c].density_kg_m3,
-                    place[p, c].heat_capacity_j_kgk,
-                    np.log(place[p, c].viscosity_pa_s),
-                    place[p, c].conductivity_w_mk,
-                )
-                for c in celsius
-            ]
-            for p in percents
-        ]
+    table = works.mix_tables[fluid]
+    high = min(max(bisect_right(table.percents, percent), 1), len(table.percents) - 1)
+    low_p, high_p = table.percents[high - 1], table.percents[high]
+    share = min(max((percent - low_p) / (high_p - low_p), 0.0), 1.0)
+    values = tuple(
+        _between(weak, strong, share)
+        for weak, strong in zip(table.values[high - 1], table.values[high], strict=True)
     )
-    freezes = np.array([place[p, celsius[0]].freezes_c for p in percents])
-    return tuple(celsius), np.array(percents), values, freezes
+    weak_c, strong_c = table.freezes_c[high - 1], table.freezes_c[high]
+    return Mix(fluid, percent, weak_c + share * (strong_c - weak_c), table.celsius, values)
+
+
+def _between(one: MixValues, other: MixValues, share: float) -> MixValues:
+    a, b, c, d = (x + share * (y - x) for x, y in zip(one, other, strict=True))
+    return (a, b, c, d)
 
 
 def by_volume(works: CoolantEquipment, fluid: Fluid, mass_percent: float) -> float:

@@ -14,7 +14,7 @@ import numpy as np
 from gale_nook.core.coolant.consumers import OUTSIDE, Giving, giving_of, plate_share
 from gale_nook.core.coolant.flows import CircuitFlow, Setting, circuit_flow
 from gale_nook.core.coolant.graph import Branch, LoopGraph, loop_graph
-from gale_nook.core.coolant.hoses import kind_of, loop_parts, loop_side
+from gale_nook.core.coolant.hoses import kind_of, loop_parts, loop_side, part_places
 from gale_nook.core.coolant.mix import Properties, filled_mix
 from gale_nook.core.errors import NotConverged
 from gale_nook.core.heat.burner import derated_w
@@ -22,9 +22,9 @@ from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job, fact
 from gale_nook.core.plan.coolant import HEATER, LoopPart
 
-SETTLED_K, SETTLED_MIX_K, SETTLED_ODDS = 0.005, 0.05, 1e-4
+SETTLED_K, SETTLED_MIX_K, SETTLED_ODDS = 0.02, 0.05, 1e-4
 MOST_ODDS, MOST_TURNS, MIXER_ROUNDS, OPEN_SHARE = 6.0, 40, 3, 0.5
-ROUGHLY_ODDS = 0.3
+ROUGHLY_ODDS, NEAR_TURNS, NUDGE_ODDS = 0.3, 5, 0.05
 MOST_ROUNDS = 60
 START_C = 50.0
 LEAST_KG_S = 1e-5
@@ -113,9 +113,9 @@ def state_of(job: Job, how: Setting, *, turns: bool = True) -> LoopState | None:
     valves = [part for part, kind in loop_parts(job) if kind.kind == "mixer"]
     mixed = {valve.id: how.mixed.get(valve.id, OPEN_SHARE) for valve in valves}
     at = _Working(job, graph, most, side.to_pause_c)
-    found = at.settled(replace(how, mixed=mixed))
-    if not turns:
-        return found
+    if not turns or not valves:
+        return at.settled(replace(how, mixed=mixed))
+    found, _ = at.round(replace(how, mixed=mixed))
     for _ in range(MIXER_ROUNDS if len(valves) > 1 else 1):
         for valve in valves:
             found = _turned(at, found, valve, replace(how, mixed=mixed))
@@ -169,6 +169,9 @@ def _turned(at: _Working, found: LoopState, valve: LoopPart, how: Setting) -> Lo
         return found, at.mixed_c(found, valve) - valve.mix_c
 
     rough = _roughly(tried)
+    nearby = _from_near(tried, rough)
+    if nearby is not None:
+        return nearby
     high, low = min(rough + ROUGHLY_ODDS, MOST_ODDS), max(rough - ROUGHLY_ODDS, -MOST_ODDS)
     warmest, above = tried(high)
     if above <= 0 and high < MOST_ODDS:
@@ -192,6 +195,23 @@ def _turned(at: _Working, found: LoopState, valve: LoopPart, how: Setting) -> Lo
         else:
             low, under, above = middle, off, above / 2
     return found
+
+
+def _from_near(tried: Callable[..., tuple[LoopState, float]], odds: float) -> LoopState | None:
+    """Return the loop where a valve is found by a few secants; None where it is not, as at either
+    end of its way.
+    """
+    found, off = tried(odds)
+    ahead = odds + (NUDGE_ODDS if off < 0 else -NUDGE_ODDS)
+    for _ in range(NEAR_TURNS):
+        if abs(off) < SETTLED_MIX_K:
+            return found
+        there, other = tried(ahead)
+        if other == off or abs(ahead) > MOST_ODDS:
+            return None
+        odds, ahead = ahead, ahead - other * (ahead - odds) / (other - off)
+        found, off = there, other
+    return None
 
 
 def _roughly(tried: Callable[..., tuple[LoopState, float]]) -> float:
@@ -244,7 +264,7 @@ def sink_c(job: Job, sink: str, how: Setting) -> float:
     if kind == "zone":
         return heat.inside_c
     if kind == "block":
-        part = job.plan.coolant.part(name)
+        part = part_places(job).get(name)
         if part is not None and (part.driving if how.engine_on is None else how.engine_on):
             return kind_of(job, part).opens_at_c
     if kind == "tank":
@@ -255,7 +275,7 @@ def sink_c(job: Job, sink: str, how: Setting) -> float:
 def _in_series(job: Job, giving: Giving, how: Setting) -> Giving:
     """A tank's and a block's own loss stand behind what the coolant gives them."""
     kind, _, name = giving.sink.partition(":")
-    part = job.plan.coolant.part(name)
+    part = part_places(job).get(name)
     if part is None or kind not in {"tank", "block"} or giving.share <= 0:
         return giving
     sort = kind_of(job, part)
@@ -329,7 +349,7 @@ def _into(
 
 def _other_inlet(graph: LoopGraph, giving: Giving, flows: CircuitFlow) -> int | None:
     """The node from which the other side of a plate exchanger is fed."""
-    if not giving.sink.startswith("branch:") or giving.share <= 0:
+    if giving.share <= 0 or not giving.sink.startswith("branch:"):
         return None
     other = next(b for b in graph.branches if f"branch:{b.id}" == giving.sink)
     return other.start if flows.kg_s[other.id] > 0 else other.end
