@@ -6,7 +6,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -21,8 +21,8 @@ from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job, fact
 from gale_nook.core.plan.air import LIVING
 
-STEP_S = 10.0
-SAMPLE_S = 60.0
+STEP_S, NIGHT_STEP_S = 10.0, 20.0
+SAMPLE_S, NIGHT_SAMPLE_S = 60.0, 300.0
 BLOCK_WARM_C, SHOWER_C = 60.0, 45.0
 BIN_K, WARM_BIN_C = 20.0, 60.0  # from which mixing valves stand as they do when all is settled
 WARM_UP_S = 4 * 3600.0
@@ -70,7 +70,7 @@ class LoopRun:
 @fact
 def warm_up(job: Job) -> LoopRun | None:
     """Return four hours from cold; None without a loop."""
-    return _run(job, WARM_UP_S, lambda _: job.plan.heat.inside_c, STEP_S)
+    return _run(job, WARM_UP_S, lambda _: job.plan.heat.inside_c, (STEP_S, SAMPLE_S))
 
 
 @fact
@@ -81,7 +81,8 @@ def loop_night(job: Job) -> LoopRun | None:
     def wanted(at_s: float) -> float | None:
         return set_temperature_c(night, job.plan.heat.inside_c, night.start_h + at_s / 3600)
 
-    return _run(job, night.hours_h * 3600, wanted, STEP_S)
+    steps = (NIGHT_STEP_S, NIGHT_SAMPLE_S)
+    return _run(job, night.hours_h * 3600, wanted, steps)
 
 
 @dataclass
@@ -133,7 +134,6 @@ class _Sums:
     driven_j: float = 0.0
     starting_s: float = 0.0
     burning_s: float = 0.0
-    reached: dict[str, float] = field(default_factory=dict)
     lowest_c: float = math.inf
 
 
@@ -253,22 +253,26 @@ def _all_hot(mixed: tuple[tuple[str, float], ...]) -> tuple[tuple[str, float], .
 
 
 def _run(
-    job: Job, for_s: float, wanted: Callable[[float], float | None], step_s: float
+    job: Job,
+    for_s: float,
+    wanted: Callable[[float], float | None],
+    steps_s: tuple[float, float],
 ) -> LoopRun | None:
-    side = loop_side(job)
-    state = loop_state(job)
+    """Return some hours in steps, with a sample every so often."""
+    side, state = loop_side(job), loop_state(job)
     if side is None or state is None:
         return None
-    sim = _Simulation(job, side, step_s)
+    step_s, sample_s = steps_s
+    sim, watch = _Simulation(job, side, step_s), _Watch(job)
     samples = []
-    steps, every = round(for_s / step_s), round(SAMPLE_S / step_s)
-    for number in range(steps):
+    every = round(sample_s / step_s)
+    for number in range(round(for_s / step_s)):
         at_s = number * step_s
         hot = sim.go(wanted(at_s))
-        _look(job, sim, at_s + step_s)
+        watch.look(sim.now, at_s + step_s)
         if number % every == 0:
             samples.append(_sample(sim, at_s + step_s, hot))
-    reached = sim.sums.reached
+    reached = watch.reached
     stored = float(((sim.celsius - sim.start) * sim.there.j_k).sum())
     return LoopRun(
         tuple(samples),
@@ -285,15 +289,32 @@ def _run(
     )
 
 
-def _look(job: Job, sim: _Simulation, at_s: float) -> None:
-    """Note when something has become warm enough for the first time."""
-    reached, place = sim.sums.reached, sim.there.place
-    for kind, prefix, aim in (("block", "block:", BLOCK_WARM_C), ("water", "tank:", SHOWER_C)):
-        warm = [sim.celsius[n] for name, n in place.items() if name.startswith(prefix)]
-        if kind not in reached and warm and min(warm) >= aim:
-            reached[kind] = at_s
-    if "room" not in reached and sim.air_c >= job.plan.heat.inside_c - ON_BELOW_K:
-        reached["room"] = at_s
+class _Watch:
+    """Notes when something has become warm enough for the first time.
+
+    Attributes:
+        reached: seconds, by "block", "water" and "room".
+    """
+
+    def __init__(self, job: Job) -> None:
+        there = stores(job)
+        self.reached: dict[str, float] = {}
+        kinds = (("block", "block:", BLOCK_WARM_C), ("water", "tank:", SHOWER_C))
+        found = [
+            (kind, [n for name, n in there.place.items() if name.startswith(prefix)], aim)
+            for kind, prefix, aim in kinds
+        ]
+        warm_c = job.plan.heat.inside_c - ON_BELOW_K
+        found.append(("room", [there.air(LIVING)], warm_c))
+        self._waiting = [each for each in found if each[1]]
+
+    def look(self, celsius: Any, at_s: float) -> None:
+        """Look at what is still waited for."""
+        for each in tuple(self._waiting):
+            kind, places, aim = each
+            if min(celsius[n] for n in places) >= aim:
+                self.reached[kind] = at_s
+                self._waiting.remove(each)
 
 
 def _sample(sim: _Simulation, at_s: float, hot_c: float) -> LoopSample:

@@ -293,7 +293,10 @@ def item_name(plan: Plan, item: str, given: str = "") -> str:
         *plan.vehicle.features,
         *plan.vehicle.photos,
         *plan.vehicle.floors,
+        *plan.coolant.parts,
     ]
+    if plan.coolant.hose(item) is not None:
+        return "a hose"
     result = next((thing.name for thing in named if thing.id == item), None)
     if any(area.id == item for area in plan.vehicle.looked_at):
         return "a looked-at area"

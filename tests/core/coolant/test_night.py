@@ -13,6 +13,7 @@ from gale_nook.core.coolant.dynamics import Mode, linear, stores
 from gale_nook.core.coolant.night import LoopRun, loop_night, warm_up
 from gale_nook.core.coolant.state import loop_state
 from gale_nook.core.edits.values import set_value
+from gale_nook.core.heat.night import set_temperature_c
 from gale_nook.core.job import Job
 from tests.core.coolant.loops import loop_job
 
@@ -37,7 +38,8 @@ def test_energy_in_is_stored_or_lost(catalogue: Catalogue, usual: str) -> None:
 def test_a_halved_step_changes_nothing_that_is_shown(catalogue: Catalogue, usual: str) -> None:
     job = loop_job(catalogue, usual)
     whole = _warm(job)
-    half = module._run(job, module.WARM_UP_S, lambda _: job.plan.heat.inside_c, module.STEP_S / 2)
+    steps = (module.STEP_S / 2, module.SAMPLE_S)
+    half = module._run(job, module.WARM_UP_S, lambda _: job.plan.heat.inside_c, steps)
     assert half is not None
     assert half.fuel_l == pytest.approx(whole.fuel_l, rel=0.02)
     for one, other in ((whole.block_s, half.block_s), (whole.shower_s, half.shower_s)):
@@ -46,6 +48,22 @@ def test_a_halved_step_changes_nothing_that_is_shown(catalogue: Catalogue, usual
             assert one == pytest.approx(other, abs=60.0)
     last, other_last = whole.samples[-1], half.samples[-1]
     assert last.air_c == pytest.approx(other_last.air_c, abs=0.3)
+
+
+def test_a_halved_step_changes_nothing_of_the_night(catalogue: Catalogue) -> None:
+    job = loop_job(catalogue, "whole")
+    whole, night = loop_night(job), job.plan.heat.night
+
+    def wanted(at_s: float) -> float | None:
+        return set_temperature_c(night, job.plan.heat.inside_c, night.start_h + at_s / 3600)
+
+    steps = (module.NIGHT_STEP_S / 2, module.NIGHT_SAMPLE_S)
+    half = module._run(job, night.hours_h * 3600, wanted, steps)
+    assert whole is not None
+    assert half is not None
+    assert half.fuel_l == pytest.approx(whole.fuel_l, rel=0.02)
+    assert half.electricity_wh == pytest.approx(whole.electricity_wh, rel=0.03)
+    assert half.samples[-1].air_c == pytest.approx(whole.samples[-1].air_c, abs=0.3)
 
 
 def test_a_block_by_itself_is_an_exponential(catalogue: Catalogue) -> None:
