@@ -295,4 +295,4 @@ def test_the_demo_is_loaded_once(engine: Engine) -> None:
     assert load_demo_once(engine) is False
     with Session(engine) as db:
         added = db.scalars(select(JobRow.name).where(JobRow.id.not_in(before)))
-        assert sorted(added) == ["Blank", "Heron", "Quarto", "Wren"]
+        assert sorted(added) == ["Blank", "Heron", "Quarto", "Teal", "Wren"]

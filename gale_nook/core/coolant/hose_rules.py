@@ -12,6 +12,7 @@ from gale_nook.core.coolant.hoses import HoseRun, end_name, hose_runs, loop_side
 from gale_nook.core.coolant.passes import hose_passes_mm
 from gale_nook.core.coolant.start import FIT_MM
 from gale_nook.core.coolant.state import loop_state
+from gale_nook.core.findings.along import edge_of_hole, hangs
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import Candidate, nearest_first
 from gale_nook.core.findings.rule import Rule, rule, tolerance_of
@@ -184,8 +185,7 @@ def holes_filled(job: Job, this: Rule) -> Iterator[Finding]:
                 wanted=True,
                 source="workshop rule 60: a grommet or a bulkhead fitting in every hole",
                 title=f"Edge of the hole of the {run.name}",
-                sentence=f"The hole of the {run.name} has "
-                f"{'a grommet or a fitting' if hole.fitting else 'a bare edge'}.",
+                sentence=edge_of_hole(run.name, "a grommet or a fitting" if hole.fitting else ""),
                 marks=(Mark(at, at),),
             )
 
@@ -207,7 +207,7 @@ def hoses_clipped(job: Job, this: Rule) -> Iterator[Finding]:
             measured=round(to_mm - from_mm, 1),
             band=band,
             title=f"Clips of the {run.name}",
-            sentence=f"The {run.name} hangs free over {q(round(to_mm - from_mm))} at most.",
+            sentence=hangs(run.name, to_mm - from_mm),
             marks=(Mark(run.geometry.point_at(from_mm), run.geometry.point_at(to_mm)),),
         )
 

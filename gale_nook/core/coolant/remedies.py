@@ -21,6 +21,7 @@ from gale_nook.core.coolant.start import HOLE_SPARE_MM, even_clips
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.edits.items import RemoveItem
 from gale_nook.core.edits.values import Change, SetValues, set_value
+from gale_nook.core.findings.along import new_hole
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.findings.rule import Remedy, remedy_for
 from gale_nook.core.job import Job
@@ -145,7 +146,7 @@ def larger_hole(job: Job, finding: Finding) -> Iterator[Remedy]:
         id=fresh_id(run.hose.parts, "hole"), kind="hole", at_mm=float(at), diameter_mm=size
     )
     yield Remedy(
-        f"Put a hole of {q(size)} in, with its grommet.",
+        new_hole(size),
         AddHosePart(collection=f"coolant.hoses.{run.hose.id}.parts", item=hole),
     )
 

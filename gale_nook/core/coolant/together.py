@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from gale_nook.core.air.bodies import air_bodies
 from gale_nook.core.coolant import hose_rules
 from gale_nook.core.coolant.bodies import coolant_bodies
 from gale_nook.core.findings.rule import rules_of
@@ -14,6 +15,6 @@ from gale_nook.core.vehicle.bodies import vehicle_bodies
 COOLANT_TOGETHER = together_rule(
     "coolant",
     coolant_bodies,
-    (vehicle_bodies, spot_bodies, pipe_bodies, fuel_bodies),
+    (vehicle_bodies, spot_bodies, pipe_bodies, fuel_bodies, air_bodies),
     rules_of(hose_rules),
 )

@@ -9,6 +9,7 @@ from functools import partial
 from itertools import pairwise
 
 from gale_nook.core.air.bodies import air_bodies
+from gale_nook.core.findings.along import edge_of_hole, hangs
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import Candidate, nearest_first
 from gale_nook.core.findings.rule import Rule, rule, tolerance_of
@@ -164,8 +165,7 @@ def holes_lined(job: Job, this: Rule) -> Iterator[Finding]:
                 wanted=True,
                 source="workshop rule 54: a grommet in every hole",
                 title=f"Grommet in the hole of the {run.name}",
-                sentence=f"The hole of the {run.name} has "
-                f"{'a grommet' if hole.grommet else 'a bare edge'}.",
+                sentence=edge_of_hole(run.name, "a grommet" if hole.grommet else ""),
                 marks=(Mark(at, at),),
             )
 
@@ -290,7 +290,7 @@ def clipped(job: Job, this: Rule) -> Iterator[Finding]:
             measured=round(to_mm - from_mm, 1),
             band=band,
             title=f"Clips of the {run.name}",
-            sentence=f"The {run.name} hangs free over {q(round(to_mm - from_mm))} at most.",
+            sentence=hangs(run.name, to_mm - from_mm),
             marks=(Mark(run.geometry.point_at(from_mm), run.geometry.point_at(to_mm)),),
         )
 

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.edits.values import Change, SetValues, set_value
+from gale_nook.core.findings.along import new_hole
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.findings.rule import Remedy, remedy_for
 from gale_nook.core.heater.chosen import heater_sheet
@@ -269,7 +270,7 @@ def _new_hole(job: Job, run: LeadRun, finding: Finding) -> Iterator[Remedy]:
     )
     hole = hole_at(job, run, fresh_id(run.lead.parts, "hole"), float(at))
     yield Remedy(
-        f"Put a hole of {q(hole.diameter_mm)} in, with its grommet.",
+        new_hole(hole.diameter_mm),
         AddLeadPart(collection=f"power.leads.{run.lead.id}.parts", item=hole),
     )
 

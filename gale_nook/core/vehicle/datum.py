@@ -28,6 +28,7 @@ ALONG = tuple(
         r"air\.(ducts\.[^.]+|return_duct)\.nodes\.[^.]+\.x_mm",
         r"air\.(returns|wanted)\.[^.]+\.x_mm",
         r"air\.zones\.[^.]+\.(from|to)_x_mm",
+        r"coolant\.parts\.[^.]+\.x_mm|coolant\.hoses\.[^.]+\.nodes\.[^.]+\.x_mm",
         r"power\.(battery|controller|alarms\.[^.]+)\.x_mm",
         r"power\.controller\.sensor_x_mm",
         r"power\.leads\.[^.]+\.(nodes\.[^.]+\.x_mm|laid_(from|to)\.0)",

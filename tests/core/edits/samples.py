@@ -18,6 +18,17 @@ from gale_nook.core.air.commands import (
     TakeTree,
 )
 from gale_nook.core.apply import apply
+from gale_nook.core.coolant.commands import (
+    AddHose,
+    AddHoseBend,
+    AddHosePart,
+    AddLoopPart,
+    LayHose,
+    MixFloors,
+    MoveLoopPart,
+    PutHoseParts,
+    SplitHose,
+)
 from gale_nook.core.edits.acceptances import Accept, Withdraw
 from gale_nook.core.edits.command import Command
 from gale_nook.core.edits.items import RemoveItem
@@ -44,6 +55,7 @@ from gale_nook.core.pipes.commands import (
 )
 from gale_nook.core.plan.air import Duct, DuctPart, ReturnOpening, WantedOutlet, Zone
 from gale_nook.core.plan.climate import climate_of
+from gale_nook.core.plan.coolant import Hose, HosePart, LoopPart
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.fuel import LinePart
 from gale_nook.core.plan.heat import Timer
@@ -193,7 +205,10 @@ def sample_plan() -> Plan:
     changes = {"pencilled": PENCILLED, "photos": (PHOTO,), "features": features}
     vehicle = plan.vehicle.model_copy(update=changes)
     air = plan.air.model_copy(update={"ducts": (*_without_galleys_end(plan), SPUR)})
-    return plan.model_copy(update={"vehicle": vehicle, "air": air})
+    loop = demo_plan("teal").coolant  # there though it is not used: edits of it stand by themselves
+    bent = loop.hoses[1].model_copy(update={"nodes": (), "parts": ()})
+    loop = loop.model_copy(update={"hoses": (loop.hoses[0], bent, *loop.hoses[2:])})
+    return plan.model_copy(update={"vehicle": vehicle, "air": air, "coolant": loop})
 
 
 SPUR = Duct(
@@ -349,4 +364,23 @@ SAMPLES: tuple[Command, ...] = (
     RemoveLead(lead="controller"),
     PutLeadParts(lead="supply", kind="clip", parts=()),
     SetDisconnect(disconnect=None),
+    AddLoopPart(item=LoopPart(id="rail-9", name="rail", kind="rail", x_mm=2000, y_mm=0, z_mm=500)),
+    AddHose(
+        item=Hose(
+            id="hose-99", from_part="bypass", from_end="in", to_part="convector-1", to_end="in"
+        )
+    ),
+    AddHoseBend(
+        collection="coolant.hoses.hose-1.nodes",
+        item=RouteNode(id="n9", x_mm=2600, y_mm=400, z_mm=300),
+        first=True,
+    ),
+    AddHosePart(
+        collection="coolant.hoses.hose-1.parts", item=HosePart(id="clip-99", kind="clip", at_mm=90)
+    ),
+    LayHose(hose="hose-3"),
+    PutHoseParts(hose="hose-2", kind="clip", parts=()),
+    SplitHose(hose="hose-1", at_mm=120, kind="bleed"),
+    MixFloors(),
+    MoveLoopPart(part="bypass", x_mm=2500, y_mm=300, z_mm=260),
 )

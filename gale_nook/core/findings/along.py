@@ -1,0 +1,20 @@
+"""What is said of anything that lies along a way: leads, hoses."""
+
+from __future__ import annotations
+
+from gale_nook.core.quantities.sentences import q
+
+
+def hangs(name: str, free_mm: float) -> str:
+    """Return how far something hangs free between its clips."""
+    return f"The {name} hangs free over {q(round(free_mm))} at most."
+
+
+def edge_of_hole(name: str, lining: str) -> str:
+    """Return what the hole of something is lined with; with an empty text for nothing."""
+    return f"The hole of the {name} has {lining or 'a bare edge'}."
+
+
+def new_hole(diameter_mm: float) -> str:
+    """Return the remedy where something leads outside without a hole."""
+    return f"Put a hole of {q(diameter_mm)} in, with its grommet."
