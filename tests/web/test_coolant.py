@@ -80,6 +80,12 @@ def test_a_slider_previews_the_loop_without_saving(page: Page) -> None:
     assert page.head(job).number == 1
 
 
+def test_orders_of_warming_are_compared(page: Page) -> None:
+    text = page.get(f"/jobs/{page.new('quarto')}/coolant/orders").text
+    assert text.count("<tr>") == 5
+    assert "engine first" in text
+
+
 def test_a_hose_is_laid_between_free_ends(page: Page) -> None:
     job = page.new("quarto")
     page.command(job, "coolant", 1, {"op": "start-loop", "usual": "convector"})

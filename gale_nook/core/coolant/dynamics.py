@@ -100,12 +100,14 @@ class Mode:
         bin_c: temperature that flows are taken for.
         fans: convectors blow as they are set; pumps: all run.
         mixed: each mixing valve's share of hot.
+        stopped: pumps that stand, by their part.
     """
 
     bin_c: float
     fans: bool
     pumps: bool
     mixed: tuple[tuple[str, float], ...]
+    stopped: frozenset[str] = frozenset()
 
 
 @dataclass(frozen=True)
@@ -183,7 +185,7 @@ def _loop(
     """
     a, b, lost_a, lost_b = into
     fans = {} if mode.fans else {p.id: 0 for p, kind in loop_parts(job) if kind.kind == "matrix"}
-    how = Setting(fans=fans, mixed=dict(mode.mixed), pumps_on=mode.pumps)
+    how = Setting(fans=fans, mixed=dict(mode.mixed), pumps_on=mode.pumps, stopped=mode.stopped)
     flows, gives = _working(job, graph, mode, how)
     carried = gives[HEATER].carried_w_k
     at = there.place["coolant"]

@@ -32,6 +32,7 @@ class Setting:
         fans: steps of convectors' fans.
         mixed: share of hot in what each mixing valve passes, by its part.
         pumps_on: all pumps run; engine_on: the engine's.
+        stopped: pumps that stand, by their part.
     """
 
     shut: frozenset[str] = frozenset()
@@ -39,6 +40,7 @@ class Setting:
     mixed: Mapping[str, float] = field(default_factory=dict)
     pumps_on: bool = True
     engine_on: bool | None = None
+    stopped: frozenset[str] = frozenset()
 
 
 @dataclass(frozen=True)
@@ -192,6 +194,8 @@ def _lift(job: Job, branch: Branch, density_kg_l: float) -> PumpLift | None:
 def _runs(job: Job, branch: Branch, how: Setting) -> bool:
     if branch.part is not None and kind_of(job, branch.part).kind == "engine":
         return branch.part.driving if how.engine_on is None else how.engine_on
+    if branch.part is not None and branch.part.id in how.stopped:
+        return False
     level = branch.part.level_percent if branch.part is not None else FULL
     return how.pumps_on and level > SHUT_PERCENT
 

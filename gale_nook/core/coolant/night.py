@@ -13,6 +13,7 @@ import numpy as np
 
 from gale_nook.core.base.heater_sheet import LoopSide
 from gale_nook.core.coolant.dynamics import BINS_C, Mode, Stores, linear, stores
+from gale_nook.core.coolant.graph import loop_graph
 from gale_nook.core.coolant.hoses import loop_parts, loop_side
 from gale_nook.core.coolant.state import loop_state, most_output_w
 from gale_nook.core.heat.burner import ON_BELOW_K, RAMP_S, START_DELAY_S
@@ -71,6 +72,19 @@ class LoopRun:
 def warm_up(job: Job) -> LoopRun | None:
     """Return four hours from cold; None without a loop."""
     return _run(job, WARM_UP_S, lambda _: job.plan.heat.inside_c, (STEP_S, SAMPLE_S))
+
+
+@fact
+def warm_up_orders(job: Job) -> tuple[tuple[str, LoopRun], ...]:
+    """Return what comes of warming one thing first, by what that is: what the others need waits
+    until it is warm. Only what fans and pumps can hold back waits.
+    """
+    inside, steps = job.plan.heat.inside_c, (STEP_S, SAMPLE_S)
+    kinds = {kind.kind for _, kind in loop_parts(job)}
+    present = {"block": "engine" in kinds, "water": "calorifier" in kinds, "room": True}
+    firsts = ["", *(first for first, there in present.items() if there)]
+    runs = ((first, _run(job, WARM_UP_S, lambda _: inside, steps, first)) for first in firsts)
+    return tuple((first, found) for first, found in runs if found is not None)
 
 
 @fact
@@ -157,21 +171,33 @@ class _Simulation:
                 self.now[at] = job.plan.coolant.water_start_c
         self.start = self.now[: self.count].copy()
         self.fans_on = True
+        self._fans_held, self._stopped = False, frozenset[str]()
         self.sums = _Sums()
         self._air, self._coolant = self.there.air(LIVING), place["coolant"]
-        self._modes: dict[tuple[float, bool, bool], tuple[float, Any]] = {}
+        self._modes: dict[Any, tuple[float, Any]] = {}
         self._fans_w, self._pumps_w = _driven_w(job, side)
 
     def _mode(self, pumps: bool) -> tuple[float, Any]:
         """What the coolant carries through the heater, and the step."""
         coolant_c = self.now[self._coolant]
         nearest = BINS_C[min(max(round((coolant_c - BINS_C[0]) / BIN_K), 0), len(BINS_C) - 1)]
-        key = (nearest, self.fans_on, pumps)
+        key = (nearest, self.fans_on, pumps, self._stopped)
         if key not in self._modes:
             mixed = self.mixed if nearest >= WARM_BIN_C else _all_hot(self.mixed)
-            system = linear(self.job, Mode(nearest, self.fans_on, pumps, mixed))
+            mode = Mode(nearest, self.fans_on, pumps, mixed, self._stopped)
+            system = linear(self.job, mode)
             self._modes[key] = (system.carried_w_k, system.step(self.step_s))
         return self._modes[key]
+
+    def hold(self, first: str) -> None:
+        """Let what is not warmed first wait: its fans stand, and its pumps."""
+        graph = loop_graph(self.job)
+        own = graph.heater_circuit()
+        pumps = [part for part, kind in loop_parts(self.job) if kind.kind == "pump"]
+        apart = {p.id for p in pumps if graph.circuit_of[graph.node_of[p.id, "in"]] != own}
+        beside = {p.id for p in pumps if self.heater.side.pump and p.id not in apart}
+        waits = {"block": beside, "water": beside | apart, "room": apart}.get(first, set())
+        self._fans_held, self._stopped = first in {"block", "water"}, frozenset(waits)
 
     @property
     def air_c(self) -> float:
@@ -188,7 +214,7 @@ class _Simulation:
     def go(self, set_c: float | None) -> float:
         """Go one step; return the temperature at the heater's outlet."""
         air, heater = self.now[self._air], self.heater
-        if set_c is None or air > set_c + ON_BELOW_K:
+        if set_c is None or self._fans_held or air > set_c + ON_BELOW_K:
             self.fans_on = False
         elif air < set_c - ON_BELOW_K:
             self.fans_on = True
@@ -257,8 +283,13 @@ def _run(
     for_s: float,
     wanted: Callable[[float], float | None],
     steps_s: tuple[float, float],
+    first: str = "",
 ) -> LoopRun | None:
-    """Return some hours in steps, with a sample every so often."""
+    """Return some hours in steps, with a sample every so often.
+
+    Args:
+        first: "block", "water" or "room": what the others wait for; all at once where it is empty.
+    """
     side, state = loop_side(job), loop_state(job)
     if side is None or state is None:
         return None
@@ -266,10 +297,13 @@ def _run(
     sim, watch = _Simulation(job, side, step_s), _Watch(job)
     samples = []
     every = round(sample_s / step_s)
+    sim.hold(first)
     for number in range(round(for_s / step_s)):
         at_s = number * step_s
         hot = sim.go(wanted(at_s))
         watch.look(sim.now, at_s + step_s)
+        if first in watch.reached:
+            sim.hold("")
         if number % every == 0:
             samples.append(_sample(sim, at_s + step_s, hot))
     reached = watch.reached

@@ -8,7 +8,7 @@ from typing import Any
 from gale_nook.core.coolant.fill import filling
 from gale_nook.core.coolant.loop_rules import worst_flow
 from gale_nook.core.coolant.needs import zone_supply
-from gale_nook.core.coolant.night import loop_night, warm_up
+from gale_nook.core.coolant.night import loop_night, warm_up, warm_up_orders
 from gale_nook.core.coolant.state import loop_state
 from gale_nook.core.job import Job
 
@@ -51,6 +51,15 @@ def coolant_report(job: Job) -> dict[str, Any]:
         }
         if warm is not None
         else None,
+        "orders": [
+            {
+                "first": first or "all",
+                "block_60_c_s": each.block_s,
+                "water_45_c_s": each.shower_s,
+                "room_s": each.room_s,
+            }
+            for first, each in warm_up_orders(job)
+        ],
         "night": {
             "fuel_l": night.fuel_l,
             "electricity_wh": night.electricity_wh,

@@ -220,7 +220,7 @@ def _between_tees(
             narrow = draft.size_mm(start) < BETWEEN_MM
             draft.put(
                 f"tee-{name}-{number}",
-                f"tee {number}, {words}",
+                f"{words} tee {number}",
                 "tee-20-16" if narrow else "tee-20",
                 (x, at[1], at[2] + lift),
             )

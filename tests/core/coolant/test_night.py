@@ -10,7 +10,7 @@ import pytest
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.coolant import night as module
 from gale_nook.core.coolant.dynamics import Mode, linear, stores
-from gale_nook.core.coolant.night import LoopRun, loop_night, warm_up
+from gale_nook.core.coolant.night import LoopRun, loop_night, warm_up, warm_up_orders
 from gale_nook.core.coolant.state import loop_state
 from gale_nook.core.edits.values import set_value
 from gale_nook.core.heat.night import set_temperature_c
@@ -136,3 +136,19 @@ def test_without_a_loop_there_is_no_night(catalogue: Catalogue, heron: object) -
     )
     assert warm_up(Job(bare, catalogue)) is None
     assert loop_state(Job(bare, catalogue)) is None
+
+
+def test_what_is_warmed_first_is_warm_sooner(catalogue: Catalogue) -> None:
+    found = dict(warm_up_orders(loop_job(catalogue, "whole")))
+    assert set(found) == {"", "block", "water", "room"}
+    together = found[""]
+    assert together.block_s is not None
+    assert together.shower_s is not None
+    assert found["block"].block_s is not None
+    assert found["water"].shower_s is not None
+    assert found["block"].block_s < together.block_s
+    assert found["water"].shower_s < together.shower_s
+    hour = 60  # samples are a minute apart; later both are held by the heater's regulation
+    assert found["room"].samples[hour].air_c > together.samples[hour].air_c
+    for run in found.values():
+        assert run.heat_j == pytest.approx(run.lost_j + run.stored_j, rel=1e-6)

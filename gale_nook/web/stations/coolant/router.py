@@ -9,13 +9,14 @@ from pydantic import Field
 
 from gale_nook.core.coolant.commands import AddHose, AddHoseBend
 from gale_nook.core.coolant.hoses import end_point, hose_run, port_mm
+from gale_nook.core.coolant.night import warm_up_orders
 from gale_nook.core.coolant.start import BETWEEN_MM, NARROW_HOSE, RADIUS_MM, WIDE_HOSE, laid_hose
 from gale_nook.core.coolant.station import COOLANT
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.errors import BadInput, Gone
 from gale_nook.core.plan.coolant import Hose
 from gale_nook.core.plan.pipes import RouteNode
-from gale_nook.web.context import EditRequest, JobId
+from gale_nook.web.context import EditRequest, JobId, Read, render
 from gale_nook.web.edit_request import edit_request
 from gale_nook.web.editing import edited
 from gale_nook.web.forms import PageForm, Text
@@ -23,6 +24,12 @@ from gale_nook.web.kept import kept_jobs
 from gale_nook.web.stations.routing import station_router
 
 router = station_router(COOLANT)
+FIRST_WORDS = {
+    "": "all at once",
+    "block": "engine first",
+    "water": "water first",
+    "room": "room first",
+}
 
 
 class InsertHoseBendForm(PageForm):
@@ -86,3 +93,10 @@ def join_ends(
     with_it = job.plan.coolant.model_copy(update={"hoses": (*job.plan.coolant.hoses, hose)})
     there = job.with_plan(job.plan.model_copy(update={"coolant": with_it}))
     return edited(ask, job_id, "coolant", AddHose(item=laid_hose(there, hose)))
+
+
+@router.get("/jobs/{job_id}/coolant/orders")
+def orders(read: Read, job_id: JobId) -> Response:
+    """Show what comes of warming one thing first."""
+    job = kept_jobs.of(read.db.head(job_id).plan, read.book)
+    return render("coolant/orders.html", orders=warm_up_orders(job), words=FIRST_WORDS)
