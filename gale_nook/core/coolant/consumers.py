@@ -19,7 +19,8 @@ RATED_KG_S, RATED_AIR_M3_H = 10.0 / 60.0, 200.0  # at which conductances are tol
 COOLANT_POWER, AIR_POWER = 0.25, 0.55  # of the flow, that a conductance grows with
 STILL_SHARE = 0.04  # of a convector's conductance with its fan off
 AIR_KG_M3 = 1.2
-LEAST_C = 1e-3  # W/K; below it nothing flows that counts
+LEAST_C = 1e-3  # W/K; below it nothing is carried that counts
+LEAST_KG_S = 1e-5  # below it nothing flows that counts
 
 # where heat goes: the outside, a zone ("zone:living"), a tank, a block, or another branch
 OUTSIDE = "outside"
@@ -44,9 +45,9 @@ def giving_of(
     job: Job, branch: Branch, flow_kg_s: float, heat_capacity: float, how: Setting
 ) -> Giving:
     """Return what a branch gives with a flow through it."""
-    carried = abs(flow_kg_s) * heat_capacity
-    if carried < LEAST_C:
+    if abs(flow_kg_s) < LEAST_KG_S:
         return Giving(0.0, OUTSIDE, 0.0)
+    carried = abs(flow_kg_s) * heat_capacity
     if branch.run is not None:
         conductance, sink = hose_losses(job)[branch.id]
         return Giving(one_side_constant(conductance / carried), sink, carried)

@@ -14,7 +14,7 @@ from typing import Any
 import numpy as np
 from scipy.linalg import expm
 
-from gale_nook.core.coolant.consumers import Giving, giving_of, plate_share
+from gale_nook.core.coolant.consumers import LEAST_KG_S, Giving, giving_of, plate_share
 from gale_nook.core.coolant.fill import circuit_content_l
 from gale_nook.core.coolant.flows import CircuitFlow, Setting, circuit_flow
 from gale_nook.core.coolant.graph import LoopGraph, loop_graph
@@ -29,7 +29,6 @@ from gale_nook.core.plan.coolant import HEATER
 WATER_J_LK = 4180.0
 BINS_C = (-20.0, 0.0, 20.0, 40.0, 60.0, 80.0)  # at which flows are worked out
 OUTSIDE, CAB, ONE = 0, 1, 2  # columns of what is given from outside: two temperatures and heat
-LEAST_KG_S = 1e-5
 
 
 @dataclass(frozen=True)

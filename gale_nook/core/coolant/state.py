@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from gale_nook.core.coolant.consumers import OUTSIDE, Giving, giving_of, plate_share
+from gale_nook.core.coolant.consumers import LEAST_KG_S, OUTSIDE, Giving, giving_of, plate_share
 from gale_nook.core.coolant.flows import CircuitFlow, Setting, circuit_flow
 from gale_nook.core.coolant.graph import Branch, LoopGraph, loop_graph
 from gale_nook.core.coolant.hoses import kind_of, loop_parts, loop_side, part_places
@@ -27,7 +27,6 @@ MOST_ODDS, MOST_TURNS, MIXER_ROUNDS, OPEN_SHARE = 6.0, 40, 3, 0.5
 ROUGHLY_ODDS, NEAR_TURNS, NUDGE_ODDS = 0.3, 5, 0.05
 MOST_ROUNDS = 60
 START_C = 50.0
-LEAST_KG_S = 1e-5
 LOOP = "flow through the coolant loop"
 
 
