@@ -14,13 +14,13 @@ from benchmarks.timing import Figure, compare
 from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.apply import applied
 from gale_nook.core.checking import checked
-from gale_nook.core.coolant.night import loop_night
 from gale_nook.core.coolant.station import COOLANT
 from gale_nook.core.ducts.network import solve
 from gale_nook.core.edits.values import set_value
 from gale_nook.core.findings.judging import findings_of
 from gale_nook.core.fuel.station import FUEL
 from gale_nook.core.job import Job
+from gale_nook.core.loop.night import loop_night
 from gale_nook.demo.load import demo_plan
 
 RUNGS = (2, 5, 14)  # 4, 13 and 40 branches

@@ -6,10 +6,10 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from gale_nook.core.catalogue.coolant import LoopPartKind
-from gale_nook.core.coolant.hoses import HoseRun, hose_runs, loop_parts
-from gale_nook.core.coolant.state import LoopState, loop_state
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.job import Job
+from gale_nook.core.loop.hoses import HoseRun, hose_runs, loop_parts
+from gale_nook.core.loop.state import LoopState, loop_state
 from gale_nook.core.plan.coolant import LoopPart
 from gale_nook.drawing.line_grips import LineOnPaper, along_line, movable, near, straight_grips
 from gale_nook.drawing.scene import Circle, Group, Line, Node, Point, Project, Text

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from gale_nook.core.coolant.state import BranchState, LoopState
+from gale_nook.core.loop.state import BranchState, LoopState
 from gale_nook.drawing.scene import Circle, Line, Node, Scene, Text
 
 WIDTH, TOP, BOTTOM, LEFT, RIGHT = 340.0, 20.0, 190.0, 38.0, 330.0

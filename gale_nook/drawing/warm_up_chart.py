@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from gale_nook.core.coolant.night import LoopRun
+from gale_nook.core.loop.night import LoopRun
 from gale_nook.drawing.scene import Line, Node, Scene, Text
 
 WIDTH, TOP, BOTTOM, LEFT, RIGHT = 340.0, 14.0, 168.0, 36.0, 262.0

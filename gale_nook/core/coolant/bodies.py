@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from gale_nook.core.coolant.hoses import hose_runs, loop_parts
 from gale_nook.core.geometry.shapes import box_shape, tube_shape
 from gale_nook.core.job import Job, fact
 from gale_nook.core.ledger.body import Body, body_of
+from gale_nook.core.loop.hoses import hose_runs, loop_parts
 
 IN_THE_BAY = {"engine"}  # surveyed where it stands
 

@@ -9,7 +9,6 @@ from pydantic import Field
 
 from gale_nook.core.base.models import CatalogueId, CoordinateMm, ItemId
 from gale_nook.core.coolant.floors import mixed_floors
-from gale_nook.core.coolant.hoses import hose_run
 from gale_nook.core.coolant.start import (
     USUAL,
     fitted_hose,
@@ -22,6 +21,7 @@ from gale_nook.core.edits.command import Command, Data, fresh_id
 from gale_nook.core.edits.items import AddItem
 from gale_nook.core.errors import BadInput, OtherKind
 from gale_nook.core.job import Job
+from gale_nook.core.loop.hoses import hose_run
 from gale_nook.core.plan.coolant import Coolant, Hose, HosePart, HosePartKind, LoopPart
 from gale_nook.core.plan.pipes import RouteNode
 

@@ -5,13 +5,13 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from gale_nook.core.coolant.fill import filling, high_places, low_places
-from gale_nook.core.coolant.hoses import hose_runs, kind_of, loop_parts, loop_side, parts_of
-from gale_nook.core.coolant.mix import filled_mix
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.rule import Rule, rule
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
+from gale_nook.core.loop.fill import filling, high_places, low_places
+from gale_nook.core.loop.hoses import hose_runs, kind_of, loop_parts, loop_side, parts_of
+from gale_nook.core.loop.mix import filled_mix
 from gale_nook.core.plan.coolant import LoopPart
 from gale_nook.core.quantities.sentences import capital, q
 

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from gale_nook.core.coolant.hoses import kind_of, parts_of
 from gale_nook.core.coolant.start import FLOOR_C, NARROW_HOSE, laid_hose, with_hose
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.job import Job
+from gale_nook.core.loop.hoses import kind_of, parts_of
 from gale_nook.core.plan.coolant import Coolant, Hose, LoopPart
 
 IN_LINE = {"pump", "floor", "bleed", "drain", "check", "valve", "bulkhead", "reducer"}

@@ -8,18 +8,19 @@ from functools import partial
 from itertools import pairwise
 
 from gale_nook.core.coolant.bodies import coolant_bodies
-from gale_nook.core.coolant.hoses import HoseRun, end_name, hose_runs, loop_side, parts_of, port_mm
-from gale_nook.core.coolant.passes import hose_passes_mm
 from gale_nook.core.coolant.start import FIT_MM
-from gale_nook.core.coolant.state import loop_state
 from gale_nook.core.findings.along import edge_of_hole, hangs
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import Candidate, nearest_first
 from gale_nook.core.findings.rule import Rule, rule, tolerance_of
+from gale_nook.core.fuel.flex import edges_mm
 from gale_nook.core.geometry.shapes import Shape, separation, tube_shape
 from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
+from gale_nook.core.loop.hoses import HoseRun, end_name, hose_runs, loop_side, parts_of, port_mm
+from gale_nook.core.loop.passes import hose_passes_mm
+from gale_nook.core.loop.state import loop_state
 from gale_nook.core.pipes.bodies import pipe_bodies
 from gale_nook.core.plan.coolant import HEATER
 from gale_nook.core.quantities.sentences import capital, q
@@ -270,6 +271,28 @@ def parts_in_the_room(job: Job, this: Rule) -> Iterator[Finding]:
             else f"{capital(body.name)} lies on one side of floor and walls.",
             marks=(Mark((low_x, low_y, low_z), (high_x, high_y, high_z)),),
         )
+
+
+@rule("coolant.slide", "Hoses to what moves", "mm", hazard="burns")
+def hoses_to_the_slide(job: Job, this: Rule) -> Iterator[Finding]:
+    """A hose that leads into a slide-out has to follow its travel: that is not worked out here."""
+    slide, shell = job.plan.vehicle.slide, job.plan.vehicle.shell
+    if slide is None:
+        return
+    for run in hose_runs(job):
+        for number, at_mm in enumerate(edges_mm(slide, shell, run.geometry), 1):
+            at = run.geometry.point_at(at_mm)
+            yield this.finding(
+                job,
+                subject=f"{run.hose.id}:edge-{number}",
+                subject_name=run.name,
+                measured=None,
+                band=Band(slide.travel_mm, None, Whose.GEOMETRY, source="the slide-out's travel"),
+                title=f"{capital(run.name)} over the slide-out's edge",
+                sentence=f"The {run.name} leads over the slide-out's edge. Lead it round, or "
+                f"measure on the vehicle that it follows {q(slide.travel_mm)} without a kink.",
+                marks=(Mark(at, at),),
+            )
 
 
 @dataclass(frozen=True, slots=True)

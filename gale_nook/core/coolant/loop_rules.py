@@ -5,9 +5,14 @@ from __future__ import annotations
 import itertools
 from collections.abc import Iterator
 
-from gale_nook.core.coolant.flows import Setting
-from gale_nook.core.coolant.graph import loop_graph
-from gale_nook.core.coolant.hoses import (
+from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
+from gale_nook.core.findings.rule import Rule, rule
+from gale_nook.core.heater.chosen import heater_sheet
+from gale_nook.core.heater.limits import limit_band
+from gale_nook.core.job import Job, fact
+from gale_nook.core.loop.flows import Setting
+from gale_nook.core.loop.graph import loop_graph
+from gale_nook.core.loop.hoses import (
     end_name,
     end_point,
     kind_of,
@@ -15,13 +20,8 @@ from gale_nook.core.coolant.hoses import (
     loop_side,
     parts_of,
 )
-from gale_nook.core.coolant.needs import zone_supply
-from gale_nook.core.coolant.state import LoopState, known_state, loop_state
-from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
-from gale_nook.core.findings.rule import Rule, rule
-from gale_nook.core.heater.chosen import heater_sheet
-from gale_nook.core.heater.limits import limit_band
-from gale_nook.core.job import Job, fact
+from gale_nook.core.loop.needs import zone_supply
+from gale_nook.core.loop.state import LoopState, known_state, loop_state
 from gale_nook.core.plan.coolant import HEATER, LoopPart
 from gale_nook.core.quantities.sentences import capital
 

@@ -15,8 +15,6 @@ from gale_nook.core.coolant.commands import (
     SplitHose,
     StartLoop,
 )
-from gale_nook.core.coolant.fill import filling, high_places, low_places
-from gale_nook.core.coolant.hoses import HoseRun, hose_run, kind_of, parts_of, port_mm
 from gale_nook.core.coolant.start import HOLE_SPARE_MM, even_clips
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.edits.items import RemoveItem
@@ -25,6 +23,8 @@ from gale_nook.core.findings.along import new_hole
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.findings.rule import Remedy, remedy_for
 from gale_nook.core.job import Job
+from gale_nook.core.loop.fill import filling, high_places, low_places
+from gale_nook.core.loop.hoses import HoseRun, hose_run, kind_of, parts_of, port_mm
 from gale_nook.core.plan.coolant import HosePart
 from gale_nook.core.quantities.sentences import q
 

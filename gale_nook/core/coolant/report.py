@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
-from gale_nook.core.coolant.fill import filling
 from gale_nook.core.coolant.loop_rules import worst_flow
-from gale_nook.core.coolant.needs import zone_supply
-from gale_nook.core.coolant.night import loop_night, warm_up, warm_up_orders
-from gale_nook.core.coolant.state import loop_state
 from gale_nook.core.job import Job
+from gale_nook.core.loop.fill import filling
+from gale_nook.core.loop.needs import zone_supply
+from gale_nook.core.loop.night import loop_night, warm_up, warm_up_orders
+from gale_nook.core.loop.state import loop_state
 
 
 def coolant_report(job: Job) -> dict[str, Any]:

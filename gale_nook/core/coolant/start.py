@@ -5,16 +5,16 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, field
 
-from gale_nook.core.coolant.hoses import end_point, hose_run, loop_side, port_mm
-from gale_nook.core.coolant.passes import hose_passes_mm
 from gale_nook.core.errors import BadInput
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.heater.limits import most_of
 from gale_nook.core.job import Job
-from gale_nook.core.pipes.fitting_rules import within_shell
+from gale_nook.core.loop.hoses import end_point, hose_run, loop_side, port_mm
+from gale_nook.core.loop.passes import hose_passes_mm
 from gale_nook.core.plan.coolant import HEATER, Coolant, Hose, HosePart, LoopPart
 from gale_nook.core.plan.pipes import RouteNode
 from gale_nook.core.vehicle.floor import floor_finish_z_mm
+from gale_nook.core.vehicle.inside import within_shell
 
 NO_HEATER = "A loop begins at the heater: choose a coolant heater and a spot first."
 OVER_FLOOR_MM, APART_MM, ROOF_MM = 150.0, 700.0, 260.0

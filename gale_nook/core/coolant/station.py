@@ -6,11 +6,11 @@ from gale_nook.core.coolant import fill_rules, hose_rules, loop_rules, remedies
 from gale_nook.core.coolant.bodies import coolant_bodies
 from gale_nook.core.coolant.commands import COMMANDS
 from gale_nook.core.coolant.report import coolant_report, coolant_words
-from gale_nook.core.coolant.state import loop_state
 from gale_nook.core.coolant.together import COOLANT_TOGETHER
 from gale_nook.core.coolant.work import coolant_cuts, coolant_holes, coolant_parts, coolant_steps
 from gale_nook.core.findings.rule import rules_of
 from gale_nook.core.job import Job
+from gale_nook.core.loop.state import loop_state
 from gale_nook.core.station import Station
 
 

@@ -5,9 +5,9 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from gale_nook.core.coolant.fill import filling
-from gale_nook.core.coolant.hoses import hose_runs, loop_parts, parts_of
 from gale_nook.core.job import Job
+from gale_nook.core.loop.fill import filling
+from gale_nook.core.loop.hoses import hose_runs, loop_parts, parts_of
 from gale_nook.core.quantities.sentences import q
 from gale_nook.core.saws import saw_for
 from gale_nook.core.station import CutLine, HoleLine, Step

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from gale_nook.core.ducts.installed import night_with
 from gale_nook.core.fuel.line import supply, vehicle_tank
 from gale_nook.core.fuel.tank import vessel_of_solid
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job, fact
+from gale_nook.core.loop.fitted_night import fitted_night
 from gale_nook.core.plan.fuel import OWN_TANKS, FuelSource
 from gale_nook.core.plan.vehicle import VehicleFuel
 from gale_nook.core.plan.words import SOURCE_WORDS
@@ -149,4 +149,4 @@ def night_fuel_l(job: Job) -> float | None:
     sheet = heater_sheet(job)
     if sheet is None:
         return None
-    return night_with(job, sheet.id).fuel_l
+    return fitted_night(job, sheet.id).fuel_l

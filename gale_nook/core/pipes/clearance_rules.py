@@ -19,7 +19,6 @@ from gale_nook.core.heater.chosen import chosen_mount
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.covers import CoverSegment, cover_segments
-from gale_nook.core.pipes.fitting_rules import within_shell
 from gale_nook.core.pipes.gas import AlongPipe, GasRun, exhaust_gas
 from gale_nook.core.pipes.panels import passed, ring_mm
 from gale_nook.core.pipes.runs import pipe_run, pipe_shape
@@ -30,6 +29,7 @@ from gale_nook.core.plan.vehicle import Shell, Solid
 from gale_nook.core.quantities.sentences import q
 from gale_nook.core.spot.placement import heater_port
 from gale_nook.core.vehicle.floor import edge_crossings, underside_at_mm
+from gale_nook.core.vehicle.inside import within_shell
 from gale_nook.core.vehicle.parts import surveyed_where
 
 WARMED_MM = 400.0  # what is farther from the skin is not looked at for heat

@@ -17,6 +17,7 @@ from gale_nook.core.plan.pipes import FittingKind
 from gale_nook.core.quantities.sentences import q
 from gale_nook.core.spot.placement import floor_holes, mount_plane_z_mm
 from gale_nook.core.vehicle.floor import underside_at_mm
+from gale_nook.core.vehicle.inside import within_shell
 
 SILENCER = "workshop rule 21: a silencer, until the job says it is not needed"
 FILTER = "workshop rule 20: a filter, until the job says it is not needed"
@@ -198,15 +199,6 @@ def _in_the_well(job: Job, point: tuple[float, float, float]) -> bool:
         if inside and z <= mount_plane_z_mm(job):
             return True
     return False
-
-
-def within_shell(job: Job, point: tuple[float, float, float]) -> bool:
-    """Return whether a point lies within the cabin's outline in plan; the engine bay ahead of it is
-    open below.
-    """
-    shell = job.plan.vehicle.shell
-    front = shell.firewall_x_mm if shell.firewall_x_mm is not None else shell.front_x_mm
-    return front <= point[0] <= shell.rear_x_mm and abs(point[1]) <= shell.outer_width_mm / 2
 
 
 @rule("pipes.support", "Supports of the exhaust", "mm", run="exhaust")

@@ -30,7 +30,6 @@ from gale_nook.core.power.leads import (
 )
 from gale_nook.core.power.passes import (
     Stretch,
-    is_inside,
     lead_shapes,
     passes_mm,
     stretches_mm,
@@ -38,6 +37,7 @@ from gale_nook.core.power.passes import (
 from gale_nook.core.quantities.sentences import capital, q
 from gale_nook.core.spot.obstacles import assumed_wheel_obstacles
 from gale_nook.core.vehicle.floor import floor_underside_z_mm
+from gale_nook.core.vehicle.inside import is_inside
 from gale_nook.core.vehicle.parts import surveyed_parts
 
 HOLE_REACH_MM = 60.0

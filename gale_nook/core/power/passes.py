@@ -6,71 +6,19 @@ from collections.abc import Iterator
 from itertools import pairwise
 from typing import NamedTuple
 
-from gale_nook.core.geometry.frames import Vec3, add, scale, sub
-from gale_nook.core.geometry.route import RouteGeometry
 from gale_nook.core.geometry.shapes import Shape, tube_shape
-from gale_nook.core.job import Job, fact, vehicle_fact
-from gale_nook.core.pipes.fitting_rules import within_shell
+from gale_nook.core.job import Job, fact
 from gale_nook.core.power.bodies import LEAD_MM
 from gale_nook.core.power.leads import LeadRun, lead_runs, settled_runs
-from gale_nook.core.vehicle.floor import every_floor, floor_at
+from gale_nook.core.vehicle.inside import is_inside, route_passes_mm
 
 SHORTEST_MM = 1.0  # of a stretch; less is where a lead lies in a plane itself
-Planes = tuple[tuple[float, ...], tuple[float, ...], tuple[float, ...]]
-
-
-def is_inside(job: Job, point: Vec3) -> bool:
-    """Return whether a point lies in the cabin: over the floor that is there, within its walls."""
-    return within_shell(job, point) and point[2] >= floor_at(job, point[0], point[1]).underside_z_mm
 
 
 @fact
 def passes_mm(job: Job) -> dict[str, list[float]]:
     """Return where along each lead it passes from inside to outside, or back."""
     return {run.lead.id: route_passes_mm(job, run.geometry) for run in lead_runs(job)}
-
-
-def route_passes_mm(job: Job, geometry: RouteGeometry) -> list[float]:
-    """Return where along a route it passes from inside to outside, or back."""
-    results: list[float] = []
-    before: bool | None = None
-    for start, end, from_mm, length_mm in _segments(geometry):
-        way = sub(end, start)
-        for low, high in pairwise([0.0, *_cuts(_planes(job), start, way), 1.0]):
-            here = is_inside(job, add(start, scale(way, (low + high) / 2)))
-            if before is not None and here != before:
-                results.append(from_mm + low * length_mm)
-            before = here
-    return results
-
-
-def _segments(geometry: RouteGeometry) -> Iterator[tuple[Vec3, Vec3, float, float]]:
-    line, passed = geometry.centre_line, geometry.passed_mm
-    for n in range(len(line) - 1):
-        yield line[n], line[n + 1], passed[n], passed[n + 1] - passed[n]
-
-
-def _cuts(planes: Planes, start: Vec3, way: Vec3) -> list[float]:
-    """The shares of a segment at which it meets a plane where inside may end."""
-    shares = (
-        (plane - start[axis]) / way[axis]
-        for axis in range(3)
-        if abs(way[axis]) > 1e-9
-        for plane in planes[axis]
-    )
-    return sorted(share for share in shares if 0 < share < 1)
-
-
-@vehicle_fact
-def _planes(job: Job) -> Planes:
-    """The planes that bound the cabin and its floors, by axis."""
-    shell, floors = job.plan.vehicle.shell, every_floor(job)
-    areas = [floor.area for floor in floors if floor.area is not None]
-    front = shell.firewall_x_mm if shell.firewall_x_mm is not None else shell.front_x_mm
-    half = shell.outer_width_mm / 2
-    x = [front, shell.rear_x_mm, *(e for a in areas for e in (a.from_x_mm, a.to_x_mm))]
-    y = [-half, half, *(e for a in areas for e in (a.left_y_mm, a.right_y_mm))]
-    return tuple(x), tuple(y), tuple(floor.underside_z_mm for floor in floors)
 
 
 class Stretch(NamedTuple):

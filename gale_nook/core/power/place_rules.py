@@ -18,9 +18,9 @@ from gale_nook.core.plan.power import Alarm
 from gale_nook.core.plan.vehicle import Opening
 from gale_nook.core.power.alarm_places import as_seen_inside, bed_shapes, shut_in_by
 from gale_nook.core.power.leads import sensor_place
-from gale_nook.core.power.passes import is_inside
 from gale_nook.core.power.sensor_bias import sensor_bias
 from gale_nook.core.quantities.sentences import q
+from gale_nook.core.vehicle.inside import is_inside
 
 TO_SAY = Band(None, None, Whose.GEOMETRY, source="the plan")
 

@@ -31,7 +31,6 @@ from gale_nook.core.power.commands import (
 from gale_nook.core.power.lead_rules import PASSES
 from gale_nook.core.power.leads import LEAD_WORDS, LeadRun, lead_ends, lead_run
 from gale_nook.core.power.nights import nights
-from gale_nook.core.power.passes import is_inside
 from gale_nook.core.power.start import (
     FUSE_AT_MM,
     HOLE_SPARE_MM,
@@ -43,6 +42,7 @@ from gale_nook.core.power.start import (
     starting_controller,
 )
 from gale_nook.core.quantities.sentences import q
+from gale_nook.core.vehicle.inside import is_inside
 
 WALLS: tuple[Wall, ...] = ("left", "right")
 BANK_AH = (100.0, 130.0, 160.0, 200.0, 280.0, 400.0)

@@ -15,8 +15,6 @@ from gale_nook.core.coolant.commands import (
     SplitHose,
     StartLoop,
 )
-from gale_nook.core.coolant.fill import filling, high_places
-from gale_nook.core.coolant.hoses import hose_run
 from gale_nook.core.coolant.report import coolant_report, coolant_words
 from gale_nook.core.coolant.work import coolant_cuts, coolant_holes, coolant_parts, coolant_steps
 from gale_nook.core.edits.command import Command
@@ -25,10 +23,16 @@ from gale_nook.core.edits.values import set_value
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.job import Job
+from gale_nook.core.loop.fill import filling, high_places
+from gale_nook.core.loop.hoses import hose_run
+from gale_nook.core.loop.night import loop_night
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.pipes import RouteNode
+from gale_nook.core.plan.vehicle import SlideOut
+from gale_nook.core.power.supply import night_ah
 from gale_nook.core.quantities.sentences import say
 from gale_nook.core.remedies import remedies_for
+from gale_nook.core.vehicle.commands import SetSlide
 from gale_nook.demo.load import demo_plan
 from tests.core.coolant.loops import loop_plan
 
@@ -209,6 +213,25 @@ def test_two_pumps_against_one_another_are_told(catalogue: Catalogue) -> None:
     assert "against each other" in say(found[0].sentence)
     offered = remedies_for(Job(against, catalogue), found[0])
     assert any("round" in say(remedy.sentence) for remedy in offered)
+
+
+def test_a_hose_into_a_slide_out_is_not_called_clear(catalogue: Catalogue) -> None:
+    slide = SlideOut(side="right", from_mm=2900, to_mm=3500, inner_mm=500, travel_mm=400)
+    plan = loop_plan(catalogue, "whole", SetSlide(slide=slide))
+    told = [f for f in check(plan, catalogue, ("coolant",)).findings if f.rule == "coolant.slide"]
+    assert told
+    assert {finding.verdict for finding in told} == {UNKNOWN}
+
+
+def test_the_coldest_night_counts_the_loop_as_it_is(catalogue: Catalogue) -> None:
+    """Fuel and charge of the night are those of the loop: its pumps and fans are in them."""
+    plan = loop_plan(catalogue, "convector")
+    job = Job(plan, catalogue)
+    found = loop_night(job)
+    assert found is not None
+    assert night_ah(job) == pytest.approx(found.electricity_wh / 24)
+    faster = apply(plan, set_value(_part("convector-1", "fan"), 3), catalogue)
+    assert night_ah(Job(faster, catalogue)) > night_ah(job)
 
 
 def test_a_hump_needs_its_bleed(catalogue: Catalogue) -> None:

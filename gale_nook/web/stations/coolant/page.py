@@ -9,14 +9,14 @@ from typing import Any
 from markupsafe import Markup
 
 from gale_nook.core.catalogue.coolant import LoopPartKind
-from gale_nook.core.coolant.fill import Filling, filling
-from gale_nook.core.coolant.hoses import HoseRun, end_name, hose_runs, loop_parts
-from gale_nook.core.coolant.needs import ZoneSupply, zone_supply
-from gale_nook.core.coolant.night import LoopRun, loop_night, warm_up
 from gale_nook.core.coolant.start import USUAL
-from gale_nook.core.coolant.state import BranchState, LoopState, loop_state
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.loop.fill import Filling, filling
+from gale_nook.core.loop.hoses import HoseRun, end_name, hose_runs, loop_parts
+from gale_nook.core.loop.needs import ZoneSupply, zone_supply
+from gale_nook.core.loop.night import LoopRun, loop_night, warm_up
+from gale_nook.core.loop.state import BranchState, LoopState, loop_state
 from gale_nook.core.plan.coolant import HEATER, LoopPart
 from gale_nook.drawing.loop_ladder import loop_ladder
 from gale_nook.drawing.svg import svg

@@ -8,12 +8,12 @@ from fastapi.responses import Response
 from pydantic import Field
 
 from gale_nook.core.coolant.commands import AddHose, AddHoseBend
-from gale_nook.core.coolant.hoses import end_point, hose_run, port_mm
-from gale_nook.core.coolant.night import warm_up_orders
 from gale_nook.core.coolant.start import BETWEEN_MM, NARROW_HOSE, RADIUS_MM, WIDE_HOSE, laid_hose
 from gale_nook.core.coolant.station import COOLANT
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.errors import BadInput, Gone
+from gale_nook.core.loop.hoses import end_point, hose_run, port_mm
+from gale_nook.core.loop.night import warm_up_orders
 from gale_nook.core.plan.coolant import Hose
 from gale_nook.core.plan.pipes import RouteNode
 from gale_nook.web.context import EditRequest, JobId, Read, render

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from gale_nook.core.coolant.state import loop_state
 from gale_nook.core.ducts.heating import zone_heat
 from gale_nook.core.job import Job, fact
+from gale_nook.core.loop.state import loop_state
 
 
 @dataclass(frozen=True, slots=True)

@@ -14,15 +14,15 @@ from typing import Any
 import numpy as np
 from scipy.linalg import expm
 
-from gale_nook.core.coolant.consumers import LEAST_KG_S, Giving, giving_of, plate_share
-from gale_nook.core.coolant.fill import circuit_content_l
-from gale_nook.core.coolant.flows import CircuitFlow, Setting, circuit_flow
-from gale_nook.core.coolant.graph import LoopGraph, loop_graph
-from gale_nook.core.coolant.hoses import kind_of, loop_parts
-from gale_nook.core.coolant.mix import filled_mix
 from gale_nook.core.heat.load_space import load_space
 from gale_nook.core.heat.zoned_space import NODES, zoned_network
 from gale_nook.core.job import Job, fact
+from gale_nook.core.loop.consumers import LEAST_KG_S, Giving, giving_of, plate_share
+from gale_nook.core.loop.fill import circuit_content_l
+from gale_nook.core.loop.flows import CircuitFlow, Setting, circuit_flow
+from gale_nook.core.loop.graph import LoopGraph, loop_graph
+from gale_nook.core.loop.hoses import kind_of, loop_parts
+from gale_nook.core.loop.mix import filled_mix
 from gale_nook.core.plan.air import LIVING
 from gale_nook.core.plan.coolant import HEATER
 

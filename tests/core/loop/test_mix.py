@@ -9,8 +9,8 @@ import pytest
 from benchmarks.loops import mixes_by_library
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.catalogue.coolant import Fluid
-from gale_nook.core.coolant.mix import by_volume, filled_mix, mix_of
 from gale_nook.core.job import Job
+from gale_nook.core.loop.mix import by_volume, filled_mix, mix_of
 from gale_nook.demo.load import demo_plan
 
 FLUIDS: tuple[Fluid, ...] = ("ethylene", "propylene")

@@ -12,14 +12,14 @@ from typing import Any
 import numpy as np
 
 from gale_nook.core.base.heater_sheet import LoopSide
-from gale_nook.core.coolant.dynamics import BINS_C, Mode, Stores, linear, stores
-from gale_nook.core.coolant.graph import loop_graph
-from gale_nook.core.coolant.hoses import loop_parts, loop_side
-from gale_nook.core.coolant.state import loop_state, most_output_w
 from gale_nook.core.heat.burner import ON_BELOW_K, RAMP_S, START_DELAY_S
 from gale_nook.core.heat.night import set_temperature_c
 from gale_nook.core.heater.chosen import heater_sheet
-from gale_nook.core.job import Job, fact
+from gale_nook.core.job import Job, unpowered_fact
+from gale_nook.core.loop.dynamics import BINS_C, Mode, Stores, linear, stores
+from gale_nook.core.loop.graph import loop_graph
+from gale_nook.core.loop.hoses import loop_parts, loop_side
+from gale_nook.core.loop.state import loop_state, most_output_w
 from gale_nook.core.plan.air import LIVING
 
 STEP_S, NIGHT_STEP_S = 10.0, 20.0
@@ -68,13 +68,13 @@ class LoopRun:
     lowest_air_c: float
 
 
-@fact
+@unpowered_fact
 def warm_up(job: Job) -> LoopRun | None:
     """Return four hours from cold; None without a loop."""
     return _run(job, WARM_UP_S, lambda _: job.plan.heat.inside_c, (STEP_S, SAMPLE_S))
 
 
-@fact
+@unpowered_fact
 def warm_up_orders(job: Job) -> tuple[tuple[str, LoopRun], ...]:
     """Return what comes of warming one thing first, by what that is: what the others need waits
     until it is warm. Only what fans and pumps can hold back waits.
@@ -87,7 +87,7 @@ def warm_up_orders(job: Job) -> tuple[tuple[str, LoopRun], ...]:
     return tuple((first, found) for first, found in runs if found is not None)
 
 
-@fact
+@unpowered_fact
 def loop_night(job: Job) -> LoopRun | None:
     """Return the coldest night with the plan's set temperatures and timers; None without a loop."""
     night = job.plan.heat.night

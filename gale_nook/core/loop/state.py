@@ -11,15 +11,15 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from gale_nook.core.coolant.consumers import LEAST_KG_S, OUTSIDE, Giving, giving_of, plate_share
-from gale_nook.core.coolant.flows import CircuitFlow, Setting, circuit_flow
-from gale_nook.core.coolant.graph import Branch, LoopGraph, loop_graph
-from gale_nook.core.coolant.hoses import kind_of, loop_parts, loop_side, part_places
-from gale_nook.core.coolant.mix import Properties, filled_mix
 from gale_nook.core.errors import NotConverged
 from gale_nook.core.heat.burner import derated_w
 from gale_nook.core.heater.chosen import heater_sheet
-from gale_nook.core.job import Job, fact
+from gale_nook.core.job import Job, unpowered_fact
+from gale_nook.core.loop.consumers import LEAST_KG_S, OUTSIDE, Giving, giving_of, plate_share
+from gale_nook.core.loop.flows import CircuitFlow, Setting, circuit_flow
+from gale_nook.core.loop.graph import Branch, LoopGraph, loop_graph
+from gale_nook.core.loop.hoses import kind_of, loop_parts, loop_side, part_places
+from gale_nook.core.loop.mix import Properties, filled_mix
 from gale_nook.core.plan.coolant import HEATER, LoopPart
 
 SETTLED_K, SETTLED_MIX_K, SETTLED_ODDS = 0.02, 0.05, 1e-4
@@ -72,7 +72,7 @@ class LoopState:
         return self.branches.get(HEATER)
 
 
-@fact
+@unpowered_fact
 def loop_state(job: Job) -> LoopState | None:
     """Return the loop settled on the coldest night, as the plan has it worked; None without a
     placed coolant heater with a loop, or where its flows cannot be worked out.

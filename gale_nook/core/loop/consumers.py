@@ -6,14 +6,14 @@ import math
 from dataclasses import dataclass
 
 from gale_nook.core.catalogue.coolant import CoolantEquipment, HoseKind, LoopPartKind
-from gale_nook.core.coolant.exchangers import counterflow, crossflow, one_side_constant
-from gale_nook.core.coolant.flows import Setting
-from gale_nook.core.coolant.graph import Branch
-from gale_nook.core.coolant.hoses import hose_runs, kind_of
 from gale_nook.core.job import Job, fact
+from gale_nook.core.loop.exchangers import counterflow, crossflow, one_side_constant
+from gale_nook.core.loop.flows import Setting
+from gale_nook.core.loop.graph import Branch
+from gale_nook.core.loop.hoses import hose_runs, kind_of
 from gale_nook.core.physics.air import HEAT_CAPACITY_J_KGK
 from gale_nook.core.plan.coolant import LoopPart
-from gale_nook.core.power.passes import is_inside
+from gale_nook.core.vehicle.inside import is_inside
 
 RATED_KG_S, RATED_AIR_M3_H = 10.0 / 60.0, 200.0  # at which conductances are told
 COOLANT_POWER, AIR_POWER = 0.25, 0.55  # of the flow, that a conductance grows with

@@ -7,12 +7,12 @@ from dataclasses import dataclass, field
 
 from gale_nook.core.base.heater_sheet import LoopSide
 from gale_nook.core.catalogue.coolant import HoseKind, LoopPartKind
-from gale_nook.core.coolant.graph import Branch, LoopGraph, loop_graph
-from gale_nook.core.coolant.hoses import kind_of, loop_side
-from gale_nook.core.coolant.mix import Properties
-from gale_nook.core.coolant.pump import OneWay, PumpLift, factor_of
 from gale_nook.core.ducts.network import GROUND, Bore, LossOf, Network, Resistance, solve
 from gale_nook.core.job import Job
+from gale_nook.core.loop.graph import Branch, LoopGraph, loop_graph
+from gale_nook.core.loop.hoses import kind_of, loop_side
+from gale_nook.core.loop.mix import Properties
+from gale_nook.core.loop.pump import OneWay, PumpLift, factor_of
 from gale_nook.core.plan.coolant import LoopPart
 
 SQUARE_BEND_K = 0.9  # velocity heads of a bend of 90°; VDI Heat Atlas, L1.3

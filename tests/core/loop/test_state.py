@@ -7,14 +7,14 @@ import math
 import pytest
 
 from gale_nook.core.catalogue.book import Catalogue
-from gale_nook.core.coolant.consumers import tube_w_mk
-from gale_nook.core.coolant.flows import Setting
-from gale_nook.core.coolant.graph import loop_graph
 from gale_nook.core.coolant.loop_rules import worst_flow
 from gale_nook.core.coolant.start import USUAL
-from gale_nook.core.coolant.state import LoopState, loop_state, state_of
 from gale_nook.core.edits.values import set_value
 from gale_nook.core.job import Job
+from gale_nook.core.loop.consumers import tube_w_mk
+from gale_nook.core.loop.flows import Setting
+from gale_nook.core.loop.graph import loop_graph
+from gale_nook.core.loop.state import LoopState, loop_state, state_of
 from gale_nook.demo.load import demo_plan
 from tests.core.coolant.loops import loop_job
 

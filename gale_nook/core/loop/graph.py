@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from gale_nook.core.coolant.hoses import HEATER_ENDS, End, HoseRun, hose_runs, loop_parts, loop_side
 from gale_nook.core.job import Job, fact
+from gale_nook.core.loop.hoses import HEATER_ENDS, End, HoseRun, hose_runs, loop_parts, loop_side
 from gale_nook.core.plan.coolant import HEATER, LoopPart
 
 # from which end of a part coolant goes to which, where it resists

@@ -8,13 +8,13 @@ import numpy as np
 import pytest
 
 from gale_nook.core.catalogue.book import Catalogue
-from gale_nook.core.coolant import night as module
-from gale_nook.core.coolant.dynamics import Mode, linear, stores
-from gale_nook.core.coolant.night import LoopRun, loop_night, warm_up, warm_up_orders
-from gale_nook.core.coolant.state import loop_state
 from gale_nook.core.edits.values import set_value
 from gale_nook.core.heat.night import set_temperature_c
 from gale_nook.core.job import Job
+from gale_nook.core.loop import night as module
+from gale_nook.core.loop.dynamics import Mode, linear, stores
+from gale_nook.core.loop.night import LoopRun, loop_night, warm_up, warm_up_orders
+from gale_nook.core.loop.state import loop_state
 from tests.core.coolant.loops import loop_job
 
 

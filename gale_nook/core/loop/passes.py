@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from gale_nook.core.coolant.hoses import hose_run
 from gale_nook.core.job import Job, fact
-from gale_nook.core.power.passes import route_passes_mm
+from gale_nook.core.loop.hoses import hose_run
+from gale_nook.core.vehicle.inside import route_passes_mm
 
 
 @fact

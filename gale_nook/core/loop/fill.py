@@ -5,11 +5,11 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from gale_nook.core.coolant.graph import Branch, loop_graph
-from gale_nook.core.coolant.hoses import HoseRun, hose_runs, kind_of, loop_parts, loop_side
-from gale_nook.core.coolant.mix import filled_mix, mix_of
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.job import Job, fact
+from gale_nook.core.loop.graph import Branch, loop_graph
+from gale_nook.core.loop.hoses import HoseRun, hose_runs, kind_of, loop_parts, loop_side
+from gale_nook.core.loop.mix import filled_mix, mix_of
 
 FILLED_C, HOT_C = 10.0, 90.0
 FULL_SHARE = 0.5  # of the header, that stands in it cold

@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 
 from benchmarks.duct_trees import by_library
 from benchmarks.loops import loop_case, network_of_loop
-from gale_nook.core.coolant.pump import OneWay, PumpLift, factor_of, square_loss_pa
 from gale_nook.core.ducts.network import GROUND, Bore, Network, opening_loss_pa, solve
+from gale_nook.core.loop.pump import OneWay, PumpLift, factor_of, square_loss_pa
 
 CURVE = ((0.0, 22.0), (8.0, 19.0), (14.0, 13.0), (20.0, 3.0))
 

@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from gale_nook.core.coolant.exchangers import counterflow, crossflow, one_side_constant
+from gale_nook.core.loop.exchangers import counterflow, crossflow, one_side_constant
 
 UNITS = st.floats(0.01, 8.0)
 RATIOS = st.floats(0.0, 1.0)
