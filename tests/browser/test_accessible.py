@@ -25,6 +25,7 @@ PAGES = (
     "/jobs/{heron}/spot",
     "/jobs/{heron}/air",
     "/jobs/{heron}/spot/card",
+    "/jobs/{quarto}/coolant",
     "/jobs/{blank}/vehicle/round",
     "/jobs/{heron}/vehicle/photos/photo-1",
 )
@@ -66,7 +67,7 @@ def found(tab: Page) -> list[str]:
 @pytest.fixture
 def demo(jobs: Jobs) -> dict[str, int]:
     """Jobs of the demo plans."""
-    return {name: jobs.new(name) for name in ("wren", "heron", "blank")}
+    return {name: jobs.new(name) for name in ("wren", "heron", "quarto", "blank")}
 
 
 def with_photo(tab: Page, job: int) -> None:

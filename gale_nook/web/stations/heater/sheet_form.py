@@ -30,6 +30,7 @@ TITLES = {
     "electrical": "Supply",
     "wiring": "Leads and plugs",
     "fan": "Warm-air fan",
+    "loop": "Coolant loop",
     "noise_db": "Noise",
     "limits": "Limits",
     "kit": "In its box",
@@ -78,7 +79,19 @@ WORDS = {
     "minimum": "least",
     "maximum": "most",
     "quantity": "quantity",
+    "port_outside_mm": "hose ends, outside",
+    "content_l": "holds, l",
+    "loss_kpa": "loses at 10 l/min, kPa",
+    "least_l_min": "least flow, l/min",
+    "most_rise_k": "warmer between its ends at most, K",
+    "half_w": "half load",
+    "to_half_c": "to half load at, °C",
+    "to_full_c": "to full load at, °C",
+    "to_pause_c": "pauses at, °C",
+    "restart_c": "starts again at, °C",
+    "pump_w": "its pump draws",
 }
+POINT = 3  # of a curve: its list, its number, and which of its two values
 AXES = ("rearward", "to the right", "up")
 
 
@@ -200,6 +213,9 @@ def _label(path: str, book: Catalogue) -> str:
         return f"points {AXES[min(int(parts[-1]), 2)]}"
     if "stack" in parts:
         return f"floor stack, {end}"
+    if parts[:2] == ["loop", "pump"] and parts[-1].isdigit() and len(parts) > POINT:
+        what = ("flow, l/min", "head, kPa")[min(int(parts[-1]), 1)]
+        return f"its pump, point {int(parts[2]) + 1}, {what}"
     if "holes" in parts and parts[parts.index("holes") + 1].isdigit():
         return f"hole {int(parts[parts.index('holes') + 1]) + 1}, {end}"
     if parts[0] == "kit" and len(parts) > 1 and parts[1].isdigit():
