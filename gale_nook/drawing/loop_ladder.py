@@ -10,7 +10,7 @@ from gale_nook.drawing.scene import Circle, Line, Node, Scene, Text
 WIDTH, TOP, BOTTOM, LEFT, RIGHT = 340.0, 20.0, 190.0, 38.0, 330.0
 NAMES_Y, STEP_C, SPARE_C, MOST_PX = 202.0, 10, 2.0, 44.0
 NOT_TOLD = {"hose", "bulkhead", "check"}
-LETTERS, LEAST_W = 16, 30.0
+LETTERS, LEAST_W = 16, 400.0
 
 
 def loop_ladder(state: LoopState) -> Scene | None:

@@ -166,6 +166,7 @@ def damaged() -> bytes:
         (damaged(), "cannot be read"),
         (b"PK\x03\x04" + b"\0" * 40, "cannot be read"),
     ],
+    ids=["no plan", "many files", "large", "cut off", "damaged", "empty"],  # bytes hold the time
 )
 def test_a_file_that_is_no_job_is_refused(raw: bytes, said: str) -> None:
     with pytest.raises(PlanUnreadable, match=said):

@@ -26,6 +26,7 @@ from gale_nook.core.plan.coolant import Coolant, Hose, HosePart, HosePartKind, L
 from gale_nook.core.plan.pipes import RouteNode
 
 NO_HOSE = "There is no such hose in the loop."
+BESIDE_MM = 60.0
 
 
 class AddLoopPart(AddItem):
@@ -147,9 +148,14 @@ class SplitHose(Command):
         first, second = _halves(run.hose, part.id, (start, end), fresh_id(coolant.hoses, "hose"))
         nodes = run.hose.nodes
         passed = [run.geometry.distance_of((n.x_mm, n.y_mm, n.z_mm)) for n in nodes]
-        before_it = tuple(n for n, at in zip(nodes, passed, strict=True) if at < self.at_mm)
+        far = [
+            (node, at)
+            for node, at in zip(nodes, passed, strict=True)
+            if abs(at - self.at_mm) > max(node.radius_mm, BESIDE_MM)  # the part bends it there
+        ]
+        before_it = tuple(node for node, at in far if at < self.at_mm)
         first = first.model_copy(update={"nodes": before_it})
-        second = second.model_copy(update={"nodes": nodes[len(before_it) :]})
+        second = second.model_copy(update={"nodes": tuple(n for n, at in far if at > self.at_mm)})
         others = tuple(hose for hose in coolant.hoses if hose.id != self.hose)
         loop = coolant.model_copy(
             update={"parts": (*coolant.parts, part), "hoses": (*others, first, second)}

@@ -9,14 +9,13 @@ from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.rule import Rule, rule
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
-from gale_nook.core.loop.fill import filling, high_places, low_places
+from gale_nook.core.loop.fill import filling
+from gale_nook.core.loop.graph import loop_graph
 from gale_nook.core.loop.hoses import hose_runs, kind_of, loop_parts, loop_side, parts_of
 from gale_nook.core.loop.mix import filled_mix
+from gale_nook.core.loop.pockets import air_pockets, undrained
 from gale_nook.core.plan.coolant import LoopPart
 from gale_nook.core.quantities.sentences import capital, q
-
-BLEED_REACH_MM = 120.0
-COLD_ALONE = {"header"}
 
 
 @rule("coolant.header", "A header tank", "yes-no", hazard="burns")
@@ -97,44 +96,51 @@ def header_large_enough(job: Job, this: Rule) -> Iterator[Finding]:
 
 @rule("coolant.bleed", "High places are bled", "yes-no")
 def high_places_bled(job: Job, this: Rule) -> Iterator[Finding]:
-    """Air stays where a hose rises over both its sides, and stops the flow."""
-    screws = [(p.x_mm, p.y_mm, p.z_mm) for p in parts_of(job, "bleed", "header")]
-    for place in high_places(job):
-        bled = any(math.dist(place.at, screw) <= BLEED_REACH_MM for screw in screws)
-        run = place.run
+    """Air rises to a bleed or the header by itself, or it stays and stops the flow."""
+    if not job.plan.coolant.hoses or loop_graph(job).heater_circuit() is None:
+        return
+    pockets = air_pockets(job)
+    for pocket in pockets:
+        run = pocket.hose
         yield this.yes_no(
             job,
-            subject=run.hose.id,
+            subject=f"{run.hose.id}:{round(pocket.at_mm)}",
             subject_name=run.name,
-            answer=bled,
+            answer=False,
             wanted=True,
             source="workshop rule 61: every high place has its bleed",
-            title=f"High place of the {run.name}",
-            sentence=f"The {run.name} rises {q(round(place.height_mm))} over both its ends and has "
-            f"{'a' if bled else 'no'} bleed there.",
-            marks=(Mark(place.at, place.at),),
+            title=f"High place at the {run.name}",
+            sentence=f"Air stays at the {run.name}, {q(round(pocket.at_mm))} along it: "
+            f"{q(round(pocket.height_mm))} over its way to a bleed or the header.",
+            marks=(Mark(pocket.at, pocket.at),),
+        )
+    if not pockets:
+        yield this.yes_no(
+            job,
+            answer=True,
+            wanted=True,
+            source="workshop rule 61: every high place has its bleed",
+            sentence="From every place air rises to a bleed or to the header.",
         )
 
 
 @rule("coolant.drain", "Low places are drained", "yes-no")
 def low_places_drained(job: Job, this: Rule) -> Iterator[Finding]:
-    """What cannot be drained stays when the loop is opened."""
-    taps = [(p.x_mm, p.y_mm, p.z_mm) for p in parts_of(job, "drain")]
-    for place in low_places(job):
-        drained = any(math.dist(place.at, tap) <= BLEED_REACH_MM for tap in taps)
-        run = place.run
+    """What runs to no drain by itself stays when the loop is opened."""
+    for pocket in undrained(job):
+        run = pocket.hose
         yield this.yes_no(
             job,
-            subject=run.hose.id,
+            subject=f"{run.hose.id}:{round(pocket.at_mm)}",
             subject_name=run.name,
-            answer=drained,
+            answer=False,
             wanted=True,
             left_to_taste=True,
             source="workshop rule 61: a drain at each low place",
-            title=f"Low place of the {run.name}",
-            sentence=f"The {run.name} hangs {q(round(place.height_mm))} under both its ends and "
-            f"has {'a' if drained else 'no'} drain there.",
-            marks=(Mark(place.at, place.at),),
+            title=f"Low place at the {run.name}",
+            sentence=f"Coolant stays at the {run.name}, {q(round(pocket.at_mm))} along it: it runs "
+            "to no drain by itself.",
+            marks=(Mark(pocket.at, pocket.at),),
         )
 
 

@@ -18,9 +18,17 @@ from gale_nook.core.geometry.shapes import Shape, separation, tube_shape
 from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
-from gale_nook.core.loop.hoses import HoseRun, end_name, hose_runs, loop_side, parts_of, port_mm
+from gale_nook.core.loop.graph import behind_mixers, loop_graph
+from gale_nook.core.loop.hoses import (
+    HoseRun,
+    end_name,
+    hose_runs,
+    kind_of,
+    loop_side,
+    parts_of,
+    port_mm,
+)
 from gale_nook.core.loop.passes import hose_passes_mm
-from gale_nook.core.loop.state import loop_state
 from gale_nook.core.pipes.bodies import pipe_bodies
 from gale_nook.core.plan.coolant import HEATER
 from gale_nook.core.quantities.sentences import capital, q
@@ -30,6 +38,7 @@ from gale_nook.core.vehicle.parts import surveyed_parts
 
 HOLE_REACH_MM = 60.0
 PASSES = "outside-"
+OVER_THERMOSTAT_K = 20.0  # an engine on a hill
 HOT_KINDS = {"exhaust", "exhaust-at-port", "silencer"}
 
 
@@ -82,14 +91,16 @@ def bends_wide_enough(job: Job, this: Rule) -> Iterator[Finding]:
 
 @rule("coolant.rating", "Heat that hoses stand", "C", hazard="burns")
 def hoses_stand_the_heat(job: Job, this: Rule) -> Iterator[Finding]:
-    """The heater's coolant at its hottest, in every hose of its circuit."""
-    side, state = loop_side(job), loop_state(job)
+    """The heater's coolant where it pauses, the engine's at its hottest; behind a mixing valve what
+    that can be set to.
+    """
+    side = loop_side(job)
     if side is None:
         return
+    mixed, by_engine = behind_mixers(job), _beside_engines(job)
     for run in hose_runs(job):
-        found = state.branches.get(run.hose.id) if state is not None else None
-        mixed = found is not None and found.in_c < side.to_full_c - FAR_COLDER_K
-        hottest = found.in_c if mixed and found is not None else side.to_pause_c
+        hottest = max(side.to_pause_c, by_engine.get(run.hose.id, 0.0))
+        hottest = min(hottest, mixed.get(run.hose.id, hottest))
         at = run.geometry.points[0]
         yield this.finding(
             job,
@@ -103,7 +114,14 @@ def hoses_stand_the_heat(job: Job, this: Rule) -> Iterator[Finding]:
         )
 
 
-FAR_COLDER_K = 15.0
+def _beside_engines(job: Job) -> dict[str, float]:
+    """The hottest of an engine's coolant, by the hoses of its circuit."""
+    graph, results = loop_graph(job), dict[str, float]()
+    for part in parts_of(job, "engine"):
+        hottest = kind_of(job, part).opens_at_c + OVER_THERMOSTAT_K
+        for branch in graph.circuit(graph.circuit_of[graph.node_of[part.id, "in"]]):
+            results[branch.id] = max(hottest, results.get(branch.id, 0.0))
+    return results
 
 
 @rule("coolant.heater_hole", "Hoses through the heater's holes", "mm")

@@ -28,6 +28,7 @@ from gale_nook.core.quantities.sentences import capital
 MOST_SETS = 6  # valves of which every set is tried
 CLOSABLE = {"valve", "diverter"}
 CONSUMERS = ("matrix", "calorifier", "floor", "coil", "plate", "engine")
+NO_FLOW_L_MIN = 0.05
 WARMING = ("matrix", "floor", "coil")
 ALWAYS_OPEN = {"bypass"}  # a fixed bore: nothing shuts it
 
@@ -370,18 +371,21 @@ def floor_surface(job: Job, this: Rule) -> Iterator[Finding]:
         found = state.branches.get(part.id)
         if found is None:
             continue
+        flows = abs(found.flow_l_min) > NO_FLOW_L_MIN
         surface = room_c + kind_of(job, part).surface_share * (found.in_c - room_c)
         at = (part.x_mm, part.y_mm, part.z_mm)
         yield this.finding(
             job,
             subject=part.id,
             subject_name=part.name,
-            measured=round(surface, 1),
+            measured=round(surface, 1) if flows else None,
             band=Band(None, limit_c, Whose.WORKSHOP, source="the plan's limit for the floor"),
             tolerance=1.0,
             title=f"Surface over the {part.name}",
             sentence=f"The floor over the {part.name} becomes {surface:.0f} °C; its pipe begins "
-            f"with {found.in_c:.0f} °C.",
+            f"with {found.in_c:.0f} °C."
+            if flows
+            else f"Nothing flows through the {part.name} as its pumps and valves stand.",
             marks=(Mark(at, at),),
         )
 

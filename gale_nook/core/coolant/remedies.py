@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 
 from gale_nook.core.coolant.commands import (
     AddHosePart,
@@ -23,13 +23,15 @@ from gale_nook.core.findings.along import new_hole
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.findings.rule import Remedy, remedy_for
 from gale_nook.core.job import Job
-from gale_nook.core.loop.fill import filling, high_places, low_places
+from gale_nook.core.loop.fill import filling
 from gale_nook.core.loop.hoses import HoseRun, hose_run, kind_of, parts_of, port_mm
+from gale_nook.core.loop.pockets import Pocket, air_pockets, undrained
 from gale_nook.core.plan.coolant import HosePart
 from gale_nook.core.quantities.sentences import q
 
 RAISED_MM = 10.0
 ROOF_SPARE_MM = 30.0
+END_MM = 30.0  # a part in a hose stays so far from its ends
 
 
 @remedy_for("coolant.closed")
@@ -288,26 +290,30 @@ def larger_header(job: Job, finding: Finding) -> Iterator[Remedy]:
 
 @remedy_for("coolant.bleed")
 def bleed_there(job: Job, finding: Finding) -> Iterator[Remedy]:
-    """A bleed at the high place."""
-    for place in high_places(job):
-        if place.run.hose.id == finding.subject:
-            at = round(place.run.geometry.distance_of(place.at))
-            yield Remedy(
-                f"Put a bleed in, {q(float(at))} from its start.",
-                SplitHose(hose=place.run.hose.id, at_mm=float(at), kind="bleed"),
-            )
+    """A bleed at the high place, as near as there is room."""
+    yield from _split_there(air_pockets(job), finding, "bleed", "bleed")
 
 
 @remedy_for("coolant.drain")
 def drain_there(job: Job, finding: Finding) -> Iterator[Remedy]:
     """A drain at the low place."""
-    for place in low_places(job):
-        if place.run.hose.id == finding.subject:
-            at = round(place.run.geometry.distance_of(place.at))
-            yield Remedy(
-                f"Put a drain tap in, {q(float(at))} from its start.",
-                SplitHose(hose=place.run.hose.id, at_mm=float(at), kind="drain"),
-            )
+    yield from _split_there(undrained(job), finding, "drain", "drain tap")
+
+
+def _split_there(
+    pockets: Iterable[Pocket], finding: Finding, kind: str, words: str
+) -> Iterator[Remedy]:
+    for pocket in pockets:
+        run = pocket.hose
+        if finding.subject != f"{run.hose.id}:{round(pocket.at_mm)}":
+            continue
+        for aside in (0.0, 40.0, 80.0, 140.0):
+            for at in {pocket.at_mm - aside, pocket.at_mm + aside}:
+                inside = round(min(max(at, END_MM), run.length_mm - END_MM))
+                yield Remedy(
+                    f"Put a {words} in, {q(float(inside))} along the {run.name}.",
+                    SplitHose(hose=run.hose.id, at_mm=float(max(inside, 0)), kind=kind),
+                )
 
 
 @remedy_for("coolant.frost")

@@ -17,12 +17,13 @@ from gale_nook.core.vehicle.floor import floor_finish_z_mm
 from gale_nook.core.vehicle.inside import within_shell
 
 NO_HEATER = "A loop begins at the heater: choose a coolant heater and a spot first."
-OVER_FLOOR_MM, APART_MM, ROOF_MM = 150.0, 700.0, 260.0
+OVER_FLOOR_MM, APART_MM, ROOF_MM = 195.0, 700.0, 260.0
 CLIP_MM, HOLE_SPARE_MM, RADIUS_MM = 300.0, 2.0, 110.0
-RETURN_ASIDE_MM, RISE_MM = 55.0, 20.0
+RETURN_UNDER_MM, RISE_MM = 55.0, 20.0
 WIDE_HOSE, NARROW_HOSE, WIDE_MM, BETWEEN_MM = "rubber-20", "rubber-16", 20.0, 17.5
 FIT_MM = 1.0  # that a hose's bore and an end may differ
 FLOOR_C, INWARDS_MM = 34.0, 300.0
+PLATE_LOW_MM, MIXER_LOW_MM = 95.0, 70.0
 BEGIN_MM, LAST_MM, BYPASS_MM, FLOOR_LOOP_MM = 650.0, 420.0, 280.0, 480.0
 
 
@@ -175,10 +176,15 @@ def _engine(draft: _Draft, at: Vec3, how: str) -> tuple[tuple[str, str], tuple[s
     block = (shell.front_x_mm + 500, 0.0, 100.0)
     if how == "series":
         draft.put("engine", "engine", "engine-2", block)
-        return ("engine", "in"), ("engine", "out")
-    draft.put("plate", "plate exchanger", "plate-20", at)
+        top = (block[0] + 300, block[1] + 80, block[2] + 140)
+        draft.put("engine-bleed", "bleed at the engine", "bleed", top)
+        draft.join(("engine", "out"), ("engine-bleed", "in"))
+        return ("engine", "in"), ("engine-bleed", "out")
+    draft.put("plate", "plate exchanger", "plate-20", (at[0], at[1], at[2] - PLATE_LOW_MM))
     draft.put("engine", "engine", "engine-2", block)
-    draft.put("engine-pump", "engine pump", "pump-12", (at[0] - 250, at[1], at[2] + 30))
+    draft.put(
+        "engine-pump", "engine pump", "pump-12", (at[0] - 250, at[1], at[2] - PLATE_LOW_MM + 30)
+    )
     draft.join(("engine", "out"), ("engine-pump", "in"))
     draft.join(("engine-pump", "out"), ("plate", "engine-in"))
     draft.join(("plate", "engine-out"), ("engine", "in"))
@@ -187,7 +193,7 @@ def _engine(draft: _Draft, at: Vec3, how: str) -> tuple[tuple[str, str], tuple[s
 
 def _floor(draft: _Draft, at: Vec3, loops: int) -> tuple[tuple[str, str], tuple[str, str]]:
     """Floor loops in turn behind a mixing valve, with a pump of their own."""
-    x, y, z = at
+    x, y, z = at[0], at[1], at[2] - MIXER_LOW_MM
     draft.put("mixer", "mixing valve", "mixer-45", (x, y, z), mix_c=FLOOR_C)
     draft.put("floor-pump", "floor pump", "pump-small", (x + 160, y, z))
     draft.put("floor-tee", "floor tee", "tee-16", (x + 100, y * 0.9, z - 90))
@@ -216,7 +222,7 @@ def _between_tees(
     flow, back = ("bypass", "in"), ("bypass", "out")
     for number, (start, end) in reversed(list(enumerate(ends, 1))):
         x = at[0] + apart_mm * (number - 1)
-        for name, words, lift in (("flow", "flow", 0.0), ("back", "return", RETURN_ASIDE_MM)):
+        for name, words, lift in (("flow", "flow", 0.0), ("back", "return", -RETURN_UNDER_MM)):
             narrow = draft.size_mm(start) < BETWEEN_MM
             draft.put(
                 f"tee-{name}-{number}",

@@ -1,14 +1,13 @@
-"""What is filled in: litres, glycol and water, freezing, expansion; high and low places."""
+"""What is filled in: litres, glycol and water, freezing, expansion."""
 
 from __future__ import annotations
 
 import math
 from dataclasses import dataclass
 
-from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.job import Job, fact
 from gale_nook.core.loop.graph import Branch, loop_graph
-from gale_nook.core.loop.hoses import HoseRun, hose_runs, kind_of, loop_parts, loop_side
+from gale_nook.core.loop.hoses import kind_of, loop_parts, loop_side
 from gale_nook.core.loop.mix import filled_mix, mix_of
 
 FILLED_C, HOT_C = 10.0, 90.0
@@ -16,7 +15,6 @@ FULL_SHARE = 0.5  # of the header, that stands in it cold
 FLOOR_BORE_MM = 12.0
 LITRE_M3, M_MM = 1000.0, 1000.0
 STRENGTHS = range(10, 61)
-RISE_MM = 15.0  # less of a hump is carried along by the flow
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,15 +37,6 @@ class Filling:
     least_percent: float | None
     expands_l: float
     header_l: float
-
-
-@dataclass(frozen=True, slots=True)
-class Extreme:
-    """A high or a low place of a hose, where air or coolant stays."""
-
-    run: HoseRun
-    at: Vec3
-    height_mm: float
 
 
 def branch_content_l(job: Job, branch: Branch) -> float:
@@ -105,27 +94,3 @@ def filling(job: Job) -> Filling | None:
         content * (cold / hot - 1),
         sum(kind.content_l for kind in headers) * (1 - FULL_SHARE),
     )
-
-
-@fact
-def high_places(job: Job) -> tuple[Extreme, ...]:
-    """Return where hoses rise over both their sides: air stays there."""
-    return tuple(_extremes(job, 1.0))
-
-
-@fact
-def low_places(job: Job) -> tuple[Extreme, ...]:
-    """Return where hoses hang under both their sides: coolant stays there when it is drained."""
-    return tuple(_extremes(job, -1.0))
-
-
-def _extremes(job: Job, sign: float) -> list[Extreme]:
-    results = []
-    for run in hose_runs(job):
-        line = run.geometry.centre_line
-        heights = [sign * point[2] for point in line]
-        top = max(heights)
-        number = heights.index(top)
-        if top - heights[0] > RISE_MM and top - heights[-1] > RISE_MM:
-            results.append(Extreme(run, line[number], top - max(heights[0], heights[-1])))
-    return results

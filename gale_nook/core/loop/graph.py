@@ -157,3 +157,31 @@ def _circuits(branches: list[Branch], nodes: int) -> tuple[int, ...]:
                 circuit[branch.start] = circuit[branch.end] = least
                 changed = True
     return tuple(circuit)
+
+
+@fact
+def behind_mixers(job: Job) -> dict[str, float]:
+    """Return the branches that only a mixing valve feeds, each with the highest that it can be set
+    to: from its mixed end on, up to where anything else comes in.
+    """
+    graph = loop_graph(job)
+    leaving: dict[int, list[Branch]] = {}
+    for branch in graph.branches:
+        leaving.setdefault(branch.start, []).append(branch)
+        leaving.setdefault(branch.end, []).append(branch)
+    results: dict[str, float] = {}
+    for part, kind in loop_parts(job):
+        if kind.kind != "mixer":
+            continue
+        seen = {b.id for b in graph.branches if b.part is not None and b.part.id == part.id}
+        nodes = [graph.node_of[part.id, "mixed"]]
+        while nodes:
+            onward = [b for b in leaving.get(nodes.pop(), ()) if b.id not in seen]
+            if len(onward) != 1:
+                continue  # where ways part or meet it may be the heater's own coolant
+            (branch,) = onward
+            seen.add(branch.id)
+            results[branch.id] = kind.high_c
+            ends = {branch.start, branch.end}
+            nodes += [n for n in ends if any(b.id not in seen for b in leaving[n])]
+    return results

@@ -23,9 +23,10 @@ from gale_nook.core.edits.values import set_value
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.job import Job
-from gale_nook.core.loop.fill import filling, high_places
+from gale_nook.core.loop.fill import filling
 from gale_nook.core.loop.hoses import hose_run
 from gale_nook.core.loop.night import loop_night
+from gale_nook.core.loop.pockets import air_pockets
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.pipes import RouteNode
 from gale_nook.core.plan.vehicle import SlideOut
@@ -84,6 +85,12 @@ def test_a_usual_loop_is_clear(catalogue: Catalogue, usual: str) -> None:
         ),
         ("coolant.floor_warm", "floor-1", set_value(_part("mixer", "mix_c"), 55.0), OVER),
         ("coolant.floor_warm", "floor-1", set_value(_part("mixer", "mix_c"), 28.0), CLEAR),
+        (
+            "coolant.floor_warm",
+            "floor-1",
+            set_value(_part("floor-pump", "level_percent"), 0.0),
+            UNKNOWN,
+        ),
         ("coolant.barrier", "floor-2", set_value(_part("floor-2", "kind"), "floor-open"), OVER),
         ("coolant.floor_panel", "floor-1", set_value(_part("floor-1", "panel_opens"), False), OVER),
         (
@@ -235,6 +242,7 @@ def test_the_coldest_night_counts_the_loop_as_it_is(catalogue: Catalogue) -> Non
 
 
 def test_a_hump_needs_its_bleed(catalogue: Catalogue) -> None:
+    """12 up are carried along, 90 are not; the remedy's bleed lets the air out."""
     plan = loop_plan(catalogue, "whole")
     hose = _hose(plan, "tee-flow-1", "tee-flow-2")
     run = hose_run(Job(plan, catalogue), hose)
@@ -244,13 +252,62 @@ def test_a_hump_needs_its_bleed(catalogue: Catalogue) -> None:
         node = RouteNode(id="n1", x_mm=x, y_mm=y, z_mm=z + lift, radius_mm=110.0)
         put = AddHoseBend(collection=f"coolant.hoses.{hose}.nodes", item=node)
         there = apply(plan, put, catalogue)
-        places = [p for p in high_places(Job(there, catalogue)) if p.run.hose.id == hose]
-        assert len(places) == humps
-    finding = _found(catalogue, there, "coolant.bleed", hose)
+        assert [p.hose.hose.id for p in air_pockets(Job(there, catalogue))] == [hose] * humps
+    done = check(there, catalogue, ("coolant",))
+    (finding,) = [f for f in done.findings if f.rule == "coolant.bleed"]
     assert finding.verdict is OVER
     cured = apply(there, remedies_for(Job(there, catalogue), finding)[0].command, catalogue)
-    found = check(cured, catalogue, ("coolant",)).find("coolant.bleed", hose)
-    assert found is None or found.verdict is CLEAR
+    assert air_pockets(Job(cured, catalogue)) == ()
+    assert _found(catalogue, cured, "coolant.bleed", "-").verdict is CLEAR
+
+
+@pytest.mark.parametrize(("lift", "pockets"), [(0.0, 0), (12.0, 0), (160.0, 1)])
+def test_a_part_that_stands_over_its_hoses_holds_air(
+    catalogue: Catalogue, lift: float, pockets: int
+) -> None:
+    """No hose has a hump, and yet the convector is the highest place of its branch."""
+    plan = loop_plan(catalogue, "convector")
+    part, tee = plan.coolant.part("convector-1"), plan.coolant.part("tee-flow-1")
+    assert part is not None
+    assert tee is not None
+    over = tee.z_mm + 60.0 + lift  # its ends lie 60 under its middle
+    moved = MoveLoopPart(part=part.id, x_mm=part.x_mm, y_mm=part.y_mm, z_mm=over)
+    found = air_pockets(Job(apply(plan, moved, catalogue), catalogue))
+    assert len(found) == pockets
+    if found:
+        assert found[0].height_mm == pytest.approx(lift, abs=1.0)
+
+
+def test_a_high_return_does_not_vent_through_a_low_consumer(catalogue: Catalogue) -> None:
+    """The return's tee stands over the flow's: its air would have to sink to get to the header."""
+    plan = loop_plan(catalogue, "convector")
+    tee = plan.coolant.part("tee-back-1")
+    assert tee is not None
+    high = MoveLoopPart(part=tee.id, x_mm=tee.x_mm, y_mm=tee.y_mm, z_mm=tee.z_mm + 200.0)
+    raised = apply(plan, high, catalogue)
+    assert len(air_pockets(Job(raised, catalogue))) == 1
+    assert air_pockets(Job(plan, catalogue)) == ()
+
+
+def test_without_a_header_all_is_a_pocket(catalogue: Catalogue) -> None:
+    plan = loop_plan(catalogue, "convector")
+    gone = apply(plan, RemoveItem(collection="coolant.parts", item_id="header"), catalogue)
+    assert air_pockets(Job(gone, catalogue))
+    assert _found(catalogue, gone, "coolant.header", "-").verdict is OVER
+
+
+def test_a_hose_without_flow_is_judged_as_hot_as_it_can_be(catalogue: Catalogue) -> None:
+    """A valve that is shut today is open tomorrow; an engine is hotter than the heater."""
+    plan = loop_plan(catalogue, "engine-heat")
+    hose = _hose(plan, "engine", "engine-pump")
+    still = apply(plan, set_value(_part("engine-pump", "level_percent"), 0.0), catalogue)
+    finding = _found(catalogue, still, "coolant.rating", hose)
+    assert finding.measured == pytest.approx(104.0)
+    floors = loop_plan(catalogue, "floors")
+    mixed = _hose(floors, "floor-pump", "floor-1")
+    assert _found(catalogue, floors, "coolant.rating", mixed).measured == pytest.approx(55.0)
+    before = _hose(floors, "tee-flow-3", "mixer")
+    assert _found(catalogue, floors, "coolant.rating", before).measured == pytest.approx(80.0)
 
 
 def test_floors_without_a_valve_are_told_and_mixed(catalogue: Catalogue) -> None:
