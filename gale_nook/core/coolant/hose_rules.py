@@ -21,7 +21,9 @@ from gale_nook.core.job import Job
 from gale_nook.core.loop.graph import behind_mixers, loop_graph
 from gale_nook.core.loop.hoses import (
     HoseRun,
+    elbows,
     end_name,
+    end_point,
     hose_runs,
     kind_of,
     loop_side,
@@ -31,7 +33,7 @@ from gale_nook.core.loop.hoses import (
 from gale_nook.core.loop.passes import hose_passes_mm
 from gale_nook.core.pipes.bodies import pipe_bodies
 from gale_nook.core.plan.coolant import HEATER
-from gale_nook.core.quantities.sentences import capital, q
+from gale_nook.core.quantities.sentences import capital, counted, q
 from gale_nook.core.spot.obstacles import assumed_wheel_obstacles
 from gale_nook.core.vehicle.floor import floor_at
 from gale_nook.core.vehicle.parts import surveyed_parts
@@ -39,6 +41,7 @@ from gale_nook.core.vehicle.parts import surveyed_parts
 HOLE_REACH_MM = 60.0
 PASSES = "outside-"
 OVER_THERMOSTAT_K = 20.0  # an engine on a hill
+MOST_NAMED = 4
 HOT_KINDS = {"exhaust", "exhaust-at-port", "silencer"}
 
 
@@ -87,6 +90,29 @@ def bends_wide_enough(job: Job, this: Rule) -> Iterator[Finding]:
             sentence=f"The tightest bend of the {run.name} has {q(round(tightest.radius_mm))}.",
             marks=(Mark(at, at),),
         )
+
+
+@rule("coolant.elbows", "Elbows at the ends", "yes-no")
+def elbows_at_ends(job: Job, this: Rule) -> Iterator[Finding]:
+    """A hose that leaves an end sideways kinks there, unless an elbow turns it."""
+    found = elbows(job)
+    if not hose_runs(job):
+        return
+    names = "; ".join(f"the {end_name(job, end)}" for _, end, _ in found[:MOST_NAMED])
+    more = f" and {len(found) - MOST_NAMED} more" if len(found) > MOST_NAMED else ""
+    places = [end_point(job, end) for _, end, _ in found]
+    yield this.yes_no(
+        job,
+        answer=not found,
+        wanted=True,
+        left_to_taste=True,
+        source="workshop rule 60: no hose kinks at its end",
+        sentence=f"{counted(len(found), 'end')} {'need' if len(found) != 1 else 'needs'} an elbow: "
+        f"{names}{more}. They are on the list of parts."
+        if found
+        else "Every hose leaves its ends the way they point.",
+        marks=tuple(Mark(at, at) for at in places if at is not None),
+    )
 
 
 @rule("coolant.rating", "Heat that hoses stand", "C", hazard="burns")

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 from gale_nook.core.job import Job
 from gale_nook.core.loop.fill import filling
-from gale_nook.core.loop.hoses import hose_runs, loop_parts, parts_of
+from gale_nook.core.loop.hoses import elbows, hose_runs, loop_parts, parts_of
 from gale_nook.core.quantities.sentences import q
 from gale_nook.core.saws import saw_for
 from gale_nook.core.station import CutLine, HoleLine, Step
@@ -26,6 +26,7 @@ def coolant_parts(job: Job) -> dict[str, float]:
         results["hose-clip"] = results.get("hose-clip", 0) + clips
         holes = len(run.hose.of_kind("hole"))
         results["hose-grommet"] = results.get("hose-grommet", 0) + holes
+    results["hose-elbow"] = len(elbows(job))
     for _, kind in loop_parts(job):
         if kind.kind != "engine":
             part = f"loop-{kind.id}"

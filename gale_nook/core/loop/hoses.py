@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 from gale_nook.core.base.heater_sheet import LoopSide
@@ -15,6 +16,7 @@ from gale_nook.core.spot.placement import port_point
 
 End = tuple[str, str]  # a part and which of its ends
 HEATER_ENDS = ("flow", "back")
+ELBOW_DEG = 45.0  # a short hose takes up less by itself
 
 
 @dataclass(frozen=True)
@@ -83,6 +85,48 @@ def end_point(job: Job, end: End) -> Vec3 | None:
         return None
     dx, dy = turn_xy(offset[0], offset[1], part.yaw_deg)
     return (part.x_mm + dx, part.y_mm + dy, part.z_mm + offset[2])
+
+
+def end_direction(job: Job, end: End) -> Vec3 | None:
+    """Return the way in which an end points, along one axis of its part; None where it is not
+    known.
+    """
+    part_id, name = end
+    if part_id == HEATER:
+        side, spot = loop_side(job), job.plan.spot
+        if side is None or spot is None:
+            return None
+        way = (side.flow if name == "flow" else side.back).direction
+        return (*turn_xy(way[0], way[1], spot.yaw_deg), way[2])
+    part = job.plan.coolant.part(part_id)
+    offset = kind_of(job, part).ports.get(name) if part is not None else None
+    if part is None or offset is None or not any(offset):
+        return None
+    axis = max(range(3), key=lambda n: abs(offset[n]))
+    x, y, z = (math.copysign(1.0, offset[n]) if n == axis else 0.0 for n in range(3))
+    return (*turn_xy(x, y, part.yaw_deg), z)
+
+
+@fact
+def elbows(job: Job) -> tuple[tuple[HoseRun, End, float], ...]:
+    """Return every end that a hose leaves at more than ELBOW_DEG from the way in which it points:
+    an elbow turns it there. With each the angle.
+    """
+    results = []
+    for run in hose_runs(job):
+        hose, line = run.hose, run.geometry.points
+        for end, start, onward in (
+            ((hose.from_part, hose.from_end), line[0], line[1]),
+            ((hose.to_part, hose.to_end), line[-1], line[-2]),
+        ):
+            way, away = end_direction(job, end), sub(onward, start)
+            if way is None or norm(away) < 1.0:
+                continue
+            cosine = sum(a * b for a, b in zip(way, unit(away), strict=True))
+            angle = math.degrees(math.acos(min(max(cosine, -1.0), 1.0)))
+            if angle > ELBOW_DEG:
+                results.append((run, end, angle))
+    return tuple(results)
 
 
 def port_mm(job: Job, end: End) -> float | None:

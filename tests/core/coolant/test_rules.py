@@ -24,7 +24,7 @@ from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.job import Job
 from gale_nook.core.loop.fill import filling
-from gale_nook.core.loop.hoses import hose_run
+from gale_nook.core.loop.hoses import elbows, hose_run
 from gale_nook.core.loop.night import loop_night
 from gale_nook.core.loop.pockets import air_pockets
 from gale_nook.core.plan.document import Plan
@@ -287,6 +287,19 @@ def test_a_high_return_does_not_vent_through_a_low_consumer(catalogue: Catalogue
     raised = apply(plan, high, catalogue)
     assert len(air_pockets(Job(raised, catalogue))) == 1
     assert air_pockets(Job(plan, catalogue)) == ()
+
+
+def test_an_end_that_points_elsewhere_needs_an_elbow(catalogue: Catalogue) -> None:
+    """The bypass lies in line with its hose at one end; turned by 90° neither end does."""
+    plan = loop_plan(catalogue, "convector")
+    before = {end for _, end, _ in elbows(Job(plan, catalogue))}
+    assert ("bypass", "in") not in before
+    turned = apply(plan, set_value(_part("bypass", "yaw_deg"), 90), catalogue)
+    after = {end: angle for _, end, angle in elbows(Job(turned, catalogue))}
+    assert {("bypass", "in"), ("bypass", "out")} <= after.keys()
+    assert after["bypass", "in"] == pytest.approx(90.0, abs=25.0)
+    assert _found(catalogue, plan, "coolant.elbows", "-").verdict is Verdict.TIGHT
+    assert coolant_parts(Job(turned, catalogue))["hose-elbow"] == len(after)
 
 
 def test_without_a_header_all_is_a_pocket(catalogue: Catalogue) -> None:
