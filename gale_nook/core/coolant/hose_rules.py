@@ -9,7 +9,7 @@ from itertools import pairwise
 
 from gale_nook.core.coolant.bodies import coolant_bodies
 from gale_nook.core.coolant.start import FIT_MM
-from gale_nook.core.findings.along import edge_of_hole, hangs
+from gale_nook.core.findings.along import edge_of_hole, hangs, without_sleeve
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import Candidate, nearest_first
 from gale_nook.core.findings.rule import Rule, rule, tolerance_of
@@ -36,6 +36,7 @@ from gale_nook.core.plan.coolant import HEATER
 from gale_nook.core.quantities.sentences import capital, counted, q
 from gale_nook.core.spot.obstacles import assumed_wheel_obstacles
 from gale_nook.core.vehicle.floor import floor_at
+from gale_nook.core.vehicle.inside import bare_mm, route_stretches
 from gale_nook.core.vehicle.parts import surveyed_parts
 
 HOLE_REACH_MM = 60.0
@@ -337,6 +338,32 @@ def hoses_to_the_slide(job: Job, this: Rule) -> Iterator[Finding]:
                 f"measure on the vehicle that it follows {q(slide.travel_mm)} without a kink.",
                 marks=(Mark(at, at),),
             )
+
+
+@rule("coolant.chafe", "Hoses sleeved outside", "mm", hazard="burns")
+def sleeved_outside(job: Job, this: Rule) -> Iterator[Finding]:
+    """Under the vehicle stones and grit work through a hose."""
+    band = limit_band(job, "hose_bare_mm")
+    if band is None:
+        return
+    for run in hose_runs(job):
+        outside = [s for s in route_stretches(job, run.geometry) if not s.inside]
+        if not outside:
+            continue
+        sleeves = [(part.at_mm, part.length_mm) for part in run.hose.of_kind("guard")]
+        bare = list(bare_mm(outside, sleeves))
+        places = (tuple(run.geometry.point_at(mm) for mm in ends) for ends in bare)
+        length = sum(to_mm - from_mm for from_mm, to_mm in bare)
+        yield this.finding(
+            job,
+            subject=run.hose.id,
+            subject_name=run.name,
+            measured=round(length, 1),
+            band=band,
+            title=f"Sleeve of the {run.name}",
+            sentence=without_sleeve(run.name, sum(s.to_mm - s.from_mm for s in outside), length),
+            marks=tuple(Mark(start, end) for start, end in places),
+        )
 
 
 @dataclass(frozen=True, slots=True)

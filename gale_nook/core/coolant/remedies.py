@@ -15,11 +15,11 @@ from gale_nook.core.coolant.commands import (
     SplitHose,
     StartLoop,
 )
-from gale_nook.core.coolant.start import HOLE_SPARE_MM, even_clips
+from gale_nook.core.coolant.start import HOLE_SPARE_MM, even_clips, sleeves
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.edits.items import RemoveItem
 from gale_nook.core.edits.values import Change, SetValues, set_value
-from gale_nook.core.findings.along import new_hole
+from gale_nook.core.findings.along import new_hole, sleeved
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.findings.rule import Remedy, remedy_for
 from gale_nook.core.job import Job
@@ -173,6 +173,18 @@ def more_clips(job: Job, finding: Finding) -> Iterator[Remedy]:
         f"Clip it at {len(clips)} places, evenly.",
         PutHoseParts(hose=run.hose.id, kind="clip", parts=clips),
     )
+
+
+@remedy_for("coolant.chafe")
+def sleeve_it(job: Job, finding: Finding) -> Iterator[Remedy]:
+    """A sleeve over all that lies outside."""
+    run = _run(job, finding)
+    if run is not None:
+        parts = tuple(sleeves(job, run))
+        yield Remedy(
+            sleeved(sum(part.length_mm for part in parts)),
+            PutHoseParts(hose=run.hose.id, kind="guard", parts=parts),
+        )
 
 
 @remedy_for("coolant.hot")

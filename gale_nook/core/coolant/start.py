@@ -9,12 +9,12 @@ from gale_nook.core.errors import BadInput
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.heater.limits import most_of
 from gale_nook.core.job import Job
-from gale_nook.core.loop.hoses import end_point, hose_run, loop_side, port_mm
+from gale_nook.core.loop.hoses import HoseRun, end_point, hose_run, loop_side, port_mm
 from gale_nook.core.loop.passes import hose_passes_mm
 from gale_nook.core.plan.coolant import HEATER, Coolant, Hose, HosePart, LoopPart
 from gale_nook.core.plan.pipes import RouteNode
 from gale_nook.core.vehicle.floor import floor_finish_z_mm
-from gale_nook.core.vehicle.inside import within_shell
+from gale_nook.core.vehicle.inside import route_stretches, within_shell
 
 NO_HEATER = "A loop begins at the heater: choose a coolant heater and a spot first."
 OVER_FLOOR_MM, APART_MM, ROOF_MM = 195.0, 700.0, 260.0
@@ -295,7 +295,22 @@ def fitted_hose(job: Job, hose: Hose) -> Hose:
         HosePart(id=f"hole-{n}", kind="hole", at_mm=round(at), diameter_mm=hole)
         for n, at in enumerate(hose_passes_mm(job, hose.id), 1)
     ]
+    parts += sleeves(job, run)
     return hose.model_copy(update={"parts": tuple(parts)})
+
+
+def sleeves(job: Job, run: HoseRun) -> list[HosePart]:
+    """Return sleeves over what of a hose lies outside."""
+    outside = (s for s in route_stretches(job, run.geometry) if not s.inside)
+    return [
+        HosePart(
+            id=f"guard-{n}",
+            kind="guard",
+            at_mm=math.floor(stretch.from_mm),
+            length_mm=math.ceil(stretch.to_mm) - math.floor(stretch.from_mm),
+        )
+        for n, stretch in enumerate(outside, 1)
+    ]
 
 
 def even_clips(job: Job, length_mm: float) -> tuple[HosePart, ...]:

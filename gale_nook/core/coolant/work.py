@@ -24,6 +24,8 @@ def coolant_parts(job: Job) -> dict[str, float]:
         results["hose-clamp"] = results.get("hose-clamp", 0) + (0 if run.kind.hard else 2)
         clips = len(run.hose.of_kind("clip"))
         results["hose-clip"] = results.get("hose-clip", 0) + clips
+        for sleeve in run.hose.of_kind("guard"):
+            results["cable-sleeve"] = results.get("cable-sleeve", 0) + math.ceil(sleeve.length_mm)
         holes = len(run.hose.of_kind("hole"))
         results["hose-grommet"] = results.get("hose-grommet", 0) + holes
     results["hose-elbow"] = len(elbows(job))

@@ -18,3 +18,14 @@ def edge_of_hole(name: str, lining: str) -> str:
 def new_hole(diameter_mm: float) -> str:
     """Return the remedy where something leads outside without a hole."""
     return f"Put a hole of {q(diameter_mm)} in, with its grommet."
+
+
+def without_sleeve(name: str, outside_mm: float, bare_mm: float) -> str:
+    """Return how much of what lies outside has no sleeve."""
+    bare = q(round(bare_mm))
+    return f"Of {q(round(outside_mm))} outside, {bare} of the {name} lie without a sleeve."
+
+
+def sleeved(length_mm: float) -> str:
+    """Return the remedy where something lies outside without a sleeve."""
+    return f"Draw a sleeve over the {q(length_mm)} outside."

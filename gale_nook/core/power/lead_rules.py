@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import partial
 from itertools import pairwise
 
 from gale_nook.core.air.bodies import air_bodies
-from gale_nook.core.findings.along import edge_of_hole, hangs
+from gale_nook.core.findings.along import edge_of_hole, hangs, without_sleeve
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import Candidate, nearest_first
 from gale_nook.core.findings.rule import Rule, rule, tolerance_of
@@ -29,7 +29,6 @@ from gale_nook.core.power.leads import (
     settled_runs,
 )
 from gale_nook.core.power.passes import (
-    Stretch,
     lead_shapes,
     passes_mm,
     stretches_mm,
@@ -37,7 +36,7 @@ from gale_nook.core.power.passes import (
 from gale_nook.core.quantities.sentences import capital, q
 from gale_nook.core.spot.obstacles import assumed_wheel_obstacles
 from gale_nook.core.vehicle.floor import floor_underside_z_mm
-from gale_nook.core.vehicle.inside import is_inside
+from gale_nook.core.vehicle.inside import bare_mm, is_inside
 from gale_nook.core.vehicle.parts import surveyed_parts
 
 HOLE_REACH_MM = 60.0
@@ -305,7 +304,8 @@ def sleeved_outside(job: Job, this: Rule) -> Iterator[Finding]:
         outside = [s for s in stretches_mm(job)[run.lead.id] if not s.inside]
         if not outside:
             continue
-        bare = list(bare_mm(run, outside))
+        sleeves = [(part.at_mm, part.length_mm) for part in run.lead.of_kind("guard")]
+        bare = list(bare_mm(outside, sleeves))
         length = sum(to_mm - from_mm for from_mm, to_mm in bare)
         whole = sum(s.to_mm - s.from_mm for s in outside)
         places = (tuple(run.geometry.point_at(mm) for mm in ends) for ends in bare)
@@ -316,24 +316,9 @@ def sleeved_outside(job: Job, this: Rule) -> Iterator[Finding]:
             measured=round(length, 1),
             band=band,
             title=f"Sleeve of the {run.name}",
-            sentence=f"Of {q(round(whole))} outside, {q(round(length))} of the {run.name} lie "
-            "without a sleeve.",
+            sentence=without_sleeve(run.name, whole, length),
             marks=tuple(Mark(start, end) for start, end in places),
         )
-
-
-def bare_mm(run: LeadRun, stretches: Iterable[Stretch]) -> Iterator[tuple[float, float]]:
-    """Yield what of some stretches of a lead no sleeve covers, from and to along it."""
-    for stretch in stretches:
-        at_mm = stretch.from_mm
-        for sleeve in run.lead.of_kind("guard"):
-            if sleeve.at_mm > at_mm:
-                yield at_mm, min(sleeve.at_mm, stretch.to_mm)
-            at_mm = max(at_mm, sleeve.at_mm + sleeve.length_mm)
-            if at_mm >= stretch.to_mm:
-                break
-        else:
-            yield at_mm, stretch.to_mm
 
 
 @rule("power.loops", "Leads that follow a slide-out", "mm", hazard="fire")

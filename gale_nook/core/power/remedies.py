@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.edits.values import Change, SetValues, set_value
-from gale_nook.core.findings.along import new_hole
+from gale_nook.core.findings.along import new_hole, sleeved
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.findings.rule import Remedy, remedy_for
 from gale_nook.core.heater.chosen import heater_sheet
@@ -318,7 +318,7 @@ def sleeve_it(job: Job, finding: Finding) -> Iterator[Remedy]:
         return
     parts = sleeves(job, kind)
     yield Remedy(
-        f"Draw a sleeve over the {q(sum(part.length_mm for part in parts))} outside.",
+        sleeved(sum(part.length_mm for part in parts)),
         PutLeadParts(lead=kind, kind="guard", parts=parts),
     )
 

@@ -4,14 +4,16 @@ floor, a wall or the bulkhead.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from itertools import pairwise
+from typing import NamedTuple
 
 from gale_nook.core.geometry.frames import Vec3, add, scale, sub
 from gale_nook.core.geometry.route import RouteGeometry
 from gale_nook.core.job import Job, vehicle_fact
 from gale_nook.core.vehicle.floor import every_floor, floor_at
 
+SHORTEST_MM = 1.0  # of a stretch; less is where a route lies in a plane itself
 Planes = tuple[tuple[float, ...], tuple[float, ...], tuple[float, ...]]
 
 
@@ -41,6 +43,44 @@ def route_passes_mm(job: Job, geometry: RouteGeometry) -> list[float]:
                 results.append(from_mm + low * length_mm)
             before = here
     return results
+
+
+class Stretch(NamedTuple):
+    """Part of a route between two passes, along it from its start."""
+
+    from_mm: float
+    to_mm: float
+    inside: bool
+
+
+def route_stretches(job: Job, geometry: RouteGeometry) -> Iterator[Stretch]:
+    """Yield the stretches of a route: inside and outside in turn."""
+    passes = route_passes_mm(job, geometry)
+    for from_mm, to_mm in pairwise([0.0, *passes, geometry.length_mm]):
+        if to_mm - from_mm >= SHORTEST_MM:
+            middle = geometry.point_at((from_mm + to_mm) / 2)
+            yield Stretch(from_mm, to_mm, is_inside(job, middle))
+
+
+def bare_mm(
+    stretches: Iterable[Stretch], sleeves: Iterable[tuple[float, float]]
+) -> Iterator[tuple[float, float]]:
+    """Yield what of some stretches no sleeve covers, from and to along the route.
+
+    Args:
+        sleeves: where each begins, and its length, by where they begin.
+    """
+    covers = list(sleeves)
+    for stretch in stretches:
+        at_mm = stretch.from_mm
+        for begins_mm, length_mm in covers:
+            if begins_mm > at_mm:
+                yield at_mm, min(begins_mm, stretch.to_mm)
+            at_mm = max(at_mm, begins_mm + length_mm)
+            if at_mm >= stretch.to_mm:
+                break
+        else:
+            yield at_mm, stretch.to_mm
 
 
 def _segments(geometry: RouteGeometry) -> Iterator[tuple[Vec3, Vec3, float, float]]:

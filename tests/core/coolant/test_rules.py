@@ -162,6 +162,12 @@ def test_a_tight_bend_a_wide_gap_and_a_small_hole_are_over(catalogue: Catalogue)
     out = _hose(plan, "tee-flow-4", "bypass")
     assert _found(catalogue, plan, "coolant.holes", f"{out}:hole-1").verdict is CLEAR
     place = f"coolant.hoses.{out}.parts.hole-1"
+    assert _found(catalogue, plan, "coolant.chafe", out).verdict is CLEAR
+    unsleeved = apply(plan, PutHoseParts(hose=out, kind="guard", parts=()), catalogue)
+    bare = _found(catalogue, unsleeved, "coolant.chafe", out)
+    assert bare.verdict is OVER
+    again = apply(unsleeved, remedies_for(Job(unsleeved, catalogue), bare)[0].command, catalogue)
+    assert _found(catalogue, again, "coolant.chafe", out).measured == pytest.approx(0.0)
     small = apply(plan, set_value(f"{place}.diameter_mm", 24.0), catalogue)
     assert _found(catalogue, small, "coolant.holes", f"{out}:hole-1").verdict is OVER
     bare = apply(plan, set_value(f"{place}.fitting", False), catalogue)
