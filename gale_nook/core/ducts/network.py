@@ -164,7 +164,10 @@ class Flows:
 
 
 def solve(
-    network: Network, guess_kg_s: float | Sequence[float] = 0.02, solved: float = SOLVED
+    network: Network,
+    guess_kg_s: float | Sequence[float] = 0.02,
+    solved: float = SOLVED,
+    least_kg_s: float = SMALL_FLOW_KG_S,
 ) -> Flows:
     """Return flows and node pressures.
 
@@ -177,6 +180,8 @@ def solve(
         guess_kg_s: of the flow everywhere, or through the source and each branch, (m + 1,).
         solved: change of the flows in a step, relative to the largest, after which there is no
             other.
+        least_kg_s: what `solved` is relative to where every flow is smaller: of a loop that is open
+            or shut nothing is left.
 
     Raises:
         NotConverged: it did not come to rest.
@@ -192,7 +197,7 @@ def solve(
         pressure, wanted = _step(network, flow, *told)
         change = [after - before for after, before in zip(wanted, flow, strict=True)]
         left_over = _largest(change)
-        if left_over <= solved * max(_largest(wanted), SMALL_FLOW_KG_S):
+        if left_over <= solved * max(_largest(wanted), least_kg_s):
             return _flows(network, wanted, pressure, steps)
         flow, told = _damped(network, flow, change, told[0], _lifts(network, pressure))
     raise NotConverged("flow through the ducts", MOST_STEPS, left_over)

@@ -20,7 +20,7 @@ SHUT_PERCENT = 1.0
 SHUT_KPA = 1e9  # at 10 l/min: a shut valve passes nothing that counts
 LEAST_KPA = 0.05
 FULL = 100.0
-START_KG_S = 0.1
+START_KG_S, LEAST_KG_S = 0.1, 1e-3
 
 
 @dataclass(frozen=True)
@@ -94,7 +94,7 @@ def circuit_flow(
         [_own(job, b, how, mix_at[b.id]) for b in telling],
     )
     guess = [near[main.id], *(near[b.id] for b in order)] if near is not None else START_KG_S
-    found = solve(network, guess)
+    found = solve(network, guess, least_kg_s=LEAST_KG_S)
     flow = {b.id: m for b, m in zip(order, found.branch_kg_s, strict=True)}
     flow[main.id] = found.total_kg_s
     pressure = {node: found.node_pa[n] if n != GROUND else 0.0 for node, n in nodes.items()}

@@ -12,6 +12,7 @@ from typing import Any
 import numpy as np
 
 from gale_nook.core.base.heater_sheet import LoopSide
+from gale_nook.core.errors import NotConverged
 from gale_nook.core.heat.burner import ON_BELOW_K, RAMP_S, START_DELAY_S
 from gale_nook.core.heat.night import set_temperature_c
 from gale_nook.core.heater.chosen import heater_sheet
@@ -290,6 +291,19 @@ def _run(
     Args:
         first: "block", "water" or "room": what the others wait for; all at once where it is empty.
     """
+    try:
+        return _followed(job, for_s, wanted, steps_s, first)
+    except (NotConverged, np.linalg.LinAlgError):
+        return None  # that is told by the rule that asks for the flows
+
+
+def _followed(
+    job: Job,
+    for_s: float,
+    wanted: Callable[[float], float | None],
+    steps_s: tuple[float, float],
+    first: str,
+) -> LoopRun | None:
     side, state = loop_side(job), loop_state(job)
     if side is None or state is None:
         return None

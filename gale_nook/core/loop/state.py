@@ -205,8 +205,10 @@ def _from_near(tried: Callable[..., tuple[LoopState, float]], odds: float) -> Lo
     for _ in range(NEAR_TURNS):
         if abs(off) < SETTLED_MIX_K:
             return found
+        if not abs(ahead) <= MOST_ODDS:
+            return None
         there, other = tried(ahead)
-        if other == off or abs(ahead) > MOST_ODDS:
+        if other == off:
             return None
         odds, ahead = ahead, ahead - other * (ahead - odds) / (other - off)
         found, off = there, other
