@@ -33,7 +33,7 @@ def test_a_usual_loop_is_begun_and_undone(tab: Page, jobs: Jobs) -> None:
     assert _loop(jobs, job).part("water") is None
     expect(tab.locator("#coolant-figures svg")).to_be_visible()
     tab.get_by_role("button", name="Undo").click()
-    expect(tab.locator("#fold-fill .fold-state")).to_contain_text("l")
+    expect(tab.locator("#grip-plan-coolant-water")).to_be_attached()
     assert _loop(jobs, job).part("water") is not None
 
 

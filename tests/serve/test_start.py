@@ -23,7 +23,7 @@ pytestmark = pytest.mark.store
 
 def test_it_serves_the_demo_keeps_edits_and_stops_cleanly(folder: Path) -> None:
     started = start(folder, "--processes", "2")
-    assert set(started.jobs()) == {"Heron", "Quarto", "Wren", "Blank"}
+    assert set(started.jobs()) == {"Heron", "Quarto", "Teal", "Wren", "Blank"}
     job = started.jobs()["Blank"]
     assert (
         started.post(f"/jobs/{job}/vehicle/set", {"base": "1", "set:name": "Shag"}).status_code
@@ -32,7 +32,7 @@ def test_it_serves_the_demo_keeps_edits_and_stops_cleanly(folder: Path) -> None:
     assert started.end(signal.SIGINT) == 0
     assert not postgres.running(postgres.cluster_at(folder))
     again = start(folder)
-    assert set(again.jobs()) == {"Heron", "Quarto", "Wren", "Shag"}
+    assert set(again.jobs()) == {"Heron", "Quarto", "Teal", "Wren", "Shag"}
     assert again.end(signal.SIGTERM) == 0
 
 
@@ -89,7 +89,7 @@ def test_fresh_asks_first(demo_folder: Path) -> None:
     assert "Tern" in kept.jobs()
     kept.end(signal.SIGINT)
     fresh = start(demo_folder, "--fresh", "--yes")
-    assert set(fresh.jobs()) == {"Heron", "Quarto", "Wren", "Blank"}
+    assert set(fresh.jobs()) == {"Heron", "Quarto", "Teal", "Wren", "Blank"}
     fresh.end(signal.SIGINT)
 
 
