@@ -11,10 +11,16 @@ from gale_nook.core.job import Job
 from gale_nook.core.loop.hoses import HoseRun, hose_runs, loop_parts
 from gale_nook.core.loop.state import LoopState, loop_state
 from gale_nook.core.plan.coolant import LoopPart
-from gale_nook.drawing.line_grips import LineOnPaper, along_line, movable, near, straight_grips
+from gale_nook.drawing.line_grips import (
+    LineOnPaper,
+    along_line,
+    bend_grips,
+    movable,
+    straight_grips,
+)
 from gale_nook.drawing.scene import Circle, Group, Line, Node, Point, Project, Text
 
-HANDLE, RADIUS_MM, HOSE_PX, LEAST_PX = 6.0, 60.0, 3.4, 9.0
+RADIUS_MM, HOSE_PX, LEAST_PX = 60.0, 3.4, 9.0
 NAMED = {"matrix", "calorifier", "floor", "header", "engine", "plate", "mixer", "pump", "coil"}
 ARROW_PX, ARROW_FLOW_L_MIN = 5.0, 0.05
 
@@ -74,7 +80,7 @@ def _hose(seen: Seen, run: HoseRun, state: LoopState | None) -> Iterator[Node]:
     short = f"coolant-{run.hose.id}"
     pulled = LineOnPaper(short, collection, seen.board, seen.project, HOSE_PX, RADIUS_MM)
     yield from straight_grips(run.geometry, run.hose.nodes, pulled)
-    yield from _bends(seen, run)
+    yield from bend_grips(run.geometry, run.hose.nodes, pulled, run.name, "loop-node")
 
 
 def _is_hot(celsius: float, back_c: float, flow_c: float) -> bool:
@@ -122,23 +128,3 @@ def _part(seen: Seen, part: LoopPart, kind: LoopPartKind) -> Node:
         "id": f"grip-{seen.board}-coolant-{part.id}",
     }
     return Group(marks, grip, title=part.name)
-
-
-def _bends(seen: Seen, run: HoseRun) -> Iterator[Node]:
-    points = run.geometry.points
-    for number, node in enumerate(run.hose.nodes, 1):
-        at = seen.project((node.x_mm, node.y_mm, node.z_mm))
-        title = f"bend {number} of the {run.name}"
-        short = f"coolant-{run.hose.id}-{node.id}"
-        grip = {
-            "class": "part grip grip-node",
-            "data-drag": short,
-            "data-place": f"coolant.hoses.{run.hose.id}.nodes.{node.id}",
-            "data-board": seen.board,
-            "tabindex": "0",
-            "role": "button",
-            "aria-label": movable(title),
-            "id": f"grip-{seen.board}-{short}",
-            "data-near": near([points[number - 1], points[number + 1]]),
-        }
-        yield Group([Circle(at, HANDLE, "node loop-node")], grip, title=title)

@@ -15,7 +15,7 @@ from gale_nook.core.geometry.route import RouteGeometry
 from gale_nook.core.plan.pipes import RouteNode
 from gale_nook.drawing.scene import Circle, Group, Line, Node, Project
 
-HANDLE = 7.0
+HANDLE, BEND = 7.0, 6.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,3 +92,28 @@ def along_line(run: RouteGeometry, project: Project, name: str) -> dict[str, str
 def movable(name: str) -> str:
     """Return what a grip says of itself to who cannot see it."""
     return f"{name}: arrow keys move it"
+
+
+def bend_grips(
+    run: RouteGeometry, nodes: Sequence[RouteNode], on: LineOnPaper, words: str, cls: str
+) -> Iterator[Node]:
+    """Yield a grip on every bend of a line, that is dragged and nudged.
+
+    Args:
+        words: what the line is called; cls: class of the mark.
+    """
+    for number, node in enumerate(nodes, 1):
+        title, short = f"bend {number} of the {words}", f"{on.name}-{node.id}"
+        grip = {
+            "class": "part grip grip-node",
+            "data-drag": short,
+            "data-place": f"{on.collection}.{node.id}",
+            "data-board": on.board,
+            "tabindex": "0",
+            "role": "button",
+            "aria-label": movable(title),
+            "id": f"grip-{on.board}-{short}",
+            "data-near": near([run.points[number - 1], run.points[number + 1]]),
+        }
+        at = on.project((node.x_mm, node.y_mm, node.z_mm))
+        yield Group([Circle(at, BEND, f"node {cls}")], grip, title=title)

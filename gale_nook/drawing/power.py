@@ -12,10 +12,16 @@ from gale_nook.core.job import Job
 from gale_nook.core.plan.power import LeadPart
 from gale_nook.core.power.alarm_places import alarm_area
 from gale_nook.core.power.leads import LeadRun, lead_runs, sensor_place
-from gale_nook.drawing.line_grips import LineOnPaper, along_line, movable, near, straight_grips
+from gale_nook.drawing.line_grips import (
+    LineOnPaper,
+    along_line,
+    bend_grips,
+    movable,
+    straight_grips,
+)
 from gale_nook.drawing.scene import Circle, Group, Line, Node, Project, Rect, Strokes, Text
 
-HANDLE, RADIUS_MM = 6.0, 20.0
+RADIUS_MM = 20.0
 BATTERY_PX, CONTROLLER_PX, ALARM_PX = (26.0, 16.0), (12.0, 16.0), 8.0
 SLEEVE_PX, HATCH_MM = 9.0, 160.0
 WIDTHS = {"supply": 4.4, "pump": 2.6, "controller": 2.6, "sensor": 2.0}
@@ -149,7 +155,7 @@ def _lead(seen: Seen, run: LeadRun) -> Iterator[Node]:
     for part in run.lead.parts:
         yield from _part(seen, run, part)
     if seen.editable:
-        yield from _bends(seen, run)
+        yield from bend_grips(run.geometry, run.lead.nodes, pulled, run.name, "power-node")
 
 
 def _part(seen: Seen, run: LeadRun, part: LeadPart) -> Iterator[Node]:
@@ -172,23 +178,3 @@ def _part(seen: Seen, run: LeadRun, part: LeadPart) -> Iterator[Node]:
         "data-on": f"line-{seen.board}-power-{run.lead.id}",
     }
     yield Group([mark, Circle(at, 4.0, "fitting-grip")], grip, title=f"{part.kind}, {run.name}")
-
-
-def _bends(seen: Seen, run: LeadRun) -> Iterator[Node]:
-    points = run.geometry.points
-    for number, node in enumerate(run.lead.nodes, 1):
-        at = seen.project((node.x_mm, node.y_mm, node.z_mm))
-        title = f"bend {number} of the {run.name}"
-        short = f"power-{run.lead.id}-{node.id}"
-        grip = {
-            "class": "part grip grip-node",
-            "data-drag": short,
-            "data-place": f"power.leads.{run.lead.id}.nodes.{node.id}",
-            "data-board": seen.board,
-            "tabindex": "0",
-            "role": "button",
-            "aria-label": movable(title),
-            "id": f"grip-{seen.board}-{short}",
-            "data-near": near([points[number - 1], points[number + 1]]),
-        }
-        yield Group([Circle(at, HANDLE, "node power-node")], grip, title=title)

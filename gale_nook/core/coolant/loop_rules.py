@@ -23,7 +23,6 @@ from gale_nook.core.loop.hoses import (
 from gale_nook.core.loop.needs import zone_supply
 from gale_nook.core.loop.state import LoopState, known_state, loop_state
 from gale_nook.core.plan.coolant import HEATER, LoopPart
-from gale_nook.core.quantities.sentences import capital
 
 MOST_SETS = 6  # valves of which every set is tried
 CLOSABLE = {"valve", "diverter"}
@@ -353,8 +352,8 @@ def _about(job: Job, this: Rule, part: LoopPart, answer: bool, good: str, bad: s
         subject_name=part.name,
         answer=answer,
         wanted=True,
-        source="workshop rule 64: floor loops",
-        title=capital(part.name),
+        source="workshop rules 64 and 65: floor loops and calorifiers",
+        title=f"{this.title}: {part.name}",
         sentence=f"The {part.name} {good if answer else bad}.",
         marks=(Mark(at, at),),
     )
@@ -395,18 +394,8 @@ def no_scalding(job: Job, this: Rule) -> Iterator[Finding]:
     """A calorifier's water becomes as hot as the coolant."""
     for part in parts_of(job, "calorifier"):
         has = part.scald_valve or kind_of(job, part).scald_valve
-        at = (part.x_mm, part.y_mm, part.z_mm)
-        yield this.yes_no(
-            job,
-            subject=part.id,
-            subject_name=part.name,
-            answer=has,
-            wanted=True,
-            source="workshop rule 65: a mixing valve at the tap's side",
-            title=f"Mixing valve of the {part.name}",
-            sentence=f"The {part.name} has {'a' if has else 'no'} mixing valve against scalding.",
-            marks=(Mark(at, at),),
-        )
+        words = ("has a mixing valve against scalding", "has no mixing valve against scalding")
+        yield _about(job, this, part, has, *words)
 
 
 @rule("coolant.relief", "Relief valve of the water", "yes-no", hazard="burns")
@@ -414,15 +403,5 @@ def water_relief(job: Job, this: Rule) -> Iterator[Finding]:
     """Water that is warmed in a closed tank bursts it."""
     for part in parts_of(job, "calorifier"):
         has = part.relief or kind_of(job, part).relief
-        at = (part.x_mm, part.y_mm, part.z_mm)
-        yield this.yes_no(
-            job,
-            subject=part.id,
-            subject_name=part.name,
-            answer=has,
-            wanted=True,
-            source="workshop rule 65: a relief valve that drains outside",
-            title=f"Relief valve of the {part.name}",
-            sentence=f"The {part.name} has {'a' if has else 'no'} relief valve.",
-            marks=(Mark(at, at),),
-        )
+        words = ("has a relief valve that drains outside", "has no relief valve")
+        yield _about(job, this, part, has, *words)
