@@ -103,6 +103,10 @@ class CoolantPage(StationPage):
         rows = [PartRow(p, kind, found.get(p.id)) for p, kind in loop_parts(self.job)]
         return sorted(rows, key=lambda row: row.kind.kind not in CONSUMERS)
 
+    def fan_steps(self, kind: LoopPartKind) -> list[tuple[int, str]]:
+        """The steps of a convector's fan, with what each blows."""
+        return [(n, f"{step.label}, {step.air_m3_h:.0f} m³/h") for n, step in enumerate(kind.fans)]
+
     @property
     def runs(self) -> tuple[HoseRun, ...]:
         return hose_runs(self.job)
