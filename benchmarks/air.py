@@ -14,8 +14,8 @@ from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.apply import applied
 from gale_nook.core.checking import check, checked
 from gale_nook.core.ducts.network import solve
-from gale_nook.core.ducts.usable import usable
 from gale_nook.core.edits.values import set_value
+from gale_nook.core.fitted.usable import usable
 from gale_nook.core.job import Job
 from gale_nook.demo.load import demo_plan
 

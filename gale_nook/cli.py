@@ -17,9 +17,9 @@ import typer
 from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.build.drill import drill_sheet
 from gale_nook.core.checking import Check, check, checked
-from gale_nook.core.ducts.installed import night_with
 from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.findings.finding import Finding, Verdict
+from gale_nook.core.fitted.night import fitted_night
 from gale_nook.core.heater.chosen import chosen_mount
 from gale_nook.core.job import Job, with_own_heaters
 from gale_nook.core.pipes.obstructions import reasons_against
@@ -167,7 +167,7 @@ def night_of_plan(
         )
         raise typer.Exit(UNREADABLE)
     sheet = book.heaters[chosen]
-    night = night_with(Job(plan, book), sheet.id)
+    night = fitted_night(Job(plan, book), sheet.id)
     if form is Format.JSON:
         _print_json({"plan": plan.name, "heater": sheet.id, **asdict(night)})
         return
@@ -302,7 +302,7 @@ def drill_plan(
             err=True,
         )
         raise typer.Exit(OVER)
-    cautions = tuple(c.text for c in job.catalogue.cautions if "spot" in c.stations)
+    cautions = tuple(c.text for c in job.catalogue.cautions_at("spot", job.plan.vehicle.moves))
     try:
         pdf.write_bytes(drill_pdf(sheet, cautions))
     except OSError as error:

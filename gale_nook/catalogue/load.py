@@ -33,6 +33,7 @@ from gale_nook.core.catalogue.items import CatalogueItem, Caution
 from gale_nook.core.catalogue.pipes import PipeKind, PipePhysics
 from gale_nook.core.catalogue.power import PowerEquipment
 from gale_nook.core.catalogue.room import RoomBook, RoomFile
+from gale_nook.core.catalogue.sound import SoundPhysics
 from gale_nook.core.catalogue.survey import (
     BodyType,
     RestsOn,
@@ -84,6 +85,7 @@ def load_catalogue() -> Catalogue:
             "power_equipment.yaml", PowerEquipment, _read(HERE / "power_equipment.yaml")
         ),
         coolant_equipment=_coolant_equipment(),
+        sound=_row("sound.yaml", SoundPhysics, _read(HERE / "sound.yaml")),
         cab=_row("cab.yaml", CabGuess, _read(HERE / "cab.yaml")),
         regions=_by_id(_rows("regions.yaml", Region)),
         glazings=_by_id(_rows("glazings.yaml", Glazing)),

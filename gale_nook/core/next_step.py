@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from gale_nook.core.checking import Check
+from gale_nook.core.ducts.convector import ducts_wanted
 from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job
@@ -38,7 +39,7 @@ def next_step(check: Check) -> NextStep:
 def _missing(job: Job) -> NextStep | None:
     """What the plan has not got yet."""
     plan, sheet = job.plan, heater_sheet(job)
-    blows = sheet is not None and sheet.medium == "air" and plan.air.warm_end == "duct"
+    blows = sheet is not None and ducts_wanted(job)
     steps = (
         (bool(plan.vehicle.solids), "vehicle", "Measure the vehicle"),
         (sheet is not None, "heater", "Choose a heater"),

@@ -72,15 +72,12 @@ def _references(
         yield f"vehicle.openings.{opening.id}.glazing", opening.glazing, catalogue.glazings
     for solid in vehicle.solids:
         yield f"vehicle.solids.{solid.id}.kind", solid.kind, catalogue.solid_kinds
+    for old in vehicle.old_openings:
+        yield f"vehicle.old_openings.{old.id}.edge", old.edge, catalogue.solid_materials
     if plan.heat.leakage is not None:
         yield "heat.leakage", plan.heat.leakage, catalogue.leakage
     yield "heat.ribs.kind", plan.heat.ribs.kind, catalogue.rib_kinds
-    works, line = catalogue.fuel_equipment, plan.fuel.line
-    yield "fuel.grade", plan.fuel.grade, {grade.id: grade for grade in works.grades}
-    if line is not None:
-        known = {kind.id: kind for kind in works.lines}
-        yield "fuel.line.suction", line.suction, known
-        yield "fuel.line.pressure", line.pressure, known
+    yield from _of_fuel(plan, catalogue)
     yield from _of_air(plan, catalogue)
     yield from _of_coolant(plan, catalogue)
     if plan.power.battery is not None:
@@ -90,6 +87,17 @@ def _references(
         yield "heater.sheet", plan.heater.sheet, with_own_heaters(plan, catalogue).heaters
     for limit in plan.heater.own_limits:
         yield f"heater.own_limits.{limit.id}", limit.id, catalogue.limit_bands
+
+
+def _of_fuel(plan: Plan, catalogue: Catalogue) -> Iterator[tuple[str, str, Mapping[str, object]]]:
+    works, line = catalogue.fuel_equipment, plan.fuel.line
+    yield "fuel.grade", plan.fuel.grade, {grade.id: grade for grade in works.grades}
+    if plan.fuel.take_off is not None:
+        yield "fuel.take_off", plan.fuel.take_off, {kind.id: kind for kind in works.take_offs}
+    if line is not None:
+        known = {kind.id: kind for kind in works.lines}
+        yield "fuel.line.suction", line.suction, known
+        yield "fuel.line.pressure", line.pressure, known
 
 
 def _of_air(plan: Plan, catalogue: Catalogue) -> Iterator[tuple[str, str, Mapping[str, object]]]:

@@ -13,7 +13,7 @@ from gale_nook.core.plan.vehicle import Vehicle
 from gale_nook.core.vehicle.pencil import body_addresses, heat_addresses
 
 PLANS = Path(__file__).with_name("plans")
-DEMO_NAMES = ("heron", "quarto", "wren", "teal", "blank")
+DEMO_NAMES = ("heron", "quarto", "wren", "teal", "dunlin", "plover", "coot", "blank")
 
 
 @cache
@@ -91,4 +91,6 @@ def _vehicle(body: BodyType) -> dict[str, Any]:
         "has_none": body.has_none,
         "floor": {"layers": layers, "corrugation_mm": depth, "pitch_mm": pitch},
         "pop_top": top,
+        "moves": body.moves,
+        "hull": body.hull,
     }

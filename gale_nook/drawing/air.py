@@ -11,11 +11,12 @@ from dataclasses import dataclass
 from gale_nook.core.air.bodies import duct_name, skin_mm
 from gale_nook.core.air.hot import outlet_direction
 from gale_nook.core.ducts.air_state import AirState, told_c
+from gale_nook.core.ducts.convector import ducted_convector
 from gale_nook.core.ducts.passes import all_runs
 from gale_nook.core.ducts.places import zone_box
 from gale_nook.core.ducts.returns import return_openings
 from gale_nook.core.ducts.tree import DuctRun
-from gale_nook.core.ducts.usable import usable
+from gale_nook.core.fitted.usable import usable
 from gale_nook.core.geometry.frames import Vec3, add, scale
 from gale_nook.core.job import Job
 from gale_nook.core.plan.air import DuctPart
@@ -68,7 +69,7 @@ class Seen:
 def air_nodes(seen: Seen, m: Mapping) -> Iterator[Node]:
     """Yield zones, ducts with their flow, outlets, openings and, when editable, grips."""
     job = seen.job
-    if job.plan.heater.medium != "air":
+    if job.plan.heater.medium != "air" and ducted_convector(job) is None:
         return
     found = usable(job) if job.plan.air.ducts else None
     state = found.at if found is not None else None

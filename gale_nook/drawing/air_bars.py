@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from gale_nook.core.ducts.heating import ZoneHeat
-from gale_nook.core.ducts.usable import Usable
+from gale_nook.core.fitted.heating import ZoneHeat
+from gale_nook.core.fitted.usable import Usable
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.drawing.scene import Line, Node, Rect, Scene, Text

@@ -43,6 +43,7 @@ from gale_nook.drawing.scene import (
     Strokes,
     Text,
 )
+from gale_nook.drawing.units import unit_nodes
 
 TUBES: tuple[Tube, ...] = ("exhaust", "intake")
 
@@ -216,6 +217,8 @@ def _overlay(check: Check, m: Mapping, options: BoardOptions) -> Iterator[Node]:
     transfer = transfer_of(job.plan) if options.station == "spot" else None
     upper = [
         *features.feature_nodes(job.plan, m, options.view.below, options.station == "vehicle"),
+        *features.old_opening_nodes(job, plan, "plan"),
+        *unit_nodes(job, m, plan),
         *(features.pilot_nodes(job.plan, m) if options.station in {"spot", "build"} else ()),
         *work.heater_in_plan(job, m, spot_grip),
         *solid_grip(job, plan, "plan", options),
@@ -224,6 +227,8 @@ def _overlay(check: Check, m: Mapping, options: BoardOptions) -> Iterator[Node]:
         *marks(findings, numbers, plan, options.system),
     ]
     lower = [
+        *features.old_opening_nodes(job, side, "side"),
+        *unit_nodes(job, m, side),
         *work.heater_in_elevation(job, m, spot_grip),
         *solid_grip(job, side, "side", options),
         *_runs(job, m, side, "side", options),

@@ -6,9 +6,17 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from gale_nook.core.catalogue.coolant import LoopPartKind
-from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.geometry.frames import Vec3, add, scale, sub, unit
 from gale_nook.core.job import Job
-from gale_nook.core.loop.hoses import HoseRun, hose_runs, loop_parts
+from gale_nook.core.loop.hoses import (
+    End,
+    HoseRun,
+    elbows,
+    end_direction,
+    end_name,
+    hose_runs,
+    loop_parts,
+)
 from gale_nook.core.loop.state import LoopState, loop_state
 from gale_nook.core.plan.coolant import LoopPart
 from gale_nook.drawing.line_grips import (
@@ -20,6 +28,8 @@ from gale_nook.drawing.line_grips import (
 )
 from gale_nook.drawing.scene import Circle, Group, Line, Node, Point, Project, Text
 
+ELBOW_MM = 26.0
+STRETCHES = {"guard": "sleeve", "flex": "flexible stretch"}
 RADIUS_MM, HOSE_PX, LEAST_PX = 60.0, 3.4, 9.0
 NAMED = {"matrix", "calorifier", "floor", "header", "engine", "plate", "mixer", "pump", "coil"}
 ARROW_PX, ARROW_FLOW_L_MIN = 5.0, 0.05
@@ -49,6 +59,19 @@ def coolant_nodes(seen: Seen) -> Iterator[Node]:
         yield from _hose(seen, run, state)
     for part, kind in loop_parts(seen.job):
         yield _part(seen, part, kind)
+    for run, end, angle in elbows(seen.job):
+        yield _elbow(seen, run, end, angle)
+
+
+def _elbow(seen: Seen, run: HoseRun, end: End, angle_deg: float) -> Node:
+    """An elbow: a little of the way in which its end points, and of the hose's."""
+    line, way = run.geometry.points, end_direction(seen.job, end)
+    first = end == (run.hose.from_part, run.hose.from_end)
+    at, onward = (line[0], line[1]) if first else (line[-1], line[-2])
+    away = scale(unit(sub(onward, at)), ELBOW_MM)
+    legs = [add(at, scale(way, -ELBOW_MM)) if way is not None else at, at, add(at, away)]
+    title = f"elbow of {angle_deg:.0f}° at the {end_name(seen.job, end)}"
+    return Line([seen.project(point) for point in legs], "loop-elbow", width=HOSE_PX, title=title)
 
 
 def _hose(seen: Seen, run: HoseRun, state: LoopState | None) -> Iterator[Node]:
@@ -69,7 +92,12 @@ def _hose(seen: Seen, run: HoseRun, state: LoopState | None) -> Iterator[Node]:
     yield (
         Group(body, along_line(run.geometry, seen.project, name)) if seen.editable else Group(body)
     )
-    for part in run.hose.parts:
+    for part in run.hose.of_kind("guard", "flex"):
+        ends = (min(part.at_mm, run.length_mm), min(part.at_mm + part.length_mm, run.length_mm))
+        stretch = [seen.project(point) for point in run.geometry.stretch(*ends)]
+        title = f"{STRETCHES[part.kind]} of the {run.name}"
+        yield Line(stretch, f"loop-stretch loop-{part.kind}", width=HOSE_PX + 3, title=title)
+    for part in run.hose.of_kind("clip", "hole"):
         at = seen.project(run.geometry.point_at(min(part.at_mm, run.length_mm)))
         size = 1.8 if part.kind == "clip" else 4.5
         mark = Circle(at, size, f"loop-on loop-{part.kind}")

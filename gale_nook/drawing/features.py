@@ -5,10 +5,12 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
+from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.spot.transfer import Transfer
+from gale_nook.core.vehicle.old_openings import AXES, middle_of
 from gale_nook.drawing.mapping import Mapping
-from gale_nook.drawing.scene import Circle, Group, Line, Node, Strokes, Text
+from gale_nook.drawing.scene import Circle, Group, Line, Node, Project, Strokes, Text
 
 CORNERS = 48
 
@@ -28,6 +30,30 @@ def feature_nodes(plan: Plan, m: Mapping, below: bool, named: bool) -> Iterator[
         if named:
             shape.append(Text((x + 8, y + 4), feature.name, "feature-name", halo=True))
         yield Group(shape, {"class": "part", "data-feature": feature.id}, title=feature.name)
+
+
+def old_opening_nodes(job: Job, project: Project, board: str) -> Iterator[Node]:
+    """Yield the openings that were there before: their outline where their face is seen, a stroke
+    where it is seen end on.
+    """
+    for opening in job.plan.vehicle.old_openings:
+        middle = middle_of(job, opening)
+        along, up, _ = AXES[opening.face]
+        half = (
+            opening.length_mm / 2,
+            opening.length_mm / 2 if opening.is_round else opening.height_mm / 2,
+        )
+        corners = []
+        for a, b in ((-1, -1), (1, -1), (1, 1), (-1, 1)):
+            at = list(middle)
+            at[along] += a * half[0]
+            at[up] += b * half[1]
+            corners.append(project((at[0], at[1], at[2])))
+        cls = "old-opening old-open" if opening.use == "open" else "old-opening"
+        title = f"{opening.name}: {opening.use}"
+        shape: list[Node] = [Line(corners, cls, closed=True)]
+        group = {"class": "part", "id": f"old-{board}-{opening.id}"}
+        yield Group(shape, group, title=title)
 
 
 def pilot_nodes(plan: Plan, m: Mapping) -> Iterator[Node]:

@@ -4,16 +4,19 @@ where it would sit.
 
 from __future__ import annotations
 
+import itertools
 import json
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
+import shapely
 
 from gale_nook.core.fuel.filler import neck_of
 from gale_nook.core.fuel.line import FuelRun, fuel_run, supply
 from gale_nook.core.fuel.tank import Vessel, outline_of, span_at
+from gale_nook.core.fuel.tank_pose import as_it_stands
 from gale_nook.core.fuel.tank_rules import own_tank
 from gale_nook.core.geometry.frames import Vec3, add, scale
 from gale_nook.core.heater.limits import limit_band
@@ -85,8 +88,10 @@ def _corners(tank: OwnTank, board: str) -> list[Vec3]:
     """Its outline: the cross-section where the drawing looks along the extrusion, else the box that
     it takes up.
     """
-    if board == "side" and tank.lying == "across":
-        return [(float(x), tank.y_mm, float(z)) for x, z in outline_of(tank)]
+    if board == "side" and tank.lying == "across" and not tank.turn_deg:
+        return [as_it_stands(tank, (float(x), tank.y_mm, float(z))) for x, z in outline_of(tank)]
+    if tank.turn_deg or tank.tilt_along_deg or tank.tilt_across_deg:
+        return _hull(tank, board)
     low: Vec3 = (tank.x_mm, tank.y_mm, tank.z_mm)
     high = (low[0] + tank.size_mm[0], low[1] + tank.size_mm[1], low[2] + tank.size_mm[2])
     if board == "plan":
@@ -97,6 +102,19 @@ def _corners(tank: OwnTank, board: str) -> list[Vec3]:
             (low[0], high[1], low[2]),
         ]
     return [low, (high[0], low[1], low[2]), (high[0], low[1], high[2]), (low[0], low[1], high[2])]
+
+
+def _hull(tank: OwnTank, board: str) -> list[Vec3]:
+    """The outline of the box that it takes up, turned and tilted, as the drawing sees it."""
+    low, size = (tank.x_mm, tank.y_mm, tank.z_mm), tank.size_mm
+    corners = [
+        as_it_stands(tank, (low[0] + a * size[0], low[1] + b * size[1], low[2] + c * size[2]))
+        for a, b, c in itertools.product((0, 1), repeat=3)
+    ]
+    up = 1 if board == "plan" else 2
+    flat = shapely.MultiPoint([(c[0], c[up]) for c in corners]).convex_hull
+    ring = list(flat.exterior.coords)[:-1]
+    return [(x, v, low[2]) if board == "plan" else (x, low[1], v) for x, v in ring]
 
 
 def _level(seen: Seen, vessel: Vessel) -> Iterator[Node]:
@@ -141,6 +159,9 @@ def _levels(vessel: Vessel) -> Iterator[tuple[int, float]]:
 def _surface(vessel: Vessel, level_mm: float) -> tuple[Vec3, Vec3]:
     """The ends of a level surface as the elevation sees it."""
     across = vessel.middle[1]
+    if vessel.turn_deg or vessel.tilt_along_deg or vessel.tilt_across_deg:
+        ends = vessel.corners[:, 0]
+        return (float(ends.min()), across, level_mm), (float(ends.max()), across, level_mm)
     if vessel.lying == "along":
         return (vessel.start_mm, across, level_mm), (vessel.end_mm, across, level_mm)
     inside = min(max(level_mm, vessel.bottom_mm), vessel.top_mm)

@@ -21,6 +21,7 @@ from gale_nook.core.plan.words import FITTING_WORDS, TUBE_WORDS
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.core.spot.placement import heater_port
+from gale_nook.core.vehicle.lean import lean_of
 from gale_nook.drawing.arrows import arrow_head
 from gale_nook.drawing.line_grips import (
     HANDLE,
@@ -99,7 +100,7 @@ def run_nodes(pipe: Drawn) -> Iterator[Node]:
     )
     yield from _gas_arrow(line, pipe.tube)
     drained = drained_corners(job, pipe.tube)
-    for parked in attitudes_against(run, job.plan.settings.parked_tilt_deg):
+    for parked in attitudes_against(run, lean_of(job)):
         for water in standing_water(run, drained, parked.down):
             yield Line(
                 [pipe.project(water.start), pipe.project(water.end)],
@@ -215,6 +216,11 @@ def _bulkhead_marks(pipe: Drawn, fitting: Fitting, _at: Point) -> list[Node]:
     ]
 
 
+def _box_marks(pipe: Drawn, fitting: Fitting, _at: Point) -> list[Node]:
+    """The box round a stretch inside."""
+    return [Line(pipe.stretch(fitting), "pipe-box", width=pipe.width + 16)]
+
+
 _MARKS: dict[str, Callable[[Drawn, Fitting, Point], list[Node]]] = {
     "silencer": _thick_marks,
     "filter": _thick_marks,
@@ -223,6 +229,8 @@ _MARKS: dict[str, Callable[[Drawn, Fitting, Point], list[Node]]] = {
     "cap": _ring_marks,
     "clamp": _clamp_marks,
     "bulkhead": _bulkhead_marks,
+    "box": _box_marks,
+    "hatch": _ring_marks,
 }
 
 

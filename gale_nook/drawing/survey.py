@@ -16,6 +16,7 @@ from gale_nook.core.plan.vehicle import (
     LookedWhere,
     Opening,
     Solid,
+    Space,
     TubeSolid,
 )
 from gale_nook.core.vehicle.floor import every_floor, floor_finish_z_mm, floor_underside_z_mm
@@ -24,6 +25,7 @@ from gale_nook.core.vehicle.parts import opening_box, surveyed_parts
 from gale_nook.drawing.mapping import BoardView, Mapping
 from gale_nook.drawing.scene import Circle, Group, Line, Node, Point, Strokes, Text
 from gale_nook.drawing.scene import Rect as Box
+from gale_nook.drawing.silhouettes import plan_outline, side_outline
 
 PX_PER_LETTER = 6.2
 CROSS_PX = 18.0
@@ -46,18 +48,8 @@ Entry = tuple[Solid, SolidKind, Form, bool]
 def plan_nodes(job: Job, m: Mapping, view: BoardView, selected: str) -> Iterator[Node]:
     """Yield the plan, seen from above, or from below and mirrored."""
     shell = job.plan.vehicle.shell
-    half, inner = shell.outer_width_mm / 2, shell.floor_width_mm / 2
-    nose = shell.front_x_mm + 0.30 * (shell.bulkhead_x_mm - shell.front_x_mm)
-    outline = [
-        (shell.rear_x_mm, -half),
-        (nose, -half),
-        (shell.front_x_mm + 60, -half * 0.72),
-        (shell.front_x_mm, 0.0),
-        (shell.front_x_mm + 60, half * 0.72),
-        (nose, half),
-        (shell.rear_x_mm, half),
-    ]
-    yield Line([m.plan(x, y) for x, y in outline], "shell", closed=True)
+    inner = shell.floor_width_mm / 2
+    yield from plan_outline(job, m)
     floor = [
         (shell.bulkhead_x_mm, -inner),
         (shell.rear_x_mm, -inner),
@@ -75,6 +67,7 @@ def plan_nodes(job: Job, m: Mapping, view: BoardView, selected: str) -> Iterator
         yield Line([m.plan(x, y) for x, y in corners], "floor own", closed=True, title=area.name)
     yield Line([m.plan(shell.front_x_mm, 0), m.plan(shell.rear_x_mm, 0)], "centre-line")
     yield from _slide_in_plan(job, m)
+    yield from _spaces(job.plan.vehicle.spaces, m, plan=True)
     if view.looked:
         yield from _unlooked_in_plan(job, m, "below" if view.below else "inside")
     near = "below" if view.below else "inside"
@@ -148,32 +141,25 @@ def _slide_in_plan(job: Job, m: Mapping) -> Iterator[Node]:
     )
 
 
+def _spaces(spaces: tuple[Space, ...], m: Mapping, *, plan: bool) -> Iterator[Node]:
+    """Spaces with a name, dashed."""
+    for space in spaces:
+        xs = (space.from_x_mm, space.to_x_mm)
+        others = (space.left_y_mm, space.right_y_mm) if plan else (space.low_z_mm, space.high_z_mm)
+        to_px = m.plan if plan else m.elevation
+        corners = [to_px(xs[i], others[j]) for i, j in ((0, 0), (1, 0), (1, 1), (0, 1))]
+        yield Line(corners, f"space {space.kind}", closed=True, title=space.name)
+        left, top = min(u for u, _ in corners), min(v for _, v in corners)
+        yield Text((left + 4, top + 11), space.name, "space-name")
+
+
 def elevation_nodes(job: Job, m: Mapping, view: BoardView, selected: str) -> Iterator[Node]:
     """Yield the side elevation, nose left; the solids of the chosen flank are inked, the others
     pencilled.
     """
-    shell = job.plan.vehicle.shell
-    front = shell.front_x_mm
-    rear = shell.rear_x_mm
-    bulk = shell.bulkhead_x_mm
-    top = shell.inside_height_mm
-    sill = shell.sill_z_mm
-    deep = bulk - front
-    hull = [
-        (front, sill),
-        (front + 20, shell.bonnet_z_mm * 0.8),
-        (front + 0.36 * deep, shell.bonnet_z_mm),
-        (front + 0.66 * deep, top * 0.9),
-        (bulk - 0.12 * deep, top + 40),
-        (rear, top + 40),
-        (rear, sill),
-    ]
-    yield Line([m.elevation(x, z) for x, z in hull], "shell", closed=True)
-    yield Line([m.elevation(bulk, 0), m.elevation(bulk, top)], "thin")
-    ends = (min(front, rear) - 4000, rear + 4000)
-    yield Line(
-        [m.elevation(ends[0], shell.ground_z_mm), m.elevation(ends[1], shell.ground_z_mm)], "ground"
-    )
+    shell, vehicle = job.plan.vehicle.shell, job.plan.vehicle
+    rear, bulk = shell.rear_x_mm, shell.bulkhead_x_mm
+    yield from side_outline(job, m)
     yield Box(
         m.elevation(bulk, floor_finish_z_mm(job)),
         (m.px(rear - bulk), m.px(floor_finish_z_mm(job) - floor_underside_z_mm(job))),
@@ -202,7 +188,8 @@ def elevation_nodes(job: Job, m: Mapping, view: BoardView, selected: str) -> Ite
             yield Box(low, size, f"opening {opening.kind}", 3, title=opening.name)
         else:
             yield from _edge_opening(job, opening, m)
-    for x in (shell.front_axle_x_mm, shell.rear_axle_x_mm):
+    yield from _spaces(vehicle.spaces, m, plan=False)
+    for x in () if vehicle.afloat else (shell.front_axle_x_mm, shell.rear_axle_x_mm):
         centre = m.elevation(x, shell.ground_z_mm + shell.wheel_diameter_mm / 2)
         yield Circle(centre, m.px(shell.wheel_diameter_mm / 2), "tyre")
 

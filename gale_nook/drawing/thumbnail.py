@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from gale_nook.core.ducts.convector import ducts_wanted
 from gale_nook.core.ducts.tree import duct_runs
 from gale_nook.core.fuel.line import fuel_run
 from gale_nook.core.job import Job
@@ -36,7 +37,7 @@ def thumbnail(job: Job) -> Scene:
         for _, _, shape in surveyed_parts(job):
             b = shape.bounds
             yield box((b[0], b[1]), (b[3], b[4]), "small-part")
-        for run in duct_runs(job) if job.plan.air.warm_end == "duct" else ():
+        for run in duct_runs(job) if ducts_wanted(job) else ():
             yield Line([at(p[0], p[1]) for p in run.geometry.points], "small-air")
         line = fuel_run(job)
         if line is not None:

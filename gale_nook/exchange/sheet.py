@@ -144,7 +144,8 @@ class Sheet:
 
     @property
     def cautions(self) -> list[str]:
-        return [c.text for c in self.check.job.catalogue.cautions if "build" in c.stations]
+        job = self.check.job
+        return [c.text for c in job.catalogue.cautions_at("build", job.plan.vehicle.moves)]
 
     def amount(self, value: float, kind: str) -> str:
         return format_quantity(value, kind, self.system)

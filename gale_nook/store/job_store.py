@@ -42,6 +42,11 @@ class JobStore:
         with self.transaction() as session:
             return jobs.list_jobs(session, number)
 
+    def named(self, name: str) -> Plan | None:
+        """Return the plan of the job of a name; None where there is none."""
+        with self.transaction() as session:
+            return jobs.plan_named(session, name)
+
     def is_named(self, name: str) -> bool:
         """Return whether a job is called so."""
         with self.transaction() as session:

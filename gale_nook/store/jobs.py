@@ -70,6 +70,12 @@ def is_named(session: Session, name: str) -> bool:
     return session.scalar(select(JobRow.id).where(JobRow.name == name).limit(1)) is not None
 
 
+def plan_named(session: Session, name: str) -> Plan | None:
+    """Return the plan of the job that is called so, as it stands; None where there is none."""
+    job_id = session.scalar(select(JobRow.id).where(JobRow.name == name).limit(1))
+    return head_of(session, job_id).plan if job_id is not None else None
+
+
 def create_job(session: Session, plan: Plan, summary: str) -> int:
     """Add a job with its first revision; returns its id."""
     job = JobRow(name=plan.name, head=1, tip=1)

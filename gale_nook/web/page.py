@@ -193,9 +193,8 @@ class StationPage:
 
     @property
     def cautions(self) -> list[Caution]:
-        return [
-            caution for caution in self.catalogue.cautions if self.station.word in caution.stations
-        ]
+        moves = self.plan.vehicle.moves
+        return list(self.catalogue.cautions_at(self.station.word, moves))
 
     @cached_property
     def board(self) -> Markup:

@@ -87,3 +87,22 @@ def test_wrong_input_stays_and_is_told(tab: Page, jobs: Jobs) -> None:
     expect(tab.get_by_role("alert")).to_contain_text("80")
     expect(tab.get_by_label("glycol", exact=True).first).to_have_value("80")
     assert jobs.head(job).number == 1
+
+
+def test_the_ladder_is_edited_by_keys(tab: Page, jobs: Jobs) -> None:
+    """A valve is put into a hose, turned and taken out; the rungs follow."""
+    job = jobs.new("quarto")
+    tab.goto(f"/jobs/{job}/coolant")
+    rungs = tab.locator("#fold-ladder .rung")
+    before = rungs.count()
+    tab.get_by_label("to put in").select_option("valve")
+    put = tab.get_by_role("button", name="Put in here: hose flow tee 2 to convector 1")
+    put.focus()
+    tab.keyboard.press("Enter")
+    saved(tab, 2)
+    expect(rungs).to_have_count(before + 2)
+    tab.get_by_role("button", name="Turn the ball valve round").press("Enter")
+    saved(tab, 3)
+    tab.get_by_role("button", name="Take the ball valve out and join its hoses").press("Enter")
+    saved(tab, 4)
+    expect(rungs).to_have_count(before)

@@ -10,7 +10,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from gale_nook.catalogue.load import load_catalogue
-from gale_nook.core.ducts.usable import usable
+from gale_nook.core.fitted.usable import usable
 from gale_nook.core.job import Job
 from gale_nook.demo.load import demo_plan
 from gale_nook.exchange.heater_sheets import write_sheet

@@ -45,10 +45,13 @@ def _edit(tab: Page) -> int:
     return int(found[1])
 
 
-def _edited(tab: Page, hands: Hands, button: Locator) -> None:
-    """Press something that edits, and wait until it has."""
+def _edited(tab: Page, hands: Hands, button: Locator, choose: str | None = None) -> None:
+    """Press something that edits, or choose from it, and wait until it has."""
     before = _edit(tab)
-    hands(button.click)
+    if choose is None:
+        hands(button.click)
+    else:
+        hands(button.select_option, choose)
     expect(tab.locator("#saved")).not_to_contain_text(f"edit {before} ")
 
 
@@ -130,6 +133,8 @@ def test_a_newcomers_whole_job_takes_few_actions(
     line = tab.get_by_role("button", name="Take line A")
     line.wait_for(timeout=SEARCHED_MS)
     _edited(tab, hands, line)
+    looked = tab.get_by_label("seen and reached once all is fitted")
+    _edited(tab, hands, looked, choose="True")
     _station(tab, hands, "8")
     for button in (
         "Put a battery in",

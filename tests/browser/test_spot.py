@@ -45,7 +45,7 @@ def _station(tab: Page, key: str, word: str) -> None:
 def _begin(tab: Page) -> int:
     tab.goto("/")
     tab.get_by_label("What do you call it?").focus()
-    tab.keyboard.type("Dunlin")
+    tab.keyboard.type("Shoveler")
     tab.keyboard.press("Tab")
     tab.keyboard.type("long, high")
     _press(tab, "New job")

@@ -18,7 +18,7 @@ from gale_nook.core.errors import BadInput
 from gale_nook.core.plan.vehicle import BoxSolid
 from gale_nook.core.spot.commands import PlaceHeater
 from gale_nook.core.vehicle.commands import AddSolid
-from gale_nook.demo.load import demo_plan
+from gale_nook.demo.load import DEMO_NAMES, demo_plan
 from gale_nook.store import job_store, jobs
 from gale_nook.store.database import open_engine
 from gale_nook.store.demo import load_demo_once
@@ -295,4 +295,4 @@ def test_the_demo_is_loaded_once(engine: Engine) -> None:
     assert load_demo_once(engine) is False
     with Session(engine) as db:
         added = db.scalars(select(JobRow.name).where(JobRow.id.not_in(before)))
-        assert sorted(added) == ["Blank", "Heron", "Quarto", "Teal", "Wren"]
+        assert sorted(added) == sorted(name.capitalize() for name in DEMO_NAMES)

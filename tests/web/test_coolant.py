@@ -7,7 +7,7 @@ import re
 
 import pytest
 
-from tests.web.conftest import Page
+from tests.web.conftest import Answer, Page
 
 pytestmark = pytest.mark.store
 
@@ -135,3 +135,57 @@ def test_the_build_sheet_has_hoses_and_filling(page: Page) -> None:
     assert "Mix and fill" in text
     assert "heater hose 20" in text
     assert "Coolant is hot and under pressure" in text
+
+
+def test_ducts_begin_at_a_convector(page: Page) -> None:
+    """The station for air comes with it, and goes with it; zones are entered here too."""
+    job = page.new("quarto")
+    assert f"/jobs/{job}/air" not in page.get(f"/jobs/{job}/coolant").text
+    kind, begin = "coolant.parts.convector-1.kind", "air.convector"
+    page.command(
+        job, "coolant", 1, {"op": "set", "changes": [{"address": kind, "value": "matrix-5-duct"}]}
+    )
+    text = page.get(f"/jobs/{job}/coolant").text
+    assert "ducts begin at" in text
+    assert "+ zone" in text
+    page.command(
+        job, "coolant", 2, {"op": "set", "changes": [{"address": begin, "value": "convector-1"}]}
+    )
+    page.command(job, "air", 3, {"op": "start-duct"})
+    air = page.get(f"/jobs/{job}/air").text
+    assert "Ducts begin at the <strong>convector 1</strong>" in air
+    assert re.search(r"id=\"usable\">\d[\d ]* W</strong>\s*into these ducts", air)
+    assert "Which outlets may be closed" not in air
+    off = {"address": "coolant.parts.convector-1.fan", "value": 0}
+    page.command(job, "coolant", 4, {"op": "set", "changes": [off]})
+    assert "is off: nothing is blown into ducts" in page.get(f"/jobs/{job}/air").text
+    nobody = {"address": begin, "value": None}
+    page.command(job, "coolant", 5, {"op": "set", "changes": [nobody]})
+    assert f"/jobs/{job}/air" not in page.get(f"/jobs/{job}/coolant").text
+
+
+def test_the_ladder_puts_in_takes_out_and_turns(page: Page) -> None:
+    job = page.new("quarto")
+    before = page.head(job).plan.coolant
+    text = page.get(f"/jobs/{job}/coolant").text
+    assert text.count('class="rung') >= 25
+    assert "Put in here: hose flow tee 2 to convector 1" in text
+    hoses = {(h.from_part, h.to_part): h.id for h in before.hoses}
+    hose = hoses["tee-flow-2", "convector-1"]
+
+    def put_in(base: int, kind: str, into: str = hose, back: str = "") -> Answer:
+        form = {"base": str(base), "hose": into, "kind": kind, "back": back}
+        return page.post(f"/jobs/{job}/coolant/put-in", form)
+
+    put_in(1, "valve")
+    loop = page.head(job).plan.coolant
+    valve = next(part.id for part in loop.parts if part.kind == "valve")
+    page.command(job, "coolant", 2, {"op": "turn-loop-part", "part": valve})
+    page.command(job, "coolant", 3, {"op": "take-out-part", "part": valve})
+    assert page.head(job).plan.coolant.parts == before.parts
+    refused = put_in(4, "tee-20")
+    assert refused.status_code == 422
+    assert "two ends" in refused.text
+    assert "This hose is not there any more" in put_in(4, "rail", into="no-such").text
+    put_in(4, "rail", back=hoses["convector-1", "tee-back-2"])
+    assert any(part.kind == "rail" for part in page.head(job).plan.coolant.parts)

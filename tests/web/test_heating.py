@@ -70,6 +70,23 @@ def test_an_own_heater_is_begun_from_another_and_changed(page: Page) -> None:
     assert [sheet.noise_db for sheet in page.head(job).plan.heater.own_sheets] == [None]
 
 
+def test_what_its_sheet_asks_for_and_how_loud_it_is_are_copied(page: Page) -> None:
+    job = page.new("heron")
+    fields = _filled(page, job, "byre-50") | {"label": "Corrie 50", "source": "its card"}
+    assert fields["yes:tee_allowed"] == "1"
+    assert "yes:pump_upright" not in fields
+    del fields["yes:tee_allowed"]
+    fields |= {
+        "yes:pump_upright": "1",
+        "value:noise_at_m": "2",
+        "noise_how": "outdoors, at its most",
+    }
+    assert page.post(f"/jobs/{job}/heater/sheet", {"base": "1", **fields}).status_code == 200
+    own = page.head(job).plan.heater.own_sheets[0]
+    assert (own.tee_allowed, own.pump_upright, own.noise_at_m) == (False, True, 2.0)
+    assert own.noise_how == "outdoors, at its most"
+
+
 def test_plugs_loads_and_sensors_are_copied_from_the_card(page: Page) -> None:
     job = page.new("heron")
     fields = _filled(page, job, "bothy-40") | {"label": "Corrie 38", "source": "its card"}
@@ -100,6 +117,7 @@ def test_plugs_loads_and_sensors_are_copied_from_the_card(page: Page) -> None:
         ("pin:12:plug", "x" * 90, "80"),
         ("value:output.minimum_w", "5 kW", "least output must lie below the most"),
         ("value:output.efficiency", "1.2", "efficiency"),
+        ("value:noise_at_m", "300", "told at, metres from it"),
         ("value:output.fuel_l_h_maximum", "0.9", "not to the stated 4000 W"),
         ("value:body.length_mm", "a yard", "is not a unit"),
         ("value:body.length_mm", "", "length"),

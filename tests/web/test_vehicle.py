@@ -189,3 +189,27 @@ def test_a_floor_that_cannot_be_is_refused(page: Page, address: str, typed: str,
     answer = page.set(job, "vehicle", 2, **{f"vehicle.floors.step.{address}": typed})
     assert answer.status_code == 422
     assert said in answer.text
+
+
+def test_old_openings_and_gas_are_entered(page: Page) -> None:
+    """Added, measured, closed by a remedy; wrong input is said and stays."""
+    job = page.new("heron")
+    text = page.get(f"/jobs/{job}/vehicle").text
+    assert "What was there before" in text
+    item = {"id": "old", "name": "old flue", "face": "left", "along_mm": 1500, "up_mm": 400}
+    add = {"op": "add", "collection": "vehicle.old_openings", "item": item}
+    page.command(job, "vehicle", 1, add)
+    text = page.get(f"/jobs/{job}/vehicle").text
+    assert "old-side-old" in text
+    assert "close it with a plate" in text
+    refused = page.set(job, "vehicle", 2, vehicle__old_openings__old__length_mm="-5")
+    assert refused.status_code == 422
+    assert "5 mm is too little" in refused.text
+    page.set(job, "vehicle", 2, vehicle__old_openings__old__use="closed")
+    assert page.head(job).plan.vehicle.old_openings[0].use == "closed"
+    page.set(job, "vehicle", 3, vehicle__old_gas__there="yes")
+    text = page.get(f"/jobs/{job}/vehicle").text
+    assert "Drill nothing before that is done" in text
+    wrong = page.set(job, "vehicle", 4, vehicle__old_gas__tested_on="soon")
+    assert wrong.status_code == 422
+    assert "2026-10-03" in wrong.text

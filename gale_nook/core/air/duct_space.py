@@ -12,12 +12,11 @@ from dataclasses import dataclass, replace
 from gale_nook.core.air.bodies import air_bodies
 from gale_nook.core.air.heat_rules import INSIDE, bearing_parts
 from gale_nook.core.catalogue.air import DuctKind
-from gale_nook.core.ducts.fan import FanValues, fan_values
+from gale_nook.core.ducts.layout import fan_of
 from gale_nook.core.fuel.bodies import fuel_bodies
 from gale_nook.core.geometry.frames import Vec3, add
 from gale_nook.core.geometry.hollow import FACES, panel_boxes
 from gale_nook.core.geometry.uncertain import widened
-from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job, fact
 from gale_nook.core.ledger.body import Body
 from gale_nook.core.pipes.bodies import pipe_bodies
@@ -168,12 +167,6 @@ def _with_heat(job: Job, these: Iterable[InTheWay]) -> Iterator[InTheWay]:
         else:  # by `beside_c`, of a duct of usual size
             share = (rating - room) / (skin - room)
             yield replace(each, gap_mm=max(USUAL_RADIUS_MM * (1 / share - 1), 10.0))
-
-
-def fan_of(job: Job) -> FanValues | None:
-    """Return the chosen heater's fan; None without one."""
-    sheet = heater_sheet(job)
-    return fan_values(sheet, job.catalogue.air_equipment.typical) if sheet is not None else None
 
 
 @dataclass(frozen=True)

@@ -6,14 +6,16 @@ import math
 from collections.abc import Iterator
 
 from gale_nook.core.ducts.air_state import OutletState, told_c
-from gale_nook.core.ducts.closing import closable_ducts, closed, needed_w, usable_open
-from gale_nook.core.ducts.heating import zone_heat
+from gale_nook.core.ducts.convector import ducted_convector, ducts_wanted
+from gale_nook.core.ducts.ends import warm_end
 from gale_nook.core.ducts.layout import layout
+from gale_nook.core.ducts.outlet_sound import outlet_sound_db
 from gale_nook.core.ducts.tree import run_of
-from gale_nook.core.ducts.usable import usable
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.rule import YES_NO, Rule, rule
-from gale_nook.core.heater.chosen import heater_sheet
+from gale_nook.core.fitted.closing import closable_ducts, closed, needed_w, usable_open
+from gale_nook.core.fitted.heating import zone_heat
+from gale_nook.core.fitted.usable import usable
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.plan.air import LIVING, Duct
@@ -36,8 +38,8 @@ def usable_words(job: Job) -> str:
 @rule("air.ducts", "Ducts from the warm end to an outlet", YES_NO)
 def led_somewhere(job: Job, this: Rule) -> Iterator[Finding]:
     """A heater that is to blow into ducts needs one, and every duct an end."""
-    air, sheet = job.plan.air, heater_sheet(job)
-    if sheet is None or sheet.medium != "air" or air.warm_end != "duct" or job.plan.spot is None:
+    air = job.plan.air
+    if not ducts_wanted(job) or warm_end(job) is None:
         return
     if not air.ducts:
         yield this.finding(
@@ -85,8 +87,8 @@ def _legs_without_duct(duct: Duct, ducts: tuple[Duct, ...]) -> str | None:
 def enough_arrives(job: Job, this: Rule) -> Iterator[Finding]:
     """The heater throttles, or shuts down, where it cannot get rid of its air."""
     found = usable(job)
-    if found is None:
-        return
+    if found is None or ducted_convector(job) is not None:
+        return  # what a convector gives is held against each zone's need with all of the loop
     need = needed_w(job)
     band = Band(need, None, Whose.NEED, source=COLDEST_NIGHT)
     if found.at is not None and not found.at.layout.back.known:
@@ -127,7 +129,7 @@ def enough_arrives(job: Job, this: Rule) -> Iterator[Finding]:
 @rule("air.zone", "Heat that a zone gets", "W")
 def zone_gets_enough(job: Job, this: Rule) -> Iterator[Finding]:
     """A bed behind a curtain gets what its outlet brings, not what the heater gives."""
-    if not job.plan.air.zones or usable(job) is None:
+    if not job.plan.air.zones or usable(job) is None or ducted_convector(job) is not None:
         return
     for zone in zone_heat(job):
         if zone.gets_w is None:
@@ -152,8 +154,8 @@ def zone_gets_enough(job: Job, this: Rule) -> Iterator[Finding]:
 def one_stays_open(job: Job, this: Rule) -> Iterator[Finding]:
     """Somebody will close what can be closed."""
     plan_layout = layout(job)
-    if plan_layout is None or not plan_layout.runs:
-        return
+    if plan_layout is None or not plan_layout.runs or ducted_convector(job) is not None:
+        return  # a convector gets no hotter than its coolant
     outlets = [run for run in plan_layout.runs if run.duct.outlet is not None]
     if not outlets:
         return
@@ -177,7 +179,7 @@ def may_be_closed(job: Job, this: Rule) -> Iterator[Finding]:
     together may not shut it down.
     """
     plan_layout, whole = layout(job), usable_open(job)
-    if plan_layout is None or whole is None:
+    if plan_layout is None or whole is None or ducted_convector(job) is not None:
         return
     ducts = closable_ducts(job, plan_layout)
     needed = min(needed_w(job), plan_layout.most_w)
@@ -259,19 +261,6 @@ def quiet_enough(job: Job, this: Rule) -> Iterator[Finding]:
             "output.",
             marks=(Mark(at, at),),
         )
-
-
-def outlet_sound_db(velocity_m_s: float, bore_mm: float) -> float:
-    """Return the sound power that the air makes in an outlet, dB.
-
-    Lw = 10 + 50·lg v + 10·lg A, of simple outlets. Source: VDI 2081, sheet 1, flow noise of
-    terminal devices (v in m/s, A in m²).
-
-    >>> round(outlet_sound_db(5.0, 75.0), 1)
-    21.4
-    """
-    area = math.pi * (bore_mm / 2000) ** 2
-    return 10 + 50 * math.log10(max(velocity_m_s, 0.1)) + 10 * math.log10(area)
 
 
 @rule("air.sound", "Sound of the air where people sleep", "dB")

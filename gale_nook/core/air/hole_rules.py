@@ -2,24 +2,22 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterator
 
 from gale_nook.core.air.bodies import duct_name, skin_mm
 from gale_nook.core.ducts.passes import Pass, all_runs, passes
 from gale_nook.core.ducts.tree import DuctRun
+from gale_nook.core.findings.along import follows as follows_words
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.rule import Rule, rule
-from gale_nook.core.fuel.flex import moves, way_out
-from gale_nook.core.geometry.frames import add
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.plan.vehicle import BoxSolid
 from gale_nook.core.quantities.sentences import capital, q
+from gale_nook.core.vehicle.slide import STEP_MM, edges_mm, spans_mm
 
 RING_MM = 4.0  # an edge ring takes so much of a hole's radius
 LONG_MM = 80.0  # no panel is thicker: more is the inside of something
-STEP_MM = 10.0
 
 
 @rule("air.hole", "Hole where a duct passes", "mm")
@@ -99,8 +97,9 @@ def follows(job: Job, this: Rule) -> Iterator[Finding]:
     slide, band = job.plan.vehicle.slide, limit_band(job, "duct_slack_mm")
     if slide is None or band is None:
         return
+    shell = job.plan.vehicle.shell
     for run in all_runs(job):
-        for crossing in _crossings(job, run):
+        for crossing in edges_mm(slide, shell, run.geometry):
             flex = next(
                 (p for p in run.duct.of_kind("flex") if p.at_mm <= crossing <= p.end_mm), None
             )
@@ -108,13 +107,9 @@ def follows(job: Job, this: Rule) -> Iterator[Finding]:
             end_mm = flex.end_mm if flex is not None else crossing + STEP_MM
             end = run.geometry.point_at(end_mm)
             ends = (start, end)
-            shift = way_out(slide)
-            moving = moves(slide, job.plan.vehicle.shell, end)
-            out = (start, add(end, shift)) if moving else (add(start, shift), end)
-            longest = max(math.dist(*ends), math.dist(*out))
+            longest = max(spans_mm(slide, shell, ends))
             drawn = end_mm - (flex.at_mm if flex is not None else crossing)
             slack = drawn + (flex.slack_mm if flex is not None else 0.0) - longest
-            has = "" if flex is not None else " It has no flexible stretch there."
             yield this.finding(
                 job,
                 subject=f"{run.duct.id}.{round(crossing)}",
@@ -122,22 +117,6 @@ def follows(job: Job, this: Rule) -> Iterator[Finding]:
                 measured=slack,
                 band=band,
                 title=f"{capital(duct_name(run))} at the slide-out's edge",
-                sentence=f"It needs {q(round(longest))} with the slide-out out or in, and has "
-                f"{q(round(slack + longest))}.{has}",
+                sentence=follows_words(longest, slack + longest, flex is not None),
                 marks=(Mark(start, end),),
             )
-
-
-def _crossings(job: Job, run: DuctRun) -> list[float]:
-    """Where a duct passes the edge of what moves."""
-    slide, shell = job.plan.vehicle.slide, job.plan.vehicle.shell
-    if slide is None:
-        return []
-    results, before = [], moves(slide, shell, run.geometry.point_at(0.0))
-    for step in range(1, math.ceil(run.length_mm / STEP_MM) + 1):
-        at = min(step * STEP_MM, run.length_mm)
-        here = moves(slide, shell, run.geometry.point_at(at))
-        if here != before:
-            results.append(at - STEP_MM / 2)
-            before = here
-    return results

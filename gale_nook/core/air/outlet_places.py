@@ -7,9 +7,10 @@ import math
 from collections.abc import Mapping
 from dataclasses import replace
 
-from gale_nook.core.air.duct_space import box_of, fan_of, in_the_way
+from gale_nook.core.air.duct_space import box_of, in_the_way
 from gale_nook.core.air.heat_rules import AT_HOLE_MM, INSIDE, JET_FAR_MM, bearing_parts
 from gale_nook.core.air.hot import Jet
+from gale_nook.core.ducts.layout import fan_of
 from gale_nook.core.ducts.places import place_of, set_c
 from gale_nook.core.geometry.frames import Vec3, sub
 from gale_nook.core.geometry.shapes import box_shape

@@ -15,11 +15,11 @@ from gale_nook.core.air.hot import shapes_of_runs
 from gale_nook.core.air.remedies import moved, name_of, outlets_like, wider, with_kind
 from gale_nook.core.air.return_remedies import larger_openings, opened_up
 from gale_nook.core.catalogue.air import DuctKind, OutletKind
-from gale_nook.core.ducts.heating import zone_heat
 from gale_nook.core.ducts.tree import DuctRun, run_of
 from gale_nook.core.edits.values import Change, SetValues, set_value
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.findings.rule import Remedy, remedy_for
+from gale_nook.core.fitted.heating import zone_heat
 from gale_nook.core.geometry.frames import Vec3, scale
 from gale_nook.core.job import Job
 from gale_nook.core.quantities.sentences import q

@@ -18,6 +18,7 @@ from gale_nook.core.ducts.tree import DuctRun
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.edits.items import RemoveItem
 from gale_nook.core.edits.values import Change, SetValues, set_value
+from gale_nook.core.findings.along import let_flex, more_slack
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.findings.rule import Remedy, remedy_for
 from gale_nook.core.geometry.frames import Vec3, scale, unit
@@ -339,7 +340,7 @@ def let_it_follow(job: Job, finding: Finding) -> Iterator[Remedy]:
     address = address_of(job, run.duct.id)
     if flex is not None:
         yield Remedy(
-            f"Give it {q(float(flex.slack_mm + missing))} of slack.",
+            more_slack(float(flex.slack_mm + missing)),
             set_value(f"{address}.parts.{flex.id}.slack_mm", flex.slack_mm + missing),
         )
         return
@@ -352,5 +353,5 @@ def let_it_follow(job: Job, finding: Finding) -> Iterator[Remedy]:
             length_mm=2 * reach,
             slack_mm=float(slack),
         )
-        words = f"Let it flex there, with {q(float(slack))} of slack."
+        words = let_flex(float(slack))
         yield Remedy(words, AddDuctPart(collection=f"{address}.parts", item=item))

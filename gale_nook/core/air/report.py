@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
-from gale_nook.core.ducts.closing import closed_sets
-from gale_nook.core.ducts.drying import drying
-from gale_nook.core.ducts.heating import warm_minutes, zone_heat
 from gale_nook.core.ducts.throttles import throttles_of
-from gale_nook.core.ducts.usable import usable
+from gale_nook.core.fitted.closing import closed_sets
+from gale_nook.core.fitted.drying import drying
+from gale_nook.core.fitted.heating import warm_minutes
+from gale_nook.core.fitted.usable import usable
+from gale_nook.core.fitted.zone_supply import zones_supplied
 from gale_nook.core.job import Job
 
 
@@ -57,7 +58,7 @@ def air_report(job: Job) -> dict[str, Any]:
                 "ends_c": zone.ends_c,
                 "warm_minutes": warm.get(zone.zone),
             }
-            for zone in zone_heat(job)
+            for zone in zones_supplied(job)
         ],
         "may_close": [
             {"outlets": list(each.names), "usable_w": each.usable.usable_w, "keeps": each.keeps}

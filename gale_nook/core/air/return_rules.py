@@ -10,20 +10,25 @@ from collections.abc import Iterator
 import numpy as np
 
 from gale_nook.core.air.hot import jets
+from gale_nook.core.ducts.convector import ducted_convector
 from gale_nook.core.ducts.ends import cold_end
 from gale_nook.core.ducts.layout import TIGHT_DIVIDERS, free_area_m2, layout
 from gale_nook.core.ducts.passes import all_runs
 from gale_nook.core.ducts.returns import return_openings
-from gale_nook.core.ducts.usable import usable
+from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
-from gale_nook.core.findings.rule import YES_NO, Rule, rule
-from gale_nook.core.geometry.shapes import Shape, box_shape, separation
+from gale_nook.core.findings.rule import YES_NO, Remedy, Rule, remedy_for, rule
+from gale_nook.core.fitted.usable import usable
+from gale_nook.core.geometry.shapes import Shape, box_shape, separation, solid_shape
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.plan.air import ReturnOpening
-from gale_nook.core.plan.vehicle import BoxSolid
+from gale_nook.core.plan.vehicle import BoxSolid, PanelOpening
 from gale_nook.core.quantities.sentences import capital, q
-from gale_nook.core.spot.placement import body_corners, heater_body_shape
+from gale_nook.core.spot.placement import body_corners
+from gale_nook.core.vehicle.commands import AddPanelOpening
+from gale_nook.core.vehicle.floor import floor_finish_z_mm
+from gale_nook.core.vehicle.kept_free import NOT_BREATHED, space_at
 from gale_nook.core.vehicle.parts import surveyed_parts
 
 NEVER = {
@@ -40,6 +45,8 @@ HARMFUL_KINDS = {
     "gas-bottle": "gas",
     "gas-pipe-inside": "gas",
 }
+SLOTS_MM, SLOTS_UP_MM = (300.0, 120.0), 60.0
+AT_WALL_MM = 100.0  # a face so near to floor or wall lets no air in
 SAME_SPACE_MM = 300.0  # where nothing is said of furniture, what is so near shares the air
 ZONE_PA = 5.0  # that the air of a zone may need to get out of it
 DISCHARGE = 0.6
@@ -97,7 +104,8 @@ def from_the_room(job: Job, this: Rule) -> Iterator[Finding]:
     if layout(job) is None:
         return
     for opening in return_openings(job):
-        bad = NEVER.get(opening.space)
+        space = space_at(job, _point(opening))
+        bad = NEVER.get(opening.space) or (NOT_BREATHED[space.kind] if space else None)
         yield this.yes_no(
             job,
             subject=opening.id,
@@ -110,12 +118,32 @@ def from_the_room(job: Job, this: Rule) -> Iterator[Finding]:
             marks=(Mark(_point(opening), _point(opening)),),
         )
     yield from _beside_inlet(job, this)
+    yield from _inlet_in_a_space(job, this)
+
+
+def _inlet_in_a_space(job: Job, this: Rule) -> Iterator[Finding]:
+    end = cold_end(job)
+    if end is None or job.plan.air.cold_end == "duct":
+        return
+    space = space_at(job, end[0])
+    if space is not None:
+        yield this.yes_no(
+            job,
+            subject=f"space.{space.id}",
+            subject_name=space.name,
+            answer=False,
+            wanted=True,
+            source=BREATHED,
+            title=f"{capital(space.name)}: its air",
+            sentence=f"The {_who(job)} draws its air {NOT_BREATHED[space.kind]}.",
+            marks=(Mark(end[0], end[0]),),
+        )
 
 
 def _beside_inlet(job: Job, this: Rule) -> Iterator[Finding]:
     """What shares the heater's own space, from which it draws too."""
-    body, end = heater_body_shape(job), cold_end(job)
-    if body is None or end is None or job.plan.air.cold_end == "duct":
+    end = cold_end(job)
+    if end is None or job.plan.air.cold_end == "duct":
         return
     room = _furniture_round(job)
     for solid, _, shape in surveyed_parts(job):
@@ -138,25 +166,101 @@ def _beside_inlet(job: Job, this: Rule) -> Iterator[Finding]:
                 source=BREATHED,
                 title=f"{capital(solid.name)} in the space that it draws from",
                 sentence=f"{capital(solid.name)} is in the space from which the "
-                f"heater draws its air: {what}.",
+                f"{_who(job)} draws its air: {what}.",
                 marks=(Mark(end[0], end[0]),),
             )
 
 
-def _furniture_round(job: Job) -> Shape | None:
-    """The room inside the hollow furniture that the heater stands in; None where it stands free."""
-    corners = body_corners(job)
-    if corners is None:
+@rule("air.enclosed", "Air into the furniture round it", "cm²")
+def not_shut_in(job: Job, this: Rule) -> Iterator[Finding]:
+    """A heater in a shut bench or cupboard starves: what is open of that is not less than its
+    inlet, though no opening was said to bring its air back.
+    """
+    plan_layout, solid = layout(job), _furniture(job)
+    if plan_layout is None or solid is None or job.plan.air.cold_end != "free":
+        return
+    inlet = math.pi * (plan_layout.fan.inlet_mm / 20) ** 2
+    free = _open_cm2(job, solid)
+    low = (solid.x_mm, solid.y_mm, solid.z_mm)
+    yield this.finding(
+        job,
+        subject=solid.id,
+        subject_name=solid.name,
+        measured=free,
+        band=Band(inlet, None, Whose.SHEET, "inlet_mm", "bore of its inlet"),
+        tolerance=0.05 * inlet,
+        title=f"Air into {solid.name}",
+        sentence=f"{capital(solid.name)} round the {_who(job)} has {q(round(free), 'cm2')} open to "
+        f"the room; the inlet has {q(round(inlet), 'cm2')}.",
+        marks=(Mark(low, low),),
+    )
+
+
+def _open_cm2(job: Job, solid: BoxSolid) -> float:
+    """What of hollow furniture is open to the room: its openings, and faces without a panel that do
+    not stand at floor or wall.
+    """
+    hollow, shell = solid.hollow, job.plan.vehicle.shell
+    if hollow is None:
+        return 0.0
+    works = job.catalogue.air_equipment
+    free = sum(
+        opening.width_mm
+        * opening.height_mm
+        * works.grille(opening.grille).open_share
+        * (1 - opening.covered_percent / 100)
+        for opening in hollow.openings
+    )
+    half = shell.floor_width_mm / 2
+    b = solid_shape(solid).bounds
+    sides = {
+        "front": (b[0] - shell.bulkhead_x_mm, solid.width_mm * solid.height_mm),
+        "rear": (shell.rear_x_mm - b[3], solid.width_mm * solid.height_mm),
+        "left": (b[1] + half, solid.length_mm * solid.height_mm),
+        "right": (half - b[4], solid.length_mm * solid.height_mm),
+        "up": (shell.inside_height_mm - b[5], solid.length_mm * solid.width_mm),
+        "down": (b[2] - floor_finish_z_mm(job), solid.length_mm * solid.width_mm),
+    }
+    free += sum(
+        area
+        for face, (away, area) in sides.items()
+        if face not in hollow.panels and away > AT_WALL_MM
+    )
+    return float(free / 100)
+
+
+def _furniture(job: Job) -> BoxSolid | None:
+    """The hollow furniture that the heater, or the convector that ducts begin at, stands in."""
+    ducted, corners = ducted_convector(job), body_corners(job)
+    if ducted is not None:
+        part, _ = ducted
+        middle = [part.x_mm, part.y_mm, part.z_mm]
+    elif corners is not None:
+        middle = [(corners[0][i] + corners[1][i]) / 2 for i in range(3)]
+    else:
         return None
-    middle = [(corners[0][i] + corners[1][i]) / 2 for i in range(3)]
     for solid in job.plan.vehicle.solids:
         if not isinstance(solid, BoxSolid) or solid.hollow is None:
             continue
         low = (solid.x_mm, solid.y_mm, solid.z_mm)
         size = (solid.length_mm, solid.width_mm, solid.height_mm)
         if all(low[i] <= middle[i] <= low[i] + size[i] for i in range(3)):
-            return box_shape(low, size, solid.yaw_deg)
+            return solid
     return None
+
+
+def _who(job: Job) -> str:
+    ducted = ducted_convector(job)
+    return ducted[0].name if ducted is not None else "heater"
+
+
+def _furniture_round(job: Job) -> Shape | None:
+    """The room inside the hollow furniture round it; None where it stands free."""
+    solid = _furniture(job)
+    if solid is None:
+        return None
+    low = (solid.x_mm, solid.y_mm, solid.z_mm)
+    return box_shape(low, (solid.length_mm, solid.width_mm, solid.height_mm), solid.yaw_deg)
 
 
 @rule("air.short_circuit", "Outlets away from the opening that air comes back by", "mm")
@@ -225,4 +329,29 @@ def air_gets_out(job: Job, this: Rule) -> Iterator[Finding]:
                 f"{q(zone.opening_cm2, 'cm2')} are open for {flow * 3600 / density:.0f} m³/h; that "
                 f"takes {pressure:.1f} Pa. {q(round(wanted), 'cm2')} take 5 Pa."
             ),
+        )
+
+
+@remedy_for("air.enclosed")
+def cut_slots(job: Job, _finding: Finding) -> Iterator[Remedy]:
+    """Slots in a panel that does not stand at a wall."""
+    solid = _furniture(job)
+    if solid is None or solid.hollow is None:
+        return
+    for face in solid.hollow.panels:
+        if face in {"up", "down"}:
+            continue
+        wide = solid.length_mm if face in {"left", "right"} else solid.width_mm
+        slots = PanelOpening(
+            id=fresh_id(solid.hollow.openings, "slots"),
+            name="slots",
+            face=face,
+            along_mm=max((wide - SLOTS_MM[0]) / 2, 0.0),
+            up_mm=SLOTS_UP_MM,
+            width_mm=min(SLOTS_MM[0], wide),
+            height_mm=min(SLOTS_MM[1], solid.height_mm - SLOTS_UP_MM),
+        )
+        yield Remedy(
+            f"Cut slots of {q(slots.width_mm)} by {q(slots.height_mm)} in its {face} panel.",
+            AddPanelOpening(collection=f"vehicle.solids.{solid.id}.hollow.openings", item=slots),
         )

@@ -7,14 +7,15 @@ import math
 from collections.abc import Iterator
 
 from gale_nook.core.air.bodies import duct_name
-from gale_nook.core.ducts.closing import needed_w
+from gale_nook.core.ducts.convector import ducted_convector, ducts_wanted
 from gale_nook.core.ducts.layout import layout
 from gale_nook.core.ducts.passes import all_runs
 from gale_nook.core.ducts.places import OUTSIDE, place_of
 from gale_nook.core.ducts.tree import DuctRun, duct_runs
-from gale_nook.core.ducts.usable import usable
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.rule import YES_NO, Rule, rule
+from gale_nook.core.fitted.closing import needed_w
+from gale_nook.core.fitted.usable import usable
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
@@ -28,7 +29,7 @@ HAND_MM = 40.0
 
 def blown_runs(job: Job) -> tuple[DuctRun, ...]:
     """Return the tree's ducts, where the heater blows into ducts."""
-    return duct_runs(job) if job.plan.air.warm_end == "duct" else ()
+    return duct_runs(job) if ducts_wanted(job) else ()
 
 
 def ways(job: Job) -> list[list[DuctRun]]:
@@ -46,7 +47,7 @@ def ways(job: Job) -> list[list[DuctRun]]:
 
 
 def first_straight_mm(run: DuctRun) -> float:
-    """Return how far the air runs straight from the heater, up to the first bend or splitter."""
+    """Return how far the air runs straight first, up to a bend or a splitter."""
     if run.geometry.port_angle_deg > STRAIGHT_DEG:
         return 0.0
     bends = {bend.corner: bend for bend in run.geometry.bends}
@@ -89,7 +90,7 @@ def straight_first(job: Job, this: Rule) -> Iterator[Finding]:
     end = first.geometry.point_at(measured) if measured > 0 else start
     found = usable(job)
     computed = job.plan.air.first_straight == "computed"
-    words = f"The air runs {q(measured)} straight from the heater."
+    words = f"The air runs {q(measured)} straight first."
     if computed and found is not None and found.usable_w >= needed_w(job) and found.at is not None:
         yield this.yes_no(
             job,
@@ -256,10 +257,15 @@ def bears_the_air(job: Job, this: Rule) -> Iterator[Finding]:
             measured=hottest,
             band=Band(None, rating, Whose.WORKSHOP, "rating_c", source),
             title=f"{label}: what it bears",
-            sentence=f"The air can get {q(hottest, 'c')} before the heater throttles; {label} "
+            sentence=f"The air can get {q(hottest, 'c')}{_why(job)}; {label} "
             f"bears {q(rating, 'c')}.",
             marks=(Mark(at, at),),
         )
+
+
+def _why(job: Job) -> str:
+    by_coolant = ducted_convector(job) is not None
+    return ", as its coolant" if by_coolant else " before the heater throttles"
 
 
 @rule("air.clips", "Clips of a duct", "mm")
@@ -351,3 +357,32 @@ def looked_along(job: Job, this: Rule) -> Iterator[Finding]:
         below = [p for p in run.geometry.centre_line if place_of(job, p) == OUTSIDE]
         if below:
             yield run_looked_at(job, this, below, HAND_MM, (run.duct.id, duct_name(run)))
+
+
+@rule("air.old_duct", "Duct of an older appliance", YES_NO, hazard="fire")
+def old_duct_sound(job: Job, this: Rule) -> Iterator[Finding]:
+    """What was made for another heater may be split, full of dust, or of a stuff that does not bear
+    this one's air: its kind is held to that like any other, and it is looked at.
+    """
+    for run in blown_runs(job):
+        duct = run.duct
+        if not duct.was_there:
+            continue
+        at = run.geometry.point_at(run.length_mm / 2)
+        name = duct_name(run)
+        yield this.yes_no(
+            job,
+            subject=duct.id,
+            subject_name=name,
+            answer=duct.checked,
+            wanted=True,
+            source="workshop rule 78: what is used again is looked at from end to end",
+            title=f"{capital(name)}, used again",
+            sentence=f"{capital(name)} was there before: "
+            + (
+                "it was looked at, inside and out."
+                if duct.checked
+                else "nobody has looked at it, inside and out."
+            ),
+            marks=(Mark(at, at),),
+        )

@@ -8,11 +8,11 @@ from gale_nook.core.air.fitting_out import fitted_out
 from gale_nook.core.base.models import Point3
 from gale_nook.core.catalogue.air import AirEquipment, DuctKind, OutletKind
 from gale_nook.core.ducts.ends import cold_end, warm_end
+from gale_nook.core.ducts.layout import fan_of
 from gale_nook.core.ducts.tree import run_of
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.errors import BadInput
 from gale_nook.core.geometry.frames import Vec3, add, norm, scale, sub
-from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.heater.limits import least_of
 from gale_nook.core.job import Job
 from gale_nook.core.plan.air import Duct, Leg, Outlet
@@ -21,7 +21,9 @@ from gale_nook.core.plan.pipes import RouteNode
 FIRST_MM, ON_MM = 350.0, 900.0
 SAME_MM = 20.0
 RATED_C = 120.0
-DUCTS_FIRST = "Ducts begin at the heater: choose one and a spot first."
+DUCTS_FIRST = (
+    "Ducts begin at the heater, or at a fan convector that is on: choose one and a place first."
+)
 
 
 def starting_duct(job: Job, comes_from: str | None, leg: Leg, to: Point3 | None, zone: str) -> Duct:
@@ -32,7 +34,7 @@ def starting_duct(job: Job, comes_from: str | None, leg: Leg, to: Point3 | None,
         BadInput: there is no heater yet, or no free leg there.
     """
     end = warm_end(job)
-    if end is None or heater_sheet(job) is None:
+    if end is None or fan_of(job) is None:
         raise BadInput("duct", None, DUCTS_FIRST)
     ducts = job.plan.air.ducts
     if comes_from is None and any(d.comes_from is None for d in ducts):
@@ -60,11 +62,11 @@ def starting_duct(job: Job, comes_from: str | None, leg: Leg, to: Point3 | None,
 
 
 def kind_for(job: Job, *, main: bool) -> DuctKind:
-    """Return the folded duct whose bore is nearest to the heater's own, not under what its sheet
+    """Return the folded duct whose bore is nearest to that of what blows, not under what its sheet
     allows; after a splitter the smallest that the sheet allows there and 60 mm fits.
     """
-    sheet = heater_sheet(job)
-    bore = sheet.fan.duct_mm if sheet is not None and sheet.fan is not None else 75.0
+    fan = fan_of(job)
+    bore = fan.bore_mm if fan is not None else 75.0
     least = least_of(job, "duct_bore_mm", 0.0) if main else least_of(job, "duct_branch_mm", 0.0)
     wanted = bore if main else max(least, 60.0)
     kinds = usual_ducts(job.catalogue.air_equipment)
@@ -115,12 +117,11 @@ def starting_return(job: Job) -> Duct:
     Raises:
         BadInput: there is no heater yet.
     """
-    end, sheet = cold_end(job), heater_sheet(job)
-    if end is None or sheet is None or sheet.fan is None:
+    end, fan = cold_end(job), fan_of(job)
+    if end is None or fan is None:
         raise BadInput("duct", None, DUCTS_FIRST)
-    wanted = sheet.fan.inlet_mm or sheet.fan.duct_mm
     kinds = [k for k in job.catalogue.air_equipment.ducts if k.flexible]
-    kind = min(kinds, key=lambda k: (abs(k.bore_mm - wanted), k.id))
+    kind = min(kinds, key=lambda k: (abs(k.bore_mm - fan.inlet_mm), k.id))
     x, y, z = add(end[0], scale(end[1], math.ceil(2 * kind.bore_mm)))
     node = RouteNode(id="n1", x_mm=x, y_mm=y, z_mm=z, radius_mm=kind.least_radius_mm)
     return Duct(id="return-duct", kind=kind.id, nodes=(node,))

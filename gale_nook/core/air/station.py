@@ -6,6 +6,8 @@ from gale_nook.core.air import (
     flow_rules,
     heat_rules,
     hole_rules,
+    noise_rules,
+    old_opening_rules,
     outlet_remedies,
     remedies,
     return_remedies,
@@ -17,15 +19,16 @@ from gale_nook.core.air.commands import COMMANDS
 from gale_nook.core.air.report import air_lines, air_report
 from gale_nook.core.air.together import AIR_TOGETHER
 from gale_nook.core.air.work import air_cuts, air_holes, air_parts, air_steps
-from gale_nook.core.ducts.usable import usable
+from gale_nook.core.ducts.convector import ducted_convector
 from gale_nook.core.findings.rule import rules_of
+from gale_nook.core.fitted.usable import usable
 from gale_nook.core.job import Job
 from gale_nook.core.quantities.sentences import q
 from gale_nook.core.station import Station
 
 
 def _by_air(job: Job) -> bool:
-    return job.plan.heater.medium == "air"
+    return job.plan.heater.medium == "air" or ducted_convector(job) is not None
 
 
 def _number(job: Job) -> str:
@@ -45,6 +48,8 @@ AIR = Station(
             heat_rules,
             return_rules,
             hole_rules,
+            noise_rules,
+            old_opening_rules,
             outlet_remedies,
             remedies,
             return_remedies,

@@ -10,8 +10,8 @@ from collections.abc import Mapping, Sequence
 from gale_nook.core.air.fitting_out import clips_for, holes_for
 from gale_nook.core.air.tree_search import Tree, TreeLeg, TreeOptions
 from gale_nook.core.catalogue.air import DuctKind, OutletKind
-from gale_nook.core.ducts.balance import balanced, shares_by_need
 from gale_nook.core.ducts.tree import run_of
+from gale_nook.core.fitted.balance import balanced, shares_by_need
 from gale_nook.core.job import Job
 from gale_nook.core.plan.air import LIVING, Duct, DuctPart, Outlet, WantedOutlet
 from gale_nook.core.plan.pipes import RouteNode

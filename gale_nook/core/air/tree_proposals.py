@@ -19,12 +19,12 @@ from gale_nook.core.air.tree_obstructions import TreeHint, hint_for
 from gale_nook.core.air.tree_search import SHORT_FIRST_MM, Known, NoWay, TreeOptions, find_tree
 from gale_nook.core.ducts.air_state import OutletState
 from gale_nook.core.ducts.ends import warm_end
+from gale_nook.core.ducts.layout import fan_of
 from gale_nook.core.ducts.tree import DuctRun, duct_runs
-from gale_nook.core.ducts.usable import usable
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.findings.rule import Rule, rules_of
-from gale_nook.core.heater.chosen import heater_sheet
+from gale_nook.core.fitted.usable import usable
 from gale_nook.core.heater.limits import least_of
 from gale_nook.core.job import Job
 from gale_nook.core.plan.air import MOST_WANTED, Duct, WantedOutlet
@@ -114,7 +114,7 @@ def ready_for_trees(job: Job) -> tuple[WantedOutlet, ...]:
         BadInput: the heater or its spot are missing, or outlets; or there are too many.
     """
     wanted = outlets_to_lead_to(job)
-    if warm_end(job) is None or heater_sheet(job) is None:
+    if warm_end(job) is None or fan_of(job) is None:
         raise BadInput("duct", None, DUCTS_FIRST)
     if not wanted:
         raise BadInput("outlet", None, "Point first at where the warm air should come out.")

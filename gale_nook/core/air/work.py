@@ -42,7 +42,8 @@ def air_parts(job: Job) -> dict[str, float]:
 def _of_duct(job: Job, run: DuctRun, bore_before_mm: float | None) -> dict[str, int]:
     """The duct itself, its clamps, what it ends in, and a reducer where bores differ."""
     works, duct = job.catalogue.air_equipment, run.duct
-    needed: Counter[str] = Counter({run.kind.part: math.ceil(duct_length_mm(run))})
+    bought = 0 if duct.was_there else math.ceil(duct_length_mm(run))
+    needed: Counter[str] = Counter({run.kind.part: bought})
     needed["hose-clamp-duct"] = 2
     steps = [bore_before_mm]
     if duct.outlet is not None:

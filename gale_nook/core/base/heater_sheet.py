@@ -223,7 +223,10 @@ class HeaterSheet(Sourced):
         source: of every value that has none of its own.
         sources: of single values, by their path in the sheet (`output.minimum_w`).
         loop: of a coolant heater; None where its sheet was written without it.
+        noise_db, noise_at_m, noise_how: sound pressure of its body at most output, at what distance
+            that is told, and how it was measured.
         joint_counts_mm: length that the sheet counts for each joint of an extended exhaust.
+        pump_upright: its pump is held upright while the line is filled.
         tee_allowed: a tee in an unpressurised line of the vehicle may feed it.
     """
 
@@ -242,8 +245,11 @@ class HeaterSheet(Sourced):
     fan: FanCurve | None = None
     loop: LoopSide | None = None
     noise_db: Annotated[float, Field(ge=20, le=90)] | None = None
+    noise_at_m: Annotated[float, Field(ge=0.2, le=20)] = 1.0
+    noise_how: Note = ""
     joint_counts_mm: Annotated[float, Field(ge=0, le=1000)] = 0.0
     tee_allowed: bool = False
+    pump_upright: bool = False
     limits: Annotated[dict[CatalogueId, Limit], Field(max_length=80)]
     kit: Annotated[tuple[KitPart, ...], Field(max_length=60)] = ()
     sources: Annotated[dict[SheetPath, Name], Field(max_length=300, default_factory=dict)]

@@ -37,7 +37,21 @@ class LimitBand(Frozen):
     id: CatalogueId
     label: Name
     unit: Literal[
-        "mm", "deg", "W", "Pa", "K", "C", "count", "dB", "m/s", "V", "A", "%", "nights", "l/min"
+        "mm",
+        "deg",
+        "W",
+        "Pa",
+        "K",
+        "C",
+        "count",
+        "dB",
+        "m/s",
+        "V",
+        "A",
+        "%",
+        "nights",
+        "l/min",
+        "kg",
     ]
     lowest: float
     highest: float

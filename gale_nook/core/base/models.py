@@ -5,7 +5,7 @@ and clean texts.
 from __future__ import annotations
 
 import unicodedata
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
@@ -45,6 +45,7 @@ Note = Annotated[str, Field(max_length=2000), AfterValidator(printable)]
 CoordinateMm = Annotated[float, Field(ge=-30_000, le=30_000)]
 SizeMm = Annotated[float, Field(ge=0.01, le=30_000)]  # less is no size that a tape or gauge shows
 ThicknessMm = Annotated[float, Field(ge=0, le=1_000)]
+Moves = Literal["itself", "towed", "carried", "afloat"]
 Point3 = tuple[CoordinateMm, CoordinateMm, CoordinateMm]
 Point2 = tuple[CoordinateMm, CoordinateMm]
 

@@ -27,6 +27,7 @@ from gale_nook.core.catalogue.items import CatalogueItem, Caution
 from gale_nook.core.catalogue.pipes import PipeKind, PipePhysics
 from gale_nook.core.catalogue.power import PowerEquipment
 from gale_nook.core.catalogue.room import RoomBook
+from gale_nook.core.catalogue.sound import SoundPhysics
 from gale_nook.core.catalogue.survey import (
     BodyType,
     RestsOn,
@@ -56,6 +57,7 @@ class Catalogue:
     air_equipment: AirEquipment
     power_equipment: PowerEquipment
     coolant_equipment: CoolantEquipment
+    sound: SoundPhysics
     glazings: Mapping[str, Glazing]
     rib_kinds: Mapping[str, RibKind]
     solid_kinds: Mapping[str, SolidKind]
@@ -67,6 +69,16 @@ class Catalogue:
     limit_bands: Mapping[str, LimitBand]
     parts: Mapping[str, CatalogueItem]
     cautions: tuple[Caution, ...]
+
+    def cautions_at(self, station: str, moves: str) -> tuple[Caution, ...]:
+        """Return the cautions of a station, for a body that moves so: itself, towed, carried or
+        afloat.
+        """
+        return tuple(
+            caution
+            for caution in self.cautions
+            if station in caution.stations and (not caution.moves or moves in caution.moves)
+        )
 
     def heater(self, sheet_id: str) -> HeaterSheet:
         """Return a heater's sheet; raises UnknownEntry."""

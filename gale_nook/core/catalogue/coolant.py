@@ -77,6 +77,9 @@ class LoopPartKind(Sourced):
         pump: (flow in l/min, head in kPa), flow rising; power_w: that it draws.
         self_priming: it may stand above the coolant.
         fans, ua_w_k: a convector's fan, and its conductance at 10 l/min and 200 m³/h.
+        duct_mm, inlet_mm, static_pa: of a convector that can blow into ducts: bores of its two air
+            ends, and the fan's pressure at its highest step where nothing flows; 0 for none.
+        air_out, air_in: where its air ends lie from its middle, at yaw 0.
         tank_l, coil_w_k, standing_w_k: of a calorifier: water, conductance of its coil, of its
             insulation.
         relief, scald_valve: it comes with a relief valve, with a mixing valve at its tap.
@@ -104,6 +107,11 @@ class LoopPartKind(Sourced):
     self_priming: bool = False
     fans: tuple[FanLevel, ...] = ()
     ua_w_k: Annotated[float, Field(ge=0, le=2000)] = 0.0
+    duct_mm: Annotated[float, Field(ge=0, le=200)] = 0.0
+    inlet_mm: Annotated[float, Field(ge=0, le=300)] = 0.0
+    static_pa: Annotated[float, Field(ge=0, le=2000)] = 0.0
+    air_out: tuple[OffsetMm, OffsetMm, OffsetMm] = (0.0, 0.0, 0.0)
+    air_in: tuple[OffsetMm, OffsetMm, OffsetMm] = (0.0, 0.0, 0.0)
     tank_l: Annotated[float, Field(ge=0, le=300)] = 0.0
     coil_w_k: Annotated[float, Field(ge=0, le=3000)] = 0.0
     standing_w_k: Annotated[float, Field(ge=0, le=20)] = 0.0

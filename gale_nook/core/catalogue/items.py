@@ -23,8 +23,14 @@ class CatalogueItem(Sourced):
 
 
 class Caution(Frozen):
-    """A caution, the stations that show it, and its place in the order of work."""
+    """A caution, the stations that show it, and its place in the order of work.
+
+    Attributes:
+        moves: how the body moves that it is for: itself, towed, carried, afloat; any where none is
+            given.
+    """
 
     id: CatalogueId
     stations: tuple[str, ...]
     text: str
+    moves: tuple[str, ...] = ()

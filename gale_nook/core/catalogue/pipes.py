@@ -37,6 +37,7 @@ class PipePhysics(Sourced):
         warm_day_c: air under the vehicle on a warm day, when neighbours get hottest.
         entry_k, cap_k, joint_k, filter_k: losses in velocity heads.
         collar_emissivity: of the metal collar in a mount's hole.
+        clamp_mm: by which a clamp is thicker than its pipe, all round.
         sleeve_mm, grommet_mm: what a bulkhead fitting keeps between the panel's edge and an
             exhaust, and a cool pipe.
         spray_reach_mm, spray_rise_deg, spray_spread_deg: how far, how steep and how wide a wheel
@@ -56,6 +57,7 @@ class PipePhysics(Sourced):
     cap_k: Annotated[float, Field(ge=0, le=50)]
     joint_k: Annotated[float, Field(ge=0, le=10)]
     filter_k: Annotated[float, Field(ge=0, le=50)]
+    clamp_mm: Annotated[float, Field(ge=1, le=40)]
     sleeve_mm: Annotated[float, Field(ge=5, le=200)]
     grommet_mm: Annotated[float, Field(ge=0, le=50)]
     spray_reach_mm: Annotated[float, Field(ge=100, le=5000)]

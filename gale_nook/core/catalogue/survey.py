@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from gale_nook.core.base.models import CatalogueId, Frozen, Name
+from gale_nook.core.base.models import CatalogueId, Frozen, Moves, Name
 from gale_nook.core.base.sourced import Sourced
 
 
@@ -18,6 +18,7 @@ class BodyType(Sourced):
         corrugation: depth and pitch of the floor's ribs.
         openings: (kind, name, face, start, base, length, height, glazing).
         pop_top: start, length, width, rise.
+        moves: by itself, towed, carried or afloat; hull: how it lies in the water, of a boat.
         has_none: kinds of parts that are asked for of a vehicle and that such a body does not have.
     """
 
@@ -30,6 +31,8 @@ class BodyType(Sourced):
     pop_top: tuple[float, float, float, float] | None = None
     openings: tuple[tuple[str, Name, str, float, float, float, float, CatalogueId], ...]
     has_none: tuple[CatalogueId, ...] = ()
+    moves: Moves = "itself"
+    hull: dict[str, float] = Field(default_factory=dict)
 
 
 Anchor = Literal[

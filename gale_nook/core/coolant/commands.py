@@ -8,25 +8,24 @@ from typing import Annotated, ClassVar, Literal
 from pydantic import Field
 
 from gale_nook.core.base.models import CatalogueId, CoordinateMm, ItemId
-from gale_nook.core.coolant.floors import mixed_floors
-from gale_nook.core.coolant.start import (
-    USUAL,
-    fitted_hose,
-    fitting_kind,
-    laid_hose,
-    usual_loop,
-    with_hose,
+from gale_nook.core.coolant.changing import (
+    NO_HOSE,
+    TWO_ENDS,
+    branched,
+    part_put_in,
+    taken_out,
+    turned_round,
 )
-from gale_nook.core.edits.command import Command, Data, fresh_id
+from gale_nook.core.coolant.floors import mixed_floors
+from gale_nook.core.coolant.laying import laid_hose, with_hose
+from gale_nook.core.coolant.start import USUAL, usual_loop
+from gale_nook.core.edits.command import Command, Data
 from gale_nook.core.edits.items import AddItem
 from gale_nook.core.errors import BadInput, OtherKind
 from gale_nook.core.job import Job
 from gale_nook.core.loop.hoses import hose_run
-from gale_nook.core.plan.coolant import Coolant, Hose, HosePart, HosePartKind, LoopPart
+from gale_nook.core.plan.coolant import Hose, HosePart, HosePartKind, LoopPart
 from gale_nook.core.plan.pipes import RouteNode
-
-NO_HOSE = "There is no such hose in the loop."
-BESIDE_MM = 60.0
 
 
 class AddLoopPart(AddItem):
@@ -128,43 +127,15 @@ class SplitHose(Command):
     turned: bool = False
 
     def change(self, data: Data, before: Job) -> None:
-        run, coolant = hose_run(before, self.hose), before.plan.coolant
+        run = hose_run(before, self.hose)
         if run is None:
             raise BadInput("hose", self.hose, NO_HOSE)
         known = {entry.id: entry for entry in before.catalogue.coolant_equipment.parts}
         kind = known.get(self.kind)
         if kind is None or len(kind.ports) != len(("in", "out")):
-            raise BadInput("kind", self.kind, "Choose a part with two ends.")
+            raise BadInput("kind", self.kind, TWO_ENDS)
         start, end = reversed(list(kind.ports)) if self.turned else list(kind.ports)
-        x, y, z = run.geometry.point_at(min(self.at_mm, run.length_mm))
-        part = LoopPart(
-            id=fresh_id(coolant.parts, kind.kind),
-            name=_new_name(coolant, kind.label),
-            kind=kind.id,
-            x_mm=round(x),
-            y_mm=round(y),
-            z_mm=round(z),
-        )
-        first, second = _halves(run.hose, part.id, (start, end), fresh_id(coolant.hoses, "hose"))
-        nodes = run.hose.nodes
-        passed = [run.geometry.distance_of((n.x_mm, n.y_mm, n.z_mm)) for n in nodes]
-        far = [
-            (node, at)
-            for node, at in zip(nodes, passed, strict=True)
-            if abs(at - self.at_mm) > max(node.radius_mm, BESIDE_MM)  # the part bends it there
-        ]
-        before_it = tuple(node for node, at in far if at < self.at_mm)
-        first = first.model_copy(update={"nodes": before_it})
-        second = second.model_copy(update={"nodes": tuple(n for n, at in far if at > self.at_mm)})
-        others = tuple(hose for hose in coolant.hoses if hose.id != self.hose)
-        loop = coolant.model_copy(
-            update={"parts": (*coolant.parts, part), "hoses": (*others, first, second)}
-        )
-        there = before.with_plan(before.plan.model_copy(update={"coolant": loop}))
-        for hose in (first, second):
-            fitting = hose.model_copy(update={"kind": fitting_kind(there, hose)})
-            there = with_hose(there, fitting)
-            there = with_hose(there, fitted_hose(there, fitting))
+        there, _ = part_put_in(before, run, self.at_mm, kind, (start, end))
         data["coolant"] = there.plan.coolant.model_dump(mode="json")
 
     def words(self, before: Job) -> str:
@@ -201,9 +172,7 @@ class MoveLoopPart(Command):
 
     def change(self, data: Data, before: Job) -> None:
         coolant = before.plan.coolant
-        found = coolant.part(self.part)
-        if found is None:
-            raise BadInput("part", self.part, "There is no such part in the loop.")
+        found = _found_part(before, self.part)
         place = {"x_mm": self.x_mm, "y_mm": self.y_mm, "z_mm": self.z_mm}
         moved = found.model_copy(update=place)
         parts = tuple(moved if part.id == self.part else part for part in coolant.parts)
@@ -219,21 +188,6 @@ class MoveLoopPart(Command):
         return f"set the {found.name} elsewhere" if found is not None else "set a part elsewhere"
 
 
-def _new_name(coolant: Coolant, label: str) -> str:
-    """A name that no part has yet."""
-    names = {part.name for part in coolant.parts}
-    numbered = (f"{label} {n}" if n > 1 else label for n in range(1, len(names) + 2))
-    return next(name for name in numbered if name not in names)
-
-
-def _halves(hose: Hose, part_id: str, ends: tuple[str, str], new_id: str) -> tuple[Hose, Hose]:
-    first = hose.model_copy(update={"to_part": part_id, "to_end": ends[0], "parts": ()})
-    second = hose.model_copy(
-        update={"id": new_id, "from_part": part_id, "from_end": ends[1], "parts": ()}
-    )
-    return first, second
-
-
 def _put(data: Data, hose: Hose) -> None:
     hoses = data["coolant"]["hoses"]
     data["coolant"]["hoses"] = [
@@ -241,7 +195,63 @@ def _put(data: Data, hose: Hose) -> None:
     ]
 
 
+class TakeOutPart(Command):
+    """Take a part out and join its two hoses to one."""
+
+    op: Literal["take-out-part"] = "take-out-part"
+    part: ItemId
+
+    def change(self, data: Data, before: Job) -> None:
+        _found_part(before, self.part)
+        data["coolant"] = taken_out(before, self.part).model_dump(mode="json")
+
+    def words(self, before: Job) -> str:
+        found = before.plan.coolant.part(self.part)
+        return f"took the {found.name} out" if found is not None else "took a part out"
+
+
+class TurnLoopPart(Command):
+    """Join a part the other way round."""
+
+    op: Literal["turn-loop-part"] = "turn-loop-part"
+    part: ItemId
+
+    def change(self, data: Data, before: Job) -> None:
+        _found_part(before, self.part)
+        data["coolant"] = turned_round(before, self.part).model_dump(mode="json")
+
+    def words(self, before: Job) -> str:
+        found = before.plan.coolant.part(self.part)
+        return f"turned the {found.name} round" if found is not None else "turned a part round"
+
+
+class BranchOff(Command):
+    """Put a part beside the way: between a tee in one hose and a tee in another one."""
+
+    op: Literal["branch-off"] = "branch-off"
+    hose: ItemId
+    back: ItemId
+    kind: CatalogueId
+
+    def change(self, data: Data, before: Job) -> None:
+        data["coolant"] = branched(before, self.hose, self.back, self.kind).model_dump(mode="json")
+
+    def words(self, before: Job) -> str:
+        del before
+        return "put a part beside the way"
+
+
+def _found_part(job: Job, part_id: str) -> LoopPart:
+    found = job.plan.coolant.part(part_id)
+    if found is None:
+        raise BadInput("part", part_id, "There is no such part in the loop.")
+    return found
+
+
 COMMANDS: tuple[type[Command], ...] = (
+    TakeOutPart,
+    TurnLoopPart,
+    BranchOff,
     AddLoopPart,
     AddHose,
     AddHoseBend,

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from gale_nook.core.coolant.start import FLOOR_C, NARROW_HOSE, laid_hose, with_hose
+from gale_nook.core.coolant.laying import NARROW_HOSE, laid_hose, with_hose
+from gale_nook.core.coolant.start import FLOOR_C
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.job import Job
 from gale_nook.core.loop.hoses import kind_of, parts_of

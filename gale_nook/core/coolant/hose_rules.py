@@ -8,12 +8,12 @@ from functools import partial
 from itertools import pairwise
 
 from gale_nook.core.coolant.bodies import coolant_bodies
-from gale_nook.core.coolant.start import FIT_MM
-from gale_nook.core.findings.along import edge_of_hole, hangs, without_sleeve
+from gale_nook.core.coolant.laying import FIT_MM
+from gale_nook.core.ducts.convector import OVER_THERMOSTAT_K
+from gale_nook.core.findings.along import edge_of_hole, follows, hangs, without_sleeve
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import Candidate, nearest_first
 from gale_nook.core.findings.rule import Rule, rule, tolerance_of
-from gale_nook.core.fuel.flex import edges_mm
 from gale_nook.core.geometry.shapes import Shape, separation, tube_shape
 from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
 from gale_nook.core.heater.limits import limit_band
@@ -32,16 +32,17 @@ from gale_nook.core.loop.hoses import (
 )
 from gale_nook.core.loop.passes import hose_passes_mm
 from gale_nook.core.pipes.bodies import pipe_bodies
-from gale_nook.core.plan.coolant import HEATER
+from gale_nook.core.plan.coolant import HEATER, HosePart
 from gale_nook.core.quantities.sentences import capital, counted, q
 from gale_nook.core.spot.obstacles import assumed_wheel_obstacles
+from gale_nook.core.spot.unit_bodies import unit_bodies
 from gale_nook.core.vehicle.floor import floor_at
 from gale_nook.core.vehicle.inside import bare_mm, route_stretches
 from gale_nook.core.vehicle.parts import surveyed_parts
+from gale_nook.core.vehicle.slide import STEP_MM, edges_mm, spans_mm
 
 HOLE_REACH_MM = 60.0
 PASSES = "outside-"
-OVER_THERMOSTAT_K = 20.0  # an engine on a hill
 MOST_NAMED = 4
 HOT_KINDS = {"exhaust", "exhaust-at-port", "silencer"}
 
@@ -295,7 +296,7 @@ def parts_in_the_room(job: Job, this: Rule) -> Iterator[Finding]:
     half = shell.floor_width_mm / 2
     floors = {f"coolant.{part.id}" for part in parts_of(job, "floor")}  # they lie in it
     for body in coolant_bodies(job):
-        if body.kind != "loop-part" or body.id in floors:
+        if body.kind == "hose" or body.id in floors:
             continue
         low_x, low_y, low_z, high_x, high_y, high_z = body.shape.bounds
         floor = floor_at(job, (low_x + high_x) / 2, (low_y + high_y) / 2)
@@ -318,26 +319,38 @@ def parts_in_the_room(job: Job, this: Rule) -> Iterator[Finding]:
         )
 
 
-@rule("coolant.slide", "Hoses to what moves", "mm", hazard="burns")
+@rule("coolant.slide", "Slack of a hose that follows a slide-out", "mm", hazard="burns")
 def hoses_to_the_slide(job: Job, this: Rule) -> Iterator[Finding]:
-    """A hose that leads into a slide-out has to follow its travel: that is not worked out here."""
+    """A hose from what stands still to what moves is long enough for both ends of the travel."""
     slide, shell = job.plan.vehicle.slide, job.plan.vehicle.shell
-    if slide is None:
+    band = limit_band(job, "hose_slack_mm")
+    if slide is None or band is None:
         return
     for run in hose_runs(job):
-        for number, at_mm in enumerate(edges_mm(slide, shell, run.geometry), 1):
-            at = run.geometry.point_at(at_mm)
+        for at_mm in edges_mm(slide, shell, run.geometry):
+            flex = flex_at(run, at_mm)
+            from_mm = flex.at_mm if flex is not None else at_mm - STEP_MM
+            to_mm = flex.at_mm + flex.length_mm if flex is not None else at_mm + STEP_MM
+            from_mm, to_mm = max(from_mm, 0.0), min(to_mm, run.length_mm)
+            ends = (run.geometry.point_at(from_mm), run.geometry.point_at(to_mm))
+            longest = max(spans_mm(slide, shell, ends))
+            has = to_mm - from_mm + (flex.slack_mm if flex is not None else 0.0)
             yield this.finding(
                 job,
-                subject=f"{run.hose.id}:edge-{number}",
+                subject=f"{run.hose.id}:{round(at_mm)}",
                 subject_name=run.name,
-                measured=None,
-                band=Band(slide.travel_mm, None, Whose.GEOMETRY, source="the slide-out's travel"),
-                title=f"{capital(run.name)} over the slide-out's edge",
-                sentence=f"The {run.name} leads over the slide-out's edge. Lead it round, or "
-                f"measure on the vehicle that it follows {q(slide.travel_mm)} without a kink.",
-                marks=(Mark(at, at),),
+                measured=round(has - longest, 1),
+                band=band,
+                title=f"{capital(run.name)} at the slide-out's edge",
+                sentence=follows(longest, has, flex is not None),
+                marks=(Mark(*ends),),
             )
+
+
+def flex_at(run: HoseRun, at_mm: float) -> HosePart | None:
+    """Return the flexible stretch of a hose at a distance from its start."""
+    stretches = run.hose.of_kind("flex")
+    return next((p for p in stretches if p.at_mm <= at_mm <= p.at_mm + p.length_mm), None)
 
 
 @rule("coolant.chafe", "Hoses sleeved outside", "mm", hazard="burns")
@@ -387,7 +400,12 @@ def away_from_heat(job: Job, this: Rule) -> Iterator[Finding]:
     things += [
         Thing(solid.id, solid.name, shape, "hose_hot_mm")
         for solid, kind, shape in surveyed_parts(job)
-        if kind.id in {"vehicle-exhaust", "bay-hot"}
+        if kind.id in {"vehicle-exhaust", "bay-hot", "other-exhaust"}
+    ]
+    things += [
+        Thing(body.id, body.name, body.shape, "hose_hot_mm")
+        for body in unit_bodies(job)
+        if body.kind == "unit-exhaust"
     ]
     yield from _kept_from(job, this, things)
 

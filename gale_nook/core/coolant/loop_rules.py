@@ -5,8 +5,10 @@ from __future__ import annotations
 import itertools
 from collections.abc import Iterator
 
+from gale_nook.core.ducts.convector import ducted_convector
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
-from gale_nook.core.findings.rule import Rule, rule
+from gale_nook.core.findings.rule import YES_NO, Rule, rule
+from gale_nook.core.fitted.zone_supply import zone_supply
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job, fact
@@ -20,7 +22,6 @@ from gale_nook.core.loop.hoses import (
     loop_side,
     parts_of,
 )
-from gale_nook.core.loop.needs import zone_supply
 from gale_nook.core.loop.state import LoopState, known_state, loop_state
 from gale_nook.core.plan.coolant import HEATER, LoopPart
 
@@ -405,3 +406,30 @@ def water_relief(job: Job, this: Rule) -> Iterator[Finding]:
         has = part.relief or kind_of(job, part).relief
         words = ("has a relief valve that drains outside", "has no relief valve")
         yield _about(job, this, part, has, *words)
+
+
+@rule("coolant.ducts", "Where ducts begin", YES_NO)
+def ducts_begin(job: Job, this: Rule) -> Iterator[Finding]:
+    """Ducts of a job heated by coolant begin at a convector that can blow into them."""
+    wanted, ducts = job.plan.air.convector, job.plan.air.ducts
+    if job.plan.heater.medium != "coolant" or (wanted is None and not ducts):
+        return
+    part = job.plan.coolant.part(wanted) if wanted is not None else None
+    if ducted_convector(job) is not None and part is not None:
+        words = f"Ducts begin at the {part.name}."
+        if part.fan == 0:
+            words = f"Ducts begin at the {part.name}, whose fan is off: nothing is blown into them."
+        answer = part.fan > 0
+    elif part is not None:
+        answer, words = False, f"The {part.name} cannot blow into ducts: they begin nowhere."
+    else:
+        answer, words = False, "The ducts begin nowhere: no convector is chosen for them."
+    at = (part.x_mm, part.y_mm, part.z_mm) if part is not None else None
+    yield this.yes_no(
+        job,
+        answer=answer,
+        wanted=True,
+        source="air goes where it is blown",
+        sentence=words,
+        marks=(Mark(at, at),) if at is not None else (),
+    )

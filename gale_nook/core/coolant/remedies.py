@@ -6,6 +6,7 @@ import itertools
 import math
 from collections.abc import Iterable, Iterator
 
+from gale_nook.core.catalogue.coolant import LoopPartKind
 from gale_nook.core.coolant.commands import (
     AddHosePart,
     LayHose,
@@ -15,22 +16,24 @@ from gale_nook.core.coolant.commands import (
     SplitHose,
     StartLoop,
 )
-from gale_nook.core.coolant.start import HOLE_SPARE_MM, even_clips, sleeves
+from gale_nook.core.coolant.hose_rules import flex_at
+from gale_nook.core.coolant.laying import HOLE_SPARE_MM, even_clips, sleeves
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.edits.items import RemoveItem
 from gale_nook.core.edits.values import Change, SetValues, set_value
-from gale_nook.core.findings.along import new_hole, sleeved
+from gale_nook.core.findings.along import let_flex, more_slack, new_hole, sleeved
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.findings.rule import Remedy, remedy_for
 from gale_nook.core.job import Job
 from gale_nook.core.loop.fill import filling
-from gale_nook.core.loop.hoses import HoseRun, hose_run, kind_of, parts_of, port_mm
+from gale_nook.core.loop.hoses import HoseRun, hose_run, kind_of, loop_parts, parts_of, port_mm
 from gale_nook.core.loop.pockets import Pocket, air_pockets, undrained
 from gale_nook.core.plan.coolant import HosePart
 from gale_nook.core.quantities.sentences import q
 
 RAISED_MM = 10.0
 ROOF_SPARE_MM = 30.0
+FLEX_MM, SLACK_SPARE_MM = 200.0, 20.0
 END_MM = 30.0  # a part in a hose stays so far from its ends
 
 
@@ -41,6 +44,36 @@ def begin(job: Job, finding: Finding) -> Iterator[Remedy]:
         yield Remedy(
             "Begin with a fan convector and hot water.", StartLoop(usual="convector-water")
         )
+
+
+@remedy_for("coolant.ducts")
+def begin_ducts(job: Job, finding: Finding) -> Iterator[Remedy]:
+    """At a convector that can, with its fan on; or with a kind that can in its place."""
+    del finding
+    for part, kind in loop_parts(job):
+        if kind.kind != "matrix":
+            continue
+        changes = [Change(address="air.convector", value=part.id)]
+        words = f"Let ducts begin at the {part.name}"
+        if kind.duct_mm <= 0:
+            able = [k for k in job.catalogue.coolant_equipment.parts if _can_in_place(k, kind)]
+            if not able:
+                continue
+            words += f", a {able[0].label}"
+            changes.append(Change(address=f"coolant.parts.{part.id}.kind", value=able[0].id))
+        if part.fan == 0:
+            words += ", its fan on"
+            changes.append(Change(address=f"coolant.parts.{part.id}.fan", value=1))
+        yield Remedy(f"{words}.", SetValues(changes=tuple(changes)))
+
+
+def _can_in_place(kind: LoopPartKind, other: LoopPartKind) -> bool:
+    """Whether a kind can blow into ducts and be joined as another is."""
+    return (
+        kind.duct_mm > 0
+        and kind.port_mm == other.port_mm
+        and kind.ports.keys() == other.ports.keys()
+    )
 
 
 @remedy_for("coolant.fit")
@@ -66,6 +99,33 @@ def fitting_hose(job: Job, finding: Finding) -> Iterator[Remedy]:
                 f"Put a reducer in, {q(float(at))} from its start.",
                 SplitHose(hose=hose.id, at_mm=at, kind="reducer-20-16", turned=turned),
             )
+
+
+@remedy_for("coolant.slide")
+def let_it_follow(job: Job, finding: Finding) -> Iterator[Remedy]:
+    """A flexible stretch with the slack that is missing."""
+    run = _run(job, finding)
+    if run is None or finding.measured is None or finding.band.minimum is None:
+        return
+    at_mm = float(finding.subject.partition(":")[2])
+    missing = math.ceil((finding.band.minimum - finding.measured + SLACK_SPARE_MM) / 10) * 10.0
+    flex, address = flex_at(run, at_mm), f"coolant.hoses.{run.hose.id}"
+    if flex is not None:
+        yield Remedy(
+            more_slack(flex.slack_mm + missing),
+            set_value(f"{address}.parts.{flex.id}.slack_mm", flex.slack_mm + missing),
+        )
+        return
+    for more in (0.0, 300.0, 600.0, 1200.0):
+        item = HosePart(
+            id=fresh_id(run.hose.parts, "flex"),
+            kind="flex",
+            at_mm=max(at_mm - FLEX_MM, 0.0),
+            length_mm=2 * FLEX_MM,
+            slack_mm=missing + more,
+        )
+        words = let_flex(missing + more)
+        yield Remedy(words, AddHosePart(collection=f"{address}.parts", item=item))
 
 
 @remedy_for("coolant.rating")

@@ -6,9 +6,9 @@ from collections.abc import Iterator
 from typing import Any
 
 from gale_nook.core.coolant.loop_rules import worst_flow
+from gale_nook.core.fitted.zone_supply import zone_supply
 from gale_nook.core.job import Job
 from gale_nook.core.loop.fill import filling
-from gale_nook.core.loop.needs import zone_supply
 from gale_nook.core.loop.night import loop_night, warm_up, warm_up_orders
 from gale_nook.core.loop.state import loop_state
 

@@ -2,28 +2,33 @@
 
 from __future__ import annotations
 
-import math
+from collections.abc import Iterator
 from dataclasses import dataclass, field
 
+from gale_nook.core.coolant.laying import (
+    NARROW_HOSE,
+    WIDE_HOSE,
+    laid_out,
+    loop_meets,
+    part_meets,
+    with_loop,
+)
 from gale_nook.core.errors import BadInput
 from gale_nook.core.geometry.frames import Vec3
-from gale_nook.core.heater.limits import most_of
 from gale_nook.core.job import Job
-from gale_nook.core.loop.hoses import HoseRun, end_point, hose_run, loop_side, port_mm
-from gale_nook.core.loop.passes import hose_passes_mm
-from gale_nook.core.plan.coolant import HEATER, Coolant, Hose, HosePart, LoopPart
-from gale_nook.core.plan.pipes import RouteNode
+from gale_nook.core.loop.hoses import loop_side
+from gale_nook.core.plan.coolant import HEATER, Coolant, Hose, LoopPart
 from gale_nook.core.vehicle.floor import floor_finish_z_mm
-from gale_nook.core.vehicle.inside import route_stretches, within_shell
 
 NO_HEATER = "A loop begins at the heater: choose a coolant heater and a spot first."
 OVER_FLOOR_MM, APART_MM, ROOF_MM = 195.0, 700.0, 260.0
-CLIP_MM, HOLE_SPARE_MM, RADIUS_MM = 300.0, 2.0, 110.0
-RETURN_UNDER_MM, RISE_MM = 55.0, 20.0
-WIDE_HOSE, NARROW_HOSE, WIDE_MM, BETWEEN_MM = "rubber-20", "rubber-16", 20.0, 17.5
-FIT_MM = 1.0  # that a hose's bore and an end may differ
+RETURN_UNDER_MM = 55.0
+WIDE_MM, BETWEEN_MM = 20.0, 17.5
 FLOOR_C, INWARDS_MM = 34.0, 300.0
 PLATE_LOW_MM, MIXER_LOW_MM = 95.0, 70.0
+WALL_MM, SHIFTS_MM = (200.0, 320.0), (0.0, 350.0, -350.0, 700.0)
+CLOSEST_MM, FARTHER_IN_MM = 560.0, (0.0, 150.0, 300.0)
+STEP_MM, BEFORE_MM, HEADER_MM = 50.0, 300.0, 250.0
 BEGIN_MM, LAST_MM, BYPASS_MM, FLOOR_LOOP_MM = 650.0, 420.0, 280.0, 480.0
 
 
@@ -98,16 +103,50 @@ class _Draft:
 
 
 def usual_loop(job: Job, usual: Usual) -> Coolant:
-    """Return a loop along the wall on the heater's side, its hoses laid, clipped and led through
-    the floor.
+    """Return a loop along a wall, its hoses laid, clipped and led through the floor: on the
+    heater's side where there is room, else where it shares its place with the fewest things.
 
     Raises:
         BadInput: there is no coolant heater with a place yet.
     """
     if loop_side(job) is None or job.plan.spot is None:
         raise BadInput("loop", None, NO_HEATER)
+    best: tuple[int, Coolant] | None = None
+    for place in _places(job):
+        coolant = _loop_at(job, usual, place)
+        met = loop_meets(with_loop(job, coolant))
+        if best is None or met < best[0]:
+            best = (met, coolant)
+        if met == 0:
+            break
+    if best is None:
+        raise ValueError("there is always a first place")
+    return best[1]
+
+
+@dataclass(frozen=True, slots=True)
+class _Place:
+    """Where a loop stands: on which side (-1 left, 1 right), shifted by how much rearward, and how
+    far in from the wall.
+    """
+
+    side: float
+    shift_mm: float
+    in_mm: float
+
+
+def _places(job: Job) -> Iterator[_Place]:
+    """Where a loop may stand, the heater's side first."""
+    own = -1.0 if job.plan.spot is not None and job.plan.spot.y_mm <= 0 else 1.0
+    for in_mm in WALL_MM:
+        for shift_mm in SHIFTS_MM:
+            for side in (own, -own):
+                yield _Place(side, shift_mm, in_mm)
+
+
+def _loop_at(job: Job, usual: Usual, place: _Place) -> Coolant:
     draft = _Draft(job)
-    flow, back = _consumers(draft, usual)
+    flow, back = _consumers(draft, usual, place)
     draft.join((HEATER, "flow"), flow)
     draft.join(back, (HEATER, "back"))
     coolant = job.plan.coolant.model_copy(
@@ -121,35 +160,58 @@ def usual_loop(job: Job, usual: Usual) -> Coolant:
     return laid_out(job, coolant)
 
 
-def _consumers(draft: _Draft, usual: Usual) -> tuple[tuple[str, str], tuple[str, str]]:
+def _consumers(
+    draft: _Draft, usual: Usual, place: _Place
+) -> tuple[tuple[str, str], tuple[str, str]]:
     """Put consumers in; return where the flow comes in and where the return leaves."""
     job = draft.job
     shell, floor = job.plan.vehicle.shell, floor_finish_z_mm(job)
-    side = -1.0 if job.plan.spot is not None and job.plan.spot.y_mm <= 0 else 1.0
-    wall = side * (shell.floor_width_mm / 2 - 200)
+    side, wall = place.side, place.side * (shell.floor_width_mm / 2 - place.in_mm)
     taken = []
     if usual.engine != "none":
         taken.append("engine")
     taken += [f"convector-{n}" for n in range(1, usual.convectors + 1)]
     taken += ["water"] if usual.calorifier else []
     taken += ["floor"] if usual.floors else []
-    first, apart = _along(draft, len(taken))
+    first, apart = _along(draft, len(taken), place.shift_mm)
     ends = []
+    along: list[float] = []
     for number, name in enumerate(taken):
-        at = (first + number * apart, wall, floor + 200.0)
-        ends.append(_consumer(draft, name, at, usual))
+        begin = max(first + number * apart, along[-1] + CLOSEST_MM if along else first)
+        x, y = _free_place(draft, name, (begin, wall, floor + 200.0), place.side)
+        along.append(x)
+        ends.append(_consumer(draft, name, (x, y, floor + 200.0), usual))
     lane = wall - side * INWARDS_MM
-    flow, back = _between_tees(draft, ends, (first - 300, lane, floor + OVER_FLOOR_MM), apart)
-    return _headed(draft, flow, (first - 550, lane)), back
+    places = [x - BEFORE_MM for x in along]
+    flow, back = _between_tees(draft, ends, places, (lane, floor + OVER_FLOOR_MM))
+    return _headed(draft, flow, (places[0] - HEADER_MM, lane)), back
 
 
-def _along(draft: _Draft, count: int) -> tuple[float, float]:
+STANDS = {"water": "calorifier-20", "engine": "plate-20", "floor": "mixer-45"}
+
+
+def _free_place(draft: _Draft, name: str, at: Vec3, side: float) -> tuple[float, float]:
+    """Where along its wall a consumer shares its place with nothing, from a place on rearward; else
+    farther in; that place itself where there is none.
+    """
+    kind, last = STANDS.get(name, "matrix-5"), draft.job.plan.vehicle.shell.rear_x_mm - LAST_MM
+    begin = min(at[0], last)
+    for inwards_mm in FARTHER_IN_MM:
+        y = at[1] - side * inwards_mm
+        for n in range(int((last - begin) // STEP_MM) + 1):
+            x = begin + n * STEP_MM
+            if part_meets(draft.job, kind, (x, y, at[2])) == 0:
+                return x, y
+    return begin, at[1]
+
+
+def _along(draft: _Draft, count: int, shift_mm: float) -> tuple[float, float]:
     """Where the first of some consumers stands, and how far apart they are: from the heater on, or
     as far forward as they need to end before the rear doors.
     """
     shell, spot = draft.job.plan.vehicle.shell, draft.job.plan.spot
     last = shell.rear_x_mm - LAST_MM
-    begin = max(spot.x_mm if spot is not None else 0.0, shell.bulkhead_x_mm) + BEGIN_MM
+    begin = max(spot.x_mm if spot is not None else 0.0, shell.bulkhead_x_mm) + BEGIN_MM + shift_mm
     needs = APART_MM * max(count - 1, 0)
     first = max(min(begin, last - needs), shell.bulkhead_x_mm + BEGIN_MM)
     return first, min(APART_MM, (last - first) / max(count - 1, 1))
@@ -214,21 +276,24 @@ def _floor(draft: _Draft, at: Vec3, loops: int) -> tuple[tuple[str, str], tuple[
 
 
 def _between_tees(
-    draft: _Draft, ends: list[tuple[tuple[str, str], tuple[str, str]]], at: Vec3, apart_mm: float
+    draft: _Draft,
+    ends: list[tuple[tuple[str, str], tuple[str, str]]],
+    along: list[float],
+    lane: tuple[float, float],
 ) -> tuple[tuple[str, str], tuple[str, str]]:
     """Hang consumers between flow and return; beside the last one a bypass that is always open."""
-    beside = at[0] + apart_mm * max(len(ends) - 1, 0) + BYPASS_MM
-    draft.put("bypass", "bypass", "bypass", (beside, at[1], at[2]))
+    y, z = lane
+    draft.put("bypass", "bypass", "bypass", (along[-1] + BYPASS_MM, y, z))
     flow, back = ("bypass", "in"), ("bypass", "out")
     for number, (start, end) in reversed(list(enumerate(ends, 1))):
-        x = at[0] + apart_mm * (number - 1)
+        x = along[number - 1]
         for name, words, lift in (("flow", "flow", 0.0), ("back", "return", -RETURN_UNDER_MM)):
             narrow = draft.size_mm(start) < BETWEEN_MM
             draft.put(
                 f"tee-{name}-{number}",
                 f"{words} tee {number}",
                 "tee-20-16" if narrow else "tee-20",
-                (x, at[1], at[2] + lift),
+                (x, y, z + lift),
             )
         draft.join((f"tee-flow-{number}", "b"), flow)
         draft.join(back, (f"tee-back-{number}", "b"))
@@ -252,103 +317,3 @@ def _headed(draft: _Draft, flow: tuple[str, str], at: tuple[float, float]) -> tu
     draft.join(("tee-header", "b"), flow)
     draft.join(("drain", "out"), ("tee-header", "a"))
     return ("drain", "in")
-
-
-def laid_out(job: Job, coolant: Coolant) -> Coolant:
-    """Return a loop with every hose laid square, clipped, and its holes in the floor filled."""
-    there = _with(job, coolant)
-    hoses = tuple(laid_hose(there, hose) for hose in coolant.hoses)
-    return coolant.model_copy(update={"hoses": hoses})
-
-
-def laid_hose(job: Job, hose: Hose) -> Hose:
-    """Return a hose laid square to the vehicle, clipped; through the floor with a grommet."""
-    start = end_point(job, (hose.from_part, hose.from_end))
-    end = end_point(job, (hose.to_part, hose.to_end))
-    if start is None or end is None:
-        return hose
-    bare = hose.model_copy(update={"nodes": _corners(job, start, end), "parts": ()})
-    return fitted_hose(with_hose(job, bare), bare)
-
-
-def fitting_kind(job: Job, hose: Hose) -> str:
-    """Return the kind of hose that goes on both ends of a hose; its own where that does, or none
-    does.
-    """
-    works = job.catalogue.coolant_equipment
-    ends = ((hose.from_part, hose.from_end), (hose.to_part, hose.to_end))
-    sizes = [size for end in ends if (size := port_mm(job, end)) is not None]
-    for kind in (hose.kind, WIDE_HOSE, NARROW_HOSE):
-        if all(abs(works.hose(kind).bore_mm - size) <= FIT_MM for size in sizes):
-            return kind
-    return hose.kind
-
-
-def fitted_hose(job: Job, hose: Hose) -> Hose:
-    """Return a hose with clips evenly along it, and a hole wherever it leads outside."""
-    run = hose_run(job, hose.id)
-    if run is None:
-        return hose
-    parts = [*even_clips(job, run.length_mm)]
-    hole = math.ceil(run.outside_mm + HOLE_SPARE_MM)
-    parts += [
-        HosePart(id=f"hole-{n}", kind="hole", at_mm=round(at), diameter_mm=hole)
-        for n, at in enumerate(hose_passes_mm(job, hose.id), 1)
-    ]
-    parts += sleeves(job, run)
-    return hose.model_copy(update={"parts": tuple(parts)})
-
-
-def sleeves(job: Job, run: HoseRun) -> list[HosePart]:
-    """Return sleeves over what of a hose lies outside."""
-    outside = (s for s in route_stretches(job, run.geometry) if not s.inside)
-    return [
-        HosePart(
-            id=f"guard-{n}",
-            kind="guard",
-            at_mm=math.floor(stretch.from_mm),
-            length_mm=math.ceil(stretch.to_mm) - math.floor(stretch.from_mm),
-        )
-        for n, stretch in enumerate(outside, 1)
-    ]
-
-
-def even_clips(job: Job, length_mm: float) -> tuple[HosePart, ...]:
-    """Return clips evenly along a hose, a little nearer to one another than they may be."""
-    apart = 0.9 * most_of(job, "hose_clip_mm", CLIP_MM)
-    count = math.ceil(length_mm / apart)
-    return tuple(
-        HosePart(id=f"clip-{n}", kind="clip", at_mm=round(length_mm * n / count))
-        for n in range(1, count)
-    )
-
-
-def _corners(job: Job, start: Vec3, end: Vec3) -> tuple[RouteNode, ...]:
-    """Straight from end to end; where one end lies under the floor, straight up through it first,
-    and up to the header at its own place.
-    """
-    lane_z = floor_finish_z_mm(job) + RADIUS_MM + RISE_MM
-    points: list[Vec3] = []
-    if _is_under(job, start) and not _is_under(job, end):
-        points.append((start[0], start[1], lane_z))
-    if _is_under(job, end) and not _is_under(job, start):
-        points.append((end[0], end[1], lane_z))
-    return tuple(
-        RouteNode(id=f"n{n}", x_mm=round(x), y_mm=round(y), z_mm=round(z), radius_mm=RADIUS_MM)
-        for n, (x, y, z) in enumerate(points, 1)
-    )
-
-
-def _is_under(job: Job, point: Vec3) -> bool:
-    return point[2] < floor_finish_z_mm(job) and within_shell(job, point)
-
-
-def _with(job: Job, coolant: Coolant) -> Job:
-    return job.with_plan(job.plan.model_copy(update={"coolant": coolant}))
-
-
-def with_hose(job: Job, hose: Hose) -> Job:
-    """Return the job with a hose in the place of what there was of its id."""
-    coolant = job.plan.coolant
-    hoses = tuple(hose if other.id == hose.id else other for other in coolant.hoses)
-    return _with(job, coolant.model_copy(update={"hoses": hoses}))

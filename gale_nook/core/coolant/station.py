@@ -2,7 +2,14 @@
 
 from __future__ import annotations
 
-from gale_nook.core.coolant import fill_rules, hose_rules, loop_rules, remedies
+from gale_nook.core.coolant import (
+    fill_rules,
+    hose_rules,
+    loop_rules,
+    noise_rules,
+    old_opening_rules,
+    remedies,
+)
 from gale_nook.core.coolant.bodies import coolant_bodies
 from gale_nook.core.coolant.commands import COMMANDS
 from gale_nook.core.coolant.report import coolant_report, coolant_words
@@ -28,7 +35,10 @@ COOLANT = Station(
     "Coolant",
     "7",
     shown=_by_coolant,
-    rules=(*rules_of(hose_rules, loop_rules, fill_rules, remedies), COOLANT_TOGETHER),
+    rules=(
+        *rules_of(hose_rules, loop_rules, fill_rules, noise_rules, old_opening_rules, remedies),
+        COOLANT_TOGETHER,
+    ),
     bodies=coolant_bodies,
     commands=COMMANDS,
     number=_number,

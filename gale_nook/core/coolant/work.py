@@ -20,7 +20,7 @@ def coolant_parts(job: Job) -> dict[str, float]:
     results: dict[str, float] = {}
     for run in hose_runs(job):
         part = f"hose-{run.kind.id}"
-        results[part] = results.get(part, 0) + math.ceil(run.length_mm)
+        results[part] = results.get(part, 0) + math.ceil(run.cut_mm)
         results["hose-clamp"] = results.get("hose-clamp", 0) + (0 if run.kind.hard else 2)
         clips = len(run.hose.of_kind("clip"))
         results["hose-clip"] = results.get("hose-clip", 0) + clips
@@ -43,7 +43,7 @@ def coolant_parts(job: Job) -> dict[str, float]:
 def coolant_cuts(job: Job) -> Iterator[CutLine]:
     """Yield the hoses to cut."""
     for run in hose_runs(job):
-        yield CutLine(f"{run.kind.label}, {run.name}", run.length_mm, "ends cut square")
+        yield CutLine(f"{run.kind.label}, {run.name}", run.cut_mm, "ends cut square")
 
 
 def coolant_holes(job: Job) -> Iterator[HoleLine]:
@@ -63,7 +63,7 @@ def coolant_steps(job: Job) -> Iterator[Step]:
         return
     yield Step(
         "Lay the hoses",
-        f"{len(runs)} hoses, {q(round(sum(run.length_mm for run in runs)))} in all. Ends cut "
+        f"{len(runs)} hoses, {q(round(sum(run.cut_mm for run in runs)))} in all. Ends cut "
         "square, pushed on to the stop, clamps behind the bead, clips as drawn.",
         CAUTIONS,
     )

@@ -9,6 +9,7 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 from gale_nook.core.catalogue.air import DuctKind
+from gale_nook.core.ducts.convector import convector_fan, ducted_convector, ducts_wanted
 from gale_nook.core.ducts.ends import cold_end, warm_end
 from gale_nook.core.ducts.fan import FanValues, fan_values
 from gale_nook.core.ducts.friction import friction_load
@@ -127,15 +128,16 @@ class Layout:
 
 @fact
 def layout(job: Job) -> Layout | None:
-    """Return the warm air's layout; None without a placed air heater, or where it is to blow into
-    ducts and there are none.
+    """Return the warm air's layout; None without a placed air heater or a ducted convector, and
+    where that is to blow into ducts and there are none.
+
+    What a convector gives is not the layout's: its output counts for nothing here.
     """
-    sheet, end, fan = heater_sheet(job), warm_end(job), _fan(job)
+    sheet, end, fan = heater_sheet(job), warm_end(job), fan_of(job)
     if sheet is None or fan is None or end is None:
         return None
-    air = job.plan.air
-    runs = duct_runs(job) if air.warm_end == "duct" else ()
-    if air.warm_end == "duct" and not runs:
+    runs = duct_runs(job) if ducts_wanted(job) else ()
+    if ducts_wanted(job) and not runs:
         return None
     return Layout(
         fan=fan,
@@ -157,7 +159,12 @@ def layout(job: Job) -> Layout | None:
     )
 
 
-def _fan(job: Job) -> FanValues | None:
+def fan_of(job: Job) -> FanValues | None:
+    """Return the fan that blows: the heater's, or that of the convector that ducts begin at, as it
+    is set; None without one.
+    """
+    if (found := ducted_convector(job)) is not None:
+        return convector_fan(job, found[0].fan)
     sheet = heater_sheet(job)
     return fan_values(sheet, job.catalogue.air_equipment.typical) if sheet is not None else None
 
@@ -249,7 +256,7 @@ def _gaps(job: Job) -> dict[str, float]:
 def panel_area_m2(job: Job) -> float:
     """Return the open area of the panel that the heater blows through; 0 where it does not."""
     air = job.plan.air
-    if air.warm_end != "panel":
+    if air.warm_end != "panel" or ducted_convector(job) is not None:
         return 0.0
     grille = job.catalogue.air_equipment.grille(air.panel_grille)
     return air.panel_width_mm * air.panel_height_mm / 1e6 * grille.open_share
@@ -276,14 +283,14 @@ def _places(job: Job) -> tuple[str, ...]:
 @laid_fact
 def _blown_pieces(job: Job) -> tuple[DuctPiece, ...]:
     """Of the tree's ducts, with what each loses where it begins."""
-    runs, fan = duct_runs(job), _fan(job)
+    runs, fan = duct_runs(job), fan_of(job)
     return _pieces(job, runs, dict(_first_losses(job, runs, fan))) if fan is not None else ()
 
 
 @laid_fact
 def _back_pieces(job: Job) -> tuple[DuctPiece, ...]:
     """Of the duct that brings air back; none without one."""
-    run, fan = return_run(job), _fan(job)
+    run, fan = return_run(job), fan_of(job)
     if run is None or fan is None:
         return ()
     return _pieces(job, (run,), {run.duct.id: _inlet_k(run, fan)})

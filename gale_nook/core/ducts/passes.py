@@ -10,6 +10,7 @@ from typing import Any
 
 import numpy as np
 
+from gale_nook.core.ducts.convector import ducts_wanted
 from gale_nook.core.ducts.tree import DuctRun, duct_runs, return_run
 from gale_nook.core.geometry.route import RouteGeometry
 from gale_nook.core.geometry.shapes import Shape
@@ -46,7 +47,7 @@ class Pass:
 def all_runs(job: Job) -> tuple[DuctRun, ...]:
     """Return the tree's ducts and the one back to the inlet."""
     back = return_run(job)
-    blown = duct_runs(job) if job.plan.air.warm_end == "duct" else ()
+    blown = duct_runs(job) if ducts_wanted(job) else ()
     return (*blown, *((back,) if back is not None else ()))
 
 

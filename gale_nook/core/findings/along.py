@@ -29,3 +29,20 @@ def without_sleeve(name: str, outside_mm: float, bare_mm: float) -> str:
 def sleeved(length_mm: float) -> str:
     """Return the remedy where something lies outside without a sleeve."""
     return f"Draw a sleeve over the {q(length_mm)} outside."
+
+
+def follows(longest_mm: float, has_mm: float, flexes: bool) -> str:
+    """Return how long something has to be at a slide-out's edge, and how long it is."""
+    needs = f"It needs {q(round(longest_mm))} with the slide-out out or in, and has"
+    bare = "" if flexes else " It has no flexible stretch there."
+    return f"{needs} {q(round(has_mm))}.{bare}"
+
+
+def more_slack(slack_mm: float) -> str:
+    """Return the remedy where a flexible stretch is too short."""
+    return f"Give it {q(slack_mm)} of slack."
+
+
+def let_flex(slack_mm: float) -> str:
+    """Return the remedy where nothing flexes."""
+    return f"Let it flex there, with {q(slack_mm)} of slack."

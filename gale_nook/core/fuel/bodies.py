@@ -7,7 +7,8 @@ from collections.abc import Iterator
 
 from gale_nook.core.fuel.filler import corridor
 from gale_nook.core.fuel.line import AT_HEATER_MM, FuelRun, fuel_run
-from gale_nook.core.fuel.tank_rules import own_tank, tank_shape
+from gale_nook.core.fuel.tank_pose import tank_shape
+from gale_nook.core.fuel.tank_rules import own_tank
 from gale_nook.core.geometry.frames import Vec3, add, scale
 from gale_nook.core.geometry.shapes import Shape, tube_shape
 from gale_nook.core.job import Job, fact
@@ -56,7 +57,7 @@ def _line(job: Job) -> Iterator[Body]:
                 thing_id=f"line.{part.id}",
                 owner="line",
             )
-        elif part.kind in {"filter", "valve"}:
+        elif part.kind in {"filter", "valve", "check"}:
             at, along = run.geometry.point_at(part.at_mm), run.geometry.direction_at(part.at_mm)
             size = (
                 (pump.filter_length_mm, pump.filter_diameter_mm)
@@ -64,7 +65,8 @@ def _line(job: Job) -> Iterator[Body]:
                 else (pump.valve_length_mm, pump.valve_diameter_mm)
             )
             shape, thing_id = _round_ended(at, along, *size), f"line.{part.id}"
-            yield body_of(job, f"line-{part.kind}", shape, thing_id=thing_id, owner="line")
+            kind = "line-filter" if part.kind == "filter" else "line-valve"
+            yield body_of(job, kind, shape, thing_id=thing_id, owner="line")
 
 
 def _stretches(run: FuelRun) -> Iterator[tuple[str, float, float, float]]:

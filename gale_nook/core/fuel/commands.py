@@ -9,7 +9,7 @@ from pydantic import Field
 from gale_nook.core.base.models import Point2
 from gale_nook.core.edits.command import Command, Data
 from gale_nook.core.errors import BadInput
-from gale_nook.core.fuel.items import AddBend, AddLinePart
+from gale_nook.core.fuel.items import AddBend, AddHoldsTank, AddIndent, AddLinePart
 from gale_nook.core.fuel.reverse import reversed_line
 from gale_nook.core.fuel.start import starting_line, starting_tank
 from gale_nook.core.job import Job
@@ -101,7 +101,9 @@ class ReverseLine(Command):
 
 
 COMMANDS: tuple[type[Command], ...] = (
+    AddHoldsTank,
     AddBend,
+    AddIndent,
     AddLinePart,
     SetSource,
     SetProfile,

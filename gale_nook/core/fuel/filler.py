@@ -10,6 +10,7 @@ from collections.abc import Iterator
 from gale_nook.core.catalogue.fuel import FillingDevice
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.rule import YES_NO, Rule, rule
+from gale_nook.core.fuel.tank_pose import as_it_stands, tank_rotation
 from gale_nook.core.fuel.tank_rules import own_tank
 from gale_nook.core.geometry.frames import Vec3, add, scale
 from gale_nook.core.geometry.shapes import Shape, box_shape, separation, tube_shape
@@ -20,6 +21,7 @@ from gale_nook.core.quantities.sentences import q
 from gale_nook.core.vehicle.floor import floor_underside_z_mm
 from gale_nook.core.vehicle.parts import surveyed_parts, surveyed_where
 
+SIDEWAYS = 0.5  # a filler that points so far to a side is filled from there
 NECK_SHARE = 0.75  # of the tank's height, at which a filler in its side sits
 BODY_MM, WALL_MM = 2500.0, 50.0
 LEVEL: dict[str, tuple[float, float]] = {
@@ -33,6 +35,14 @@ NOT_IN_THE_WAY = {"fuel-filler", "awning"}
 
 def neck_of(tank: OwnTank) -> tuple[Vec3, Vec3]:
     """Return where a tank is filled, and the unit vector from there to who fills it."""
+    at, direction = _straight_neck(tank)
+    rotation = tank_rotation(tank)
+    x, y, z = (float(rotation[n] @ direction) for n in range(3))
+    return as_it_stands(tank, at), (x, y, z)
+
+
+def _straight_neck(tank: OwnTank) -> tuple[Vec3, Vec3]:
+    """The same of the tank as if it stood straight."""
     length, width, height = tank.size_mm
     x, y = tank.x_mm + length / 2, tank.y_mm + width / 2
     if tank.filler == "top":
@@ -58,7 +68,8 @@ def in_the_way(job: Job) -> Iterator[tuple[str, Shape]]:
     room's walls from inside.
     """
     shell, inside = job.plan.vehicle.shell, job.plan.fuel.source == "tank-inside"
-    length = shell.rear_x_mm - shell.front_x_mm
+    front = job.plan.vehicle.body_front_x_mm
+    length = shell.rear_x_mm - front
     if not inside:
         for where in ("below", "outside"):
             yield from (
@@ -66,7 +77,7 @@ def in_the_way(job: Job) -> Iterator[tuple[str, Shape]]:
                 for s, kind, shape in surveyed_where(job, where)
                 if kind.id not in NOT_IN_THE_WAY
             )
-        low = (shell.front_x_mm, -shell.outer_width_mm / 2, floor_underside_z_mm(job))
+        low = (front, -shell.outer_width_mm / 2, floor_underside_z_mm(job))
         yield "the body", box_shape(low, (length, shell.outer_width_mm, BODY_MM))
         return
     yield from ((s.name, shape) for s, _, shape in surveyed_where(job, "inside"))
@@ -91,9 +102,10 @@ def flank(y_mm: float) -> str:
 
 def fills_from(tank: OwnTank) -> str:
     """Return the flank that a tank is filled from."""
-    return (
-        tank.filler if tank.filler in {"left", "right"} else flank(tank.y_mm + tank.size_mm[1] / 2)
-    )
+    direction = neck_of(tank)[1]
+    if abs(direction[1]) > SIDEWAYS:
+        return flank(direction[1])
+    return flank(tank.middle_mm[1])
 
 
 @rule("fuel.filler", "Room to fill the tank", "mm")
@@ -129,8 +141,8 @@ def filler_falls(job: Job, this: Rule) -> Iterator[Finding]:
     if tank is None:
         return
     fill = job.catalogue.fuel_equipment.fill(tank.filled_with)
-    angle = 90.0 if tank.filler == "top" else tank.filler_deg
     at, direction = neck_of(tank)
+    angle = math.degrees(math.asin(max(-1.0, min(1.0, direction[2]))))
     yield this.finding(
         job,
         subject="filler",
@@ -161,7 +173,8 @@ def filler_reached(job: Job, this: Rule) -> Iterator[Finding]:
         "front": (x - shell.front_x_mm, (shell.front_x_mm, y, z)),
     }
     inside, edge = min(sides.values()) if tank.filler == "top" else sides[tank.filler]
-    inside = max(inside, 0.0)
+    # beside a drawbar one stands right at it
+    inside = 0.0 if x < job.plan.vehicle.body_front_x_mm else max(inside, 0.0)
     yield this.finding(
         job,
         subject="filler",
@@ -176,29 +189,35 @@ def filler_reached(job: Job, this: Rule) -> Iterator[Finding]:
 @rule("fuel.filler_flank", "Filler on the vehicle's own flank", YES_NO)
 def same_flank(job: Job, this: Rule) -> Iterator[Finding]:
     """At the pump the vehicle stands once; a filler on the other flank is a nuisance, no more."""
-    tank = own_tank(job)
-    own = next(
-        ((solid, shape) for solid, kind, shape in surveyed_parts(job) if kind.id == "fuel-filler"),
-        None,
-    )
-    if tank is None or own is None:
+    tank, found = own_tank(job), _their_flank(job)
+    if tank is None or found is None:
         return
-    (solid, shape), ours = own, fills_from(tank)
-    theirs = flank((shape.bounds[1] + shape.bounds[4]) / 2)
+    (name, what, theirs), ours = found, fills_from(tank)
     same = ours == theirs
     at, _ = neck_of(tank)
     yield this.yes_no(
         job,
         subject="filler",
-        subject_name=solid.name,
+        subject_name=name,
         answer=same,
         wanted=True,
         left_to_taste=True,
         source="workshop rule 26: on the vehicle's own flank where that helps",
-        sentence=f"It is filled from the {ours}, as the vehicle is."
+        sentence=f"It is filled from the {ours}, as {what} is."
         if same
-        else (
-            f"It is filled from the {ours}, the vehicle from the {theirs}: turn round at the pump."
-        ),
+        else (f"It is filled from the {ours}, {what} from the {theirs}: turn round at the pump."),
         marks=() if same else (Mark(at, at),),
     )
+
+
+def _their_flank(job: Job) -> tuple[str, str, str] | None:
+    """What else is filled at the pump: the name of its filler, what it is, and its flank."""
+    vehicle = job.plan.vehicle
+    if vehicle.moves == "towed":
+        if vehicle.tow_filler is None:
+            return None
+        return "the filler of what tows it", "what tows it", vehicle.tow_filler
+    for solid, kind, shape in surveyed_parts(job):
+        if kind.id == "fuel-filler":
+            return solid.name, "the vehicle", flank((shape.bounds[1] + shape.bounds[4]) / 2)
+    return None

@@ -9,35 +9,16 @@ from dataclasses import dataclass
 from gale_nook.core.findings.finding import Finding, Mark
 from gale_nook.core.findings.rule import Rule, rule
 from gale_nook.core.fuel.line import FuelRun, fuel_run
-from gale_nook.core.geometry.frames import Vec3, add
-from gale_nook.core.geometry.route import RouteGeometry
+from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.plan.fuel import LinePart
-from gale_nook.core.plan.vehicle import Shell, SlideOut
+from gale_nook.core.plan.vehicle import SlideOut
 from gale_nook.core.quantities.sentences import q
+from gale_nook.core.vehicle.slide import STEP_MM, edges_mm, spans_mm
 
-STEP_MM = 10.0
 REACH_MM = 150.0  # a proposed stretch reaches this far to both sides of the edge
 SPARE_MM = 10.0
-
-
-def moves(slide: SlideOut, shell: Shell, point: Vec3) -> bool:
-    """Return whether a place goes along with a slide-out; the survey has it in."""
-    x, y, z = point
-    half = shell.outer_width_mm / 2
-    along, inward = {
-        "left": (x, y + half),
-        "right": (x, half - y),
-        "rear": (y, shell.rear_x_mm - x),
-    }[slide.side]
-    return slide.from_mm <= along <= slide.to_mm and inward <= slide.inner_mm and z >= slide.base_mm
-
-
-def way_out(slide: SlideOut) -> Vec3:
-    """Return how what moves is displaced when the slide is out."""
-    t = slide.travel_mm
-    return {"left": (0.0, -t, 0.0), "right": (0.0, t, 0.0), "rear": (t, 0.0, 0.0)}[slide.side]
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,18 +68,6 @@ def crossings(job: Job, run: FuelRun) -> tuple[Crossing, ...]:
     return tuple(_crossing(job, run, slide, at) for at in edges)
 
 
-def edges_mm(slide: SlideOut, shell: Shell, route: RouteGeometry) -> list[float]:
-    """Return where along a route it passes the edge of what moves."""
-    results, before = [], moves(slide, shell, route.point_at(0.0))
-    for step in range(1, math.ceil(route.length_mm / STEP_MM) + 1):
-        at = min(step * STEP_MM, route.length_mm)
-        here = moves(slide, shell, route.point_at(at))
-        if here != before:
-            results.append(at - STEP_MM / 2)
-            before = here
-    return results
-
-
 def _crossing(job: Job, run: FuelRun, slide: SlideOut, at_mm: float) -> Crossing:
     flex = next(
         (f for f in run.line.of_kind("flex") if f.at_mm <= at_mm <= f.at_mm + f.length_mm), None
@@ -118,11 +87,9 @@ def _span(
     places: tuple[float, float, float],
     flex: LinePart | None,
 ) -> Crossing:
-    shell, out = job.plan.vehicle.shell, way_out(slide)
     at_mm, start, end = places
     ends = (run.geometry.point_at(start), run.geometry.point_at(end))
-    moved = [add(point, out) if moves(slide, shell, point) else point for point in ends]
-    spans = (math.dist(*ends), math.dist(*moved))
+    spans = spans_mm(slide, job.plan.vehicle.shell, ends)
     return Crossing(at_mm, flex, ends, max(spans), min(spans))
 
 
@@ -160,6 +127,8 @@ def flexes(job: Job, this: Rule) -> Iterator[Finding]:
 @rule("fuel.flex_ground", "Flexible stretch above the ground", "mm", run="fuel")
 def hangs_high(job: Job, this: Rule) -> Iterator[Finding]:
     """What is slack when the ends are near one another does not hang where it is torn off."""
+    if job.plan.vehicle.afloat:
+        return  # there is no ground
     run = fuel_run(job)
     band = limit_band(job, "flex_ground_mm")
     ground = job.plan.vehicle.shell.ground_z_mm

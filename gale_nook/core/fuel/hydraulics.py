@@ -1,4 +1,4 @@
-"""Heads and losses of the fuel line, priming, and what the cold does.
+"""Heads and losses of the fuel line, and what the cold does.
 
 Laminar loss by Hagen–Poiseuille; at a heater's flow the Reynolds number stays far below 2,000.
 """
@@ -8,13 +8,14 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from gale_nook.core.catalogue.fuel import FuelGrade, FuelLineKind
+from gale_nook.core.catalogue.fuel import FuelGrade
 from gale_nook.core.fuel.diesel import density_kg_m3, viscosity_mm2_s
 from gale_nook.core.fuel.line import EMPTY, FuelRun, fuel_run
 from gale_nook.core.geometry.parked import LEVEL, Parked, parked_attitudes
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job, fact
 from gale_nook.core.physics.constants import GRAVITY_M_S2
+from gale_nook.core.vehicle.lean import lean_of
 
 L_H_TO_M3_S = 1e-3 / 3600
 
@@ -28,9 +29,27 @@ def line_loss_pa(
     return 128 * mu * (length_mm / 1000) * flow_l_h * L_H_TO_M3_S / (math.pi * d**4)
 
 
-def volume_ml(length_mm: float, bore_mm: float) -> float:
-    """Return what a stretch of line holds."""
-    return math.pi / 4 * bore_mm**2 * length_mm / 1000
+def has_second(job: Job) -> bool:
+    """Return whether another user draws through the same take-off."""
+    fuel = job.plan.fuel
+    return fuel.second.use_l_h > 0 and fuel.source in {"take-off", "tee-auxiliary"}
+
+
+def shared_loss_pa(job: Job, own_l_h: float) -> float:
+    """Return the loss of the line before the tee, which both flows pass: both pumps strike at once.
+
+    Args:
+        own_l_h: of our own pump, while it moves fuel.
+    """
+    second = job.plan.fuel.second
+    if not has_second(job) or second.shared_mm <= 0:
+        return 0.0
+    works = job.catalogue.fuel_equipment
+    grade = works.grade(job.plan.fuel.grade)
+    both = own_l_h + second.use_l_h / works.pump.stroke_share
+    return line_loss_pa(
+        second.shared_mm, second.shared_bore_mm, both, grade, job.plan.heat.outside_c
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,7 +100,9 @@ def heads(job: Job, run: FuelRun, percent: float, parked: Parked = LEVEL) -> Fue
     works = job.catalogue.fuel_equipment.pump
     weight = density_kg_m3(grade, celsius) * GRAVITY_M_S2 / 1000
     flow = sheet.output.fuel_l_h_maximum / works.stroke_share
-    lost = line_loss_pa(run.suction_mm, run.suction.bore_mm, flow, grade, celsius)
+    lost = shared_loss_pa(job, flow) + line_loss_pa(
+        run.suction_mm, run.suction.bore_mm, flow, grade, celsius
+    )
     lost += works.filter_pa / works.stroke_share if run.filter_mm is not None else 0.0
     lost += works.valve_pa / works.stroke_share if run.valve_mm is not None else 0.0
     pushed = line_loss_pa(run.pressure_mm, run.pressure.bore_mm, flow, grade, celsius)
@@ -103,59 +124,9 @@ def fuel_heads(job: Job) -> list[tuple[str, FuelHeads]]:
     run, result = fuel_run(job), list[tuple[str, FuelHeads]]()
     if run is None:
         return result
-    for parked in (LEVEL, *parked_attitudes(job.plan.settings.parked_tilt_deg)):
+    for parked in (LEVEL, *parked_attitudes(lean_of(job))):
         for percent, filled in ((100.0, "full"), (EMPTY, "nearly empty")):
             there = heads(job, run, percent, parked)
             if there is not None:
                 result.append((f"{filled}, {parked.name}", there))
     return result
-
-
-@dataclass(frozen=True, slots=True)
-class PrimeSegment:
-    """One stretch to fill: its volume, and the strokes it takes."""
-
-    name: str
-    volume_ml: float
-    strokes: int
-
-
-@dataclass(frozen=True, slots=True)
-class Prime:
-    """Filling the line for the first time."""
-
-    stretches: tuple[PrimeSegment, ...]
-    volume_ml: float
-    strokes: int
-    minutes: float
-
-
-def prime(job: Job, run: FuelRun) -> Prime | None:
-    """Return what it takes to fill the line, pick-up pipe and all."""
-    sheet = heater_sheet(job)
-    if sheet is None:
-        return None
-    pick_up = run.supply.start[2] - run.supply.tip[2] if run.supply.tip is not None else 0.0
-    parts = [
-        ("pick-up pipe", volume_ml(max(pick_up, 0.0), run.suction.bore_mm)),
-        (f"to the pump, {run.suction.label}", volume_ml(run.suction_mm, run.suction.bore_mm)),
-        (f"to the heater, {run.pressure.label}", volume_ml(run.pressure_mm, run.pressure.bore_mm)),
-    ]
-    dose = sheet.output.dose_ml
-    stretches = tuple(
-        PrimeSegment(name, volume, math.ceil(volume / dose)) for name, volume in parts if volume > 0
-    )
-    total = sum(stretch.volume_ml for stretch in stretches)
-    strokes = math.ceil(total / dose)
-    return Prime(
-        stretches, total, strokes, strokes / job.catalogue.fuel_equipment.pump.prime_hz / 60
-    )
-
-
-def bore_change(run: FuelRun) -> tuple[FuelLineKind, FuelLineKind] | None:
-    """Return both lines where their bores differ and a step-down adapter is needed."""
-    return (
-        (run.suction, run.pressure)
-        if abs(run.suction.bore_mm - run.pressure.bore_mm) > 0.05
-        else None
-    )

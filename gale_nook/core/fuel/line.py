@@ -10,6 +10,7 @@ from functools import cached_property
 
 from gale_nook.core.catalogue.fuel import FuelLineKind
 from gale_nook.core.fuel.tank import Vessel, vessel_of, vessel_of_solid
+from gale_nook.core.fuel.tank_pose import as_it_stands
 from gale_nook.core.geometry.frames import Vec3, sub, unit
 from gale_nook.core.geometry.route import RouteGeometry, route_geometry
 from gale_nook.core.geometry.shapes import Shape, tube_shape
@@ -111,13 +112,29 @@ def supply(job: Job) -> Supply | None:
             (x, y, vessel.bottom_mm + fuel.stand_pipe_mm),
             own=False,
         )
+    return _tapped(job, vessel)
+
+
+def _tapped(job: Job, vessel: Vessel | None) -> Supply | None:
+    """A tee in a line; fuel is drawn down to the pick-up of an auxiliary heater's own line."""
+    fuel = job.plan.fuel
     if fuel.tap_x_mm is None or fuel.tap_y_mm is None or fuel.tap_z_mm is None:
         return None
-    return Supply(vessel, (fuel.tap_x_mm, fuel.tap_y_mm, fuel.tap_z_mm), None, own=False)
+    tip = None
+    if fuel.source == "tee-auxiliary" and vessel is not None:
+        tip = (*vessel.middle, vessel.bottom_mm + fuel.stand_pipe_mm)
+    return Supply(vessel, (fuel.tap_x_mm, fuel.tap_y_mm, fuel.tap_z_mm), tip, own=False)
 
 
 def _own_outlet(job: Job, tank: OwnTank) -> tuple[Vec3, Vec3]:
     """Where the line leaves a tank of one's own, and the tip to which the fuel can be drawn."""
+    straight = _straight_outlet(job, tank)
+    start, tip = (as_it_stands(tank, point) for point in straight)
+    return start, tip
+
+
+def _straight_outlet(job: Job, tank: OwnTank) -> tuple[Vec3, Vec3]:
+    """The same of the tank as if it stood straight."""
     x = tank.x_mm + tank.outlet_x_mm
     y = tank.y_mm + tank.outlet_y_mm
     low = tank.z_mm + tank.wall_mm

@@ -13,8 +13,9 @@ from gale_nook.core.findings.judging import findings_of
 from gale_nook.core.findings.rule import Rule
 from gale_nook.core.fuel.checks import LINE_CHECKS
 from gale_nook.core.fuel.commands import PutLine
-from gale_nook.core.fuel.hydraulics import fuel_heads, prime
+from gale_nook.core.fuel.hydraulics import fuel_heads
 from gale_nook.core.fuel.line import FuelRun, fuel_run
+from gale_nook.core.fuel.priming import prime
 from gale_nook.core.fuel.start import LineCandidate, best_pump_place, line_kind, tried_lines
 from gale_nook.core.fuel.together import FUEL_TOGETHER
 from gale_nook.core.geometry.frames import Vec3
@@ -96,7 +97,7 @@ def _proposal_of(
         run.length_mm,
         run.suction_mm,
         max((head.suction_pa for _, head in fuel_heads(there)), default=0.0),
-        primed.minutes,
+        primed.most_minutes,
         clipped_percent(there, run),
         tuple(kind.over(there, all_of_it=True)),
         min(near, key=lambda f: f.margin or 0.0, default=None),

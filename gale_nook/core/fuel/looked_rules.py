@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.findings.rule import YES_NO, Rule, rule
 from gale_nook.core.fuel.line import fuel_run
+from gale_nook.core.fuel.tank_pose import as_it_stands
 from gale_nook.core.heater.chosen import chosen_mount
 from gale_nook.core.job import Job
 from gale_nook.core.vehicle.looked_findings import run_looked_at
@@ -32,7 +33,7 @@ def looked_at_tank(job: Job, this: Rule) -> Iterator[Finding]:
         return
     length, width, _ = tank.size_mm
     corners = [
-        (tank.x_mm + dx, tank.y_mm + dy, tank.z_mm)
+        as_it_stands(tank, (tank.x_mm + dx, tank.y_mm + dy, tank.z_mm))
         for dx, dy in ((0.0, 0.0), (length, 0.0), (length, width), (0.0, width), (0.0, 0.0))
     ]
     yield run_looked_at(job, this, corners, HAND_MM, ("tank", "the tank"))

@@ -6,9 +6,12 @@ from collections.abc import Iterator
 from dataclasses import asdict
 from typing import Any
 
+from gale_nook.core.fuel.adapters import adapters
 from gale_nook.core.fuel.flex import crossings
-from gale_nook.core.fuel.hydraulics import fuel_heads, prime
+from gale_nook.core.fuel.hydraulics import fuel_heads
 from gale_nook.core.fuel.line import fuel_run, supply
+from gale_nook.core.fuel.priming import prime
+from gale_nook.core.fuel.second import together
 from gale_nook.core.fuel.sources import night_fuel_l, offers
 from gale_nook.core.fuel.tank import dip_stick
 from gale_nook.core.job import Job
@@ -23,7 +26,7 @@ def fuel_report(job: Job) -> dict[str, Any]:
     fuel, source, run = job.plan.fuel, supply(job), fuel_run(job)
     vessel = source.vessel if source is not None else None
     primed = prime(job, run) if run is not None else None
-    per_night = night_fuel_l(job)
+    per_night, shared = night_fuel_l(job), together(job)
     return {
         "plan": job.plan.name,
         "source": fuel.source,
@@ -60,6 +63,8 @@ def fuel_report(job: Job) -> dict[str, Any]:
         else [],
         "heads": [{"when": when, **asdict(there)} for when, there in fuel_heads(job)],
         "prime": asdict(primed) if primed is not None else None,
+        "adapters": [asdict(each) for each in adapters(job, run)] if run is not None else [],
+        "second": asdict(shared) if shared is not None else None,
         "night_l": per_night,
     }
 
@@ -86,6 +91,7 @@ def fuel_words(report: dict[str, Any]) -> Iterator[str]:
         )
     if report["prime"] is not None:
         yield (
-            f"priming {report['prime']['volume_ml']:.1f} ml, {report['prime']['strokes']} "
-            f"strokes, {report['prime']['minutes']:.1f} min"
+            f"priming {report['prime']['volume_ml']:.1f} ml, "
+            f"{report['prime']['least_minutes']:.1f} to {report['prime']['most_minutes']:.1f} min "
+            f"by {report['prime']['by']}"
         )

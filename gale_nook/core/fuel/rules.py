@@ -23,6 +23,7 @@ from gale_nook.core.pipes.covers import cover_segments
 from gale_nook.core.plan.vehicle import Solid
 from gale_nook.core.plan.words import SOURCE_WORDS
 from gale_nook.core.quantities.sentences import q
+from gale_nook.core.vehicle.lean import lean_of, lean_words
 from gale_nook.core.vehicle.parts import surveyed_where
 
 TO_SETTLE = Band(None, None, Whose.GEOMETRY, source="the plan")
@@ -171,10 +172,10 @@ def pump_tilt(job: Job, this: Rule) -> Iterator[Finding]:
     run, band = fuel_run(job), limit_band(job, "pump_tilt_deg")
     if run is None or run.pump_at is None or band is None:
         return
-    askew = job.plan.settings.parked_tilt_deg
+    askew = lean_of(job).most_deg
     tilt = run.line.pump.tilt_deg - askew
     sentence = (
-        f"Parked {q(askew, 'deg')} askew, the pump's outlet end points "
+        f"{lean_words(job)}, the pump's outlet end points "
         f"{q(abs(tilt), 'deg')} {'up' if tilt >= 0 else 'down'}."
     )
     if tilt < 0:

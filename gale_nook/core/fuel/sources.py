@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from gale_nook.core.fitted.night import fitted_night
 from gale_nook.core.fuel.line import supply, vehicle_tank
 from gale_nook.core.fuel.tank import vessel_of_solid
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job, fact
-from gale_nook.core.loop.fitted_night import fitted_night
 from gale_nook.core.plan.fuel import OWN_TANKS, FuelSource
 from gale_nook.core.plan.vehicle import VehicleFuel
 from gale_nook.core.plan.words import SOURCE_WORDS
@@ -23,6 +23,10 @@ NEEDS: dict[FuelSource, str] = {
         "three ends."
     ),
     "tee-return": "The line back to the tank, where fuel always flows; clamps on all three ends.",
+    "tee-auxiliary": (
+        "The auxiliary line's way and bore up to the tee, and what its heater draws; a check valve "
+        "in each branch."
+    ),
     "tank-outside": "A bracket, a vent, a guard against stones and sun, a filler in reach.",
     "tank-inside": "A vent led outside, a filler that does not spill indoors, a tray below.",
 }
@@ -38,6 +42,7 @@ RISKS: dict[FuelSource, str] = {
     "stand-pipe": "A leak on top of the tank is seen late.",
     "tee-feed": "The engine can draw air through the heater's line.",
     "tee-return": "Runs dry when the engine stands; surges while it runs.",
+    "tee-auxiliary": "Two pumps on one pipe: the weaker one draws air.",
     "tank-outside": "Stones, frost in the line, and another fuel to keep.",
     "tank-inside": "Every drop spilt is smelt for weeks.",
 }
@@ -101,7 +106,7 @@ def against(job: Job, source: FuelSource) -> str:
             VehicleFuel.PETROL: "The vehicle runs on petrol.",
             VehicleFuel.ELECTRIC: "The vehicle has no fuel tank.",
         }.get(vehicle.fuel, "The body has no fuel of its own; nothing is tied to what carries it.")
-    if source in {"take-off", "stand-pipe"}:
+    if source in {"take-off", "stand-pipe", "tee-auxiliary"}:
         return (
             ""
             if vehicle_tank(job) is not None
@@ -135,7 +140,7 @@ def shares_l(job: Job, source: FuelSource) -> tuple[float, float] | None:
         result = vessel_of_solid(solid, fuel.tank_wall_mm) if solid is not None else None
         if result is None:
             return None
-        piped = source in {"take-off", "stand-pipe"}
+        piped = source in {"take-off", "stand-pipe", "tee-auxiliary"}
         vessel = result
         kept = max(
             vessel.litres(vessel.bottom_mm + fuel.stand_pipe_mm) if piped else 0.0, fuel.reserve_l

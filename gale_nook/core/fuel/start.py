@@ -16,7 +16,7 @@ from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.rule import Rule
 from gale_nook.core.fuel.checks import LINE_CHECKS
 from gale_nook.core.fuel.line import supply
-from gale_nook.core.fuel.tank_rules import tank_shape
+from gale_nook.core.fuel.tank_pose import tank_shape
 from gale_nook.core.fuel.together import FUEL_TOGETHER
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import separation

@@ -4,13 +4,18 @@ from __future__ import annotations
 
 from gale_nook.core.findings.rule import rules_of
 from gale_nook.core.fuel import (
+    drop_rules,
     filler,
     filler_remedies,
     flex,
     flex_remedies,
     looked_rules,
+    old_opening_rules,
+    part_rules,
     remedies,
     rules,
+    second_rules,
+    tank_fit_rules,
     tank_rules,
 )
 from gale_nook.core.fuel.bodies import fuel_bodies
@@ -35,14 +40,19 @@ FUEL = Station(
     "6",
     rules=(
         *rules_of(
+            drop_rules,
             filler,
             filler_remedies,
             flex,
             flex_remedies,
             looked_rules,
+            old_opening_rules,
+            part_rules,
             remedies,
+            tank_fit_rules,
             tank_rules,
             rules,
+            second_rules,
         ),
         FUEL_TOGETHER,
     ),

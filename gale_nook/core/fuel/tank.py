@@ -16,12 +16,14 @@ import numpy as np
 import shapely
 
 from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.geometry.turning import turning
 from gale_nook.core.physics.roots import root_of
-from gale_nook.core.plan.fuel import OwnTank
+from gale_nook.core.plan.fuel import Indent, OwnTank
 from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, OutlineSolid, Solid
 
 ARC_STEPS, CIRCLE_STEPS, SLICES = 16, 720, 65
 MM3_PER_L = 1e6
+STEEP = 0.05  # least upward part of a surface's normal in a tank's own frame
 NEAR_MM = 1e-7
 
 
@@ -34,7 +36,10 @@ class Vessel:
             counter-clockwise.
         lying: "along" the vehicle (the section is y, z) or "across" it (the section is x, z).
         start_mm, end_mm: of the extrusion.
-        turn_deg: of the whole about the upright through its middle, from where it is given.
+        turn_deg, tilt_along_deg, tilt_across_deg: of the whole about its middle, from where it is
+            given, as a tank of one's own is turned and tilted.
+        less: dents in it, each what they take of the room inside; they are turned with it.
+        about_z_mm: height that it is tilted about; None for the middle of the section.
     """
 
     section: Any
@@ -42,19 +47,57 @@ class Vessel:
     start_mm: float
     end_mm: float
     turn_deg: float = 0.0
-
-    def _own(self, slope_x: float, slope_y: float) -> tuple[float, float]:
-        """Slopes of the vehicle's frame in that of the tank before it was turned."""
-        cosine, sine = math.cos(math.radians(self.turn_deg)), math.sin(math.radians(self.turn_deg))
-        return slope_x * cosine + slope_y * sine, slope_y * cosine - slope_x * sine
+    tilt_along_deg: float = 0.0
+    tilt_across_deg: float = 0.0
+    less: tuple[Vessel, ...] = ()
+    about_z_mm: float | None = None
 
     @property
+    def rotation(self) -> Any:
+        """From its own directions to the vehicle's, (3, 3)."""
+        return turning(self.turn_deg, self.tilt_along_deg, self.tilt_across_deg)
+
+    @cached_property
+    def centre(self) -> Vec3:
+        """What it is turned and tilted about."""
+        z = self.section[:, 1]
+        middle = float(z.min() + z.max()) / 2
+        return (*self.middle, self.about_z_mm if self.about_z_mm is not None else middle)
+
+    def _own(self, level_mm: float, slope_x: float, slope_y: float) -> tuple[float, float, float]:
+        """A surface over its middle, with its slopes, in its own frame before it was turned. As far
+        as a tank may be tilted and a boat heel, none stands on end there.
+
+        With n the surface's normal and R the rotation, the normal in the own frame is R^T n; what
+        passes through a point of the middle's upright keeps its distance along n.
+        """
+        if not (self.turn_deg or self.tilt_along_deg or self.tilt_across_deg):
+            return level_mm, slope_x, slope_y
+        m_x, m_y, m_z = (float(v) for v in self.rotation.T @ np.array((-slope_x, -slope_y, 1.0)))
+        m_z = max(m_z, STEEP)
+        return (
+            self.centre[2] + (level_mm - self.centre[2]) / m_z,
+            -m_x / m_z,
+            -m_y / m_z,
+        )
+
+    @cached_property
+    def corners(self) -> Any:
+        """Its corners as it stands, (2n, 3), in the vehicle's frame."""
+        section, count = self.section, len(self.section)
+        along = np.concatenate([np.full(count, self.start_mm), np.full(count, self.end_mm)])
+        across, up = np.tile(section[:, 0], 2), np.tile(section[:, 1], 2)
+        own = (along, across, up) if self.lying == "along" else (across, along, up)
+        centre = np.array(self.centre)
+        return centre + (np.stack(own, axis=1) - centre) @ self.rotation.T
+
+    @cached_property
     def bottom_mm(self) -> float:
-        return float(self.section[:, 1].min())
+        return float(self.corners[:, 2].min())
 
-    @property
+    @cached_property
     def top_mm(self) -> float:
-        return float(self.section[:, 1].max())
+        return float(self.corners[:, 2].max())
 
     @cached_property
     def middle(self) -> tuple[float, float]:
@@ -75,26 +118,33 @@ class Vessel:
             slope_x, slope_y: rise of the surface in the vehicle's frame per length rearward and to
                 the right.
         """
-        own_x, own_y = self._own(slope_x, slope_y)
+        own = self._own(level_mm, slope_x, slope_y)
+        level, own_x, own_y = own
+        dents = sum(dent._at(self.centre, own) for dent in self.less)
         along, across = (own_x, own_y) if self.lying == "along" else (own_y, own_x)
         length = self.end_mm - self.start_mm
         s = np.linspace(-length / 2, length / 2, SLICES if along else 1)
         centre = self.middle[1] if self.lying == "along" else self.middle[0]
-        levels = level_mm + along * s
+        levels = level + along * s
         areas = area_below_mm2(self.section[:, 0] - centre, self.section[:, 1], levels, across)
         if not along:
-            return float(areas[0]) * length / MM3_PER_L
+            return float(areas[0]) * length / MM3_PER_L - dents
         weights = np.ones(SLICES)
         weights[1:-1:2], weights[2:-1:2] = 4.0, 2.0
-        return float((weights * areas).sum() * length / (SLICES - 1) / 3) / MM3_PER_L
+        return float((weights * areas).sum() * length / (SLICES - 1) / 3) / MM3_PER_L - dents
+
+    def _at(self, centre: Vec3, surface: tuple[float, float, float]) -> float:
+        """Litres of a dent below the surface of the tank that it is in, in the tank's own frame."""
+        level, slope_x, slope_y = surface
+        x, y = self.middle
+        return self.litres(
+            level + slope_x * (x - centre[0]) + slope_y * (y - centre[1]), slope_x, slope_y
+        )
 
     def level_mm(self, litres: float, slope_x: float = 0.0, slope_y: float = 0.0) -> float:
         """Return the height of the surface, over the tank's middle, with so much in it."""
-        reach = (
-            math.hypot(slope_x, slope_y)
-            * 0.5
-            * math.hypot(self.end_mm - self.start_mm, float(np.ptp(self.section[:, 0])))
-        )
+        plan = np.ptp(self.corners[:, :2], axis=0)
+        reach = math.hypot(slope_x, slope_y) * 0.5 * float(np.hypot(*plan))
         low, high = self.bottom_mm - reach, self.top_mm + reach
         result = root_of(
             lambda level: self.litres(level, slope_x, slope_y) - litres, low, high, NEAR_MM
@@ -107,16 +157,9 @@ class Vessel:
         full to the brim.
         """
         x, y = self.middle
-        slope_x, slope_y = self._own(slope_x, slope_y)
-        highest = -math.inf
-        for end in (self.start_mm, self.end_mm):
-            along, across = np.full(len(self.section), end), self.section[:, 0]
-            at_x, at_y = (along, across) if self.lying == "along" else (across, along)
-            highest = max(
-                highest,
-                float((self.section[:, 1] - slope_x * (at_x - x) - slope_y * (at_y - y)).max()),
-            )
-        return highest
+        corners = self.corners
+        heights = corners[:, 2] - slope_x * (corners[:, 0] - x) - slope_y * (corners[:, 1] - y)
+        return float(heights.max())
 
     def unusable_l(self, tip: Vec3, slope_x: float = 0.0, slope_y: float = 0.0) -> float:
         """Return what stays in the tank once the surface has fallen to the tip of a pick-up."""
@@ -164,7 +207,26 @@ def vessel_of(tank: OwnTank) -> Vessel:
     else:
         radius = (across - 2 * w) / 2 if tank.shape == "cylinder" else max(tank.edge_mm - w, 0.0)
         section = _rounded(low + w, z + w, across - 2 * w, height - 2 * w, radius)
-    return Vessel(section, tank.lying, start + w, start + length - w)
+    return Vessel(
+        section,
+        tank.lying,
+        start + w,
+        start + length - w,
+        tank.turn_deg,
+        tank.tilt_along_deg,
+        tank.tilt_across_deg,
+        tuple(_dent(tank, indent) for indent in tank.indents),
+        tank.middle_mm[2],
+    )
+
+
+def _dent(tank: OwnTank, indent: Indent) -> Vessel:
+    """What a dent takes of the room inside, in the tank's own frame."""
+    x, y, z = tank.x_mm + indent.x_mm, tank.y_mm + indent.y_mm, tank.z_mm + tank.wall_mm
+    if indent.of == "top":
+        z = tank.z_mm + tank.size_mm[2] - tank.wall_mm - indent.depth_mm
+    section = _rounded(y, z, indent.width_mm, indent.depth_mm, 0.0)
+    return Vessel(section, "along", x, x + indent.length_mm)
 
 
 def vessel_of_solid(solid: Solid, wall_mm: float) -> Vessel | None:

@@ -8,8 +8,9 @@ from gale_nook.core.findings.finding import ONE_PLACE, Band, Finding, Mark, Whos
 from gale_nook.core.findings.listing import worst_and_nearest
 from gale_nook.core.findings.rule import YES_NO, Rule, rule
 from gale_nook.core.fuel.line import supply
+from gale_nook.core.fuel.tank_pose import tank_shape
 from gale_nook.core.geometry.frames import Vec3
-from gale_nook.core.geometry.shapes import Shape, box_shape, separation
+from gale_nook.core.geometry.shapes import box_shape, separation
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.covers import cover_segments
@@ -23,17 +24,8 @@ def own_tank(job: Job) -> OwnTank | None:
     return fuel.tank if fuel.source in OWN_TANKS else None
 
 
-def tank_shape(tank: OwnTank) -> Shape:
-    """Return the tank as the box that it takes up."""
-    return box_shape((tank.x_mm, tank.y_mm, tank.z_mm), tank.size_mm)
-
-
 def _middle(tank: OwnTank) -> Vec3:
-    return (
-        tank.x_mm + tank.size_mm[0] / 2,
-        tank.y_mm + tank.size_mm[1] / 2,
-        tank.z_mm + tank.size_mm[2] / 2,
-    )
+    return tank.middle_mm
 
 
 def _has(
@@ -169,19 +161,21 @@ def tank_from_exhaust(job: Job, this: Rule) -> Iterator[Finding]:
 @rule("fuel.tank_ground", "Tank above the ground", "mm")
 def tank_ground(job: Job, this: Rule) -> Iterator[Finding]:
     """What hangs low is torn off."""
+    if job.plan.vehicle.afloat:
+        return  # there is no ground
     tank, band = own_tank(job), limit_band(job, "tank_ground_mm")
     if tank is None or band is None or job.plan.fuel.source != "tank-outside":
         return
     ground = job.plan.vehicle.shell.ground_z_mm
-    x, y, _ = _middle(tank)
+    (x, y, _), low = _middle(tank), tank_shape(tank).low_z_mm
     yield this.finding(
         job,
         subject="tank",
         subject_name="the ground",
-        measured=tank.z_mm - ground,
+        measured=low - ground,
         band=band,
-        sentence=f"The tank hangs {q(tank.z_mm - ground)} above the ground.",
-        marks=(Mark((x, y, tank.z_mm), (x, y, ground)),),
+        sentence=f"The tank hangs {q(low - ground)} above the ground.",
+        marks=(Mark((x, y, low), (x, y, ground)),),
     )
 
 
@@ -207,4 +201,32 @@ def reserve(job: Job, this: Rule) -> Iterator[Finding]:
             f"The pick-up ends {q(tip)} above the tank's bottom; {fuel.reserve_l:g} l stand "
             f"{q(needed)} high."
         ),
+    )
+
+
+@rule("fuel.drawbar", "Tank clear of what tows it", "mm")
+def drawbar_room(job: Job, this: Rule) -> Iterator[Finding]:
+    """In a tight turn the corners of what tows it swing round the coupling, at the body's nose on
+    its centre line.
+    """
+    tank, band = own_tank(job), limit_band(job, "drawbar_room_mm")
+    vehicle = job.plan.vehicle
+    if tank is None or band is None or vehicle.moves != "towed":
+        return
+    low = tank_shape(tank)
+    if low.bounds[0] >= vehicle.shell.bulkhead_x_mm:
+        return
+    coupling = (vehicle.shell.front_x_mm, 0.0, low.low_z_mm)
+    post = box_shape(
+        (coupling[0] - 0.5, -0.5, low.low_z_mm), (1.0, 1.0, low.high_z_mm - low.low_z_mm)
+    )
+    near = separation(low, post)
+    yield this.finding(
+        job,
+        subject="tank",
+        subject_name="the coupling",
+        measured=near.distance_mm,
+        band=band,
+        sentence=f"The tank on the drawbar is {q(round(near.distance_mm))} from the coupling.",
+        marks=(Mark(near.start, near.end),),
     )

@@ -5,8 +5,10 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from gale_nook.core.fuel.hydraulics import bore_change, prime
+from gale_nook.core.fuel.adapters import adapters
+from gale_nook.core.fuel.drop import tank_drop
 from gale_nook.core.fuel.line import FuelRun, fuel_run
+from gale_nook.core.fuel.priming import Prime, prime
 from gale_nook.core.job import Job
 from gale_nook.core.quantities.sentences import q
 from gale_nook.core.station import Step
@@ -24,7 +26,7 @@ def fuel_parts(job: Job) -> dict[str, float]:
         2
         + 2 * (run.pump_mm is not None)
         + 2 * (run.filter_mm is not None)
-        + 2 * len(run.line.of_kind("valve"))
+        + 2 * (len(run.line.of_kind("valve")) + len(run.line.of_kind("check")))
         + len(run.line.of_kind("joint"))
     )
     results: dict[str, float] = {
@@ -40,10 +42,21 @@ def fuel_parts(job: Job) -> dict[str, float]:
     results |= {"fuel-valve": valves} if valves else {}
     flexes = sum(part.hose_mm for part in run.line.of_kind("flex"))
     results |= {"fuel-flex": math.ceil(flexes)} if flexes else {}
-    results |= {"fuel-adapter": 1} if bore_change(run) is not None else {}
+    for adapter in adapters(job, run):
+        results[adapter.part] = results.get(adapter.part, 0) + 1
+    checks = len(run.line.of_kind("check"))
+    results |= {"fuel-check": checks} if checks else {}
     results |= {"fuel-tank": 1, "tank-bracket": 1} if run.supply.own and tank is not None else {}
+    own = tank if run.supply.own else None
+    results |= {"spreader-plate": 4} if own is not None and own.bracket_on == "sheet" else {}
+    results |= {"filler-tray": 1} if own is not None and own.lid != "none" else {}
+    results |= {"tank-outlet": 1} if own is not None and own.outlet_made == "cut" else {}
     results |= {"stand-pipe": 1} if job.plan.fuel.source == "stand-pipe" else {}
-    return results | ({"fuel-tee": 1} if job.plan.fuel.source in {"tee-feed", "tee-return"} else {})
+    return results | (
+        {"fuel-tee": 1}
+        if job.plan.fuel.source in {"tee-feed", "tee-return", "tee-auxiliary"}
+        else {}
+    )
 
 
 def fuel_steps(job: Job) -> Iterator[Step]:
@@ -55,15 +68,29 @@ def fuel_steps(job: Job) -> Iterator[Step]:
     yield _laying_the_line(run)
     primed = prime(job, run)
     if primed is not None:
-        text = (
-            f"{primed.volume_ml:.1f} ml, {primed.strokes} strokes, about {primed.minutes:.1f} "
-            "minutes"
-        )
-        yield Step(
-            "Prime the line",
-            f"{text}, until fuel without bubbles stands at the heater's port.",
-            ("fuel",),
-        )
+        yield Step("Prime the line", _priming(primed), ("fuel",))
+
+
+PRIMED_BY = {
+    "pump": "By the controller's pump mode",
+    "bulb": "By the hand bulb up to the pump, then by the pump",
+    "syringe": "By a syringe at the heater's end",
+}
+
+
+def _priming(primed: Prime) -> str:
+    filled = (
+        f"Fill the tank to {primed.fill_to_l:.0f} l first, so that the pick-up stands in fuel. "
+        if primed.fill_to_l is not None
+        else ""
+    )
+    upright = "Hold the pump upright meanwhile, as its sheet says. " if primed.upright else ""
+    return (
+        f"{filled}{PRIMED_BY[primed.by]}: {primed.least} to {primed.most} {primed.counted}, "
+        f"{primed.least_minutes:.1f} to {primed.most_minutes:.1f} minutes, {primed.volume_ml:.0f} "
+        f"ml. {upright}Until fuel without bubbles stands at the heater's port; then wipe every "
+        "joint dry, the filter's two too, and look again after ten minutes."
+    )
 
 
 def _getting_at_the_fuel(job: Job, run: FuelRun) -> Step:
@@ -81,18 +108,39 @@ def _getting_at_the_fuel(job: Job, run: FuelRun) -> Step:
         ),
     }.get(fuel.source or "")
     if opening is not None:
-        text = (
-            "Drive the tank empty or pump it out. Support it, undo its straps, lower it as far "
-            "as its hoses allow."
-        )
+        text = _lowering(job)
         text = f"{text} {opening} The line takes off {where}."
         return Step("Get at the tank's top", text, ("fuel", "stands"))
     if run.supply.own:
         taken = f"The line takes off {where}, {q(round(z))} above the load floor."
-        text = f"On its bracket, strapped; vent led outside. {_filling(job)} {taken}"
+        text = f"{_standing(job)} Vent led outside. {_filling(job)} {taken}{_outlet(job)}"
         return Step("Fit the tank", text, ("fuel", "stands"))
     text = f"Into the unpressurised line, {where}; a clamp on each of its three ends."
     return Step("Set the tee", text, ("fuel", "stands"))
+
+
+def _lowering(job: Job) -> str:
+    """How the vehicle's tank comes down, with what holds it."""
+    fuel, found = job.plan.fuel, tank_drop(job)
+    text = (
+        "Drive the tank empty or pump it out. Support it, undo its straps, lower it as far "
+        "as its hoses allow."
+    )
+    if found is None:
+        return text
+    ties = [h for h in fuel.drop.holds if h.kind in {"strap", "bolt"}]
+    held = "; ".join(
+        f"{h.name}, {q(round(h.x_mm))} behind the datum, {q(round(abs(h.y_mm)))} "
+        f"{'right' if h.y_mm >= 0 else 'left'} of centre"
+        for h in ties
+    )
+    early = [h.name for h in fuel.drop.holds if h.kind not in {"strap", "bolt"}]
+    text = (
+        f"{text} {found.weight_kg:.0f} kg with {fuel.drop.left_l:g} l in it. It has to come down "
+        f"{q(round(found.lower_mm))}."
+    )
+    text += f" It hangs on: {held}." if held else ""
+    return text + (f" Watch {', '.join(early)}." if early else "")
 
 
 def _laying_the_line(run: FuelRun) -> Step:
@@ -115,6 +163,37 @@ def _laying_the_line(run: FuelRun) -> Step:
     return Step("Lay the fuel line", f"{lengths} {pump} {cut}{flexes}", ("fuel", "edges"))
 
 
+def _standing(job: Job) -> str:
+    """How the tank stands on its bracket."""
+    tank = job.plan.fuel.tank
+    if tank is None:
+        return ""
+    leans = [
+        f"turned {q(tank.turn_deg, 'deg')}" if tank.turn_deg else "",
+        f"its rear end {q(tank.tilt_along_deg, 'deg')} up" if tank.tilt_along_deg else "",
+        f"its right side {q(tank.tilt_across_deg, 'deg')} up" if tank.tilt_across_deg else "",
+    ]
+    how = "".join(f", {words}" for words in leans if words)
+    plates = (
+        f" Plates of {q(tank.plate_mm)} lie behind the sheet that it is bolted to, edges rounded."
+        if tank.bracket_on == "sheet" and tank.plate_mm
+        else ""
+    )
+    return f"On its bracket, strapped{how}.{plates}"
+
+
+def _outlet(job: Job) -> str:
+    """How an outlet fitting gets into a tank that has no hand hole."""
+    tank = job.plan.fuel.tank
+    if tank is None or tank.outlet == "top":
+        return ""
+    return (
+        " Its outlet goes in from inside: a cord through the hole and out at the filler, the "
+        "fitting threaded on it with its seal, drawn back into the hole, tightened from outside; "
+        "then fill it and look for a drop overnight."
+    )
+
+
 def _filling(job: Job) -> str:
     """How the tank is filled."""
     tank = job.plan.fuel.tank
@@ -126,4 +205,5 @@ def _filling(job: Job) -> str:
         if tank.filler == "top"
         else f"from {FILLED_FROM[tank.filler]}, {q(tank.filler_deg, 'deg')} above level"
     )
-    return f"Filled {side}, with {fill.label}: try it before the straps are tight."
+    under = "" if tank.lid == "none" else ", under its lid, a tray with a drain outside round it"
+    return f"Filled {side}{under}, with {fill.label}: try it before the straps are tight."

@@ -8,9 +8,9 @@ from dataclasses import dataclass
 from gale_nook.core.apply import apply
 from gale_nook.core.base.heater_sheet import HeaterSheet
 from gale_nook.core.catalogue.book import Catalogue
-from gale_nook.core.ducts.installed import night_with
 from gale_nook.core.edits.command import Command
 from gale_nook.core.edits.values import Change, SetValues, set_value
+from gale_nook.core.fitted.installed import night_with
 from gale_nook.core.heat.burner import derated_w
 from gale_nook.core.heat.commands import AddLayer
 from gale_nook.core.heat.envelope import FACE_NAMES, partition, rib_length_m, surface_areas_m2

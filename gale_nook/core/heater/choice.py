@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from gale_nook.core.base.heater_sheet import HeaterSheet
-from gale_nook.core.ducts.installed import installed, room_with
 from gale_nook.core.findings.judging import over_count
+from gale_nook.core.fitted.installed import installed, room_with
 from gale_nook.core.heat.loss import LossModel, design_loss, loss_model, mild_night_loss
 from gale_nook.core.heat.night import warm_up_s
 from gale_nook.core.heat.season import idle_share

@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
-from typing import Literal
+import re
+from typing import Annotated, ClassVar, Literal
+
+from pydantic import Field
 
 from gale_nook.core.base.heater_sheet import HeaterSheet
-from gale_nook.core.base.models import CatalogueId, Note
+from gale_nook.core.base.models import CatalogueId, ItemId, Note, Point3
 from gale_nook.core.edits.command import Command, Data
+from gale_nook.core.edits.items import AddItem
 from gale_nook.core.errors import BadInput, Gone
 from gale_nook.core.job import Job
-from gale_nook.core.plan.heater import OwnLimit
+from gale_nook.core.plan.heater import OtherUnit, OwnLimit
 
 
 class ChooseHeater(Command):
@@ -36,6 +40,36 @@ class ChooseHeater(Command):
     def words(self, before: Job) -> str:
         sheet = before.catalogue.heaters.get(self.sheet) if self.sheet is not None else None
         return f"chose the {sheet.label}" if sheet is not None else "chose no heater"
+
+
+class AddUnit(AddItem):
+    """Note another heater of the same vehicle."""
+
+    lists: ClassVar[re.Pattern[str]] = re.compile(r"heater\.others")
+    collection: Literal["heater.others"] = "heater.others"
+    item: OtherUnit
+
+
+class SetUnitPipe(Command):
+    """Note where a burner's pipe of another heater runs, from port to mouth (mm); or that nobody
+    knows.
+    """
+
+    op: Literal["unit-pipe"] = "unit-pipe"
+    unit: ItemId
+    pipe: Literal["exhaust", "intake"]
+    points: Annotated[tuple[Point3, ...], Field(max_length=60)]
+
+    def change(self, data: Data, before: Job) -> None:
+        del before
+        unit = next((u for u in data["heater"]["others"] if u["id"] == self.unit), None)
+        if unit is None:
+            raise Gone("other heater", self.unit)
+        unit[self.pipe] = [list(point) for point in self.points]
+
+    def words(self, before: Job) -> str:
+        del before
+        return f"where the other heater's {self.pipe} runs"
 
 
 class PutSheet(Command):
@@ -125,4 +159,6 @@ COMMANDS: tuple[type[Command], ...] = (
     DropSheet,
     SetOwnLimit,
     DropOwnLimit,
+    AddUnit,
+    SetUnitPipe,
 )

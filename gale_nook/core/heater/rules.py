@@ -4,16 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from gale_nook.core.ducts.installed import Installed, installed, room_with
 from gale_nook.core.findings.finding import Band, Finding, Whose
 from gale_nook.core.findings.rule import Remedy, Rule, remedy_for, rule
+from gale_nook.core.fitted.installed import Installed, installed, room_with
 from gale_nook.core.heat.burner import derated_w
+from gale_nook.core.heat.cab import cab_loss_w_k
 from gale_nook.core.heat.loss import design_loss, loss_model, mild_night_loss
 from gale_nook.core.heat.night import warm_up_s
 from gale_nook.core.heat.season import idle_share
 from gale_nook.core.heater.choice import judgements
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.heater.commands import ChooseHeater
+from gale_nook.core.heater.units import others_w
 from gale_nook.core.job import Job
 from gale_nook.core.quantities.sentences import q, say
 
@@ -38,8 +40,9 @@ def strong_enough(job: Job, this: Rule) -> Iterator[Finding]:
     sheet = heater_sheet(job)
     if sheet is None:
         return
-    heater, need = installed(job, sheet), design_loss(job).need_w
-    most = heater.most_w
+    heater, need, others = installed(job, sheet), design_loss(job).need_w, others_w(job)
+    most = heater.most_w + others
+    with_others = f", {q(most, 'w')} with the other heaters of the room" if others else ""
     yield this.finding(
         job,
         subject=sheet.id,
@@ -47,8 +50,8 @@ def strong_enough(job: Job, this: Rule) -> Iterator[Finding]:
         measured=most,
         tolerance=0.03 * need,
         band=Band(need, None, Whose.NEED, source="design loss with its margin"),
-        sentence=f"{sheet.label} gives {q(most, 'w')} at "
-        f"{q(job.plan.heat.altitude_m, 'm')}{_through(job, heater)}; "
+        sentence=f"{sheet.label} gives {q(heater.most_w, 'w')} at "
+        f"{q(job.plan.heat.altitude_m, 'm')}{_through(job, heater)}{with_others}; "
         f"the need is {q(need, 'w')}.",
     )
 
@@ -142,6 +145,26 @@ def seldom_idle(job: Job, this: Rule) -> Iterator[Finding]:
         sentence=f"In {q(share, 'percent')} of the milder half of the season the loss lies under "
         "its least output of "
         f"{q(sheet.output.minimum_w, 'w')}: it would cycle and soot.",
+    )
+
+
+@rule("heater.cab_unit", "The cab's own heater", "W")
+def cab_warm(job: Job, this: Rule) -> Iterator[Finding]:
+    """A heater for the cab covers what the cab loses on the coldest night."""
+    units = [unit for unit in job.plan.heater.others if unit.heats == "cab"]
+    if not units:
+        return
+    heat, given = job.plan.heat, sum(unit.most_w for unit in units)
+    need = cab_loss_w_k(job.plan, job.catalogue) * max(heat.inside_c - heat.outside_c, 0.0)
+    yield this.finding(
+        job,
+        subject=units[0].id,
+        subject_name=units[0].name,
+        measured=given,
+        tolerance=0.03 * need,
+        band=Band(need, None, Whose.NEED, source="what the cab loses on the coldest night"),
+        sentence=f"{' and '.join(unit.name for unit in units)} give {q(given, 'w')}; the cab loses "
+        f"{q(need, 'w')} at {q(heat.outside_c, 'c')}.",
     )
 
 

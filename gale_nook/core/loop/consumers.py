@@ -6,23 +6,23 @@ import math
 from dataclasses import dataclass
 
 from gale_nook.core.catalogue.coolant import CoolantEquipment, HoseKind, LoopPartKind
+from gale_nook.core.ducts.places import CAB, place_of
 from gale_nook.core.job import Job, fact
-from gale_nook.core.loop.exchangers import counterflow, crossflow, one_side_constant
+from gale_nook.core.loop.convectors import blown, convector_share, drawn_from
+from gale_nook.core.loop.exchangers import counterflow, one_side_constant
 from gale_nook.core.loop.flows import Setting
 from gale_nook.core.loop.graph import Branch
-from gale_nook.core.loop.hoses import hose_runs, kind_of
-from gale_nook.core.physics.air import HEAT_CAPACITY_J_KGK
+from gale_nook.core.loop.hoses import HoseRun, hose_runs, kind_of
 from gale_nook.core.plan.coolant import LoopPart
-from gale_nook.core.vehicle.inside import is_inside
+from gale_nook.core.vehicle.inside import route_stretches
 
-RATED_KG_S, RATED_AIR_M3_H = 10.0 / 60.0, 200.0  # at which conductances are told
-COOLANT_POWER, AIR_POWER = 0.25, 0.55  # of the flow, that a conductance grows with
-STILL_SHARE = 0.04  # of a convector's conductance with its fan off
-AIR_KG_M3 = 1.2
+RATED_KG_S = 10.0 / 60.0  # at which conductances are told
+COOLANT_POWER = 0.25  # of the flow, that a conductance grows with
+ALONG_MM = 100.0  # a hose is looked at in such pieces
 LEAST_C = 1e-3  # W/K; below it nothing is carried that counts
 LEAST_KG_S = 1e-5  # below it nothing flows that counts
 
-# where heat goes: the outside, a zone ("zone:living"), a tank, a block, or another branch
+# where heat goes: the outside, the cab, a zone ("zone:living"), a tank, a block, or another branch
 OUTSIDE = "outside"
 
 
@@ -32,13 +32,21 @@ class Giving:
 
     Attributes:
         share: φ, of what it could give at the most to the sink.
-        sink: where it goes: OUTSIDE, "zone:…", "tank:…", "block:…", or "branch:…".
+        sink: where most of it goes: OUTSIDE, CAB, "zone:…", "tank:…", "block:…", or "branch:…".
         carried_w_k: C, by the coolant in the branch.
+        beside: of a hose through several surroundings each with its share of the conductance; the
+            coolant hardly cools along one hose, so that it gives to all of them side by side.
     """
 
     share: float
     sink: str
     carried_w_k: float
+    beside: tuple[tuple[str, float], ...] = ()
+
+    @property
+    def sinks(self) -> tuple[tuple[str, float], ...]:
+        """Every sink with its share; all of them together are 1."""
+        return self.beside or ((self.sink, 1.0),)
 
 
 def giving_of(
@@ -49,23 +57,36 @@ def giving_of(
         return Giving(0.0, OUTSIDE, 0.0)
     carried = abs(flow_kg_s) * heat_capacity
     if branch.run is not None:
-        conductance, sink = hose_losses(job)[branch.id]
-        return Giving(one_side_constant(conductance / carried), sink, carried)
+        conductance, beside = hose_losses(job)[branch.id]
+        most = max(beside, key=lambda each: each[1])[0]
+        return Giving(one_side_constant(conductance / carried), most, carried, beside)
     if branch.part is None:
         return Giving(0.0, OUTSIDE, carried)
     return _of_part(job, branch, branch.part, carried, abs(flow_kg_s), how)
 
 
 @fact
-def hose_losses(job: Job) -> dict[str, tuple[float, str]]:
-    """Return what each hose loses for each kelvin, W/K, and where to: as its middle lies."""
-    works, results = job.catalogue.coolant_equipment, {}
-    for run in hose_runs(job):
-        inside = is_inside(job, run.geometry.point_at(run.length_mm / 2))
-        per_metre = tube_w_mk(works, run.kind, run.hose.lagging_mm, inside=inside)
-        sink = "zone:living" if inside else OUTSIDE
-        results[run.hose.id] = (per_metre * run.length_mm / 1000, sink)
-    return results
+def hose_losses(job: Job) -> dict[str, tuple[float, tuple[tuple[str, float], ...]]]:
+    """Return what each hose loses for each kelvin, W/K, and where to, each with its share."""
+    return {run.hose.id: _loss(job, run) for run in hose_runs(job)}
+
+
+def _loss(job: Job, run: HoseRun) -> tuple[float, tuple[tuple[str, float], ...]]:
+    works = job.catalogue.coolant_equipment
+    by_sink: dict[str, float] = {}
+    for stretch in route_stretches(job, run.geometry):
+        count = math.ceil((stretch.to_mm - stretch.from_mm) / ALONG_MM) or 1
+        length = (stretch.to_mm - stretch.from_mm) / count
+        for n in range(count):
+            middle = stretch.from_mm + (n + 0.5) * length
+            place = place_of(job, run.geometry.point_at(middle)) if stretch.inside else OUTSIDE
+            sink = place if place in {OUTSIDE, CAB} else f"zone:{place}"
+            per_metre = tube_w_mk(works, run.kind, run.hose.lagging_mm, inside=stretch.inside)
+            by_sink[sink] = by_sink.get(sink, 0.0) + per_metre * length / 1000
+    whole = sum(by_sink.values())
+    if whole <= 0:
+        return 0.0, ((OUTSIDE, 1.0),)
+    return whole, tuple((sink, w_k / whole) for sink, w_k in by_sink.items())
 
 
 def _of_part(
@@ -75,7 +96,9 @@ def _of_part(
     zone = f"zone:{part.zone}"
     by_flow = (flow_kg_s / RATED_KG_S) ** COOLANT_POWER
     if kind.kind == "matrix":
-        return Giving(_convector(kind, part, carried, by_flow, how), zone, carried)
+        step = min(how.fans.get(part.id, part.fan), max(len(kind.fans) - 1, 0))
+        share = convector_share(kind, blown(job, part.id, step).m3_h, carried, by_flow)
+        return Giving(share, f"zone:{drawn_from(job, part)}", carried)
     if kind.kind == "floor":
         return Giving(one_side_constant(kind.area_w_mk * part.length_m / carried), zone, carried)
     if kind.kind == "coil":
@@ -90,20 +113,6 @@ def _of_part(
         other = "engine-in-engine-out" if branch.id.endswith(":in-out") else "in-out"
         return Giving(0.0, f"branch:{part.id}:{other}", carried)
     return Giving(0.0, OUTSIDE, carried)
-
-
-def _convector(
-    kind: LoopPartKind, part: LoopPart, carried: float, by_flow: float, how: Setting
-) -> float:
-    """φ of a fan convector; with its fan off a little rises by itself."""
-    step = min(how.fans.get(part.id, part.fan), len(kind.fans) - 1)
-    blown = kind.fans[step].air_m3_h if kind.fans else 0.0
-    if blown <= 0:
-        return one_side_constant(STILL_SHARE * kind.ua_w_k / carried)
-    air = blown / 3600 * AIR_KG_M3 * HEAT_CAPACITY_J_KGK
-    conductance = kind.ua_w_k * by_flow * (blown / RATED_AIR_M3_H) ** AIR_POWER
-    least, most = min(air, carried), max(air, carried)
-    return crossflow(conductance / least, least / most) * least / carried
 
 
 def plate_share(kind: LoopPartKind, own: float, other: float) -> float:

@@ -14,17 +14,20 @@ from typing import Any
 import numpy as np
 from scipy.linalg import expm
 
+from gale_nook.core.ducts.places import CAB as CAB_PLACE
 from gale_nook.core.heat.load_space import load_space
 from gale_nook.core.heat.zoned_space import NODES, zoned_network
 from gale_nook.core.job import Job, fact
 from gale_nook.core.loop.consumers import LEAST_KG_S, Giving, giving_of, plate_share
+from gale_nook.core.loop.convectors import Blown, blown, drawn_from
 from gale_nook.core.loop.fill import circuit_content_l
 from gale_nook.core.loop.flows import CircuitFlow, Setting, circuit_flow
-from gale_nook.core.loop.graph import LoopGraph, loop_graph
+from gale_nook.core.loop.graph import Branch, LoopGraph, loop_graph
 from gale_nook.core.loop.hoses import kind_of, loop_parts
 from gale_nook.core.loop.mix import filled_mix
+from gale_nook.core.loop.state import loop_state
 from gale_nook.core.plan.air import LIVING
-from gale_nook.core.plan.coolant import HEATER
+from gale_nook.core.plan.coolant import HEATER, LoopPart
 
 WATER_J_LK = 4180.0
 BINS_C = (-20.0, 0.0, 20.0, 40.0, 60.0, 80.0)  # at which flows are worked out
@@ -197,21 +200,18 @@ def _loop(
         giving, flow = gives[branch.id], flows.kg_s[branch.id]
         if giving.share <= 0 or giving.carried_w_k <= 0:
             continue
-        heat = (
-            giving.share
-            * giving.carried_w_k
-            * (
-                nodes[branch.start if flow > 0 else branch.end]
-                - _sink(there, giving, nodes, graph, flows)
-            )
-        )
-        place = _place(there, giving)
-        if place is not None:
-            a[place] += heat[:count]
-            b[place] += heat[count:]
-        elif not giving.sink.startswith("branch:"):
-            lost_a += heat[:count]
-            lost_b += heat[count:]
+        inlet = nodes[branch.start if flow > 0 else branch.end]
+        for sink, part in giving.sinks:
+            facing = _sink(there, sink, nodes, graph, flows)
+            heat = part * giving.share * giving.carried_w_k * (inlet - facing)
+            for place, share in _places(job, there, sink, branch, how):
+                if place is not None:
+                    a[place] += share * heat[:count]
+                    b[place] += share * heat[count:]
+                else:
+                    lost_a += share * heat[:count]
+                    lost_b += share * heat[count:]
+    _join_blown(job, there, how, a)
     back = carried * (nodes[graph.node_of[HEATER, "back"]] - _unit(there, at))
     a[at] += back[:count]
     b[at] += back[count:]
@@ -224,8 +224,9 @@ def _working(
 ) -> tuple[CircuitFlow, dict[str, Giving]]:
     props = dict.fromkeys((b.id for b in graph.branches), filled_mix(job).at(mode.bin_c))
     flow: dict[str, float] = {}
+    near = _near(job, mode)
     for number in sorted(set(graph.circuit_of)):
-        flow |= circuit_flow(job, number, props, how).kg_s
+        flow |= circuit_flow(job, number, props, how, near).kg_s
     gives = {}
     for branch in graph.branches:
         found = giving_of(job, branch, flow[branch.id], props[branch.id].heat_capacity_j_kgk, how)
@@ -238,6 +239,14 @@ def _working(
                 share = plate_share(kind_of(job, branch.part), own.carried_w_k, facing.carried_w_k)
                 gives[branch.id] = replace(own, share=share)
     return CircuitFlow(flow, {}), gives
+
+
+def _near(job: Job, mode: Mode) -> Mapping[str, float] | None:
+    """Flows to begin from: those of the loop settled, where the same pumps run."""
+    state = loop_state(job)
+    if state is None or not mode.pumps or mode.stopped:
+        return None
+    return {name: found.flow_kg_s for name, found in state.branches.items()}
 
 
 def _to_floor(job: Job, branch_id: str, giving: Giving) -> Giving:
@@ -258,27 +267,59 @@ def _unit(there: Stores, place: int) -> Any:
     return row
 
 
-def _place(there: Stores, giving: Giving) -> int | None:
-    kind, _, name = giving.sink.partition(":")
+def _place(there: Stores, sink: str) -> int | None:
+    kind, _, name = sink.partition(":")
     if kind == "zone":
         return there.air(name)
-    return there.place.get(giving.sink)
+    return there.place.get(sink)
+
+
+def _places(
+    job: Job, there: Stores, sink: str, branch: Branch, how: Setting
+) -> list[tuple[int | None, float]]:
+    """Where a branch's heat for a sink goes, each with its share; None for what is lost outside."""
+    if sink.startswith("branch:"):
+        return []
+    shares = _blown(job, branch.part, how).shares if branch.kind == "matrix" else {}
+    if not shares:
+        return [(_place(there, sink), 1.0)]
+    known = {*there.zones, CAB_PLACE}
+    return [
+        (there.air(place) if place in known else None, share) for place, share in shares.items()
+    ]
+
+
+def _blown(job: Job, part: LoopPart | None, how: Setting) -> Blown:
+    if part is None:
+        return Blown(0.0, {}, {})
+    last = max(len(kind_of(job, part).fans) - 1, 0)
+    return blown(job, part.id, min(how.fans.get(part.id, part.fan), last))
+
+
+def _join_blown(job: Job, there: Stores, how: Setting, a: Any) -> None:
+    """Air that a convector blows into another zone comes back from there."""
+    for part, kind in loop_parts(job):
+        if kind.kind != "matrix":
+            continue
+        here = there.air(drawn_from(job, part))
+        for zone, carried in _blown(job, part, how).flow_w_k.items():
+            if there.air(zone) != here:
+                _link(a, there.air(zone), here, carried)
 
 
 def _sink(
     there: Stores,
-    giving: Giving,
+    sink: str,
     nodes: Mapping[int, Any],
     graph: LoopGraph,
     flows: CircuitFlow,
 ) -> Any:
-    if giving.sink.startswith("branch:"):
-        other = next(b for b in graph.branches if f"branch:{b.id}" == giving.sink)
+    if sink.startswith("branch:"):
+        other = next(b for b in graph.branches if f"branch:{b.id}" == sink)
         return nodes[other.start if flows.kg_s[other.id] > 0 else other.end]
-    place = _place(there, giving)
-    if place is not None:
-        return _unit(there, place)
-    return _unit(there, len(there.names) + OUTSIDE)
+    place = _place(there, sink)
+    given = CAB if sink == CAB_PLACE else OUTSIDE
+    return _unit(there, place if place is not None else len(there.names) + given)
 
 
 def _nodes(
@@ -314,5 +355,7 @@ def _nodes(
                 from_node = other.start if flows.kg_s[other.id] > 0 else other.end
                 matrix[node, from_node] -= weight * giving.share
             else:
-                right[node] += weight * giving.share * _sink(there, giving, {}, graph, flows)
+                for sink, part in giving.sinks:
+                    facing = _sink(there, sink, {}, graph, flows)
+                    right[node] += weight * giving.share * part * facing
     return dict(enumerate(np.linalg.solve(matrix, right)))

@@ -33,6 +33,11 @@ class HoseRun:
         return self.geometry.length_mm
 
     @property
+    def cut_mm(self) -> float:
+        """As it is cut: with the slack of its flexible stretches."""
+        return self.length_mm + sum(part.slack_mm for part in self.hose.of_kind("flex"))
+
+    @property
     def outside_mm(self) -> float:
         """With its lagging."""
         return self.kind.outside_mm + 2 * self.hose.lagging_mm
@@ -79,7 +84,7 @@ def end_point(job: Job, end: End) -> Vec3 | None:
         if side is None or job.plan.spot is None or name not in HEATER_ENDS:
             return None
         return port_point(job, side.flow if name == "flow" else side.back)
-    part = job.plan.coolant.part(part_id)
+    part = part_places(job).get(part_id)
     offset = kind_of(job, part).ports.get(name) if part is not None else None
     if part is None or offset is None:
         return None
@@ -98,7 +103,7 @@ def end_direction(job: Job, end: End) -> Vec3 | None:
             return None
         way = (side.flow if name == "flow" else side.back).direction
         return (*turn_xy(way[0], way[1], spot.yaw_deg), way[2])
-    part = job.plan.coolant.part(part_id)
+    part = part_places(job).get(part_id)
     offset = kind_of(job, part).ports.get(name) if part is not None else None
     if part is None or offset is None or not any(offset):
         return None
@@ -137,7 +142,7 @@ def port_mm(job: Job, end: End) -> float | None:
     if part_id == HEATER:
         side = loop_side(job)
         return side.port_outside_mm if side is not None else None
-    part = job.plan.coolant.part(part_id)
+    part = part_places(job).get(part_id)
     if part is None:
         return None
     kind = kind_of(job, part)
@@ -165,7 +170,7 @@ def end_name(job: Job, end: End) -> str:
     part_id, name = end
     if part_id == HEATER:
         return f"heater's {name}"
-    part = job.plan.coolant.part(part_id)
+    part = part_places(job).get(part_id)
     return f"{part.name}, {name}" if part is not None else part_id
 
 
@@ -181,5 +186,5 @@ def _run(job: Job, hose: Hose, start: Vec3, end: Vec3) -> HoseRun:
 
 
 def _short(job: Job, part_id: str) -> str:
-    part = job.plan.coolant.part(part_id)
+    part = part_places(job).get(part_id)
     return "heater" if part_id == HEATER else part.name if part is not None else part_id

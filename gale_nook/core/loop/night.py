@@ -5,13 +5,14 @@ by its fans.
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 
 from gale_nook.core.base.heater_sheet import LoopSide
+from gale_nook.core.ducts.places import set_c
 from gale_nook.core.errors import NotConverged
 from gale_nook.core.heat.burner import ON_BELOW_K, RAMP_S, START_DELAY_S
 from gale_nook.core.heat.night import set_temperature_c
@@ -37,6 +38,7 @@ class LoopSample:
 
     Attributes:
         hot_c: at the heater's outlet; stores_c: of what is warmed, by its name.
+        heat_j: that the heater gave until then.
     """
 
     at_s: float
@@ -44,6 +46,7 @@ class LoopSample:
     air_c: float
     stores_c: dict[str, float]
     output_w: float
+    heat_j: float
 
 
 @dataclass(frozen=True)
@@ -53,6 +56,9 @@ class LoopRun:
     Attributes:
         block_s, shower_s, room_s: until an engine's block has 60 °C, the water 45 °C, the room its
             set temperature; None where it never did, or there is none.
+        zones_s: until each zone has its own, by its id; without those that never had.
+        half_share, cycling_share: of the burning time at half load; of the whole time paused, off
+            or starting after the first start.
         heat_j, lost_j, stored_j: the energy balance.
     """
 
@@ -60,9 +66,12 @@ class LoopRun:
     block_s: float | None
     shower_s: float | None
     room_s: float | None
+    zones_s: dict[str, float]
     fuel_l: float
     electricity_wh: float
     starts: int
+    half_share: float
+    cycling_share: float
     heat_j: float
     lost_j: float
     stored_j: float
@@ -135,8 +144,9 @@ class _Heater:
 
     def _follow(self, step_s: float) -> None:
         """The flame grows over its ramp, and comes down at once."""
-        target = {FULL: self.most_w, HALF: min(self.side.half_w or 0.0, self.most_w)}
-        aim = target.get(self.phase, 0.0)
+        aim = self.most_w if self.phase == FULL else 0.0
+        if self.phase == HALF:
+            aim = min(self.side.half_w or 0.0, self.most_w)
         grown = self.output_w + self.most_w * step_s / RAMP_S
         self.output_w = min(aim, grown) if aim > 0 else 0.0
 
@@ -149,6 +159,8 @@ class _Sums:
     driven_j: float = 0.0
     starting_s: float = 0.0
     burning_s: float = 0.0
+    half_s: float = 0.0
+    cycling_s: float = 0.0
     lowest_c: float = math.inf
 
 
@@ -171,6 +183,7 @@ class _Simulation:
             if name.startswith("tank:"):
                 self.now[at] = job.plan.coolant.water_start_c
         self.start = self.now[: self.count].copy()
+        self.told: list[float] = self.now.tolist()  # the same as plain numbers, which read faster
         self.fans_on = True
         self._fans_held, self._stopped = False, frozenset[str]()
         self.sums = _Sums()
@@ -180,7 +193,7 @@ class _Simulation:
 
     def _mode(self, pumps: bool) -> tuple[float, Any]:
         """What the coolant carries through the heater, and the step."""
-        coolant_c = self.now[self._coolant]
+        coolant_c = self.told[self._coolant]
         nearest = BINS_C[min(max(round((coolant_c - BINS_C[0]) / BIN_K), 0), len(BINS_C) - 1)]
         key = (nearest, self.fans_on, pumps, self._stopped)
         if key not in self._modes:
@@ -214,17 +227,18 @@ class _Simulation:
 
     def go(self, set_c: float | None) -> float:
         """Go one step; return the temperature at the heater's outlet."""
-        air, heater = self.now[self._air], self.heater
+        air, heater = self.told[self._air], self.heater
         if set_c is None or self._fans_held or air > set_c + ON_BELOW_K:
             self.fans_on = False
         elif air < set_c - ON_BELOW_K:
             self.fans_on = True
         carried, step = self._mode(set_c is not None)
-        hot = float(self.now[self._coolant])
+        hot = self.told[self._coolant]
         hot += heater.output_w / carried if carried > 0 else 0.0
         heater.decide(hot, set_c is not None, self.step_s)
         self.now[-1] = heater.output_w
         self.now = step @ self.now
+        self.told = self.now.tolist()
         self._sum_up(set_c is not None)
         return hot
 
@@ -238,7 +252,11 @@ class _Simulation:
             sums.starting_s += self.step_s
         elif self.heater.output_w > 0:
             sums.burning_s += self.step_s
-        sums.lowest_c = min(sums.lowest_c, self.now[self._air])
+        if self.heater.phase == HALF:
+            sums.half_s += self.step_s
+        elif self.heater.phase != FULL and self.heater.starts > 0 and sums.burning_s > 0:
+            sums.cycling_s += self.step_s
+        sums.lowest_c = min(sums.lowest_c, self.told[self._air])
 
     def fuel_l(self) -> float:
         """Burnt: in proportion to the heat."""
@@ -315,7 +333,7 @@ def _followed(
     for number in range(round(for_s / step_s)):
         at_s = number * step_s
         hot = sim.go(wanted(at_s))
-        watch.look(sim.now, at_s + step_s)
+        watch.look(sim.told, at_s + step_s)
         if first in watch.reached:
             sim.hold("")
         if number % every == 0:
@@ -327,9 +345,12 @@ def _followed(
         reached.get("block"),
         reached.get("water"),
         reached.get("room"),
+        {zone: reached[zone] for zone in sim.there.zones if zone in reached},
         sim.fuel_l(),
         sim.electricity_wh(),
         sim.heater.starts,
+        sim.sums.half_s / max(sim.sums.burning_s, step_s),
+        sim.sums.cycling_s / for_s,
         sim.sums.heat_j,
         sim.lost_j,
         stored,
@@ -341,7 +362,7 @@ class _Watch:
     """Notes when something has become warm enough for the first time.
 
     Attributes:
-        reached: seconds, by "block", "water" and "room".
+        reached: seconds, by "block", "water", "room", and the ids of zones.
     """
 
     def __init__(self, job: Job) -> None:
@@ -354,11 +375,12 @@ class _Watch:
         ]
         warm_c = job.plan.heat.inside_c - ON_BELOW_K
         found.append(("room", [there.air(LIVING)], warm_c))
+        found += [(z, [there.air(z)], set_c(job, z) - ON_BELOW_K) for z in there.zones]
         self._waiting = [each for each in found if each[1]]
 
-    def look(self, celsius: Any, at_s: float) -> None:
+    def look(self, celsius: Sequence[float], at_s: float) -> None:
         """Look at what is still waited for."""
-        for each in tuple(self._waiting):
+        for each in tuple(self._waiting):  # what is reached is taken out
             kind, places, aim = each
             if min(celsius[n] for n in places) >= aim:
                 self.reached[kind] = at_s
@@ -371,4 +393,4 @@ def _sample(sim: _Simulation, at_s: float, hot_c: float) -> LoopSample:
         for name, n in sim.there.place.items()
         if not name.startswith("room:")
     }
-    return LoopSample(at_s, hot_c, sim.air_c, kept, sim.heater.output_w)
+    return LoopSample(at_s, hot_c, sim.air_c, kept, sim.heater.output_w, sim.sums.heat_j)

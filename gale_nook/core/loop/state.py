@@ -6,16 +6,17 @@ Every temperature is settled: what a tank's water or an engine's block takes is 
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
 
+from gale_nook.core.ducts.places import CAB, set_c
 from gale_nook.core.errors import NotConverged
 from gale_nook.core.heat.burner import derated_w
 from gale_nook.core.heater.chosen import heater_sheet
-from gale_nook.core.job import Job, unpowered_fact
-from gale_nook.core.loop.consumers import LEAST_KG_S, OUTSIDE, Giving, giving_of, plate_share
+from gale_nook.core.job import Job, fact, unpowered_fact
+from gale_nook.core.loop.consumers import LEAST_KG_S, Giving, giving_of, plate_share
 from gale_nook.core.loop.flows import CircuitFlow, Setting, circuit_flow
 from gale_nook.core.loop.graph import Branch, LoopGraph, loop_graph
 from gale_nook.core.loop.hoses import kind_of, loop_parts, loop_side, part_places
@@ -26,13 +27,16 @@ SETTLED_K, SETTLED_MIX_K, SETTLED_ODDS = 0.02, 0.05, 1e-4
 MOST_ODDS, MOST_TURNS, MIXER_ROUNDS, OPEN_SHARE = 6.0, 40, 3, 0.5
 ROUGHLY_ODDS, NEAR_TURNS, NUDGE_ODDS = 0.3, 5, 0.05
 MOST_ROUNDS = 60
+LEAST_SHARE, LARGEST_TURN = 1e-3, 2.0
 START_C = 50.0
 LOOP = "flow through the coolant loop"
 
 
 @dataclass(frozen=True, slots=True)
 class BranchState:
-    """A branch: its flow from start to end, what comes in and goes out, and what it gives."""
+    """A branch: its flow from start to end, what comes in and goes out, what it gives, and to
+    where how much.
+    """
 
     branch: Branch
     flow_kg_s: float
@@ -41,6 +45,7 @@ class BranchState:
     given_w: float
     sink: str
     density_kg_m3: float
+    given_to: tuple[tuple[str, float], ...]
 
     @property
     def flow_l_min(self) -> float:
@@ -114,6 +119,9 @@ def state_of(job: Job, how: Setting, *, turns: bool = True) -> LoopState | None:
     at = _Working(job, graph, most, side.to_pause_c)
     if not turns or not valves:
         return at.settled(replace(how, mixed=mixed))
+    together = at.turning(replace(how, mixed=mixed), valves)
+    if together is not None:
+        return together
     found, _ = at.round(replace(how, mixed=mixed))
     for _ in range(MIXER_ROUNDS if len(valves) > 1 else 1):
         for valve in valves:
@@ -150,9 +158,54 @@ class _Working:
         self._now = after
         return replace(found, mixed=dict(how.mixed)), left
 
+    def turning(self, how: Setting, valves: Sequence[LoopPart]) -> LoopState | None:
+        """Return the loop settled while its mixing valves turn to what they are set to: each round
+        turns each by as much as its own mix asks for. None where that does not come to rest.
+        """
+        odds = {valve.id: _odds(how.mixed[valve.id]) for valve in valves}
+        for _ in range(MOST_TURNS):
+            mixed = {name: 1.0 / (1.0 + math.exp(-each)) for name, each in odds.items()}
+            found, left = self.round(replace(how, mixed=mixed))
+            rests = True
+            for valve in valves:
+                step = _asked(found, valve, self.mixed_c(found, valve), self.job.plan.heat.inside_c)
+                if step is None:
+                    return None
+                before = odds[valve.id]
+                odds[valve.id] = min(max(before + step, -MOST_ODDS), MOST_ODDS)
+                off = abs(self.mixed_c(found, valve) - valve.mix_c)
+                rests &= off < SETTLED_MIX_K or odds[valve.id] == before
+            if rests and left < SETTLED_K:
+                return found
+        return None
+
     def mixed_c(self, found: LoopState, valve: LoopPart) -> float:
         """Return what leaves a mixing valve."""
         return found.node_c[self.graph.node_of[valve.id, "mixed"]]
+
+
+def _odds(share: float) -> float:
+    return math.log(share / (1.0 - share))
+
+
+def _asked(found: LoopState, valve: LoopPart, self_c: float, room_c: float) -> float | None:
+    """By how much a mixing valve has to turn for what comes in now, as the logarithm of hot to
+    cold; None where either does not come in.
+    """
+    hot, cold = (found.branches.get(f"{valve.id}:{end}-mixed") for end in ("hot", "cold"))
+    if hot is None or cold is None or max(hot.flow_kg_s, cold.flow_kg_s) <= LEAST_KG_S:
+        return None
+    if cold.flow_kg_s <= LEAST_KG_S:
+        return -LARGEST_TURN if hot.in_c > valve.mix_c else 0.0
+    if hot.flow_kg_s <= LEAST_KG_S or hot.in_c <= cold.in_c:
+        return LARGEST_TURN if cold.in_c < valve.mix_c else 0.0
+    # what comes back cools along with what is sent out: towards the room
+    over = (valve.mix_c - room_c) / max(self_c - room_c, 1.0)
+    back_c = room_c + (cold.in_c - room_c) * max(over, 0.0)
+    wanted = (valve.mix_c - back_c) / max(hot.in_c - back_c, 1.0)
+    wanted = min(max(wanted, LEAST_SHARE), 1.0 - LEAST_SHARE)
+    asked = _odds(wanted) - _odds(hot.flow_kg_s / (hot.flow_kg_s + cold.flow_kg_s))
+    return min(max(asked, -LARGEST_TURN), LARGEST_TURN)
 
 
 def _turned(at: _Working, found: LoopState, valve: LoopPart, how: Setting) -> LoopState:
@@ -256,21 +309,30 @@ def _flows(
     return CircuitFlow(flow, pressure)
 
 
-def sink_c(job: Job, sink: str, how: Setting) -> float:
-    """Return the temperature that a sink has of itself: the room's set one, the outside, a driven
+@fact
+def sink_c(job: Job, sink: str, engine_on: bool | None) -> float:
+    """Return the temperature that a sink has of itself: a zone's set one, the outside, a driven
     engine's thermostat.
     """
     heat = job.plan.heat
     kind, _, name = sink.partition(":")
     if kind == "zone":
-        return heat.inside_c
+        return set_c(job, name)
+    if kind == CAB:
+        return set_c(job, CAB)
     if kind == "block":
         part = part_places(job).get(name)
-        if part is not None and (part.driving if how.engine_on is None else how.engine_on):
+        if part is not None and (part.driving if engine_on is None else engine_on):
             return kind_of(job, part).opens_at_c
     if kind == "tank":
         return heat.inside_c
     return heat.outside_c
+
+
+def _sinks_c(job: Job, giving: Giving, how: Setting) -> float:
+    if not giving.beside:
+        return sink_c(job, giving.sink, how.engine_on)
+    return sum(share * sink_c(job, name, how.engine_on) for name, share in giving.beside)
 
 
 def _in_series(job: Job, giving: Giving, how: Setting) -> Giving:
@@ -325,7 +387,7 @@ def _temperatures(
             if other is not None:
                 matrix[node, other] -= weight * giving.share
             elif giving.share > 0:
-                right[node] += weight * giving.share * sink_c(job, giving.sink, how)
+                right[node] += weight * giving.share * _sinks_c(job, giving, how)
             if branch.kind == "heater":
                 heated[node] += 1.0 / total
     free = np.linalg.solve(matrix, np.column_stack([right, heated]))
@@ -382,7 +444,7 @@ def _told(
         start = branch.start if flow >= 0 else branch.end
         inlet = float(celsius[start])
         other = _other_inlet(graph, giving, flows)
-        sink = float(celsius[other]) if other is not None else sink_c(job, giving.sink, how)
+        sink = float(celsius[other]) if other is not None else _sinks_c(job, giving, how)
         given = giving.share * giving.carried_w_k * (inlet - sink)
         outlet = inlet
         if giving.carried_w_k > 0:
@@ -391,7 +453,24 @@ def _told(
                 outlet += output / giving.carried_w_k
         density = props[branch.id].density_kg_m3
         branches[branch.id] = BranchState(
-            branch, flow, inlet, outlet, given, giving.sink or OUTSIDE, density
+            branch,
+            flow,
+            inlet,
+            outlet,
+            given,
+            giving.sink,
+            density,
+            tuple(
+                (
+                    name,
+                    share
+                    * giving.share
+                    * giving.carried_w_k
+                    * (inlet - sink_c(job, name, how.engine_on)),
+                )
+                for name, share in giving.beside
+            )
+            or ((giving.sink, given),),
         )
     nodes = {n: float(celsius[n]) for n in range(graph.nodes)}
     return LoopState(branches, nodes, flows.node_pa, output, most, limited, {})

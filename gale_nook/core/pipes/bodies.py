@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from itertools import pairwise
 
 from gale_nook.core.geometry.route import RouteGeometry
 from gale_nook.core.geometry.shapes import tube_shape
 from gale_nook.core.job import Job, unpowered_fact
 from gale_nook.core.ledger.body import Body, body_of
 from gale_nook.core.pipes.covers import cover_segments
+from gale_nook.core.pipes.inside import comes_in, shell_bodies
 from gale_nook.core.pipes.panels import passed
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.plan.pipes import Tube
@@ -21,7 +23,13 @@ THICK = {"silencer": "silencer", "filter": "air-filter"}
 @unpowered_fact
 def pipe_bodies(job: Job) -> tuple[Body, ...]:
     """Return the bodies of exhaust and combustion air."""
-    return (*_exhaust(job), *_intake(job), *_thick(job, "exhaust"), *_thick(job, "intake"))
+    return (
+        *_exhaust(job),
+        *_intake(job),
+        *_thick(job, "exhaust"),
+        *_thick(job, "intake"),
+        *_boxes(job),
+    )
 
 
 def _exhaust(job: Job) -> Iterator[Body]:
@@ -30,18 +38,37 @@ def _exhaust(job: Job) -> Iterator[Body]:
         return
     through = frozenset(passed(job, "exhaust"))
     for segment in cover_segments(job):
-        for kind, start, stop in _cut(segment.from_mm, segment.to_mm, "exhaust"):
-            shape = tube_shape(run.stretch(start, stop), segment.diameter_mm)
-            covered = segment.is_covered
-            yield body_of(
-                job,
-                kind,
-                shape,
-                thing_id="pipes.exhaust",
-                owner="exhaust",
-                covered=covered,
-                passes=through,
-            )
+        for kind, from_mm, to_mm in _cut(segment.from_mm, segment.to_mm, "exhaust"):
+            for start, stop, shell in _in_sleeves(job, "exhaust", from_mm, to_mm):
+                yield body_of(
+                    job,
+                    kind,
+                    tube_shape(run.stretch(start, stop), segment.diameter_mm),
+                    thing_id="pipes.exhaust",
+                    owner="exhaust",
+                    covered=segment.is_covered,
+                    passes=through | shell,
+                )
+
+
+def _in_sleeves(
+    job: Job, tube: Tube, from_mm: float, to_mm: float
+) -> Iterator[tuple[float, float, frozenset[str]]]:
+    """The pieces of a stretch; those in a sleeve through floor or wall pass these, where the job
+    lets the pipe run inside.
+    """
+    route = job.plan.pipes.route(tube)
+    if route is None or not comes_in(job, tube):
+        yield from_mm, to_mm, frozenset()
+        return
+    shell = frozenset(body.id for body in shell_bodies(job))
+    sleeves = [(f.at_mm, f.end_mm) for f in route.of_kind("bulkhead")]
+    edges = {from_mm, to_mm}
+    edges |= {mm for sleeve in sleeves for mm in sleeve if from_mm < mm < to_mm}
+    for start, stop in pairwise(sorted(edges)):
+        middle = (start + stop) / 2
+        inside = any(low <= middle <= high for low, high in sleeves)
+        yield start, stop, shell if inside else frozenset()
 
 
 def _intake(job: Job) -> Iterator[Body]:
@@ -50,8 +77,15 @@ def _intake(job: Job) -> Iterator[Body]:
         return
     through, diameter = frozenset(passed(job, "intake")), heater_port(job, "intake").diameter_mm
     for kind, start, stop in _cut(0.0, run.passed_mm[-1], "intake"):
-        shape = tube_shape(run.stretch(start, stop), diameter)
-        yield body_of(job, kind, shape, thing_id="pipes.intake", owner="intake", passes=through)
+        for low, high, shell in _in_sleeves(job, "intake", start, stop):
+            yield body_of(
+                job,
+                kind,
+                tube_shape(run.stretch(low, high), diameter),
+                thing_id="pipes.intake",
+                owner="intake",
+                passes=through | shell,
+            )
 
 
 def _cut(from_mm: float, to_mm: float, tube: Tube) -> Iterator[tuple[str, float, float]]:
@@ -75,6 +109,18 @@ def _thick(job: Job, tube: Tube) -> Iterator[Body]:
         yield body_of(
             job, kind, tube_shape(ends, thick), thing_id=f"{tube}.{fitting.id}", owner=tube
         )
+
+
+def _boxes(job: Job) -> Iterator[Body]:
+    """Boxes round what of the exhaust runs inside."""
+    route, run = job.plan.pipes.exhaust, pipe_run(job, "exhaust")
+    for fitting in route.of_kind("box") if route is not None and run is not None else ():
+        wide = heater_port(job, "exhaust").diameter_mm + 2 * fitting.box_mm
+        if run is None or fitting.at_mm >= run.length_mm or fitting.length_mm <= 0:
+            continue
+        shape = tube_shape(run.stretch(fitting.at_mm, min(fitting.end_mm, run.length_mm)), wide)
+        thing_id = f"exhaust.{fitting.id}"
+        yield body_of(job, "pipe-box", shape, thing_id=thing_id, owner="exhaust")
 
 
 def _ends(

@@ -20,6 +20,7 @@ from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.covers import CoverSegment, cover_segments
 from gale_nook.core.pipes.gas import AlongPipe, GasRun, exhaust_gas
+from gale_nook.core.pipes.inside import inside_stretches, is_allowed
 from gale_nook.core.pipes.panels import passed, ring_mm
 from gale_nook.core.pipes.runs import pipe_run, pipe_shape
 from gale_nook.core.pipes.tubes import BOTH, tube_of
@@ -313,6 +314,8 @@ def pipes_apart(job: Job, this: Rule) -> Iterator[Finding]:
 @rule("pipes.ground", "Above the ground", "mm", run="exhaust")
 def above_ground(job: Job, this: Rule) -> Iterator[Finding]:
     """Nothing of the exhaust hangs so low that a kerb takes it off."""
+    if job.plan.vehicle.afloat:
+        return  # there is no ground: `pipes.water` looks at the water
     run = pipe_run(job, "exhaust")
     shape = pipe_shape(job, "exhaust")
     band = limit_band(job, "exhaust_ground_mm")
@@ -389,8 +392,8 @@ def below_floor(job: Job, this: Rule) -> Iterator[Finding]:
     """
     tube, mount = tube_of(this), chosen_mount(job)
     run, band = pipe_run(job, tube), _floor_band(job, tube)
-    if run is None or band is None:
-        return
+    if run is None or band is None or (is_allowed(job) and inside_stretches(job, tube)):
+        return  # what runs inside by the job's own rule is looked at as that
     what = "exhaust" if tube == "exhaust" else "combustion air's pipe"
     points = [*run.points[1:], *edge_crossings(job, run.points)]
     under = [p for p in points if within_shell(job, p)]

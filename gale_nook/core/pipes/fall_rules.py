@@ -10,7 +10,6 @@ from collections.abc import Iterator
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import worst_and_nearest
 from gale_nook.core.findings.rule import YES_NO, Rule, rule
-from gale_nook.core.geometry.parked import LEVEL
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.runs import pipe_run
@@ -25,6 +24,7 @@ from gale_nook.core.pipes.tubes import (
     tube_words,
 )
 from gale_nook.core.quantities.sentences import q
+from gale_nook.core.vehicle.lean import askew_words, lean_of, lean_words
 
 STEEP_DEG = 45.0  # steeper straights drain whatever their limit says
 
@@ -64,7 +64,7 @@ def falls_as_parked(job: Job, this: Rule) -> Iterator[Finding]:
     """Few places are level: every straight still drains with the vehicle askew, or into a drain
     hole.
     """
-    run, tilt = pipe_run(job, "exhaust"), job.plan.settings.parked_tilt_deg
+    run, lean = pipe_run(job, "exhaust"), lean_of(job)
     if run is None:
         return
     band = Band(
@@ -72,13 +72,13 @@ def falls_as_parked(job: Job, this: Rule) -> Iterator[Finding]:
         None,
         Whose.WORKSHOP,
         "parked",
-        f"workshop rule 13: it drains when parked {tilt:g}° askew",
+        f"workshop rule 13: it drains when {askew_words(job)}",
     )
     drained = drained_corners(job, "exhaust")
     back = risers(run, drained)
     results = []
     for worst in worst_falls(
-        run, tilt, back
+        run, lean, back
     ):  # what rises even level is dimensioned by `pipes.fall`
         straight = worst.straight
         into_a_hole = worst.fall_deg < 0 and straight.index in drained
@@ -91,15 +91,15 @@ def falls_as_parked(job: Job, this: Rule) -> Iterator[Finding]:
                 band=band,
                 tolerance=0.0,
                 title=f"Fall of {straight_name(straight)} as parked",
-                sentence=_parked_words(worst, tilt, into_a_hole),
+                sentence=_parked_words(job, worst, into_a_hole),
                 marks=(Mark(straight.start, straight.end),) if straight.fall_deg >= 0 else (),
             )
         )
     yield from worst_and_nearest(results, 1)
 
 
-def _parked_words(worst: WorstFall, tilt_deg: float, drained: bool) -> str:
-    askew = f"Parked {q(tilt_deg, 'deg')} {worst.parked.name}, it"
+def _parked_words(job: Job, worst: WorstFall, drained: bool) -> str:
+    askew = f"{lean_words(job, worst.parked)}, it"
     if worst.fall_deg >= 0:
         return f"{askew} still falls {q(worst.fall_deg, 'deg')}."
     after = (
@@ -148,17 +148,16 @@ def water_as_parked(job: Job, this: Rule) -> Iterator[Finding]:
     air off.
     """
     tube = tube_of(this)
-    run, tilt = pipe_run(job, tube), job.plan.settings.parked_tilt_deg
+    run, lean = pipe_run(job, tube), lean_of(job)
     if run is None:
         return
-    stands, parked = deepest_water(run, drained_corners(job, tube), tilt)
+    stands, parked = deepest_water(run, drained_corners(job, tube), lean)
     length = sum(math.dist(water.start, water.end) for water in stands)
     depth = max((water.depth_mm for water in stands), default=0.0)
-    askew = f"Parked {q(tilt, 'deg')} {parked.name}" if parked is not LEVEL else "Level"
     words = (
-        f"{askew}, water stands {q(depth)} deep in {q(length)} of it."
+        f"{lean_words(job, parked)}, water stands {q(depth)} deep in {q(length)} of it."
         if stands
-        else f"It stays dry parked {q(tilt, 'deg')} any way."
+        else f"{lean_words(job)} whichever way, it stays dry."
     )
     name = f"{tube}_parked" if tube == "exhaust" else "air_parked"
     deepest = max(stands, key=lambda water: water.depth_mm, default=None)
@@ -168,7 +167,7 @@ def water_as_parked(job: Job, this: Rule) -> Iterator[Finding]:
         subject_name=tube_words(tube),
         measured=depth,
         tolerance=0.0,
-        band=Band(None, 0.0, Whose.WORKSHOP, name, f"{DRY[tube]} parked {tilt:g}° askew"),
+        band=Band(None, 0.0, Whose.WORKSHOP, name, f"{DRY[tube]} {askew_words(job)}"),
         sentence=words,
         marks=(Mark(deepest.start, deepest.end),) if deepest is not None else (),
     )

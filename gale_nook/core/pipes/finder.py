@@ -22,6 +22,7 @@ from gale_nook.core.plan.pipes import EdgeName
 from gale_nook.core.routing.free_space import FreeSpace
 from gale_nook.core.routing.grid_search import Cost, FoundRoute, GridSearch, Limits, Start
 from gale_nook.core.spot.placement import heater_port, port_direction, port_point
+from gale_nook.core.vehicle.lean import lean_of
 from gale_nook.core.vehicle.parts import opening_box, surveyed_parts
 
 STEP_MM = 20.0
@@ -75,10 +76,7 @@ def constraints_of(job: Job) -> RouteConstraints:
     """Return what the sheet, the workshop and the job ask for."""
 
     pipes = job.plan.pipes
-    fall = (
-        max(least_of(job, "exhaust_fall_deg", 0.0), job.plan.settings.parked_tilt_deg)
-        + SPARE_FALL_DEG
-    )
+    fall = max(least_of(job, "exhaust_fall_deg", 0.0), lean_of(job).most_deg) + SPARE_FALL_DEG
     return RouteConstraints(
         length_mm=most_of(job, "exhaust_length_mm", 6000.0),
         bend_sum_deg=most_of(job, "exhaust_bend_sum_deg", 900.0),

@@ -9,6 +9,7 @@ from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.rule import YES_NO, Rule, rule
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
+from gale_nook.core.pipes.inside import exhaust_comes_in, inside_stretches
 from gale_nook.core.pipes.joints import bend_spans, joints_needed, kit_pipe_mm, pipe_needed_mm
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.supports import free_lengths
@@ -154,6 +155,10 @@ def joints_below(job: Job, this: Rule) -> Iterator[Finding]:
     joints += [
         (fitting.id, f"the {fitting.kind}", fitting.at_mm)
         for fitting in route.of_kind("joint", "silencer")
+        if not (
+            exhaust_comes_in(job)
+            and any(s.holds(fitting.at_mm) for s in inside_stretches(job, "exhaust"))
+        )
     ]
     band = Band(
         0.0,

@@ -14,6 +14,7 @@ from gale_nook.core.pipes.remedies import shift
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.tubes import nodes_of
 from gale_nook.core.quantities.sentences import q
+from gale_nook.core.vehicle.lean import lean_of
 
 
 @remedy_for("pipes.mouth_edge")
@@ -137,7 +138,7 @@ def breathe_downward(job: Job, _finding: Finding) -> Iterator[Remedy]:
     if run is None:
         return
     rise = run.mouth[2] - run.points[-2][2]
-    fall = math.tan(math.radians(job.plan.settings.parked_tilt_deg + 0.5))
+    fall = math.tan(math.radians(lean_of(job).most_deg + 0.5))
     by = math.ceil(rise + run.straights[-1].length_mm * fall)
     for moved, what in ((nodes[-1:], "the mouth"), (nodes[-2:], "the last two corners")):
         command = shift("intake", moved, (0.0, 0.0, -float(by)))

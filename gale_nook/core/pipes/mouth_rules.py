@@ -23,11 +23,11 @@ def nearest_edge(job: Job, point: Vec3) -> tuple[float, Vec3]:
     """Return how far a point lies inside the vehicle's outline in plan (negative: past it), and the
     edge point.
     """
-    shell = job.plan.vehicle.shell
+    shell, front = job.plan.vehicle.shell, job.plan.vehicle.body_front_x_mm
     half = shell.outer_width_mm / 2
     x, y, z = point
     edges: tuple[tuple[float, Vec3], ...] = (
-        (x - shell.front_x_mm, (shell.front_x_mm, y, z)),
+        (x - front, (front, y, z)),
         (shell.rear_x_mm - x, (shell.rear_x_mm, y, z)),
         (y + half, (x, -half, z)),
         (half - y, (x, half, z)),
@@ -95,6 +95,8 @@ def mouth_down(job: Job, this: Rule) -> Iterator[Finding]:
 @rule("pipes.mouth_ground", "Mouth above the ground", "mm", run="exhaust")
 def mouth_above_ground(job: Job, this: Rule) -> Iterator[Finding]:
     """Snow, mud and water close a mouth that sits too low."""
+    if job.plan.vehicle.afloat:
+        return  # there is no ground: `pipes.water` looks at the water
     run, band = pipe_run(job, "exhaust"), limit_band(job, "mouth_ground_mm")
     if run is not None and band is not None:
         ground = job.plan.vehicle.shell.ground_z_mm
@@ -265,6 +267,8 @@ def air_down(job: Job, this: Rule) -> Iterator[Finding]:
 @rule("pipes.mouth_ground", "Combustion air above spray", "mm", run="intake")
 def air_above_spray(job: Job, this: Rule) -> Iterator[Finding]:
     """Above the spray line and shallow water."""
+    if job.plan.vehicle.afloat:
+        return  # there is no ground: `pipes.water` looks at the water
     run, band = pipe_run(job, "intake"), limit_band(job, "intake_ground_mm")
     if run is not None and band is not None:
         ground = job.plan.vehicle.shell.ground_z_mm

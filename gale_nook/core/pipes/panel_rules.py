@@ -11,10 +11,19 @@ from gale_nook.core.findings.rule import Rule, rule
 from gale_nook.core.geometry.shapes import separation
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.clamps import unclamped
+from gale_nook.core.pipes.inside import is_allowed, passes_mm
 from gale_nook.core.pipes.panels import fitting_shape, panels
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.tubes import tube_of, tube_words
+from gale_nook.core.plan.pipes import Fitting, Tube
 from gale_nook.core.quantities.sentences import q
+
+
+def _in_shell(job: Job, tube: Tube, fitting: Fitting) -> bool:
+    """Whether it carries a pipe that may run inside through floor or wall."""
+    return is_allowed(job) and any(
+        fitting.at_mm <= at <= fitting.end_mm for at in passes_mm(job, tube)
+    )
 
 
 @rule("pipes.clamps", "Clamps that the exhaust lacks", "count", hazard="fumes", run="exhaust")
@@ -48,7 +57,7 @@ def fittings_sit(job: Job, this: Rule) -> Iterator[Finding]:
     run, route = pipe_run(job, tube), job.plan.pipes.route(tube)
     for fitting in route.of_kind("bulkhead") if route is not None and run is not None else ():
         piece = fitting_shape(job, tube, fitting)
-        if piece is None or run is None:
+        if piece is None or run is None or _in_shell(job, tube, fitting):
             continue
         near = [(separation(piece, shape), solid.name) for solid, _, shape in panels(job)]
         result = min(near, key=lambda pair: pair[0].distance_mm, default=None)

@@ -23,6 +23,7 @@ from gale_nook.core.pipes.warmth import gap_for_mm, neighbour_c, shielded_c
 from gale_nook.core.plan.pipes import Tube
 from gale_nook.core.plan.words import TUBE_WORDS
 from gale_nook.core.spot.placement import heater_port
+from gale_nook.core.vehicle.lean import lean_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -153,7 +154,7 @@ def pipes_report(job: Job, distances_mm: tuple[float, ...] = ()) -> dict[str, An
     """
     results: dict[str, Any] = {
         "plan": job.plan.name,
-        "parked_tilt_deg": job.plan.settings.parked_tilt_deg,
+        "parked_tilt_deg": lean_of(job).most_deg,
     }
     tubes: tuple[Tube, ...] = ("exhaust", "intake")
     for tube in tubes:
@@ -177,9 +178,9 @@ def _run_data(job: Job, tube: Tube) -> dict[str, Any]:
     run = pipe_run(job, tube)
     if run is None:
         return {}
-    tilt = job.plan.settings.parked_tilt_deg
+    lean = lean_of(job)
     back = risers(run, drained_corners(job, tube))
-    attitudes = parked_attitudes(tilt)
+    attitudes = parked_attitudes(lean)
     falls = [
         {
             "straight": w.straight.index + 1,
@@ -191,7 +192,7 @@ def _run_data(job: Job, tube: Tube) -> dict[str, Any]:
             "worst_fall_deg": w.fall_deg,
             "parked": w.parked.name,
         }
-        for w in worst_falls(run, tilt, back)
+        for w in worst_falls(run, lean, back)
     ]
     loss = pressure_losses(job).get(tube)
     return {

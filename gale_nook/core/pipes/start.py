@@ -13,6 +13,7 @@ from gale_nook.core.job import Job
 from gale_nook.core.pipes.clamps import clamps_for
 from gale_nook.core.plan.pipes import Fitting, Route, RouteNode, Tube
 from gale_nook.core.spot.placement import heater_port, port_direction, port_point
+from gale_nook.core.vehicle.lean import lean_of
 
 DROP_MM = 70.0
 PAST_EDGE_MM = 15.0
@@ -53,10 +54,7 @@ def _exhaust(job: Job) -> Route:
     x, y, z = port_point(job, heater_port(job, "exhaust"))
     side = 1.0 if y >= 0 else -1.0
     mouth_y = side * (job.plan.vehicle.shell.outer_width_mm / 2 + PAST_EDGE_MM)
-    fall_deg = (
-        max(least_of(job, "exhaust_fall_deg", 0.0), job.plan.settings.parked_tilt_deg)
-        + EXTRA_FALL_DEG
-    )
+    fall_deg = max(least_of(job, "exhaust_fall_deg", 0.0), lean_of(job).most_deg) + EXTRA_FALL_DEG
     radius_mm = least_of(job, "exhaust_radius_mm", 50.0) + 5.0
     low_z = z - max(DROP_MM, radius_mm + least_of(job, "first_straight_mm", 0.0) + 10)
     mouth_z = low_z - abs(mouth_y - y) * math.tan(math.radians(fall_deg))
@@ -85,10 +83,7 @@ def _along_the_wall(job: Job) -> Route:
     radius_mm = least_of(job, "exhaust_radius_mm", 50.0) + 5.0
     out_mm = radius_mm + least_of(job, "first_straight_mm", 0.0) + 10
     x, y, z = add(port, scale(leaving, out_mm))
-    fall_deg = (
-        max(least_of(job, "exhaust_fall_deg", 0.0), job.plan.settings.parked_tilt_deg)
-        + EXTRA_FALL_DEG
-    )
+    fall_deg = max(least_of(job, "exhaust_fall_deg", 0.0), lean_of(job).most_deg) + EXTRA_FALL_DEG
     z -= out_mm * math.tan(math.radians(fall_deg))
     nodes = (
         RouteNode(id="n-1", x_mm=round(x), y_mm=round(y), z_mm=math.floor(z), radius_mm=radius_mm),

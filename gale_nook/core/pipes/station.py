@@ -5,14 +5,17 @@ from __future__ import annotations
 from gale_nook.core.findings.rule import rules_of
 from gale_nook.core.job import Job
 from gale_nook.core.pipes import (
+    bench_rules,
     clearance_rules,
     fall_rules,
     fitting_remedies,
     fitting_rules,
     hole_heat_rules,
+    inside_rules,
     looked_rules,
     mouth_remedies,
     mouth_rules,
+    old_opening_rules,
     panel_remedies,
     panel_rules,
     remedies,
@@ -20,6 +23,8 @@ from gale_nook.core.pipes import (
     run_rules,
     spray_remedies,
     spray_rules,
+    unit_rules,
+    water_rules,
 )
 from gale_nook.core.pipes.bodies import pipe_bodies
 from gale_nook.core.pipes.commands import COMMANDS
@@ -43,13 +48,16 @@ PIPES = Station(
     "5",
     rules=(
         *rules_of(
+            bench_rules,
             fall_rules,
             fitting_remedies,
             fitting_rules,
             mouth_remedies,
             mouth_rules,
+            old_opening_rules,
             clearance_rules,
             hole_heat_rules,
+            inside_rules,
             looked_rules,
             panel_rules,
             panel_remedies,
@@ -57,6 +65,8 @@ PIPES = Station(
             run_rules,
             spray_rules,
             spray_remedies,
+            unit_rules,
+            water_rules,
             rules,
         ),
         PIPES_TOGETHER,

@@ -8,7 +8,7 @@ import math
 from dataclasses import dataclass
 
 from gale_nook.core.geometry.frames import Vec3, dot, sub, unit
-from gale_nook.core.geometry.parked import LEVEL, Parked, leaning, parked_attitudes
+from gale_nook.core.geometry.parked import LEVEL, Lean, Parked, leaning, parked_attitudes
 from gale_nook.core.geometry.route import RouteGeometry, Straight
 
 DRY_MM = 1e-6  # less than that is rounding
@@ -32,10 +32,10 @@ def fall_deg(straight: Straight, down: Vec3) -> float:
 
 
 def worst_falls(
-    run: RouteGeometry, tilt_deg: float, backwards: frozenset[int] = frozenset()
+    run: RouteGeometry, lean: Lean, backwards: frozenset[int] = frozenset()
 ) -> tuple[WorstFall, ...]:
     """Return the least fall of every straight, with the way of standing that brings it about:
-    leaning by the angle against its own way, whichever that is.
+    leaning against its own way, whichever that is.
 
     Args:
         backwards: straights, by index, that drain the other way: their fall counts from the mouth's
@@ -45,7 +45,7 @@ def worst_falls(
     for straight in run.straights:
         sign = -1.0 if straight.index in backwards else 1.0
         along = sub(straight.end, straight.start)
-        parked = leaning(tilt_deg, (-sign * along[0], -sign * along[1]))
+        parked = leaning(lean, (-sign * along[0], -sign * along[1]))
         results.append(WorstFall(straight, sign * fall_deg(straight, parked.down), parked))
     return tuple(results)
 
@@ -117,12 +117,12 @@ def _between(start: Vec3, end: Vec3, share: float) -> Vec3:
     )
 
 
-def attitudes_against(run: RouteGeometry, tilt_deg: float) -> tuple[Parked, ...]:
+def attitudes_against(run: RouteGeometry, lean: Lean) -> tuple[Parked, ...]:
     """Return the ways of standing to look for water in: level, every eighth of a turn, and leaning
     each way along every straight, which is when it falls least.
     """
-    along = [leaning(tilt_deg, (s * d[0], s * d[1])) for d in _ways(run) for s in (1.0, -1.0)]
-    return (LEVEL, *parked_attitudes(tilt_deg), *along)
+    along = [leaning(lean, (s * d[0], s * d[1])) for d in _ways(run) for s in (1.0, -1.0)]
+    return (LEVEL, *parked_attitudes(lean), *along)
 
 
 def _ways(run: RouteGeometry) -> list[Vec3]:
@@ -130,13 +130,13 @@ def _ways(run: RouteGeometry) -> list[Vec3]:
 
 
 def deepest_water(
-    run: RouteGeometry, drained: frozenset[int], tilt_deg: float
+    run: RouteGeometry, drained: frozenset[int], lean: Lean
 ) -> tuple[tuple[Water, ...], Parked]:
     """Return the water of the way of standing in which it is deepest, and that way; none of it and
     level where the run stays dry.
     """
     found: tuple[tuple[Water, ...], Parked] = ((), LEVEL)
-    for parked in attitudes_against(run, tilt_deg):
+    for parked in attitudes_against(run, lean):
         stands = standing_water(run, drained, parked.down)
         if max((w.depth_mm for w in stands), default=0.0) > _depth(found[0]):
             found = (stands, parked)

@@ -7,7 +7,9 @@ from collections.abc import Iterator
 
 from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
 from gale_nook.core.job import Job
+from gale_nook.core.pipes.bench import OnBench, on_bench
 from gale_nook.core.pipes.clamps import unclamped
+from gale_nook.core.pipes.inside import exhaust_comes_in, inside_stretches
 from gale_nook.core.pipes.joints import (
     CUT_ALLOWANCE_MM,
     extension_mm,
@@ -62,6 +64,11 @@ def _exhaust_parts(job: Job) -> dict[str, float]:
     results |= {"lagging": math.ceil(lagging * LAGGING_OVERLAP)} if lagging > 0 else {}
     shield = sum(min(f.end_mm, run.length_mm) - f.at_mm for f in route.of_kind("shield"))
     results |= {"heat-shield": math.ceil(shield)} if shield > 0 else {}
+    boxed = sum(min(f.end_mm, run.length_mm) - f.at_mm for f in route.of_kind("box"))
+    results |= {"pipe-box": math.ceil(boxed)} if boxed > 0 else {}
+    hatches, sealed = len(route.of_kind("hatch")), sum(f.sealed for f in route.fittings)
+    results |= {"box-hatch": hatches} if hatches else {}
+    results |= {"exhaust-seal": 1} if sealed else {}
     return results | ({"exhaust-cap": 1} if route.of_kind("cap") else {})
 
 
@@ -145,6 +152,9 @@ def pipe_steps(job: Job) -> Iterator[Step]:
     """Yield the step of each piece of pipe that is cut and hung."""
     if heater_sheet(job) is None or chosen_mount(job) is None or job.plan.spot is None:
         return
+    bench = on_bench(job)
+    if bench:
+        yield Step("Put together on the bench", _bench_words(bench), ("edges",))
     for cut in pipe_cuts(job):
         text = f"Cut {q(cut.length_mm)} of pipe ({cut.remark}). Clip it, clamp every joint"
         if cut.label == AIR_PIPE:
@@ -152,3 +162,37 @@ def pipe_steps(job: Job) -> Iterator[Step]:
         else:
             text += ", silencer's drain down."
             yield Step("Hang the exhaust", text, ("fumes", "hot", "stands"))
+    if exhaust_comes_in(job):
+        yield _box_it_in(job)
+
+
+def _bench_words(bench: tuple[OnBench, ...]) -> str:
+    """What goes on before the heater goes in, in the order that it passes the hole."""
+    words = []
+    for each in bench:
+        pipe = "exhaust" if each.tube == "exhaust" else AIR_PIPE
+        if not each.before:
+            words.append(f"The {pipe} goes on from below, once the heater stands.")
+            continue
+        how_far = "whole" if each.all_of_it else f"up to {q(round(each.passes_mm))} from its port"
+        after = f", then {' and '.join(each.follows)} from below" if each.follows else ""
+        rest = "" if each.all_of_it else f"; the rest follows{after}"
+        words.append(f"The {pipe} passes the hole {how_far}: clamp that on now{rest}.")
+    return (
+        "Fuel stub first, then the pipes, each clamp's screw turned to the hole's middle. "
+        f"{' '.join(words)} Let it down straight, and look that nothing catches."
+    )
+
+
+def _box_it_in(job: Job) -> Step:
+    """What an exhaust that runs inside takes beside being hung."""
+    lengths = [stretch.length_mm for stretch in inside_stretches(job, "exhaust")]
+    route = job.plan.pipes.exhaust
+    hatches = len(route.of_kind("hatch")) if route is not None else 0
+    text = (
+        f"{q(round(sum(lengths)))} of it run inside. Before the box is closed run the heater and "
+        "feel along it for leaks, with the doors open and the CO alarm beside it. Then lag it, "
+        f"box it in, {hatches or 'no'} hatch{'' if hatches == 1 else 'es'} to look at it; every "
+        "hole through floor or wall with its sleeve, sealed outside."
+    )
+    return Step("Box in the exhaust inside", text, ("fumes", "hot"))

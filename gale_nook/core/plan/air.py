@@ -153,6 +153,8 @@ class Duct(Frozen):
     Attributes:
         comes_from: the duct whose end it goes on from; None for the heater's warm end.
         leg: of the splitter there: straight on, or the branch.
+        was_there: it is used again: it was there for an older appliance; checked: it was looked at
+            inside and out, from end to end.
     """
 
     id: ItemId
@@ -165,6 +167,8 @@ class Duct(Frozen):
     parts: Annotated[tuple[DuctPart, ...], Field(max_length=80), AfterValidator(unique_ids)] = ()
     outlet: Outlet | None = None
     splitter: CatalogueId | None = None
+    was_there: bool = False
+    checked: bool = False
 
     @model_validator(mode="after")
     def _one_end(self) -> Duct:
@@ -222,6 +226,8 @@ class Air(Frozen):
         wanted: outlets that were pointed at, for trees to be looked for.
         first_straight: whether the sheet's first straight length holds, or what is computed.
         sensor_zone: in which the thermostat's sensor hangs.
+        convector: the fan convector of the coolant loop that ducts begin at, where the job is
+            heated by coolant; None for none.
     """
 
     warm_end: WarmEnd = "free"
@@ -240,6 +246,7 @@ class Air(Frozen):
     zones: Annotated[tuple[Zone, ...], Field(max_length=12), AfterValidator(unique_ids)] = ()
     first_straight: Literal["sheet", "computed"] = "sheet"
     sensor_zone: ItemId = LIVING
+    convector: ItemId | None = None
 
     @model_validator(mode="after")
     def _is_a_tree(self) -> Air:

@@ -17,7 +17,7 @@ from gale_nook.core.base.models import (
 from gale_nook.core.plan.pipes import RouteNode
 
 HEATER = "heater"  # the part that the loop is about: its two ends are "flow" and "back"
-HosePartKind = Literal["clip", "hole", "guard", "lagging"]
+HosePartKind = Literal["clip", "hole", "guard", "flex"]
 EngineWish = Literal["none", "preheat", "heat", "both"]
 
 
@@ -64,7 +64,8 @@ class HosePart(Frozen):
 
     Attributes:
         at_mm: where it begins, along the hose from its start.
-        length_mm: of a guarded or lagged stretch.
+        length_mm: of a guarded or flexible stretch.
+        slack_mm: of a flexible stretch, over what is drawn.
         diameter_mm: of a hole; fitting: a bulkhead fitting or a grommet fills it.
     """
 
@@ -74,6 +75,7 @@ class HosePart(Frozen):
     length_mm: Annotated[float, Field(ge=0, le=20_000)] = 0.0
     diameter_mm: Annotated[float, Field(ge=3, le=120)] = 30.0
     fitting: bool = True
+    slack_mm: Annotated[float, Field(ge=0, le=3_000)] = 0.0
 
 
 class Hose(Frozen):

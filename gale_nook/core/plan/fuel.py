@@ -13,6 +13,7 @@ from gale_nook.core.base.models import (
     CoordinateMm,
     Frozen,
     ItemId,
+    Name,
     Point2,
     SizeMm,
     printable,
@@ -21,11 +22,33 @@ from gale_nook.core.base.models import (
 from gale_nook.core.plan.pipes import RouteNode
 
 FuelSource = Literal[
-    "take-off", "stand-pipe", "tee-feed", "tee-return", "tank-outside", "tank-inside"
+    "take-off",
+    "stand-pipe",
+    "tee-feed",
+    "tee-return",
+    "tee-auxiliary",
+    "tank-outside",
+    "tank-inside",
 ]
 OWN_TANKS: tuple[FuelSource, ...] = ("tank-outside", "tank-inside")
 LEAST_SECTION_MM2 = 400.0
-LinePartKind = Literal["filter", "pump", "joint", "clip", "flex", "valve"]
+LinePartKind = Literal["filter", "pump", "joint", "clip", "flex", "valve", "check"]
+
+
+class Indent(Frozen):
+    """A dent in a tank's top or bottom: a groove for a strap, a step, a stamping.
+
+    Attributes:
+        x_mm, y_mm: its low corner, from that of the tank; depth_mm: into the tank.
+    """
+
+    id: ItemId
+    of: Literal["top", "bottom"] = "top"
+    x_mm: Annotated[float, Field(ge=0, le=30_000)] = 100.0
+    y_mm: Annotated[float, Field(ge=0, le=30_000)] = 0.0
+    length_mm: SizeMm = 40.0
+    width_mm: SizeMm = 250.0
+    depth_mm: SizeMm = 15.0
 
 
 class OwnTank(Frozen):
@@ -46,7 +69,16 @@ class OwnTank(Frozen):
         vent: there is one, led outside.
         filler: side from which it is filled; filler_deg: above level, of a filler in its side.
         filled_with: what comes to the filler.
+        cap: of its filler: one that keeps tight, or one that breathes.
         bracket, guard: it is strapped to a bracket; stones and sun are kept off.
+        turn_deg: about the upright through its middle, from rearward towards the right; before that
+            it is tilted: tilt_along_deg, its rear end up, tilt_across_deg, its right side up.
+        indents: dents that take from its litres, and in which no fitting seals.
+        outlet_made: it came with its outlet, or one is cut in.
+        bracket_on: what the bracket is bolted to; sheet_mm: thickness of a sheet; plate_mm: side of
+            the plates behind it, 0 for none.
+        lid: that its filler lies under; lid_mm: narrowest that it opens; lid_drain: what is spilt
+            there runs outside; lid_tight: it keeps the vapour out of the room.
     """
 
     shape: Literal["box", "cylinder", "profile"] = "box"
@@ -68,8 +100,27 @@ class OwnTank(Frozen):
     filler: Literal["top", "left", "right", "front", "rear"] = "top"
     filler_deg: Annotated[float, Field(ge=0, le=90)] = 30.0
     filled_with: Literal["nozzle", "can"] = "nozzle"
+    cap: Literal["tight", "breathes"] = "tight"
     bracket: bool = True
     guard: bool = True
+    turn_deg: Annotated[float, Field(ge=-180, le=180)] = 0.0
+    tilt_along_deg: Annotated[float, Field(ge=-30, le=30)] = 0.0
+    tilt_across_deg: Annotated[float, Field(ge=-30, le=30)] = 0.0
+    indents: Annotated[tuple[Indent, ...], Field(max_length=12), AfterValidator(unique_ids)] = ()
+    outlet_made: Literal["ready", "cut"] = "ready"
+    bracket_on: Literal["members", "sheet"] = "members"
+    sheet_mm: Annotated[float, Field(gt=0, le=20)] = 1.0
+    plate_mm: Annotated[float, Field(ge=0, le=500)] = 0.0
+    lid: Literal["none", "floor", "furniture"] = "none"
+    lid_mm: SizeMm = 250.0
+    lid_drain: bool = False
+    lid_tight: bool = False
+
+    @property
+    def middle_mm(self) -> tuple[float, float, float]:
+        """Its middle, about which it is turned and tilted."""
+        length, width, height = self.size_mm
+        return (self.x_mm + length / 2, self.y_mm + width / 2, self.z_mm + height / 2)
 
     @property
     def size_mm(self) -> tuple[float, float, float]:
@@ -99,6 +150,12 @@ class OwnTank(Frozen):
             raise ValueError("the rounded edges are larger than the box")
         if 2 * self.wall_mm >= min(length, width, height):
             raise ValueError("the walls leave no room inside")
+        for indent in self.indents:
+            ends = (indent.x_mm + indent.length_mm, indent.y_mm + indent.width_mm)
+            if ends[0] > length + 1e-6 or ends[1] > width + 1e-6:
+                raise ValueError("a dent reaches beyond the tank")
+            if indent.depth_mm >= height / 2:
+                raise ValueError("a dent is less than half as deep as the tank is high")
         return self
 
     def _believable_profile(self) -> None:
@@ -138,6 +195,10 @@ class LinePart(Frozen):
     Attributes:
         length_mm: of the drawn line that a flexible stretch takes the place of.
         hose_mm: length of that stretch itself, its slack with it.
+        forwards: a filter's arrow points to the heater.
+        tilt_deg: of a filter away from upright.
+        within_reach: it can be seen and reached once all is fitted; None where nobody has looked.
+        guarded: a guard keeps stones and spray off it.
     """
 
     id: ItemId
@@ -145,6 +206,10 @@ class LinePart(Frozen):
     at_mm: Annotated[float, Field(ge=0, le=30_000)] = 0.0
     length_mm: Annotated[float, Field(ge=0, le=5_000)] = 0.0
     hose_mm: Annotated[float, Field(ge=0, le=10_000)] = 0.0
+    forwards: bool = True
+    tilt_deg: Annotated[float, Field(ge=0, le=180)] = 0.0
+    within_reach: bool | None = None
+    guarded: bool = False
 
 
 class Pump(Frozen):
@@ -182,6 +247,61 @@ class FuelLine(Frozen):
         )
 
 
+class HoldsTank(Frozen):
+    """A strap, a bolt or a hose of the vehicle's tank, as it was found.
+
+    Attributes:
+        x_mm, y_mm: where it is.
+        lets_down_mm: of a hose or a cable: so far it lets the tank come down before it is undone.
+    """
+
+    id: ItemId
+    name: Name
+    kind: Literal["strap", "bolt", "hose", "cable"] = "strap"
+    x_mm: CoordinateMm
+    y_mm: CoordinateMm
+    lets_down_mm: Annotated[float, Field(ge=0, le=2_000)] = 150.0
+
+
+class TankDrop(Frozen):
+    """Lowering the vehicle's tank to get at its top.
+
+    Attributes:
+        left_l: litres still in it.
+        empty_kg: what it weighs empty, with its guard.
+        reach_mm: room that a hand with its tool needs over the top.
+        helper: somebody holds the other end.
+        holds: straps, bolts, hoses and cables.
+    """
+
+    left_l: Annotated[float, Field(ge=0, le=500)] = 10.0
+    empty_kg: Annotated[float, Field(ge=0, le=100)] = 9.0
+    reach_mm: Annotated[float, Field(ge=20, le=1_000)] = 160.0
+    helper: bool = False
+    holds: Annotated[tuple[HoldsTank, ...], Field(max_length=40), AfterValidator(unique_ids)] = ()
+
+
+class SecondUser(Frozen):
+    """Another heater that draws through the same take-off.
+
+    Attributes:
+        use_l_h: at its most; 0 for none.
+        shared_mm, shared_bore_mm: of the line from the tank to the tee.
+        own_mm, own_bore_mm: of its own, from the tee to its pump.
+        pump_z_mm: height of its pump over the load floor.
+        check_valve: there is one in its own line.
+    """
+
+    name: Name = "the other heater"
+    use_l_h: Annotated[float, Field(ge=0, le=20)] = 0.0
+    shared_mm: Annotated[float, Field(ge=0, le=20_000)] = 1500.0
+    shared_bore_mm: Annotated[float, Field(ge=1, le=20)] = 6.0
+    own_mm: Annotated[float, Field(ge=0, le=20_000)] = 1000.0
+    own_bore_mm: Annotated[float, Field(ge=1, le=20)] = 4.0
+    pump_z_mm: CoordinateMm = -200.0
+    check_valve: bool = False
+
+
 class Fuel(Frozen):
     """Everything about the fuel.
 
@@ -195,6 +315,12 @@ class Fuel(Frozen):
         reserve_l: left in the vehicle's tank for driving on.
         level_percent: of a full tank, at which heads and nights are told.
         filter, tee: how the job wants them; `tee` says which lines may be tapped.
+        drop: lowering the vehicle's tank, where the line takes off at its top.
+        take_off: kind of the spare take-off, or of that before an auxiliary line; None where nobody
+            has looked.
+        second: another heater on the same take-off.
+        priming: what the line is filled by for the first time.
+        pick_up_bore_mm: of the pick-up's own pipe; None for that of the line.
         lift_pump: where the vehicle's own is; one in the tank puts the whole feed under pressure.
     """
 
@@ -216,3 +342,8 @@ class Fuel(Frozen):
     soft_suction: Literal["never", "allowed"] = "never"
     tee: Literal["feed", "return", "never"] = "never"
     lift_pump: Literal["unknown", "tank", "engine"] = "unknown"
+    drop: TankDrop = TankDrop()
+    take_off: CatalogueId | None = None
+    second: SecondUser = SecondUser()
+    priming: Literal["pump", "bulb", "syringe"] = "pump"
+    pick_up_bore_mm: Annotated[float, Field(ge=1, le=20)] | None = None

@@ -6,11 +6,21 @@ from typing import Annotated, Literal
 
 from pydantic import AfterValidator, Field
 
-from gale_nook.core.base.models import CoordinateMm, Frozen, ItemId, SizeMm, unique_ids
+from gale_nook.core.base.models import CoordinateMm, Frozen, ItemId, Note, SizeMm, unique_ids
 
 Tube = Literal["exhaust", "intake"]
 FittingKind = Literal[
-    "silencer", "filter", "joint", "support", "lagging", "shield", "cap", "clamp", "bulkhead"
+    "silencer",
+    "filter",
+    "joint",
+    "support",
+    "lagging",
+    "shield",
+    "cap",
+    "clamp",
+    "bulkhead",
+    "box",
+    "hatch",
 ]
 EdgeName = Literal["left", "right", "rear"]
 
@@ -35,9 +45,11 @@ class Fitting(Frozen):
 
     Attributes:
         at_mm: where it begins, along the centre line from the port.
-        length_mm: of a silencer, filter or bulkhead fitting, and of a lagged or shielded stretch; 0
-            for what has no length.
+        length_mm: of a silencer, filter or bulkhead fitting, and of a lagged, shielded or boxed
+            stretch; 0 for what has no length.
         layers: of lagging.
+        box_mm: left free round the pipe in its box.
+        sealed: a joint is sealed as well as clamped.
         drain_down: a silencer hangs with its drain lowest.
         feature: the factory hole or thread that a support hangs on; None for a rivet nut.
     """
@@ -47,6 +59,8 @@ class Fitting(Frozen):
     at_mm: Annotated[float, Field(ge=0, le=20_000)] = 0.0
     length_mm: Annotated[float, Field(ge=0, le=20_000)] = 0.0
     layers: Annotated[int, Field(ge=1, le=4)] = 1
+    box_mm: Annotated[float, Field(ge=5, le=300)] = 40.0
+    sealed: bool = False
     drain_down: bool = True
     feature: ItemId | None = None
 
@@ -81,6 +95,7 @@ class Pipes(Frozen):
         silencer: expected on the exhaust, or not needed.
         filter: expected on the combustion air, or not needed.
         seal: of the mount; a gasket can be taken off again, sealant has to be cut.
+        inside: whether they may run inside the cabin for a stretch; inside_reason: why, in words.
         firing_c: air temperature on the day of the first firing.
     """
 
@@ -96,6 +111,8 @@ class Pipes(Frozen):
     silencer: Literal["expected", "optional"] = "expected"
     filter: Literal["expected", "optional"] = "expected"
     seal: Literal["gasket", "sealant"] = "gasket"
+    inside: Literal["never", "allowed"] = "never"
+    inside_reason: Note = ""
     firing_c: Annotated[float, Field(ge=-40, le=50)] = 15.0
 
     def route(self, tube: Tube) -> Route | None:

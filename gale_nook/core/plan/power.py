@@ -35,6 +35,7 @@ class Battery(Frozen):
         open_v: measured at rest, with nothing drawn; it counts in the place of the charge.
         resistance_mohm: measured inner resistance; None for what is typical of its kind.
         temperature_c: that it has on the coldest morning.
+        belongs: to the body itself, or to what tows or carries it.
     """
 
     x_mm: CoordinateMm
@@ -48,6 +49,7 @@ class Battery(Frozen):
     open_v: Annotated[float, Field(gt=0, le=60)] | None = None
     resistance_mohm: Annotated[float, Field(gt=0, le=500)] | None = None
     temperature_c: Annotated[float, Field(ge=-50, le=60)] = 0.0
+    belongs: Literal["body", "vehicle"] = "body"
 
 
 class LeadPart(Frozen):

@@ -45,6 +45,8 @@ class Spot(Frozen):
         adapter: a plate over an existing opening that carries the mount.
         stands_on: the surveyed box on whose top the heater stands: a shelf, a bench or a step; None
             for the floor.
+        boxed: a box is built round it, with openings for its air.
+        on_rubber: a soft gasket or rubber lies between its mount and the body.
     """
 
     x_mm: CoordinateMm
@@ -57,6 +59,8 @@ class Spot(Frozen):
     z_mm: CoordinateMm = 0.0
     adapter: Adapter | None = None
     stands_on: ItemId | None = None
+    on_rubber: bool = True
+    boxed: bool = False
 
 
 class Candidate(Frozen):

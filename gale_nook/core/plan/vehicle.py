@@ -17,6 +17,7 @@ from gale_nook.core.base.models import (
     CoordinateMm,
     Frozen,
     ItemId,
+    Moves,
     Name,
     Note,
     Point2,
@@ -99,6 +100,15 @@ class Shell(Frozen):
             raise ValueError("the sill's lower edge lies below the load floor and above the ground")
         return self
 
+    @property
+    def floor_front_x_mm(self) -> float:
+        """Where the floor begins: without an engine bay's bulkhead about where the front axle is;
+        of a body without a cab where the body does.
+        """
+        if self.firewall_x_mm is not None:
+            return self.firewall_x_mm
+        return min(self.front_axle_x_mm, self.bulkhead_x_mm)
+
 
 class Floor(Frozen):
     """The floor stack over the steel, and the steel floor's own ribs.
@@ -177,12 +187,14 @@ class _Solid(Frozen):
     Attributes:
         uncertainty_mm: how far off its place may be, along and across; checks allow for it.
         picture: SHA-256 of a picture of it that is kept beside the plan; empty for none.
+        goes: it is taken out before the work: nothing has to keep clear of it.
     """
 
     id: ItemId
     name: Name
     kind: CatalogueId
     material: CatalogueId = "steel"
+    goes: bool = False
     uncertainty_mm: Annotated[float, Field(ge=0, le=300)] = 0.0
     picture: Annotated[str, Field(pattern=r"^([0-9a-f]{64})?$")] = ""
     note: Note = ""
@@ -326,6 +338,53 @@ class SlideOut(Frozen):
         return self
 
 
+SpaceKind = Literal["bilge", "petrol", "gas", "engine", "battery"]
+
+
+class Hull(Frozen):
+    """How a boat lies in the water.
+
+    Attributes:
+        waterline_z_mm: still water, laden, above the load floor; negative below it.
+        heel_deg, trim_deg: how far it leans sideways and lengthwise at its worst, to either side.
+        pivot_x_mm: what it trims about, behind the datum; None for the middle of its length.
+    """
+
+    waterline_z_mm: CoordinateMm = -100.0
+    heel_deg: Annotated[float, Field(ge=0, le=40)] = 20.0
+    trim_deg: Annotated[float, Field(ge=0, le=20)] = 5.0
+    pivot_x_mm: CoordinateMm | None = None
+
+
+class Space(Frozen):
+    """A space with a name in which some things have no place: a bilge, a petrol space.
+
+    Attributes:
+        from_x_mm, to_x_mm: its ends behind the datum; left_y_mm, right_y_mm: its sides, right of
+            centre; low_z_mm, high_z_mm: its bottom and top above the load floor.
+    """
+
+    id: ItemId
+    name: Name
+    kind: SpaceKind = "bilge"
+    from_x_mm: CoordinateMm
+    to_x_mm: CoordinateMm
+    left_y_mm: CoordinateMm
+    right_y_mm: CoordinateMm
+    low_z_mm: CoordinateMm
+    high_z_mm: CoordinateMm
+
+    @model_validator(mode="after")
+    def _has_room(self) -> Space:
+        if self.from_x_mm >= self.to_x_mm:
+            raise ValueError("a space's front end lies ahead of its rear end")
+        if self.left_y_mm >= self.right_y_mm:
+            raise ValueError("a space's left side lies left of its right side")
+        if self.low_z_mm >= self.high_z_mm:
+            raise ValueError("a space's bottom lies below its top")
+        return self
+
+
 class Feature(Frozen):
     """Something with a name that can be measured from, on one side of the floor or on both.
 
@@ -369,6 +428,35 @@ class Feature(Frozen):
     @property
     def fixing(self) -> bool:
         return self.kind in {"hole", "thread"}
+
+
+OldFace = Literal["floor", "left", "right", "rear", "roof", "bulkhead"]
+OldUse = Literal["open", "closed", "exhaust", "intake", "fuel", "duct", "hose", "cable"]
+
+
+class OldOpening(Frozen):
+    """An opening that something went through before: a flue, a vent, a grommet, a hatch.
+
+    Attributes:
+        along_mm, up_mm: its middle in its face: behind the datum and right of centre in floor and
+            roof; behind the datum and above the load floor in a side; right of centre and above it
+            at the rear and in the bulkhead.
+        length_mm, height_mm: its sides; of a round one both are its diameter.
+        edge: stuff of its edge.
+        use: what goes through it now.
+    """
+
+    id: ItemId
+    name: Name
+    was: Literal["flue", "vent", "grommet", "hatch", "appliance", "other"] = "other"
+    face: OldFace = "floor"
+    along_mm: CoordinateMm
+    up_mm: CoordinateMm
+    length_mm: SizeMm = 60.0
+    height_mm: SizeMm = 60.0
+    is_round: bool = True
+    edge: CatalogueId = "steel"
+    use: OldUse = "open"
 
 
 _DAY = re.compile(r"\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])")
@@ -434,6 +522,23 @@ Texts = Annotated[
 ]
 
 
+class OldGas(Frozen):
+    """A gas appliance that goes, or that its gas stays for.
+
+    Attributes:
+        there: there was or is one whose pipe is touched by this job.
+        isolated, capped: the supply is shut off; the pipe's end is closed with its own cap.
+        tested_by, tested_on: who tested it for leaks, a competent person, and when.
+    """
+
+    there: bool = False
+    name: Name = "old gas heater"
+    isolated: bool = False
+    capped: bool = False
+    tested_by: Annotated[str, Field(max_length=80)] = ""
+    tested_on: DayText = ""
+
+
 class Vehicle(Frozen):
     """The surveyed vehicle.
 
@@ -448,6 +553,11 @@ class Vehicle(Frozen):
             and of what it loses heat through.
         has_none: kinds of parts that are asked for and that this vehicle does not have.
         confirmed: unlikely values that are right.
+        old_openings: what was cut into it before; old_gas: a gas appliance that goes.
+        moves: on its own wheels, towed, carried (and set down), or afloat.
+        tow_filler: the flank on which what tows it is filled; None where nobody has looked.
+        lift_mm: how far a carried body is raised off before its carrier drives out forwards.
+        hull: how it lies in the water, of what is afloat; spaces: where some things have no place.
     """
 
     name: Name
@@ -461,6 +571,15 @@ class Vehicle(Frozen):
     pop_top: PopTop | None = None
     slide: SlideOut | None = None
     features: Annotated[tuple[Feature, ...], Field(max_length=120), AfterValidator(unique_ids)] = ()
+    old_openings: Annotated[
+        tuple[OldOpening, ...], Field(max_length=40), AfterValidator(unique_ids)
+    ] = ()
+    old_gas: OldGas = OldGas()
+    moves: Moves = "itself"
+    tow_filler: Literal["left", "right"] | None = None
+    lift_mm: Annotated[float, Field(ge=0, le=2000)] = 200.0
+    hull: Hull = Hull()
+    spaces: Annotated[tuple[Space, ...], Field(max_length=20), AfterValidator(unique_ids)] = ()
     below_mirrored: bool = False
     photos: Annotated[tuple[Photo, ...], Field(max_length=12), AfterValidator(unique_ids)] = ()
     looked_at: Annotated[
@@ -469,6 +588,16 @@ class Vehicle(Frozen):
     pencilled: Texts = ()
     has_none: Texts = ()
     confirmed: Annotated[tuple[Confirmed, ...], Field(max_length=400)] = ()
+
+    @property
+    def afloat(self) -> bool:
+        return self.moves == "afloat"
+
+    @property
+    def body_front_x_mm(self) -> float:
+        """Where the body begins: of what is towed or carried behind drawbar or carrier's cab."""
+        other = self.moves in {"towed", "carried"}
+        return self.shell.bulkhead_x_mm if other else self.shell.front_x_mm
 
     @property
     def pictures(self) -> tuple[str, ...]:

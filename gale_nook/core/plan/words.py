@@ -210,6 +210,7 @@ SOURCE_WORDS: dict[FuelSource, str] = {
     "stand-pipe": "a stand-pipe into the vehicle tank",
     "tee-feed": "a tee in the feed ahead of the lift pump",
     "tee-return": "a tee in the return line",
+    "tee-auxiliary": "a tee in an auxiliary heater's line",
     "tank-outside": "a tank of its own outside",
     "tank-inside": "a tank of its own inside",
 }
@@ -223,6 +224,8 @@ FITTING_WORDS = {
     "cap": ("cap", "caps"),
     "clamp": ("clamp", "clamps"),
     "bulkhead": ("bulkhead fitting", "bulkhead fittings"),
+    "box": ("boxed stretch", "boxes"),
+    "hatch": ("hatch to look at it", "hatches"),
 }
 
 

@@ -12,6 +12,8 @@ from gale_nook.core.air.bodies import air_bodies
 from gale_nook.core.coolant.bodies import coolant_bodies
 from gale_nook.core.fuel.bodies import fuel_bodies
 from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.geometry.shapes import separation
+from gale_nook.core.heater.limits import least_of
 from gale_nook.core.job import Job, unpowered_fact
 from gale_nook.core.ledger.body import Body
 from gale_nook.core.ledger.pairs import too_near
@@ -21,11 +23,24 @@ from gale_nook.core.plan.power import Lead, LeadKind
 from gale_nook.core.power.bodies import lead_body
 from gale_nook.core.power.leads import lead_run
 from gale_nook.core.spot.bodies import spot_bodies
+from gale_nook.core.spot.unit_bodies import unit_bodies
 from gale_nook.core.vehicle.bodies import vehicle_bodies
 from gale_nook.core.vehicle.floor import floor_finish_z_mm, floor_underside_z_mm
+from gale_nook.core.vehicle.kept_free import kept_free
 
 Wall = Literal["left", "right"]
+# what is hot, and by which limit, but the exhaust at its port: the heater's own leads begin there
+HOT = {
+    "exhaust": "cable_hot_mm",
+    "silencer": "cable_hot_mm",
+    "vehicle-exhaust": "cable_hot_mm",
+    "bay-hot": "cable_hot_mm",
+    "unit-exhaust": "cable_hot_mm",
+    "duct": "cable_duct_mm",
+}
 RADIUS_MM = 20.0
+UNDER_HOLE_MM = 40.0  # so far below the floor a lead turns that came through a hole
+LEAD_HOLE_MM = 24.0  # smallest old opening that a lead with its grommet goes through
 WALL_GAPS_MM = (60.0, 140.0, 260.0, 400.0, 560.0)
 OVER_FLOOR_MM = (60.0, 330.0, 480.0, 700.0)
 
@@ -52,8 +67,29 @@ def clear_way(
 
 def _ways(job: Job, start: Vec3, end: Vec3, wall: Wall | None) -> Iterator[list[Vec3]]:
     """Ways, the nearest to wall and floor first: up or down, out to the wall, along it, and to the
-    end.
+    end. One that leads below goes through an old opening of the floor first, if there is one.
     """
+    below = end[2] < floor_underside_z_mm(job)
+    for hole in old_holes(job, start, end) if below else ():
+        for corners in _along_walls(job, start, (*hole, floor_finish_z_mm(job)), wall):
+            under = floor_underside_z_mm(job) - UNDER_HOLE_MM
+            yield [*corners, (*hole, corners[-1][2]), (*hole, under)]
+    yield from _along_walls(job, start, end, wall)
+
+
+def old_holes(job: Job, start: Vec3, end: Vec3) -> list[tuple[float, float]]:
+    """Return old openings of the floor that a lead may go through, the least way round first."""
+    found = [
+        (old.along_mm, old.up_mm)
+        for old in job.plan.vehicle.old_openings
+        if old.face == "floor"
+        and old.use in {"open", "cable"}
+        and min(old.length_mm, old.length_mm if old.is_round else old.height_mm) >= LEAD_HOLE_MM
+    ]
+    return sorted(found, key=lambda at: math.dist(start[:2], at) + math.dist(at, end[:2]))
+
+
+def _along_walls(job: Job, start: Vec3, end: Vec3, wall: Wall | None) -> Iterator[list[Vec3]]:
     half, floor = job.plan.vehicle.shell.floor_width_mm / 2, floor_finish_z_mm(job)
     nearer: Wall = "left" if start[1] + end[1] < 0 else "right"
     farther: Wall = "right" if nearer == "left" else "left"
@@ -84,18 +120,35 @@ def _nodes(points: list[Vec3]) -> tuple[RouteNode, ...]:
 
 
 def _meets(job: Job, lead: Lead) -> int:
-    """With how many things a lead would share its place."""
+    """With how many things a lead would share its place, and how many it would be too near to for
+    their heat.
+    """
     there = with_lead(job, lead)
     run = lead_run(there, lead.id)
     if run is None:
         return 0
-    return sum(1 for _ in too_near(job.catalogue.room, [lead_body(there, run)], _others(job)))
+    body, others = lead_body(there, run), _others(job)
+    shares = sum(1 for _ in too_near(job.catalogue.room, [body], others))
+    hot = (other for other in others if other.kind in HOT)
+    return shares + sum(
+        separation(body.shape, other.shape).distance_mm < least_of(job, HOT[other.kind], 0.0)
+        for other in hot
+    )
 
 
 @unpowered_fact
 def _others(job: Job) -> tuple[Body, ...]:
     """Everything that a lead may not share its place with."""
-    each = (vehicle_bodies, spot_bodies, pipe_bodies, fuel_bodies, air_bodies, coolant_bodies)
+    each = (
+        vehicle_bodies,
+        kept_free,
+        unit_bodies,
+        spot_bodies,
+        pipe_bodies,
+        fuel_bodies,
+        air_bodies,
+        coolant_bodies,
+    )
     return tuple(body for bodies in each for body in bodies(job))
 
 

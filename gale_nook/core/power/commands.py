@@ -26,6 +26,7 @@ from gale_nook.core.power.clear_way import Wall
 from gale_nook.core.power.leads import LEAD_WORDS
 from gale_nook.core.power.start import (
     NO_HEATER,
+    opening_passed,
     starting_battery,
     starting_controller,
     starting_lead,
@@ -136,8 +137,12 @@ class StartLead(Command):
     def change(self, data: Data, before: Job) -> None:
         if before.plan.spot is None:
             raise BadInput("lead", self.lead, NO_HEATER)
-        lead = starting_lead(before, self.lead, self.wall).model_dump(mode="json")
-        data["power"]["leads"] = [*_others(data, self.lead), lead]
+        lead = starting_lead(before, self.lead, self.wall)
+        data["power"]["leads"] = [*_others(data, self.lead), lead.model_dump(mode="json")]
+        used = opening_passed(before, lead)
+        for opening in data["vehicle"]["old_openings"]:
+            if opening["id"] == used and opening["use"] == "open":
+                opening["use"] = "cable"
 
     def words(self, before: Job) -> str:
         del before

@@ -13,7 +13,6 @@ from gale_nook.core.findings.along import edge_of_hole, hangs, without_sleeve
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import Candidate, nearest_first
 from gale_nook.core.findings.rule import Rule, rule, tolerance_of
-from gale_nook.core.fuel.flex import edges_mm
 from gale_nook.core.geometry.shapes import Shape, separation
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
@@ -35,9 +34,11 @@ from gale_nook.core.power.passes import (
 )
 from gale_nook.core.quantities.sentences import capital, q
 from gale_nook.core.spot.obstacles import assumed_wheel_obstacles
+from gale_nook.core.spot.unit_bodies import unit_bodies
 from gale_nook.core.vehicle.floor import floor_underside_z_mm
 from gale_nook.core.vehicle.inside import bare_mm, is_inside
 from gale_nook.core.vehicle.parts import surveyed_parts
+from gale_nook.core.vehicle.slide import edges_mm
 
 HOLE_REACH_MM = 60.0
 TAIL, PASSES = "tail", "outside-"  # in subjects
@@ -191,9 +192,14 @@ def away_from_heat(job: Job, this: Rule) -> Iterator[Finding]:
     surveyed = [
         Thing(solid.id, solid.name, shape, "cable_hot_mm")
         for solid, kind, shape in surveyed_parts(job)
-        if kind.id in {"vehicle-exhaust", "bay-hot"}
+        if kind.id in {"vehicle-exhaust", "bay-hot", "other-exhaust"}
     ]
-    yield from _kept_from(job, this, (*planned, *surveyed))
+    others = [
+        Thing(body.id, body.name, body.shape, "cable_hot_mm")
+        for body in unit_bodies(job)
+        if body.kind == "unit-exhaust"
+    ]
+    yield from _kept_from(job, this, (*planned, *surveyed, *others))
 
 
 @rule("power.moving", "Leads away from what moves", "mm", hazard="fire")

@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 
 from gale_nook.core.base.heater_sheet import KitLead
-from gale_nook.core.ducts.ends import cold_end
+from gale_nook.core.ducts.ends import heater_inlet
 from gale_nook.core.fuel.line import fuel_run
 from gale_nook.core.geometry.frames import Vec3, norm, sub, unit
 from gale_nook.core.geometry.route import RouteGeometry, route_geometry
@@ -66,7 +66,7 @@ class LeadRun:
 @fact
 def lead_ends(job: Job) -> dict[LeadKind, tuple[Vec3, Vec3]]:
     """Return where each lead that can be drawn begins and ends."""
-    power, heater, run = job.plan.power, cold_end(job), fuel_run(job)
+    power, heater, run = job.plan.power, heater_inlet(job), fuel_run(job)
     if heater is None:
         return {}
     at, results = heater[0], {}
@@ -85,7 +85,7 @@ def lead_ends(job: Job) -> dict[LeadKind, tuple[Vec3, Vec3]]:
 
 def sensor_place(job: Job) -> Vec3 | None:
     """Return where the sensor hangs by which the heater regulates; None where that is not known."""
-    controller, inlet = job.plan.power.controller, cold_end(job)
+    controller, inlet = job.plan.power.controller, heater_inlet(job)
     if controller is None:
         return None
     if controller.sensor == "heater":

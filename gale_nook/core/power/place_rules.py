@@ -71,16 +71,22 @@ def controller_dry(job: Job, this: Rule) -> Iterator[Finding]:
     controller = job.plan.power.controller
     if controller is None:
         return
+    at = (controller.x_mm, controller.y_mm, controller.z_mm)
+    outside = not is_inside(job, at)
     wrong = [
         words
-        for words, holds in (("in the damp", controller.damp), ("in the sun", controller.sun))
+        for words, holds in (
+            ("outside", outside),
+            ("in the damp", controller.damp),
+            ("in the sun", controller.sun),
+        )
         if holds
     ]
     yield this.yes_no(
         job,
         answer=bool(wrong),
         wanted=False,
-        left_to_taste=not controller.damp,
+        left_to_taste=not controller.damp and not outside,
         source="workshop rule 56: dry and in the shade",
         sentence=f"The controller hangs {' and '.join(wrong) or 'dry and in the shade'}.",
     )

@@ -13,6 +13,7 @@ from gale_nook.core.heater.limits import most_of
 from gale_nook.core.job import Job
 from gale_nook.core.plan.power import Alarm, Battery, Controller, Lead, LeadKind, LeadPart
 from gale_nook.core.power.alarm_places import BEDS, alarm_area, head_z_mm
+from gale_nook.core.power.bodies import LEAD_MM
 from gale_nook.core.power.choice import carries_a, fitting_fuses, smallest_cable
 from gale_nook.core.power.clear_way import Wall, clear_way, with_lead
 from gale_nook.core.power.leads import (
@@ -25,10 +26,13 @@ from gale_nook.core.power.leads import (
 )
 from gale_nook.core.power.passes import passes_mm, stretches_mm
 from gale_nook.core.vehicle.floor import floor_finish_z_mm
+from gale_nook.core.vehicle.inside import sleeve_spans
+from gale_nook.core.vehicle.old_use import Way, passage
 from gale_nook.core.vehicle.parts import surveyed_parts
 
 NO_HEATER = "Leads begin at the heater: choose one and a spot first."
 CLIP_MM, FUSE_AT_MM = 300.0, 150.0
+FROM_WALL_MM = 60.0
 HAND_MM = 1150.0
 ALARM_SPARE_MM = 60.0  # an alarm's own half, and a little
 HOLE_SPARE_MM = 4.0
@@ -56,7 +60,8 @@ def starting_controller(job: Job) -> Controller:
     side = -1 if y > 0 else 1
     half = job.plan.vehicle.shell.floor_width_mm / 2
     across = side * min(abs(y) / 2 + 200, half - 150)
-    return Controller(x_mm=round(x - 500), y_mm=round(across), z_mm=HAND_MM)
+    front = job.plan.vehicle.body_front_x_mm + FROM_WALL_MM
+    return Controller(x_mm=round(max(x - 500, front)), y_mm=round(across), z_mm=HAND_MM)
 
 
 def starting_alarm(job: Job) -> Alarm:
@@ -119,6 +124,18 @@ def starting_lead(job: Job, kind: LeadKind, wall: Wall | None = None) -> Lead:
     return _supplied(job, lead) if kind == "supply" else lead
 
 
+def opening_passed(job: Job, lead: Lead) -> str | None:
+    """Return the id of the old opening of the floor that a lead goes through; None for none."""
+    run = lead_run(with_lead(job, lead), lead.id)
+    if run is None:
+        return None
+    way = Way(run.name, run.geometry, LEAD_MM)
+    for opening in job.plan.vehicle.old_openings:
+        if opening.face == "floor" and passage(job, opening, way)[1] > 0:
+            return opening.id
+    return None
+
+
 NEEDS: dict[LeadKind, str] = {
     "supply": "It leads from the battery to the heater: say first where both are.",
     "pump": "It leads to the pump: lay the fuel line with its pump first.",
@@ -139,15 +156,10 @@ def even_clips(job: Job, length_mm: float) -> tuple[LeadPart, ...]:
 
 def sleeves(job: Job, kind: LeadKind) -> tuple[LeadPart, ...]:
     """Return sleeves over what of a lead lies outside."""
-    outside = (s for s in stretches_mm(job).get(kind, ()) if not s.inside)
+    spans = sleeve_spans(stretches_mm(job).get(kind, ()))
     return tuple(
-        LeadPart(
-            id=f"guard-{n}",
-            kind="guard",
-            at_mm=math.floor(stretch.from_mm),
-            length_mm=math.ceil(stretch.to_mm) - math.floor(stretch.from_mm),
-        )
-        for n, stretch in enumerate(outside, 1)
+        LeadPart(id=f"guard-{n}", kind="guard", at_mm=at, length_mm=length)
+        for n, (at, length) in enumerate(spans, 1)
     )
 
 

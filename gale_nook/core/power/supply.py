@@ -7,9 +7,9 @@ from typing import Literal
 
 from gale_nook.core.base.heater_sheet import Electrical, LoadKind
 from gale_nook.core.catalogue.power import FuseSize
+from gale_nook.core.fitted.night import fitted_night
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job, fact
-from gale_nook.core.loop.fitted_night import fitted_night
 from gale_nook.core.power.batteries import BatteryState, battery_state
 from gale_nook.core.power.circuit import Ladder, Load, Piece, ladder
 from gale_nook.core.power.copper import resistance_ohm

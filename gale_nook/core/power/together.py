@@ -11,12 +11,23 @@ from gale_nook.core.pipes.bodies import pipe_bodies
 from gale_nook.core.power import lead_rules
 from gale_nook.core.power.bodies import power_bodies
 from gale_nook.core.spot.bodies import spot_bodies
+from gale_nook.core.spot.unit_bodies import unit_bodies
 from gale_nook.core.vehicle.bodies import vehicle_bodies
+from gale_nook.core.vehicle.kept_free import kept_free
 
 POWER_TOGETHER = together_rule(
     "power",
     power_bodies,
-    (vehicle_bodies, spot_bodies, pipe_bodies, fuel_bodies, air_bodies, coolant_bodies),
+    (
+        vehicle_bodies,
+        kept_free,
+        unit_bodies,
+        spot_bodies,
+        pipe_bodies,
+        fuel_bodies,
+        air_bodies,
+        coolant_bodies,
+    ),
     rules_of(lead_rules),
     as_laid=False,
 )

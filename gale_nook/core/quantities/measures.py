@@ -90,6 +90,7 @@ QUANTITIES: dict[str, Quantity] = {
     ),
     "years": Quantity({"years": (1, 0), "year": (1, 0)}, "years", "years", 1),
     "days": Quantity({"days": (1, 0), "day": (1, 0)}, "days", "days", 0),
+    "l_h": Quantity({"l/h": (1, 0)}, "l/h", "l/h", 2),
     "l": Quantity({"l": (1, 0), "gal": (3.785411784, 0)}, "l", "l", 1),
     "number": Quantity(_PLAIN, "", "", 2),
 }
@@ -97,6 +98,7 @@ QUANTITIES: dict[str, Quantity] = {
 
 SUFFIXES = (
     "per_h",
+    "l_h",
     "kj_k",
     "w_k",
     "cm2",

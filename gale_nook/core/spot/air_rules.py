@@ -21,9 +21,11 @@ from gale_nook.core.spot.obstacles import obstacles, obstacles_at_ports, obstacl
 from gale_nook.core.spot.placement import (
     PortName,
     body_corners,
+    free_shelf,
     heater_port,
     heater_underside_z_mm,
     port_point,
+    under_shelf_z_mm,
 )
 from gale_nook.core.spot.places import Measure, Places, known, spot_rule
 
@@ -183,6 +185,8 @@ def pipe_room(at: Places, this: Rule) -> Iterator[Measure]:
     if heater_sheet(at.job) is None or mount is None or band is None or mount.through == "wall":
         return
     underside, ground = heater_underside_z_mm(at.job), at.job.plan.vehicle.shell.ground_z_mm
+    if free_shelf(at.job) is not None:
+        ground = under_shelf_z_mm(at.job)
     below = obstacles_at_ports(at.job)
     for port_name, name in PORTS:
         port = heater_port(at.job, port_name)
@@ -208,7 +212,8 @@ def _below_finding(
     job: Job, this: Rule, looked: tuple[str, Band, FreeReach, Vec3], free_mm: float | None
 ) -> Finding:
     (name, band, reach, (x, y, top)), free = looked, free_mm or 0.0
-    met = reach.met.name if reach.met is not None else "the ground"
+    down_to = "the ground" if free_shelf(job) is None else "the floor"
+    met = reach.met.name if reach.met is not None else down_to
     return this.finding(
         job,
         subject=name.replace(" ", "-"),

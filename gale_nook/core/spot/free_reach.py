@@ -65,10 +65,18 @@ def free_along(
         if not sweep.meets(obstacle, body, reach):
             continue
         for piece in obstacle.pieces:
+            if obstacle.is_hollow and not _beside(body, piece):
+                continue  # a panel over it or under it
             sweep.shorten(free, piece, reach)
         if single and free[0, 0] < reach:
             met, reach = obstacle, float(free[0, 0])
     return FreeReach(free if axis == 0 else free.T, met)
+
+
+def _beside(body: MovingPart, piece: ConvexPiece) -> bool:
+    """Whether a piece is as high up as a moving body."""
+    low, high = piece_heights(piece)
+    return low < body.box.high_z_mm and high > body.box.low_z_mm
 
 
 @dataclass(frozen=True, slots=True)

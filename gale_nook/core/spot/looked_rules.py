@@ -22,6 +22,7 @@ from gale_nook.core.spot.field import Grid
 from gale_nook.core.spot.placement import (
     body_corners,
     floor_holes,
+    free_shelf,
     heater_finish_z_mm,
     heater_underside_z_mm,
 )
@@ -65,7 +66,8 @@ def needed_areas(job: Job) -> tuple[Needed, ...]:
         (reach_x, reach_y), x, y = hole.reach_mm, hole.x_mm, hole.y_mm
         out_x, out_y = reach_x + around, reach_y + around
         rect = (x - out_x, y - out_y, x + out_x, y + out_y)
-        results.append(Needed("below", f"the {hole.name}", rect))
+        looked: LookedWhere = "below" if free_shelf(job) is None else "inside"
+        results.append(Needed(looked, f"the {hole.name}", rect))
     where: LookedWhere = mount.place
     results.append(Needed(where, "the heater with its clear air", _body_rect(job, corners)))
     return tuple(results)

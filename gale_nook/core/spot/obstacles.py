@@ -24,7 +24,12 @@ from gale_nook.core.spot.convex_pieces import (
     piece_heights,
     pieces_of_solid,
 )
-from gale_nook.core.spot.placement import heater_finish_z_mm, heater_underside_z_mm
+from gale_nook.core.spot.placement import (
+    free_shelf,
+    heater_finish_z_mm,
+    heater_underside_z_mm,
+    under_shelf_z_mm,
+)
 from gale_nook.core.vehicle.parts import surveyed_where
 from gale_nook.core.vehicle.wheels import assumed_wheels
 
@@ -168,11 +173,16 @@ def obstacles_to_lift(job: Job) -> tuple[Obstacle, ...]:
 
 @fact
 def obstacles_at_ports(job: Job) -> tuple[Obstacle, ...]:
-    """Return the solids that pipes meet where they leave the heater: below it, or outside the
-    wall.
+    """Return the solids that pipes meet where they leave the heater: below it, outside the wall, or
+    inside under the shelf that it stands on.
     """
     mount = chosen_mount(job)
     through = mount.through if mount is not None else "floor"
+    shelf = free_shelf(job)
+    if shelf is not None:
+        finish = under_shelf_z_mm(job)
+        inside = (each for each in solid_obstacles(job, "inside") if each.id != shelf.id)
+        return (*inside, *_reaching(job, "inside", finish, finish))
     also = {"wall": "outside", "bulkhead": "engine-bay"}.get(through)
     others = solid_obstacles(job, also) if also is not None else ()
     return (*solid_obstacles(job, "below"), *others)

@@ -15,10 +15,11 @@ from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
 from gale_nook.core.job import Job, fact
 from gale_nook.core.plan.pipes import Tube
 from gale_nook.core.plan.spot import Adapter, Spot
-from gale_nook.core.plan.vehicle import BoxSolid, Feature
+from gale_nook.core.plan.vehicle import BoxSolid, Feature, Floor, Layer
 from gale_nook.core.vehicle.floor import FloorHere, every_floor, floor_at
 
 PortName = Literal["exhaust", "intake", "fuel"]
+UNDER_SHELF_MM = 100.0  # under a shelf with so much room the pipes leave inside
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,10 +73,30 @@ class FaceHole:
 @fact
 def heater_floor(job: Job) -> FloorHere:
     """Return the floor that the heater stands on, or hangs from; the load floor while it has no
-    place.
+    place. A shelf with room under it is a floor of its own, of what it is made of.
     """
-    spot = job.plan.spot
+    spot, shelf = job.plan.spot, free_shelf(job)
+    if shelf is not None:
+        return _shelf_floor(job, shelf)
     return floor_at(job, spot.x_mm, spot.y_mm) if spot is not None else every_floor(job)[0]
+
+
+def under_shelf_z_mm(job: Job) -> float:
+    """Return the height of the floor's finish where the heater stands, also under a shelf."""
+    spot = job.plan.spot
+    here = floor_at(job, spot.x_mm, spot.y_mm) if spot is not None else every_floor(job)[0]
+    return here.finish_z_mm
+
+
+def _shelf_floor(job: Job, shelf: BoxSolid) -> FloorHere:
+    alike = (m.id for m in job.catalogue.materials.values() if m.like == shelf.material)
+    stuff, top = next(alike, None), shelf.z_mm + shelf.height_mm
+    layers = (
+        (Layer(id="shelf", material=stuff, thickness_mm=shelf.height_mm),)
+        if stuff is not None
+        else ()
+    )
+    return FloorHere(Floor(layers=layers), None, top, shelf.height_mm, top, shelf.z_mm)
 
 
 def heater_finish_z_mm(job: Job) -> float:
@@ -163,6 +184,17 @@ def shelf_of(job: Job) -> BoxSolid | None:
         return None
     found = next((s for s in job.plan.vehicle.solids if s.id == spot.stands_on), None)
     return found if isinstance(found, BoxSolid) else None
+
+
+def free_shelf(job: Job) -> BoxSolid | None:
+    """Return what the heater stands on where there is room under it: its mount passes that alone,
+    and its pipes leave under it, inside.
+    """
+    shelf, spot = shelf_of(job), job.plan.spot
+    if shelf is None or spot is None:
+        return None
+    finish = floor_at(job, spot.x_mm, spot.y_mm).finish_z_mm
+    return shelf if shelf.z_mm - finish >= UNDER_SHELF_MM else None
 
 
 def opening_used(job: Job) -> Feature | None:

@@ -21,6 +21,7 @@ from gale_nook.core.spot.placement import (
     clamped_plate_mm,
     floor_holes,
     floor_stack_mm,
+    free_shelf,
     heater_floor,
     heater_underside_z_mm,
     mount_plane_z_mm,
@@ -231,9 +232,11 @@ def _clamped_mm(job: Job, flat_mm: float, with_ribs_mm: float, x_mm: Any, y_mm: 
 
 def _stack_words(job: Job, ribs: bool) -> str:
     """What the mount has to pass, in words."""
+    shelf = shelf_of(job)
+    if shelf is not None and free_shelf(job) is not None:
+        return shelf.name
     parts = ["floor stack", *(["ribs"] if ribs else [])]
     parts += ["adapter plate"] if adapter_of(job) is not None else []
-    shelf = shelf_of(job)
     parts += [f"the height of {shelf.name}"] if shelf is not None else []
     return parts[0] if len(parts) == 1 else f"{', '.join(parts[:-1])} and {parts[-1]}"
 

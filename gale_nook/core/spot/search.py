@@ -4,6 +4,7 @@ really different.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
@@ -257,6 +258,21 @@ def best_spots(
     return tuple(result)
 
 
+def _existing_holes(job: Job) -> Iterator[tuple[str, tuple[float, float], float]]:
+    """Every hole in the floor that is known, with its place and diameter: surveyed features, and
+    old openings that are not closed; of one with straight sides the circle round it.
+    """
+    vehicle = job.plan.vehicle
+    for feature in vehicle.features:
+        at = feature.inside or feature.below
+        if at is not None and feature.diameter_mm is not None:
+            yield feature.name, at, feature.diameter_mm
+    for old in vehicle.old_openings:
+        if old.face == "floor" and old.use != "closed":
+            round_mm = old.length_mm if old.is_round else math.hypot(old.length_mm, old.height_mm)
+            yield old.name, (old.along_mm, old.up_mm), round_mm
+
+
 def _on_existing_holes(
     job: Job, floor: FloorMap, base: Spot, beside: tuple[Rule, ...]
 ) -> Iterator[BestSpot]:
@@ -268,9 +284,8 @@ def _on_existing_holes(
         return
     largest = max(mount.holes, key=lambda hole: hole.diameter_mm)
     letters = iter(LETTERS)
-    for feature in job.plan.vehicle.features:
-        at = feature.inside or feature.below
-        if at is None or feature.diameter_mm is None or feature.diameter_mm > largest.diameter_mm:
+    for name, at, diameter_mm in _existing_holes(job):
+        if diameter_mm > largest.diameter_mm:
             continue
         for yaw in YAWS:
             dx, dy = turn_xy(largest.x_mm, largest.y_mm, yaw)
@@ -284,7 +299,7 @@ def _on_existing_holes(
                     min(margins, default=0.0),
                     costs_at(floor.job, spot),
                     0.0,
-                    feature.name,
+                    name,
                     to_measure=any(f.verdict is Verdict.UNKNOWN for f in findings),
                 )
                 break

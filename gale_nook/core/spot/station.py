@@ -5,7 +5,7 @@ from __future__ import annotations
 from gale_nook.core.findings.rule import rules_of
 from gale_nook.core.job import Job
 from gale_nook.core.quantities.sentences import q
-from gale_nook.core.spot import remedies
+from gale_nook.core.spot import lean_rules, old_opening_rules, remedies
 from gale_nook.core.spot.bodies import spot_bodies
 from gale_nook.core.spot.checks import CHECKED
 from gale_nook.core.spot.commands import COMMANDS
@@ -23,7 +23,7 @@ SPOT = Station(
     "Spot",
     "4",
     rules=(
-        *rules_of(*CHECKED, remedies),
+        *rules_of(*CHECKED, lean_rules, old_opening_rules, remedies),
         SPOT_TOGETHER,
     ),
     commands=COMMANDS,

@@ -43,6 +43,8 @@ def assumed_addresses(part: Solid) -> tuple[str, ...]:
 def assumed_parts(job: Job) -> tuple[Solid, ...]:
     """Return the parts that a vehicle with such a shell, run on such a fuel, usually has."""
     vehicle, anchors = job.plan.vehicle, _anchors_mm(job)
+    if vehicle.afloat:
+        return ()  # there is no chassis
     return tuple(
         _solid(part, anchors)
         for part in job.catalogue.body_parts.values()

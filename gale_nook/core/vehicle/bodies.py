@@ -8,7 +8,7 @@ from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import Shape, box_shape, joined, solid_shape
 from gale_nook.core.job import Job, vehicle_fact
 from gale_nook.core.ledger.body import Body, body_of
-from gale_nook.core.plan.vehicle import BoxSolid, FloorArea, Shell
+from gale_nook.core.plan.vehicle import BoxSolid, FloorArea
 from gale_nook.core.vehicle.floor import every_floor, floor_underside_z_mm
 from gale_nook.core.vehicle.parts import surveyed_parts
 from gale_nook.core.vehicle.wheels import assumed_wheel_shape, assumed_wheels, steered_shape
@@ -80,11 +80,6 @@ def _wheels(job: Job) -> list[Body]:
     ]
 
 
-def _floor_front_mm(shell: Shell) -> float:
-    """Where the floor begins: without an engine bay's bulkhead about where the front axle is."""
-    return shell.firewall_x_mm if shell.firewall_x_mm is not None else shell.front_axle_x_mm
-
-
 @vehicle_fact
 def floor_bodies(job: Job) -> tuple[Body, ...]:
     """Return the load floor and those that differ from it, each with its ribs: the load floor
@@ -92,7 +87,7 @@ def floor_bodies(job: Job) -> tuple[Body, ...]:
     """
     shell = job.plan.vehicle.shell
     half = shell.floor_width_mm / 2
-    whole = (_floor_front_mm(shell), -half, shell.rear_x_mm, half)
+    whole = (shell.floor_front_x_mm, -half, shell.rear_x_mm, half)
     results = []
     for here in every_floor(job):
         area = here.area
@@ -145,7 +140,7 @@ def _left_over(whole: Rect, areas: tuple[FloorArea, ...]) -> list[Rect]:
 def _shell(job: Job) -> list[Body]:
     """Walls, roof, and the ground under them."""
     shell = job.plan.vehicle.shell
-    front = _floor_front_mm(shell)
+    front = shell.floor_front_x_mm
     length, half = shell.rear_x_mm - front, shell.floor_width_mm / 2
     wall, top = shell.outer_width_mm / 2 - half, shell.inside_height_mm
     low, high = shell.front_x_mm - WIDE_MM, shell.rear_x_mm + WIDE_MM
@@ -164,13 +159,14 @@ def _shell(job: Job) -> list[Body]:
         for side, y in (("left", -half - wall), ("right", half)):
             start = (shell.bulkhead_x_mm, y, 0.0)
             boxes.append(("wall", f"the {side} wall", start, (room, wall, top)))
+    afloat = job.plan.vehicle.afloat
     return [
         body_of(
             job,
             kind,
             box_shape(start, size),
             thing_id=f"shell.{name.replace(' ', '-') or kind}",
-            name=name,
+            name="the hull's bottom" if afloat and kind == "ground" else name,
             owner="shell",
         )
         for kind, name, start, size in boxes

@@ -21,11 +21,13 @@ from gale_nook.core.plan.vehicle import (
     FloorArea,
     Hollow,
     LookedArea,
+    OldOpening,
     Opening,
     PanelOpening,
     PopTop,
     SlideOut,
     Solid,
+    Space,
 )
 from gale_nook.core.plan.words import field_words, item_id, item_name
 from gale_nook.core.vehicle.datum import move_along
@@ -85,6 +87,22 @@ class AddFeature(AddItem):
     lists: ClassVar[re.Pattern[str]] = re.compile(r"vehicle\.features")
     collection: Literal["vehicle.features"] = "vehicle.features"
     item: Feature
+
+
+class AddOldOpening(AddItem):
+    """Add an opening that something went through before."""
+
+    lists: ClassVar[re.Pattern[str]] = re.compile(r"vehicle\.old_openings")
+    collection: Literal["vehicle.old_openings"] = "vehicle.old_openings"
+    item: OldOpening
+
+
+class AddSpace(AddItem):
+    """Add a space with a name in which some things have no place."""
+
+    lists: ClassVar[re.Pattern[str]] = re.compile(r"vehicle\.spaces")
+    collection: Literal["vehicle.spaces"] = "vehicle.spaces"
+    item: Space
 
 
 class SetPoints(Command):
@@ -412,6 +430,8 @@ COMMANDS: tuple[type[Command], ...] = (
     AddOpening,
     AddFloor,
     AddFeature,
+    AddOldOpening,
+    AddSpace,
     SetPoints,
     TakeSurvey,
     SetFeature,

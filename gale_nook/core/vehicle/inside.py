@@ -4,6 +4,7 @@ floor, a wall or the bulkhead.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Iterator
 from itertools import pairwise
 from typing import NamedTuple
@@ -21,8 +22,9 @@ def within_shell(job: Job, point: Vec3) -> bool:
     """Return whether a point lies within the cabin's outline in plan; the engine bay ahead of it is
     open below.
     """
-    shell = job.plan.vehicle.shell
-    front = shell.firewall_x_mm if shell.firewall_x_mm is not None else shell.front_x_mm
+    vehicle, shell = job.plan.vehicle, job.plan.vehicle.shell
+    bay = shell.firewall_x_mm
+    front = bay if bay is not None else vehicle.body_front_x_mm
     return front <= point[0] <= shell.rear_x_mm and abs(point[1]) <= shell.outer_width_mm / 2
 
 
@@ -110,3 +112,9 @@ def _planes(job: Job) -> Planes:
     x = [front, shell.rear_x_mm, *(e for a in areas for e in (a.from_x_mm, a.to_x_mm))]
     y = [-half, half, *(e for a in areas for e in (a.left_y_mm, a.right_y_mm))]
     return tuple(x), tuple(y), tuple(floor.underside_z_mm for floor in floors)
+
+
+def sleeve_spans(stretches: Iterable[Stretch]) -> list[tuple[int, int]]:
+    """Return where sleeves begin over what lies outside, and how long they are, in whole mm."""
+    ends = [(math.floor(s.from_mm), math.ceil(s.to_mm)) for s in stretches if not s.inside]
+    return [(start, end - start) for start, end in ends]

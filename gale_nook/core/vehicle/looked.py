@@ -25,7 +25,7 @@ def looked_domain(job: Job, where: LookedWhere) -> Rect:
         return (shell.front_x_mm, -half, shell.rear_x_mm, half)
     half = shell.floor_width_mm / 2
     if where == "inside":
-        return (shell.front_x_mm, -half, shell.rear_x_mm, half)
+        return (job.plan.vehicle.body_front_x_mm, -half, shell.rear_x_mm, half)
     end = shell.firewall_x_mm if shell.firewall_x_mm is not None else shell.bulkhead_x_mm
     return (shell.front_x_mm, -shell.outer_width_mm / 2, end, shell.outer_width_mm / 2)
 

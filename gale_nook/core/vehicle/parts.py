@@ -15,11 +15,14 @@ SurveyedPart = tuple[Solid, SolidKind, Shape]
 
 @vehicle_fact
 def surveyed_parts(job: Job) -> tuple[SurveyedPart, ...]:
-    """Return every part, its kind as its material makes it, and its shape through its travel."""
+    """Return every part that stays, its kind as its material makes it, and its shape through its
+    travel.
+    """
     kinds, materials = job.catalogue.solid_kinds, job.catalogue.solid_materials
     return tuple(
         (solid, made_of(kinds[solid.kind], materials.get(solid.material)), solid_shape(solid))
         for solid in job.plan.vehicle.solids
+        if not solid.goes
     )
 
 

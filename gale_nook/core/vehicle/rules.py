@@ -116,7 +116,9 @@ def still_asked_for(job: Job) -> frozenset[str]:
     return frozenset(
         kind.id
         for kind in job.catalogue.solid_kinds.values()
-        if vehicle.fuel.value in kind.asked_of and kind.id not in there
+        if not (vehicle.afloat and kind.where == "below")
+        and vehicle.fuel.value in kind.asked_of
+        and kind.id not in there
     )
 
 
@@ -129,6 +131,8 @@ def _only_assumed(vehicle: Vehicle, solid: Solid) -> bool:
 @rule("vehicle.ground", "Above the ground", "mm")
 def above_the_ground(job: Job, this: Rule) -> Iterator[Finding]:
     """A part that reaches the ground is a slip of the tape."""
+    if job.plan.vehicle.afloat:
+        return  # there is no ground
     band = limit_band(job, "solid_ground_mm")
     if band is None:
         return

@@ -71,7 +71,7 @@ def _middle_x_mm(job: Job, kind: SolidKind) -> float:
     """Where along the vehicle its middle is."""
     shell = job.plan.vehicle.shell
     if kind.where == "engine-bay":
-        behind = shell.firewall_x_mm if shell.firewall_x_mm is not None else shell.front_axle_x_mm
+        behind = shell.floor_front_x_mm
         return (shell.front_x_mm + behind) / 2
     if kind.id in {"wheel", "suspension"}:
         return shell.rear_axle_x_mm

@@ -31,9 +31,13 @@ class AssumedWheel:
 @vehicle_fact
 def assumed_wheels(job: Job) -> tuple[AssumedWheel, ...]:
     """Return the wheels at the axles of the main dimensions that no surveyed wheel stands for."""
-    shell, width = job.plan.vehicle.shell, job.catalogue.room.wheel.width_mm
+    vehicle = job.plan.vehicle
+    if vehicle.afloat:
+        return ()
+    shell, width = vehicle.shell, job.catalogue.room.wheel.width_mm
     out, radius = shell.outer_width_mm / 2 - width / 2, shell.wheel_diameter_mm / 2
     surveyed = [shape.bounds for _, kind, shape in surveyed_parts(job) if kind.id == "wheel"]
+    steers = vehicle.moves != "towed"
     results = []
     for end, x in (("front", shell.front_axle_x_mm), ("rear", shell.rear_axle_x_mm)):
         for side, y in (("left", -out), ("right", out)):
@@ -41,7 +45,9 @@ def assumed_wheels(job: Job) -> tuple[AssumedWheel, ...]:
                 continue
             hub = (x, y, shell.ground_z_mm + radius)
             wheel_id, name = f"wheel-{end}-{side}", f"the {end} {side} wheel"
-            results.append(AssumedWheel(wheel_id, name, hub, 2 * radius, width, end == "front"))
+            results.append(
+                AssumedWheel(wheel_id, name, hub, 2 * radius, width, steers and end == "front")
+            )
     return tuple(results)
 
 

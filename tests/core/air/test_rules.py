@@ -6,15 +6,15 @@ from typing import Any
 
 import pytest
 
-from gale_nook.core.air.flow_rules import outlet_sound_db
 from gale_nook.core.air.hot import beside_c, hottest, jets
 from gale_nook.core.air.run_rules import bend_counts_mm, bends_deg, counted_mm, ways
 from gale_nook.core.apply import applied
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check, checked
-from gale_nook.core.ducts.usable import usable
+from gale_nook.core.ducts.outlet_sound import outlet_sound_db
 from gale_nook.core.edits.values import set_value
 from gale_nook.core.findings.finding import Finding, Verdict
+from gale_nook.core.fitted.usable import usable
 from gale_nook.core.job import Job
 from gale_nook.core.plan.air import Duct, DuctPart, ReturnOpening
 from gale_nook.core.plan.vehicle import BoxSolid, Hollow, PanelOpening, SlideOut

@@ -228,7 +228,7 @@ def test_what_cannot_be_pointed_at_is_refused(catalogue: Catalogue) -> None:
         pointed_outlet(many, 1000.0, 100.0)
     with pytest.raises(BadInput, match="Point first"):
         find_trees(_with(with_ducts(job, ()), ()))
-    with pytest.raises(BadInput, match="choose one and a spot"):
+    with pytest.raises(BadInput, match="choose one and a place"):
         find_trees(_pointing(demo_plan("blank"), catalogue, (1000.0, 0.0)))
 
 

@@ -11,7 +11,14 @@ import pytest
 from gale_nook.core.apply import apply
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.coolant.commands import MixFloors, MoveLoopPart, SplitHose
+from gale_nook.core.coolant.commands import (
+    BranchOff,
+    MixFloors,
+    MoveLoopPart,
+    SplitHose,
+    TakeOutPart,
+    TurnLoopPart,
+)
 from gale_nook.core.coolant.report import coolant_report
 from gale_nook.core.edits.command import Command
 from gale_nook.core.edits.items import RemoveItem
@@ -19,6 +26,8 @@ from gale_nook.core.edits.values import set_value
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.job import Job
+from gale_nook.core.loop.graph import loop_graph
+from gale_nook.core.loop.ladder import rungs
 from gale_nook.core.loop.state import loop_state
 from gale_nook.core.plan.document import Plan
 from gale_nook.demo.load import demo_plan
@@ -45,6 +54,9 @@ def _edit(plan: Plan, catalogue: Catalogue, chance: random.Random) -> Command:
         MoveLoopPart(part=part, x_mm=chance.choice((0, 4000)), y_mm=570, z_mm=195),
         SplitHose(hose=hose, at_mm=chance.choice((0, 200, 5000)), kind=kind, turned=True),
         MixFloors(),
+        TakeOutPart(part=part),
+        TurnLoopPart(part=part),
+        BranchOff(hose=hose, back=chance.choice(hoses).id, kind=kind),
     ]
     return chance.choice(choices)
 
@@ -60,6 +72,7 @@ def test_half_done_loops_are_told_and_never_fail(catalogue: Catalogue, seed: int
             continue
         job = Job(plan, catalogue)
         done = check(plan, catalogue, ("coolant",))
+        assert len(rungs(job)) == len(loop_graph(job).branches)
         state = loop_state(job)
         if state is None:
             told = {

@@ -228,12 +228,35 @@ def test_two_pumps_against_one_another_are_told(catalogue: Catalogue) -> None:
     assert any("round" in say(remedy.sentence) for remedy in offered)
 
 
-def test_a_hose_into_a_slide_out_is_not_called_clear(catalogue: Catalogue) -> None:
+def test_a_hose_into_a_slide_out_needs_slack_for_its_travel(catalogue: Catalogue) -> None:
+    """Told where it has none; cured by a flexible stretch, whose slack is cut too."""
     slide = SlideOut(side="right", from_mm=2900, to_mm=3500, inner_mm=500, travel_mm=400)
     plan = loop_plan(catalogue, "whole", SetSlide(slide=slide))
-    told = [f for f in check(plan, catalogue, ("coolant",)).findings if f.rule == "coolant.slide"]
-    assert told
-    assert {finding.verdict for finding in told} == {UNKNOWN}
+
+    def told(at: Plan) -> list[Finding]:
+        return [f for f in check(at, catalogue, ("coolant",)).findings if f.rule == "coolant.slide"]
+
+    found = told(plan)
+    assert found
+    assert {finding.verdict for finding in found} == {OVER}
+    for finding in found:
+        # at the edge itself 20 mm are drawn; pulled along or askew they are longer by the travel
+        assert -400.5 <= (finding.measured or 0.0) <= -360.0
+    first = found[0]
+    hose = first.subject.partition(":")[0]
+    remedy = remedies_for(Job(plan, catalogue), first)[0]
+    cured = apply(plan, remedy.command, catalogue)
+    after = next(f for f in told(cured) if f.subject == first.subject)
+    assert after.verdict is CLEAR
+    (flex,) = cured.coolant.hose(hose).of_kind("flex")  # type: ignore[union-attr]
+    ran = hose_run(Job(cured, catalogue), hose)
+    assert ran is not None
+    assert ran.cut_mm == pytest.approx(ran.length_mm + flex.slack_mm)
+    tight = set_value(f"coolant.hoses.{hose}.parts.{flex.id}.slack_mm", flex.slack_mm - 120)
+    assert (
+        next(f for f in told(apply(cured, tight, catalogue)) if f.subject == first.subject).verdict
+        is OVER
+    )
 
 
 def test_the_coldest_night_counts_the_loop_as_it_is(catalogue: Catalogue) -> None:

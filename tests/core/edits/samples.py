@@ -23,25 +23,30 @@ from gale_nook.core.coolant.commands import (
     AddHoseBend,
     AddHosePart,
     AddLoopPart,
+    BranchOff,
     LayHose,
     MixFloors,
     MoveLoopPart,
     PutHoseParts,
     SplitHose,
+    TakeOutPart,
+    TurnLoopPart,
 )
 from gale_nook.core.edits.acceptances import Accept, Withdraw
 from gale_nook.core.edits.command import Command
 from gale_nook.core.edits.items import RemoveItem
 from gale_nook.core.edits.values import set_value
 from gale_nook.core.fuel.commands import PutLine, ReverseLine, SetProfile, SetSource, StartLine
-from gale_nook.core.fuel.items import AddBend, AddLinePart
+from gale_nook.core.fuel.items import AddBend, AddHoldsTank, AddIndent, AddLinePart
 from gale_nook.core.heat.commands import AddLayer, AddTimer, SetClimate, SetLayers
 from gale_nook.core.heater.commands import (
+    AddUnit,
     ChooseHeater,
     DropOwnLimit,
     DropSheet,
     PutSheet,
     SetOwnLimit,
+    SetUnitPipe,
 )
 from gale_nook.core.pipes.commands import (
     AddCorner,
@@ -57,9 +62,9 @@ from gale_nook.core.plan.air import Duct, DuctPart, ReturnOpening, WantedOutlet,
 from gale_nook.core.plan.climate import climate_of
 from gale_nook.core.plan.coolant import Hose, HosePart, LoopPart
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.fuel import LinePart
+from gale_nook.core.plan.fuel import HoldsTank, Indent, LinePart
 from gale_nook.core.plan.heat import Timer
-from gale_nook.core.plan.heater import OwnLimit
+from gale_nook.core.plan.heater import OtherUnit, OwnLimit
 from gale_nook.core.plan.photo import Photo, PhotoPoint
 from gale_nook.core.plan.pipes import Fitting, Route, RouteNode
 from gale_nook.core.plan.power import Alarm, ChargeSource, LeadPart, OtherLoad
@@ -73,10 +78,12 @@ from gale_nook.core.plan.vehicle import (
     Hollow,
     Layer,
     LookedArea,
+    OldOpening,
     Opening,
     PanelOpening,
     PopTop,
     SlideOut,
+    Space,
 )
 from gale_nook.core.power.commands import (
     AddAlarm,
@@ -105,10 +112,12 @@ from gale_nook.core.vehicle.commands import (
     AddFeature,
     AddFloor,
     AddLookedArea,
+    AddOldOpening,
     AddOpening,
     AddPanelOpening,
     AddPhoto,
     AddSolid,
+    AddSpace,
     Confirm,
     HasNone,
     Ink,
@@ -199,6 +208,7 @@ def sample_plan() -> Plan:
         SetOwnLimit(limit=limit),
         SetSource(source="tank-outside"),
         set_value("power.battery.x_mm", 700.0),
+        AddUnit(item=OtherUnit(id="unit")),
     ):
         plan = apply(plan, command, book)
     features = (*plan.vehicle.features, HATCH)
@@ -225,6 +235,18 @@ def _without_galleys_end(plan: Plan) -> tuple[Duct, ...]:
         duct.model_copy(update={"outlet": None}) if duct.id == "galley" else duct
         for duct in plan.air.ducts
     )
+
+
+SPACE = Space(
+    id="new-space",
+    name="bilge",
+    from_x_mm=0,
+    to_x_mm=100,
+    left_y_mm=0,
+    right_y_mm=100,
+    low_z_mm=-300,
+    high_z_mm=-200,
+)
 
 
 SAMPLES: tuple[Command, ...] = (
@@ -381,6 +403,15 @@ SAMPLES: tuple[Command, ...] = (
     LayHose(hose="hose-3"),
     PutHoseParts(hose="hose-2", kind="clip", parts=()),
     SplitHose(hose="hose-1", at_mm=120, kind="bleed"),
+    AddOldOpening(item=OldOpening(id="old", name="old flue", along_mm=900, up_mm=0)),
+    AddSpace(item=SPACE),
+    AddIndent(item=Indent(id="new-dent", x_mm=40, y_mm=10, length_mm=30, width_mm=40, depth_mm=5)),
+    AddUnit(item=OtherUnit(id="new-unit")),
+    SetUnitPipe(unit="unit", pipe="exhaust", points=((0, 0, 0), (0, 0, -200))),
+    AddHoldsTank(item=HoldsTank(id="new-strap", name="strap", x_mm=900, y_mm=0)),
     MixFloors(),
+    TakeOutPart(part="bypass"),
+    TurnLoopPart(part="bypass"),
+    BranchOff(hose="hose-1", back="hose-2", kind="rail"),
     MoveLoopPart(part="bypass", x_mm=2500, y_mm=300, z_mm=260),
 )

@@ -18,7 +18,7 @@ from gale_nook.core.checking import check
 from gale_nook.core.edits.values import set_value
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Verdict
-from gale_nook.core.fuel.flex import Crossing, crossings, moves, way_out
+from gale_nook.core.fuel.flex import Crossing, crossings
 from gale_nook.core.fuel.line import fuel_run
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
@@ -27,6 +27,7 @@ from gale_nook.core.plan.vehicle import SlideOut
 from gale_nook.core.remedies import remedies_for
 from gale_nook.core.spot.placement import heater_port, port_point
 from gale_nook.core.vehicle.commands import SetSlide
+from gale_nook.core.vehicle.slide import moves, way_out
 
 
 def _with_slide(plan: Plan, catalogue: Catalogue) -> Plan:

@@ -10,21 +10,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from gale_nook.catalogue.load import load_catalogue
-from gale_nook.core.apply import apply
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.edits.values import set_value
 from gale_nook.core.fuel.diesel import density_kg_m3, viscosity_mm2_s
-from gale_nook.core.fuel.hydraulics import (
-    bore_change,
-    fuel_heads,
-    heads,
-    line_loss_pa,
-    prime,
-    volume_ml,
-)
+from gale_nook.core.fuel.hydraulics import fuel_heads, heads, line_loss_pa
 from gale_nook.core.fuel.line import EMPTY, fuel_run
-from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.demo.load import demo_plan
@@ -115,26 +105,6 @@ def test_a_lower_level_is_a_lower_head(percent: float) -> None:
     assert here is not None
     assert brim is not None
     assert here.over_pump_mm <= brim.over_pump_mm + 1e-6
-
-
-def test_priming_by_stretch(heron: Plan, catalogue: Catalogue) -> None:
-    job = Job(heron, catalogue)
-    run = fuel_run(job)
-    assert run is not None
-    assert heater_sheet(job) is not None
-    told = prime(job, run)
-    assert told is not None
-    assert volume_ml(1000, 2.0) == pytest.approx(math.pi)
-    assert told.volume_ml == pytest.approx(sum(stretch.volume_ml for stretch in told.stretches))
-    assert told.strokes == math.ceil(told.volume_ml / heater_sheet(job).output.dose_ml)
-    assert told.minutes == pytest.approx(told.strokes / catalogue.fuel_equipment.pump.prime_hz / 60)
-    wider = Job(apply(heron, set_value("fuel.line.suction", "nylon-4"), catalogue), catalogue)
-    assert fuel_run(wider) is not None
-    more = prime(wider, fuel_run(wider))
-    assert more is not None
-    assert more.volume_ml > told.volume_ml
-    assert bore_change(fuel_run(wider)) is not None
-    assert bore_change(run) is None
 
 
 def test_what_several_rules_look_at_is_worked_out_once(heron: Plan, catalogue: Catalogue) -> None:

@@ -12,27 +12,36 @@ from hypothesis import strategies as st
 from gale_nook.core.apply import apply
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
+from gale_nook.core.edits.values import set_value
 from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.fuel.items import AddLinePart
 from gale_nook.core.geometry.shapes import separation, solid_shape
+from gale_nook.core.heater.commands import AddUnit
 from gale_nook.core.job import Job
 from gale_nook.core.ledger.body import Body
 from gale_nook.core.ledger.pairs import TOUCHING_MM, least_gap_mm, too_near
+from gale_nook.core.pipes.commands import AddFitting
 from gale_nook.core.plan.air import DuctPartKind
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.fuel import LinePart, LinePartKind
-from gale_nook.core.plan.pipes import FittingKind
+from gale_nook.core.plan.heater import OtherUnit
+from gale_nook.core.plan.pipes import Fitting, FittingKind
 from gale_nook.core.plan.vehicle import (
     BoxSolid,
     CylinderSolid,
     Feature,
+    OldOpening,
     SlideOut,
+    Space,
+    SpaceKind,
     TubeSolid,
     Vehicle,
 )
 from gale_nook.core.spot.commands import UseOpening
+from gale_nook.core.spot.unit_bodies import unit_bodies
 from gale_nook.core.stations import STATIONS
-from gale_nook.core.vehicle.commands import AddFeature, AddSolid, SetSlide
+from gale_nook.core.vehicle.commands import AddFeature, AddOldOpening, AddSolid, AddSpace, SetSlide
+from gale_nook.core.vehicle.kept_free import kept_free
 from gale_nook.demo.load import demo_plan
 
 LAID_OUT = ("heron", "quarto", "wren")
@@ -81,13 +90,16 @@ def test_each_station_looks_at_its_own_and_all_before_it(catalogue: Catalogue) -
         assert handed["own"] is station.bodies
         assert list(handed["before"]) == before
         before.append(station.bodies)
-    assert len(before) == 7
+        if station.word == "vehicle":
+            before += [kept_free, unit_bodies]  # held against what is planned only
+    assert len(before) == 9
 
 
 def test_every_kind_of_thing_has_a_body_or_a_reason(catalogue: Catalogue) -> None:
     """A kind that is added to the plan's models without one fails here."""
     things = set(catalogue.room.things)
     bodies = {"silencer": "silencer", "filter": "air-filter", "pump": "pump", "valve": "line-valve"}
+    bodies |= {"check": "line-valve", "box": "pipe-box"}
     for kind in {*get_args(FittingKind), *get_args(LinePartKind), *get_args(DuctPartKind)}:
         assert bodies.get(kind) in things or catalogue.room.without.get(kind), kind
     valve = AddLinePart(item=LinePart(id="valve-1", kind="valve", at_mm=80))
@@ -97,9 +109,33 @@ def test_every_kind_of_thing_has_a_body_or_a_reason(catalogue: Catalogue) -> Non
     opened = apply(heron, AddFeature(item=hatch), catalogue)
     plans = [*map(demo_plan, LAID_OUT), *(apply(heron, c, catalogue) for c in (valve, slide))]
     plans.append(apply(opened, UseOpening(opening="hatch"), catalogue))
+    convector = "coolant.parts.convector-1.kind"
+    ducted = apply(demo_plan("quarto"), set_value(convector, "matrix-5-duct"), catalogue)
+    plans.append(apply(ducted, set_value("air.convector", "convector-1"), catalogue))
+    box = Fitting(id="box", kind="box", at_mm=100, length_mm=100)
+    boxed = AddFitting(collection="pipes.exhaust.fittings", item=box)
+    plans.append(apply(heron, boxed, catalogue))
     drawn = {body.kind for plan in plans for body in all_bodies(Job(plan, catalogue))}
     own_tank = {"own-tank", "filling"}
+    drawn |= _kept_free_kinds(catalogue)
     assert things - own_tank <= drawn, "a thing of the catalogue that nothing announces"
+
+
+def _kept_free_kinds(catalogue: Catalogue) -> set[str]:
+    """The kinds of what is held against what is planned: spaces, plates, the carrier's way, other
+    heaters.
+    """
+    plan, place = demo_plan("plover"), {"from_x_mm": 0, "to_x_mm": 9, "left_y_mm": 0}
+    place |= {"right_y_mm": 9, "low_z_mm": 0, "high_z_mm": 9}
+    for kind in get_args(SpaceKind):
+        space = Space.model_validate({"id": kind, "name": kind, "kind": kind, **place})
+        plan = apply(plan, AddSpace(item=space), catalogue)
+    closed = OldOpening(id="old", name="old vent", along_mm=0, up_mm=0, use="closed")
+    plan = apply(plan, AddOldOpening(item=closed), catalogue)
+    pipe = ((0.0, 0.0, 0.0), (0.0, 0.0, -200.0))
+    plan = apply(plan, AddUnit(item=OtherUnit(id="u", exhaust=pipe, intake=pipe)), catalogue)
+    job = Job(plan, catalogue)
+    return {body.kind for body in (*kept_free(job), *unit_bodies(job))}
 
 
 def test_no_surveyed_part_is_left_out(any_demo: Plan, catalogue: Catalogue) -> None:

@@ -15,7 +15,7 @@ from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
 from gale_nook.core.edits.values import set_value
 from gale_nook.core.geometry.frames import Vec3
-from gale_nook.core.geometry.parked import parked_attitudes
+from gale_nook.core.geometry.parked import Lean, parked_attitudes
 from gale_nook.core.geometry.route import RouteGeometry, route_geometry
 from gale_nook.core.pipes.tilt import deepest_water, fall_deg, standing_water, worst_falls
 from gale_nook.core.plan.document import Plan
@@ -37,25 +37,31 @@ def test_nose_up_lifts_what_runs_forward_by_the_whole_angle() -> None:
     down.
     """
     run = _run((0, 0, 0), (-1000 * math.cos(math.radians(2)), 0, -1000 * math.sin(math.radians(2))))
-    ways = {parked.name: fall_deg(run.straights[0], parked.down) for parked in parked_attitudes(3)}
+    ways = {
+        parked.name: fall_deg(run.straights[0], parked.down)
+        for parked in parked_attitudes(Lean(3, 3))
+    }
     assert ways["nose up"] == pytest.approx(-1)
     assert ways["nose down"] == pytest.approx(5)
     assert ways["left side down"] == pytest.approx(2, abs=0.01)
-    worst = worst_falls(run, 3)[0]
+    worst = worst_falls(run, Lean(3, 3))[0]
     assert (worst.parked.name, worst.fall_deg) == ("nose up", pytest.approx(-1))
 
 
 def test_a_run_to_the_right_is_lifted_by_the_left_side_down() -> None:
     run = _run((0, 0, 0), (0, 1000, -35))
-    assert worst_falls(run, 3)[0].parked.name == "left side down"
+    assert worst_falls(run, Lean(3, 3))[0].parked.name == "left side down"
 
 
 @given(st.tuples(*[st.floats(-900, 900)] * 3), st.floats(0, 10), st.floats(0, 10))
 def test_more_tilt_never_drains_better(end: Vec3, one: float, other: float) -> None:
     run = _run((0, 0, 0), (end[0], end[1], end[2] - 1000))
     less, more = sorted((one, other))
-    assert worst_falls(run, more)[0].fall_deg <= worst_falls(run, less)[0].fall_deg + 1e-9
-    assert worst_falls(run, 0)[0].fall_deg == pytest.approx(run.straights[0].fall_deg)
+    assert (
+        worst_falls(run, Lean(more, more))[0].fall_deg
+        <= worst_falls(run, Lean(less, less))[0].fall_deg + 1e-9
+    )
+    assert worst_falls(run, Lean(0, 0))[0].fall_deg == pytest.approx(run.straights[0].fall_deg)
 
 
 def test_water_stands_up_to_the_lower_rim() -> None:
@@ -130,7 +136,7 @@ def test_a_riser_that_drains_back_does_not_hold_water(heron: Plan, catalogue: Ca
     that used to pass, since the riser's own fall is judged from the hole.
     """
     run = _run((0, 0, 0), (0, 0, -100), (300, 0, -85), (500, 0, -100), (700, 0, -92))
-    waters, _ = deepest_water(run, frozenset({1}), 3.0)
+    waters, _ = deepest_water(run, frozenset({1}), Lean(3, 3))
     assert max(water.depth_mm for water in waters) >= 7.99
     result = check(heron, catalogue, ("pipes",)).find("pipes.standing", "exhaust")
     assert result is not None

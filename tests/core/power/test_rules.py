@@ -9,10 +9,10 @@ import pytest
 from gale_nook.core.apply import apply
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
-from gale_nook.core.ducts.installed import night_with
 from gale_nook.core.edits.command import Command
 from gale_nook.core.edits.values import set_value
 from gale_nook.core.findings.finding import Finding, Verdict
+from gale_nook.core.fitted.installed import night_with
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.power import Alarm, Disconnect, LeadPart

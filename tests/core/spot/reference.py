@@ -10,10 +10,12 @@ from collections.abc import Iterable, Iterator
 import shapely
 
 from gale_nook.core.geometry.frames import add, turn_xy
+from gale_nook.core.geometry.hollow import panel_boxes
 from gale_nook.core.geometry.shapes import Shape, box_shape, separation, tube_shape
 from gale_nook.core.heater.chosen import chosen_mount
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
+from gale_nook.core.plan.vehicle import BoxSolid, Solid
 from gale_nook.core.spot.air_rules import inlet_band, outlet_band
 from gale_nook.core.spot.placement import (
     PlacedHole,
@@ -87,7 +89,11 @@ def _around(job: Job) -> list[tuple[float, Shape]]:
     mount, shell = chosen_mount(job), job.plan.vehicle.shell
     assert mount is not None
     place = mount.place
-    solids = [(kind.body_mm, shape) for _, kind, shape in surveyed_where(job, place)]
+    solids = [
+        (kind.body_mm, panel)
+        for solid, kind, shape in surveyed_where(job, place)
+        for panel in _panels(solid, shape)
+    ]
     if place == "below":
         return solids
     assert place == "inside"
@@ -102,6 +108,13 @@ def _around(job: Job) -> list[tuple[float, Shape]]:
         ((x0 - thick, -half - thick, top), (room[0] + 2 * thick, room[1] + 2 * thick, thick)),
     )
     return [*solids, *((0.0, box_shape(low, size)) for low, size in walls)]
+
+
+def _panels(solid: Solid, shape: Shape) -> list[Shape]:
+    """A thing as it is; of hollow furniture each of its panels, for there is room between them."""
+    if not isinstance(solid, BoxSolid) or solid.hollow is None:
+        return [shape]
+    return [box_shape(low, size, solid.yaw_deg) for low, size in panel_boxes(solid)]
 
 
 def _body_box(job: Job) -> Box:

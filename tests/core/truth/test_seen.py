@@ -18,6 +18,7 @@ from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.fuel.bodies import fuel_bodies
 from gale_nook.core.fuel.commands import SetSource
 from gale_nook.core.fuel.line import fuel_run
+from gale_nook.core.geometry.parked import Lean
 from gale_nook.core.geometry.route import route_geometry
 from gale_nook.core.heater.choice import judgements
 from gale_nook.core.job import Job
@@ -141,15 +142,15 @@ def test_a_diagonal_parked_along_itself_rises() -> None:
     level = math.cos(math.radians(2.5)) / math.sqrt(2)
     end = (1000 * level, -1000 * level, -1000 * math.sin(math.radians(2.5)))
     run = route_geometry((0.0, 0.0, 0.0), (0.0, 0.0, -1.0), [(end, 0.0)])
-    (worst,) = worst_falls(run, 3.0)
+    (worst,) = worst_falls(run, Lean(3.0, 3.0))
     assert worst.fall_deg == pytest.approx(-0.5, abs=1e-6)
     assert worst.parked.name == "nose down, left side down" or "nose" in worst.parked.name
-    assert worst_falls(run, 2.0)[0].fall_deg == pytest.approx(0.5, abs=1e-6)
+    assert worst_falls(run, Lean(2.0, 2.0))[0].fall_deg == pytest.approx(0.5, abs=1e-6)
 
 
 def test_no_way_of_standing_is_worse_than_the_one_told() -> None:
     run = route_geometry((0.0, 0.0, 0.0), (0.0, 0.0, -1.0), [((700.0, 310.0, -90.0), 0.0)])
-    (worst,) = worst_falls(run, 4.0)
+    (worst,) = worst_falls(run, Lean(4.0, 4.0))
     for step in range(720):
         turn = math.radians(step / 2)
         s, c = math.sin(math.radians(4.0)), math.cos(math.radians(4.0))

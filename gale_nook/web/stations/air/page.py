@@ -8,7 +8,9 @@ from gale_nook.core.base.mount import Mount
 from gale_nook.core.ducts.passes import all_runs
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.heater.chosen import chosen_mount
+from gale_nook.web.noise_view import NoiseView
 from gale_nook.web.page import COORDINATES, StationPage
+from gale_nook.web.room_zones import RoomZones
 from gale_nook.web.stations.air.view import FACES, AirView
 
 WARM_ENDS = (
@@ -20,20 +22,6 @@ COLD_ENDS = (
     ("free", "freely"),
     ("opening", "through openings of the furniture"),
     ("duct", "through a return duct"),
-)
-DIVIDERS = (
-    ("open", "nothing"),
-    ("curtain", "a curtain"),
-    ("door", "a door"),
-    ("panel", "furniture's panels"),
-)
-ZONE_KINDS = (
-    ("living", "living"),
-    ("bed", "bed"),
-    ("bath", "bath"),
-    ("garage", "garage"),
-    ("locker", "locker"),
-    ("cab", "cab"),
 )
 SPACES = (
     ("room", "the room"),
@@ -54,12 +42,16 @@ class AirPage(StationPage):
     opens_close = True
     scripts = ("pointing.js",)
     warm_ends, cold_ends = WARM_ENDS, COLD_ENDS
-    dividers, zone_kinds, faces, spaces = DIVIDERS, ZONE_KINDS, FACES, SPACES
+    faces, spaces = FACES, SPACES
 
     @property
     def focus_points(self) -> tuple[Vec3, ...]:
         points = tuple(point for run in all_runs(self.job) for point in run.geometry.points)
         return points or super().focus_points
+
+    @cached_property
+    def noise(self) -> NoiseView:
+        return NoiseView(self.job)
 
     @property
     def exact_addresses(self) -> list[str]:
@@ -74,6 +66,10 @@ class AirPage(StationPage):
         for outlet in self.plan.air.wanted:
             result += [f"air.wanted.{outlet.id}.{leaf}" for leaf in COORDINATES]
         return [*super().exact_addresses, *result]
+
+    @cached_property
+    def room_zones(self) -> RoomZones:
+        return RoomZones(self.job)
 
     @property
     def mount(self) -> Mount | None:

@@ -10,24 +10,27 @@ from markupsafe import Markup
 
 from gale_nook.core.air.run_rules import counted_mm, ways
 from gale_nook.core.ducts.air_state import OutletState, told_c
-from gale_nook.core.ducts.balance import OutletBalance, asked_shares, balanced, shares_by_need
-from gale_nook.core.ducts.closing import ClosedSet, closed_sets, needed_w
-from gale_nook.core.ducts.drying import Drying, drying
-from gale_nook.core.ducts.heating import ZoneHeat, warm_minutes, zone_heat
-from gale_nook.core.ducts.layout import free_area_m2, layout
+from gale_nook.core.ducts.convector import ducted_convector, ducts_wanted
+from gale_nook.core.ducts.ends import warm_end
+from gale_nook.core.ducts.layout import fan_of, free_area_m2, layout
 from gale_nook.core.ducts.passes import all_runs
 from gale_nook.core.ducts.returns import return_openings
 from gale_nook.core.ducts.tree import DuctRun
-from gale_nook.core.ducts.usable import Usable, usable
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.errors import BadInput
+from gale_nook.core.fitted.balance import OutletBalance, asked_shares, balanced, shares_by_need
+from gale_nook.core.fitted.closing import ClosedSet, closed_sets, needed_w
+from gale_nook.core.fitted.drying import Drying, drying
+from gale_nook.core.fitted.heating import ZoneHeat, warm_minutes
+from gale_nook.core.fitted.usable import Usable, usable
+from gale_nook.core.fitted.zone_supply import zones_supplied
 from gale_nook.core.job import Job
-from gale_nook.core.plan.air import LIVING, Duct, Outlet
-from gale_nook.core.plan.vehicle import BoxSolid
+from gale_nook.core.plan.air import Duct, Outlet
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.drawing.air_bars import usable_gauge, zone_bars
 from gale_nook.drawing.svg import svg
+from gale_nook.web.room_zones import RoomZones
 
 PART_WORDS = {
     "clip": "clip",
@@ -91,6 +94,22 @@ class AirView:
         return usable(self.job)
 
     @property
+    def convector(self) -> str:
+        """The convector that ducts begin at; empty for the heater."""
+        ducted = ducted_convector(self.job)
+        return ducted[0].name if ducted is not None else ""
+
+    @property
+    def ready(self) -> bool:
+        """Whether there is something for a duct to begin at."""
+        return warm_end(self.job) is not None and fan_of(self.job) is not None
+
+    @property
+    def in_ducts(self) -> bool:
+        """Whether warm air is to go into ducts."""
+        return ducts_wanted(self.job)
+
+    @property
     def typical(self) -> tuple[str, ...]:
         """What of the fan the sheet does not say."""
         plan_layout = layout(self.job)
@@ -107,7 +126,7 @@ class AirView:
 
     @cached_property
     def zones(self) -> tuple[ZoneHeat, ...]:
-        return zone_heat(self.job)
+        return zones_supplied(self.job)
 
     @property
     def zone_bars(self) -> Markup:
@@ -196,7 +215,8 @@ class AirView:
     def free_ends(self) -> list[FreeEnd]:
         """Where a duct can be begun."""
         if not self.air.ducts:
-            return [FreeEnd("Begin a duct at the heater", {"op": "start-duct"})]
+            words = f"Begin a duct at the {self.convector or 'heater'}"
+            return [FreeEnd(words, {"op": "start-duct"})]
         results = []
         for run in self.runs:
             taken = {d.leg for d in self.air.ducts if d.comes_from == run.duct.id}
@@ -301,28 +321,6 @@ class AirView:
         return {"op": "set", "changes": changes}
 
     @property
-    def new_zone(self) -> dict[str, Any]:
-        """The command that adds a zone: round the bed, else the rear third."""
-        shell = self.job.plan.vehicle.shell
-        half = shell.floor_width_mm / 2
-        bed = next((s for s in self.job.plan.vehicle.solids if s.kind == "bed"), None)
-        start = shell.rear_x_mm - (shell.rear_x_mm - shell.bulkhead_x_mm) / 3
-        low = None
-        if isinstance(bed, BoxSolid):
-            start, low = bed.x_mm, bed.z_mm
-        item = {
-            "id": fresh_id(self.air.zones, "zone"),
-            "name": "bed",
-            "kind": "bed",
-            "from_x_mm": start,
-            "to_x_mm": shell.rear_x_mm,
-            "left_y_mm": -half,
-            "right_y_mm": half,
-            "low_z_mm": low,
-        }
-        return {"op": "add", "collection": "air.zones", "item": item}
-
-    @property
     def new_return(self) -> dict[str, Any]:
         """The command that adds an opening at the heater's inlet."""
         spot = self.job.plan.spot
@@ -338,7 +336,7 @@ class AirView:
 
     @property
     def zone_choices(self) -> list[tuple[str, str]]:
-        return [(LIVING, "living space"), *((zone.id, zone.name) for zone in self.air.zones)]
+        return RoomZones(self.job).choices
 
     @property
     def duct_kinds(self) -> list[tuple[str, str]]:

@@ -11,19 +11,22 @@ from markupsafe import Markup
 from gale_nook.core.catalogue.coolant import LoopPartKind
 from gale_nook.core.coolant.start import USUAL
 from gale_nook.core.edits.command import fresh_id
+from gale_nook.core.fitted.zone_supply import ZoneSupply, zone_supply
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.loop.fill import Filling, filling
-from gale_nook.core.loop.hoses import HoseRun, end_name, hose_runs, loop_parts
-from gale_nook.core.loop.needs import ZoneSupply, zone_supply
+from gale_nook.core.loop.hoses import HoseRun, end_name, hose_runs, kind_of, loop_parts
+from gale_nook.core.loop.ladder import Rung, rungs
 from gale_nook.core.loop.night import LoopRun, loop_night, warm_up
 from gale_nook.core.loop.state import BranchState, LoopState, loop_state
 from gale_nook.core.plan.coolant import HEATER, LoopPart
 from gale_nook.drawing.loop_ladder import loop_ladder
 from gale_nook.drawing.svg import svg
 from gale_nook.drawing.warm_up_chart import warm_up_chart
+from gale_nook.web.noise_view import NoiseView
 from gale_nook.web.page import COORDINATES, StationPage
+from gale_nook.web.room_zones import RoomZones
 
-PART_WORDS = {"hole": "hole with grommet", "guard": "sleeve"}
+PART_WORDS = {"hole": "hole with grommet", "guard": "sleeve", "flex": "flexible stretch"}
 SPLITS = ("bleed", "drain", "valve", "check", "bypass", "reducer-20-16")
 CONSUMERS = {"matrix", "calorifier", "floor", "coil", "plate", "engine"}
 
@@ -43,6 +46,10 @@ class CoolantPage(StationPage):
     has_style = True
     has_board = True
     board_hint = "drag a part or a bend"
+
+    @cached_property
+    def noise(self) -> NoiseView:
+        return NoiseView(self.job)
 
     @property
     def exact_addresses(self) -> list[str]:
@@ -108,6 +115,16 @@ class CoolantPage(StationPage):
         return [(n, f"{step.label}, {step.air_m3_h:.0f} m³/h") for n, step in enumerate(kind.fans)]
 
     @property
+    def room_zones(self) -> RoomZones:
+        return RoomZones(self.job)
+
+    @property
+    def with_ducts(self) -> list[tuple[str, str]]:
+        """Convectors that can blow into ducts; empty where there is none."""
+        able = [(p.id, p.name) for p, kind in loop_parts(self.job) if kind.duct_mm > 0]
+        return [("", "none: they blow into the room"), *able] if able else []
+
+    @property
     def runs(self) -> tuple[HoseRun, ...]:
         return hose_runs(self.job)
 
@@ -119,6 +136,21 @@ class CoolantPage(StationPage):
 
     def flow_of(self, run: HoseRun) -> BranchState | None:
         return self.state.branches.get(run.hose.id) if self.state is not None else None
+
+    @property
+    def rungs(self) -> tuple[Rung, ...]:
+        return rungs(self.job)
+
+    @property
+    def two_ended(self) -> list[tuple[str, str]]:
+        """Kinds of parts that can be put in, those that give heat first."""
+        works = self.catalogue.coolant_equipment.parts
+        kinds = [kind for kind in works if len(kind.ports) == len(("in", "out"))]
+        kinds.sort(key=lambda kind: kind.kind not in CONSUMERS)
+        return [(kind.id, kind.label) for kind in kinds]
+
+    def is_two_ended(self, part: LoopPart) -> bool:
+        return len(kind_of(self.job, part).ports) == len(("in", "out"))
 
     @property
     def kinds_of_hose(self) -> list[tuple[str, str]]:
@@ -183,7 +215,7 @@ class CoolantPage(StationPage):
                 "kind": kind,
                 "at_mm": round(run.length_mm / 2),
             }
-            if kind == "guard":
+            if kind in {"guard", "flex"}:
                 item["length_mm"] = 200
             results.append((words, {"op": "add", "collection": collection, "item": item}))
         return results

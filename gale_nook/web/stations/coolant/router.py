@@ -7,10 +7,11 @@ from typing import Annotated
 from fastapi.responses import Response
 from pydantic import Field
 
-from gale_nook.core.coolant.commands import AddHose, AddHoseBend
-from gale_nook.core.coolant.start import BETWEEN_MM, NARROW_HOSE, RADIUS_MM, WIDE_HOSE, laid_hose
+from gale_nook.core.coolant.commands import AddHose, AddHoseBend, BranchOff, SplitHose
+from gale_nook.core.coolant.laying import NARROW_HOSE, RADIUS_MM, WIDE_HOSE, laid_hose
+from gale_nook.core.coolant.start import BETWEEN_MM
 from gale_nook.core.coolant.station import COOLANT
-from gale_nook.core.edits.command import fresh_id
+from gale_nook.core.edits.command import Command, fresh_id
 from gale_nook.core.errors import BadInput, Gone
 from gale_nook.core.loop.hoses import end_point, hose_run, port_mm
 from gale_nook.core.loop.night import warm_up_orders
@@ -56,6 +57,31 @@ def insert_bend(
     after = nodes[index - 1].id if index > 0 else None
     command = AddHoseBend(
         collection=f"coolant.hoses.{run.hose.id}.nodes", item=node, first=index == 0, after=after
+    )
+    return edited(ask, job_id, "coolant", command)
+
+
+class PutInForm(PageForm):
+    """What is asked for: put a part into a hose, or between it and another one."""
+
+    hose: Annotated[Text, Field(max_length=60)] = ""
+    back: Annotated[Text, Field(max_length=60)] = ""
+    kind: Annotated[Text, Field(max_length=60)] = ""
+
+
+@router.post("/jobs/{job_id}/coolant/put-in")
+def put_in(
+    ask: Annotated[EditRequest[PutInForm], edit_request(PutInForm)], job_id: JobId
+) -> Response:
+    """Put a part into the middle of a hose; with a return beside it, between two tees."""
+    form, plan = ask.form, ask.db.head(job_id).plan
+    run = hose_run(kept_jobs.of(plan, ask.book), form.hose)
+    if run is None:
+        raise Gone("hose", form.hose)
+    command: Command = (
+        BranchOff(hose=form.hose, back=form.back, kind=form.kind)
+        if form.back
+        else SplitHose(hose=form.hose, at_mm=round(run.length_mm / 2), kind=form.kind)
     )
     return edited(ask, job_id, "coolant", command)
 

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from functools import cached_property
+from typing import Any
 
 from gale_nook.core.base.mount import Mount
+from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.fuel.line import fuel_run
 from gale_nook.core.geometry.frames import Vec3
@@ -74,6 +76,13 @@ class FuelPage(StationPage):
         ]
 
     @property
+    def take_offs(self) -> list[tuple[str, str]]:
+        """Kinds of take-offs with what each gives."""
+        kinds = self.catalogue.fuel_equipment.take_offs
+        known = [(kind.id, f"{kind.label}, {kind.most_l_h:g} l/h") for kind in kinds]
+        return [("", "nobody has looked"), *known]
+
+    @property
     def fuel_lines(self) -> list[tuple[str, str]]:
         return [(line.id, line.label) for line in self.catalogue.fuel_equipment.lines]
 
@@ -90,6 +99,23 @@ class FuelPage(StationPage):
         tank = self.plan.fuel.tank
         own = [("profile", "profile of its own")] if tank is not None and tank.profile else []
         return [("box", "box with rounded edges"), ("cylinder", "cylinder lying"), *own]
+
+    @property
+    def new_indent(self) -> dict[str, Any] | None:
+        """The command that adds a dent across the tank, a quarter of its length from its front."""
+        tank = self.plan.fuel.tank
+        if tank is None:
+            return None
+        length, width, _ = tank.size_mm
+        item = {
+            "id": fresh_id(tank.indents, "dent"),
+            "x_mm": round(length / 4),
+            "y_mm": 0,
+            "length_mm": round(min(40.0, length / 4)),
+            "width_mm": round(width),
+            "depth_mm": 10,
+        }
+        return {"op": "add", "collection": "fuel.tank.indents", "item": item}
 
     @property
     def lift_pumps(self) -> tuple[tuple[str, str], ...]:

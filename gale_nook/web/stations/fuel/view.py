@@ -7,8 +7,12 @@ from typing import Any
 
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.findings.finding import Finding
-from gale_nook.core.fuel.hydraulics import FuelHeads, Prime, bore_change, heads, prime
+from gale_nook.core.fuel.adapters import adapters
+from gale_nook.core.fuel.drop import Drop, tank_drop
+from gale_nook.core.fuel.hydraulics import FuelHeads, heads
 from gale_nook.core.fuel.line import FuelRun, Supply, fuel_run, supply
+from gale_nook.core.fuel.priming import Prime, prime
+from gale_nook.core.fuel.second import Together, together
 from gale_nook.core.fuel.sources import Offer, night_fuel_l, offers
 from gale_nook.core.fuel.tank import DipRow, dip_stick
 from gale_nook.core.job import Job
@@ -23,6 +27,7 @@ PART_WORDS = {
     "clip": "clip",
     "flex": "flexible stretch",
     "valve": "shut-off valve",
+    "check": "check valve",
 }
 HEAD_RULES = {
     "fuel.suction",
@@ -68,6 +73,9 @@ class FuelView:
     nights: float | None
     cost: float | None
     adapter: str
+    second: Together | None
+    drop: Drop | None
+    job: Job
     tank: OwnTank | None
 
     @property
@@ -84,10 +92,27 @@ class FuelView:
                 kind == "filter" and self.run.filter_mm is not None
             ):
                 continue
-            if kind == "valve":
+            if kind in {"valve", "check"}:
                 item |= {"at_mm": 80.0}
             result.append((words, {"op": "add", "collection": "fuel.line.parts", "item": item}))
         return result
+
+    @property
+    def next_holds(self) -> list[tuple[str, dict[str, Any]]]:
+        """What of the vehicle tank's fastenings can be noted, with the command that does it."""
+        holds, at = self.job.plan.fuel.drop.holds, self.supply
+        x, y = (at.start[0], at.start[1]) if at is not None else (0.0, 0.0)
+        results = []
+        for kind in ("strap", "bolt", "hose", "cable"):
+            item = {
+                "id": fresh_id(holds, kind),
+                "name": f"{kind} {sum(each.kind == kind for each in holds) + 1}",
+                "kind": kind,
+                "x_mm": round(x),
+                "y_mm": round(y),
+            }
+            results.append((kind, {"op": "add", "collection": "fuel.drop.holds", "item": item}))
+        return results
 
     @property
     def profile_begun(self) -> dict[str, Any]:
@@ -130,7 +155,6 @@ def fuel_view(job: Job) -> FuelView:
         litres = vessel.full_l * fuel.level_percent / 100
         kept = source.unusable_l if source.own else max(source.unusable_l, fuel.reserve_l)
         usable, height = max(litres - kept, 0.0), vessel.level_mm(litres) - vessel.bottom_mm
-    bores = bore_change(run) if run is not None else None
     return FuelView(
         offers=offers(job, per_night),
         supply=source,
@@ -146,6 +170,9 @@ def fuel_view(job: Job) -> FuelView:
         night_l=per_night,
         nights=usable / per_night if usable is not None and per_night else None,
         cost=per_night * fuel.price_per_l if per_night is not None else None,
-        adapter=f"{bores[0].label} to {bores[1].label}" if bores is not None else "",
+        adapter=", ".join(each.words for each in adapters(job, run)) if run is not None else "",
+        second=together(job),
+        drop=tank_drop(job),
+        job=job,
         tank=fuel.tank,
     )

@@ -8,7 +8,8 @@ from markupsafe import Markup
 
 from gale_nook.core.base.heater_sheet import HeaterSheet
 from gale_nook.core.catalogue.book import Catalogue
-from gale_nook.core.ducts.installed import installed, night_with
+from gale_nook.core.fitted.installed import installed
+from gale_nook.core.fitted.night import fitted_night
 from gale_nook.core.heat.night import NightResult
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.quantities.length import UnitSystem
@@ -43,7 +44,7 @@ class NightShown:
 
 def night_of(plan: Plan, book: Catalogue, sheet: HeaterSheet) -> NightResult:
     """Return the night with a heater, as it would be fitted here."""
-    return night_with(kept_jobs.of(plan, book), sheet.id)
+    return fitted_night(kept_jobs.of(plan, book), sheet.id)
 
 
 def night_rows(plan: Plan, book: Catalogue, system: UnitSystem) -> list[NightRow]:

@@ -12,7 +12,10 @@ from gale_nook.core.heat.loss import HeatLoss, design_loss, mild_night_loss
 from gale_nook.core.heat.season import season
 from gale_nook.core.heater.choice import Judgement, judgements
 from gale_nook.core.heater.quick_sheet import typical_count
+from gale_nook.core.heater.units import When, which_when
 from gale_nook.core.heater.what_would_help import Help, what_would_help
+from gale_nook.core.plan.heater import OtherUnit
+from gale_nook.core.plan.pipes import Tube
 from gale_nook.drawing.bars import heater_ranges
 from gale_nook.drawing.svg import svg
 from gale_nook.web.page import StationPage
@@ -95,3 +98,33 @@ class HeaterPage(StationPage):
             "set_c": None,
         }
         return {"op": "add", "collection": "heat.night.timers", "item": timer}
+
+    @property
+    def which_when(self) -> tuple[When, ...]:
+        """Which heater runs when, with another one in the vehicle."""
+        return which_when(self.job)
+
+    @property
+    def new_unit(self) -> dict[str, Any]:
+        """The command that notes another heater, ahead of the bulkhead."""
+        others, shell = self.plan.heater.others, self.plan.vehicle.shell
+        item = {
+            "id": fresh_id(others, "unit"),
+            "name": f"other heater {len(others) + 1}",
+            "x_mm": round(shell.bulkhead_x_mm - 600),
+            "y_mm": 300,
+        }
+        return {"op": "add", "collection": "heater.others", "item": item}
+
+    def longer_unit_pipe(self, unit: OtherUnit, pipe: Tube) -> dict[str, Any]:
+        """The command that notes a pipe of another heater, or a corner more before its mouth."""
+        points = unit.exhaust if pipe == "exhaust" else unit.intake
+        middle = (unit.x_mm + unit.length_mm / 2, unit.y_mm + unit.width_mm / 2, unit.z_mm)
+        if not points:
+            points = (middle, (middle[0], middle[1], middle[2] - 200.0))
+        else:
+            last, mouth = points[-2], points[-1]
+            x, y, z = (round((a + b) / 2, 1) for a, b in zip(last, mouth, strict=True))
+            points = (*points[:-1], (x, y, z), mouth)
+        listed = [list(point) for point in points]
+        return {"op": "unit-pipe", "unit": unit.id, "pipe": pipe, "points": listed}

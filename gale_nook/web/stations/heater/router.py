@@ -13,14 +13,16 @@ from pydantic import ConfigDict, Field
 
 from gale_nook.core.base.heater_sheet import HeaterSheet
 from gale_nook.core.catalogue.book import Catalogue
+from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.errors import BadInput, PlanUnreadable
 from gale_nook.core.heat.burner import derated_w
 from gale_nook.core.heat.season import heater_season, season
 from gale_nook.core.heater.choice import judgements
-from gale_nook.core.heater.commands import ChooseHeater, DropSheet, PutSheet
+from gale_nook.core.heater.commands import AddUnit, ChooseHeater, DropSheet, PutSheet
 from gale_nook.core.heater.sheets import contradictions
 from gale_nook.core.heater.station import HEATER
 from gale_nook.core.job import with_own_heaters
+from gale_nook.core.pipes.as_unit import unit_of
 from gale_nook.core.plan.document import Plan
 from gale_nook.drawing.season import season_chart
 from gale_nook.drawing.svg import svg
@@ -32,7 +34,7 @@ from gale_nook.web.forms import PageForm, Text, Upload
 from gale_nook.web.kept import kept_jobs
 from gale_nook.web.stations.heater.fresh import fresh_heater_id
 from gale_nook.web.stations.heater.nights import night_rows, night_shown
-from gale_nook.web.stations.heater.sheet_form import sheet_groups, sheet_of
+from gale_nook.web.stations.heater.sheet_form import YES_OR_NO, sheet_groups, sheet_of
 from gale_nook.web.stations.heater.sheet_wiring import LEADS, LOADS, TEXTS, wiring_form
 from gale_nook.web.stations.heater.side_by_side import MOST_BESIDE, picked, side_by_side
 from gale_nook.web.stations.routing import station_router
@@ -155,6 +157,7 @@ def open_sheet(db: Db, book: Book, system: Units, job_id: JobId, sheet: SheetId 
         label=label,
         job_id=job_id,
         groups=sheet_groups(base, book, system),
+        yes_or_no=YES_OR_NO,
         wiring=wiring_form(base),
         kinds_of_load=LOADS,
         leads=LEADS,
@@ -233,6 +236,31 @@ def export_sheet(db: Db, book: Book, job_id: JobId, sheet: SheetId = "") -> Resp
         media_type="application/yaml",
         headers={"content-disposition": disposition},
     )
+
+
+class UnitForm(PageForm):
+    """What is asked for: the heater of another job on the same vehicle, by the job's name."""
+
+    job: Annotated[Text, Field(max_length=200)] = ""
+
+
+@router.post("/jobs/{job_id}/heater/unit")
+def take_unit(
+    ask: Annotated[EditRequest[UnitForm], edit_request(UnitForm)], job_id: JobId
+) -> Response:
+    """Take over the heater of another job, as it stands there now."""
+    plan, wanted = ask.db.head(job_id).plan, ask.form.job.strip()
+    other = ask.db.named(wanted) if wanted else None
+    if other is None or other.name == plan.name:
+        raise BadInput("job", wanted, "Type the name of another job, as the list of jobs has it.")
+    if other.vehicle.shell != plan.vehicle.shell or other.vehicle.datum != plan.vehicle.datum:
+        raise BadInput(
+            "job",
+            wanted,
+            "Its vehicle has other main dimensions or another datum: it is not this one.",
+        )
+    unit = unit_of(kept_jobs.of(other, ask.book), fresh_id(plan.heater.others, "unit"), "room")
+    return edited(ask, job_id, "heater", AddUnit(item=unit))
 
 
 @router.get("/heater.schema.json", response_class=JSONResponse)

@@ -18,7 +18,7 @@ from gale_nook.core.quantities.measures import parse_quantity, write_quantity
 from gale_nook.web.forms import extra_text
 from gale_nook.web.stations.heater.sheet_wiring import take_wiring
 
-VALUE, SOURCE = "value:", "source:"
+VALUE, SOURCE, YES = "value:", "source:", "yes:"
 PINS = "wiring.pins."  # they have a table of their own
 TITLES = {
     "output": "Burner",
@@ -32,6 +32,8 @@ TITLES = {
     "fan": "Warm-air fan",
     "loop": "Coolant loop",
     "noise_db": "Noise",
+    "noise_at_m": "Noise",
+    "joint_counts_mm": "Exhaust port",
     "limits": "Limits",
     "kit": "In its box",
 }
@@ -76,6 +78,8 @@ WORDS = {
     "outlet_limit_c": "limit at the warm end",
     "bend_counts_mm": "a square bend of a duct counts as",
     "noise_db": "noise, dB",
+    "noise_at_m": "told at, metres from it",
+    "joint_counts_mm": "a joint of the exhaust counts as",
     "minimum": "least",
     "maximum": "most",
     "quantity": "quantity",
@@ -90,6 +94,10 @@ WORDS = {
     "to_pause_c": "pauses at, °C",
     "restart_c": "starts again at, °C",
     "pump_w": "its pump draws",
+}
+YES_OR_NO = {
+    "tee_allowed": "a tee in an unpressurised line of the vehicle may feed it",
+    "pump_upright": "its pump is held upright while the line is filled",
 }
 POINT = 3  # of a curve: its list, its number, and which of its two values
 AXES = ("rearward", "to the right", "up")
@@ -154,6 +162,9 @@ def sheet_of(
         if source:
             sources[path] = source
     take_wiring(form, data)
+    if extra_text(form, "yes-or-no", 1):
+        data |= {name: bool(extra_text(form, YES + name, 4)) for name in YES_OR_NO}
+        data["noise_how"] = extra_text(form, "noise_how", 200)
     data["limits"] = {
         name: limit
         for name, limit in data["limits"].items()

@@ -29,6 +29,8 @@ FITTING_LENGTHS: dict[str, dict[str, float]] = {
         "cap": 0.0,
         "clamp": 0.0,
         "bulkhead": 40.0,
+        "box": 300.0,
+        "hatch": 0.0,
     },
     "intake": {"filter": FILTER_MM, "support": 0.0, "clamp": 0.0, "bulkhead": 40.0},
 }

@@ -150,7 +150,7 @@ def _drill(job: Job) -> tuple[DrillSheet, tuple[str, ...]]:
             None,
             "There is nothing to drill yet: it follows from a heater, its mount and its place.",
         )
-    return sheet, tuple(c.text for c in job.catalogue.cautions if "spot" in c.stations)
+    return sheet, tuple(c.text for c in job.catalogue.cautions_at("spot", job.plan.vehicle.moves))
 
 
 @router.get("/jobs/{job_id}/spot/card")

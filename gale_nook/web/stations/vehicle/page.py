@@ -44,6 +44,28 @@ PANEL_FACES = (
 )
 
 
+AXLES = ("front_axle_x_mm", "rear_axle_x_mm", "wheel_diameter_mm")
+ENGINE_BAY = ("firewall_x_mm", "firewall_mm")
+SHELL_LABELS = {
+    "towed": {
+        "front_x_mm": "coupling",
+        "bulkhead_x_mm": "front wall",
+        "bonnet_z_mm": "drawbar's top",
+    },
+    "carried": {"front_x_mm": "carrier's nose", "bulkhead_x_mm": "front wall"},
+    "afloat": {
+        "front_x_mm": "stem",
+        "bulkhead_x_mm": "front of the cabin",
+        "rear_x_mm": "after end of the cabin",
+        "outer_width_mm": "beam",
+        "floor_width_mm": "width inside",
+        "sill_z_mm": "underside of the sole",
+        "ground_z_mm": "hull's bottom",
+        "bonnet_z_mm": "foredeck",
+    },
+}
+
+
 class VehiclePage(StationPage):
     """What the vehicle station shows."""
 
@@ -113,6 +135,86 @@ class VehiclePage(StationPage):
         collection = f"vehicle.solids.{solid.id}.hollow.openings"
         return {"op": "add", "collection": collection, "item": item.model_dump(mode="json")}
 
+    ways_to_move = (
+        ("itself", "on its own wheels, driven"),
+        ("towed", "on its own wheels, towed"),
+        ("carried", "carried, and set down on legs"),
+        ("afloat", "afloat"),
+    )
+    space_kinds = (
+        ("bilge", "the bilge"),
+        ("petrol", "a petrol space"),
+        ("gas", "a gas space"),
+        ("engine", "the engine's space"),
+        ("battery", "a battery space"),
+    )
+
+    @property
+    def moves_words(self) -> str:
+        """How the body moves, in words."""
+        return dict(self.ways_to_move)[self.plan.vehicle.moves]
+
+    @property
+    def new_space(self) -> dict[str, Any]:
+        """The command that adds a space with a name, under the middle of the floor."""
+        spaces, shell = self.plan.vehicle.spaces, self.plan.vehicle.shell
+        middle = (shell.bulkhead_x_mm + shell.rear_x_mm) / 2
+        item = {
+            "id": fresh_id(spaces, "space"),
+            "name": f"space {len(spaces) + 1}",
+            "from_x_mm": round(middle - 500),
+            "to_x_mm": round(middle + 500),
+            "left_y_mm": -400,
+            "right_y_mm": 400,
+            "low_z_mm": round(shell.ground_z_mm),
+            "high_z_mm": round(shell.sill_z_mm),
+        }
+        return {"op": "add", "collection": "vehicle.spaces", "item": item}
+
+    old_kinds = (
+        ("flue", "a flue"),
+        ("vent", "a vent"),
+        ("grommet", "a grommet"),
+        ("hatch", "a hatch"),
+        ("appliance", "an appliance's opening"),
+        ("other", "something else"),
+    )
+    old_faces = (
+        ("floor", "the floor"),
+        ("left", "the left side"),
+        ("right", "the right side"),
+        ("rear", "the rear"),
+        ("roof", "the roof"),
+        ("bulkhead", "the bulkhead"),
+    )
+    old_uses = (
+        ("open", "open, used by nothing"),
+        ("closed", "closed by a plate"),
+        ("exhaust", "used for the exhaust"),
+        ("intake", "used for the combustion air"),
+        ("fuel", "used for the fuel line"),
+        ("duct", "used for a duct"),
+        ("hose", "used for a hose"),
+        ("cable", "used for a cable"),
+    )
+
+    @property
+    def old_edges(self) -> list[tuple[str, str]]:
+        """What an old opening's edge can be of."""
+        return [(m.id, m.label) for m in self.catalogue.solid_materials.values()]
+
+    @property
+    def new_old_opening(self) -> dict[str, Any]:
+        """The command that adds an opening that was there before."""
+        openings, shell = self.plan.vehicle.old_openings, self.plan.vehicle.shell
+        item = {
+            "id": fresh_id(openings, "old"),
+            "name": f"old opening {len(openings) + 1}",
+            "along_mm": round(shell.bulkhead_x_mm + 800),
+            "up_mm": 0,
+        }
+        return {"op": "add", "collection": "vehicle.old_openings", "item": item}
+
     @property
     def measured_features(self) -> list[Feature]:
         """Features whose place is known, on one side of the floor or on both."""
@@ -179,8 +281,8 @@ class VehiclePage(StationPage):
         """The command that adds a floor: the cab's first, as wide as the load floor and as high."""
         vehicle = self.plan.vehicle
         shell, half = vehicle.shell, vehicle.shell.floor_width_mm / 2
-        front = shell.firewall_x_mm if shell.firewall_x_mm is not None else shell.front_axle_x_mm
-        in_cab = not vehicle.floors
+        front = shell.floor_front_x_mm
+        in_cab = not vehicle.floors and front < shell.bulkhead_x_mm - 1
         ends = (front, shell.bulkhead_x_mm) if in_cab else (shell.bulkhead_x_mm, shell.rear_x_mm)
         area = FloorArea(
             id=fresh_id(vehicle.floors, "floor"),
@@ -310,4 +412,10 @@ class VehiclePage(StationPage):
     @property
     def shell_fields(self) -> tuple[str, ...]:
         """The main dimensions, as they are measured from front to rear and up."""
-        return tuple(Shell.model_fields)
+        left_out = {"afloat": (*AXLES, *ENGINE_BAY), "towed": ENGINE_BAY, "carried": ENGINE_BAY}
+        skipped = left_out.get(self.plan.vehicle.moves, ())
+        return tuple(leaf for leaf in Shell.model_fields if leaf not in skipped)
+
+    def shell_label(self, leaf: str) -> str:
+        """What a main dimension is called on such a body; empty for its usual name."""
+        return SHELL_LABELS.get(self.plan.vehicle.moves, {}).get(leaf, "")

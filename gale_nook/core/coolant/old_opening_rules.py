@@ -1,0 +1,25 @@
+"""Check of hoses that go through an opening that was there."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from gale_nook.core.findings.finding import Finding
+from gale_nook.core.findings.rule import Remedy, Rule, remedy_for, rule
+from gale_nook.core.job import Job
+from gale_nook.core.loop.hoses import hose_runs
+from gale_nook.core.vehicle.old_use import Way, grommet_band, not_used, uses_of
+
+
+@rule("coolant.old_opening", "A hose through its old opening", "mm")
+def goes_through(job: Job, this: Rule) -> Iterator[Finding]:
+    """Where an opening is said to be used for one, a hose goes through, a grommet round it."""
+    ways = (Way(f"the hose {run.name}", run.geometry, run.outside_mm) for run in hose_runs(job))
+    yield from uses_of(job, this, "hose", ways, grommet_band(job))
+
+
+@remedy_for("coolant.old_opening")
+def leave_it(job: Job, finding: Finding) -> Iterator[Remedy]:
+    """Closed, where it is not where this goes."""
+    del job
+    yield from not_used(finding)
