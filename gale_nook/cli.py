@@ -44,8 +44,10 @@ from gale_nook.exchange.finding_cards import (
 )
 from gale_nook.exchange.heater_sheets import sheet_schema
 from gale_nook.exchange.sheet_pdf import build_pdf
+from gale_nook.heater_commands import record, simulate
 
 CLEAR, OVER, UNREADABLE = 0, 1, 2
+NAMES = {"firing": "fire"}  # of commands that are not called as their station
 app = typer.Typer(
     add_completion=False,
     no_args_is_help=True,
@@ -331,13 +333,41 @@ def _report_command(station: Station) -> Callable[..., None]:
     return print_report
 
 
+@app.command("simulate")
+def simulate_heater(
+    plan_file: PlanFile,
+    fault: Annotated[str, typer.Option("--fault", help="id of a fault; none when left out")] = "",
+    seed: Annotated[int, typer.Option("--seed", min=0, help="of what comes by chance")] = 0,
+    speed: Annotated[
+        float,
+        typer.Option("--speed", min=0, max=10_000, help="seconds in a second; 0: at once"),
+    ] = 1.0,
+    listen: Annotated[
+        str | None,
+        typer.Option("--listen", help="HOST:PORT to speak and obey at; else one run is printed"),
+    ] = None,
+) -> None:
+    """Run the plan's heater as a simulation that speaks the open line protocol."""
+    simulate(_read(plan_file), fault, seed, speed, listen)
+
+
+@app.command("record")
+def record_device(
+    plan_file: PlanFile,
+    device: Annotated[str, typer.Argument(help="HOST:PORT, or the path of a serial device")],
+    csv_file: Annotated[Path, typer.Option("--csv", help="where to write the readings")],
+) -> None:
+    """Take down what a heater or logger tells, as a CSV file that First fire takes."""
+    record(_read(plan_file), device, csv_file)
+
+
 for _station in STATIONS:
     known = {command.name for command in app.registered_commands}
     if _station.report is not None and _station.word not in known:
         words = (
             f"Print the figures of the {_station.word} station. Ends with 1 when a check is over."
         )
-        app.command(_station.word, help=words)(_report_command(_station))
+        app.command(NAMES.get(_station.word, _station.word), help=words)(_report_command(_station))
 
 
 def _print_json(data: Any) -> None:

@@ -28,6 +28,7 @@ from gale_nook.core.catalogue.envelope import (
     Region,
     RibKind,
 )
+from gale_nook.core.catalogue.firing import FiringBook
 from gale_nook.core.catalogue.fuel import FuelEquipment
 from gale_nook.core.catalogue.items import CatalogueItem, Caution
 from gale_nook.core.catalogue.pipes import PipeKind, PipePhysics
@@ -86,6 +87,7 @@ def load_catalogue() -> Catalogue:
         ),
         coolant_equipment=_coolant_equipment(),
         sound=_row("sound.yaml", SoundPhysics, _read(HERE / "sound.yaml")),
+        firing=_row("firing.yaml", FiringBook, _read(HERE / "firing.yaml")),
         cab=_row("cab.yaml", CabGuess, _read(HERE / "cab.yaml")),
         regions=_by_id(_rows("regions.yaml", Region)),
         glazings=_by_id(_rows("glazings.yaml", Glazing)),

@@ -5,6 +5,7 @@ from __future__ import annotations
 from gale_nook.core.air.station import AIR
 from gale_nook.core.build.station import BUILD
 from gale_nook.core.coolant.station import COOLANT
+from gale_nook.core.firing.station import FIRING
 from gale_nook.core.fuel.station import FUEL
 from gale_nook.core.heat.station import HEAT
 from gale_nook.core.heater.station import HEATER
@@ -14,12 +15,6 @@ from gale_nook.core.spot.station import SPOT
 from gale_nook.core.station import Station
 from gale_nook.core.vehicle.station import VEHICLE
 
-FIRING = Station(
-    "firing",
-    "First fire",
-    "0",
-    "Here the first firing will be led step by step, with what to measure and expect.",
-)
 LOG = Station(
     "log",
     "Log",

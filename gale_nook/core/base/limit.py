@@ -52,6 +52,7 @@ class LimitBand(Frozen):
         "nights",
         "l/min",
         "kg",
+        "ppm",
     ]
     lowest: float
     highest: float

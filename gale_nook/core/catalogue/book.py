@@ -22,6 +22,7 @@ from gale_nook.core.catalogue.envelope import (
     Region,
     RibKind,
 )
+from gale_nook.core.catalogue.firing import FiringBook
 from gale_nook.core.catalogue.fuel import FuelEquipment
 from gale_nook.core.catalogue.items import CatalogueItem, Caution
 from gale_nook.core.catalogue.pipes import PipeKind, PipePhysics
@@ -58,6 +59,7 @@ class Catalogue:
     power_equipment: PowerEquipment
     coolant_equipment: CoolantEquipment
     sound: SoundPhysics
+    firing: FiringBook
     glazings: Mapping[str, Glazing]
     rib_kinds: Mapping[str, RibKind]
     solid_kinds: Mapping[str, SolidKind]

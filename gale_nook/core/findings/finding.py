@@ -35,6 +35,7 @@ class Whose(StrEnum):
     OWN = "your own"
     GEOMETRY = "geometry"
     NEED = "heat need"
+    PLAN = "computed from this plan"
 
 
 @dataclass(frozen=True, slots=True)

@@ -12,6 +12,7 @@ from gale_nook.core.base.models import Frozen, Name, Note, unique_ids
 from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.plan.air import Air
 from gale_nook.core.plan.coolant import Coolant
+from gale_nook.core.plan.firing import Firing
 from gale_nook.core.plan.fuel import Fuel
 from gale_nook.core.plan.heat import HeatNeed
 from gale_nook.core.plan.heater import HeaterChoice
@@ -49,6 +50,7 @@ class Plan(Frozen):
     air: Air = Air()
     coolant: Coolant = Coolant()
     power: Power = Power()
+    firing: Firing = Firing()
     settings: Settings = Settings()
     acceptances: Annotated[
         tuple[Acceptance, ...], Field(max_length=200), AfterValidator(unique_ids)

@@ -202,6 +202,19 @@ FIELD_WORDS = {
     "floor_limit_c": "surface of the floor, at most",
     "water_start_c": "water when it is switched on",
     "engine": "the engine",
+    "rest_v": "battery at rest, just before",
+    "began_s": "began",
+    "voltage_v": "voltage",
+    "pump_hz": "ticks of the pump",
+    "outlet_c": "warm end",
+    "smoke": "smoke",
+    "after_5_c": "after 5 minutes",
+    "after_20_c": "after 20 minutes",
+    "after_min": "after",
+    "co_ppm": "CO",
+    "code": "code",
+    "code_means": "what the manual says of it",
+    "by": "fired by",
 }
 
 TUBE_WORDS = {"exhaust": "exhaust", "intake": "combustion air"}
@@ -272,6 +285,9 @@ def item_id(address: str) -> str:
         "charging",
         "parts",
         "hoses",
+        "readings",
+        "places",
+        "co",
     ):
         if collection in parts and parts.index(collection) + 1 < len(parts):
             return parts[parts.index(collection) + 1]

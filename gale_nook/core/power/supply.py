@@ -97,12 +97,12 @@ def _fuse_mohm(sizes: dict[float, FuseSize], rating_a: float) -> float:
 def load_of(electrical: Electrical, state: State) -> Load:
     """Return what the heater draws in a state: the element glows, or it runs at most output."""
     if state == "run":
-        return _as_load(electrical.run_load, electrical.run_maximum_a, electrical.voltage_v)
-    return _as_load(electrical.glow_load, electrical.glow_current_a, electrical.voltage_v)
+        return as_load(electrical.run_load, electrical.run_maximum_a, electrical.voltage_v)
+    return as_load(electrical.glow_load, electrical.glow_current_a, electrical.voltage_v)
 
 
-def _as_load(kind: LoadKind, current_a: float, at_v: float) -> Load:
-    """A load that draws a current at a voltage."""
+def as_load(kind: LoadKind, current_a: float, at_v: float) -> Load:
+    """Return a load of some kind that draws a current at a voltage."""
     if kind == "resistive":
         return Load(conductance_s=current_a / at_v)
     return Load(current_a=current_a) if kind == "current" else Load(power_w=current_a * at_v)

@@ -92,6 +92,9 @@ QUANTITIES: dict[str, Quantity] = {
     "days": Quantity({"days": (1, 0), "day": (1, 0)}, "days", "days", 0),
     "l_h": Quantity({"l/h": (1, 0)}, "l/h", "l/h", 2),
     "l": Quantity({"l": (1, 0), "gal": (3.785411784, 0)}, "l", "l", 1),
+    "s": Quantity({"s": (1, 0), "min": (60, 0)}, "s", "s", 0),
+    "hz": Quantity({"/s": (1, 0), "hz": (1, 0), "per s": (1, 0)}, "/s", "/s", 1),
+    "ppm": Quantity({"ppm": (1, 0)}, "ppm", "ppm", 0),
     "number": Quantity(_PLAIN, "", "", 2),
 }
 
@@ -110,6 +113,9 @@ SUFFIXES = (
     "years",
     "days",
     "ah",
+    "ppm",
+    "min",
+    "hz",
     "c",
     "w",
     "h",
@@ -117,6 +123,7 @@ SUFFIXES = (
     "l",
     "v",
     "a",
+    "s",
 )
 
 

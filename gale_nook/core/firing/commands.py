@@ -1,0 +1,129 @@
+"""Edits of the first firing: what was looked at, a run of readings, the temperature survey, CO."""
+
+from __future__ import annotations
+
+import re
+from typing import Annotated, ClassVar, Literal
+
+from pydantic import Field
+
+from gale_nook.core.base.models import CatalogueId
+from gale_nook.core.edits.command import Command, Data, fresh_id
+from gale_nook.core.edits.items import AddItem
+from gale_nook.core.errors import BadInput
+from gale_nook.core.firing.places import surveyed_places
+from gale_nook.core.firing.trace import readings_of
+from gale_nook.core.job import Job
+from gale_nook.core.plan.firing import CoReading, Firing, PlaceReading, Trace
+
+BESIDE_IT = "beside the heater"
+
+
+class AddCo(AddItem):
+    """Add a place where carbon monoxide is read."""
+
+    lists: ClassVar[re.Pattern[str]] = re.compile(r"firing\.co")
+    collection: Literal["firing.co"] = "firing.co"
+    item: CoReading
+
+
+class TickCheck(Command):
+    """Say that something was looked at before the start, or take that back."""
+
+    op: Literal["tick-check"] = "tick-check"
+    check: CatalogueId
+    done: bool = True
+
+    def change(self, data: Data, before: Job) -> None:
+        known = {each.id for each in before.catalogue.firing.checks}
+        if self.check not in known:
+            raise BadInput("check", self.check, "There is no such check on the list.")
+        others = [each for each in data["firing"]["checked"] if each != self.check]
+        data["firing"]["checked"] = [*others, self.check] if self.done else others
+
+    def words(self, before: Job) -> str:
+        del before
+        return "looked at before the start" if self.done else "took a tick back"
+
+
+class StartSurvey(Command):
+    """Begin the temperature survey with every place that the plan knows; what was read stays."""
+
+    op: Literal["start-survey"] = "start-survey"
+
+    def change(self, data: Data, before: Job) -> None:
+        known = {place.id: place for place in before.plan.firing.places}
+        places = [
+            known.get(place.id) or PlaceReading(id=place.id, name=place.name[:80])
+            for place in surveyed_places(before)
+        ]
+        if not places:
+            raise BadInput(
+                "places",
+                None,
+                "There is nothing to measure yet: it follows from the exhaust and the outlets.",
+            )
+        read = [p for p in known.values() if p.id not in {each.id for each in places} and _read(p)]
+        data["firing"]["places"] = [each.model_dump(mode="json") for each in (*places, *read)]
+
+    def words(self, before: Job) -> str:
+        del before
+        return "began the temperature survey"
+
+
+def _read(place: PlaceReading) -> bool:
+    return place.after_5_c is not None or place.after_20_c is not None
+
+
+class TakeTrace(Command):
+    """Take a run of readings over: the trace, and what it says of each phase.
+
+    Attributes:
+        code: that was shown; empty for none.
+        co_ppm: the most that was read beside the heater; None where nobody read it.
+    """
+
+    op: Literal["take-trace"] = "take-trace"
+    trace: Trace
+    code: Annotated[str, Field(max_length=20)] = ""
+    co_ppm: Annotated[float, Field(ge=0, le=10_000)] | None = None
+
+    def change(self, data: Data, before: Job) -> None:
+        firing = data["firing"]
+        firing["trace"] = self.trace.model_dump(mode="json")
+        readings = readings_of(self.trace)
+        firing["readings"] = [reading.model_dump(mode="json") for reading in readings]
+        firing["code"] = self.code
+        if self.co_ppm is None:
+            return
+        others = [each for each in firing["co"] if each["name"] != BESIDE_IT]
+        item = CoReading(
+            id=fresh_id(before.plan.firing.co, "co"),
+            name=BESIDE_IT,
+            after_min=round(self.trace.at_s[-1] / 60),
+            co_ppm=self.co_ppm,
+        )
+        firing["co"] = [*others, item.model_dump(mode="json")]
+
+    def words(self, before: Job) -> str:
+        del before
+        return f"took over readings from {self.trace.source}"
+
+
+class ClearReadings(Command):
+    """Take out everything that was read; what was looked at before the start stays."""
+
+    op: Literal["clear-readings"] = "clear-readings"
+
+    def change(self, data: Data, before: Job) -> None:
+        blank = Firing().model_dump(mode="json")
+        kept = {"rest_v", "inside_c", "checked", "by", "on"}
+        data["firing"] = {**blank, **{key: data["firing"][key] for key in kept}}
+        del before
+
+    def words(self, before: Job) -> str:
+        del before
+        return "took out what was read at the first firing"
+
+
+COMMANDS: tuple[type[Command], ...] = (AddCo, TickCheck, StartSurvey, TakeTrace, ClearReadings)

@@ -1,0 +1,80 @@
+"""The command line's part for a running heater: simulate one, and take down what a device tells."""
+
+from __future__ import annotations
+
+import asyncio
+from pathlib import Path
+
+import typer
+
+from gale_nook.catalogue.load import load_catalogue
+from gale_nook.core.errors import BadInput, PlanUnreadable
+from gale_nook.core.firing.heater import SimulatedHeater
+from gale_nook.core.firing.model import heater_model
+from gale_nook.core.heater.chosen import heater_sheet
+from gale_nook.core.job import Job
+from gale_nook.core.plan.document import Plan
+from gale_nook.devices.recorder import address_of, lines_from
+from gale_nook.devices.simulated import HeaterServer, print_run
+from gale_nook.exchange.readings import read_readings, write_csv
+
+UNREADABLE = 2
+MOST_LINES = 50_000
+
+
+def simulate(plan: Plan, fault: str, seed: int, speed: float, listen: str | None) -> None:
+    """Run the plan's heater: a whole first firing on standard output, or obeying orders on a
+    socket.
+    """
+    try:
+        heater = SimulatedHeater(heater_model(Job(plan, load_catalogue()), fault), seed)
+        if listen is None:
+            print_run(heater, speed, typer.echo)
+            return
+        host, port = address_of(listen)
+    except BadInput as error:
+        raise _ended(str(error)) from None
+    server = HeaterServer(heater, speed if speed > 0 else 1.0)
+
+    def ready(at: str, on: int) -> None:
+        typer.echo(f"The simulated heater is at {at}:{on}  (Ctrl-C ends it)")
+
+    try:
+        asyncio.run(server.run(host, port, ready))
+    except KeyboardInterrupt:
+        return
+    except OSError as error:
+        raise _ended(f"{listen}: {error.strerror}") from None
+
+
+def record(
+    plan: Plan,
+    device: str,
+    csv_file: Path,
+) -> None:
+    """Take down what a device tells until it ends, and write it as CSV that First fire reads."""
+    sheet, lines = heater_sheet(Job(plan, load_catalogue())), list[bytes]()
+    if sheet is None:
+        raise _ended("The plan has no heater yet: its sheet tells the phases apart.")
+    try:
+        for line in lines_from(device):
+            if line.lstrip().startswith(b'{"refused"'):
+                continue
+            lines.append(line)
+            if len(lines) >= MOST_LINES:
+                break
+        trace = read_readings(b"".join(lines), device, sheet)
+        csv_file.write_text(write_csv(trace), "utf-8")
+    except BadInput as error:
+        raise _ended(str(error)) from None
+    except PlanUnreadable as error:
+        places = "; ".join(f"{place}: {problem}" for place, problem in error.places)
+        raise _ended(f"{error.summary} {places}".strip()) from None
+    except OSError as error:
+        raise _ended(f"{csv_file}: {error.strerror}") from None
+    typer.echo(f"Wrote {len(trace.at_s)} readings to {csv_file}.")
+
+
+def _ended(problem: str) -> typer.Exit:
+    typer.echo(problem, err=True)
+    return typer.Exit(UNREADABLE)
