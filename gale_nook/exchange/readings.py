@@ -75,8 +75,8 @@ def read_readings(raw: bytes, name: str, sheet: HeaterSheet) -> Trace:
     """
     text = read_text(raw, MAX_READINGS_BYTES, "files of readings")
     rows = text.lstrip().startswith("{")
-    lines = list(_json_lines(text) if rows else _csv_lines(text))
-    running = [(number, line) for number, line in lines if line.phase != OFF]
+    lines = _json_lines(text) if rows else _csv_lines(text)
+    running = list(_first_run(lines))
     if not running:
         raise PlanUnreadable("There is no reading in the file.")
     read = [_row(number, line) for number, line in running]
@@ -86,6 +86,19 @@ def read_readings(raw: bytes, name: str, sheet: HeaterSheet) -> Trace:
                 number, f"{after.at_s:g} s comes after {before.at_s:g} s: the times have to rise"
             )
     return trace_of(with_phases(read, sheet), _source(name))
+
+
+def _first_run(lines: Iterable[tuple[int, Line]]) -> Iterator[tuple[int, Line]]:
+    """The lines of the first run; how it ended belongs to its after-run."""
+    last = ""
+    for number, line in lines:
+        if line.phase != OFF:
+            yield number, line
+            last = line.phase or ""
+        elif last:
+            if last == "after-run":
+                yield number, line.model_copy(update={"phase": last})
+            return
 
 
 def _source(name: str) -> str:

@@ -430,5 +430,5 @@ def test_back_pressure_and_temperatures_stand_beside_the_run(page: Page) -> None
 def test_the_build_sheet_names_the_stations_that_are_to_come(page: Page) -> None:
     """From the line itself, so that a station that is started drops out."""
     air, coolant = (page.get(f"/jobs/{page.new(name)}/build").text for name in ("heron", "quarto"))
-    assert "not on it: first fire and log." in air
-    assert "not on it: first fire and log." in coolant
+    assert "not on it: log." in air
+    assert "not on it: log." in coolant

@@ -61,7 +61,7 @@ def _nothing(address: str) -> BadInput:
 
 ORDER = "<follows>"
 ORDERED = ("nodes", "layers", "timers")  # lists in which the order means something
-SETS = ("pencilled", "has_none", "checked")  # lists of texts, each of which is there or not
+SETS = ("pencilled", "has_none", "ticked")  # lists of texts, each of which is there or not
 
 
 def leaves(data: Any, prefix: str = "") -> dict[str, Any]:

@@ -11,7 +11,6 @@ from gale_nook.core.base.models import CatalogueId
 from gale_nook.core.edits.command import Command, Data, fresh_id
 from gale_nook.core.edits.items import AddItem
 from gale_nook.core.errors import BadInput
-from gale_nook.core.firing.places import surveyed_places
 from gale_nook.core.firing.trace import readings_of
 from gale_nook.core.job import Job
 from gale_nook.core.plan.firing import CoReading, Firing, PlaceReading, Trace
@@ -38,8 +37,8 @@ class TickCheck(Command):
         known = {each.id for each in before.catalogue.firing.checks}
         if self.check not in known:
             raise BadInput("check", self.check, "There is no such check on the list.")
-        others = [each for each in data["firing"]["checked"] if each != self.check]
-        data["firing"]["checked"] = [*others, self.check] if self.done else others
+        others = [each for each in data["firing"]["ticked"] if each != self.check]
+        data["firing"]["ticked"] = [*others, self.check] if self.done else others
 
     def words(self, before: Job) -> str:
         del before
@@ -47,24 +46,17 @@ class TickCheck(Command):
 
 
 class StartSurvey(Command):
-    """Begin the temperature survey with every place that the plan knows; what was read stays."""
+    """Begin the temperature survey with some places; what was read at them, or elsewhere, stays."""
 
     op: Literal["start-survey"] = "start-survey"
+    places: Annotated[tuple[PlaceReading, ...], Field(min_length=1, max_length=60)]
 
     def change(self, data: Data, before: Job) -> None:
         known = {place.id: place for place in before.plan.firing.places}
-        places = [
-            known.get(place.id) or PlaceReading(id=place.id, name=place.name[:80])
-            for place in surveyed_places(before)
-        ]
-        if not places:
-            raise BadInput(
-                "places",
-                None,
-                "There is nothing to measure yet: it follows from the exhaust and the outlets.",
-            )
-        read = [p for p in known.values() if p.id not in {each.id for each in places} and _read(p)]
-        data["firing"]["places"] = [each.model_dump(mode="json") for each in (*places, *read)]
+        wanted = {place.id for place in self.places}
+        places = [known.get(place.id, place) for place in self.places]
+        places += [place for place in known.values() if place.id not in wanted and _read(place)]
+        data["firing"]["places"] = [place.model_dump(mode="json") for place in places]
 
     def words(self, before: Job) -> str:
         del before
@@ -117,7 +109,7 @@ class ClearReadings(Command):
 
     def change(self, data: Data, before: Job) -> None:
         blank = Firing().model_dump(mode="json")
-        kept = {"rest_v", "inside_c", "checked", "by", "on"}
+        kept = {"rest_v", "inside_c", "ticked", "by", "on"}
         data["firing"] = {**blank, **{key: data["firing"][key] for key in kept}}
         del before
 

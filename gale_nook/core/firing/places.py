@@ -8,10 +8,11 @@ from dataclasses import dataclass
 from gale_nook.core.fitted.usable import usable
 from gale_nook.core.job import Job, fact
 from gale_nook.core.pipes.report import first_firing, protections
+from gale_nook.core.plan.firing import PlaceReading
 from gale_nook.core.quantities.sentences import q
 
 _NOT_ID = re.compile(r"[^a-z0-9]+")
-LONGEST_ID = 36
+LONGEST_ID, LONGEST_NAME = 36, 80
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,6 +63,13 @@ def surveyed_places(job: Job) -> tuple[SurveyedPlace, ...]:
     return tuple(
         SurveyedPlace(_id(name, taken), name, celsius, most, how)
         for name, celsius, most, how in found
+    )
+
+
+def survey_begun(job: Job) -> tuple[PlaceReading, ...]:
+    """Return the places of the survey, nothing read at them yet."""
+    return tuple(
+        PlaceReading(id=place.id, name=place.name[:LONGEST_NAME]) for place in surveyed_places(job)
     )
 
 

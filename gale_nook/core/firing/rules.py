@@ -62,12 +62,13 @@ def began(job: Job, this: Rule) -> Iterator[Finding]:
             measured=reading.began_s,
             band=Band(low, high, Whose.WORKSHOP, source=job.catalogue.firing.source),
             tolerance=NEAR_SHARE * (high - low),
+            title=f"{this.title}: {label}",
             sentence=f"{capital(label)} began {q(round(reading.began_s), 's')} after switching on; "
             f"{q(round(low), 's')} to {q(round(high), 's')} are usual.",
         )
 
 
-@rule("firing.flame", "A flame came", "yes-no", asks_for=True)
+@rule("firing.flame", "First flame", "yes-no", asks_for=True)
 def flame(job: Job, this: Rule) -> Iterator[Finding]:
     """It stopped, and there had been no flame."""
     firing = job.plan.firing
@@ -87,7 +88,7 @@ def flame(job: Job, this: Rule) -> Iterator[Finding]:
     )
 
 
-@rule("firing.full", "Full output was reached", "yes-no", asks_for=True)
+@rule("firing.full", "Full output before it slows down", "yes-no", asks_for=True)
 def full(job: Job, this: Rule) -> Iterator[Finding]:
     """It slowed down, and had never been at full: its sensor feels something else than the room."""
     firing = job.plan.firing
@@ -105,7 +106,7 @@ def full(job: Job, this: Rule) -> Iterator[Finding]:
     )
 
 
-@rule("firing.code", "No code was shown", "yes-no", asks_for=True)
+@rule("firing.code", "Code of the controller", "yes-no", asks_for=True)
 def code(job: Job, this: Rule) -> Iterator[Finding]:
     """The controller told of a fault."""
     firing = job.plan.firing
@@ -135,6 +136,7 @@ def smoke(job: Job, this: Rule) -> Iterator[Finding]:
             subject=reading.id,
             subject_name=label,
             answer=usual,
+            title=f"{this.title}: {label}",
             wanted=True,
             source=book.source,
             sentence=f"{capital(label)}: {SMOKE_WORDS[reading.smoke]}. It is gone {low:g} to "
@@ -216,6 +218,7 @@ def _readings(job: Job, this: Rule, name: str) -> Iterator[Finding]:
             measured=read,
             band=Band(found.low, found.high, Whose.PLAN, source=found.how),
             tolerance=NEAR_SHARE * (found.high - found.low),
+            title=f"{this.title}: {label}",
             sentence=f"{capital(label)}: {q(read, KINDS[name])} read; "
             f"{_range(found, KINDS[name])} expected.",
         )

@@ -14,7 +14,7 @@ from gale_nook.core.station import Station
 
 def _number(job: Job) -> str:
     """Of the checks before the start, how many are done; nothing before the first."""
-    done = len(job.plan.firing.checked)
+    done = len(job.plan.firing.ticked)
     return f"{done} of {len(pre_checks(job))}" if done else ""
 
 

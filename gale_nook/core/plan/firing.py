@@ -98,7 +98,7 @@ class Firing(Frozen):
     Attributes:
         rest_v: of the battery, measured just before, with nothing drawn; None for the plan's own.
         inside_c: of the air inside as it is switched on.
-        checked: what was looked at before, by its id.
+        ticked: what was looked at before, by its id.
         trace: as a device told it; the readings of the phases count.
         code, code_means: a code that the controller showed, and what its manual says of it.
         by, on: who fired it, and the day.
@@ -106,7 +106,7 @@ class Firing(Frozen):
 
     rest_v: Annotated[float, Field(gt=0, le=60)] | None = None
     inside_c: Annotated[float, Field(ge=-50, le=50)] = 10.0
-    checked: Annotated[tuple[CatalogueId, ...], Field(max_length=60)] = ()
+    ticked: Annotated[tuple[CatalogueId, ...], Field(max_length=60)] = ()
     readings: Annotated[tuple[PhaseReading, ...], AfterValidator(_each_phase)] = tuple(
         PhaseReading(id=phase) for phase in PHASES
     )

@@ -7,6 +7,7 @@ from gale_nook.web.station import WebStation
 from gale_nook.web.stations.air.station import AIR_PAGES
 from gale_nook.web.stations.build.station import BUILD_PAGES
 from gale_nook.web.stations.coolant.station import COOLANT_PAGES
+from gale_nook.web.stations.firing.station import FIRING_PAGES
 from gale_nook.web.stations.fuel.station import FUEL_PAGES
 from gale_nook.web.stations.heat.station import HEAT_PAGES
 from gale_nook.web.stations.heater.station import HEATER_PAGES
@@ -27,6 +28,7 @@ ROOMS: tuple[WebStation, ...] = (
     COOLANT_PAGES,
     POWER_PAGES,
     BUILD_PAGES,
+    FIRING_PAGES,
 )
 _WITH_ROOMS = {room.word for room in ROOMS}
 WEB_STATIONS = (

@@ -36,6 +36,13 @@ from gale_nook.core.edits.acceptances import Accept, Withdraw
 from gale_nook.core.edits.command import Command
 from gale_nook.core.edits.items import RemoveItem
 from gale_nook.core.edits.values import set_value
+from gale_nook.core.firing.commands import (
+    AddCo,
+    ClearReadings,
+    StartSurvey,
+    TakeTrace,
+    TickCheck,
+)
 from gale_nook.core.fuel.commands import PutLine, ReverseLine, SetProfile, SetSource, StartLine
 from gale_nook.core.fuel.items import AddBend, AddHoldsTank, AddIndent, AddLinePart
 from gale_nook.core.heat.commands import AddLayer, AddTimer, SetClimate, SetLayers
@@ -62,6 +69,7 @@ from gale_nook.core.plan.air import Duct, DuctPart, ReturnOpening, WantedOutlet,
 from gale_nook.core.plan.climate import climate_of
 from gale_nook.core.plan.coolant import Hose, HosePart, LoopPart
 from gale_nook.core.plan.document import Plan
+from gale_nook.core.plan.firing import CoReading, PlaceReading, Trace
 from gale_nook.core.plan.fuel import HoldsTank, Indent, LinePart
 from gale_nook.core.plan.heat import Timer
 from gale_nook.core.plan.heater import OtherUnit, OwnLimit
@@ -212,13 +220,27 @@ def sample_plan() -> Plan:
     ):
         plan = apply(plan, command, book)
     features = (*plan.vehicle.features, HATCH)
-    changes = {"pencilled": PENCILLED, "photos": (PHOTO,), "features": features}
-    vehicle = plan.vehicle.model_copy(update=changes)
+    surveyed = {"pencilled": PENCILLED, "photos": (PHOTO,), "features": features}
+    vehicle = plan.vehicle.model_copy(update=surveyed)
     air = plan.air.model_copy(update={"ducts": (*_without_galleys_end(plan), SPUR)})
     loop = demo_plan("teal").coolant  # there though it is not used: edits of it stand by themselves
     bent = loop.hoses[1].model_copy(update={"nodes": (), "parts": ()})
     loop = loop.model_copy(update={"hoses": (loop.hoses[0], bent, *loop.hoses[2:])})
-    return plan.model_copy(update={"vehicle": vehicle, "air": air, "coolant": loop})
+    read = plan.firing.model_copy(update={"code": "E 10"})
+    changes = {"vehicle": vehicle, "air": air, "coolant": loop, "firing": read}
+    return plan.model_copy(update=changes)
+
+
+TRACE = Trace(
+    source="logger",
+    at_s=(0.0, 10.0, 70.0),
+    phase=("check", "glow", "flame"),
+    voltage_v=(13.2, 12.7, None),
+    current_a=(0.7, 10.1, 10.4),
+    pump_hz=(0.0, 0.0, 0.9),
+    outlet_c=(10.0, 10.0, 16.0),
+    smoke=("none", "none", "some"),
+)
 
 
 SPUR = Duct(
@@ -414,4 +436,9 @@ SAMPLES: tuple[Command, ...] = (
     TurnLoopPart(part="bypass"),
     BranchOff(hose="hose-1", back="hose-2", kind="rail"),
     MoveLoopPart(part="bypass", x_mm=2500, y_mm=300, z_mm=260),
+    AddCo(item=CoReading(id="co-reading-9", name="at the sleeper's head", co_ppm=3)),
+    TickCheck(check="outdoors"),
+    StartSurvey(places=(PlaceReading(id="tank", name="fuel tank"),)),
+    TakeTrace(trace=TRACE, code="low voltage", co_ppm=12),
+    ClearReadings(),
 )

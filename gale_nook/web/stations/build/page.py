@@ -29,4 +29,4 @@ class BuildPage(StationPage):
     def not_started(self) -> str:
         """The stations to come, in words."""
         *first, last = (node.station.label.lower() for node in self.line if node.station.to_come)
-        return f"{', '.join(first)} and {last}"
+        return f"{', '.join(first)} and {last}" if first else last
