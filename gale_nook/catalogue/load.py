@@ -43,6 +43,7 @@ from gale_nook.core.catalogue.survey import (
     UsualPart,
     UsualValue,
 )
+from gale_nook.core.catalogue.work import WorkBook
 from gale_nook.core.errors import BadInput
 from gale_nook.core.heater.sheets import NOT_A_PART, contradictions, limit_troubles
 
@@ -88,6 +89,7 @@ def load_catalogue() -> Catalogue:
         coolant_equipment=_coolant_equipment(),
         sound=_row("sound.yaml", SoundPhysics, _read(HERE / "sound.yaml")),
         firing=_row("firing.yaml", FiringBook, _read(HERE / "firing.yaml")),
+        work=_work(parts),
         cab=_row("cab.yaml", CabGuess, _read(HERE / "cab.yaml")),
         regions=_by_id(_rows("regions.yaml", Region)),
         glazings=_by_id(_rows("glazings.yaml", Glazing)),
@@ -102,6 +104,19 @@ def load_catalogue() -> Catalogue:
         parts=parts,
         cautions=tuple(_rows("cautions.yaml", Caution)),
     )
+
+
+def _work(parts: dict[str, CatalogueItem]) -> WorkBook:
+    """The work, every kind in a stretch that there is, and every part of a shop that there is."""
+    book = _row("work.yaml", WorkBook, _read(HERE / "work.yaml"))
+    groups, shops = {each.id for each in book.groups}, {each.id for each in book.shops}
+    for kind in book.kinds:
+        if kind.group not in groups:
+            raise BadInput(f"work.yaml {kind.id}", kind.group, "is no stretch of the work")
+    for part in parts.values():
+        if part.shop not in shops:
+            raise BadInput(f"parts.yaml {part.id}", part.shop, "is no kind of shop")
+    return book
 
 
 def _body_parts(kinds: dict[str, SolidKind]) -> dict[str, UsualPart]:

@@ -8,17 +8,33 @@ from typing import Any
 
 from gale_nook.core.edits.command import Command, Data
 from gale_nook.core.findings.rule import Rule
+from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.job import Job
 from gale_nook.core.ledger.body import Body
 
 
 @dataclass(frozen=True, slots=True)
 class Step:
-    """One step of the work: what is done, with its dimensions, and the cautions (ids) of it."""
+    """One step of the work: what is done, with its dimensions, and the cautions (ids) of it.
 
+    Attributes:
+        kind: of the catalogue's kinds of work; about: which of several of that kind.
+        points: that a drawing of it shows; none for no drawing.
+        count: how many there are of what takes the time.
+    """
+
+    kind: str
     title: str
     text: str
     cautions: tuple[str, ...]
+    about: str = ""
+    points: tuple[Vec3, ...] = ()
+    count: int = 1
+
+    @property
+    def id(self) -> str:
+        """What its tick is kept by."""
+        return f"{self.kind}-{self.about}" if self.about else self.kind
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,11 +53,18 @@ class HoleLine:
 
 @dataclass(frozen=True, slots=True)
 class CutLine:
-    """One length to cut."""
+    """One length to cut.
+
+    Attributes:
+        id: what its cut length is kept by.
+        card: id of the step that it is cut for.
+    """
 
     label: str
     length_mm: float
     remark: str
+    id: str
+    card: str
 
 
 def nothing(_job: Job) -> tuple[()]:

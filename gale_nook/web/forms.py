@@ -47,7 +47,7 @@ MAY_BE_EMPTY = re.compile(
 )
 WHOLE = re.compile(
     r"spot\.yaw_deg|heat\.sleepers|heat\.ribs\.stringers|coolant\.parts\.[^.]+\.yaw_deg"
-    r"|power\.(battery\.nominal_v|bundle|insulation_c)"
+    r"|power\.(battery\.nominal_v|bundle|insulation_c)|build\.people"
 )
 MAX_REVISION = 2**31 - 1
 MAX_COMMAND = 1_000_000  # a whole survey fits

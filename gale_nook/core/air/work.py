@@ -11,7 +11,7 @@ from gale_nook.core.ducts.passes import all_runs, passes
 from gale_nook.core.ducts.returns import return_openings
 from gale_nook.core.ducts.tree import DuctRun
 from gale_nook.core.job import Job
-from gale_nook.core.quantities.sentences import q
+from gale_nook.core.quantities.sentences import counted, q
 from gale_nook.core.saws import saw_for
 from gale_nook.core.station import CutLine, HoleLine, Step
 
@@ -98,6 +98,8 @@ def air_cuts(job: Job) -> tuple[CutLine, ...]:
             f"{run.kind.label}, {duct_name(run)}",
             duct_length_mm(run),
             f"{_bends(run)}; {CUT_ALLOWANCE_MM:.0f} mm allowance included",
+            f"duct-{run.duct.id}",
+            f"lay-duct-{run.duct.id}",
         )
         for run in all_runs(job)
     )
@@ -117,9 +119,10 @@ def air_steps(job: Job) -> Iterator[Step]:
             f"{o.name}: {q(o.width_mm)} by {q(o.height_mm)}, {q(o.z_mm)} above the load floor"
             for o in openings
         )
-        yield Step("Open the way back for the air", f"Cut {sizes}.", ("edges",))
+        yield Step("way-back", "Open the way back for the air", f"Cut {sizes}.", ("edges",))
     if job.plan.air.warm_end == "panel":
         yield Step(
+            "plenum",
             "Fit the plenum",
             "Bend a plenum of sheet metal from the warm end to the panel, its seams closed; screw "
             "the grille over it.",
@@ -129,9 +132,17 @@ def air_steps(job: Job) -> Iterator[Step]:
         holes = [each for each in passes(job) if each.duct == run.duct.id and each.part is not None]
         through = f" through {', '.join(each.name for each in holes)}" if holes else ""
         clips = len(run.duct.of_kind("clip"))
+        held = f"hold it with {counted(clips, 'clip')}, " if clips else ""
         ends = "outlet" if run.duct.outlet is not None else "splitter"
         text = (
-            f"Cut {q(duct_length_mm(run))} of {run.kind.label}. Lead it{through}, hold it with "
-            f"{clips} clip{'' if clips == 1 else 's'}, clamp both ends, and put the {ends} on."
+            f"Cut {q(duct_length_mm(run))} of {run.kind.label}. Lead it{through}, {held}clamp both "
+            f"ends, and put the {ends} on."
         )
-        yield Step(f"Lay {duct_name(run)}", text, ("hot", "edges") if holes else ("hot",))
+        yield Step(
+            "lay-duct",
+            f"Lay {duct_name(run)}",
+            text,
+            ("hot", "edges") if holes else ("hot",),
+            about=run.duct.id,
+            points=tuple(run.geometry.points),
+        )

@@ -14,7 +14,12 @@ from gale_nook.core.stations import STATIONS
 
 @dataclass(frozen=True, slots=True)
 class PartLine:
-    """One line of the parts list; quantities are pieces, or mm for what is cut."""
+    """One line of the parts list; quantities are pieces, or mm for what is cut.
+
+    Attributes:
+        in_stock: that the user has; price: of a piece or a metre, None where nobody said it.
+        shop: kind of shop that sells it.
+    """
 
     part: str
     label: str
@@ -22,10 +27,20 @@ class PartLine:
     needed: float
     in_kit: float
     use: str
+    in_stock: float = 0.0
+    price: float | None = None
+    shop: str = ""
 
     @property
     def to_buy(self) -> float:
-        return max(self.needed - self.in_kit, 0.0)
+        return max(self.needed - self.in_kit - self.in_stock, 0.0)
+
+    @property
+    def cost(self) -> float | None:
+        """What is to be bought costs; None where its price is not known."""
+        if self.price is None:
+            return 0.0 if self.to_buy == 0 else None
+        return self.price * (self.to_buy / 1000 if self.unit == "mm" else self.to_buy)
 
 
 def parts_list(job: Job) -> tuple[PartLine, ...]:
@@ -41,9 +56,20 @@ def parts_list(job: Job) -> tuple[PartLine, ...]:
         kit[item.part] = kit.get(item.part, 0.0) + item.quantity
     lines = []
     for part_id, quantity in needed.items():
-        part = job.catalogue.parts[part_id]
-        in_kit = kit.get(part_id, 0.0)
-        lines.append(PartLine(part_id, part.label, part.unit, quantity, in_kit, part.use))
+        part, stock = job.catalogue.parts[part_id], job.plan.build.stock_of(part_id)
+        lines.append(
+            PartLine(
+                part_id,
+                part.label,
+                part.unit,
+                quantity,
+                kit.get(part_id, 0.0),
+                part.use,
+                stock.have if stock is not None else 0.0,
+                stock.price if stock is not None else None,
+                part.shop,
+            )
+        )
     return tuple(lines)
 
 
@@ -58,5 +84,9 @@ def cuts(job: Job) -> tuple[CutLine, ...]:
 
 
 def steps(job: Job) -> tuple[Step, ...]:
-    """Return the steps that the plan can already tell, in order of work."""
-    return tuple(step for station in STATIONS for step in station.steps(job))
+    """Return the steps that the plan can already tell, in order of work; of one kind, as their
+    station tells them.
+    """
+    order = {kind.id: number for number, kind in enumerate(job.catalogue.work.kinds)}
+    found = (step for station in STATIONS for step in station.steps(job))
+    return tuple(sorted(found, key=lambda step: order[step.kind]))

@@ -37,6 +37,7 @@ from gale_nook.core.catalogue.survey import (
     UsualPart,
     UsualValue,
 )
+from gale_nook.core.catalogue.work import WorkBook
 from gale_nook.core.errors import UnknownEntry
 
 
@@ -60,6 +61,7 @@ class Catalogue:
     coolant_equipment: CoolantEquipment
     sound: SoundPhysics
     firing: FiringBook
+    work: WorkBook
     glazings: Mapping[str, Glazing]
     rib_kinds: Mapping[str, RibKind]
     solid_kinds: Mapping[str, SolidKind]

@@ -14,11 +14,13 @@ class CatalogueItem(Sourced):
     """Something that is bought or cut.
 
     Attributes:
+        shop: kind of shop that sells it.
         stock_mm: length in which it is sold; None where it is cut from a roll, or no length.
     """
 
     unit: Literal["piece", "mm"]
     use: str
+    shop: CatalogueId
     stock_mm: Annotated[float, Field(gt=0, le=20_000)] | None = None
 
 

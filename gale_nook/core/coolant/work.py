@@ -43,7 +43,13 @@ def coolant_parts(job: Job) -> dict[str, float]:
 def coolant_cuts(job: Job) -> Iterator[CutLine]:
     """Yield the hoses to cut."""
     for run in hose_runs(job):
-        yield CutLine(f"{run.kind.label}, {run.name}", run.cut_mm, "ends cut square")
+        yield CutLine(
+            f"{run.kind.label}, {run.name}",
+            run.cut_mm,
+            "ends cut square",
+            f"hose-{run.hose.id}",
+            "lay-hoses",
+        )
 
 
 def coolant_holes(job: Job) -> Iterator[HoleLine]:
@@ -62,13 +68,16 @@ def coolant_steps(job: Job) -> Iterator[Step]:
     if not runs or found is None:
         return
     yield Step(
+        "lay-hoses",
         "Lay the hoses",
         f"{len(runs)} hoses, {q(round(sum(run.cut_mm for run in runs)))} in all. Ends cut "
         "square, pushed on to the stop, clamps behind the bead, clips as drawn.",
         CAUTIONS,
+        count=len(runs),
     )
     mix = job.plan.coolant
     yield Step(
+        "fill",
         "Mix and fill",
         f"{found.content_l:.1f} l in all: {found.glycol_l:.1f} l of {mix.fluid} glycol and "
         f"{found.water_l:.1f} l of distilled water. It freezes at {found.freezes_c:.0f} °C. Fill "
@@ -78,6 +87,7 @@ def coolant_steps(job: Job) -> Iterator[Step]:
     bleeds = sorted(parts_of(job, "bleed"), key=lambda part: part.z_mm)
     order = ", then ".join(f"the {part.name} at {q(round(part.z_mm))}" for part in bleeds)
     yield Step(
+        "bleed",
         "Bleed",
         f"From the lowest to the highest: {order or 'at the header alone'}. Pump on, heater off, "
         "until no more bubbles come; fill the header up.",
@@ -85,6 +95,7 @@ def coolant_steps(job: Job) -> Iterator[Step]:
     )
     drains = ", ".join(f"the {part.name}" for part in parts_of(job, "drain"))
     yield Step(
+        "after-fill",
         "Look after it",
         f"Warm it up once, look at each clamp, fill up when it is cold. Drained by: "
         f"{drains or 'a hose taken off at the lowest place'}.",

@@ -17,6 +17,7 @@ def firing_steps(job: Job) -> Iterator[Step]:
     if not phases or job.plan.spot is None:
         return
     yield Step(
+        "check-before",
         "Check before the first fire",
         " ".join(check.text for check in pre_checks(job)),
         ("fumes", "fuel"),
@@ -40,12 +41,14 @@ def firing_steps(job: Job) -> Iterator[Step]:
             f"{q(round(ticks.low, 1), 'hz')} to {q(round(ticks.high, 1), 'hz')} ticks at full"
         )
     yield Step(
+        "first-fire",
         "First fire",
         f"Outdoors, somebody beside it all the time. Expected: {'; '.join(shown)}. Anything over: "
         "switch it off, let it run out, look for the cause.",
         ("fumes", "hot"),
     )
     yield Step(
+        "look-again",
         "Look again after an hour at full",
         "Clamps, joints, smell, smoke, liners and timber near the exhaust: the place survey of "
         "First fire lists them.",

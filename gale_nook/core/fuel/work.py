@@ -68,7 +68,7 @@ def fuel_steps(job: Job) -> Iterator[Step]:
     yield _laying_the_line(run)
     primed = prime(job, run)
     if primed is not None:
-        yield Step("Prime the line", _priming(primed), ("fuel",))
+        yield Step("prime", "Prime the line", _priming(primed), ("fuel",))
 
 
 PRIMED_BY = {
@@ -110,13 +110,13 @@ def _getting_at_the_fuel(job: Job, run: FuelRun) -> Step:
     if opening is not None:
         text = _lowering(job)
         text = f"{text} {opening} The line takes off {where}."
-        return Step("Get at the tank's top", text, ("fuel", "stands"))
+        return Step("tank-top", "Get at the tank's top", text, ("fuel", "stands"))
     if run.supply.own:
         taken = f"The line takes off {where}, {q(round(z))} above the load floor."
         text = f"{_standing(job)} Vent led outside. {_filling(job)} {taken}{_outlet(job)}"
-        return Step("Fit the tank", text, ("fuel", "stands"))
+        return Step("fit-tank", "Fit the tank", text, ("fuel", "stands"))
     text = f"Into the unpressurised line, {where}; a clamp on each of its three ends."
-    return Step("Set the tee", text, ("fuel", "stands"))
+    return Step("set-tee", "Set the tee", text, ("fuel", "stands"))
 
 
 def _lowering(job: Job) -> str:
@@ -160,7 +160,13 @@ def _laying_the_line(run: FuelRun) -> Step:
         " sleeved: move the slide-out all the way and watch it."
         for part in run.line.of_kind("flex")
     )
-    return Step("Lay the fuel line", f"{lengths} {pump} {cut}{flexes}", ("fuel", "edges"))
+    return Step(
+        "lay-line",
+        "Lay the fuel line",
+        f"{lengths} {pump} {cut}{flexes}",
+        ("fuel", "edges"),
+        points=tuple(run.geometry.points),
+    )
 
 
 def _standing(job: Job) -> str:

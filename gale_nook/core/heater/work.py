@@ -26,4 +26,4 @@ def unit_steps(job: Job) -> Iterator[Step]:
     if apart:
         words += f"Set the timers so that {', '.join(apart)} never starts while this one does. "
     words += "Try each alone, then both: no gas of one at the other's air, no smell inside."
-    yield Step("Set the heaters up beside each other", words, ("fumes", "electricity"))
+    yield Step("units", "Set the heaters up beside each other", words, ("fumes", "electricity"))

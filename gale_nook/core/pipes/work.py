@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
+from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.bench import OnBench, on_bench
@@ -140,12 +141,19 @@ def pipe_cuts(job: Job) -> tuple[CutLine, ...]:
             else [f"exhaust pipe, piece {n}" for n in range(1, len(lengths) + 1)]
         )
         results += [
-            CutLine(name, length, remark) for name, length in zip(names, lengths, strict=True)
+            CutLine(name, length, remark, f"exhaust-{number}", _hanging(number, len(lengths)))
+            for number, (name, length) in enumerate(zip(names, lengths, strict=True), 1)
         ]
     needed = _intake_parts(job).get("intake-pipe")
     if needed is not None:
-        results.append(CutLine(AIR_PIPE, needed, f"{CUT_ALLOWANCE_MM:.0f} mm allowance included"))
+        allowance = f"{CUT_ALLOWANCE_MM:.0f} mm allowance included"
+        results.append(CutLine(AIR_PIPE, needed, allowance, "intake", "hang-intake"))
     return tuple(results)
+
+
+def _hanging(number: int, of: int) -> str:
+    """The id of the step that hangs a piece of the exhaust."""
+    return f"hang-exhaust-{number}" if of > 1 else "hang-exhaust"
 
 
 def pipe_steps(job: Job) -> Iterator[Step]:
@@ -154,16 +162,35 @@ def pipe_steps(job: Job) -> Iterator[Step]:
         return
     bench = on_bench(job)
     if bench:
-        yield Step("Put together on the bench", _bench_words(bench), ("edges",))
+        yield Step("bench", "Put together on the bench", _bench_words(bench), ("edges",))
     for cut in pipe_cuts(job):
         text = f"Cut {q(cut.length_mm)} of pipe ({cut.remark}). Clip it, clamp every joint"
         if cut.label == AIR_PIPE:
-            yield Step("Hang the combustion-air pipe", f"{text}.", ("stands",))
+            yield Step(
+                "hang-intake",
+                "Hang the combustion-air pipe",
+                f"{text}.",
+                ("stands",),
+                points=_points(job, "intake"),
+            )
         else:
             text += ", silencer's drain down."
-            yield Step("Hang the exhaust", text, ("fumes", "hot", "stands"))
+            yield Step(
+                "hang-exhaust",
+                "Hang the exhaust",
+                text,
+                ("fumes", "hot", "stands"),
+                about=cut.card.removeprefix("hang-exhaust").removeprefix("-"),
+                points=_points(job, "exhaust"),
+            )
     if exhaust_comes_in(job):
         yield _box_it_in(job)
+
+
+def _points(job: Job, tube: Tube) -> tuple[Vec3, ...]:
+    """What a drawing of a pipe shows."""
+    run = pipe_run(job, tube)
+    return tuple(run.points) if run is not None else ()
 
 
 def _bench_words(bench: tuple[OnBench, ...]) -> str:
@@ -195,4 +222,4 @@ def _box_it_in(job: Job) -> Step:
         f"box it in, {hatches or 'no'} hatch{'' if hatches == 1 else 'es'} to look at it; every "
         "hole through floor or wall with its sleeve, sealed outside."
     )
-    return Step("Box in the exhaust inside", text, ("fumes", "hot"))
+    return Step("box-exhaust", "Box in the exhaust inside", text, ("fumes", "hot"))

@@ -11,6 +11,7 @@ from pydantic import AfterValidator, Field, ValidationError
 from gale_nook.core.base.models import Frozen, Name, Note, unique_ids
 from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.plan.air import Air
+from gale_nook.core.plan.build import Build
 from gale_nook.core.plan.coolant import Coolant
 from gale_nook.core.plan.firing import Firing
 from gale_nook.core.plan.fuel import Fuel
@@ -50,6 +51,7 @@ class Plan(Frozen):
     air: Air = Air()
     coolant: Coolant = Coolant()
     power: Power = Power()
+    build: Build = Build()
     firing: Firing = Firing()
     settings: Settings = Settings()
     acceptances: Annotated[

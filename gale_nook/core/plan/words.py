@@ -215,6 +215,9 @@ FIELD_WORDS = {
     "code": "code",
     "code_means": "what the manual says of it",
     "by": "fired by",
+    "people": "people",
+    "hours_a_day": "hours a day",
+    "begins_on": "begins on",
 }
 
 TUBE_WORDS = {"exhaust": "exhaust", "intake": "combustion air"}

@@ -96,18 +96,35 @@ def _own_mm(run: LeadRun) -> float:
     return max(run.length_mm - (run.kit.length_mm if run.kit is not None else 0.0), 0.0)
 
 
+LEADS = "lay-leads"
+
+
 def power_cuts(job: Job) -> Iterator[CutLine]:
     """Yield the lengths to cut."""
     run = lead_run(job, "supply")
     if run is not None:
         area = f"{run.lead.area_mm2:g} mm²"
-        yield CutLine(f"supply cable, feed, {area}", _own_mm(run), "red, from the fuse")
+        yield CutLine(
+            f"supply cable, feed, {area}", _own_mm(run), "red, from the fuse", "supply-feed", LEADS
+        )
         if not job.plan.power.body_return:
-            yield CutLine(f"supply cable, return, {area}", _own_mm(run), "black, to the battery")
+            yield CutLine(
+                f"supply cable, return, {area}",
+                _own_mm(run),
+                "black, to the battery",
+                "supply-return",
+                LEADS,
+            )
     for each in lead_runs(job):
         for sleeve in each.lead.of_kind("guard"):
             place = f"{q(round(sleeve.at_mm))} from its start"
-            yield CutLine(f"sleeve of the {each.name}", sleeve.length_mm, place)
+            yield CutLine(
+                f"sleeve of the {each.name}",
+                sleeve.length_mm,
+                place,
+                f"sleeve-{each.lead.id}-{sleeve.id}",
+                LEADS,
+            )
 
 
 def power_steps(job: Job) -> Iterator[Step]:
@@ -119,23 +136,29 @@ def power_steps(job: Job) -> Iterator[Step]:
     fuse = next(iter(run.lead.of_kind("fuse")), None)
     fused = f" The fuse of {fuse.rating_a:g} A goes in last." if fuse is not None else ""
     yield Step(
+        LEADS,
         "Lay the leads",
         "; ".join(_lead_words(each) for each in lead_runs(job))
         + ". A grommet in every hole, clips as drawn, away from exhaust and hot ducts.",
         ("electricity", "edges"),
     )
     yield Step(
+        "connect",
         "Connect the supply",
         f"{run.lead.area_mm2:g} mm², at {feed.label}. {feed.needs}{fused}",
         ("electricity", "battery"),
     )
     if power.pump_marked:
         yield Step(
-            "Mark the pump's lead", "At both ends, before anything is plugged in.", ("electricity",)
+            "mark-pump",
+            "Mark the pump's lead",
+            "At both ends, before anything is plugged in.",
+            ("electricity",),
         )
     controller = power.controller
     if controller is not None:
         yield Step(
+            "controller",
             "Hang the controller",
             f"{q(controller.x_mm)} behind the datum, {q(abs(controller.y_mm))} "
             f"{'right' if controller.y_mm >= 0 else 'left'} of centre, {q(controller.z_mm)} above "
@@ -145,10 +168,12 @@ def power_steps(job: Job) -> Iterator[Step]:
     for alarm in power.alarms:
         name = "CO" if alarm.kind == "co" else "smoke"
         yield Step(
+            "alarm",
             f"Hang the {name} alarm",
             f"{q(alarm.x_mm)} behind the datum, {q(alarm.z_mm)} above the load floor, as its own "
             "manual says. Press its button.",
             ("fumes",),
+            about=alarm.id,
         )
 
 

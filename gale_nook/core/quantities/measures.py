@@ -135,10 +135,12 @@ def quantity_of(address: str) -> str:
     'm_s'
     """
     leaf = address.rsplit(".", 1)[-1]
-    if leaf in {"sleepers", "stringers"}:
+    if leaf in {"sleepers", "stringers", "people"}:
         return "number"
     if leaf == "price_per_l":
         return "number"
+    if leaf == "hours_a_day":
+        return "h"
     if leaf.endswith("_mm") or any(
         f".{name}." in address for name in ("points", "outline", "profile")
     ):

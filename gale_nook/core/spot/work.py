@@ -8,15 +8,17 @@ import math
 from collections.abc import Iterator
 
 from gale_nook.core.base.mount import Mount
+from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
 from gale_nook.core.job import Job
 from gale_nook.core.plan.spot import Pilot, Spot
-from gale_nook.core.plan.vehicle import Feature
+from gale_nook.core.plan.vehicle import BoxSolid, Feature
 from gale_nook.core.quantities.sentences import q
 from gale_nook.core.saws import saw_for
 from gale_nook.core.spot.placement import (
     PlacedHole,
     adapter_of,
+    body_corners,
     face_holes,
     facing_wall,
     floor_holes,
@@ -82,26 +84,52 @@ def spot_steps(job: Job) -> tuple[Step, ...]:
         return ()
     on_it = f"{sheet.label}, {heater_body(job).mass_kg:g} kg, on its mount. {mount.service}".strip()
     return (
+        *_seat_out(job),
         *_marking(job, spot, mount),
-        Step("Cut the holes", _cutting(job), ("pilot", "edges")),
+        Step("cut-holes", "Cut the holes", _cutting(job), ("pilot", "edges"), points=_where(job)),
         _setting_the_mount(job, spot, mount),
-        Step("Set the heater", on_it, ("manual",)),
+        Step("set-heater", "Set the heater", on_it, ("manual",), points=_where(job)),
     )
+
+
+def _seat_out(job: Job) -> Iterator[Step]:
+    """Where the heater stands in or under a seat, the seat comes out first."""
+    spot = job.plan.spot
+    seats = [
+        solid.name
+        for solid in job.plan.vehicle.solids
+        if job.catalogue.solid_kinds[solid.kind].hazard == "restraint"
+        and spot is not None
+        and isinstance(solid, BoxSolid)
+        and abs(solid.x_mm - spot.x_mm) < solid.length_mm / 2
+        and abs(solid.y_mm - spot.y_mm) < solid.width_mm / 2
+    ]
+    if seats:
+        yield Step(
+            "seat-out",
+            "Take the seat out",
+            f"{', '.join(seats)}. Battery off, ten minutes of waiting, plugs of belt and airbag "
+            "only by those licensed for them; the bolts back into their threads by hand.",
+            ("restraint", "battery"),
+        )
 
 
 def _marking(job: Job, spot: Spot, mount: Mount) -> Iterator[Step]:
     datum, side = job.plan.vehicle.datum, "right" if spot.y_mm >= 0 else "left"
     yield Step(
+        "mark-place",
         "Mark the place",
         f"{q(spot.x_mm)} behind the {datum}, {q(abs(spot.y_mm))} {side} of the centre line: "
         f"the centre of the {mount.label}. Warm end {_towards(spot.yaw_deg)}.",
         ("battery", "survey", "restraint"),
+        points=_where(job),
     )
     adapter, opening = adapter_of(job), opening_used(job)
     spare = holes_to_close(job)
     if spare:
         places = "; ".join(f"{f.name}, {_size_words(f)}" for f in spare)
         yield Step(
+            "close-holes",
             "Close the holes that are not used any more",
             f"{places}: a steel plate {q(COVERS_MM)} larger all round, bedded in sealant and "
             "riveted from below, edges painted. A hole in the floor lets fumes in.",
@@ -109,6 +137,7 @@ def _marking(job: Job, spot: Spot, mount: Mount) -> Iterator[Step]:
         )
     if adapter is not None and opening is not None:
         yield Step(
+            "adapter",
             "Make the adapter plate",
             f"Steel, {q(adapter.length_mm)} along by {q(adapter.width_mm)} across by "
             f"{q(adapter.thickness_mm)}: cut the mount's holes in it on the bench. Centre it on "
@@ -116,10 +145,12 @@ def _marking(job: Job, spot: Spot, mount: Mount) -> Iterator[Step]:
             ("edges",),
         )
     yield Step(
+        "pilot",
         "Pilot and look",
         "Drill one 3 mm pilot at the centre of each hole, look from below, compare with the "
         "drawing.",
         ("stands", "pilot", "structure"),
+        points=_where(job),
     )
     astray = pilots_to_close(job)
     if astray:
@@ -127,6 +158,7 @@ def _marking(job: Job, spot: Spot, mount: Mount) -> Iterator[Step]:
             f"{q(p.x_mm)} behind the datum, {q(p.y_mm)} right of centre" for p in astray
         )
         yield Step(
+            "close-pilots",
             "Close the pilots that went astray",
             f"{places}: rivet or seal each, file and paint the edge.",
             ("edges",),
@@ -136,6 +168,11 @@ def _marking(job: Job, spot: Spot, mount: Mount) -> Iterator[Step]:
 def _size_words(opening: Feature) -> str:
     length, width = opening.opening_mm or (0.0, 0.0)
     return q(length) if opening.is_round else f"{q(length)} × {q(width)}"
+
+
+def _where(job: Job) -> tuple[Vec3, ...]:
+    """What a drawing of the spot shows."""
+    return body_corners(job) or ()
 
 
 def _setting_the_mount(job: Job, spot: Spot, mount: Mount) -> Step:
@@ -154,7 +191,7 @@ def _setting_the_mount(job: Job, spot: Spot, mount: Mount) -> Step:
             f"{q(packing.depth_mm)} between them."
         )
     text = f"Edges filed and painted. {mount.sealing or BEDDED}{extra}"
-    return Step("Set the mount", text, ("edges",))
+    return Step("set-mount", "Set the mount", text, ("edges",), points=_where(job))
 
 
 def _cutting(job: Job) -> str:

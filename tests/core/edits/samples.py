@@ -18,6 +18,7 @@ from gale_nook.core.air.commands import (
     TakeTree,
 )
 from gale_nook.core.apply import apply
+from gale_nook.core.build.commands import NoteBuilt, NoteCut, TakeStock, TickCard
 from gale_nook.core.coolant.commands import (
     AddHose,
     AddHoseBend,
@@ -66,6 +67,7 @@ from gale_nook.core.pipes.commands import (
     TakeRun,
 )
 from gale_nook.core.plan.air import Duct, DuctPart, ReturnOpening, WantedOutlet, Zone
+from gale_nook.core.plan.build import StockLine
 from gale_nook.core.plan.climate import climate_of
 from gale_nook.core.plan.coolant import Hose, HosePart, LoopPart
 from gale_nook.core.plan.document import Plan
@@ -436,6 +438,10 @@ SAMPLES: tuple[Command, ...] = (
     TurnLoopPart(part="bypass"),
     BranchOff(hose="hose-1", back="hose-2", kind="rail"),
     MoveLoopPart(part="bypass", x_mm=2500, y_mm=300, z_mm=260),
+    TickCard(card="pilot", note="a rib lies 20 mm further back"),
+    NoteBuilt(address="spot.x_mm", value=2764),
+    NoteCut(piece="exhaust-1", length_mm=1250),
+    TakeStock(lines=(StockLine(id="pipe-clip", have=6, price=1.9),)),
     AddCo(item=CoReading(id="co-reading-9", name="at the sleeper's head", co_ppm=3)),
     TickCheck(check="outdoors"),
     StartSurvey(places=(PlaceReading(id="tank", name="fuel tank"),)),

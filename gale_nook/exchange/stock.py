@@ -1,0 +1,110 @@
+"""Stock and prices as CSV: part, have, price; and the shopping list with everything of a line."""
+
+from __future__ import annotations
+
+import csv
+import io
+import math
+from collections.abc import Mapping, Sequence
+
+from gale_nook.core.build.lists import PartLine
+from gale_nook.core.catalogue.items import CatalogueItem
+from gale_nook.core.errors import PlanUnreadable
+from gale_nook.core.plan.build import StockLine
+from gale_nook.core.text import delimiter_of, read_text
+
+MAX_STOCK_BYTES = 500_000
+MOST_LINES = 400
+MOST = {"have": 1_000_000.0, "price": 100_000.0}
+SHOPPING = ("part", "label", "shop", "unit", "needed", "in_kit", "have", "to_buy", "price", "cost")
+
+
+def read_stock(raw: bytes, parts: Mapping[str, CatalogueItem]) -> tuple[StockLine, ...]:
+    """Return the stock in a CSV file's bytes: columns part (its id, or what it is called), have,
+    price; other columns are left alone, an empty price is none.
+
+    Raises:
+        PlanUnreadable: too large, not text, or a line that cannot be read; names the line.
+    """
+    text = read_text(raw, MAX_STOCK_BYTES, "stock lists")
+    delimiter = delimiter_of(text.partition("\n")[0])
+    reader = csv.reader(io.StringIO(text), delimiter=delimiter)
+    by_name = {part.label.casefold(): part.id for part in parts.values()}
+    heading: list[str] = []
+    found: dict[str, StockLine] = {}
+    try:
+        for number, row in enumerate(reader, 1):
+            cells = [cell.strip() for cell in row]
+            if not any(cells):
+                continue
+            if not heading:
+                heading = [cell.casefold() for cell in cells]
+                if "part" not in heading or "have" not in heading:
+                    raise _bad(number, "has to name the columns: part, have, price")
+                continue
+            line = dict(zip(heading, cells, strict=False))
+            part = _part(line.get("part", ""), parts, by_name, number)
+            found[part] = StockLine(
+                id=part,
+                have=_amount(line.get("have", ""), "have", number) or 0.0,
+                price=_amount(line.get("price", ""), "price", number),
+            )
+            if len(found) > MOST_LINES:
+                raise _bad(number, f"is too many; up to {MOST_LINES} parts are taken")
+    except csv.Error as error:
+        raise _bad(reader.line_num, str(error)) from None
+    if not found:
+        raise PlanUnreadable("There is no part in the list.")
+    return tuple(found.values())
+
+
+def _part(
+    text: str, parts: Mapping[str, CatalogueItem], by_name: Mapping[str, str], number: int
+) -> str:
+    part = text if text in parts else by_name.get(text.casefold(), "")
+    if not part:
+        raise _bad(number, f"'{text[:40]}' is no part of the list; take its id or its name there")
+    return part
+
+
+def _amount(text: str, name: str, number: int) -> float | None:
+    if not text:
+        return None
+    try:
+        value = float(text.replace(",", "."))
+    except ValueError:
+        raise _bad(number, f"{name}: '{text[:20]}' is not a number") from None
+    if not (math.isfinite(value) and 0 <= value <= MOST[name]):
+        raise _bad(number, f"{name}: {text[:20]} is not between 0 and {MOST[name]:g}")
+    return value
+
+
+def _bad(number: int, problem: str) -> PlanUnreadable:
+    return PlanUnreadable("The stock list cannot be read.", ((f"line {number}", problem),))
+
+
+def write_shopping(lines: Sequence[PartLine]) -> str:
+    """Return the parts list as CSV that `read_stock` takes back: what is cut is in mm."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(SHOPPING)
+    for line in lines:
+        writer.writerow(
+            [
+                line.part,
+                line.label,
+                line.shop,
+                line.unit,
+                _plain(line.needed),
+                _plain(line.in_kit),
+                _plain(line.in_stock),
+                _plain(line.to_buy),
+                "" if line.price is None else _plain(line.price),
+                "" if line.cost is None else f"{line.cost:.2f}",
+            ]
+        )
+    return out.getvalue()
+
+
+def _plain(value: float) -> str:
+    return f"{value:g}" if value < MOST["have"] else f"{value:.0f}"
