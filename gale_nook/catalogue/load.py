@@ -33,6 +33,7 @@ from gale_nook.core.catalogue.fuel import FuelEquipment
 from gale_nook.core.catalogue.items import CatalogueItem, Caution
 from gale_nook.core.catalogue.pipes import PipeKind, PipePhysics
 from gale_nook.core.catalogue.power import PowerEquipment
+from gale_nook.core.catalogue.practice import PracticeBook
 from gale_nook.core.catalogue.room import RoomBook, RoomFile
 from gale_nook.core.catalogue.sound import SoundPhysics
 from gale_nook.core.catalogue.survey import (
@@ -90,6 +91,7 @@ def load_catalogue() -> Catalogue:
         sound=_row("sound.yaml", SoundPhysics, _read(HERE / "sound.yaml")),
         firing=_row("firing.yaml", FiringBook, _read(HERE / "firing.yaml")),
         work=_work(parts),
+        practice=_row("practice.yaml", PracticeBook, _read(HERE / "practice.yaml")),
         cab=_row("cab.yaml", CabGuess, _read(HERE / "cab.yaml")),
         regions=_by_id(_rows("regions.yaml", Region)),
         glazings=_by_id(_rows("glazings.yaml", Glazing)),

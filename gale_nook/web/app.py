@@ -32,6 +32,7 @@ from gale_nook.web.looking import router as looking
 from gale_nook.web.pairing import Pairing
 from gale_nook.web.pairing import router as pairing
 from gale_nook.web.patterns import router as patterns
+from gale_nook.web.practice import router as practice
 from gale_nook.web.stations.every import WEB_STATIONS
 from gale_nook.web.works import router as works_router
 from gale_nook.worker.works import QueuedWorks, WorksHere
@@ -74,7 +75,17 @@ def create_app(
     app.state.lan = list(lan)
     app.state.stations = {station.word: station for station in WEB_STATIONS}
     routers = [station.router for station in WEB_STATIONS]
-    for router in (*routers, editing, looking, jobs, pairing, patterns, health, works_router):
+    for router in (
+        *routers,
+        editing,
+        looking,
+        jobs,
+        pairing,
+        patterns,
+        practice,
+        health,
+        works_router,
+    ):
         app.include_router(router)
 
     _serve_files(app)

@@ -114,4 +114,25 @@ class TakeStock(Command):
         return "took stock and prices over"
 
 
-COMMANDS: tuple[type[Command], ...] = (TickCard, NoteBuilt, NoteCut, TakeStock)
+class TakeCards(Command):
+    """Take over what was ticked, noted and measured on the phone, all of it or nothing."""
+
+    generic: ClassVar[bool] = True
+    op: Literal["take-cards"] = "take-cards"
+    ticks: Annotated[tuple[TickCard, ...], Field(max_length=200)] = ()
+    built: Annotated[tuple[NoteBuilt, ...], Field(max_length=100)] = ()
+    cuts: Annotated[tuple[NoteCut, ...], Field(max_length=200)] = ()
+
+    def change(self, data: Data, before: Job) -> None:
+        for each in (*self.ticks, *self.built, *self.cuts):
+            each.change(data, before)
+
+    def typed(self) -> tuple[str, ...]:
+        return tuple(each.address for each in self.built)
+
+    def words(self, before: Job) -> str:
+        del before
+        return "took the phone's cards over"
+
+
+COMMANDS: tuple[type[Command], ...] = (TickCard, NoteBuilt, NoteCut, TakeStock, TakeCards)

@@ -27,6 +27,7 @@ from gale_nook.core.catalogue.fuel import FuelEquipment
 from gale_nook.core.catalogue.items import CatalogueItem, Caution
 from gale_nook.core.catalogue.pipes import PipeKind, PipePhysics
 from gale_nook.core.catalogue.power import PowerEquipment
+from gale_nook.core.catalogue.practice import PracticeBook
 from gale_nook.core.catalogue.room import RoomBook
 from gale_nook.core.catalogue.sound import SoundPhysics
 from gale_nook.core.catalogue.survey import (
@@ -62,6 +63,7 @@ class Catalogue:
     sound: SoundPhysics
     firing: FiringBook
     work: WorkBook
+    practice: PracticeBook
     glazings: Mapping[str, Glazing]
     rib_kinds: Mapping[str, RibKind]
     solid_kinds: Mapping[str, SolidKind]

@@ -2,9 +2,15 @@
 "use strict";
 
 const SHELF = "gale-nook-cards-1";
-const ASSETS = ["/static/card.css", "/static/card.js", "/static/drawing.css"];
+const ASSETS = [
+  "/static/card.css",
+  "/static/card.js",
+  "/static/work-cards.css",
+  "/static/work-cards.js",
+  "/static/drawing.css",
+];
 const ours = (url) =>
-  /^\/jobs\/\d+\/spot\/card$/.test(url.pathname) || ASSETS.includes(url.pathname);
+  /^\/jobs\/\d+\/(spot\/card|build\/phone)$/.test(url.pathname) || ASSETS.includes(url.pathname);
 
 self.addEventListener("install", (event) =>
   event.waitUntil(

@@ -18,7 +18,7 @@ from gale_nook.core.air.commands import (
     TakeTree,
 )
 from gale_nook.core.apply import apply
-from gale_nook.core.build.commands import NoteBuilt, NoteCut, TakeStock, TickCard
+from gale_nook.core.build.commands import NoteBuilt, NoteCut, TakeCards, TakeStock, TickCard
 from gale_nook.core.coolant.commands import (
     AddHose,
     AddHoseBend,
@@ -441,6 +441,11 @@ SAMPLES: tuple[Command, ...] = (
     TickCard(card="pilot", note="a rib lies 20 mm further back"),
     NoteBuilt(address="spot.x_mm", value=2764),
     NoteCut(piece="exhaust-1", length_mm=1250),
+    TakeCards(
+        ticks=(TickCard(card="bench"),),
+        built=(NoteBuilt(address="spot.y_mm", value=-284),),
+        cuts=(NoteCut(piece="intake", length_mm=271),),
+    ),
     TakeStock(lines=(StockLine(id="pipe-clip", have=6, price=1.9),)),
     AddCo(item=CoReading(id="co-reading-9", name="at the sleeper's head", co_ppm=3)),
     TickCheck(check="outdoors"),

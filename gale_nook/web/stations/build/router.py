@@ -6,26 +6,31 @@ from typing import Annotated
 
 from fastapi import Path
 from fastapi.responses import HTMLResponse, Response
-from pydantic import Field
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationError
 
 from gale_nook.core.build.cards import cards
-from gale_nook.core.build.commands import NoteBuilt, NoteCut, TakeStock, TickCard
+from gale_nook.core.build.commands import NoteBuilt, NoteCut, TakeCards, TakeStock, TickCard
 from gale_nook.core.build.effect import built_effect
 from gale_nook.core.build.lists import parts_list
 from gale_nook.core.build.station import BUILD
 from gale_nook.core.errors import BadInput, Gone
+from gale_nook.core.job import Job
+from gale_nook.core.plan.build import CardId as CardName
+from gale_nook.core.plan.document import places_of
+from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import parse_quantity
 from gale_nook.exchange.calendar import work_calendar
 from gale_nook.exchange.stock import read_stock, write_shopping
 from gale_nook.web.context import EditRequest, JobId, Read, page_seen, render
 from gale_nook.web.edit_request import edit_request
-from gale_nook.web.editing import edited
-from gale_nook.web.forms import PageForm, SetForm, ShortText, Text, Upload, typed_values
+from gale_nook.web.editing import edited, show_after
+from gale_nook.web.forms import PageForm, SetForm, ShortText, Text, Upload, clean, typed_values
 from gale_nook.web.kept import kept_jobs
 from gale_nook.web.stations.build.page import BuildPage
 from gale_nook.web.stations.routing import station_router
 
 router = station_router(BUILD)
+LONGEST_CUT_MM = 60_000.0
 CardId = Annotated[str, Path(pattern=r"^[a-z][a-z0-9-]{0,79}$")]
 
 
@@ -51,11 +56,10 @@ def tick(ask: Annotated[EditRequest[TickForm], edit_request(TickForm)], job_id: 
 def built(ask: Annotated[EditRequest[SetForm], edit_request(SetForm)], job_id: JobId) -> Response:
     """Put a value in that was measured on what was built."""
     job = kept_jobs.of(ask.db.head(job_id).plan, ask.book)
-    change = typed_values(ask.form, ask.system, job).changes[0]
-    if not isinstance(change.value, int | float) or isinstance(change.value, bool):
-        raise BadInput("as built", str(change.value), "Type what was measured, as a number.")
-    command = NoteBuilt(address=change.address, value=float(change.value))
-    return edited(ask, job_id, "build", command)
+    typed = next(iter(ask.form.typed.items()), None)
+    if typed is None:
+        raise BadInput("as built", None, "Nothing was typed.")
+    return edited(ask, job_id, "build", _built(ask.system, job, *typed))
 
 
 class CutForm(PageForm):
@@ -68,13 +72,83 @@ class CutForm(PageForm):
 @router.post("/jobs/{job_id}/build/cut")
 def cut(ask: Annotated[EditRequest[CutForm], edit_request(CutForm)], job_id: JobId) -> Response:
     """Put in the length that a piece of the cutting list was cut to."""
-    text, piece = ask.form.length.strip(), ask.form.piece
-    if not piece:
-        raise Gone("piece", piece)
-    length = parse_quantity(text, "mm", ask.system, "cut length") if text else None
-    if length is not None and not 0 < length <= 60_000:
+    if not ask.form.piece:
+        raise Gone("piece", ask.form.piece)
+    return edited(ask, job_id, "build", _cut(ask.system, ask.form.piece, ask.form.length))
+
+
+@router.get("/jobs/{job_id}/build/phone")
+def phone(read: Read, job_id: JobId) -> HTMLResponse:
+    """The order of work for the phone, which keeps what is typed without signal."""
+    return render("build/phone.html", page=page_seen(read, job_id, "build"))
+
+
+class PhoneCards(BaseModel):
+    """What the phone gives back: of each card what differs from what it was told, as typed."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+    ticks: Annotated[dict[CardName, bool], Field(max_length=200)] = {}
+    notes: Annotated[dict[CardName, Text], Field(max_length=200)] = {}
+    built: Annotated[dict[ShortText, ShortText], Field(max_length=100)] = {}
+    cut: Annotated[dict[ShortText, ShortText], Field(max_length=200)] = {}
+
+
+class PhoneForm(PageForm):
+    """What is asked for: take over what was ticked and measured on the phone."""
+
+    cards: Annotated[str, BeforeValidator(clean), Field(max_length=100_000)] = ""
+
+
+@router.post("/jobs/{job_id}/build/phone")
+def take_phone(
+    ask: Annotated[EditRequest[PhoneForm], edit_request(PhoneForm)], job_id: JobId
+) -> Response:
+    """Take over what was ticked and measured on the phone. It holds for the job as it is now."""
+    try:
+        told = PhoneCards.model_validate_json(ask.form.cards)
+    except ValidationError as error:
+        place, problem = places_of(error)[0]
+        raise BadInput(place, None, problem) from None
+    head = ask.db.head(job_id)
+    job = kept_jobs.of(head.plan, ask.book)
+    ask.db.save(job_id, head.number, _taken(ask, job, told), ask.book)
+    return show_after(ask, job_id, "build")
+
+
+def _taken(ask: EditRequest[PhoneForm], job: Job, told: PhoneCards) -> TakeCards:
+    """The command for what the phone gave back."""
+    known = {card.id: card for card in cards(job)}
+    ticks = []
+    for card_id in dict.fromkeys((*told.ticks, *told.notes)):
+        card = known.get(card_id)
+        if card is None:
+            raise Gone("card", card_id)
+        done = told.ticks.get(card_id, card.done is not None)
+        before = card.done.note if card.done is not None else ""
+        ticks.append(TickCard(card=card_id, done=done, note=told.notes.get(card_id, before)))
+    built = tuple(_built(ask.system, job, address, text) for address, text in told.built.items())
+    cut = tuple(_cut(ask.system, piece, text) for piece, text in told.cut.items())
+    command = TakeCards(ticks=tuple(ticks), built=built, cuts=cut)
+    if not (ticks or built or cut):
+        raise BadInput("cards", None, "Nothing new was typed on the phone.")
+    return command
+
+
+def _built(system: UnitSystem, job: Job, address: str, text: str) -> NoteBuilt:
+    form = SetForm.model_validate({f"set:{address}": text})
+    value = typed_values(form, system, job).changes[0].value
+    if not isinstance(value, int | float) or isinstance(value, bool):
+        raise BadInput("as built", text[:40], "Type what was measured, as a number.")
+    return NoteBuilt(address=address, value=float(value))
+
+
+def _cut(system: UnitSystem, piece: str, typed: str) -> NoteCut:
+    text = typed.strip()
+    length = parse_quantity(text, "mm", system, "cut length") if text else None
+    if length is not None and not 0 < length <= LONGEST_CUT_MM:
         raise BadInput("cut length", text, "A cut length is more than 0 and at most 60 m.")
-    return edited(ask, job_id, "build", NoteCut(piece=piece, length_mm=length))
+    return NoteCut(piece=piece, length_mm=length)
 
 
 class StockForm(PageForm):
