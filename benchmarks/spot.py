@@ -12,7 +12,7 @@ from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.checking import checked
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.vehicle import BoxSolid, Solid, TubeSolid
+from gale_nook.core.plan.solids import BoxSolid, Solid, TubeSolid
 from gale_nook.core.spot.costs import Weights
 from gale_nook.core.spot.floor_map import YAWS, FloorMap
 from gale_nook.core.spot.search import best_spots

@@ -13,7 +13,8 @@ from typing import Literal
 
 from gale_nook.core.checking import Check
 from gale_nook.core.findings.finding import Finding, Verdict
-from gale_nook.core.plan.vehicle import LookedWhere, Solid
+from gale_nook.core.plan.looked import LookedWhere
+from gale_nook.core.plan.solids import Solid
 from gale_nook.core.vehicle.looked import unlooked
 from gale_nook.core.vehicle.parts import surveyed_parts
 from gale_nook.core.vehicle.rules import WHEEL_VALUES

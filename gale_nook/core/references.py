@@ -11,7 +11,8 @@ from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.heater.sheets import contradictions
 from gale_nook.core.job import with_own_heaters
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.vehicle import BoxSolid, Vehicle
+from gale_nook.core.plan.solids import BoxSolid
+from gale_nook.core.plan.vehicle import Vehicle
 
 
 def check_references(plan: Plan, catalogue: Catalogue) -> Plan:

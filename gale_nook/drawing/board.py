@@ -10,7 +10,8 @@ from gale_nook.core.findings.finding import Finding
 from gale_nook.core.heater.chosen import chosen_mount
 from gale_nook.core.job import Job, vehicle_fact
 from gale_nook.core.plan.pipes import Tube
-from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, Vehicle
+from gale_nook.core.plan.solids import BoxSolid, CylinderSolid
+from gale_nook.core.plan.vehicle import Vehicle
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.spot.floor_map import floor_grid, map_step_mm
 from gale_nook.core.spot.transfer import transfer_of

@@ -10,15 +10,10 @@ from dataclasses import dataclass
 from gale_nook.core.catalogue.survey import SolidKind
 from gale_nook.core.geometry.shapes import Shape, box_shape
 from gale_nook.core.job import Job
-from gale_nook.core.plan.vehicle import (
-    BoxSolid,
-    CylinderSolid,
-    LookedWhere,
-    Opening,
-    Solid,
-    Space,
-    TubeSolid,
-)
+from gale_nook.core.plan.looked import LookedWhere
+from gale_nook.core.plan.moves import Space
+from gale_nook.core.plan.solids import BoxSolid, CylinderSolid, Solid, TubeSolid
+from gale_nook.core.plan.vehicle import Opening
 from gale_nook.core.vehicle.floor import every_floor, floor_finish_z_mm, floor_underside_z_mm
 from gale_nook.core.vehicle.looked import Rect, unlooked, unseen
 from gale_nook.core.vehicle.parts import opening_box, surveyed_parts

@@ -12,7 +12,7 @@ from gale_nook.core.build.drill import drill_sheet
 from gale_nook.core.build.drill_sheet import Offset
 from gale_nook.core.checking import Check
 from gale_nook.core.job import Job
-from gale_nook.core.plan.vehicle import OutlineSolid, Solid, TubeSolid
+from gale_nook.core.plan.solids import OutlineSolid, Solid, TubeSolid
 from gale_nook.core.plan.words import field_words
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity, write_quantity

@@ -16,8 +16,8 @@ from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.errors import BadInput, Gone
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan, places_of
+from gale_nook.core.plan.solids import Solid
 from gale_nook.core.plan.spot import Pilot
-from gale_nook.core.plan.vehicle import Solid
 from gale_nook.core.plan.words import field_words
 from gale_nook.core.quantities.length import UnitSystem, parse_length_mm
 from gale_nook.core.spot.commands import TakeBelow

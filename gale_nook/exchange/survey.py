@@ -20,7 +20,7 @@ from pydantic import TypeAdapter, ValidationError
 from gale_nook.core.catalogue.survey import SolidKind
 from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.plan.document import places_of
-from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, OutlineSolid, Solid, TubeSolid
+from gale_nook.core.plan.solids import BoxSolid, CylinderSolid, OutlineSolid, Solid, TubeSolid
 from gale_nook.core.spot.convex_pieces import box_prism
 from gale_nook.core.text import delimiter_of, read_text
 

@@ -7,7 +7,7 @@ from typing import Any
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.job import Job
 from gale_nook.core.plan.air import LIVING
-from gale_nook.core.plan.vehicle import BoxSolid
+from gale_nook.core.plan.solids import BoxSolid
 
 DIVIDERS = (
     ("open", "nothing"),

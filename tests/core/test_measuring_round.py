@@ -13,7 +13,7 @@ from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.job import Job
 from gale_nook.core.measuring_round import ORDER, PART_WRONG_MM, Measurement, measuring_round
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.vehicle import LookedArea
+from gale_nook.core.plan.looked import LookedArea
 from gale_nook.core.vehicle.assumed_parts import with_assumed_parts
 from gale_nook.core.vehicle.commands import AddLookedArea, Ink
 from gale_nook.core.vehicle.looked import looked_domain

@@ -17,7 +17,7 @@ from gale_nook.core.job import Job
 from gale_nook.core.pipes.commands import StartRun
 from gale_nook.core.plan.air import Air
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.vehicle import BoxSolid
+from gale_nook.core.plan.solids import BoxSolid
 from gale_nook.core.remedies import remedies_for
 from gale_nook.core.spot.commands import PlaceHeater
 from gale_nook.core.spot.search import nearest_clear

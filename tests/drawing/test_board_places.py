@@ -22,7 +22,7 @@ from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, OutlineSolid, TubeSolid
+from gale_nook.core.plan.solids import BoxSolid, CylinderSolid, OutlineSolid, TubeSolid
 from gale_nook.core.quantities.length import UnitSystem, format_length
 from gale_nook.drawing.board import BoardOptions, board
 from gale_nook.drawing.mapping import BoardView

@@ -22,7 +22,7 @@ from gale_nook.core.edits.values import set_value
 from gale_nook.core.errors import BadInput, PlanUnreadable
 from gale_nook.core.plan.document import Plan, compact, read_plan, write_plan
 from gale_nook.core.plan.size import MAX_PIECES, too_large
-from gale_nook.core.plan.vehicle import TubeSolid
+from gale_nook.core.plan.solids import TubeSolid
 from gale_nook.core.vehicle.commands import AddSolid
 from gale_nook.demo.load import demo_plan
 from gale_nook.exchange.heater_sheets import read_sheet, write_sheet

@@ -13,7 +13,7 @@ from gale_nook.core.apply import apply
 from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.geometry.shapes import solid_shape
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.vehicle import BoxSolid, Solid
+from gale_nook.core.plan.solids import BoxSolid, Solid
 from gale_nook.core.vehicle.commands import TakeSurvey
 from gale_nook.exchange.survey import (
     Survey,

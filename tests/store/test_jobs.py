@@ -15,7 +15,7 @@ from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.edits.items import RemoveItem
 from gale_nook.core.edits.values import set_value
 from gale_nook.core.errors import BadInput
-from gale_nook.core.plan.vehicle import BoxSolid
+from gale_nook.core.plan.solids import BoxSolid
 from gale_nook.core.spot.commands import PlaceHeater
 from gale_nook.core.vehicle.commands import AddSolid
 from gale_nook.demo.load import DEMO_NAMES, demo_plan

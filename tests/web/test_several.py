@@ -7,7 +7,7 @@ from typing import Any
 
 import pytest
 
-from gale_nook.core.plan.vehicle import BoxSolid
+from gale_nook.core.plan.solids import BoxSolid
 from tests.web.conftest import Page
 
 

@@ -18,7 +18,7 @@ from gale_nook.core.job import Job
 from gale_nook.core.pipes.commands import ReverseRun, StartRun
 from gale_nook.core.plan.document import Plan, compact, kept_plan
 from gale_nook.core.plan.pipes import RouteNode
-from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, OutlineSolid, Solid, TubeSolid
+from gale_nook.core.plan.solids import BoxSolid, CylinderSolid, OutlineSolid, Solid, TubeSolid
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.spot.placement import heater_port, port_point
 from gale_nook.demo.load import demo_plan

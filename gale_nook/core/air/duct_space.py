@@ -20,7 +20,7 @@ from gale_nook.core.geometry.uncertain import widened
 from gale_nook.core.job import Job, fact
 from gale_nook.core.ledger.body import Body
 from gale_nook.core.pipes.bodies import pipe_bodies
-from gale_nook.core.plan.vehicle import BoxSolid, Hollow, Solid
+from gale_nook.core.plan.solids import BoxSolid, Hollow, Solid
 from gale_nook.core.routing.square_search import Box, Lattice, lattice_of
 from gale_nook.core.spot.bodies import spot_bodies
 from gale_nook.core.vehicle.bodies import vehicle_bodies

@@ -17,7 +17,7 @@ from gale_nook.core.findings.rule import Rule, rule
 from gale_nook.core.geometry.shapes import Separation, Shape, separation, tube_shape
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job, laid_fact, vehicle_fact
-from gale_nook.core.plan.vehicle import BoxSolid, Solid
+from gale_nook.core.plan.solids import BoxSolid, Solid
 from gale_nook.core.quantities.sentences import capital, q
 from gale_nook.core.spot.obstacles import walls
 from gale_nook.core.vehicle.parts import surveyed_parts, surveyed_where

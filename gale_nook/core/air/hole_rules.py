@@ -12,7 +12,7 @@ from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.rule import Rule, rule
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
-from gale_nook.core.plan.vehicle import BoxSolid
+from gale_nook.core.plan.solids import BoxSolid
 from gale_nook.core.quantities.sentences import capital, q
 from gale_nook.core.vehicle.slide import STEP_MM, edges_mm, spans_mm
 

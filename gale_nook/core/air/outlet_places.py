@@ -17,7 +17,7 @@ from gale_nook.core.geometry.shapes import box_shape
 from gale_nook.core.heater.limits import least_of
 from gale_nook.core.job import Job
 from gale_nook.core.plan.air import WantedOutlet
-from gale_nook.core.plan.vehicle import BoxSolid
+from gale_nook.core.plan.solids import BoxSolid
 from gale_nook.core.routing.square_search import DIRECTIONS, Box, Lattice, Node
 from gale_nook.core.spot.obstacles import walls
 from gale_nook.core.vehicle.parts import surveyed_where

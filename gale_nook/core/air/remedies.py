@@ -24,7 +24,7 @@ from gale_nook.core.findings.rule import Remedy, remedy_for
 from gale_nook.core.geometry.frames import Vec3, scale, unit
 from gale_nook.core.job import Job
 from gale_nook.core.plan.air import DuctPart
-from gale_nook.core.plan.vehicle import Hollow
+from gale_nook.core.plan.solids import Hollow
 from gale_nook.core.quantities.sentences import q
 from gale_nook.core.vehicle.commands import SetHollow
 

@@ -23,7 +23,7 @@ from gale_nook.core.geometry.shapes import Shape, box_shape, separation, solid_s
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.plan.air import ReturnOpening
-from gale_nook.core.plan.vehicle import BoxSolid, PanelOpening
+from gale_nook.core.plan.solids import BoxSolid, PanelOpening
 from gale_nook.core.quantities.sentences import capital, q
 from gale_nook.core.spot.placement import body_corners
 from gale_nook.core.vehicle.commands import AddPanelOpening

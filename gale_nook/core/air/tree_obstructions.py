@@ -19,7 +19,7 @@ from gale_nook.core.geometry.frames import add, scale
 from gale_nook.core.heater.limits import least_of
 from gale_nook.core.job import Job
 from gale_nook.core.plan.air import WantedOutlet
-from gale_nook.core.plan.vehicle import Direction, Hollow
+from gale_nook.core.plan.solids import Direction, Hollow
 from gale_nook.core.quantities.sentences import capital, q
 from gale_nook.core.routing.square_search import Box
 from gale_nook.core.vehicle.commands import SetHollow

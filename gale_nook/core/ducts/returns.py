@@ -7,7 +7,7 @@ from __future__ import annotations
 from gale_nook.core.geometry.hollow import opening_box
 from gale_nook.core.job import Job, fact
 from gale_nook.core.plan.air import ReturnOpening
-from gale_nook.core.plan.vehicle import BoxSolid, Direction
+from gale_nook.core.plan.solids import BoxSolid, Direction
 
 
 @fact

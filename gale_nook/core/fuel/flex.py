@@ -13,7 +13,7 @@ from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.plan.fuel import LinePart
-from gale_nook.core.plan.vehicle import SlideOut
+from gale_nook.core.plan.moves import SlideOut
 from gale_nook.core.quantities.sentences import q
 from gale_nook.core.vehicle.slide import STEP_MM, edges_mm, spans_mm
 

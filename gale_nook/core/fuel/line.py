@@ -17,7 +17,7 @@ from gale_nook.core.geometry.shapes import Shape, tube_shape
 from gale_nook.core.heater.chosen import chosen_mount
 from gale_nook.core.job import Job, fact
 from gale_nook.core.plan.fuel import OWN_TANKS, FuelLine, OwnTank
-from gale_nook.core.plan.vehicle import Solid
+from gale_nook.core.plan.solids import Solid
 from gale_nook.core.spot.placement import heater_port, port_point
 from gale_nook.core.vehicle.parts import surveyed_parts
 

@@ -20,7 +20,7 @@ from gale_nook.core.geometry.shapes import Shape, least_separations_mm, separati
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.covers import cover_segments
-from gale_nook.core.plan.vehicle import Solid
+from gale_nook.core.plan.solids import Solid
 from gale_nook.core.plan.words import SOURCE_WORDS
 from gale_nook.core.quantities.sentences import q
 from gale_nook.core.vehicle.lean import lean_of, lean_words

@@ -19,7 +19,7 @@ from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.turning import turning
 from gale_nook.core.physics.roots import root_of
 from gale_nook.core.plan.fuel import Indent, OwnTank
-from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, OutlineSolid, Solid
+from gale_nook.core.plan.solids import BoxSolid, CylinderSolid, OutlineSolid, Solid
 
 ARC_STEPS, CIRCLE_STEPS, SLICES = 16, 720, 65
 MM3_PER_L = 1e6

@@ -13,7 +13,7 @@ import shapely
 from gale_nook.core.geometry.frames import Vec3, norm, sub
 from gale_nook.core.geometry.shapes import Shape
 from gale_nook.core.geometry.uncertain import widened
-from gale_nook.core.plan.vehicle import CylinderSolid, Solid, TubeSolid
+from gale_nook.core.plan.solids import CylinderSolid, Solid, TubeSolid
 
 
 @dataclass(frozen=True)

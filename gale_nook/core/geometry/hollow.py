@@ -6,7 +6,7 @@ import itertools
 from collections.abc import Iterator
 
 from gale_nook.core.geometry.frames import Vec3, turn_xy
-from gale_nook.core.plan.vehicle import BoxSolid, Direction, Hollow
+from gale_nook.core.plan.solids import BoxSolid, Direction, Hollow
 
 Box = tuple[Vec3, Vec3]  # low corner and size
 Rectangle = tuple[float, float, float, float]  # low u, low v, high u, high v

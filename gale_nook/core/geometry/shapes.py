@@ -29,7 +29,7 @@ from gale_nook.core.geometry.projection import (
     nearest_of_segments,
 )
 from gale_nook.core.geometry.uncertain import widened
-from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, OutlineSolid, Solid, TubeSolid
+from gale_nook.core.plan.solids import BoxSolid, CylinderSolid, OutlineSolid, Solid, TubeSolid
 
 _REQUEST = fcl.DistanceRequest(enable_nearest_points=True, enable_signed_distance=True)
 MAX_PROJECTIONS = 200

@@ -7,7 +7,7 @@ from typing import Any
 
 import shapely
 
-from gale_nook.core.plan.vehicle import (
+from gale_nook.core.plan.solids import (
     BoxSolid,
     CylinderSolid,
     Direction,

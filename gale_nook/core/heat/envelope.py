@@ -8,7 +8,8 @@ import math
 
 from gale_nook.core.heat.film import Flow
 from gale_nook.core.plan.heat import HeatNeed
-from gale_nook.core.plan.vehicle import BoxSolid, Opening, OutlineSolid, Shell, Vehicle
+from gale_nook.core.plan.solids import BoxSolid, OutlineSolid
+from gale_nook.core.plan.vehicle import Opening, Shell, Vehicle
 
 FACE_NAMES = {
     "roof": "Roof",

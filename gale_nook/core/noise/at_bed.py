@@ -28,7 +28,7 @@ from gale_nook.core.noise.levels import (
 )
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.plan.pipes import Tube
-from gale_nook.core.plan.vehicle import BoxSolid
+from gale_nook.core.plan.solids import BoxSolid
 from gale_nook.core.spot.placement import body_corners
 from gale_nook.core.vehicle.floor import floor_underside_z_mm
 from gale_nook.core.vehicle.inside import is_inside

@@ -26,7 +26,8 @@ from gale_nook.core.pipes.runs import pipe_run, pipe_shape
 from gale_nook.core.pipes.tubes import BOTH, tube_of
 from gale_nook.core.pipes.warmth import neighbour_c, shielded_c
 from gale_nook.core.plan.pipes import Fitting, Tube
-from gale_nook.core.plan.vehicle import Shell, Solid
+from gale_nook.core.plan.solids import Solid
+from gale_nook.core.plan.vehicle import Shell
 from gale_nook.core.quantities.sentences import q
 from gale_nook.core.spot.placement import heater_port
 from gale_nook.core.vehicle.floor import edge_crossings, underside_at_mm

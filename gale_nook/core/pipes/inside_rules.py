@@ -36,7 +36,7 @@ from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.tubes import tube_of
 from gale_nook.core.pipes.warmth import neighbour_c
 from gale_nook.core.plan.pipes import Fitting, FittingKind
-from gale_nook.core.plan.vehicle import Solid
+from gale_nook.core.plan.solids import Solid
 from gale_nook.core.quantities.sentences import capital, q
 from gale_nook.core.spot.placement import heater_port
 from gale_nook.core.vehicle.parts import surveyed_where

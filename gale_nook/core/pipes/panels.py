@@ -12,7 +12,7 @@ from gale_nook.core.geometry.shapes import Shape, separation, tube_shape
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.plan.pipes import Fitting, Tube
-from gale_nook.core.plan.vehicle import Solid
+from gale_nook.core.plan.solids import Solid
 from gale_nook.core.spot.placement import heater_port
 from gale_nook.core.vehicle.parts import surveyed_parts
 

@@ -19,7 +19,7 @@ from gale_nook.core.base.models import (
     unique_ids,
 )
 from gale_nook.core.plan.pipes import RouteNode
-from gale_nook.core.plan.vehicle import Direction
+from gale_nook.core.plan.solids import Direction
 
 LIVING = "living"
 WarmEnd = Literal["free", "panel", "duct"]

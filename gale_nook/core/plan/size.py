@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from gale_nook.core.plan.document import Plan, compact
-from gale_nook.core.plan.vehicle import BoxSolid, OutlineSolid, Solid, TubeSolid
+from gale_nook.core.plan.solids import BoxSolid, OutlineSolid, Solid, TubeSolid
 
 MAX_PLAN_BYTES = 1_500_000
 MAX_PIECES = 6_000
@@ -17,7 +17,7 @@ def plan_bytes(plan: Plan) -> int:
 def pieces_of(solid: Solid) -> int:
     """Return into how many convex pieces a solid is taken apart at the most.
 
-    >>> from gale_nook.core.plan.vehicle import TubeSolid
+    >>> from gale_nook.core.plan.solids import TubeSolid
     >>> bent = ((0, 0, 0), (1, 0, 0), (2, 1, 0))
     >>> pieces_of(TubeSolid(id="a", name="a", kind="wiring", points=bent, diameter_mm=6))
     2

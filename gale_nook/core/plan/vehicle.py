@@ -6,7 +6,6 @@ the centre line, at the datum.
 
 from __future__ import annotations
 
-import re
 from enum import StrEnum
 from typing import Annotated, Literal
 
@@ -21,12 +20,15 @@ from gale_nook.core.base.models import (
     Name,
     Note,
     Point2,
-    Point3,
     SizeMm,
     ThicknessMm,
     unique_ids,
 )
+from gale_nook.core.plan.looked import Confirmed, LookedArea
+from gale_nook.core.plan.moves import Hull, SlideOut, Space
+from gale_nook.core.plan.old import OldGas, OldOpening
 from gale_nook.core.plan.photo import Photo
+from gale_nook.core.plan.solids import Solid
 
 
 class VehicleFuel(StrEnum):
@@ -182,122 +184,6 @@ class Opening(Frozen):
     opens: bool = True
 
 
-class _Solid(Frozen):
-    """
-    Attributes:
-        uncertainty_mm: how far off its place may be, along and across; checks allow for it.
-        picture: SHA-256 of a picture of it that is kept beside the plan; empty for none.
-        goes: it is taken out before the work: nothing has to keep clear of it.
-    """
-
-    id: ItemId
-    name: Name
-    kind: CatalogueId
-    material: CatalogueId = "steel"
-    goes: bool = False
-    uncertainty_mm: Annotated[float, Field(ge=0, le=300)] = 0.0
-    picture: Annotated[str, Field(pattern=r"^([0-9a-f]{64})?$")] = ""
-    note: Note = ""
-
-
-Direction = Literal["front", "rear", "left", "right", "up", "down"]
-EVERY_PANEL: tuple[Direction, ...] = ("front", "rear", "left", "right", "up")
-
-
-class PanelOpening(Frozen):
-    """An opening in a panel of hollow furniture, from the panel's low corner: along it (rearward,
-    or to the right), and up (of a lid or floor: to the right).
-
-    Attributes:
-        grille: catalogue entry of what covers it.
-        covered_percent: of it, by what may stand in front: storage, bedding.
-        returns: the heater's air comes back through it.
-    """
-
-    id: ItemId
-    name: Name = "opening"
-    face: Direction = "front"
-    along_mm: Annotated[float, Field(ge=0, le=30_000)] = 50.0
-    up_mm: Annotated[float, Field(ge=0, le=30_000)] = 50.0
-    width_mm: SizeMm = 200.0
-    height_mm: SizeMm = 100.0
-    grille: CatalogueId = "bare-opening"
-    covered_percent: Annotated[float, Field(ge=0, le=100)] = 0.0
-    returns: bool = True
-
-
-class Hollow(Frozen):
-    """Furniture that is hollow: a seat base, a bench, a bed box, a galley.
-
-    Attributes:
-        panel_mm: thickness of its panels.
-        panels: faces that have one; furniture usually stands on the floor without a bottom.
-        lids: of these, those that lift out or open.
-    """
-
-    panel_mm: Annotated[float, Field(ge=1, le=100)] = 15.0
-    panels: Annotated[tuple[Direction, ...], Field(max_length=6)] = EVERY_PANEL
-    lids: Annotated[tuple[Direction, ...], Field(max_length=6)] = ("up",)
-    openings: Annotated[
-        tuple[PanelOpening, ...], Field(max_length=12), AfterValidator(unique_ids)
-    ] = ()
-
-
-class BoxSolid(_Solid):
-    """A box, turned about its own centre.
-
-    Attributes:
-        x_mm, y_mm, z_mm: front, left and lower face before turning.
-        yaw_deg: turn about the vertical, from rearward towards the vehicle's right.
-        travel_up_mm, travel_down_mm: how far it moves with the suspension.
-        hollow: it is; None for what is solid, or nobody has said.
-    """
-
-    shape: Literal["box"] = "box"
-    hollow: Hollow | None = None
-    x_mm: CoordinateMm
-    y_mm: CoordinateMm
-    z_mm: CoordinateMm
-    length_mm: SizeMm
-    width_mm: SizeMm
-    height_mm: SizeMm
-    yaw_deg: Annotated[float, Field(ge=-180, le=180)] = 0.0
-    travel_up_mm: Annotated[float, Field(ge=0, le=500)] = 0.0
-    travel_down_mm: Annotated[float, Field(ge=0, le=500)] = 0.0
-
-
-class CylinderSolid(_Solid):
-    """A cylinder along one axis; x, y and z are its centre."""
-
-    shape: Literal["cylinder"] = "cylinder"
-    axis: Literal["x", "y", "z"]
-    x_mm: CoordinateMm
-    y_mm: CoordinateMm
-    z_mm: CoordinateMm
-    diameter_mm: SizeMm
-    length_mm: SizeMm
-
-
-class TubeSolid(_Solid):
-    """A tube: a line through points with a diameter (pipes, cables, wiring)."""
-
-    shape: Literal["tube"] = "tube"
-    points: Annotated[tuple[Point3, ...], Field(min_length=2, max_length=60)]
-    diameter_mm: SizeMm
-
-
-class OutlineSolid(_Solid):
-    """An outline in plan, raised from z by a height."""
-
-    shape: Literal["outline"] = "outline"
-    outline: Annotated[tuple[Point2, ...], Field(min_length=3, max_length=60)]
-    z_mm: CoordinateMm
-    height_mm: SizeMm
-
-
-Solid = Annotated[BoxSolid | CylinderSolid | TubeSolid | OutlineSolid, Field(discriminator="shape")]
-
-
 class PopTop(Frozen):
     """A lid in the roof that is raised on canvas.
 
@@ -312,77 +198,6 @@ class PopTop(Frozen):
     width_mm: SizeMm
     rise_mm: SizeMm
     raised: bool = True
-
-
-class SlideOut(Frozen):
-    """A part of the body that slides out where the vehicle is parked. The survey has it in.
-
-    Attributes:
-        from_mm, to_mm: its edges along the vehicle; of one at the rear, across it.
-        inner_mm: how far in from the outside it reaches.
-        travel_mm: how far it comes out.
-        base_mm: lower edge of what moves, with all that hangs on it.
-    """
-
-    side: Literal["left", "right", "rear"] = "left"
-    from_mm: CoordinateMm
-    to_mm: CoordinateMm
-    inner_mm: SizeMm
-    travel_mm: SizeMm
-    base_mm: CoordinateMm = -150.0
-
-    @model_validator(mode="after")
-    def _has_a_width(self) -> SlideOut:
-        if self.from_mm >= self.to_mm:
-            raise ValueError("the slide-out's first edge lies before its second")
-        return self
-
-
-SpaceKind = Literal["bilge", "petrol", "gas", "engine", "battery"]
-
-
-class Hull(Frozen):
-    """How a boat lies in the water.
-
-    Attributes:
-        waterline_z_mm: still water, laden, above the load floor; negative below it.
-        heel_deg, trim_deg: how far it leans sideways and lengthwise at its worst, to either side.
-        pivot_x_mm: what it trims about, behind the datum; None for the middle of its length.
-    """
-
-    waterline_z_mm: CoordinateMm = -100.0
-    heel_deg: Annotated[float, Field(ge=0, le=40)] = 20.0
-    trim_deg: Annotated[float, Field(ge=0, le=20)] = 5.0
-    pivot_x_mm: CoordinateMm | None = None
-
-
-class Space(Frozen):
-    """A space with a name in which some things have no place: a bilge, a petrol space.
-
-    Attributes:
-        from_x_mm, to_x_mm: its ends behind the datum; left_y_mm, right_y_mm: its sides, right of
-            centre; low_z_mm, high_z_mm: its bottom and top above the load floor.
-    """
-
-    id: ItemId
-    name: Name
-    kind: SpaceKind = "bilge"
-    from_x_mm: CoordinateMm
-    to_x_mm: CoordinateMm
-    left_y_mm: CoordinateMm
-    right_y_mm: CoordinateMm
-    low_z_mm: CoordinateMm
-    high_z_mm: CoordinateMm
-
-    @model_validator(mode="after")
-    def _has_room(self) -> Space:
-        if self.from_x_mm >= self.to_x_mm:
-            raise ValueError("a space's front end lies ahead of its rear end")
-        if self.left_y_mm >= self.right_y_mm:
-            raise ValueError("a space's left side lies left of its right side")
-        if self.low_z_mm >= self.high_z_mm:
-            raise ValueError("a space's bottom lies below its top")
-        return self
 
 
 class Feature(Frozen):
@@ -430,86 +245,6 @@ class Feature(Frozen):
         return self.kind in {"hole", "thread"}
 
 
-OldFace = Literal["floor", "left", "right", "rear", "roof", "bulkhead"]
-OldUse = Literal["open", "closed", "exhaust", "intake", "fuel", "duct", "hose", "cable"]
-
-
-class OldOpening(Frozen):
-    """An opening that something went through before: a flue, a vent, a grommet, a hatch.
-
-    Attributes:
-        along_mm, up_mm: its middle in its face: behind the datum and right of centre in floor and
-            roof; behind the datum and above the load floor in a side; right of centre and above it
-            at the rear and in the bulkhead.
-        length_mm, height_mm: its sides; of a round one both are its diameter.
-        edge: stuff of its edge.
-        use: what goes through it now.
-    """
-
-    id: ItemId
-    name: Name
-    was: Literal["flue", "vent", "grommet", "hatch", "appliance", "other"] = "other"
-    face: OldFace = "floor"
-    along_mm: CoordinateMm
-    up_mm: CoordinateMm
-    length_mm: SizeMm = 60.0
-    height_mm: SizeMm = 60.0
-    is_round: bool = True
-    edge: CatalogueId = "steel"
-    use: OldUse = "open"
-
-
-_DAY = re.compile(r"\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])")
-
-
-def _day(text: str) -> str:
-    if text and not _DAY.fullmatch(text.strip()):
-        raise ValueError("a date is written year, month, day: 2026-10-03; or leave it empty")
-    return text.strip()
-
-
-DayText = Annotated[str, Field(max_length=20), AfterValidator(_day)]
-LookedWhere = Literal["below", "inside", "engine-bay"]
-HowLooked = Literal["seen", "measured", "drawing", "assumed"]
-
-
-class LookedArea(Frozen):
-    """A rectangle in plan that somebody has looked at: what is there was entered, and the rest is
-    free.
-
-    Attributes:
-        from_x_mm, to_x_mm: its ends behind the datum; left_y_mm, right_y_mm: its sides, right of
-            centre.
-        how: seen, measured, from a drawing, or only assumed.
-        on: the date of that, as YYYY-MM-DD; empty where it was not noted.
-    """
-
-    id: ItemId
-    where: LookedWhere = "below"
-    how: HowLooked = "seen"
-    on: DayText = ""
-    from_x_mm: CoordinateMm
-    to_x_mm: CoordinateMm
-    left_y_mm: CoordinateMm
-    right_y_mm: CoordinateMm
-    note: Note = ""
-
-    @model_validator(mode="after")
-    def _has_a_size(self) -> LookedArea:
-        if self.from_x_mm >= self.to_x_mm:
-            raise ValueError("a looked-at area's front end lies ahead of its rear end")
-        if self.left_y_mm >= self.right_y_mm:
-            raise ValueError("a looked-at area's left side lies left of its right side")
-        return self
-
-
-class Confirmed(Frozen):
-    """A value that looked unlikely and was said to be right: it is not asked about again."""
-
-    address: Annotated[str, Field(max_length=160)]
-    value: float | Annotated[str, Field(max_length=80)]
-
-
 def _each_once(texts: tuple[str, ...]) -> tuple[str, ...]:
     """Sorted, each once: the order means nothing."""
     return tuple(sorted(set(texts)))
@@ -520,23 +255,6 @@ Texts = Annotated[
     Field(max_length=6000),
     AfterValidator(_each_once),
 ]
-
-
-class OldGas(Frozen):
-    """A gas appliance that goes, or that its gas stays for.
-
-    Attributes:
-        there: there was or is one whose pipe is touched by this job.
-        isolated, capped: the supply is shut off; the pipe's end is closed with its own cap.
-        tested_by, tested_on: who tested it for leaks, a competent person, and when.
-    """
-
-    there: bool = False
-    name: Name = "old gas heater"
-    isolated: bool = False
-    capped: bool = False
-    tested_by: Annotated[str, Field(max_length=80)] = ""
-    tested_on: DayText = ""
 
 
 class Vehicle(Frozen):

@@ -16,8 +16,8 @@ from gale_nook.core.edits.values import Change, SetValues
 from gale_nook.core.errors import BadInput
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job
+from gale_nook.core.plan.solids import Solid
 from gale_nook.core.plan.spot import Candidate, Pilot, Spot
-from gale_nook.core.plan.vehicle import Solid
 from gale_nook.core.plan.words import item_name
 from gale_nook.core.spot.plate import over_opening
 from gale_nook.core.vehicle.commands import SetFeature

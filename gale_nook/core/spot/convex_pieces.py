@@ -23,7 +23,7 @@ from gale_nook.core.geometry.frames import Vec3, turn_xy
 from gale_nook.core.geometry.hollow import panel_boxes
 from gale_nook.core.geometry.shapes import outline_crosses
 from gale_nook.core.geometry.uncertain import widened
-from gale_nook.core.plan.vehicle import (
+from gale_nook.core.plan.solids import (
     BoxSolid,
     CylinderSolid,
     Direction,

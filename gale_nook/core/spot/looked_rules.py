@@ -16,7 +16,7 @@ from gale_nook.core.findings.rule import YES_NO, Rule, rule
 from gale_nook.core.heater.chosen import chosen_mount
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
-from gale_nook.core.plan.vehicle import LookedWhere
+from gale_nook.core.plan.looked import LookedWhere
 from gale_nook.core.quantities.sentences import q
 from gale_nook.core.spot.field import Grid
 from gale_nook.core.spot.placement import (

@@ -15,7 +15,8 @@ from gale_nook.core.geometry.shapes import Shape, box_shape, outline_crosses, so
 from gale_nook.core.geometry.uncertain import widened
 from gale_nook.core.heater.chosen import chosen_mount
 from gale_nook.core.job import Job, fact, vehicle_fact
-from gale_nook.core.plan.vehicle import BoxSolid, OutlineSolid, Shell, Solid
+from gale_nook.core.plan.solids import BoxSolid, OutlineSolid, Solid
+from gale_nook.core.plan.vehicle import Shell
 from gale_nook.core.spot.convex_pieces import (
     ConvexPiece,
     Corner,

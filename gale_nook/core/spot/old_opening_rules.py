@@ -10,7 +10,7 @@ from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.rule import Remedy, Rule, remedy_for, rule
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.job import Job
-from gale_nook.core.plan.vehicle import OldOpening
+from gale_nook.core.plan.old import OldOpening
 from gale_nook.core.quantities.sentences import capital, q
 from gale_nook.core.spot.placement import PlacedHole, face_holes, floor_holes, free_shelf
 from gale_nook.core.vehicle.old_openings import OVERLAP_MM, middle_of

@@ -14,8 +14,9 @@ from gale_nook.core.geometry.shapes import (
 from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
 from gale_nook.core.job import Job, fact
 from gale_nook.core.plan.pipes import Tube
+from gale_nook.core.plan.solids import BoxSolid
 from gale_nook.core.plan.spot import Adapter, Spot
-from gale_nook.core.plan.vehicle import BoxSolid, Feature, Floor, Layer
+from gale_nook.core.plan.vehicle import Feature, Floor, Layer
 from gale_nook.core.vehicle.floor import FloorHere, every_floor, floor_at
 
 PortName = Literal["exhaust", "intake", "fuel"]

@@ -14,7 +14,8 @@ from gale_nook.core.findings.rule import Rule, rule
 from gale_nook.core.geometry.shapes import separation
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
-from gale_nook.core.plan.vehicle import BoxSolid, Feature
+from gale_nook.core.plan.solids import BoxSolid
+from gale_nook.core.plan.vehicle import Feature
 from gale_nook.core.quantities.sentences import capital, q
 from gale_nook.core.spot.convex_pieces import MovingBox
 from gale_nook.core.spot.moving import MovingPart, gaps

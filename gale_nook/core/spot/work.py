@@ -11,8 +11,9 @@ from gale_nook.core.base.mount import Mount
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
 from gale_nook.core.job import Job
+from gale_nook.core.plan.solids import BoxSolid
 from gale_nook.core.plan.spot import Pilot, Spot
-from gale_nook.core.plan.vehicle import BoxSolid, Feature
+from gale_nook.core.plan.vehicle import Feature
 from gale_nook.core.quantities.sentences import q
 from gale_nook.core.saws import saw_for
 from gale_nook.core.spot.placement import (

@@ -11,7 +11,7 @@ from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.catalogue.survey import LengthSum, UsualPart
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.vehicle import BoxSolid, Solid, TubeSolid
+from gale_nook.core.plan.solids import BoxSolid, Solid, TubeSolid
 from gale_nook.core.vehicle.floor import floor_underside_z_mm
 from gale_nook.core.vehicle.pencil import part_addresses
 

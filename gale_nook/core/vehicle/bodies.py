@@ -8,7 +8,8 @@ from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import Shape, box_shape, joined, solid_shape
 from gale_nook.core.job import Job, vehicle_fact
 from gale_nook.core.ledger.body import Body, body_of
-from gale_nook.core.plan.vehicle import BoxSolid, FloorArea
+from gale_nook.core.plan.solids import BoxSolid
+from gale_nook.core.plan.vehicle import FloorArea
 from gale_nook.core.vehicle.floor import every_floor, floor_underside_z_mm
 from gale_nook.core.vehicle.parts import surveyed_parts
 from gale_nook.core.vehicle.wheels import assumed_wheel_shape, assumed_wheels, steered_shape

@@ -15,20 +15,12 @@ from gale_nook.core.edits.values import NO_VALUE
 from gale_nook.core.errors import BadInput
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
+from gale_nook.core.plan.looked import LookedArea
+from gale_nook.core.plan.moves import SlideOut, Space
+from gale_nook.core.plan.old import OldOpening
 from gale_nook.core.plan.photo import Photo, PhotoPoint
-from gale_nook.core.plan.vehicle import (
-    Feature,
-    FloorArea,
-    Hollow,
-    LookedArea,
-    OldOpening,
-    Opening,
-    PanelOpening,
-    PopTop,
-    SlideOut,
-    Solid,
-    Space,
-)
+from gale_nook.core.plan.solids import Hollow, PanelOpening, Solid
+from gale_nook.core.plan.vehicle import Feature, FloorArea, Opening, PopTop
 from gale_nook.core.plan.words import field_words, item_id, item_name
 from gale_nook.core.vehicle.datum import move_along
 from gale_nook.core.vehicle.parts import surveyed_where

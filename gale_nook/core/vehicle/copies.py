@@ -11,7 +11,7 @@ from pydantic import ValidationError
 from gale_nook.core.errors import BadInput
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.plan.document import places_of
-from gale_nook.core.plan.vehicle import (
+from gale_nook.core.plan.solids import (
     BoxSolid,
     CylinderSolid,
     Direction,

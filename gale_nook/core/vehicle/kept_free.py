@@ -10,7 +10,7 @@ from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import box_shape
 from gale_nook.core.job import Job, vehicle_fact
 from gale_nook.core.ledger.body import Body, body_of
-from gale_nook.core.plan.vehicle import Space
+from gale_nook.core.plan.moves import Space
 from gale_nook.core.vehicle.old_openings import AXES, middle_of, plate_mm
 from gale_nook.core.vehicle.parts import surveyed_parts
 from gale_nook.core.vehicle.wheels import assumed_wheel_shape, assumed_wheels

@@ -8,7 +8,8 @@ from collections.abc import Iterable, Sequence
 import shapely
 
 from gale_nook.core.job import Job, vehicle_fact
-from gale_nook.core.plan.vehicle import LookedArea, LookedWhere, Shell
+from gale_nook.core.plan.looked import LookedArea, LookedWhere
+from gale_nook.core.plan.vehicle import Shell
 from gale_nook.core.quantities.sentences import q
 
 Rect = tuple[float, float, float, float]  # low x, low y, high x, high y, in mm

@@ -8,7 +8,7 @@ import math
 
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.job import Job
-from gale_nook.core.plan.vehicle import OldFace, OldOpening
+from gale_nook.core.plan.old import OldFace, OldOpening
 
 OVERLAP_MM = 30.0  # of a plate over an opening, all round
 # the two axes in which an opening's place is told, and the one across its face

@@ -14,7 +14,7 @@ from gale_nook.core.geometry.frames import Vec3, sub, unit
 from gale_nook.core.geometry.route import RouteGeometry
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
-from gale_nook.core.plan.vehicle import OldOpening, OldUse
+from gale_nook.core.plan.old import OldOpening, OldUse
 from gale_nook.core.quantities.sentences import capital, q
 from gale_nook.core.vehicle.old_openings import AXES, OVERLAP_MM, middle_of, room_mm
 

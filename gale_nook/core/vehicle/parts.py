@@ -6,7 +6,8 @@ from gale_nook.core.catalogue.survey import SolidKind
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import Shape, solid_shape
 from gale_nook.core.job import Job, vehicle_fact
-from gale_nook.core.plan.vehicle import Opening, Solid
+from gale_nook.core.plan.solids import Solid
+from gale_nook.core.plan.vehicle import Opening
 from gale_nook.core.vehicle.materials import made_of
 
 OPENING_DEPTH_MM = 4.0

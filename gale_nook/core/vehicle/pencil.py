@@ -10,7 +10,8 @@ from gale_nook.core.edits import address as addresses
 from gale_nook.core.edits.command import Data
 from gale_nook.core.errors import BadInput
 from gale_nook.core.plan.heat import HeatNeed
-from gale_nook.core.plan.vehicle import Solid, Vehicle
+from gale_nook.core.plan.solids import Solid
+from gale_nook.core.plan.vehicle import Vehicle
 
 DIMENSIONS = (
     "x_mm",

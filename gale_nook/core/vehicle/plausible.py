@@ -10,7 +10,7 @@ from gale_nook.core.edits.values import set_value
 from gale_nook.core.findings.finding import Band, Finding, Whose
 from gale_nook.core.findings.rule import Remedy, Rule, remedy_for, rule
 from gale_nook.core.job import Job, vehicle_fact
-from gale_nook.core.plan.vehicle import OutlineSolid, Solid, TubeSolid
+from gale_nook.core.plan.solids import OutlineSolid, Solid, TubeSolid
 from gale_nook.core.quantities.sentences import capital, q
 from gale_nook.core.vehicle.commands import Confirm
 from gale_nook.core.vehicle.parts import surveyed_parts

@@ -11,7 +11,7 @@ from gale_nook.core.findings.finding import Finding
 from gale_nook.core.findings.rule import Remedy, remedy_for
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.job import Job
-from gale_nook.core.plan.vehicle import OutlineSolid, Solid, TubeSolid
+from gale_nook.core.plan.solids import OutlineSolid, Solid, TubeSolid
 from gale_nook.core.quantities.sentences import q
 from gale_nook.core.vehicle.commands import AddSolid, HasNone, Ink, SetPoints
 from gale_nook.core.vehicle.pencil import part_addresses

@@ -12,7 +12,8 @@ from gale_nook.core.findings.rule import YES_NO, Rule, rule
 from gale_nook.core.geometry.shapes import outline_crosses
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job, vehicle_fact
-from gale_nook.core.plan.vehicle import Solid, Vehicle
+from gale_nook.core.plan.solids import Solid
+from gale_nook.core.plan.vehicle import Vehicle
 from gale_nook.core.quantities.sentences import capital, q
 from gale_nook.core.vehicle.assumed_parts import assumed_addresses
 from gale_nook.core.vehicle.looked import looked_share

@@ -11,7 +11,7 @@ from gale_nook.core.edits.command import Address, Command, Data
 from gale_nook.core.errors import BadInput, Gone
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.job import Job
-from gale_nook.core.plan.vehicle import Solid
+from gale_nook.core.plan.solids import Solid
 from gale_nook.core.vehicle.copies import moved
 from gale_nook.core.vehicle.pencil import part_addresses
 

@@ -6,7 +6,8 @@ import math
 
 from gale_nook.core.geometry.frames import Vec3, add
 from gale_nook.core.geometry.route import RouteGeometry
-from gale_nook.core.plan.vehicle import Shell, SlideOut
+from gale_nook.core.plan.moves import SlideOut
+from gale_nook.core.plan.vehicle import Shell
 
 STEP_MM = 10.0
 

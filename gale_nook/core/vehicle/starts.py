@@ -5,7 +5,7 @@ from __future__ import annotations
 from gale_nook.core.catalogue.survey import PartStart, SolidKind
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.job import Job
-from gale_nook.core.plan.vehicle import (
+from gale_nook.core.plan.solids import (
     BoxSolid,
     CylinderSolid,
     Hollow,

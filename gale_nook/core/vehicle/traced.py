@@ -5,7 +5,8 @@ from __future__ import annotations
 import math
 
 from gale_nook.core.geometry.shapes import solid_shape
-from gale_nook.core.plan.vehicle import Solid, Vehicle
+from gale_nook.core.plan.solids import Solid
+from gale_nook.core.plan.vehicle import Vehicle
 from gale_nook.core.vehicle.photo_scale import scaled_photos
 
 MOST_UNCERTAIN_MM = 300.0

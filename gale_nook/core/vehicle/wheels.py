@@ -8,7 +8,7 @@ from functools import lru_cache
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import Shape, joined, solid_shape, wheel_shape
 from gale_nook.core.job import Job, vehicle_fact
-from gale_nook.core.plan.vehicle import BoxSolid, Solid
+from gale_nook.core.plan.solids import BoxSolid, Solid
 from gale_nook.core.vehicle.parts import surveyed_parts
 
 

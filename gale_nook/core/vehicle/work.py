@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from gale_nook.core.job import Job
-from gale_nook.core.plan.vehicle import OldOpening
+from gale_nook.core.plan.old import OldOpening
 from gale_nook.core.quantities.sentences import q
 from gale_nook.core.station import Step
 from gale_nook.core.vehicle.old_openings import plate_mm

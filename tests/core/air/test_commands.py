@@ -23,7 +23,7 @@ from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.job import Job
 from gale_nook.core.plan.air import Outlet
-from gale_nook.core.plan.vehicle import Hollow
+from gale_nook.core.plan.solids import Hollow
 from gale_nook.core.vehicle.commands import SetHollow
 from tests.core.ducts.ducted import BED, duct, ducted, two_outlets
 

@@ -17,7 +17,8 @@ from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.fitted.usable import usable
 from gale_nook.core.job import Job
 from gale_nook.core.plan.air import Duct, DuctPart, ReturnOpening
-from gale_nook.core.plan.vehicle import BoxSolid, Hollow, PanelOpening, SlideOut
+from gale_nook.core.plan.moves import SlideOut
+from gale_nook.core.plan.solids import BoxSolid, Hollow, PanelOpening
 from gale_nook.demo.load import demo_plan
 from tests.core.ducts.ducted import BED, bath, duct, ducted, two_outlets
 

@@ -27,7 +27,7 @@ from gale_nook.core.job import Job
 from gale_nook.core.plan.air import MOST_WANTED, WantedOutlet
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.power import Power
-from gale_nook.core.plan.vehicle import BoxSolid
+from gale_nook.core.plan.solids import BoxSolid
 from gale_nook.core.stations import RULES
 from gale_nook.core.vehicle.commands import SetHollow
 from gale_nook.demo.load import demo_plan

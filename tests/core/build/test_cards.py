@@ -24,7 +24,7 @@ from gale_nook.core.errors import BadInput
 from gale_nook.core.job import Job
 from gale_nook.core.plan.build import Build, StockLine
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.vehicle import BoxSolid
+from gale_nook.core.plan.solids import BoxSolid
 from gale_nook.core.station import nothing
 from gale_nook.core.stations import STATIONS
 from gale_nook.demo.load import DEMO_NAMES, demo_plan

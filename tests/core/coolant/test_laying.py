@@ -21,7 +21,7 @@ from gale_nook.core.loop.state import loop_state
 from gale_nook.core.plan.coolant import Coolant
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.pipes import RouteNode
-from gale_nook.core.plan.vehicle import BoxSolid
+from gale_nook.core.plan.solids import BoxSolid
 from gale_nook.core.vehicle.inside import route_stretches
 from gale_nook.demo.load import demo_plan
 from tests.core.coolant.loops import loop_plan

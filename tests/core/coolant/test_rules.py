@@ -28,8 +28,8 @@ from gale_nook.core.loop.hoses import elbows, hose_run
 from gale_nook.core.loop.night import loop_night
 from gale_nook.core.loop.pockets import air_pockets
 from gale_nook.core.plan.document import Plan
+from gale_nook.core.plan.moves import SlideOut
 from gale_nook.core.plan.pipes import RouteNode
-from gale_nook.core.plan.vehicle import SlideOut
 from gale_nook.core.power.supply import night_ah
 from gale_nook.core.quantities.sentences import say
 from gale_nook.core.remedies import remedies_for

@@ -75,26 +75,16 @@ from gale_nook.core.plan.firing import CoReading, PlaceReading, Trace
 from gale_nook.core.plan.fuel import HoldsTank, Indent, LinePart
 from gale_nook.core.plan.heat import Timer
 from gale_nook.core.plan.heater import OtherUnit, OwnLimit
+from gale_nook.core.plan.looked import LookedArea
+from gale_nook.core.plan.moves import SlideOut, Space
+from gale_nook.core.plan.old import OldOpening
 from gale_nook.core.plan.photo import Photo, PhotoPoint
 from gale_nook.core.plan.pipes import Fitting, Route, RouteNode
 from gale_nook.core.plan.power import Alarm, ChargeSource, LeadPart, OtherLoad
 from gale_nook.core.plan.settings import Acceptance
+from gale_nook.core.plan.solids import BoxSolid, Hollow, PanelOpening
 from gale_nook.core.plan.spot import Candidate, Pilot, Spot
-from gale_nook.core.plan.vehicle import (
-    BoxSolid,
-    Face,
-    Feature,
-    FloorArea,
-    Hollow,
-    Layer,
-    LookedArea,
-    OldOpening,
-    Opening,
-    PanelOpening,
-    PopTop,
-    SlideOut,
-    Space,
-)
+from gale_nook.core.plan.vehicle import Face, Feature, FloorArea, Layer, Opening, PopTop
 from gale_nook.core.power.commands import (
     AddAlarm,
     AddCharging,

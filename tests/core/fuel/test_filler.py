@@ -23,7 +23,7 @@ from gale_nook.core.fuel.tank import outline_of, span_at, vessel_of
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.fuel import OwnTank
-from gale_nook.core.plan.vehicle import BoxSolid
+from gale_nook.core.plan.solids import BoxSolid
 from gale_nook.core.remedies import remedies_for
 from gale_nook.core.vehicle.commands import AddSolid
 

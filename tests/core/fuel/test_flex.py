@@ -23,7 +23,7 @@ from gale_nook.core.fuel.line import fuel_run
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.fuel import LinePart
-from gale_nook.core.plan.vehicle import SlideOut
+from gale_nook.core.plan.moves import SlideOut
 from gale_nook.core.remedies import remedies_for
 from gale_nook.core.spot.placement import heater_port, port_point
 from gale_nook.core.vehicle.commands import SetSlide

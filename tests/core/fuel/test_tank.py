@@ -14,7 +14,7 @@ from scipy import integrate
 from gale_nook.core.fuel.tank import Vessel, dip_stick, fallen_l, vessel_of, vessel_of_solid
 from gale_nook.core.geometry.shapes import solid_shape
 from gale_nook.core.plan.fuel import OwnTank
-from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, OutlineSolid
+from gale_nook.core.plan.solids import BoxSolid, CylinderSolid, OutlineSolid
 
 BOX = OwnTank(
     x_mm=1000,

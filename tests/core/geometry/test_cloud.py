@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from gale_nook.core.geometry.cloud import Grid3, block, block_line
 from gale_nook.core.geometry.shapes import Separation, separation, solid_shape, tube_shape
-from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, OutlineSolid, Solid, TubeSolid
+from gale_nook.core.plan.solids import BoxSolid, CylinderSolid, OutlineSolid, Solid, TubeSolid
 
 GRID = Grid3((-300.0, -200.0, -250.0), 50.0, (13, 9, 6))
 NAMED = {"id": "s", "name": "s", "kind": "member"}

@@ -14,7 +14,7 @@ from scipy.optimize import minimize
 
 from gale_nook.core.geometry.cylinders import Cylinder, overlap_mm
 from gale_nook.core.geometry.shapes import separation, solid_shape
-from gale_nook.core.plan.vehicle import CylinderSolid
+from gale_nook.core.plan.solids import CylinderSolid
 
 X, Y, Z = (1.0, 0.0, 0.0), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0)
 MIDDLE = (0.0, 0.0, 0.0)

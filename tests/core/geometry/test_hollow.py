@@ -14,7 +14,7 @@ from gale_nook.core.geometry.frames import turn_xy
 from gale_nook.core.geometry.hollow import opening_box, panel_boxes, rectangles_without
 from gale_nook.core.geometry.shapes import solid_shape
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.vehicle import BoxSolid, Hollow, PanelOpening
+from gale_nook.core.plan.solids import BoxSolid, Hollow, PanelOpening
 
 SLOT = PanelOpening(id="slot", face="right", along_mm=100, up_mm=50, width_mm=200, height_mm=80)
 

@@ -18,7 +18,7 @@ from gale_nook.core.geometry.shapes import (
     solid_shape,
     tube_shape,
 )
-from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, OutlineSolid
+from gale_nook.core.plan.solids import BoxSolid, CylinderSolid, OutlineSolid
 
 coordinate = st.floats(-2000, 2000)
 size = st.floats(5, 1500)

@@ -16,7 +16,7 @@ from gale_nook.core.geometry.shapes import box_shape, separation, solid_shape
 from gale_nook.core.geometry.uncertain import widened
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, Hollow, OutlineSolid, Solid
+from gale_nook.core.plan.solids import BoxSolid, CylinderSolid, Hollow, OutlineSolid, Solid
 from gale_nook.core.spot.convex_pieces import pieces_of_solid
 from gale_nook.core.vehicle.copies import moved
 from gale_nook.demo.load import DEMO_NAMES, demo_plan

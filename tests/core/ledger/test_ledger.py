@@ -25,18 +25,11 @@ from gale_nook.core.plan.air import DuctPartKind
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.fuel import LinePart, LinePartKind
 from gale_nook.core.plan.heater import OtherUnit
+from gale_nook.core.plan.moves import SlideOut, Space, SpaceKind
+from gale_nook.core.plan.old import OldOpening
 from gale_nook.core.plan.pipes import Fitting, FittingKind
-from gale_nook.core.plan.vehicle import (
-    BoxSolid,
-    CylinderSolid,
-    Feature,
-    OldOpening,
-    SlideOut,
-    Space,
-    SpaceKind,
-    TubeSolid,
-    Vehicle,
-)
+from gale_nook.core.plan.solids import BoxSolid, CylinderSolid, TubeSolid
+from gale_nook.core.plan.vehicle import Feature, Vehicle
 from gale_nook.core.spot.commands import UseOpening
 from gale_nook.core.spot.unit_bodies import unit_bodies
 from gale_nook.core.stations import STATIONS

@@ -26,7 +26,7 @@ from gale_nook.core.pipes.proposals import RouteProposal, edges_nearest_first, p
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.heater import OwnLimit
-from gale_nook.core.plan.vehicle import BoxSolid
+from gale_nook.core.plan.solids import BoxSolid
 from gale_nook.core.quantities.sentences import say
 from gale_nook.core.spot.checks import SPOT_CHECKS
 from gale_nook.core.spot.commands import PlaceHeater

@@ -28,7 +28,7 @@ from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.spray import Wedge, wedges
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.pipes import Fitting
-from gale_nook.core.plan.vehicle import BoxSolid
+from gale_nook.core.plan.solids import BoxSolid
 from gale_nook.core.quantities.sentences import say
 from gale_nook.core.remedies import remedies_for
 from gale_nook.core.spot.placement import heater_port

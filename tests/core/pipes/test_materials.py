@@ -12,7 +12,7 @@ from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.vehicle import BoxSolid
+from gale_nook.core.plan.solids import BoxSolid
 from gale_nook.core.remedies import remedies_for
 from gale_nook.core.spot.placement import heater_port
 from gale_nook.core.vehicle.commands import AddSolid

@@ -30,7 +30,7 @@ from gale_nook.core.pipes.short_routes import (
 )
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.heater import OwnLimit
-from gale_nook.core.plan.vehicle import BoxSolid
+from gale_nook.core.plan.solids import BoxSolid
 from gale_nook.core.spot.placement import heater_port, port_point
 from gale_nook.core.vehicle.commands import AddSolid
 from gale_nook.demo.load import demo_plan

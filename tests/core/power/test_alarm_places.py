@@ -14,7 +14,7 @@ from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.heater import OwnLimit
 from gale_nook.core.plan.power import Alarm
-from gale_nook.core.plan.vehicle import BoxSolid
+from gale_nook.core.plan.solids import BoxSolid
 from gale_nook.core.power.alarm_places import alarm_area
 from gale_nook.core.power.start import starting_alarm
 from gale_nook.core.power.station import POWER

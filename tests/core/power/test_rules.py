@@ -15,8 +15,8 @@ from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.fitted.installed import night_with
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
+from gale_nook.core.plan.moves import SlideOut
 from gale_nook.core.plan.power import Alarm, Disconnect, LeadPart
-from gale_nook.core.plan.vehicle import SlideOut
 from gale_nook.core.power.choice import cable_offers, carries_a, fitting_fuses, smallest_cable
 from gale_nook.core.power.commands import (
     AddAlarm,

@@ -15,7 +15,7 @@ from gale_nook.core.geometry.shapes import Shape, box_shape, separation, tube_sh
 from gale_nook.core.heater.chosen import chosen_mount
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
-from gale_nook.core.plan.vehicle import BoxSolid, Solid
+from gale_nook.core.plan.solids import BoxSolid, Solid
 from gale_nook.core.spot.air_rules import inlet_band, outlet_band
 from gale_nook.core.spot.placement import (
     PlacedHole,

@@ -15,7 +15,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from gale_nook.core.geometry.shapes import box_shape, separation, solid_shape
-from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, OutlineSolid, Solid, TubeSolid
+from gale_nook.core.plan.solids import BoxSolid, CylinderSolid, OutlineSolid, Solid, TubeSolid
 from gale_nook.core.spot.convex_pieces import (
     Capsule,
     MovingBox,

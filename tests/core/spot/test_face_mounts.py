@@ -26,7 +26,8 @@ from gale_nook.core.job import Job
 from gale_nook.core.pipes.commands import StartRun
 from gale_nook.core.plan.air import Air
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.vehicle import BoxSolid, Opening
+from gale_nook.core.plan.solids import BoxSolid
+from gale_nook.core.plan.vehicle import Opening
 from gale_nook.core.quantities.sentences import say
 from gale_nook.core.spot.checks import SPOT_CHECKS
 from gale_nook.core.spot.commands import PlaceHeater

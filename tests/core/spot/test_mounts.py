@@ -22,7 +22,7 @@ from gale_nook.core.geometry.shapes import solid_shape
 from gale_nook.core.heater.commands import ChooseHeater
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.vehicle import BoxSolid, CylinderSolid, Solid
+from gale_nook.core.plan.solids import BoxSolid, CylinderSolid, Solid
 from gale_nook.core.quantities.sentences import say
 from gale_nook.core.spot.hole_rules import metal_left_mm
 from gale_nook.core.spot.obstacles import solid_obstacle

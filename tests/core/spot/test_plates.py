@@ -18,7 +18,8 @@ from gale_nook.core.findings.judging import findings_of
 from gale_nook.core.heater.commands import ChooseHeater
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.vehicle import BoxSolid, Feature, FloorArea, Layer
+from gale_nook.core.plan.solids import BoxSolid
+from gale_nook.core.plan.vehicle import Feature, FloorArea, Layer
 from gale_nook.core.quantities.sentences import say
 from gale_nook.core.spot.checks import SPOT_CHECKS
 from gale_nook.core.spot.commands import PlaceHeater, UseOpening

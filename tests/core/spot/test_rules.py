@@ -16,7 +16,7 @@ from gale_nook.core.edits.values import set_value
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.heater.commands import ChooseHeater
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.vehicle import BoxSolid
+from gale_nook.core.plan.solids import BoxSolid
 from gale_nook.core.spot.commands import PlaceHeater
 from gale_nook.core.spot.search import nearest_clear
 from gale_nook.core.vehicle.commands import AddSolid

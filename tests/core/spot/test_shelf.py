@@ -12,7 +12,7 @@ from gale_nook.core.edits.values import Change, SetValues, set_value
 from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.vehicle import BoxSolid
+from gale_nook.core.plan.solids import BoxSolid
 from gale_nook.core.quantities.sentences import say
 from gale_nook.core.remedies import remedies_for
 from gale_nook.core.spot.placement import floor_stack_mm, free_shelf, heater_port, port_point

@@ -15,7 +15,7 @@ from gale_nook.core.heater.commands import ChooseHeater
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.settings import Acceptance
-from gale_nook.core.plan.vehicle import BoxSolid
+from gale_nook.core.plan.solids import BoxSolid
 from gale_nook.core.spot.floor_map import FloorMap
 from gale_nook.core.vehicle.commands import AddSolid
 from tests.plans import heron_blowing_free

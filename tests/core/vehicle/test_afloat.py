@@ -20,7 +20,8 @@ from gale_nook.core.heater.commands import ChooseHeater
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.vehicle import OldOpening, Space
+from gale_nook.core.plan.moves import Space
+from gale_nook.core.plan.old import OldOpening
 from gale_nook.core.quantities.sentences import say
 from gale_nook.core.remedies import remedies_for
 from gale_nook.core.spot.placement import face_holes

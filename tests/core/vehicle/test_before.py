@@ -22,7 +22,7 @@ from gale_nook.core.job import Job
 from gale_nook.core.loop.hoses import hose_runs
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.vehicle import OldOpening
+from gale_nook.core.plan.old import OldOpening
 from gale_nook.core.power.bodies import LEAD_MM
 from gale_nook.core.power.leads import settled_runs
 from gale_nook.core.quantities.sentences import say

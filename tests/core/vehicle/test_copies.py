@@ -9,7 +9,7 @@ from gale_nook.core.geometry.hollow import Box, panel_boxes
 from gale_nook.core.geometry.shapes import solid_shape
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.vehicle import BoxSolid, Hollow, PanelOpening
+from gale_nook.core.plan.solids import BoxSolid, Hollow, PanelOpening
 from gale_nook.core.vehicle.copies import mirrored, moved, numbered_from, repeated
 from gale_nook.core.vehicle.parts import surveyed_parts
 from gale_nook.demo.load import DEMO_NAMES, demo_plan

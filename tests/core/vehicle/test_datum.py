@@ -10,8 +10,9 @@ from gale_nook.core.checking import checked
 from gale_nook.core.edits.address import leaves
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
+from gale_nook.core.plan.moves import SlideOut
 from gale_nook.core.plan.spot import Pilot
-from gale_nook.core.plan.vehicle import PopTop, SlideOut
+from gale_nook.core.plan.vehicle import PopTop
 from gale_nook.core.vehicle.commands import MoveDatum, SetPopTop, SetSlide
 from gale_nook.demo.load import demo_plan
 

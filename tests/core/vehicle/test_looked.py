@@ -16,7 +16,7 @@ from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.findings.judging import findings_of
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.vehicle import LookedArea
+from gale_nook.core.plan.looked import LookedArea
 from gale_nook.core.remedies import remedies_for
 from gale_nook.core.spot.commands import PlaceHeater
 from gale_nook.core.spot.costs import Weights

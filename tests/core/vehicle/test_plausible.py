@@ -11,7 +11,7 @@ from gale_nook.core.edits.values import SetValues, set_value
 from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.vehicle import BoxSolid
+from gale_nook.core.plan.solids import BoxSolid
 from gale_nook.core.quantities.length import UnitSystem, parse_length_mm
 from gale_nook.core.quantities.sentences import say
 from gale_nook.core.remedies import remedies_for

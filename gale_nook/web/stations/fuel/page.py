@@ -25,6 +25,15 @@ class FuelPage(StationPage):
     opens_close = True
 
     @property
+    def tank_is_usual(self) -> bool:
+        """Whether the tank of one's own stands straight, whole, without lid, on something firm."""
+        tank = self.plan.fuel.tank
+        if tank is None:
+            return True
+        leans = tank.turn_deg or tank.tilt_along_deg or tank.tilt_across_deg
+        return not (leans or tank.indents or tank.lid != "none" or tank.bracket_on == "sheet")
+
+    @property
     def shows_looked(self) -> bool:
         return self.view.plan == "below"
 

@@ -11,7 +11,8 @@ from gale_nook.core.base.heater_sheet import HeaterSheet
 from gale_nook.core.base.mount import Mount
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
-from gale_nook.core.plan.vehicle import BoxSolid, Feature
+from gale_nook.core.plan.solids import BoxSolid
+from gale_nook.core.plan.vehicle import Feature
 from gale_nook.core.spot.floor_map import map_key, map_step_mm
 from gale_nook.core.spot.placement import (
     FaceHole,

@@ -8,16 +8,10 @@ from typing import Any
 
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.geometry.frames import Vec3
+from gale_nook.core.plan.looked import LookedWhere
 from gale_nook.core.plan.photo import Photo
-from gale_nook.core.plan.vehicle import (
-    Feature,
-    FloorArea,
-    Hollow,
-    Layer,
-    LookedWhere,
-    PanelOpening,
-    Shell,
-)
+from gale_nook.core.plan.solids import Hollow, PanelOpening
+from gale_nook.core.plan.vehicle import Feature, FloorArea, Layer, Shell
 from gale_nook.core.quantities.measures import write_quantity
 from gale_nook.core.spot.transfer import (
     Matched,

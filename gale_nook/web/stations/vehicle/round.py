@@ -15,7 +15,7 @@ from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.edits.items import RemoveItem
 from gale_nook.core.job import Job
 from gale_nook.core.measuring_round import Measurement, measuring_round
-from gale_nook.core.plan.vehicle import LookedArea, LookedWhere
+from gale_nook.core.plan.looked import LookedArea, LookedWhere
 from gale_nook.core.vehicle.commands import AddLookedArea, Ink
 from gale_nook.core.vehicle.looked import looked_domain
 from gale_nook.web.context import EditRequest, JobId, Read, is_fragment, page_for, render

@@ -12,19 +12,9 @@ from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.errors import BadInput, Gone, PlanUnreadable
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import places_of
-from gale_nook.core.plan.vehicle import (
-    BoxSolid,
-    CylinderSolid,
-    Face,
-    Feature,
-    HowLooked,
-    LookedArea,
-    LookedWhere,
-    Opening,
-    OutlineSolid,
-    Solid,
-    TubeSolid,
-)
+from gale_nook.core.plan.looked import HowLooked, LookedArea, LookedWhere
+from gale_nook.core.plan.solids import BoxSolid, CylinderSolid, OutlineSolid, Solid, TubeSolid
+from gale_nook.core.plan.vehicle import Face, Feature, Opening
 from gale_nook.core.plan.words import FIELD_WORDS
 from gale_nook.core.quantities.length import parse_length_mm
 from gale_nook.core.vehicle.commands import (
