@@ -33,8 +33,8 @@ def test_every_station_of_every_demo_job_opens(page: Page, name: str, word: str)
 
 
 def test_a_waiting_station_says_one_honest_line(page: Page) -> None:
-    text = page.get(f"/jobs/{page.new('heron')}/firing").text
-    assert "Not started. Here the first firing" in text
+    text = page.get(f"/jobs/{page.new('heron')}/log").text
+    assert "Not started. Here nights, fuel and faults" in text
 
 
 def test_the_line_shows_coolant_where_the_job_has_a_loop(page: Page) -> None:

@@ -317,6 +317,9 @@ def item_name(plan: Plan, item: str, given: str = "") -> str:
         *plan.vehicle.floors,
         *plan.coolant.parts,
     ]
+    for alarm in plan.power.alarms:
+        if alarm.id == item:
+            return f"the {'CO' if alarm.kind == 'co' else 'smoke'} alarm"
     if plan.coolant.hose(item) is not None:
         return "a hose"
     result = next((thing.name for thing in named if thing.id == item), None)

@@ -406,7 +406,8 @@ def test_the_mounts_hole_keeps_off_a_closed_opening(
 def test_the_work_begins_with_how_it_stands(
     name: str, title: str, caution: str, catalogue: Catalogue
 ) -> None:
-    first = steps(Job(demo_plan(name), catalogue))[0]
+    ready, first = steps(Job(demo_plan(name), catalogue))[:2]
+    assert ready.kind == "make-ready"
     assert (first.title, caution in first.cautions) == (title, True)
 
 
