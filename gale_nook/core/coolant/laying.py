@@ -8,9 +8,8 @@ import itertools
 import math
 from collections.abc import Iterator
 
-from gale_nook.core.air.bodies import air_bodies
+from gale_nook.core.coolant.before import BEFORE_COOLANT
 from gale_nook.core.coolant.bodies import hose_body, part_bodies
-from gale_nook.core.fuel.bodies import fuel_bodies
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import box_shape
 from gale_nook.core.heater.limits import most_of
@@ -19,15 +18,10 @@ from gale_nook.core.ledger.body import Body, body_of
 from gale_nook.core.ledger.pairs import too_near
 from gale_nook.core.loop.hoses import HoseRun, end_point, hose_run, hose_runs, port_mm
 from gale_nook.core.loop.passes import hose_passes_mm
-from gale_nook.core.pipes.bodies import pipe_bodies
 from gale_nook.core.plan.coolant import Coolant, Hose, HosePart
 from gale_nook.core.plan.pipes import RouteNode
-from gale_nook.core.spot.bodies import spot_bodies
-from gale_nook.core.spot.unit_bodies import unit_bodies
-from gale_nook.core.vehicle.bodies import vehicle_bodies
 from gale_nook.core.vehicle.floor import floor_finish_z_mm
 from gale_nook.core.vehicle.inside import is_inside, route_stretches, sleeve_spans, within_shell
-from gale_nook.core.vehicle.kept_free import kept_free
 
 CLIP_MM, HOLE_SPARE_MM, RADIUS_MM, RISE_MM = 300.0, 2.0, 110.0, 20.0
 WIDE_HOSE, NARROW_HOSE = "rubber-20", "rubber-16"
@@ -97,16 +91,7 @@ def loop_meets(job: Job) -> int:
 @fact
 def _others(job: Job) -> tuple[Body, ...]:
     """Everything that a hose may not share its place with."""
-    each = (
-        vehicle_bodies,
-        kept_free,
-        unit_bodies,
-        spot_bodies,
-        pipe_bodies,
-        fuel_bodies,
-        air_bodies,
-    )
-    return tuple(body for bodies in each for body in bodies(job))
+    return tuple(body for bodies in BEFORE_COOLANT for body in bodies(job))
 
 
 def _ways(job: Job, start: Vec3, end: Vec3) -> Iterator[tuple[RouteNode, ...]]:

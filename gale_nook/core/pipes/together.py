@@ -5,15 +5,12 @@ from __future__ import annotations
 from gale_nook.core.findings.rule import rules_of
 from gale_nook.core.ledger.together import together_rule
 from gale_nook.core.pipes import clearance_rules, mouth_rules
+from gale_nook.core.pipes.before import BEFORE_PIPES
 from gale_nook.core.pipes.bodies import pipe_bodies
-from gale_nook.core.spot.bodies import spot_bodies
-from gale_nook.core.spot.unit_bodies import unit_bodies
-from gale_nook.core.vehicle.bodies import vehicle_bodies
-from gale_nook.core.vehicle.kept_free import kept_free
 
 PIPES_TOGETHER = together_rule(
     "pipes",
     pipe_bodies,
-    (vehicle_bodies, kept_free, unit_bodies, spot_bodies),
+    BEFORE_PIPES,
     rules_of(clearance_rules, mouth_rules),
 )

@@ -301,14 +301,9 @@ def item_name(plan: Plan, item: str, given: str = "") -> str:
     """Return what an item of the plan's lists is called; `given` where that is known already."""
     if given:
         return given
-    for route in (plan.pipes.exhaust, plan.pipes.intake):
-        for number, node in enumerate(route.nodes if route is not None else (), 1):
-            if node.id == item:
-                last = route is not None and number == len(route.nodes)
-                return "the mouth" if last else f"bend {number}"
-        for fitting in route.fittings if route is not None else ():
-            if fitting.id == item:
-                return f"a {FITTING_WORDS[fitting.kind][0]}"
+    on_a_pipe = _on_a_pipe(plan, item)
+    if on_a_pipe:
+        return on_a_pipe
     named = [
         *plan.vehicle.solids,
         *plan.vehicle.openings,
@@ -326,3 +321,16 @@ def item_name(plan: Plan, item: str, given: str = "") -> str:
     if any(area.id == item for area in plan.vehicle.looked_at):
         return "a looked-at area"
     return result or ("a layer" if item.startswith("l") else item)
+
+
+def _on_a_pipe(plan: Plan, item: str) -> str:
+    """What a bend or a fitting of the burner's pipes is called; empty for anything else."""
+    for route in (plan.pipes.exhaust, plan.pipes.intake):
+        for number, node in enumerate(route.nodes if route is not None else (), 1):
+            if node.id == item:
+                last = route is not None and number == len(route.nodes)
+                return "the mouth" if last else f"bend {number}"
+        for fitting in route.fittings if route is not None else ():
+            if fitting.id == item:
+                return f"a {FITTING_WORDS[fitting.kind][0]}"
+    return ""

@@ -8,25 +8,18 @@ import math
 from collections.abc import Iterator
 from typing import Literal
 
-from gale_nook.core.air.bodies import air_bodies
-from gale_nook.core.coolant.bodies import coolant_bodies
-from gale_nook.core.fuel.bodies import fuel_bodies
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import separation
 from gale_nook.core.heater.limits import least_of
 from gale_nook.core.job import Job, unpowered_fact
 from gale_nook.core.ledger.body import Body
 from gale_nook.core.ledger.pairs import too_near
-from gale_nook.core.pipes.bodies import pipe_bodies
 from gale_nook.core.plan.pipes import RouteNode
 from gale_nook.core.plan.power import Lead, LeadKind
+from gale_nook.core.power.before import BEFORE_POWER
 from gale_nook.core.power.bodies import lead_body
 from gale_nook.core.power.leads import lead_run
-from gale_nook.core.spot.bodies import spot_bodies
-from gale_nook.core.spot.unit_bodies import unit_bodies
-from gale_nook.core.vehicle.bodies import vehicle_bodies
 from gale_nook.core.vehicle.floor import floor_finish_z_mm, floor_underside_z_mm
-from gale_nook.core.vehicle.kept_free import kept_free
 
 Wall = Literal["left", "right"]
 # what is hot, and by which limit, but the exhaust at its port: the heater's own leads begin there
@@ -139,17 +132,7 @@ def _meets(job: Job, lead: Lead) -> int:
 @unpowered_fact
 def _others(job: Job) -> tuple[Body, ...]:
     """Everything that a lead may not share its place with."""
-    each = (
-        vehicle_bodies,
-        kept_free,
-        unit_bodies,
-        spot_bodies,
-        pipe_bodies,
-        fuel_bodies,
-        air_bodies,
-        coolant_bodies,
-    )
-    return tuple(body for bodies in each for body in bodies(job))
+    return tuple(body for bodies in BEFORE_POWER for body in bodies(job))
 
 
 def with_lead(job: Job, lead: Lead) -> Job:
