@@ -33,6 +33,7 @@ from gale_nook.web.pairing import Pairing
 from gale_nook.web.pairing import router as pairing
 from gale_nook.web.patterns import router as patterns
 from gale_nook.web.practice import router as practice
+from gale_nook.web.practice_plan import router as practice_plan
 from gale_nook.web.stations.every import WEB_STATIONS
 from gale_nook.web.works import router as works_router
 from gale_nook.worker.works import QueuedWorks, WorksHere
@@ -75,17 +76,9 @@ def create_app(
     app.state.lan = list(lan)
     app.state.stations = {station.word: station for station in WEB_STATIONS}
     routers = [station.router for station in WEB_STATIONS]
-    for router in (
-        *routers,
-        editing,
-        looking,
-        jobs,
-        pairing,
-        patterns,
-        practice,
-        health,
-        works_router,
-    ):
+    routers += [editing, looking, jobs, pairing, patterns, practice, practice_plan]
+    routers += [health, works_router]
+    for router in routers:
         app.include_router(router)
 
     _serve_files(app)

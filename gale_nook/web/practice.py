@@ -1,4 +1,4 @@
-"""Practice on a running heater: an exercise is a seed and a level, and its whole state is in its
+"""Practice on a running heater: an exercise is a seed and a level. Its whole state is in its
 address, so that a reload changes nothing and no job is touched.
 """
 
@@ -6,7 +6,7 @@ from __future__ import annotations
 
 import random
 from functools import lru_cache
-from typing import Annotated
+from typing import Annotated, Literal
 from urllib.parse import urlencode
 
 from fastapi import APIRouter, Query
@@ -128,10 +128,12 @@ def practice(book: Book, system: Units) -> Response:
 
 
 @router.get("/practice/begin")
-def begin(level: Annotated[int, Query(ge=1, le=3)] = 1) -> Response:
+def begin(
+    level: Annotated[int, Query(ge=1, le=3)] = 1, on: Literal["heater", "plan"] = "heater"
+) -> Response:
     """Draw a seed, and begin."""
     seed = random.randrange(MOST_SEED)
-    return RedirectResponse(f"/practice/heater?seed={seed}&level={level}", 303)
+    return RedirectResponse(f"/practice/{on}?seed={seed}&level={level}", 303)
 
 
 @router.get("/practice/heater")

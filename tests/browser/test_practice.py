@@ -24,7 +24,7 @@ def test_an_exercise_is_solved_after_a_reload_in_its_middle(tab: Page) -> None:
 
 def test_an_exercise_is_failed_and_explained_by_keyboard(tab: Page) -> None:
     tab.goto("/practice")
-    tab.get_by_role("link", name="Level 3").focus()
+    tab.get_by_role("link", name="Level 3: nasty", exact=True).focus()
     tab.keyboard.press("Enter")
     tab.wait_for_url("**/practice/heater?**level=3")
     tab.goto("/practice/heater?seed=12&level=2&named=worn-battery")
@@ -33,3 +33,19 @@ def test_an_exercise_is_failed_and_explained_by_keyboard(tab: Page) -> None:
     tab.get_by_role("link", name="Another one").focus()
     tab.keyboard.press("Enter")
     expect(tab.get_by_role("heading", name="Exercise 13, level 2")).to_be_visible()
+
+
+def test_a_mistake_on_a_plan_is_looked_for_marked_and_told(tab: Page) -> None:
+    tab.goto("/practice")
+    tab.get_by_role("link", name="on a plan").first.click()
+    tab.wait_for_url("**/practice/plan?**")
+    tab.goto("/practice/plan?seed=0&level=1")
+    expect(tab.get_by_text("3 mistakes")).to_be_visible()
+    tab.get_by_role("link", name="Pump in the line, 2.5 min").click()
+    expect(tab.get_by_text("Pump's arrow to the heater: no; asked for: yes")).to_be_visible()
+    tab.get_by_role("link", name="Mark as a mistake: Pump in the line").click()
+    tab.reload()
+    expect(tab.locator("#spent")).to_contain_text("1 mark")
+    tab.get_by_role("link", name="I have found what there is").click()
+    expect(tab.locator("#result")).to_contain_text("1 of 3 found")
+    expect(tab.locator("#result")).to_contain_text("Found: the pump's arrow points to the tank.")

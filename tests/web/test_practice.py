@@ -55,3 +55,29 @@ def test_any_address_is_answered(page: Page, query: str, status: int) -> None:
     answer = page.get(f"/practice/heater?{query}")
     assert answer.status_code == status
     assert "Traceback" not in answer.text
+
+
+def test_a_plan_is_looked_at_marked_and_told(page: Page) -> None:
+    at = "/practice/plan?seed=4&level=2"
+    text = page.get(at).text
+    assert "5 mistakes" in text
+    assert "verdict-over" not in text
+    looked = page.get(f"{at}&looked=fuel.pump&marked=fuel.pump").text
+    assert "marked as a mistake" in looked
+    assert "1 mark." in looked
+    done = page.get(f"{at}&looked=fuel.pump&marked=fuel.pump&done=yes").text
+    assert "of 5 found" in done
+    assert "Missed:" in done
+    assert (
+        page.get("/practice/begin?on=plan&level=3")
+        .headers["location"]
+        .startswith("/practice/plan?seed=")
+    )
+
+
+@pytest.mark.parametrize(
+    ("query", "status"),
+    [("done=no", 422), ("level=0", 422), ("looked=x,,y", 200), ("marked=" + "z" * 2100, 422)],
+)
+def test_any_address_of_a_plan_is_answered(page: Page, query: str, status: int) -> None:
+    assert page.get(f"/practice/plan?{query}").status_code == status

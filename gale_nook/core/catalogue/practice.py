@@ -45,16 +45,37 @@ class FaultCase(Frozen):
     shortest: Annotated[tuple[CatalogueId, ...], Field(min_length=1, max_length=4)]
 
 
+class MistakeKind(Frozen):
+    """A mistake that can be put into a plan.
+
+    Attributes:
+        level: from which it is met.
+        label: what was done; cure: what puts it right.
+    """
+
+    id: CatalogueId
+    level: Level
+    label: Text
+    cure: Text
+
+
 class PracticeBook(Sourced):
     """All of it.
 
     Attributes:
         levels: what each level is called, from 1.
+        mistake_counts: how many mistakes a plan of each level has.
+        look_minutes, each_minutes: that a check on a plan takes with tape and torch, and for each
+            thing that it looks at.
     """
 
     levels: Annotated[tuple[Name, ...], Field(min_length=3, max_length=3)]
     looks: Annotated[tuple[LookKind, ...], AfterValidator(unique_ids)]
     cases: Annotated[tuple[FaultCase, ...], AfterValidator(unique_ids)]
+    mistake_counts: tuple[int, int, int]
+    look_minutes: Annotated[float, Field(gt=0, le=60)]
+    each_minutes: Annotated[float, Field(ge=0, le=60)]
+    mistakes: Annotated[tuple[MistakeKind, ...], AfterValidator(unique_ids)]
 
     def case(self, fault_id: str) -> FaultCase:
         return next(case for case in self.cases if case.id == fault_id)
