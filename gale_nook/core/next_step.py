@@ -1,9 +1,12 @@
-"""What to do next in a job: what is not there yet, in the order of the work; then what is over."""
+"""What to do next in a job: what is not there yet, in the order of the work; then what is over;
+then the next card of the work in hand.
+"""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 
+from gale_nook.core.build.cards import cards
 from gale_nook.core.checking import Check
 from gale_nook.core.ducts.convector import ducts_wanted
 from gale_nook.core.findings.finding import Verdict
@@ -33,7 +36,18 @@ def next_step(check: Check) -> NextStep:
             count = check.tally(station.word).get(verdict.value, 0)
             if count:
                 return NextStep(station.word, f"{words}: {count} at {station.label}")
-    return NextStep("build", "Print the build sheet")
+    return _in_hand(check.job)
+
+
+def _in_hand(job: Job) -> NextStep:
+    """The next card of a job that is being built; its sheet before the first, its first fire after
+    the last.
+    """
+    listed = cards(job)
+    card = next((card for card in listed if card.done is None), None)
+    if not any(card.done for card in listed):
+        return NextStep("build", "Print the build sheet")
+    return NextStep("build", card.step.title) if card else NextStep("firing", "Keep its record")
 
 
 def _missing(job: Job) -> NextStep | None:

@@ -81,4 +81,4 @@ def test_a_job_at_a_glance_tells_its_worst_finding_and_its_next_step(page: Page)
     assert "Next: Clear what is over" in wren
     heron = page.get(f"/jobs/{page.new('heron')}/glance").text
     assert "nothing over" in heron
-    assert "Next: Print the build sheet" in heron
+    assert "Next: Lay the fuel line" in heron
