@@ -43,6 +43,7 @@ class Sheet:
 
     no_steps: ClassVar[str] = "There is no order of work yet: it begins with a heater and its spot."
     no_cuts: ClassVar[str] = "Nothing to cut yet."
+    no_open: ClassVar[str] = "Nothing is over, tight or to be measured in what was checked."
     no_parts: ClassVar[str] = "No parts yet: they follow from the heater, its mount and the pipes."
 
     check: Check
@@ -88,6 +89,16 @@ class Sheet:
     def section_scene(self) -> Scene | None:
         """The section through the mount; None where there is none yet."""
         return section(self.check.job, self.system)
+
+    @property
+    def open_cards(self) -> list[FindingCard]:
+        """Of what is not clear."""
+        return [card for card in self.cards if card.verdict != Verdict.CLEAR.value]
+
+    @property
+    def clear_cards(self) -> list[FindingCard]:
+        """Of what is clear."""
+        return [card for card in self.cards if card.verdict == Verdict.CLEAR.value]
 
     @property
     def drawings(self) -> list[tuple[str, Markup]]:

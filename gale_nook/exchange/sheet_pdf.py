@@ -16,7 +16,6 @@ from reportlab.platypus import (
     BaseDocTemplate,
     Flowable,
     Frame,
-    KeepTogether,
     NextPageTemplate,
     PageBreak,
     PageTemplate,
@@ -32,6 +31,7 @@ from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.exchange.finding_cards import FindingCard
 from gale_nook.exchange.paper import BOLD, FONT, Drawn, draw_scene, use_fonts
 from gale_nook.exchange.sheet import Sheet, sheet
+from gale_nook.exchange.take_along import dense_table, take_along
 
 LEFT, RIGHT, TOP, FOOT = 15 * mm, 15 * mm, 14 * mm, 16 * mm
 WIDTH, HEIGHT = A4[0] - LEFT - RIGHT, A4[1] - TOP - FOOT
@@ -85,17 +85,33 @@ def _frame(left: float, width: float) -> Frame:
 
 
 def _story(shown: Sheet, column: float) -> Iterator[Flowable]:
+    yield from take_along(shown, WIDTH, HEIGHT)
     yield from _header(shown)
     yield from _steps(shown)
     yield from _holes(shown)
     yield from _wiring(shown)
     yield from _parts(shown)
-    yield from _drawings(shown)
     yield NextPageTemplate("columns")
     yield PageBreak()
-    yield from _heading("What was checked", column)
-    for card in shown.cards:
+    yield from _heading("What was checked and needs a look", column)
+    for card in shown.open_cards:
         yield Finding(card, column)
+    if not shown.open_cards:
+        yield Paragraph(_plain(shown.no_open), BODY)
+    yield NextPageTemplate("wide")
+    yield PageBreak()
+    yield from _heading("What was checked and is clear")
+    yield from _clear(shown)
+
+
+def _clear(shown: Sheet) -> Iterator[Flowable]:
+    """What is clear, a line each."""
+    rows = [
+        [_plain(text) for text in (c.title, c.measured, c.limit, c.margin, c.whose)]
+        for c in shown.clear_cards
+    ]
+    head = [f"<b>{text}</b>" for text in ("Check", "measured", "limit", "margin", "whose")]
+    yield dense_table([head, *rows], [0.42, 0.14, 0.19, 0.12, 0.13], WIDTH)
 
 
 def _heading(text: str, width: float = WIDTH) -> list[Flowable]:
@@ -226,17 +242,6 @@ def _table(rows: Sequence[Sequence[str]], shares: Sequence[float], numbers: set[
 def _cell(text: str, number: bool, bold: bool) -> Paragraph:
     words = f'<font name="{BOLD}">{_plain(text)}</font>' if bold else _plain(text)
     return Paragraph(words, NUMBER if number else CELL)
-
-
-def _drawings(shown: Sheet) -> Iterator[Flowable]:
-    head = _heading("Drawings")
-    for title, scene in shown.scenes:
-        caption = Paragraph(_plain(title), BODY)
-        yield KeepTogether([*head, Drawn(scene, WIDTH), caption])
-        head = []
-    section = shown.section_scene
-    if section is not None:
-        yield Drawn(section, SECTION_WIDTH)
 
 
 class _Rule(Flowable):  # type: ignore[misc]

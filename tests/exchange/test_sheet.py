@@ -7,8 +7,10 @@ import io
 import pytest
 from pypdf import PdfReader
 
+from gale_nook.core.build.lists import holes_to_cut, steps
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
+from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.demo.load import demo_plan
@@ -61,3 +63,28 @@ def test_cards_carry_owner_and_source_of_each_limit(any_demo: Plan, catalogue: C
     for card in finding_cards(check(any_demo, catalogue).findings, UnitSystem.METRIC):
         assert card.whose
         assert "\ue000" not in card.sentence + card.title + card.limit
+
+
+@pytest.mark.parametrize("name", ["heron", "quarto", "wren"])
+def test_two_pages_are_taken_along_and_the_rest_is_behind(name: str, catalogue: Catalogue) -> None:
+    """One with the drawings, one with every step's title and every hole; cautions come behind."""
+    plan = demo_plan(name)
+    reader = PdfReader(io.BytesIO(build_pdf(plan, catalogue)))
+    first, second, third = (" ".join(reader.pages[n].extract_text().split()) for n in range(3))
+    assert "drawings" in first
+    job = Job(plan, catalogue)
+    for step in steps(job):
+        assert step.title in second
+    for hole in holes_to_cut(job):
+        assert hole.name in second
+    assert "Before you start" in third
+
+
+def test_what_is_clear_is_a_line_each_and_what_is_not_has_its_card(
+    heron: Plan, catalogue: Catalogue
+) -> None:
+    done = check(heron, catalogue)
+    open_ones, listed = _text(heron, catalogue).split("What was checked and is clear")
+    for card in finding_cards(done.findings, UnitSystem.METRIC):
+        assert card.title in (listed if card.verdict == "clear" else open_ones)
+    assert "Limit sheet Bothy 40" not in listed
