@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 from collections.abc import Iterator, Sequence
+from functools import partial
 from typing import Any
 from xml.sax.saxutils import escape
 
@@ -59,8 +60,17 @@ HEADING = ParagraphStyle(
 )
 
 
-def build_pdf(plan: Plan, catalogue: Catalogue, system: UnitSystem = UnitSystem.METRIC) -> bytes:
-    """Return the build sheet as a PDF on A4."""
+def build_pdf(
+    plan: Plan,
+    catalogue: Catalogue,
+    system: UnitSystem = UnitSystem.METRIC,
+    edit: int | None = None,
+) -> bytes:
+    """Return the build sheet as a PDF on A4.
+
+    Args:
+        edit: number of the plan's revision, at the foot of each page; None where there is none.
+    """
     use_fonts()
     shown = sheet(check(plan, catalogue), system)
     out = io.BytesIO()
@@ -74,8 +84,14 @@ def build_pdf(plan: Plan, catalogue: Catalogue, system: UnitSystem = UnitSystem.
             PageTemplate("columns", [_frame(LEFT, column), _frame(LEFT + column + GUTTER, column)]),
         ]
     )
-    document.build(list(_story(shown, column)), canvasmaker=_Numbered)
+    document.build(list(_story(shown, column)), canvasmaker=partial(_Numbered, _foot(plan, edit)))
     return out.getvalue()
+
+
+def _foot(plan: Plan, edit: int | None) -> str:
+    """What stands at the foot of each page."""
+    of = f", edit {edit}" if edit is not None else ""
+    return f"Gale Nook build sheet: {plan.name}{of}"
 
 
 def _frame(left: float, width: float) -> Frame:
@@ -333,10 +349,11 @@ def _bar(canvas: Canvas, verdict: str, low: float, high: float) -> None:
 
 
 class _Numbered(Canvas):  # type: ignore[misc]
-    """Writes "page / pages" at each foot, when the number of pages is known."""
+    """Writes what it is of and "page / pages" at each foot, when the number of pages is known."""
 
-    def __init__(self, *arguments: Any, **options: Any) -> None:
+    def __init__(self, foot: str, *arguments: Any, **options: Any) -> None:
         super().__init__(*arguments, **options)
+        self._foot = foot
         self._pages: list[dict[str, Any]] = []
 
     def showPage(self) -> None:  # noqa: N802 - the name that the writer calls
@@ -344,11 +361,12 @@ class _Numbered(Canvas):  # type: ignore[misc]
         self._startPage()
 
     def save(self) -> None:
+        foot = self._foot
         for number, page in enumerate(self._pages, 1):
             self.__dict__.update(page)
             self.setFont(FONT, 8)
             self.setFillColor(INK)
-            self.drawString(LEFT, 9 * mm, "Gale Nook build sheet")
+            self.drawString(LEFT, 9 * mm, foot)
             self.drawRightString(A4[0] - RIGHT, 9 * mm, f"{number} / {len(self._pages)}")
             super().showPage()
         super().save()

@@ -161,8 +161,9 @@ async def export_pdf(
     request: Request, db: Db, book: Book, system: Units, job_id: JobId
 ) -> Response:
     """The build sheet on paper."""
-    plan = (await run_in_threadpool(db.head, job_id)).plan
-    printed = await file_of(request, "print", plan, book, {"system": system.value})
+    head = await run_in_threadpool(db.head, job_id)
+    arguments = {"system": system.value, "edit": head.number}
+    printed = await file_of(request, "print", head.plan, book, arguments)
     if not isinstance(printed, bytes):
         raise Waiting(printed)
     disposition = f'attachment; filename="gale-nook-{job_id}-build.pdf"'

@@ -117,7 +117,7 @@ def _telling(report: Report, words: str) -> Progress:
 
 
 def _print(plan: Plan, book: Catalogue, arguments: Arguments, _report: Report) -> bytes:
-    return build_pdf(plan, book, UnitSystem(arguments["system"]))
+    return build_pdf(plan, book, UnitSystem(arguments["system"]), arguments.get("edit"))
 
 
 TURN_BY_TURN = "looking over the floor, turn by turn"

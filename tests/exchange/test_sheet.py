@@ -88,3 +88,10 @@ def test_what_is_clear_is_a_line_each_and_what_is_not_has_its_card(
     for card in finding_cards(done.findings, UnitSystem.METRIC):
         assert card.title in (listed if card.verdict == "clear" else open_ones)
     assert "Limit sheet Bothy 40" not in listed
+
+
+def test_each_page_says_which_edit_it_is(heron: Plan, catalogue: Catalogue) -> None:
+    reader = PdfReader(io.BytesIO(build_pdf(heron, catalogue, edit=12)))
+    assert all("Heron, edit 12" in page.extract_text() for page in reader.pages)
+    alone = PdfReader(io.BytesIO(build_pdf(heron, catalogue)))
+    assert "edit" not in alone.pages[1].extract_text().split("Gale Nook build sheet")[1]
