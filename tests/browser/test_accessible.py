@@ -14,7 +14,7 @@ from tests.browser.conftest import Jobs
 from tests.web.test_photos import raw_photo
 
 pytestmark = pytest.mark.browser
-STATIONS = ("vehicle", "heat", "heater", "spot", "pipes", "fuel", "air", "build", "log")
+STATIONS = ("vehicle", "heat", "heater", "spot", "pipes", "fuel", "air", "build", "firing", "log")
 PAGES = (
     "/",
     "/patterns",
@@ -26,12 +26,20 @@ PAGES = (
     "/jobs/{heron}/air",
     "/jobs/{heron}/spot/card",
     "/jobs/{quarto}/coolant",
+    "/jobs/{heron}/build",
+    "/jobs/{heron}/build/phone",
+    "/jobs/{heron}/firing",
+    "/jobs/{heron}/firing/record",
+    "/practice",
+    "/practice/heater?seed=12&level=2&looked=ticks&named=snow",
+    "/practice/plan?seed=4&level=2&looked=fuel.pump&marked=fuel.pump",
     "/jobs/{blank}/vehicle/round",
     "/jobs/{heron}/vehicle/photos/photo-1",
 )
 PRINTED = (
     "/jobs/{heron}/build",
     "/jobs/{heron}/fuel/dip-stick",
+    "/jobs/{heron}/firing/record",
     "/jobs/{blank}/vehicle/round?paper=yes",
 )
 Scheme = Literal["light", "dark"]
