@@ -22,7 +22,7 @@ from gale_nook.core.power.commands import COMMANDS
 from gale_nook.core.power.report import power_report, power_words
 from gale_nook.core.power.supply import ladders
 from gale_nook.core.power.together import POWER_TOGETHER
-from gale_nook.core.power.work import power_cuts, power_parts, power_steps
+from gale_nook.core.power.work import power_cuts, power_holes, power_parts, power_steps
 from gale_nook.core.station import Station, Step
 
 
@@ -58,6 +58,7 @@ POWER = Station(
     commands=COMMANDS,
     number=_number,
     parts=power_parts,
+    holes=power_holes,
     cuts=power_cuts,
     steps=_steps,
     report=power_report,

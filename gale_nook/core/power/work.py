@@ -11,7 +11,8 @@ from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job
 from gale_nook.core.power.leads import LeadRun, lead_run, lead_runs
 from gale_nook.core.quantities.sentences import q
-from gale_nook.core.station import CutLine, Step
+from gale_nook.core.saws import saw_for
+from gale_nook.core.station import CutLine, HoleLine, Step
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,7 +97,23 @@ def _own_mm(run: LeadRun) -> float:
     return max(run.length_mm - (run.kit.length_mm if run.kit is not None else 0.0), 0.0)
 
 
+def power_holes(job: Job) -> Iterator[HoleLine]:
+    """Yield the holes for leads; their plugs' size is in their diameter."""
+    for run in lead_runs(job):
+        for hole in run.lead.of_kind("hole"):
+            x, y, z = run.geometry.point_at(min(hole.at_mm, run.geometry.length_mm))
+            yield HoleLine(
+                f"hole of the {run.name}",
+                x,
+                y,
+                hole.diameter_mm,
+                saw_for(hole.diameter_mm),
+                z if z > OVER_FLOOR_MM else None,
+            )
+
+
 LEADS = "lay-leads"
+OVER_FLOOR_MM = 20.0  # from which a hole goes through a wall or a panel
 
 
 def power_cuts(job: Job) -> Iterator[CutLine]:

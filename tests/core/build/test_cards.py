@@ -14,7 +14,7 @@ from gale_nook.core.build.cards import Card, built_addresses, cards, cuts_of
 from gale_nook.core.build.commands import NoteBuilt, NoteCut, TakeStock, TickCard
 from gale_nook.core.build.days import work_days
 from gale_nook.core.build.effect import built_effect
-from gale_nook.core.build.lists import cuts, parts_list
+from gale_nook.core.build.lists import cuts, holes_to_cut, parts_list
 from gale_nook.core.build.rules import CUTTING
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
@@ -25,6 +25,7 @@ from gale_nook.core.job import Job
 from gale_nook.core.plan.build import Build, StockLine
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.solids import BoxSolid
+from gale_nook.core.power.leads import lead_runs
 from gale_nook.core.station import nothing
 from gale_nook.core.stations import STATIONS
 from gale_nook.demo.load import DEMO_NAMES, demo_plan
@@ -260,3 +261,16 @@ def test_cards_of_one_kind_are_told_apart() -> None:
     job = Job(_heron(), BOOK)
     alarms: list[Card] = [card for card in cards(job) if card.step.kind == "alarm"]
     assert {card.id for card in alarms} == {"alarm-co", "alarm-smoke"}
+
+
+def test_every_hole_of_a_lead_is_on_the_list_of_holes() -> None:
+    """Where it was put along the lead, with a saw that its plug passes."""
+    job = Job(demo_plan("quarto"), BOOK)
+    wanted = [
+        (f"hole of the {run.name}", hole.diameter_mm)
+        for run in lead_runs(job)
+        for hole in run.lead.of_kind("hole")
+    ]
+    assert len(wanted) == 4
+    listed = [(hole.name, hole.diameter_mm) for hole in holes_to_cut(job)]
+    assert [each for each in listed if "lead" in each[0] or "cable" in each[0]] == wanted

@@ -59,6 +59,7 @@ def test_saws(catalogue: Catalogue) -> None:
         "exhaust hole": "hole saw 38 mm",
         "intake hole": "hole saw 35 mm",
         "fuel hole": "step drill",
+        "hole of the pump's lead": "hole saw 32 mm",
     }
 
 
