@@ -185,7 +185,8 @@ def test_the_exhaust_of_a_wall_stays_outside(heron: Plan, catalogue: Catalogue) 
 def test_a_wall_is_told_on_the_build_sheet(heron: Plan, catalogue: Catalogue) -> None:
     plan = at_the_wall(heron, catalogue).model_copy(update={"air": Air()})
     job = Job(plan, catalogue)
-    assert [line.z_mm for line in holes_to_cut(job)] == [hole.z_mm for hole in face_holes(job)]
+    own = [line for line in holes_to_cut(job) if not line.name.endswith("lead")]
+    assert [line.z_mm for line in own] == [hole.z_mm for hole in face_holes(job)]
     told = " ".join(say(step.text) for step in steps(job))
     assert "through the left wall" in told
     assert "above the load floor" in told
