@@ -16,6 +16,7 @@ import typer
 
 from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.build.drill import drill_sheet
+from gale_nook.core.build.report import build_lines, build_report
 from gale_nook.core.checking import Check, check, checked
 from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.findings.finding import Finding, Verdict
@@ -331,6 +332,17 @@ def _report_command(station: Station) -> Callable[..., None]:
         raise typer.Exit(OVER if any(f.verdict is Verdict.OVER for f in result) else CLEAR)
 
     return print_report
+
+
+@app.command("build")
+def build_of_plan(plan_file: PlanFile, form: FormatOption = Format.TEXT) -> None:
+    """Print the job in hand: cards in the order of work, days, holes, cuts, what to buy."""
+    report = build_report(Job(_read(plan_file), load_catalogue()))
+    if form is Format.JSON:
+        _print_json(report)
+        return
+    for line in build_lines(report):
+        typer.echo(line)
 
 
 @app.command("simulate")

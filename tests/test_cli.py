@@ -180,3 +180,19 @@ def test_air_prints_what_arrives_and_agrees_with_its_json() -> None:
     assert all(row["name"] in text for row in told["outlets"])
     assert "it needs an air heater" in RUN.invoke(app, ["air", str(PLANS / "blank.json")]).stdout
     assert RUN.invoke(app, ["air", str(PLANS / "wren.json")]).exit_code == 1
+
+
+def test_the_job_in_hand_as_json_and_text() -> None:
+    told = json.loads(
+        RUN.invoke(app, ["build", str(PLANS / "heron.json"), "--format", "json"]).output
+    )
+    assert sum(card["done"] for card in told["cards"]) == 10
+    ids = [card["id"] for card in told["cards"] if not card["done"]]
+    assert [card for day in told["days"] for card in day["cards"]] == ids
+    assert {"id": "exhaust-1", "label": "exhaust pipe"}.items() <= told["cuts"][0].items()
+    for line in told["parts"]:
+        assert line["to_buy"] == max(line["needed"] - line["in_kit"] - line["in_stock"], 0)
+    text = RUN.invoke(app, ["build", str(PLANS / "heron.json")]).output
+    assert "10 of 26 cards done" in text
+    assert "[x]  1 Make it ready" in text
+    assert RUN.invoke(app, ["build", str(PLANS / "blank.json")]).exit_code == 0
