@@ -5,7 +5,6 @@ connects.
 from __future__ import annotations
 
 import asyncio
-import contextlib
 import json
 import time
 from collections.abc import Callable
@@ -60,7 +59,7 @@ class HeaterServer:
             ticking = asyncio.create_task(self._tick())
             await self.ended.wait()
             ticking.cancel()
-            with contextlib.suppress(asyncio.CancelledError):
+            with suppress(asyncio.CancelledError):
                 await ticking
             for client in tuple(self.clients):
                 client.close()

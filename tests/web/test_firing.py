@@ -33,6 +33,7 @@ def test_a_run_of_the_simulated_heater_is_judged_and_told(page: Page) -> None:
     record = page.get(f"/jobs/{job}/firing/record").text
     assert "What lies outside" in record
     assert "10.52 V" in record
+    assert "Simulated: these readings are of the simulated heater" in record
     healthy = page.post(f"/jobs/{job}/firing/simulate", {"base": "2", "fault": ""}).text
     assert "Where to look first" not in healthy
 
@@ -47,6 +48,9 @@ def test_readings_are_typed_and_taken_from_a_file(page: Page) -> None:
     ).text
     assert "log.csv" in text
     assert page.head(job).plan.firing.reading("glow").voltage_v == 12.7
+    record = page.get(f"/jobs/{job}/firing/record").text
+    assert "From log.csv." in record
+    assert "Simulated:" not in record
 
 
 @pytest.mark.parametrize(

@@ -11,7 +11,7 @@ from gale_nook.core.base.models import CatalogueId
 from gale_nook.core.edits.command import Command, Data, fresh_id
 from gale_nook.core.edits.items import AddItem
 from gale_nook.core.errors import BadInput
-from gale_nook.core.firing.trace import readings_of
+from gale_nook.core.firing.trace import readings_of, unread_columns
 from gale_nook.core.job import Job
 from gale_nook.core.plan.firing import CoReading, Firing, PlaceReading, Trace
 
@@ -68,24 +68,29 @@ def _read(place: PlaceReading) -> bool:
 
 
 class TakeTrace(Command):
-    """Take a run of readings over: the trace, and what it says of each phase.
+    """Take a run of readings over: the trace, and what it says of each phase. What was typed of a
+    column that the trace does not have stays.
 
     Attributes:
-        code: that was shown; empty for none.
+        code: that was shown; empty for none, None where the device does not tell it.
         co_ppm: the most that was read beside the heater; None where nobody read it.
     """
 
     op: Literal["take-trace"] = "take-trace"
     trace: Trace
-    code: Annotated[str, Field(max_length=20)] = ""
+    code: Annotated[str, Field(max_length=20)] | None = None
     co_ppm: Annotated[float, Field(ge=0, le=10_000)] | None = None
 
     def change(self, data: Data, before: Job) -> None:
         firing = data["firing"]
         firing["trace"] = self.trace.model_dump(mode="json")
-        readings = readings_of(self.trace)
-        firing["readings"] = [reading.model_dump(mode="json") for reading in readings]
-        firing["code"] = self.code
+        kept = unread_columns(self.trace)
+        firing["readings"] = [
+            {**reading.model_dump(mode="json"), **{name: before_it[name] for name in kept}}
+            for reading, before_it in zip(readings_of(self.trace), firing["readings"], strict=True)
+        ]
+        if self.code is not None:
+            firing["code"] = self.code
         if self.co_ppm is None:
             return
         others = [each for each in firing["co"] if each["name"] != BESIDE_IT]

@@ -12,10 +12,11 @@ from typing import Literal
 
 from gale_nook.core.base.phases import PhaseWord
 from gale_nook.core.firing.loads import both, current_a, fuel_l_h, glow_load, run_load
-from gale_nook.core.firing.model import HeaterModel, between
+from gale_nook.core.firing.model import HeaterModel
 from gale_nook.core.heat.burner import BAND_K, OFF_ABOVE_K, ON_BELOW_K
 from gale_nook.core.heat.load_space import STEP_S as ROOM_STEP_S
 from gale_nook.core.power.circuit import Load, heater_voltage_v
+from gale_nook.core.power.copper import between
 
 State = PhaseWord | Literal["off"]
 SmokeWord = Literal["none", "some", "thick"]

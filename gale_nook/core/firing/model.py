@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import itertools
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 from gale_nook.core.base.heater_sheet import HeaterSheet, LoopSide
@@ -29,6 +27,7 @@ from gale_nook.core.power.batteries import BLOCK_V
 from gale_nook.core.power.sensor_bias import sensor_bias
 from gale_nook.core.power.supply import battery_now
 
+SIMULATED = "the simulated heater"  # as the source of readings
 RISE_POINTS = 5
 BLOCKED_FLOW_TIMES = 3.0  # on the rise, where every way out is shut
 USUAL_CONTENT_L, USUAL_OVER_ROOM_K = 6.0, 50.0  # of a loop that cannot be worked out
@@ -170,17 +169,3 @@ def _loop(job: Job, sheet: HeaterSheet, *, shut: bool) -> Loop | None:
         over = middle - job.plan.heat.inside_c
         gives = state.output_w / over if over > 1 else gives
     return Loop(sheet.loop, content_l * COOLANT_J_LK, gives / (BLOCKED_FLOW_TIMES if shut else 1.0))
-
-
-def between(points: Sequence[tuple[float, float]], at: float) -> float:
-    """Return the value of a line through points at a place, carried on straight at its ends.
-
-    >>> between(((0.0, 0.0), (10.0, 20.0)), 5.0), between(((0.0, 0.0), (10.0, 20.0)), 15.0)
-    (10.0, 30.0)
-    """
-    (x0, y0), (x1, y1) = points[0], points[1]
-    for left, right in itertools.pairwise(points):
-        (x0, y0), (x1, y1) = left, right
-        if at <= x1:
-            break
-    return y0 + (y1 - y0) * (at - x0) / (x1 - x0)

@@ -115,6 +115,17 @@ def thinned(rows: Sequence[Row]) -> list[Row]:
     return [rows[number] for number in numbers] if rows else []
 
 
+def unread_columns(trace: Trace) -> tuple[str, ...]:
+    """Return the names of the readings that a trace has nowhere."""
+    empty = [
+        name
+        for name in ("voltage_v", "current_a", "pump_hz", "outlet_c")
+        if all(value is None for value in getattr(trace, name))
+    ]
+    looked = any(word != "not-looked" for word in trace.smoke)
+    return (*empty, *(() if looked else ("smoke",)))
+
+
 def readings_of(trace: Trace) -> tuple[PhaseReading, ...]:
     """Return what a trace says of each phase: the least voltage, and the middle of what it settled
     to.

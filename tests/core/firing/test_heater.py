@@ -10,7 +10,7 @@ from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.base.phases import PHASES
 from gale_nook.core.errors import BadInput
 from gale_nook.core.firing.heater import BURNING, SimulatedHeater, Told
-from gale_nook.core.firing.model import between, heater_model
+from gale_nook.core.firing.model import heater_model
 from gale_nook.core.job import Job
 from gale_nook.demo.load import demo_plan
 from tests.core.firing.fired import FAULTS, WHOLE, fired
@@ -130,8 +130,3 @@ def test_a_plan_without_battery_or_fault_by_that_name_is_refused() -> None:
         _heater("blank")
     with pytest.raises(BadInput, match="waxed-filter"):
         _heater("heron", "gremlins")
-
-
-def test_a_line_is_carried_on_straight_at_its_ends() -> None:
-    points = ((0.0, 0.0), (10.0, 20.0), (20.0, 30.0))
-    assert [between(points, at) for at in (-5.0, 10.0, 15.0, 30.0)] == [-10.0, 20.0, 25.0, 40.0]

@@ -10,9 +10,10 @@ from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import check
 from gale_nook.core.edits.command import Command
 from gale_nook.core.edits.values import set_value
-from gale_nook.core.firing.commands import AddCo, ClearReadings, StartSurvey, TickCheck
+from gale_nook.core.firing.commands import AddCo, ClearReadings, StartSurvey, TakeTrace, TickCheck
 from gale_nook.core.firing.looks import excess_ohm, fitted_circuit, looks_for
 from gale_nook.core.firing.places import survey_begun, surveyed_places
+from gale_nook.core.firing.trace import Row, trace_of
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.firing import CoReading
@@ -168,3 +169,23 @@ def test_taking_out_the_readings_leaves_the_ticks(catalogue: Catalogue) -> None:
     assert plan.firing.ticked == ("outdoors",)
     assert not plan.firing.begun
     assert plan.firing.trace is None
+
+
+def test_a_logger_keeps_what_was_typed_of_what_it_does_not_read(catalogue: Catalogue) -> None:
+    """Smoke, ticks and code stay; of a column that it reads everything is its own, a phase that it
+    never saw too.
+    """
+    typed = _edited(
+        demo_plan("heron"),
+        catalogue,
+        set_value("firing.code", "E 7"),
+        set_value("firing.readings.glow.pump_hz", 0.5),
+        set_value("firing.readings.glow.smoke", "some"),
+        set_value("firing.readings.full.voltage_v", 12.0),
+    )
+    rows = [Row(float(second), "glow", 12.7) for second in range(9)]
+    firing = _edited(typed, catalogue, TakeTrace(trace=trace_of(rows, "logger"))).firing
+    glow = firing.reading("glow")
+    assert (firing.code, glow.pump_hz, glow.smoke, glow.voltage_v) == ("E 7", 0.5, "some", 12.7)
+    assert firing.reading("full").voltage_v is None
+    assert firing.reading("flame").began_s is None

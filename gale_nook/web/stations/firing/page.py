@@ -14,6 +14,7 @@ from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.firing.expected import Expected, PhaseExpected, expected_phases
 from gale_nook.core.firing.looks import looks_for
+from gale_nook.core.firing.model import SIMULATED
 from gale_nook.core.firing.places import SurveyedPlace, survey_begun, surveyed_places
 from gale_nook.core.firing.pre_checks import pre_checks
 from gale_nook.core.fuel.line import fuel_run
@@ -189,6 +190,12 @@ class FiringPage(StationPage):
     @property
     def smoke_choices(self) -> tuple[tuple[str, str], ...]:
         return SMOKE
+
+    @property
+    def simulated(self) -> bool:
+        """Whether what was read is of the simulated heater."""
+        trace = self.plan.firing.trace
+        return trace is not None and trace.source == SIMULATED
 
     @property
     def begun(self) -> bool:

@@ -10,7 +10,7 @@ from pydantic import Field
 from gale_nook.core.errors import BadInput
 from gale_nook.core.firing.commands import TakeTrace
 from gale_nook.core.firing.heater import SimulatedHeater
-from gale_nook.core.firing.model import heater_model
+from gale_nook.core.firing.model import SIMULATED, heater_model
 from gale_nook.core.firing.station import FIRING
 from gale_nook.core.firing.trace import rows_of, run_of, trace_of
 from gale_nook.core.heater.chosen import heater_sheet
@@ -59,7 +59,7 @@ def simulate(
     """Run the plan's heater as a simulation, and take its readings over."""
     job = Job(ask.db.head(job_id).plan, ask.book)
     heater = SimulatedHeater(heater_model(job, ask.form.fault))
-    trace = trace_of(rows_of(run_of(heater)), "the simulated heater")
+    trace = trace_of(rows_of(run_of(heater)), SIMULATED)
     co_ppm = round(heater.co_ppm, 1) if heater.co_ppm > 0 else None
     return edited(ask, job_id, "firing", TakeTrace(trace=trace, code=heater.code, co_ppm=co_ppm))
 
