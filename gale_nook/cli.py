@@ -368,9 +368,13 @@ def record_device(
     plan_file: PlanFile,
     device: Annotated[str, typer.Argument(help="HOST:PORT, or the path of a serial device")],
     csv_file: Annotated[Path, typer.Option("--csv", help="where to write the readings")],
+    show_at: Annotated[
+        str | None,
+        typer.Option("--show-at", help="address of a job, to show them there as they come"),
+    ] = None,
 ) -> None:
     """Take down what a heater or logger tells, as a CSV file that First fire takes."""
-    record(_read(plan_file), device, csv_file)
+    record(_read(plan_file), device, csv_file, show_at)
 
 
 for _station in STATIONS:

@@ -15,8 +15,9 @@ from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.devices.recorder import address_of, lines_from
+from gale_nook.devices.sender import Sender
 from gale_nook.devices.simulated import HeaterServer, print_run
-from gale_nook.exchange.readings import read_readings, write_csv
+from gale_nook.exchange.readings import is_reading, read_run, write_csv
 
 UNREADABLE = 2
 MOST_LINES = 50_000
@@ -51,19 +52,30 @@ def record(
     plan: Plan,
     device: str,
     csv_file: Path,
+    show_at: str | None,
 ) -> None:
-    """Take down what a device tells until it ends, and write it as CSV that First fire reads."""
-    sheet, lines = heater_sheet(Job(plan, load_catalogue())), list[bytes]()
+    """Take down what a device tells until it ends, and write it as CSV that First fire reads.
+
+    Args:
+        show_at: address of a job in the running application that shows the readings as they come.
+    """
+    sheet, lines, passed = heater_sheet(Job(plan, load_catalogue())), list[bytes](), 0
     if sheet is None:
         raise _ended("The plan has no heater yet: its sheet tells the phases apart.")
     try:
+        sender = Sender(show_at, device) if show_at is not None else None
         for line in lines_from(device):
-            if line.lstrip().startswith(b'{"refused"'):
+            if not is_reading(line):
+                passed += 1
                 continue
             lines.append(line)
+            if sender is not None:
+                sender.send(line)
             if len(lines) >= MOST_LINES:
                 break
-        trace = read_readings(b"".join(lines), device, sheet)
+        if sender is not None:
+            sender.close()
+        trace = read_run(b"".join(lines), device, sheet).trace
         csv_file.write_text(write_csv(trace), "utf-8")
     except BadInput as error:
         raise _ended(str(error)) from None
@@ -72,7 +84,8 @@ def record(
         raise _ended(f"{error.summary} {places}".strip()) from None
     except OSError as error:
         raise _ended(f"{csv_file}: {error.strerror}") from None
-    typer.echo(f"Wrote {len(trace.at_s)} readings to {csv_file}.")
+    left = f" {passed} lines that are no readings were left out." if passed else ""
+    typer.echo(f"Wrote {len(trace.at_s)} readings to {csv_file}.{left}")
 
 
 def _ended(problem: str) -> typer.Exit:

@@ -12,7 +12,8 @@ from __future__ import annotations
 import csv
 import io
 import json
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
@@ -46,6 +47,24 @@ class Line(BaseModel):
     pump_hz: Annotated[float, Field(ge=0, le=40)] | None = None
     outlet_c: Annotated[float, Field(ge=-60, le=900)] | None = None
     smoke: Literal["not-looked", "none", "some", "thick"] | None = None
+    code: Annotated[str, Field(max_length=20)] | None = None
+    co_ppm: Annotated[float, Field(ge=0, le=10_000)] | None = None
+
+
+@dataclass(frozen=True)
+class ReadRun:
+    """A run of readings.
+
+    Attributes:
+        code: that was shown last; empty for none, None where no line tells it.
+        co_ppm: the most that was read; None where it was not, or there was none.
+        ended: it has run, and is off.
+    """
+
+    trace: Trace
+    code: str | None
+    co_ppm: float | None
+    ended: bool
 
 
 def line_of(told: Told) -> str:
@@ -66,8 +85,8 @@ def line_of(told: Told) -> str:
     )
 
 
-def read_readings(raw: bytes, name: str, sheet: HeaterSheet) -> Trace:
-    """Return the trace in a file of readings: lines of JSON, or CSV.
+def read_run(raw: bytes, name: str, sheet: HeaterSheet) -> ReadRun:
+    """Return the run in a file of readings: lines of JSON, or CSV.
 
     Raises:
         PlanUnreadable: too large, not text, no reading in it, or a line that cannot be read; names
@@ -75,7 +94,7 @@ def read_readings(raw: bytes, name: str, sheet: HeaterSheet) -> Trace:
     """
     text = read_text(raw, MAX_READINGS_BYTES, "files of readings")
     rows = text.lstrip().startswith("{")
-    lines = _json_lines(text) if rows else _csv_lines(text)
+    lines = list(_json_lines(text) if rows else _csv_lines(text))
     running = list(_first_run(lines))
     if not running:
         raise PlanUnreadable("There is no reading in the file.")
@@ -85,7 +104,14 @@ def read_readings(raw: bytes, name: str, sheet: HeaterSheet) -> Trace:
             raise _bad(
                 number, f"{after.at_s:g} s comes after {before.at_s:g} s: the times have to rise"
             )
-    return trace_of(with_phases(read, sheet), _source(name))
+    codes = [line.code for _, line in lines if line.code is not None]
+    co_ppm = max((line.co_ppm or 0.0 for _, line in lines), default=0.0)
+    return ReadRun(
+        trace_of(with_phases(read, sheet), _source(name)),
+        next((code for code in reversed(codes) if code), "" if codes else None),
+        co_ppm or None,
+        any(line.phase == OFF and number > running[0][0] for number, line in lines),
+    )
 
 
 def _first_run(lines: Iterable[tuple[int, Line]]) -> Iterator[tuple[int, Line]]:
@@ -99,6 +125,26 @@ def _first_run(lines: Iterable[tuple[int, Line]]) -> Iterator[tuple[int, Line]]:
             if last == "after-run":
                 yield number, line.model_copy(update={"phase": last})
             return
+
+
+def check_lines(lines: Sequence[str]) -> None:
+    """Raise PlanUnreadable, naming the line, where there is none, or one is no reading."""
+    if not lines:
+        raise PlanUnreadable("There is no line of readings in this.")
+    for number, line in _json_lines("\n".join(lines)):
+        if line.phase != OFF:
+            _row(number, line)
+
+
+def is_reading(line: bytes) -> bool:
+    """Return whether a line of a device is one of the protocol: the first may be cut off, and a
+    device may say other things.
+    """
+    try:
+        check_lines([line.decode("utf-8", "replace").strip()])
+    except PlanUnreadable:
+        return False
+    return bool(line.strip())
 
 
 def _source(name: str) -> str:
@@ -183,7 +229,7 @@ def _bad(number: int, problem: str) -> PlanUnreadable:
 
 
 def write_csv(trace: Trace) -> str:
-    """Return a trace as CSV that `read_readings` takes."""
+    """Return a trace as CSV that `read_run` takes."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(COLUMNS)

@@ -4,7 +4,7 @@ something is computed.
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from contextlib import contextmanager
 
 from sqlalchemy import Engine
@@ -13,9 +13,10 @@ from sqlalchemy.orm import Session
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.edits.command import Command
 from gale_nook.core.plan.document import Plan
-from gale_nook.store import jobs, pictures
+from gale_nook.store import jobs, live_runs, pictures
 from gale_nook.store.editing import Edit
 from gale_nook.store.jobs import JobHead, JobLine
+from gale_nook.store.live_runs import Batch, Shown
 
 TRIES = 8  # of laying an edit on a head that others keep moving
 
@@ -77,6 +78,27 @@ class JobStore:
             return {}
         with self.transaction() as session:
             return pictures.pictures(session, job_id, files)
+
+    def begin_live(self, job_id: int, source: str, batches: Iterable[Batch] = ()) -> None:
+        """Begin a run of readings that come one after another; raises NoSuchJob."""
+        with self.transaction() as session:
+            live_runs.begin(session, job_id, source)
+            live_runs.add(session, job_id, batches)
+
+    def add_live(self, job_id: int, batch: Batch) -> None:
+        """Add lines to the run of a job; raises BadInput where none was begun, or it is full."""
+        with self.transaction() as session:
+            live_runs.add(session, job_id, (batch,))
+
+    def live(self, job_id: int, *, whole: bool = False) -> Shown | None:
+        """Return the run of a job as far as its time has come; None where there is none."""
+        with self.transaction() as session:
+            return live_runs.shown(session, job_id, whole=whole)
+
+    def drop_live(self, job_id: int) -> None:
+        """Forget the run of a job."""
+        with self.transaction() as session:
+            live_runs.drop(session, job_id)
 
     def delete(self, job_id: int) -> None:
         """Take a job out with all its revisions; raises NoSuchJob."""

@@ -1,5 +1,5 @@
-"""The tables: jobs, their revisions and pictures, long work, paired devices, and marks of what was
-set up once.
+"""The tables: jobs, their revisions and pictures, readings as they come, long work, paired devices,
+and marks of what was set up once.
 """
 
 from __future__ import annotations
@@ -63,6 +63,30 @@ class Picture(Base):
     file: Mapped[str] = mapped_column(Text, primary_key=True)
     data: Mapped[bytes] = mapped_column(LargeBinary)
     kept_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+
+
+class LiveRun(Base):
+    """A run of a heater that is being read: one a job, until it is kept or dropped."""
+
+    __tablename__ = "live_runs"
+
+    job_id: Mapped[int] = mapped_column(ForeignKey("jobs.id", ondelete="CASCADE"), primary_key=True)
+    source: Mapped[str] = mapped_column(Text)
+    begun_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+
+
+class LiveLines(Base):
+    """Some lines of such a run, in the order they came; shown from `shown_at` on."""
+
+    __tablename__ = "live_lines"
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    job_id: Mapped[int] = mapped_column(ForeignKey("live_runs.job_id", ondelete="CASCADE"))
+    shown_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+    count: Mapped[int]
+    lines: Mapped[str] = mapped_column(Text)
+
+    __table_args__ = (Index("ix_live_lines_job", "job_id", "id"),)
 
 
 class Mark(Base):

@@ -7,6 +7,7 @@ from __future__ import annotations
 from pathlib import Path
 
 import pytest
+from fastapi import FastAPI
 from playwright.sync_api import Page, expect
 from typer.testing import CliRunner
 
@@ -83,3 +84,28 @@ def test_a_loggers_file_is_taken_in_and_the_sheet_is_printed(
     expect(tab.get_by_role("heading", name="First fire of Heron")).to_be_visible()
     expect(tab.get_by_text("Fuel tank: 75 °C read").first).to_be_visible()
     expect(tab.get_by_text("Smoke at the exhaust: regulation").first).to_be_visible()
+
+
+def test_a_device_is_watched_as_it_runs_and_its_readings_kept(
+    tab: Page, jobs: Jobs, tmp_path: Path, site: FastAPI
+) -> None:
+    run = CliRunner().invoke(app, ["simulate", str(PLANS / "heron.json"), "--speed", "0"])
+    kept = tmp_path / "run.jsonl"
+    kept.write_text("cut off: 1}\n" + run.output)
+    job = jobs.new("heron")
+    tab.goto(f"/jobs/{job}/firing")
+    recording = ["record", str(PLANS / "heron.json"), str(kept), "--csv", str(tmp_path / "r.csv")]
+    done = CliRunner().invoke(app, [*recording, "--show-at", f"{site.state.url}/jobs/{job}/firing"])
+    assert done.exit_code == 0, done.output
+    assert "1 lines that are no readings" in done.output
+    live = tab.locator(".live")
+    expect(live).to_contain_text("It has run, and is off")
+    tab.reload()  # a locked phone, a lost connection: it comes back
+    expect(live).to_contain_text("As it comes")
+    live.get_by_role("button", name="Keep these readings").press("Enter")
+    saved(tab, 2)
+    expect(live).to_have_count(0)
+    expect(tab.locator(".strip-trace")).not_to_have_count(0)
+    refused = CliRunner().invoke(app, [*recording, "--show-at", f"{site.state.url}/jobs/999999"])
+    assert refused.exit_code == 2
+    assert "does not take the readings" in refused.output

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.firing.trace import rows_of, trace_of
-from gale_nook.exchange.readings import line_of, read_readings, write_csv
+from gale_nook.exchange.readings import line_of, read_run, write_csv
 from tests.core.firing.fired import fired
 
 SHEET = load_catalogue().heater("bothy-40")
@@ -20,7 +20,7 @@ SHEET = load_catalogue().heater("bothy-40")
 def test_what_the_simulated_heater_says_is_read_back() -> None:
     _, told = fired("heron")
     raw = "\n".join(line_of(each) for each in told).encode()
-    read = read_readings(raw, "run.jsonl", SHEET)
+    read = read_run(raw, "run.jsonl", SHEET).trace
     ours = trace_of(rows_of(told), "run.jsonl")
     assert set(read.phase) == set(ours.phase)
     assert max(v for v in read.voltage_v if v) == max(v for v in ours.voltage_v if v)
@@ -28,14 +28,14 @@ def test_what_the_simulated_heater_says_is_read_back() -> None:
 
 def test_csv_comes_back_as_it_was_written() -> None:
     trace = trace_of(rows_of(fired("heron")[1]), "run.csv")
-    assert read_readings(write_csv(trace).encode(), "run.csv", SHEET) == trace
+    assert read_run(write_csv(trace).encode(), "run.csv", SHEET).trace == trace
 
 
 def test_a_spreadsheets_csv_is_read_too() -> None:
     raw = "at_s;voltage_v;current_a;comment\r\n0;12,9;0,7;cold\r\n\r\n9;12,4;9,8;\r\n".encode(
         "utf-16"
     )
-    read = read_readings(raw, "log.csv", SHEET)
+    read = read_run(raw, "log.csv", SHEET).trace
     assert read.voltage_v == (12.9, 12.4)
     assert read.phase == ("check", "glow")
     assert read.pump_hz == (None, None)
@@ -61,7 +61,7 @@ def test_a_spreadsheets_csv_is_read_too() -> None:
 )
 def test_bad_files_are_refused_with_the_line(raw: bytes, said: str) -> None:
     with pytest.raises(PlanUnreadable) as refused:
-        read_readings(raw, "bad", SHEET)
+        read_run(raw, "bad", SHEET)
     places = " ".join(f"{place}: {problem}" for place, problem in refused.value.places)
     assert said in f"{refused.value.summary} {places}"
 
@@ -69,4 +69,4 @@ def test_bad_files_are_refused_with_the_line(raw: bytes, said: str) -> None:
 @given(st.binary(max_size=300) | st.text(max_size=300).map(str.encode))
 def test_any_file_is_read_or_refused(raw: bytes) -> None:
     with suppress(PlanUnreadable):
-        assert read_readings(raw, "any", SHEET).at_s
+        assert read_run(raw, "any", SHEET).trace.at_s

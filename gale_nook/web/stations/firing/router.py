@@ -15,14 +15,16 @@ from gale_nook.core.firing.station import FIRING
 from gale_nook.core.firing.trace import rows_of, run_of, trace_of
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job
-from gale_nook.exchange.readings import read_readings, write_csv
+from gale_nook.exchange.readings import read_run, write_csv
 from gale_nook.web.context import EditRequest, JobId, Read, page_seen, render
 from gale_nook.web.edit_request import edit_request
-from gale_nook.web.editing import edited
+from gale_nook.web.editing import edited, show_after
 from gale_nook.web.forms import PageForm, Text, Upload
+from gale_nook.web.stations.firing.live import batches_of, live
 from gale_nook.web.stations.routing import station_router
 
 router = station_router(FIRING)
+router.include_router(live)
 NO_HEATER = "There is no heater yet: its sheet tells the phases apart. Choose one first."
 
 
@@ -42,23 +44,31 @@ def take_readings(
         raise BadInput("heater", None, NO_HEATER)
     if upload is None or not upload.filename:
         raise BadInput("file", None, "Choose a file of readings first: CSV, or lines of JSON.")
-    trace = read_readings(upload.file.read(), upload.filename, sheet)
-    return edited(ask, job_id, "firing", TakeTrace(trace=trace))
+    run = read_run(upload.file.read(), upload.filename, sheet)
+    return edited(
+        ask, job_id, "firing", TakeTrace(trace=run.trace, code=run.code, co_ppm=run.co_ppm)
+    )
 
 
 class SimulateForm(PageForm):
     """What is asked for: a first firing of the simulated heater, with a fault or without."""
 
     fault: Annotated[Text, Field(max_length=60)] = ""
+    watch: bool = False
 
 
 @router.post("/jobs/{job_id}/firing/simulate")
 def simulate(
     ask: Annotated[EditRequest[SimulateForm], edit_request(SimulateForm)], job_id: JobId
 ) -> Response:
-    """Run the plan's heater as a simulation, and take its readings over."""
+    """Run the plan's heater as a simulation: show its readings as they come, or take them over at
+    once.
+    """
     job = Job(ask.db.head(job_id).plan, ask.book)
     heater = SimulatedHeater(heater_model(job, ask.form.fault))
+    if ask.form.watch:
+        ask.db.begin_live(job_id, SIMULATED, batches_of(run_of(heater)))
+        return show_after(ask, job_id, "firing")
     trace = trace_of(rows_of(run_of(heater)), SIMULATED)
     co_ppm = round(heater.co_ppm, 1) if heater.co_ppm > 0 else None
     return edited(ask, job_id, "firing", TakeTrace(trace=trace, code=heater.code, co_ppm=co_ppm))

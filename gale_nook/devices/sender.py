@@ -1,0 +1,87 @@
+"""Sending what a device tells to a job of the running application, which shows it as it comes."""
+
+from __future__ import annotations
+
+import http.client
+import time
+import urllib.error
+import urllib.parse
+import urllib.request
+from http.cookiejar import CookieJar
+
+from gale_nook.core.errors import BadInput
+
+EVERY_S = 1.0
+PATIENCE_S = 10.0
+MOST_HELD = 5_000  # lines that wait while nobody answers; the file has them all
+COOKIE, HEADER = "csrftoken", "x-csrftoken"
+
+
+class Sender:
+    """Sends lines to a job, a second's worth at a time. While the application does not answer they
+    wait, and go with the next.
+
+    Raises:
+        BadInput: there is no such job, or it does not take them.
+    """
+
+    def __init__(self, address: str, device: str) -> None:
+        parts = urllib.parse.urlsplit(address)
+        if parts.scheme not in {"http", "https"} or not parts.netloc:
+            problem = "Give the address of the job's page, with http:// in front."
+            raise BadInput("address", address, problem)
+        job = "/".join(parts.path.split("/")[:3])
+        self._url = f"{parts.scheme}://{parts.netloc}{job}/firing"
+        self._cookies = CookieJar()
+        self._open = urllib.request.build_opener(
+            urllib.request.HTTPCookieProcessor(self._cookies)
+        ).open
+        self._waiting: list[str] = []
+        self._last = time.monotonic()
+        self._asked("", None)
+        self._asked("/live/begin", {"source": device})
+
+    def send(self, line: bytes) -> None:
+        """Send a line, now or with the next."""
+        self._waiting.append(line.decode("utf-8", "replace").strip())
+        del self._waiting[:-MOST_HELD]
+        if time.monotonic() - self._last >= EVERY_S:
+            self.close()
+
+    def close(self) -> None:
+        """Send what still waits."""
+        self._last = time.monotonic()
+        if not self._waiting:
+            return
+        try:
+            self._asked("/live/lines", {"lines": "\n".join(self._waiting)})
+        except (urllib.error.URLError, http.client.HTTPException, TimeoutError):
+            return  # they go with the next
+        self._waiting = []
+
+    def _asked(self, path: str, fields: dict[str, str] | None) -> None:
+        data = urllib.parse.urlencode(fields).encode() if fields is not None else None
+        token = next((cookie.value for cookie in self._cookies if cookie.name == COOKIE), "")
+        headers = {HEADER: token or "", "hx-request": "true"}
+        request = urllib.request.Request(self._url + path, data, headers)
+        try:
+            with self._open(request, timeout=PATIENCE_S):
+                return
+        except urllib.error.HTTPError as error:
+            problem = "The application does not take the readings: "
+            raise BadInput("address", self._url, problem + _told(error)) from None
+        except urllib.error.URLError as error:
+            if path == "/live/lines":
+                raise
+            problem = f"Nobody answers there: {error.reason}."
+            raise BadInput("address", self._url, problem) from None
+
+
+def _told(error: urllib.error.HTTPError) -> str:
+    """What an answer says, without its tags."""
+    text = error.read(4000).decode("utf-8", "replace")
+    words, inside = [], False
+    for each in text:
+        inside = each == "<" or (inside and each != ">")
+        words.append(" " if inside or each == ">" else each)
+    return " ".join("".join(words).split())[:200] or str(error.code)
