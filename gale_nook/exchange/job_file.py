@@ -16,7 +16,7 @@ from gale_nook.core.plan.document import MAX_FILE_BYTES, Plan, read_plan, write_
 from gale_nook.exchange.photos import MOST_BYTES, KeptPicture, kept_picture
 
 PLAN_NAME = "plan.json"
-MOST_ENTRIES = 100
+MOST_ENTRIES = 200
 UNREADABLE = "This ZIP file cannot be read. Was it copied whole, and has it no password?"
 # what an entry raises that is cut off or damaged, encrypted, or packed in a way of its own
 BROKEN = (zipfile.BadZipFile, zlib.error, EOFError, RuntimeError)
@@ -59,7 +59,7 @@ def _from_archive(archive: zipfile.ZipFile) -> tuple[Plan, dict[str, bytes]]:
         )
     plan = read_plan(_read(archive, PLAN_NAME, MAX_FILE_BYTES))
     renamed, pictures = {"": ""}, {}
-    for file in plan.vehicle.pictures:
+    for file in plan.pictures:
         if _entry(file) in names:
             kept = kept_picture(_read(archive, _entry(file), MOST_BYTES))
             _check_size(plan, file, kept)
@@ -87,7 +87,12 @@ def _with_names(plan: Plan, renamed: Mapping[str, str]) -> Plan:
         for solid in plan.vehicle.solids
     )
     vehicle = plan.vehicle.model_copy(update={"photos": photos, "solids": solids})
-    return plan.model_copy(update={"vehicle": vehicle})
+    of_cards = tuple(
+        photo.model_copy(update={"file": renamed.get(photo.file, photo.file)})
+        for photo in plan.build.photos
+    )
+    build = plan.build.model_copy(update={"photos": of_cards})
+    return plan.model_copy(update={"vehicle": vehicle, "build": build})
 
 
 def _entry(file: str) -> str:

@@ -73,7 +73,7 @@ class JobStore:
 
     def pictures(self, job_id: int, plan: Plan) -> dict[str, bytes]:
         """Return the pictures that a plan names, as far as they are kept."""
-        files = plan.vehicle.pictures
+        files = plan.pictures
         if not files:
             return {}
         with self.transaction() as session:

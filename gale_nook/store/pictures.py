@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 
 from gale_nook.store.tables import Picture
 
-MOST_KEPT = 80  # of a job; undo reaches back to pictures that the plan does not name any more
+MOST_KEPT = 200  # of a job; undo reaches back to pictures that the plan does not name any more
 
 
 def keep(session: Session, job_id: int, pictures: Mapping[str, bytes]) -> None:

@@ -42,7 +42,7 @@ MAY_BE_EMPTY = re.compile(
     r"|air\.ducts\.[^.]+\.outlet\.share_percent"
     r"|air\.wanted\.[^.]+\.(blows|kind)"
     r"|coolant\.frost_c"
-    r"|firing\.rest_v|firing\.readings\.[^.]+\.(began_s|voltage_v|current_a|pump_hz|outlet_c)"
+    r"|firing\.(rest_v|long_run_min)|firing\.readings\.[^.]+\.(began_s|voltage_v|current_a|pump_hz|outlet_c)"
     r"|firing\.places\.[^.]+\.after_(5|20)_c|firing\.co\.[^.]+\.co_ppm"
 )
 WHOLE = re.compile(

@@ -2,8 +2,13 @@
 
 from __future__ import annotations
 
-import pytest
+import io
 
+import pytest
+from PIL import Image
+
+from gale_nook.exchange.job_file import read_job_file
+from tests.exchange.test_photos import jpeg
 from tests.web.conftest import Page
 
 pytestmark = pytest.mark.store
@@ -86,3 +91,45 @@ def test_stock_days_and_drawings(page: Page) -> None:
     assert "BEGIN:VCALENDAR" in page.get(f"/jobs/{job}/build/days.ics").text
     assert "<svg" in page.get(f"/jobs/{job}/build/cards/cut-holes/drawing").text
     assert page.get(f"/jobs/{job}/build/cards/dance/drawing").status_code in {404, 422}
+
+
+def test_a_photo_is_kept_with_its_card_and_goes_along_with_the_job(page: Page) -> None:
+    job = page.new("heron")
+    exif = Image.Exif()
+    exif[0x010F] = "a camera that talks"
+    raw = jpeg(Image.new("RGB", (3000, 1500), "grey"), exif=exif)
+    form = {"base": "1", "card": "lay-line"}
+    text = page.post(f"/jobs/{job}/build/photo", form, {"file": ("a.jpg", raw)}).text
+    assert "Photo 1 of: Lay the fuel line" in text
+    photo = page.head(job).plan.build.photos[0].id
+    kept = page.get(f"/jobs/{job}/build/photos/{photo}.jpg")
+    picture = Image.open(io.BytesIO(kept.content))
+    assert picture.width == 2400
+    assert not picture.getexif()
+    assert b"talks" not in kept.content
+    exported = page.get(f"/jobs/{job}/job.zip").content
+    plan, pictures = read_job_file(exported)
+    assert set(pictures) == {photo.file for photo in plan.build.photos}
+    again = page.post(f"/jobs/{job}/copy", {"name": "Another"})
+    other = int(again.headers["hx-redirect"].split("/")[2])
+    assert page.get(f"/jobs/{other}/build/photos/{photo}.jpg").status_code == 200
+    gone = {"op": "remove", "collection": "build.photos", "item_id": photo}
+    assert "Photo 1 of" not in page.command(job, "build", 2, gone).text
+    assert page.get(f"/jobs/{job}/build/photos/{photo}.jpg").status_code in {404, 422}
+
+
+@pytest.mark.parametrize(
+    ("card", "raw", "said"),
+    [
+        ("dance", b"x", "not there any more"),
+        ("lay-line", b"no picture", "no picture that can be read"),
+        ("lay-line", None, "No photo was chosen"),
+    ],
+)
+def test_what_is_no_photo_is_refused(page: Page, card: str, raw: bytes | None, said: str) -> None:
+    job = page.new("heron")
+    files = {"file": ("a.jpg", raw)} if raw is not None else None
+    answer = page.post(f"/jobs/{job}/build/photo", {"base": "1", "card": card}, files)
+    assert answer.status_code in {404, 422}
+    assert said in answer.text
+    assert page.head(job).number == 1

@@ -4,6 +4,9 @@ from __future__ import annotations
 
 import pytest
 
+from gale_nook.catalogue.load import load_catalogue
+from gale_nook.core.firing.pre_checks import rechecks
+from gale_nook.core.job import Job
 from tests.web.conftest import Page
 
 pytestmark = pytest.mark.store
@@ -108,3 +111,43 @@ def test_ticks_survey_and_co(page: Page) -> None:
     assert "beside" not in page.head(job).plan.firing.co[0].name
     assert "Carbon monoxide read" in text
     assert page.command(job, "firing", 4, {"op": "tick-check", "check": "x"}).status_code == 422
+
+
+def test_what_can_hurt_stops_the_guide(page: Page) -> None:
+    job = page.new("heron")
+    assert "Stop here" not in page.get(f"/jobs/{job}/firing").text
+    text = page.post(f"/jobs/{job}/firing/simulate", {"base": "1", "fault": "exhaust-hole"}).text
+    assert "Stop here: switch it off, let it run out" in text
+    assert "of carbon monoxide" in text.split("Stop here")[1].split("</section>")[0]
+
+
+def test_after_the_long_run_what_nobody_looked_at_is_to_measure(page: Page) -> None:
+    job = page.new("heron")
+    text = page.set(job, "firing", 1, firing__long_run_min="20 min").text
+    assert "It ran on for 20 min at full" in text
+    assert "Nobody has looked yet" in text
+    page.set(job, "firing", 2, firing__long_run_min="75 min")
+    ticks = [check.id for check in rechecks(Job(page.head(job).plan, load_catalogue()))]
+    assert "again-ducts" in ticks
+    assert "again-loop" not in ticks
+    for base, check in enumerate(ticks, 3):
+        text = page.command(job, "firing", base, {"op": "tick-check", "check": check}).text
+    assert "Nobody has looked yet" not in text
+    record = page.get(f"/jobs/{job}/firing/record").text
+    assert "First long run: 75 min at full" in record
+    again = page.command(
+        job, "firing", 3 + len(ticks), {"op": "tick-check", "check": ticks[0], "done": False}
+    )
+    assert "Nobody has looked yet" in again.text
+
+
+def test_how_the_controller_is_used_is_kept_and_printed(page: Page) -> None:
+    job = page.new("heron")
+    card = {"id": "use", "title": "burn-off", "text": ""}
+    added = {"op": "add", "collection": "firing.controller", "item": card}
+    assert "burn-off, as the manual has it" in page.command(job, "firing", 1, added).text
+    page.set(job, "firing", 2, firing__controller__use__text="hold both keys for five seconds")
+    assert "hold both keys" in page.get(f"/jobs/{job}/firing/record").text
+    page.post(f"/jobs/{job}/firing/simulate", {"base": "3", "fault": ""})
+    page.command(job, "firing", 4, {"op": "clear-readings"})
+    assert page.head(job).plan.firing.controller[0].text.startswith("hold")

@@ -4,6 +4,7 @@ stock.
 
 from __future__ import annotations
 
+import re
 from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
@@ -11,12 +12,14 @@ from pydantic import Field
 from gale_nook.core.base.models import Note
 from gale_nook.core.edits import address as addresses
 from gale_nook.core.edits.command import OWNED_ELSEWHERE, Command, Data
+from gale_nook.core.edits.items import AddItem
 from gale_nook.core.errors import BadInput
 from gale_nook.core.job import Job
 from gale_nook.core.plan.build import (
     AsBuilt,
     BuiltAddress,
     CardId,
+    CardPhoto,
     CutPiece,
     DoneCard,
     StockLine,
@@ -43,6 +46,18 @@ class TickCard(Command):
     def words(self, before: Job) -> str:
         del before
         return "ticked a card of the work" if self.done else "took a card's tick back"
+
+
+class AddCardPhoto(AddItem):
+    """Keep a photo with a card."""
+
+    lists: ClassVar[re.Pattern[str]] = re.compile(r"build\.photos")
+    collection: Literal["build.photos"] = "build.photos"
+    item: CardPhoto
+
+    def words(self, before: Job) -> str:
+        del before
+        return "kept a photo with a card"
 
 
 class NoteBuilt(Command):
@@ -135,4 +150,11 @@ class TakeCards(Command):
         return "took the phone's cards over"
 
 
-COMMANDS: tuple[type[Command], ...] = (TickCard, NoteBuilt, NoteCut, TakeStock, TakeCards)
+COMMANDS: tuple[type[Command], ...] = (
+    TickCard,
+    AddCardPhoto,
+    NoteBuilt,
+    NoteCut,
+    TakeStock,
+    TakeCards,
+)

@@ -150,6 +150,8 @@ class FiringBook(Sourced):
         rest_v, measured_v: by which a battery's voltage may be off, nobody having measured it, and
             measured; of a block of 12 V.
         coolant_k: by which a coolant's temperature may be off.
+        long_run_min: how long the first long run takes at least; rechecks: what is looked at
+            again after it.
     """
 
     check_s: Range
@@ -169,6 +171,8 @@ class FiringBook(Sourced):
     coolant_k: Annotated[float, Field(gt=0, le=20)]
     phases: Annotated[tuple[PhaseTold, ...], AfterValidator(unique_ids)]
     checks: Annotated[tuple[PreCheck, ...], AfterValidator(unique_ids)]
+    long_run_min: Annotated[float, Field(gt=0, le=600)]
+    rechecks: Annotated[tuple[PreCheck, ...], AfterValidator(unique_ids)]
     looks: Annotated[tuple[LookFirst, ...], AfterValidator(unique_ids)]
     simulation: Simulation
 

@@ -13,7 +13,7 @@ from gale_nook.core.edits.items import AddItem
 from gale_nook.core.errors import BadInput
 from gale_nook.core.firing.trace import readings_of, unread_columns
 from gale_nook.core.job import Job
-from gale_nook.core.plan.firing import CoReading, Firing, PlaceReading, Trace
+from gale_nook.core.plan.firing import ControllerCard, CoReading, Firing, PlaceReading, Trace
 
 BESIDE_IT = "beside the heater"
 
@@ -26,23 +26,35 @@ class AddCo(AddItem):
     item: CoReading
 
 
+class AddControllerCard(AddItem):
+    """Add a card on how the controller is used, or on one of its codes."""
+
+    lists: ClassVar[re.Pattern[str]] = re.compile(r"firing\.controller")
+    collection: Literal["firing.controller"] = "firing.controller"
+    item: ControllerCard
+
+
 class TickCheck(Command):
-    """Say that something was looked at before the start, or take that back."""
+    """Say that something was looked at before the start, or again after the first long run; or take
+    that back.
+    """
 
     op: Literal["tick-check"] = "tick-check"
     check: CatalogueId
     done: bool = True
 
     def change(self, data: Data, before: Job) -> None:
-        known = {each.id for each in before.catalogue.firing.checks}
-        if self.check not in known:
+        book = before.catalogue.firing
+        lists = {"ticked": book.checks, "rechecked": book.rechecks}
+        name = next((n for n, checks in lists.items() if self.check in {c.id for c in checks}), "")
+        if not name:
             raise BadInput("check", self.check, "There is no such check on the list.")
-        others = [each for each in data["firing"]["ticked"] if each != self.check]
-        data["firing"]["ticked"] = [*others, self.check] if self.done else others
+        others = [each for each in data["firing"][name] if each != self.check]
+        data["firing"][name] = [*others, self.check] if self.done else others
 
     def words(self, before: Job) -> str:
         del before
-        return "looked at before the start" if self.done else "took a tick back"
+        return "ticked what was looked at" if self.done else "took a tick back"
 
 
 class StartSurvey(Command):
@@ -114,7 +126,7 @@ class ClearReadings(Command):
 
     def change(self, data: Data, before: Job) -> None:
         blank = Firing().model_dump(mode="json")
-        kept = {"rest_v", "inside_c", "ticked", "by", "on"}
+        kept = {"rest_v", "inside_c", "ticked", "controller", "by", "on"}
         data["firing"] = {**blank, **{key: data["firing"][key] for key in kept}}
         del before
 
@@ -123,4 +135,11 @@ class ClearReadings(Command):
         return "took out what was read at the first firing"
 
 
-COMMANDS: tuple[type[Command], ...] = (AddCo, TickCheck, StartSurvey, TakeTrace, ClearReadings)
+COMMANDS: tuple[type[Command], ...] = (
+    AddCo,
+    AddControllerCard,
+    TickCheck,
+    StartSurvey,
+    TakeTrace,
+    ClearReadings,
+)

@@ -1,4 +1,6 @@
-"""What is looked at before the heater is switched on, of what this job has."""
+"""What is looked at before the heater is switched on, and again after its first long run, of what
+this job has.
+"""
 
 from __future__ import annotations
 
@@ -11,7 +13,17 @@ OWN_TANKS = ("tank-outside", "tank-inside")
 
 @fact
 def pre_checks(job: Job) -> tuple[PreCheck, ...]:
-    """Return the list, in its order; none without a heater."""
+    """Return what is looked at before, in its order; none without a heater."""
+    return _of_this_job(job, job.catalogue.firing.checks)
+
+
+@fact
+def rechecks(job: Job) -> tuple[PreCheck, ...]:
+    """Return what is looked at again after the first long run; none without a heater."""
+    return _of_this_job(job, job.catalogue.firing.rechecks)
+
+
+def _of_this_job(job: Job, checks: tuple[PreCheck, ...]) -> tuple[PreCheck, ...]:
     sheet, plan = heater_sheet(job), job.plan
     if sheet is None:
         return ()
@@ -26,4 +38,4 @@ def pre_checks(job: Job) -> tuple[PreCheck, ...]:
         "alarm": any(alarm.kind == "co" for alarm in plan.power.alarms),
         "cap": True,
     }
-    return tuple(check for check in job.catalogue.firing.checks if holds[check.when])
+    return tuple(check for check in checks if holds[check.when])

@@ -6,12 +6,15 @@ was read.
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
+from dataclasses import replace
 
-from gale_nook.core.findings.finding import Band, Finding, Whose
+from gale_nook.core.findings.finding import Band, Finding, Verdict, Whose
 from gale_nook.core.findings.rule import Rule, rule
 from gale_nook.core.firing.expected import Expected, expected_phases
 from gale_nook.core.firing.places import surveyed_places
+from gale_nook.core.firing.pre_checks import rechecks
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.heater.limits import limit_band
 from gale_nook.core.job import Job
@@ -199,6 +202,44 @@ def carbon_monoxide(job: Job, this: Rule) -> Iterator[Finding]:
             f"{q(reading.after_min, 'min')} after switching on. Over the limit: out of the "
             "vehicle, heater off, look for the leak before it runs again.",
         )
+
+
+@rule("firing.long_run", "First long run", "min", asks_for=True)
+def long_run(job: Job, this: Rule) -> Iterator[Finding]:
+    """Clamps settle, sealant and lagging get hot for the first time: an hour shows it."""
+    ran, book = job.plan.firing.long_run_min, job.catalogue.firing
+    if ran is None or heater_sheet(job) is None:
+        return
+    yield this.finding(
+        job,
+        measured=ran,
+        band=Band(book.long_run_min, None, Whose.WORKSHOP, source=book.source),
+        sentence=f"It ran on for {q(round(ran), 'min')} at full.",
+    )
+
+
+@rule("firing.recheck", "Looked at again after the long run", "yes-no", asks_for=True)
+def recheck(job: Job, this: Rule) -> Iterator[Finding]:
+    """What was tight when cold may have let go. What nobody looked at is to be looked at."""
+    if job.plan.firing.long_run_min is None:
+        return
+    for check in rechecks(job):
+        looked = check.id in job.plan.firing.rechecked
+        found = this.yes_no(
+            job,
+            subject=check.id,
+            subject_name=_until_stop(check.text),
+            answer=looked,
+            wanted=True,
+            source=job.catalogue.firing.source,
+            sentence=check.text if looked else f"Nobody has looked yet: {check.text}",
+        )
+        yield found if looked else replace(found, answer=None, verdict=Verdict.UNKNOWN)
+
+
+def _until_stop(text: str) -> str:
+    """The first part of a sentence, to name it by."""
+    return re.split(r"[:,.;]", text)[0]
 
 
 def _readings(job: Job, this: Rule, name: str) -> Iterator[Finding]:

@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 
 from pydantic import AfterValidator, Field
 
-from gale_nook.core.base.models import CatalogueId, Frozen, Note, unique_ids
+from gale_nook.core.base.models import CatalogueId, Frozen, ItemId, Note, unique_ids
 
 CardId = Annotated[str, Field(pattern=r"^[a-z][a-z0-9-]{0,79}$")]
 BuiltAddress = Annotated[str, Field(max_length=160, pattern=r"^[A-Za-z0-9_.-]+$")]
@@ -45,6 +45,18 @@ class CutPiece(Frozen):
     length_mm: Annotated[float, Field(gt=0, le=60_000)]
 
 
+class CardPhoto(Frozen):
+    """A photo that is kept with a card; the picture itself is kept beside the plan.
+
+    Attributes:
+        file: SHA-256 of the picture as it is kept, in hexadecimal digits.
+    """
+
+    id: ItemId
+    card: CardId
+    file: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
+
+
 class StockLine(Frozen):
     """What there is of a part, and what one of it costs (a metre, of what is cut).
 
@@ -69,6 +81,7 @@ class Build(Frozen):
     done: Annotated[tuple[DoneCard, ...], Field(max_length=200), AfterValidator(unique_ids)] = ()
     as_built: Annotated[tuple[AsBuilt, ...], Field(max_length=100), AfterValidator(unique_ids)] = ()
     cut: Annotated[tuple[CutPiece, ...], Field(max_length=200), AfterValidator(unique_ids)] = ()
+    photos: Annotated[tuple[CardPhoto, ...], Field(max_length=60), AfterValidator(unique_ids)] = ()
     stock: Annotated[tuple[StockLine, ...], Field(max_length=400), AfterValidator(unique_ids)] = ()
     people: Literal[1, 2] = 1
     hours_a_day: Annotated[float, Field(ge=1, le=14)] = 7.0

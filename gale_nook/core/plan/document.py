@@ -58,6 +58,12 @@ class Plan(Frozen):
         tuple[Acceptance, ...], Field(max_length=200), AfterValidator(unique_ids)
     ] = ()
 
+    @property
+    def pictures(self) -> tuple[str, ...]:
+        """The files of all pictures that are kept beside the plan."""
+        of_cards = (photo.file for photo in self.build.photos)
+        return tuple(dict.fromkeys((*self.vehicle.pictures, *of_cards)))
+
 
 def plan_schema() -> dict[str, Any]:
     """Return the JSON Schema (2020-12) of the plan file."""

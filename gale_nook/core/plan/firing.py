@@ -56,6 +56,14 @@ class CoReading(Frozen):
     co_ppm: Annotated[float, Field(ge=0, le=10_000)] | None = None
 
 
+class ControllerCard(Frozen):
+    """How the controller in hand is used, or what one of its codes means, as its manual has it."""
+
+    id: ItemId
+    title: Name
+    text: Note = ""
+
+
 class Trace(Frozen):
     """Readings through time, by columns of one length; None where a column was not read then.
 
@@ -101,6 +109,9 @@ class Firing(Frozen):
         ticked: what was looked at before, by its id.
         trace: as a device told it; the readings of the phases count.
         code, code_means: a code that the controller showed, and what its manual says of it.
+        long_run_min: that it ran on at full after it had been fired; None for not yet.
+        rechecked: what was looked at again after that, by its id.
+        controller: how the controller is used.
         by, on: who fired it, and the day.
     """
 
@@ -117,6 +128,11 @@ class Firing(Frozen):
     co: Annotated[tuple[CoReading, ...], Field(max_length=20), AfterValidator(unique_ids)] = ()
     code: Annotated[str, Field(max_length=20)] = ""
     code_means: Note = ""
+    long_run_min: Annotated[float, Field(ge=0, le=2000)] | None = None
+    rechecked: Annotated[tuple[CatalogueId, ...], Field(max_length=60)] = ()
+    controller: Annotated[
+        tuple[ControllerCard, ...], Field(max_length=40), AfterValidator(unique_ids)
+    ] = ()
     by: Note = ""
     on: Annotated[str, Field(max_length=10, pattern=r"^(\d{4}-\d{2}-\d{2})?$")] = ""
 

@@ -126,6 +126,7 @@ FIELD_WORDS = {
     "filter": "filter",
     "seal": "sealed with",
     "firing_c": "air at the first firing",
+    "long_run_min": "first long run",
     "edges": "may end at",
     "mouth_from_mm": "mouth from",
     "mouth_to_mm": "mouth to",

@@ -22,6 +22,69 @@
       if (now(field) !== was(field)) results[field.dataset.kind][field.dataset.id] = now(field);
     return results;
   }
+  // Photos are scaled down here, kept beside what was typed, and sent one by one.
+  const PHOTO_PX = 1280;
+  const PHOTOS = `${KEY}-photos`;
+  function photosKept() {
+    try {
+      return JSON.parse(localStorage.getItem(PHOTOS) ?? "[]");
+    } catch {
+      return [];
+    }
+  }
+  function keepPhotos(photos) {
+    if (photos.length) localStorage.setItem(PHOTOS, JSON.stringify(photos));
+    else localStorage.removeItem(PHOTOS);
+    showPhotos(photos);
+  }
+  function showPhotos(photos) {
+    for (const field of document.querySelectorAll("[data-photo]")) {
+      const own = photos.filter((each) => each.card === field.dataset.photo).length;
+      field.parentElement.querySelector(".photo-state").textContent = own
+        ? `${own} kept on this phone, not sent yet`
+        : "";
+    }
+  }
+  async function takePhoto(field) {
+    const said = field.parentElement.querySelector(".photo-state");
+    try {
+      const picture = await createImageBitmap(field.files[0]);
+      const scale = Math.min(1, PHOTO_PX / Math.max(picture.width, picture.height));
+      const canvas = document.createElement("canvas");
+      canvas.width = Math.round(picture.width * scale);
+      canvas.height = Math.round(picture.height * scale);
+      canvas.getContext("2d").drawImage(picture, 0, 0, canvas.width, canvas.height);
+      const photo = { card: field.dataset.photo, data: canvas.toDataURL("image/jpeg", 0.7) };
+      try {
+        keepPhotos([...photosKept(), photo]);
+      } catch {
+        said.textContent = "This phone has no room left to keep it. Send what is kept first.";
+      }
+    } catch {
+      said.textContent = "This is no picture that this phone can read.";
+    }
+    field.value = "";
+  }
+  async function sendPhotos() {
+    for (const photo of photosKept()) {
+      const form = new FormData();
+      form.append("card", photo.card);
+      const bytes = Uint8Array.from(atob(photo.data.split(",")[1]), (c) => c.charCodeAt(0));
+      form.append("file", new Blob([bytes], { type: "image/jpeg" }), "photo.jpg");
+      const answer = await fetch(`/jobs/${job}/build/photo`, {
+        method: "POST",
+        body: form,
+        headers: { "x-csrftoken": cookie("csrftoken"), "hx-request": "true" },
+      });
+      if (!answer.ok) throw new Refused(await problemOf(answer));
+      keepPhotos(photosKept().slice(1));
+    }
+  }
+  class Refused extends Error {}
+  async function problemOf(answer) {
+    const page = new DOMParser().parseFromString(await answer.text(), "text/html");
+    return page.querySelector(".notice span")?.textContent ?? "look on the main screen";
+  }
   const count = (value) =>
     Object.values(value).reduce((sum, part) => sum + Object.keys(part).length, 0);
   function say(text) {
@@ -64,32 +127,42 @@
       else field.value = value;
     }
   }
+  async function sendTyped(value) {
+    const answer = await fetch(`/jobs/${job}/build/phone`, {
+      method: "POST",
+      body: new URLSearchParams({ cards: JSON.stringify(value) }),
+      headers: { "x-csrftoken": cookie("csrftoken"), "hx-request": "true" },
+    });
+    if (!answer.ok) throw new Refused(await problemOf(answer));
+    for (const field of fields)
+      field.dataset.was =
+        field.type === "checkbox" ? (field.checked ? "yes" : "no") : field.value.trim();
+    localStorage.removeItem(KEY);
+  }
+  let isSending = false; // a tap and the signal's return may come together
   async function send() {
     const value = typed();
-    if (!count(value)) return;
+    if (isSending || (!count(value) && !photosKept().length)) return;
+    isSending = true;
     try {
-      const answer = await fetch(`/jobs/${job}/build/phone`, {
-        method: "POST",
-        body: new URLSearchParams({ cards: JSON.stringify(value) }),
-        headers: { "x-csrftoken": cookie("csrftoken"), "hx-request": "true" },
-      });
-      if (answer.ok) {
-        for (const field of fields)
-          field.dataset.was =
-            field.type === "checkbox" ? (field.checked ? "yes" : "no") : field.value.trim();
-        localStorage.removeItem(KEY);
-        say("Sent. It is on the main screen.");
-      } else {
-        const page = new DOMParser().parseFromString(await answer.text(), "text/html");
-        const told = page.querySelector(".notice span")?.textContent ?? "look on the main screen";
-        say(`Not taken, and kept here: ${told}`);
+      if (count(value)) await sendTyped(value);
+      await sendPhotos();
+      say("Sent. It is on the main screen.");
+    } catch (problem) {
+      if (problem instanceof Refused) {
+        say(`Not taken, and kept here: ${problem.message}`);
+        return;
       }
-    } catch {
       localStorage.setItem(`${KEY}-waiting`, "yes");
       say("No signal. It is kept here and sent when the signal is back.");
+    } finally {
+      isSending = false;
     }
   }
   document.addEventListener("input", keep);
+  document.addEventListener("change", ({ target }) => {
+    if (target.dataset.photo && target.files[0]) takePhoto(target);
+  });
   $("#send").addEventListener("click", send);
   window.addEventListener("online", () => {
     if (!localStorage.getItem(`${KEY}-waiting`)) return;
@@ -100,4 +173,5 @@
     navigator.serviceWorker.register("/card-worker.js").catch(() => {});
   restore();
   keep();
+  showPhotos(photosKept());
 })();

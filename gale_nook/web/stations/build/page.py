@@ -14,7 +14,7 @@ from gale_nook.core.build.lists import PartLine, cuts
 from gale_nook.core.catalogue.items import Caution
 from gale_nook.core.catalogue.work import WorkGroup
 from gale_nook.core.findings.finding import Finding
-from gale_nook.core.plan.build import AsBuilt
+from gale_nook.core.plan.build import AsBuilt, CardPhoto
 from gale_nook.core.plan.words import item_id, item_name
 from gale_nook.core.quantities.measures import quantity_of
 from gale_nook.core.station import CutLine
@@ -112,6 +112,10 @@ class BuildPage(StationPage):
         """Addresses that are measured on what a card built, with what was measured."""
         noted = {each.id: each for each in self.plan.build.as_built}
         return [(address, noted.get(address)) for address in built_addresses(self.job, card)]
+
+    def card_photos(self, card: Card) -> list[CardPhoto]:
+        """Photos that are kept with a card."""
+        return [photo for photo in self.plan.build.photos if photo.card == card.id]
 
     @cached_property
     def _cuts(self) -> tuple[CutLine, ...]:

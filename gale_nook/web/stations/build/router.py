@@ -9,17 +9,27 @@ from fastapi.responses import HTMLResponse, Response
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationError
 
 from gale_nook.core.build.cards import cards
-from gale_nook.core.build.commands import NoteBuilt, NoteCut, TakeCards, TakeStock, TickCard
+from gale_nook.core.build.commands import (
+    AddCardPhoto,
+    NoteBuilt,
+    NoteCut,
+    TakeCards,
+    TakeStock,
+    TickCard,
+)
 from gale_nook.core.build.effect import built_effect
 from gale_nook.core.build.lists import parts_list
 from gale_nook.core.build.station import BUILD
+from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.errors import BadInput, Gone
 from gale_nook.core.job import Job
 from gale_nook.core.plan.build import CardId as CardName
+from gale_nook.core.plan.build import CardPhoto
 from gale_nook.core.plan.document import places_of
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import parse_quantity
 from gale_nook.exchange.calendar import work_calendar
+from gale_nook.exchange.photos import kept_picture
 from gale_nook.exchange.stock import read_stock, write_shopping
 from gale_nook.web.context import EditRequest, JobId, Read, page_seen, render
 from gale_nook.web.edit_request import edit_request
@@ -32,6 +42,7 @@ from gale_nook.web.stations.routing import station_router
 router = station_router(BUILD)
 LONGEST_CUT_MM = 60_000.0
 CardId = Annotated[str, Path(pattern=r"^[a-z][a-z0-9-]{0,79}$")]
+PhotoId = Annotated[str, Path(max_length=60)]
 
 
 class TickForm(PageForm):
@@ -75,6 +86,43 @@ def cut(ask: Annotated[EditRequest[CutForm], edit_request(CutForm)], job_id: Job
     if not ask.form.piece:
         raise Gone("piece", ask.form.piece)
     return edited(ask, job_id, "build", _cut(ask.system, ask.form.piece, ask.form.length))
+
+
+class PhotoForm(PageForm):
+    """What is asked for: keep a photo with a card."""
+
+    card: Annotated[Text, Field(max_length=80)] = ""
+    file: Upload = None
+
+
+@router.post("/jobs/{job_id}/build/photo")
+def photo(
+    ask: Annotated[EditRequest[PhotoForm], edit_request(PhotoForm)], job_id: JobId
+) -> Response:
+    """Keep a photo with a card, scaled down, without what the camera wrote of place and device. It
+    holds for the job as it is now.
+    """
+    head, upload = ask.db.head(job_id), ask.form.file
+    if ask.form.card not in {card.id for card in cards(kept_jobs.of(head.plan, ask.book))}:
+        raise Gone("card", ask.form.card)
+    if upload is None or not upload.filename:
+        raise BadInput("photo", None, "No photo was chosen.")
+    kept, photos = kept_picture(upload.file.read()), head.plan.build.photos
+    ask.db.keep_pictures(job_id, {kept.file: kept.data})
+    item = CardPhoto(id=fresh_id(photos, "photo"), card=ask.form.card, file=kept.file)
+    ask.db.save(job_id, head.number, AddCardPhoto(item=item), ask.book)
+    return show_after(ask, job_id, "build")
+
+
+@router.get("/jobs/{job_id}/build/photos/{photo_id}.jpg")
+def picture(read: Read, job_id: JobId, photo_id: PhotoId) -> Response:
+    """A photo that is kept with a card."""
+    photos = read.db.head(job_id).plan.build.photos
+    known = next((each for each in photos if each.id == photo_id), None)
+    data = read.db.picture(job_id, known.file) if known is not None else None
+    if data is None:
+        raise Gone("photo", photo_id)
+    return Response(data, media_type="image/jpeg")
 
 
 @router.get("/jobs/{job_id}/build/phone")

@@ -16,7 +16,7 @@ from gale_nook.core.firing.expected import Expected, PhaseExpected, expected_pha
 from gale_nook.core.firing.looks import looks_for
 from gale_nook.core.firing.model import SIMULATED
 from gale_nook.core.firing.places import SurveyedPlace, survey_begun, surveyed_places
-from gale_nook.core.firing.pre_checks import pre_checks
+from gale_nook.core.firing.pre_checks import pre_checks, rechecks
 from gale_nook.core.fuel.line import fuel_run
 from gale_nook.core.fuel.priming import Prime, prime
 from gale_nook.core.heater.chosen import heater_sheet
@@ -27,6 +27,7 @@ from gale_nook.web.page import StationPage
 KINDS = {"voltage_v": "v", "current_a": "a", "pump_hz": "hz", "outlet_c": "c"}
 WORDS = {name: words for name, words, _ in ROWS}
 CO_PLACES = ("at the sleeper's head", "beside the heater", "near the pass-through")
+CONTROLLER_CARDS = ("start and stop", "modes", "timer", "burn-off", "codes")
 SMOKE = (("not-looked", "not looked"), ("none", "none"), ("some", "some"), ("thick", "thick"))
 
 
@@ -138,6 +139,36 @@ class FiringPage(StationPage):
     def checks_done(self) -> int:
         known = {check.id for check in self.checks}
         return sum(check in known for check in self.plan.firing.ticked)
+
+    @property
+    def rechecks(self) -> tuple[PreCheck, ...]:
+        return rechecks(self.job)
+
+    @property
+    def rechecks_done(self) -> int:
+        known = {check.id for check in self.rechecks}
+        return sum(check in known for check in self.plan.firing.rechecked)
+
+    @property
+    def stops(self) -> list[Finding]:
+        """What was read that can hurt somebody: the firing ends there."""
+        found = self.check.of(self.station.word)
+        return [f for f in found if f.verdict is Verdict.OVER and f.hazard]
+
+    @property
+    def controller_begun(self) -> list[tuple[str, dict[str, Any]]]:
+        """Cards of the controller that are usual and not there yet, with the command that adds
+        each.
+        """
+        cards = self.plan.firing.controller
+        taken = {card.title for card in cards}
+        titles = [title for title in CONTROLLER_CARDS if title not in taken]
+        results = []
+        for title in [*titles, "another"]:
+            item = {"id": fresh_id(cards, "use"), "title": title}
+            added = {"op": "add", "collection": "firing.controller", "item": item}
+            results.append((title, added))
+        return results
 
     @property
     def prime(self) -> Prime | None:
