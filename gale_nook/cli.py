@@ -15,7 +15,8 @@ from typing import Annotated, Any, Literal
 import typer
 
 from gale_nook.catalogue.load import load_catalogue
-from gale_nook.core.build.drill import drill_sheet
+from gale_nook.core.build.drill import NOTHING_TO_DRILL
+from gale_nook.core.build.hole_sheets import drill_sheets
 from gale_nook.core.build.report import build_lines, build_report
 from gale_nook.core.checking import Check, check, checked
 from gale_nook.core.errors import PlanUnreadable
@@ -291,23 +292,17 @@ def _way_data(way: RouteProposal) -> dict[str, Any]:
 @app.command("drill")
 def drill_plan(
     plan_file: PlanFile,
-    pdf: Annotated[Path, typer.Option("--pdf", help="where to write the drill sheet, 1:1 on A4")],
+    pdf: Annotated[Path, typer.Option("--pdf", help="where to write the drill sheets, 1:1 on A4")],
 ) -> None:
-    """Write the drill sheet as a PDF at 1:1. Ends with 1 when there is nothing to drill yet."""
+    """Write a drill sheet of every hole as a PDF at 1:1. Ends with 1 when there is none yet."""
     job = Job(_read(plan_file), load_catalogue())
-    sheet = drill_sheet(job)
-    if sheet is None:
-        typer.echo(
-            (
-                f"{plan_file}: nothing to drill yet: it follows from a heater, its "
-                "mount and its place."
-            ),
-            err=True,
-        )
+    sheets = drill_sheets(job)
+    if not sheets:
+        typer.echo(f"{plan_file}: {NOTHING_TO_DRILL}", err=True)
         raise typer.Exit(OVER)
     cautions = tuple(c.text for c in job.catalogue.cautions_at("spot", job.plan.vehicle.moves))
     try:
-        pdf.write_bytes(drill_pdf(sheet, cautions))
+        pdf.write_bytes(drill_pdf(sheets, cautions))
     except OSError as error:
         typer.echo(f"{pdf}: {error.strerror}", err=True)
         raise typer.Exit(UNREADABLE) from None

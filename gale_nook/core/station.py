@@ -12,6 +12,8 @@ from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.job import Job
 from gale_nook.core.ledger.body import Body
 
+OVER_FLOOR_MM = 20.0  # from which a hole goes through a wall or a panel
+
 
 @dataclass(frozen=True, slots=True)
 class Step:
@@ -39,8 +41,11 @@ class Step:
 
 @dataclass(frozen=True, slots=True)
 class HoleLine:
-    """One hole to cut, where it is, and with what; its height where it goes through a wall or the
-    bulkhead.
+    """One hole to cut, where it is, and with what.
+
+    Attributes:
+        z_mm: its height, where it does not go through the floor.
+        through: the way that what lies in it goes there; empty through the floor.
     """
 
     name: str
@@ -49,6 +54,12 @@ class HoleLine:
     diameter_mm: float
     saw: str
     z_mm: float | None = None
+    through: tuple[float, ...] = ()
+
+
+def over_floor_mm(z_mm: float) -> float | None:
+    """Return the height of a hole through a wall or a panel; None for one through the floor."""
+    return z_mm if z_mm > OVER_FLOOR_MM else None
 
 
 @dataclass(frozen=True, slots=True)

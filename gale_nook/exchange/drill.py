@@ -6,7 +6,7 @@ from __future__ import annotations
 
 import io
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from ezdxf import units
@@ -73,21 +73,20 @@ def tiles(sheet: DrillSheet) -> tuple[Tile, ...]:
 
 
 def drill_pdf(
-    sheet: DrillSheet, cautions: tuple[str, ...], system: UnitSystem = UnitSystem.METRIC
+    sheets: Sequence[DrillSheet], cautions: tuple[str, ...], system: UnitSystem = UnitSystem.METRIC
 ) -> bytes:
-    """Return the drill sheet as a PDF: every tile of both faces, asked to be printed without
-    scaling.
-    """
+    """Return drill sheets as a PDF: every tile of each face, to be printed without scaling."""
     _fonts()
     out = io.BytesIO()
     canvas = Canvas(out, pagesize=A4, pageCompression=0)
-    canvas.setTitle(f"Drill sheet, {sheet.job}")
+    canvas.setTitle(f"Drill sheet, {sheets[0].job}")
     canvas.setViewerPreference("PrintScaling", "None")
-    for face in sheet.faces:
-        for tile in tiles(sheet):
-            _page(canvas, sheet, face, tile, system)
-            _words(canvas, sheet, face, cautions, system)
-            canvas.showPage()
+    for sheet in sheets:
+        for face in sheet.faces:
+            for tile in tiles(sheet):
+                _page(canvas, sheet, face, tile, system)
+                _words(canvas, sheet, face, cautions, system)
+                canvas.showPage()
     canvas.save()
     return out.getvalue()
 
@@ -194,7 +193,7 @@ def _words(
     y -= 3
     for line in _lines(sheet, face, system):
         y -= 4.6
-        canvas.drawString(15 * mm, y * mm, line)
+        canvas.drawString(15 * mm, y * mm, say(line, system))
     canvas.setFont("Drill", 7)
     for line in _wrapped(canvas, " ".join(cautions), (A4[0] / mm - 30) * mm):
         y -= 3.4
@@ -205,7 +204,7 @@ def _lines(sheet: DrillSheet, face: DrillFace, system: UnitSystem) -> Iterator[s
     def length(value: float) -> str:
         return format_quantity(value, "mm", system)
 
-    yield f"{sheet.heater}, {sheet.mount}. The dashed cross is the mount's middle. Measure to it:"
+    yield f"{sheet.heater}, {sheet.mount}. The dashed cross is {sheet.cross}. Measure to it:"
     along, against, across, back = face.ways
     for offset in face.offsets:
         ways = (
@@ -223,6 +222,10 @@ def _lines(sheet: DrillSheet, face: DrillFace, system: UnitSystem) -> Iterator[s
             f"{length(offset.tape_mm)}"
         )
     holes = "; ".join(f"{h.order}. {h.name}: {say(h.saw, system)}" for h in sheet.holes)
+    if not sheet.look:
+        yield f"Then {holes}."
+        yield f"{sheet.passes}. File and paint the edge."
+        return
     yield f"Pilots of {PILOT_DRILL_MM:g} mm first, all of them; look {sheet.look}; then {holes}."
     doubt = f" {known_words(sheet.transfer_mm)}" if sheet.transfer_mm is not None else ""
     depth = length(sheet.depth_mm) if sheet.depth_mm is not None else "measure it"

@@ -44,7 +44,7 @@ def test_the_check_line_is_a_hundred_millimetres_on_every_page(
     """Read back from the page's own drawing commands, in points of 1/72 inch."""
     sheet = drill_sheet(Job(heron, catalogue))
     assert sheet is not None
-    pdf = drill_pdf(sheet, ("Look below.",))
+    pdf = drill_pdf((sheet,), ("Look below.",))
     pages = _pages(pdf)
     assert len(pages) == 2
     assert b"/PrintScaling /None" in pdf
@@ -59,7 +59,7 @@ def test_the_check_line_is_a_hundred_millimetres_on_every_page(
 def test_the_hole_is_drawn_at_its_size(heron: Plan, catalogue: Catalogue) -> None:
     sheet = drill_sheet(Job(heron, catalogue))
     assert sheet is not None
-    page = _pages(drill_pdf(sheet, (), UnitSystem.IMPERIAL))[0]
+    page = _pages(drill_pdf((sheet,), (), UnitSystem.IMPERIAL))[0]
     curves = [
         [float(n) for n in row]
         for row in re.findall(
@@ -151,4 +151,4 @@ def test_what_is_larger_than_a_page_is_tiled_with_overlap(
     assert reach >= drawn.half_size_mm[0] + MARGIN_MM
     xs = sorted({t.x_mm for t in found})
     assert all(b - a == pytest.approx(TILE_MM[0] - OVERLAP_MM) for a, b in itertools.pairwise(xs))
-    assert len(_pages(drill_pdf(drawn, ()))) == 2 * len(found)
+    assert len(_pages(drill_pdf((drawn,), ()))) == 2 * len(found)

@@ -87,7 +87,8 @@ def air_holes(job: Job) -> tuple[HoleLine, ...]:
         x, y, z = run.geometry.point_at(each.at_mm)
         wide = each.part.hole_mm
         name = f"{each.name}, for {duct_name(run)}"
-        results.append(HoleLine(name, x, y, wide, saw_for(wide), z))
+        way = run.geometry.direction_at(each.at_mm)
+        results.append(HoleLine(name, x, y, wide, saw_for(wide), z, way))
     return tuple(results)
 
 

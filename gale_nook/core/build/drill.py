@@ -19,6 +19,9 @@ from gale_nook.core.spot.work import saw_of
 Face = Literal["inside", "below"]
 FACES: tuple[Face, Face] = ("inside", "below")
 PILOT_DRILL_MM = 3.0
+NOTHING_TO_DRILL = (
+    "There is nothing to drill yet: it follows from a heater, its mount and its place."
+)
 FROM_ABOVE = ("RIGHT SIDE OF THE VEHICLE", "LEFT SIDE", "FRONT", "REAR")
 FROM_BELOW = ("LEFT SIDE OF THE VEHICLE", "RIGHT SIDE", "FRONT", "REAR")
 WAYS = ("behind it", "ahead of it", "towards the vehicle's right", "towards the vehicle's left")
@@ -39,7 +42,7 @@ def drill_sheet(job: Job) -> DrillSheet | None:
     transfer = transfer_of(job.plan)
     here = transfer.here if transfer is not None else None
     below = here.centre if here is not None else middle
-    inside, under = _offsets(job, "inside", middle), _offsets(job, "below", below)
+    inside, under = offsets_to(job, "inside", middle), offsets_to(job, "below", below)
     return DrillSheet(
         job=job.plan.name,
         heater=sheet.label,
@@ -75,9 +78,9 @@ def _drill_holes(job: Job, middle: tuple[float, float]) -> tuple[DrillHole, ...]
     )
 
 
-def _offsets(job: Job, face: Face, middle: tuple[float, float]) -> tuple[Offset, ...]:
-    """Return two features to measure from: the nearest, and the nearest that crosses it well; else
-    datum and flank.
+def offsets_to(job: Job, face: Face, middle: tuple[float, float]) -> tuple[Offset, ...]:
+    """Return two features to measure a place from: the nearest, and the nearest that crosses it
+    well; else datum and flank.
     """
     mirrored = job.plan.vehicle.below_mirrored
     placed = [

@@ -77,9 +77,11 @@ class DrillSheet:
     Attributes:
         middle_mm: of the drawing in the vehicle's frame, as drilled from inside.
         holes: in the order of drilling, the pilots first.
-        faces: inside, and below or outside; lengths below are those of the survey there.
+        faces: inside, and below or outside, as far as it is drilled there; lengths below are those
+            of the survey there.
         depth_mm: that the saw passes; None where it was not measured.
         passes, look: what that is, and from where pilots are looked at.
+        cross: what the middle of the drawing is.
         mount: label of the mount.
         transfer_mm: half axis of the 95 % ellipse of the transfer; None where nothing is measured
             on both sides.
@@ -90,11 +92,12 @@ class DrillSheet:
     mount: str
     middle_mm: tuple[float, float]
     holes: tuple[DrillHole, ...]
-    faces: tuple[DrillFace, DrillFace]
+    faces: tuple[DrillFace, ...]
     depth_mm: float | None
     transfer_mm: float | None
     passes: str
     look: str
+    cross: str = "the mount's middle"
 
     @property
     def half_size_mm(self) -> tuple[float, float]:

@@ -15,12 +15,14 @@ class CatalogueItem(Sourced):
 
     Attributes:
         shop: kind of shop that sells it.
+        hole_mm: that is drilled for it; None for none.
         stock_mm: length in which it is sold; None where it is cut from a roll, or no length.
     """
 
     unit: Literal["piece", "mm"]
     use: str
     shop: CatalogueId
+    hole_mm: Annotated[float, Field(gt=0, le=60)] | None = None
     stock_mm: Annotated[float, Field(gt=0, le=20_000)] | None = None
 
 

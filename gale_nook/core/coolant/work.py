@@ -10,7 +10,7 @@ from gale_nook.core.loop.fill import filling
 from gale_nook.core.loop.hoses import elbows, hose_runs, loop_parts, parts_of
 from gale_nook.core.quantities.sentences import q
 from gale_nook.core.saws import saw_for
-from gale_nook.core.station import CutLine, HoleLine, Step
+from gale_nook.core.station import CutLine, HoleLine, Step, over_floor_mm
 
 CAUTIONS = ("coolant", "burns")
 
@@ -56,9 +56,16 @@ def coolant_holes(job: Job) -> Iterator[HoleLine]:
     """Yield the holes for hoses."""
     for run in hose_runs(job):
         for hole in run.hose.of_kind("hole"):
-            x, y, _ = run.geometry.point_at(min(hole.at_mm, run.length_mm))
+            at = min(hole.at_mm, run.length_mm)
+            x, y, z = run.geometry.point_at(at)
             yield HoleLine(
-                f"hole of the {run.name}", x, y, hole.diameter_mm, saw_for(hole.diameter_mm)
+                f"hole of the {run.name}",
+                x,
+                y,
+                hole.diameter_mm,
+                saw_for(hole.diameter_mm),
+                over_floor_mm(z),
+                run.geometry.direction_at(at),
             )
 
 

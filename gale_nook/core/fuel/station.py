@@ -12,6 +12,7 @@ from gale_nook.core.fuel import (
     looked_rules,
     old_opening_rules,
     part_rules,
+    pump_hole_rules,
     remedies,
     rules,
     second_rules,
@@ -23,7 +24,7 @@ from gale_nook.core.fuel.commands import COMMANDS
 from gale_nook.core.fuel.line import fuel_run
 from gale_nook.core.fuel.report import fuel_report, fuel_words
 from gale_nook.core.fuel.together import FUEL_TOGETHER
-from gale_nook.core.fuel.work import fuel_parts, fuel_steps
+from gale_nook.core.fuel.work import fuel_holes, fuel_parts, fuel_steps
 from gale_nook.core.job import Job
 from gale_nook.core.quantities.sentences import q
 from gale_nook.core.station import Station
@@ -48,6 +49,7 @@ FUEL = Station(
             looked_rules,
             old_opening_rules,
             part_rules,
+            pump_hole_rules,
             remedies,
             tank_fit_rules,
             tank_rules,
@@ -60,6 +62,7 @@ FUEL = Station(
     number=_number,
     bodies=fuel_bodies,
     parts=fuel_parts,
+    holes=fuel_holes,
     steps=fuel_steps,
     report=fuel_report,
     report_lines=fuel_words,

@@ -9,9 +9,11 @@ from gale_nook.core.fuel.adapters import adapters
 from gale_nook.core.fuel.drop import tank_drop
 from gale_nook.core.fuel.line import FuelRun, fuel_run
 from gale_nook.core.fuel.priming import Prime, prime
+from gale_nook.core.fuel.pump_hole_rules import pump_hole
 from gale_nook.core.job import Job
 from gale_nook.core.quantities.sentences import q
-from gale_nook.core.station import Step
+from gale_nook.core.spot.fixing_holes import hole_line
+from gale_nook.core.station import HoleLine, Step
 
 FUEL_SPARE = 1.1  # of line, for loops at pump and tank
 FILLED_FROM = {"left": "the left", "right": "the right", "front": "ahead", "rear": "behind"}
@@ -57,6 +59,12 @@ def fuel_parts(job: Job) -> dict[str, float]:
         if job.plan.fuel.source in {"tee-feed", "tee-return", "tee-auxiliary"}
         else {}
     )
+
+
+def fuel_holes(job: Job) -> tuple[HoleLine, ...]:
+    """Return the hole that the pump's bracket hangs on."""
+    hole = pump_hole(job)
+    return (hole_line(hole),) if hole is not None else ()
 
 
 def fuel_steps(job: Job) -> Iterator[Step]:

@@ -12,6 +12,7 @@ from gale_nook.core.pipes import (
     rules,
     run_rules,
     spray_rules,
+    support_hole_rules,
 )
 from gale_nook.core.plan.pipes import Tube
 
@@ -24,6 +25,7 @@ PIPE_CHECKS = rules_of(
     run_rules,
     rules,
     spray_rules,
+    support_hole_rules,
 )
 
 

@@ -23,6 +23,7 @@ from gale_nook.core.pipes import (
     run_rules,
     spray_remedies,
     spray_rules,
+    support_hole_rules,
     unit_rules,
     water_rules,
 )
@@ -32,7 +33,7 @@ from gale_nook.core.pipes.report import pipe_lines, pipes_report
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.pipes.settle import settle
 from gale_nook.core.pipes.together import PIPES_TOGETHER
-from gale_nook.core.pipes.work import panel_holes, pipe_cuts, pipe_parts, pipe_steps
+from gale_nook.core.pipes.work import pipe_cuts, pipe_holes, pipe_parts, pipe_steps
 from gale_nook.core.quantities.sentences import q
 from gale_nook.core.station import Station
 
@@ -65,6 +66,7 @@ PIPES = Station(
             run_rules,
             spray_rules,
             spray_remedies,
+            support_hole_rules,
             unit_rules,
             water_rules,
             rules,
@@ -76,7 +78,7 @@ PIPES = Station(
     bodies=pipe_bodies,
     settle=settle,
     parts=pipe_parts,
-    holes=panel_holes,
+    holes=pipe_holes,
     cuts=pipe_cuts,
     steps=pipe_steps,
     report=pipes_report,

@@ -20,10 +20,12 @@ from gale_nook.core.pipes.joints import (
 )
 from gale_nook.core.pipes.panels import panels, passed, ring_mm
 from gale_nook.core.pipes.runs import pipe_run
+from gale_nook.core.pipes.support_hole_rules import support_holes
 from gale_nook.core.plan.pipes import Fitting, Tube
 from gale_nook.core.plan.words import TUBE_WORDS
 from gale_nook.core.quantities.sentences import q
 from gale_nook.core.saws import saw_for
+from gale_nook.core.spot.fixing_holes import hole_line
 from gale_nook.core.spot.placement import heater_port
 from gale_nook.core.station import CutLine, HoleLine, Step
 
@@ -43,9 +45,12 @@ def pipe_parts(job: Job) -> dict[str, float]:
     return needed
 
 
-def panel_holes(job: Job) -> tuple[HoleLine, ...]:
-    """Return the holes through panels."""
-    return (*_panel_holes(job, "exhaust"), *_panel_holes(job, "intake"))
+def pipe_holes(job: Job) -> tuple[HoleLine, ...]:
+    """Return the holes through panels, and those that supports hang on."""
+    tubes: tuple[Tube, Tube] = ("exhaust", "intake")
+    through = (hole for tube in tubes for hole in _panel_holes(job, tube))
+    hung = (hole_line(hole) for tube in tubes for hole in support_holes(job, tube))
+    return (*through, *hung)
 
 
 def _exhaust_parts(job: Job) -> dict[str, float]:
@@ -114,7 +119,15 @@ def _panel_holes(job: Job, tube: Tube) -> list[HoleLine]:
     for panel, fitting in passed(job, tube).items():
         x, y, z = run.point_at(fitting.at_mm + fitting.length_mm / 2)
         result.append(
-            HoleLine(f"{names[panel]}, for the {TUBE_WORDS[tube]}", x, y, wide, saw_for(wide), z)
+            HoleLine(
+                f"{names[panel]}, for the {TUBE_WORDS[tube]}",
+                x,
+                y,
+                wide,
+                saw_for(wide),
+                z,
+                run.direction_at(fitting.at_mm + fitting.length_mm / 2),
+            )
         )
     return result
 

@@ -12,7 +12,7 @@ from gale_nook.core.job import Job
 from gale_nook.core.power.leads import LeadRun, lead_run, lead_runs
 from gale_nook.core.quantities.sentences import q
 from gale_nook.core.saws import saw_for
-from gale_nook.core.station import CutLine, HoleLine, Step
+from gale_nook.core.station import CutLine, HoleLine, Step, over_floor_mm
 
 
 @dataclass(frozen=True, slots=True)
@@ -108,12 +108,12 @@ def power_holes(job: Job) -> Iterator[HoleLine]:
                 y,
                 hole.diameter_mm,
                 saw_for(hole.diameter_mm),
-                z if z > OVER_FLOOR_MM else None,
+                over_floor_mm(z),
+                run.geometry.direction_at(min(hole.at_mm, run.geometry.length_mm)),
             )
 
 
 LEADS = "lay-leads"
-OVER_FLOOR_MM = 20.0  # from which a hole goes through a wall or a panel
 
 
 def power_cuts(job: Job) -> Iterator[CutLine]:

@@ -117,7 +117,7 @@ def test_a_cut_is_told_drawn_and_cut_as_one(wren: Plan, catalogue: Catalogue) ->
     assert sheet is not None
     assert sheet.half_size_mm == (95, 65)
     assert "LWPOLYLINE" in drill_dxf(sheet, sheet.faces[0])
-    assert drill_pdf(sheet, ()).startswith(b"%PDF")
+    assert drill_pdf((sheet,), ()).startswith(b"%PDF")
 
 
 def test_a_box_below_has_its_own_body_and_limits(heron: Plan, catalogue: Catalogue) -> None:

@@ -17,7 +17,9 @@ from gale_nook.core.build.commands import (
     TakeStock,
     TickCard,
 )
+from gale_nook.core.build.drill import NOTHING_TO_DRILL
 from gale_nook.core.build.effect import built_effect
+from gale_nook.core.build.hole_sheets import drill_sheets
 from gale_nook.core.build.lists import parts_list
 from gale_nook.core.build.station import BUILD
 from gale_nook.core.edits.command import fresh_id
@@ -29,6 +31,7 @@ from gale_nook.core.plan.document import places_of
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import parse_quantity
 from gale_nook.exchange.calendar import work_calendar
+from gale_nook.exchange.drill import drill_pdf
 from gale_nook.exchange.photos import kept_picture
 from gale_nook.exchange.stock import read_stock, write_shopping
 from gale_nook.web.context import EditRequest, JobId, Read, page_seen, render
@@ -222,6 +225,17 @@ def shopping(read: Read, job_id: JobId) -> Response:
     """The parts list as CSV."""
     job = kept_jobs.of(read.db.head(job_id).plan, read.book)
     return _file(write_shopping(parts_list(job)).encode(), "text/csv; charset=utf-8", "parts.csv")
+
+
+@router.get("/jobs/{job_id}/build/holes.pdf")
+def holes(read: Read, job_id: JobId) -> Response:
+    """A drill sheet at 1:1 for every hole of the job."""
+    job = kept_jobs.of(read.db.head(job_id).plan, read.book)
+    sheets = drill_sheets(job)
+    if not sheets:
+        raise BadInput("drill sheet", None, NOTHING_TO_DRILL)
+    cautions = tuple(c.text for c in read.book.cautions_at("spot", job.plan.vehicle.moves))
+    return _file(drill_pdf(sheets, cautions, read.system), "application/pdf", "holes.pdf")
 
 
 @router.get("/jobs/{job_id}/build/days.ics")

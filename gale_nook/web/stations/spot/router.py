@@ -12,7 +12,7 @@ from fastapi.responses import HTMLResponse, JSONResponse, Response
 from pydantic import BaseModel, BeforeValidator, Field, ValidationError
 from starlette.concurrency import run_in_threadpool
 
-from gale_nook.core.build.drill import drill_sheet
+from gale_nook.core.build.drill import NOTHING_TO_DRILL, drill_sheet
 from gale_nook.core.build.drill_sheet import DrillSheet, Views
 from gale_nook.core.checking import check
 from gale_nook.core.edits.command import fresh_id
@@ -124,7 +124,7 @@ def drill_sheet_pdf(db: Db, book: Book, system: Units, job_id: JobId) -> Respons
     sheet, cautions = _drill(kept_jobs.of(db.head(job_id).plan, book))
     disposition = f'attachment; filename="gale-nook-{job_id}-drill.pdf"'
     return Response(
-        drill_pdf(sheet, cautions, system),
+        drill_pdf((sheet,), cautions, system),
         media_type="application/pdf",
         headers={"content-disposition": disposition},
     )
@@ -148,7 +148,7 @@ def _drill(job: Job) -> tuple[DrillSheet, tuple[str, ...]]:
         raise BadInput(
             "drill sheet",
             None,
-            "There is nothing to drill yet: it follows from a heater, its mount and its place.",
+            NOTHING_TO_DRILL,
         )
     return sheet, tuple(c.text for c in job.catalogue.cautions_at("spot", job.plan.vehicle.moves))
 
