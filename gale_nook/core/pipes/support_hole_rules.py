@@ -4,6 +4,7 @@ into something.
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterator
 
 from gale_nook.core.edits.command import fresh_id
@@ -17,9 +18,10 @@ from gale_nook.core.pipes.supports import hangs_from
 from gale_nook.core.pipes.tubes import tube_of, tube_words
 from gale_nook.core.plan.pipes import Fitting, Tube
 from gale_nook.core.quantities.sentences import q
-from gale_nook.core.spot.fixing_holes import FixingHole, fixing_findings, fixing_hole
+from gale_nook.core.spot.fixing_holes import FixingHole, fixing_findings, fixing_hole, spare_mm
 
 STEP_MM, FARTHEST_MM = 20.0, 200.0  # along the pipe, that a support is moved by
+MOST_TRIED = 4  # places on each side, for two supports in the stead of one
 
 
 def support_holes(job: Job, tube: Tube) -> list[FixingHole]:
@@ -55,23 +57,37 @@ def move_the_support(job: Job, finding: Finding) -> Iterator[Remedy]:
     this = next((fitting for fitting in own if fitting.id == finding.subject), None)
     if run is None or this is None:
         return
-    steps = [step * STEP_MM for step in range(1, int(FARTHEST_MM / STEP_MM) + 1)]
-    for step in steps:
-        for at in (this.at_mm - step, this.at_mm + step):
-            if 0 < at < run.length_mm:
-                yield Remedy(
-                    f"Hold it {q(round(at))} from the port instead.",
-                    set_value(f"pipes.{tube}.fittings.{this.id}.at_mm", at),
-                )
+    places = _clear_places(job, tube, this)
+    for at in places:
+        yield Remedy(
+            f"Hold it {q(round(at))} from the port instead.",
+            set_value(f"pipes.{tube}.fittings.{this.id}.at_mm", at),
+        )
+    before = [at for at in places if at < this.at_mm][:MOST_TRIED]
+    after = [at for at in places if at > this.at_mm][:MOST_TRIED]
     others = tuple(fitting for fitting in own if fitting is not this)
-    for step in steps:
-        before, after = this.at_mm - step, this.at_mm + step
-        if 0 < before and after < run.length_mm:
-            moved = this.model_copy(update={"at_mm": before})
-            second = Fitting(id=fresh_id(own, "support"), kind="support", at_mm=after)
-            both = tuple(sorted((*others, moved, second), key=lambda each: each.at_mm))
-            yield Remedy(
-                f"Hold it {q(round(before))} and {q(round(after))} from the port instead, with one "
-                "support more.",
-                PutFittings(tube=tube, kind="support", fittings=both),
-            )
+    for first, second in itertools.product(before, after):
+        moved = this.model_copy(update={"at_mm": first})
+        more = Fitting(id=fresh_id(own, "support"), kind="support", at_mm=second)
+        both = tuple(sorted((*others, moved, more), key=lambda each: each.at_mm))
+        yield Remedy(
+            f"Hold it {q(round(first))} and {q(round(second))} from the port instead, with one "
+            "support more.",
+            PutFittings(tube=tube, kind="support", fittings=both),
+        )
+
+
+def _clear_places(job: Job, tube: Tube, support: Fitting) -> list[float]:
+    """Places along the pipe where a support's hole is clear, the nearest first."""
+    run = pipe_run(job, tube)
+    if run is None:
+        return []
+    steps = [step * STEP_MM for step in range(1, int(FARTHEST_MM / STEP_MM) + 1)]
+    tried = [support.at_mm + sign * step for step in steps for sign in (-1, 1)]
+    results = []
+    for at in tried:
+        if 0 < at < run.length_mm:
+            place = hangs_from(job, support, run.point_at(at))
+            if spare_mm(job, fixing_hole(job, support.id, "support", place)) >= 0:
+                results.append(at)
+    return results

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 
@@ -55,18 +56,28 @@ def hole_line(hole: FixingHole) -> HoleLine:
     return HoleLine(hole.name, x, y, hole.diameter_mm, drill_words(hole))
 
 
-def fixing_findings(job: Job, this: Rule, hole: FixingHole) -> Iterator[Finding]:
-    """Yield what is left between a hole's edge and the nearest part that the drill can reach, each
-    held against what that part asks for; the one with the least to spare.
-    """
-    reached = [
-        (metal_left(hole, obstacle) - (obstacle.kind.hole_mm or 0.0), obstacle)
+def _reached(job: Job, hole: FixingHole) -> list[tuple[float, Obstacle]]:
+    """Parts that the drill can reach, each with what is left beside it over what it asks for."""
+    return [
+        (metal_left(hole, obstacle) - obstacle.kind.hole_mm, obstacle)
         for obstacle in (*solid_obstacles(job, "below"), *solid_obstacles(job, "inside"))
         if obstacle.kind is not None
         and obstacle.kind.hole_mm is not None
         and obstacle.shape.high_z_mm >= hole.at[2] - STOP_MM
         and obstacle.shape.low_z_mm <= hole.at[2] + STOP_MM
     ]
+
+
+def spare_mm(job: Job, hole: FixingHole) -> float:
+    """Return what is left beside a hole over what the parts ask for that the drill can reach."""
+    return min((spare for spare, _ in _reached(job, hole)), default=math.inf)
+
+
+def fixing_findings(job: Job, this: Rule, hole: FixingHole) -> Iterator[Finding]:
+    """Yield what is left between a hole's edge and the nearest part that the drill can reach, each
+    held against what that part asks for; the one with the least to spare.
+    """
+    reached = _reached(job, hole)
     if not reached:
         return
     _, nearest = min(reached, key=lambda pair: (pair[0], pair[1].id))
