@@ -4,12 +4,15 @@ done.
 
 from __future__ import annotations
 
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 from gale_nook.core.build.lists import steps
 from gale_nook.core.catalogue.work import WorkBook, WorkKind
 from gale_nook.core.job import Job
 from gale_nook.core.plan.build import DoneCard
+from gale_nook.core.plan.document import Plan
+from gale_nook.core.plan.pipes import Tube
 from gale_nook.core.station import CutLine, Step
 
 BUILT_ADDRESSES: dict[str, tuple[str, ...]] = {
@@ -18,7 +21,6 @@ BUILT_ADDRESSES: dict[str, tuple[str, ...]] = {
     "controller": ("power.controller.x_mm", "power.controller.y_mm", "power.controller.z_mm"),
     "fit-tank": ("fuel.tank.x_mm", "fuel.tank.y_mm", "fuel.tank.z_mm"),
 }
-MOUTH_OF = {"hang-exhaust": "exhaust", "hang-intake": "intake"}
 
 
 @dataclass(frozen=True)
@@ -87,22 +89,76 @@ def minutes_of(book: WorkBook, kind: WorkKind, step: Step, people: int) -> tuple
 
 def built_addresses(job: Job, card: Card) -> tuple[str, ...]:
     """Return the plan's values that are measured on what this card built."""
-    kind, about = card.step.kind, card.step.about
-    if kind == "alarm":
-        return tuple(f"power.alarms.{about}.{leaf}" for leaf in ("x_mm", "y_mm", "z_mm"))
-    if kind == "lay-line":
-        parts = [*job.plan.fuel.line.parts] if job.plan.fuel.line is not None else []
-        return tuple(f"fuel.line.parts.{p.id}.at_mm" for p in parts if p.kind in {"pump", "filter"})
-    if kind in MOUTH_OF:
-        route = job.plan.pipes.route(MOUTH_OF[kind])  # type: ignore[arg-type]
-        last = route.nodes[-1].id if route is not None and route.nodes else None
-        leaves = ("x_mm", "y_mm", "z_mm") if last is not None else ()
-        return tuple(f"pipes.{MOUTH_OF[kind]}.nodes.{last}.{leaf}" for leaf in leaves)
-    if kind == "fit-tank" and job.plan.fuel.tank is None:
-        return ()
-    if kind == "controller" and job.plan.power.controller is None:
+    kind, plan = card.step.kind, job.plan
+    told = TOLD.get(kind)
+    if told is not None:
+        return told(plan, card.step.about)
+    missing = {"fit-tank": plan.fuel.tank, "controller": plan.power.controller}
+    if kind in missing and missing[kind] is None:
         return ()
     return BUILT_ADDRESSES.get(kind, ())
+
+
+def _alarm(_plan: Plan, about: str) -> tuple[str, ...]:
+    return _place(f"power.alarms.{about}")
+
+
+def _line(plan: Plan, _about: str) -> tuple[str, ...]:
+    parts = plan.fuel.line.parts if plan.fuel.line is not None else ()
+    return _along("fuel.line", (p.id for p in parts if p.kind in {"pump", "filter"}))
+
+
+def _duct(plan: Plan, about: str) -> tuple[str, ...]:
+    duct = next((duct for duct in plan.air.ducts if duct.id == about), None)
+    ends = duct.nodes[-1:] if duct is not None else ()
+    return tuple(a for end in ends for a in _place(f"air.ducts.{about}.nodes.{end.id}"))
+
+
+def _leads(plan: Plan, _about: str) -> tuple[str, ...]:
+    return tuple(
+        address
+        for lead in plan.power.leads
+        for address in _along(
+            f"power.leads.{lead.id}", (p.id for p in lead.parts if p.kind in {"hole", "fuse"})
+        )
+    )
+
+
+def _hoses(plan: Plan, _about: str) -> tuple[str, ...]:
+    return tuple(
+        address
+        for hose in plan.coolant.hoses
+        for address in _along(f"coolant.hoses.{hose.id}", (p.id for p in hose.of_kind("hole")))
+    )
+
+
+def _of_pipe(plan: Plan, tube: Tube) -> tuple[str, ...]:
+    """Of a burner's pipe: its mouth, and what it hangs on."""
+    route = plan.pipes.route(tube)
+    if route is None or not route.nodes:
+        return ()
+    held = (fitting.id for fitting in route.of_kind("support") if fitting.feature is None)
+    mouth = _place(f"pipes.{tube}.nodes.{route.nodes[-1].id}")
+    return (*mouth, *(f"pipes.{tube}.fittings.{each}.at_mm" for each in held))
+
+
+def _place(address: str) -> tuple[str, ...]:
+    return tuple(f"{address}.{leaf}" for leaf in ("x_mm", "y_mm", "z_mm"))
+
+
+def _along(address: str, parts: Iterable[str]) -> tuple[str, ...]:
+    return tuple(f"{address}.parts.{part}.at_mm" for part in parts)
+
+
+TOLD: dict[str, Callable[[Plan, str], tuple[str, ...]]] = {
+    "alarm": _alarm,
+    "lay-line": _line,
+    "hang-exhaust": lambda plan, _: _of_pipe(plan, "exhaust"),
+    "hang-intake": lambda plan, _: _of_pipe(plan, "intake"),
+    "lay-duct": _duct,
+    "lay-leads": _leads,
+    "lay-hoses": _hoses,
+}
 
 
 def cuts_of(card: Card, lines: tuple[CutLine, ...]) -> tuple[CutLine, ...]:

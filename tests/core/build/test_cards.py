@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 
 from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.apply import apply
+from gale_nook.core.build.built_words import built_words
 from gale_nook.core.build.cards import Card, built_addresses, cards, cuts_of
 from gale_nook.core.build.commands import NoteBuilt, NoteCut, TakeStock, TickCard
 from gale_nook.core.build.days import work_days
@@ -274,3 +275,22 @@ def test_every_hole_of_a_lead_is_on_the_list_of_holes() -> None:
     assert len(wanted) == 4
     listed = [(hole.name, hole.diameter_mm) for hole in holes_to_cut(job)]
     assert [each for each in listed if "lead" in each[0] or "cable" in each[0]] == wanted
+
+
+@pytest.mark.parametrize("name", ["heron", "quarto", "wren"])
+def test_every_value_as_built_can_be_noted_and_has_a_name_of_its_own(name: str) -> None:
+    plan = demo_plan(name)
+    data = plan.model_dump(mode="json")
+    addresses = [
+        a for card in cards(Job(plan, BOOK)) for a in built_addresses(Job(plan, BOOK), card)
+    ]
+    assert addresses
+    for address in addresses:
+        value = float(find(data, address))
+        noted = apply(plan, NoteBuilt(address=address, value=value), BOOK).build.as_built
+        assert [each.planned for each in noted if each.id == address][-1:] == [value] or any(
+            each.id == address for each in plan.build.as_built
+        )
+        assert built_words(plan, address).split(",")[0] not in {"n2", "power", "fuel"}
+    pipes = [a for a in addresses if a.endswith("at_mm") and a.startswith("pipes")]
+    assert (len(pipes) > 0) == (name == "heron")

@@ -7,6 +7,7 @@ from functools import cached_property
 
 from markupsafe import Markup
 
+from gale_nook.core.build.built_words import built_words
 from gale_nook.core.build.cards import Card, built_addresses, cards, cuts_of
 from gale_nook.core.build.days import WorkDay, work_days
 from gale_nook.core.build.effect import Changed
@@ -15,7 +16,6 @@ from gale_nook.core.catalogue.items import Caution
 from gale_nook.core.catalogue.work import WorkGroup
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.plan.build import AsBuilt, CardPhoto
-from gale_nook.core.plan.words import item_id, item_name
 from gale_nook.core.quantities.measures import quantity_of
 from gale_nook.core.station import CutLine
 from gale_nook.drawing.board import BoardOptions, board
@@ -146,9 +146,7 @@ class BuildPage(StationPage):
 
     def built_name(self, address: str) -> str:
         """What a measured value is called, with the thing that it belongs to."""
-        item = item_id(address)
-        owner = item_name(self.plan, item) if item else address.split(".", 1)[0]
-        return f"{owner}, {self.words(address)}"
+        return built_words(self.plan, address)
 
     @property
     def cost(self) -> tuple[float, int]:
