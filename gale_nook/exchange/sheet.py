@@ -37,6 +37,27 @@ from gale_nook.exchange.finding_cards import (
 TEMPLATES = Path(__file__).with_name("templates")
 
 
+@dataclass(frozen=True, slots=True)
+class Since:
+    """What has changed since the sheet was printed last.
+
+    Attributes:
+        edit: that was printed.
+    """
+
+    edit: int
+    changes: tuple[str, ...]
+
+    @property
+    def title(self) -> str:
+        return f"Changed since edit {self.edit} was printed"
+
+    @property
+    def lines(self) -> tuple[str, ...]:
+        """A sentence each."""
+        return self.changes or ("Nothing of the work: no hole, length, part or step.",)
+
+
 @dataclass(frozen=True)
 class Sheet:
     """Everything the build sheet prints."""
@@ -53,6 +74,7 @@ class Sheet:
     cuts: Sequence[CutLine]
     holes: Sequence[HoleLine]
     steps: Sequence[Step]
+    since: Since | None = None
 
     @property
     def plan(self) -> Plan:
@@ -168,7 +190,7 @@ class Sheet:
         return say(sentence, self.system)
 
 
-def sheet(done: Check, system: UnitSystem) -> Sheet:
+def sheet(done: Check, system: UnitSystem, since: Since | None = None) -> Sheet:
     """Return the build sheet of a checked plan."""
     job = done.job
     listed = finding_cards(done.findings, system)
@@ -180,4 +202,5 @@ def sheet(done: Check, system: UnitSystem) -> Sheet:
         cuts(job),
         holes_to_cut(job),
         steps(job),
+        since,
     )

@@ -31,7 +31,7 @@ from gale_nook.core.plan.document import Plan
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.exchange.finding_cards import FindingCard
 from gale_nook.exchange.paper import BOLD, FONT, Drawn, draw_scene, use_fonts
-from gale_nook.exchange.sheet import Sheet, sheet
+from gale_nook.exchange.sheet import Sheet, Since, sheet
 from gale_nook.exchange.take_along import dense_table, take_along
 
 LEFT, RIGHT, TOP, FOOT = 15 * mm, 15 * mm, 14 * mm, 16 * mm
@@ -65,14 +65,16 @@ def build_pdf(
     catalogue: Catalogue,
     system: UnitSystem = UnitSystem.METRIC,
     edit: int | None = None,
+    since: Since | None = None,
 ) -> bytes:
     """Return the build sheet as a PDF on A4.
 
     Args:
         edit: number of the plan's revision, at the foot of each page; None where there is none.
+        since: what has changed since another was printed; None where none was.
     """
     use_fonts()
-    shown = sheet(check(plan, catalogue), system)
+    shown = sheet(check(plan, catalogue), system, since)
     out = io.BytesIO()
     document = BaseDocTemplate(
         out, pagesize=A4, title=f"{plan.name}: build sheet", leftMargin=LEFT, rightMargin=RIGHT
@@ -103,6 +105,7 @@ def _frame(left: float, width: float) -> Frame:
 def _story(shown: Sheet, column: float) -> Iterator[Flowable]:
     yield from take_along(shown, WIDTH, HEIGHT)
     yield from _header(shown)
+    yield from _since(shown)
     yield from _steps(shown)
     yield from _holes(shown)
     yield from _wiring(shown)
@@ -158,6 +161,15 @@ def _header(shown: Sheet) -> Iterator[Flowable]:
         ("BOTTOMPADDING", (0, 0), (-1, -1), 2 * mm),
     ]
     yield Table([[cautions]], colWidths=[WIDTH], style=box)
+
+
+def _since(shown: Sheet) -> Iterator[Flowable]:
+    """What has changed since the last print, for whoever has that one in hand."""
+    if shown.since is None:
+        return
+    yield from _heading(shown.since.title)
+    for line in shown.since.lines:
+        yield _item(shown.say(line))
 
 
 def _item(text: str, style: ParagraphStyle = ITEM, bullet: str = "•") -> Paragraph:

@@ -28,6 +28,7 @@ STANDS = (
     "Stands under it, never only a jack; battery off; look before you drill. All cautions: behind."
 )
 MOST_WORDS = 190  # of a step's text, that go along; the whole of it is behind
+MOST_CHANGES = 8
 SECTION_SHARE = 0.55
 
 
@@ -57,6 +58,11 @@ def _work(shown: Sheet, width: float) -> Iterator[Flowable]:
     """Steps with a box to tick, then every hole."""
     yield _title(shown, "steps and holes")
     yield Paragraph(escape(STANDS), SMALL)
+    if shown.since is not None:
+        told = " ".join(shown.say(line) for line in shown.since.lines[:MOST_CHANGES])
+        more = len(shown.since.lines) - MOST_CHANGES
+        rest = f" And {more} more, behind." if more > 0 else ""
+        yield Paragraph(f"<b>{escape(shown.since.title)}:</b> {escape(told + rest)}", SMALL)
     rows = [
         ["", str(number), f"<b>{escape(step.title)}.</b> {escape(_short(shown.say(step.text)))}"]
         for number, step in enumerate(shown.steps, 1)

@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.edits.command import Command
 from gale_nook.core.plan.document import Plan
-from gale_nook.store import jobs, live_runs, pictures
+from gale_nook.store import jobs, live_runs, pictures, prints
 from gale_nook.store.editing import Edit
 from gale_nook.store.jobs import JobHead, JobLine
 from gale_nook.store.live_runs import Batch, Shown
@@ -99,6 +99,16 @@ class JobStore:
         """Forget the run of a job."""
         with self.transaction() as session:
             live_runs.drop(session, job_id)
+
+    def note_print(self, job_id: int, number: int) -> None:
+        """Note that a revision was printed."""
+        with self.transaction() as session:
+            prints.note(session, job_id, number)
+
+    def printed_before(self, job_id: int, number: int) -> tuple[int, Plan] | None:
+        """Return the last revision that was printed, other than one, with its plan."""
+        with self.transaction() as session:
+            return prints.last_before(session, job_id, number)
 
     def delete(self, job_id: int) -> None:
         """Take a job out with all its revisions; raises NoSuchJob."""

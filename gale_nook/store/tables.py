@@ -1,5 +1,5 @@
-"""The tables: jobs, their revisions and pictures, readings as they come, long work, paired devices,
-and marks of what was set up once.
+"""The tables: jobs, their revisions, pictures and prints, readings as they come, long work, paired
+devices, and marks of what was set up once.
 """
 
 from __future__ import annotations
@@ -63,6 +63,16 @@ class Picture(Base):
     file: Mapped[str] = mapped_column(Text, primary_key=True)
     data: Mapped[bytes] = mapped_column(LargeBinary)
     kept_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+
+
+class Print(Base):
+    """A revision whose build sheet was printed."""
+
+    __tablename__ = "prints"
+
+    job_id: Mapped[int] = mapped_column(ForeignKey("jobs.id", ondelete="CASCADE"), primary_key=True)
+    number: Mapped[int] = mapped_column(primary_key=True)
+    printed_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
 
 
 class LiveRun(Base):

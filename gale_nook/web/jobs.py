@@ -26,6 +26,7 @@ from gale_nook.exchange.job_file import job_file, read_job_file
 from gale_nook.web.context import UNITS_COOKIE, Book, Db, JobId, Units, render
 from gale_nook.web.forms import ShortText, Text, Upload
 from gale_nook.web.kept import kept_jobs
+from gale_nook.web.prints import changed_since_print
 from gale_nook.web.works import Waiting, file_of
 
 router = APIRouter(default_response_class=HTMLResponse)
@@ -162,10 +163,12 @@ async def export_pdf(
 ) -> Response:
     """The build sheet on paper."""
     head = await run_in_threadpool(db.head, job_id)
-    arguments = {"system": system.value, "edit": head.number}
+    since = await run_in_threadpool(changed_since_print, db, book, head)
+    arguments = {"system": system.value, "edit": head.number, "since": since}
     printed = await file_of(request, "print", head.plan, book, arguments)
     if not isinstance(printed, bytes):
         raise Waiting(printed)
+    await run_in_threadpool(db.note_print, job_id, head.number)
     disposition = f'attachment; filename="gale-nook-{job_id}-build.pdf"'
     return Response(
         printed, media_type="application/pdf", headers={"content-disposition": disposition}

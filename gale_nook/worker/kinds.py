@@ -43,6 +43,7 @@ from gale_nook.core.spot.search import (
 )
 from gale_nook.core.stations import BY_WORD, RULES, STATIONS
 from gale_nook.drawing.floor_picture import floor_picture
+from gale_nook.exchange.sheet import Since
 from gale_nook.exchange.sheet_pdf import build_pdf
 
 PLANNED = STATIONS.index(BY_WORD["pipes"]) + 1  # what is planned after the pipes, and may be there
@@ -117,7 +118,9 @@ def _telling(report: Report, words: str) -> Progress:
 
 
 def _print(plan: Plan, book: Catalogue, arguments: Arguments, _report: Report) -> bytes:
-    return build_pdf(plan, book, UnitSystem(arguments["system"]), arguments.get("edit"))
+    since = arguments.get("since")
+    before = Since(since["edit"], tuple(since["changes"])) if since else None
+    return build_pdf(plan, book, UnitSystem(arguments["system"]), arguments.get("edit"), before)
 
 
 TURN_BY_TURN = "looking over the floor, turn by turn"

@@ -100,7 +100,7 @@ def test_a_hole_that_came_out_elsewhere_moves_the_plan_and_says_what_changed(
     field.fill("2772")
     field.press("Enter")
     saved(tab, 2)
-    expect(tab.locator("#effect li").first).to_contain_text("as built")
+    expect(tab.locator(".effect li").first).to_contain_text("as built")
     spot = jobs.head(job).plan.spot
     assert spot is not None
     assert spot.x_mm == 2772

@@ -6,6 +6,7 @@ import io
 
 import pytest
 from PIL import Image
+from pypdf import PdfReader
 
 from gale_nook.exchange.job_file import read_job_file
 from tests.exchange.test_photos import jpeg
@@ -133,3 +134,23 @@ def test_what_is_no_photo_is_refused(page: Page, card: str, raw: bytes | None, s
     assert answer.status_code in {404, 422}
     assert said in answer.text
     assert page.head(job).number == 1
+
+
+def test_a_print_says_what_has_changed_since_the_last(page: Page) -> None:
+    job = page.new("heron")
+
+    def printed() -> str:
+        read = PdfReader(io.BytesIO(page.get(f"/jobs/{job}/build.pdf").content))
+        return " ".join(" ".join(each.extract_text() for each in read.pages).split())
+
+    assert "was printed" not in printed()
+    assert page.get(f"/jobs/{job}/build/since").text.strip() == ""
+    page.set(job, "spot", 1, spot__x_mm="2770 mm")
+    on_page = page.get(f"/jobs/{job}/build/since").text
+    assert "Changed since edit 1 was printed" in on_page
+    text = printed()
+    assert text.count("Changed since edit 1 was printed") == 2  # along, and behind
+    assert "Turret hole: 2770 mm" in text
+    assert "Changed since edit 1 was printed" in printed()  # printed again it says the same
+    page.set(job, "build", 2, note="a note")
+    assert "Nothing of the work" in page.get(f"/jobs/{job}/build/since").text

@@ -33,12 +33,14 @@ from gale_nook.core.quantities.measures import parse_quantity
 from gale_nook.exchange.calendar import work_calendar
 from gale_nook.exchange.drill import drill_pdf
 from gale_nook.exchange.photos import kept_picture
+from gale_nook.exchange.sheet import Since
 from gale_nook.exchange.stock import read_stock, write_shopping
 from gale_nook.web.context import EditRequest, JobId, Read, page_seen, render
 from gale_nook.web.edit_request import edit_request
 from gale_nook.web.editing import edited, show_after
 from gale_nook.web.forms import PageForm, SetForm, ShortText, Text, Upload, clean, typed_values
 from gale_nook.web.kept import kept_jobs
+from gale_nook.web.prints import changed_since_print
 from gale_nook.web.stations.build.page import BuildPage
 from gale_nook.web.stations.routing import station_router
 
@@ -262,6 +264,18 @@ def drawing(read: Read, job_id: JobId, card_id: CardId) -> HTMLResponse:
     if card is None:
         raise Gone("card", card_id)
     return HTMLResponse(page.drawing(card))
+
+
+@router.get("/jobs/{job_id}/build/since")
+def since_print(read: Read, job_id: JobId) -> HTMLResponse:
+    """What has changed since the build sheet was printed last."""
+    page = page_seen(read, job_id, "build")
+    told = changed_since_print(read.db, read.book, page.head)
+    return render(
+        "build/since.html",
+        page=page,
+        since=Since(told["edit"], tuple(told["changes"])) if told else None,
+    )
 
 
 @router.get("/jobs/{job_id}/build/effect")
