@@ -22,6 +22,8 @@ from gale_nook.core.plan.document import Plan
 from gale_nook.core.practice.mistakes import (
     PlanMarked,
     WrongPlan,
+    cure_choices,
+    cured,
     findings_by_rule,
     look_minutes,
     mark_plan,
@@ -49,6 +51,7 @@ class PlanAsked(BaseModel):
 
     Attributes:
         looked, marked: checks, by their ids, with commas between them.
+        cured: cures that were carried out, by the ids of the mistakes that they are for.
         done: it is to be marked.
     """
 
@@ -58,6 +61,7 @@ class PlanAsked(BaseModel):
     level: Annotated[int, Field(ge=1, le=3)] = 1
     looked: Annotated[str, BeforeValidator(clean), Field(max_length=4000)] = ""
     marked: Annotated[str, BeforeValidator(clean), Field(max_length=2000)] = ""
+    cured: Annotated[str, BeforeValidator(clean), Field(max_length=600)] = ""
     done: Literal["", "yes"] = ""
 
 
@@ -69,6 +73,12 @@ def wrong_plan_of(seed: int, level: int) -> WrongPlan:
     return wrong_plan(book.practice, good, seed, level)
 
 
+@lru_cache(maxsize=24)
+def cured_job(seed: int, level: int, done: frozenset[str]) -> Job:
+    """Return the plan of an exercise after some cures."""
+    return cured(wrong_plan_of(seed, level), done)
+
+
 class PlanExercise:
     """What an exercise on a plan shows."""
 
@@ -78,6 +88,10 @@ class PlanExercise:
         self._by_rule = findings_by_rule(self.wrong.wrong)
         self.looked = self._known(asked.looked)
         self.marked = self._known(asked.marked)
+        kinds = {kind.id: kind for kind in book.mistakes}
+        self.cures = tuple(kinds[c] for c in dict.fromkeys(asked.cured.split(",")) if c in kinds)
+        job = cured_job(asked.seed, asked.level, frozenset(kind.id for kind in self.cures))
+        self._now = findings_by_rule(job) if self.cures else self._by_rule
 
     def _known(self, text: str) -> tuple[str, ...]:
         return tuple(rule for rule in dict.fromkeys(text.split(",")) if rule in self._by_rule)
@@ -89,6 +103,7 @@ class PlanExercise:
             "level": self.asked.level,
             "looked": ",".join(self.looked),
             "marked": ",".join(self.marked),
+            "cured": ",".join(kind.id for kind in self.cures),
             "done": self.asked.done,
             **changes,
         }
@@ -147,16 +162,33 @@ class PlanExercise:
         asked = "asked for" if finding.answer is not None else "allowed"
         return f"{finding.title}{subject}: {measured}; {asked}: {limit}"
 
+    def choices(self, rule: str) -> list[tuple[str, str]]:
+        """What may be done about a check that was marked, and where doing it leads."""
+        done = tuple(kind.id for kind in self.cures)
+        return [
+            (kind.cure, self.url(cured=",".join((*done, kind.id))))
+            for kind in cure_choices(self.book, self.wrong, rule)
+            if kind.id not in done
+        ]
+
+    def again(self, rule: str) -> list[str]:
+        """What is measured after the cures, where that is otherwise; else nothing."""
+        before = sorted(self._words(finding) for finding in self._by_rule[rule])
+        now = sorted(self._words(finding) for finding in self._now.get(rule, ()))
+        return now[:MOST_TOLD] if now != before else []
+
     @property
     def minutes(self) -> float:
-        return look_minutes(self.book, self.wrong, self.looked)
+        looking = look_minutes(self.book, self.wrong, self.looked)
+        return looking + self.book.cure_minutes * len(self.cures)
 
     @property
     def result(self) -> PlanMarked | None:
         """How it was done; None before."""
         if self.asked.done != "yes":
             return None
-        return mark_plan(self.book, self.wrong, self.looked, self.marked)
+        cures = tuple(kind.id for kind in self.cures)
+        return mark_plan(self.book, self.wrong, self.looked, self.marked, cures)
 
     @property
     def another(self) -> str:

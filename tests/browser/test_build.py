@@ -96,7 +96,7 @@ def test_a_hole_that_came_out_elsewhere_moves_the_plan_and_says_what_changed(
     tab.goto(f"/jobs/{job}/build")
     tab.locator("#card-cut-holes summary").click()
     expect(tab.locator("#card-cut-holes .card-drawing svg")).to_be_visible()
-    field = tab.locator("#card-cut-holes").get_by_label("as built, behind the datum")
+    field = tab.locator("#card-cut-holes").get_by_label("as built, heater, behind the datum")
     field.fill("2772")
     field.press("Enter")
     saved(tab, 2)

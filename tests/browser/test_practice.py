@@ -46,6 +46,11 @@ def test_a_mistake_on_a_plan_is_looked_for_marked_and_told(tab: Page) -> None:
     tab.get_by_role("link", name="Mark as a mistake: Pump in the line").click()
     tab.reload()
     expect(tab.locator("#spent")).to_contain_text("1 mark")
+    tab.get_by_role("link", name="Turn the pump round. For: Pump in the line").click()
+    expect(tab.get_by_text("Measured again:")).to_be_visible()
+    expect(tab.get_by_text("Pump's arrow to the heater: yes; asked for: yes")).to_be_visible()
     tab.get_by_role("link", name="I have found what there is").click()
     expect(tab.locator("#result")).to_contain_text("1 of 3 found")
-    expect(tab.locator("#result")).to_contain_text("Found: the pump's arrow points to the tank.")
+    expect(tab.locator("#result")).to_contain_text(
+        "Found and put right: the pump's arrow points to the tank."
+    )

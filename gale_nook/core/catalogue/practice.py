@@ -66,7 +66,7 @@ class PracticeBook(Sourced):
         levels: what each level is called, from 1.
         mistake_counts: how many mistakes a plan of each level has.
         look_minutes, each_minutes: that a check on a plan takes with tape and torch, and for each
-            thing that it looks at.
+            thing that it looks at; cure_minutes: that putting something right takes.
     """
 
     levels: Annotated[tuple[Name, ...], Field(min_length=3, max_length=3)]
@@ -75,6 +75,7 @@ class PracticeBook(Sourced):
     mistake_counts: tuple[int, int, int]
     look_minutes: Annotated[float, Field(gt=0, le=60)]
     each_minutes: Annotated[float, Field(ge=0, le=60)]
+    cure_minutes: Annotated[float, Field(gt=0, le=240)]
     mistakes: Annotated[tuple[MistakeKind, ...], AfterValidator(unique_ids)]
 
     def case(self, fault_id: str) -> FaultCase:

@@ -18,6 +18,8 @@ from gale_nook.core.plan.build import Build
 from gale_nook.core.plan.document import Plan
 
 WHOLE_SCORE, FALSE_COSTS, LATE_COSTS = 100, 10, 30
+FOUND_SHARE = 0.6  # of a mistake's score is for finding it
+CHOICES = 4  # of cures, of which one is right
 STRIDE = 101  # a prime: neighbouring seeds begin far apart in the list
 Change = tuple[str, Value]  # address, and what it becomes
 
@@ -184,13 +186,36 @@ def over_rules(job: Job) -> set[str]:
     return {f.rule for f in checked(job).findings if f.verdict is Verdict.OVER}
 
 
+def cure_choices(book: PracticeBook, wrong: WrongPlan, rule: str) -> tuple[MistakeKind, ...]:
+    """Return what may be done about a check that was marked: what cures the mistakes that it finds,
+    among cures of others, in an order that tells nothing.
+    """
+    own = [made.kind for made in wrong.made if rule in made.rules]
+    start = sum(map(ord, rule)) % len(book.mistakes)
+    others = [kind for kind in (*book.mistakes[start:], *book.mistakes[:start]) if kind not in own]
+    offered = {kind.id for kind in (*own, *others[: max(CHOICES - len(own), 1)])}
+    return tuple(kind for kind in book.mistakes if kind.id in offered)
+
+
+def cured(wrong: WrongPlan, done: Iterable[str]) -> Job:
+    """Return the wrong plan after some cures, by the ids of their mistakes; what cures nothing that
+    was made changes nothing.
+    """
+    job, wanted = wrong.wrong, set(done)
+    for made in reversed(wrong.made):
+        if made.kind.id in wanted:
+            job = job.with_plan(applied(job, set_value(made.change[0], made.was)))
+    return job
+
+
 @dataclass(frozen=True)
 class PlanMarked:
     """How it was done.
 
     Attributes:
-        found, missed: mistakes that were marked, and that were not.
+        found, missed: mistakes that were marked, and that were not; put_right: of those found.
         false: checks that were marked and find nothing over, by their titles.
+        vain: cures that were carried out and changed nothing.
         minutes: spent; best_minutes: that one look at each mistake would have taken.
         walked_past: hazards of what was missed.
     """
@@ -198,7 +223,9 @@ class PlanMarked:
     score: int
     found: tuple[Made, ...]
     missed: tuple[Made, ...]
+    put_right: tuple[Made, ...]
     false: tuple[str, ...]
+    vain: tuple[MistakeKind, ...]
     minutes: float
     best_minutes: float
     walked_past: tuple[str, ...]
@@ -223,21 +250,34 @@ def findings_by_rule(job: Job) -> dict[str, list[Finding]]:
 
 
 def mark_plan(
-    book: PracticeBook, wrong: WrongPlan, looked: Sequence[str], marked: Sequence[str]
+    book: PracticeBook,
+    wrong: WrongPlan,
+    looked: Sequence[str],
+    marked: Sequence[str],
+    cures: Sequence[str] = (),
 ) -> PlanMarked:
     """Return how it was done: a share of the whole for each mistake that one of its checks was
-    marked for, less for each check that was marked and is as it should be, and less for time.
+    marked for, and the rest of it for its cure; less for each check that was marked and is as it
+    should be, for each cure that changed nothing, and for time.
+
+    Args:
+        cures: that were carried out, by the ids of the mistakes that they are for.
     """
     by_rule, wanted = findings_by_rule(wrong.wrong), set(marked)
     found = tuple(made for made in wrong.made if made.rules & wanted)
     missed = tuple(made for made in wrong.made if made not in found)
     over = over_rules(wrong.wrong)
     false = [by_rule[rule][0].title for rule in _known(marked, by_rule) if rule not in over]
-    spent = look_minutes(book, wrong, looked)
+    right = tuple(made for made in found if made.kind.id in set(cures))
+    kinds = {made.kind.id for made in wrong.made}
+    vain = tuple(kind for kind in book.mistakes if kind.id in set(cures) - kinds)
+    spent = look_minutes(book, wrong, looked) + book.cure_minutes * len(set(cures))
     best = look_minutes(book, wrong, [min(made.rules) for made in wrong.made])
+    best += book.cure_minutes * len(wrong.made)
     whole = look_minutes(book, wrong, by_rule)
     late = max(spent - best, 0.0) / max(whole - best, 1.0)
-    score = WHOLE_SCORE * len(found) / len(wrong.made) - FALSE_COSTS * len(false)
+    share = FOUND_SHARE * len(found) + (1 - FOUND_SHARE) * len(right)
+    score = WHOLE_SCORE * share / len(wrong.made) - FALSE_COSTS * (len(false) + len(vain))
     past = {
         finding.hazard
         for made in missed
@@ -249,7 +289,9 @@ def mark_plan(
         max(round(score - LATE_COSTS * late), 0),
         found,
         missed,
+        right,
         tuple(false),
+        vain,
         spent,
         best,
         tuple(sorted(past)),

@@ -14,6 +14,8 @@ from gale_nook.core.edits.values import set_value
 from gale_nook.core.practice.mistakes import (
     MAKERS,
     WrongPlan,
+    cure_choices,
+    cured,
     findings_by_rule,
     look_minutes,
     mark_plan,
@@ -71,9 +73,29 @@ def _rules(wrong: WrongPlan) -> list[str]:
 
 def test_finding_all_of_them_at_once_gets_everything() -> None:
     wrong = wrong_plan_of(1, 1)
-    done = mark_plan(BOOK, wrong, _rules(wrong), _rules(wrong))
+    cures = [made.kind.id for made in wrong.made]
+    done = mark_plan(BOOK, wrong, _rules(wrong), _rules(wrong), cures)
     assert (done.score, done.missed, done.false, done.walked_past) == (100, (), (), ())
     assert done.minutes == done.best_minutes
+    told = mark_plan(BOOK, wrong, _rules(wrong), _rules(wrong))
+    assert (told.score, told.put_right) == (60, ())
+    other = next(kind.id for kind in BOOK.mistakes if kind.id not in cures)
+    vain = mark_plan(BOOK, wrong, _rules(wrong), _rules(wrong), [*cures, other])
+    assert [kind.id for kind in vain.vain] == [other]
+    assert vain.score < 100
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_the_right_cure_is_offered_among_others_and_clears_its_checks(seed: int) -> None:
+    wrong = wrong_plan_of(seed, 2)
+    for made in wrong.made:
+        for rule in made.rules:
+            offered = [kind.id for kind in cure_choices(BOOK, wrong, rule)]
+            assert made.kind.id in offered
+            assert len(offered) >= 3
+    assert over_rules(cured(wrong, [made.kind.id for made in wrong.made])) == set()
+    others = [kind.id for kind in BOOK.mistakes if kind.id not in {m.kind.id for m in wrong.made}]
+    assert cured(wrong, others).plan == wrong.wrong.plan
 
 
 def test_marking_everything_gets_nothing_and_missing_a_hazard_is_told() -> None:
