@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from gale_nook.core.plan.air import Air
 from gale_nook.core.plan.document import Plan
+from gale_nook.core.plan.firing import Firing
+from gale_nook.core.plan.pipes import Pipes
 from gale_nook.core.plan.settings import Acceptance
 from gale_nook.demo.load import demo_plan
 
@@ -37,3 +39,11 @@ def heron_blowing_free() -> Plan:
             "acceptances": (accepted,),
         }
     )
+
+
+def example(name: str) -> Plan:
+    """Return an example by its name; `quarto-bare` is Quarto before its burner's pipes are laid."""
+    if name != "quarto-bare":
+        return demo_plan(name)
+    quarto = demo_plan("quarto")
+    return quarto.model_copy(update={"pipes": Pipes(), "firing": Firing()})

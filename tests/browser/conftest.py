@@ -14,10 +14,10 @@ from fastapi import FastAPI
 from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
 from sqlalchemy.orm import Session
 
-from gale_nook.demo.load import demo_plan
 from gale_nook.serve.postgres import free_port
 from gale_nook.store.jobs import JobHead, create_job, head_of
 from gale_nook.web.app import create_app
+from tests.plans import example
 
 CHROMIUM = "/usr/bin/chromium"
 EXPECTED = (
@@ -118,7 +118,7 @@ class Jobs:
 
     def new(self, name: str) -> int:
         with Session(self.engine) as db, db.begin():
-            return create_job(db, demo_plan(name), "demo")
+            return create_job(db, example(name), "demo")
 
     def head(self, job: int) -> JobHead:
         with Session(self.engine) as db:

@@ -32,7 +32,7 @@ def _px_per_mm(tab: Page) -> float:
 
 def test_a_run_is_drawn_by_mouse(tab: Page, jobs: Jobs) -> None:
     """Started at the port, a bend pulled out of a straight, the mouth pulled rearward."""
-    job = jobs.new("quarto")
+    job = jobs.new("quarto-bare")
     tab.goto(f"/jobs/{job}/pipes")
     tab.get_by_role("button", name="Start at the port").click()
     saved(tab, 2)
@@ -72,7 +72,7 @@ def test_a_corner_pulled_near_its_neighbour_comes_square_to_it(tab: Page, jobs: 
 
 
 def test_a_run_is_drawn_by_keys_alone(tab: Page, jobs: Jobs) -> None:
-    job = jobs.new("quarto")
+    job = jobs.new("quarto-bare")
     tab.goto(f"/jobs/{job}/pipes")
     tab.get_by_role("button", name="Start at the port").focus()
     tab.keyboard.press("Enter")
@@ -122,7 +122,7 @@ def test_the_figures_follow_a_bend_that_is_dragged(tab: Page, jobs: Jobs) -> Non
 
 
 def test_a_way_is_found_shown_and_taken(tab: Page, jobs: Jobs) -> None:
-    job = jobs.new("quarto")
+    job = jobs.new("quarto-bare")
     tab.goto(f"/jobs/{job}/pipes")
     tab.get_by_role("button", name="Find a way").click()
     expect(tab.locator("#find-progress")).to_contain_text(
@@ -146,7 +146,7 @@ def test_a_way_is_found_shown_and_taken(tab: Page, jobs: Jobs) -> None:
 
 
 def test_a_search_can_be_stopped_and_keeps_what_it_found(tab: Page, jobs: Jobs) -> None:
-    job = jobs.new("quarto")
+    job = jobs.new("quarto-bare")
     # another weather than any other test's: what was found before would be shown at once
     JobStore(jobs.engine).save(job, 1, set_value("pipes.firing_c", 7.0), load_catalogue())
     tab.goto(f"/jobs/{job}/pipes")

@@ -12,9 +12,9 @@ from fastapi.testclient import TestClient
 from httpx2 import Response
 from sqlalchemy.orm import Session
 
-from gale_nook.demo.load import demo_plan
 from gale_nook.store.jobs import create_job, head_of
 from gale_nook.web.app import create_app
+from tests.plans import example
 
 
 class Answer:
@@ -57,7 +57,7 @@ class Page:
 
     def new(self, name: str) -> int:
         with Session(self.app.state.engine) as db, db.begin():
-            return create_job(db, demo_plan(name), "demo")
+            return create_job(db, example(name), "demo")
 
     def head(self, job: int) -> Any:
         with Session(self.app.state.engine) as db:

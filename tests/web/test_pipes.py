@@ -93,14 +93,14 @@ def test_the_edges_at_which_it_may_end_are_the_jobs_own(page: Page) -> None:
 
 
 def test_a_search_offers_ways_that_the_checks_pass(page: Page) -> None:
-    job = page.new("quarto")
+    job = page.new("quarto-bare")
     shown = _search(page, job)
     ways = _commands(shown)
     assert 1 <= len(ways) <= MOST_WAYS
     assert "That is all that was found" in shown
     for letter, way in zip("ABC", ways, strict=False):
         assert f"Way {letter}" in shown
-        fresh = page.new("quarto")
+        fresh = page.new("quarto-bare")
         taken = page.command(fresh, "pipes", 1, way)
         assert taken.status_code == 200
         text = page.get(f"/jobs/{fresh}/pipes").text

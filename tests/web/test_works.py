@@ -101,7 +101,7 @@ def test_a_print_that_takes_long_says_that_yours_is_waiting(
 
 
 def test_ways_found_so_far_are_shown_while_more_are_looked_for(queued: Page) -> None:
-    job = queued.new("quarto")
+    job = queued.new("quarto-bare")
     key = _key(queued.post(f"/jobs/{job}/pipes/find", {"tube": "exhaust"}).text)
     plan, book = queued.head(job).plan, queued.app.state.catalogue
     partial: list[bytes] = []

@@ -18,7 +18,7 @@ from gale_nook.core.pipes.supports import hangs_from
 from gale_nook.core.pipes.tubes import tube_of, tube_words
 from gale_nook.core.plan.pipes import Fitting, Tube
 from gale_nook.core.quantities.sentences import q
-from gale_nook.core.spot.fixing_holes import FixingHole, fixing_findings, fixing_hole, spare_mm
+from gale_nook.core.spot.fixing_holes import FixingHole, fixing_findings, fixing_hole, is_too_near
 
 STEP_MM, FARTHEST_MM = 20.0, 200.0  # along the pipe, that a support is moved by
 MOST_TRIED = 4  # places on each side, for two supports in the stead of one
@@ -88,6 +88,6 @@ def _clear_places(job: Job, tube: Tube, support: Fitting) -> list[float]:
     for at in tried:
         if 0 < at < run.length_mm:
             place = hangs_from(job, support, run.point_at(at))
-            if spare_mm(job, fixing_hole(job, support.id, "support", place)) >= 0:
+            if not is_too_near(job, fixing_hole(job, support.id, "support", place)):
                 results.append(at)
     return results

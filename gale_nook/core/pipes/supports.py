@@ -13,6 +13,7 @@ from gale_nook.core.job import Job
 from gale_nook.core.pipes.runs import pipe_run
 from gale_nook.core.plan.pipes import Fitting, Tube
 from gale_nook.core.plan.vehicle import Feature
+from gale_nook.core.spot.fixing_holes import fixing_hole, is_too_near
 from gale_nook.core.vehicle.floor import underside_at_mm
 
 SPARE = 0.95  # of the spacing that may be, so that a proposal is not tight
@@ -129,8 +130,8 @@ def _beside_what_sits_there(job: Job, tube: Tube, at_mm: float) -> float:
 
 
 def _free_place(job: Job, tube: Tube, held_mm: float, spacing_mm: float) -> float:
-    """The farthest place within a spacing that is under the floor and clear of what sits on the
-    pipe.
+    """The farthest place within a spacing that is under the floor, clear of what sits on the pipe,
+    and where a rivet nut can be set.
     """
     run, route = pipe_run(job, tube), job.plan.pipes.route(tube)
     wished = held_mm + spacing_mm
@@ -143,6 +144,10 @@ def _free_place(job: Job, tube: Tube, held_mm: float, spacing_mm: float) -> floa
             f.at_mm - CLEAR_MM < at < f.end_mm + CLEAR_MM
             for f in route.of_kind("silencer", "filter")
         )
-        if not taken and abs(run.point_at(at)[1]) < half:
+        point = run.point_at(at)
+        if taken or abs(point[1]) >= half:
+            continue
+        hung = (point[0], point[1], underside_at_mm(job, point[0], point[1]))
+        if not is_too_near(job, fixing_hole(job, "", "support", hung)):
             return at
     return wished

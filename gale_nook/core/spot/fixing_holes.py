@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.rule import Rule
 from gale_nook.core.geometry.frames import Vec3
-from gale_nook.core.job import Job
+from gale_nook.core.job import Job, vehicle_fact
 from gale_nook.core.quantities.sentences import capital, q
 from gale_nook.core.spot.hole_rules import metal_left_mm
 from gale_nook.core.spot.obstacles import Obstacle, solid_obstacles
@@ -56,28 +56,51 @@ def hole_line(hole: FixingHole) -> HoleLine:
     return HoleLine(hole.name, x, y, hole.diameter_mm, drill_words(hole))
 
 
-def _reached(job: Job, hole: FixingHole) -> list[tuple[float, Obstacle]]:
+def _reached(job: Job, hole: FixingHole) -> Iterator[tuple[float, Obstacle]]:
     """Parts that the drill can reach, each with what is left beside it over what it asks for."""
-    return [
-        (metal_left(hole, obstacle) - obstacle.kind.hole_mm, obstacle)
+    for obstacle, asked in _drilled_into(job):
+        if _is_reached(hole, obstacle):
+            yield metal_left(hole, obstacle) - asked, obstacle
+
+
+@vehicle_fact
+def _drilled_into(job: Job) -> tuple[tuple[Obstacle, float], ...]:
+    """Parts below and inside that a drill must keep from, with the metal that is to be left."""
+    return tuple(
+        (obstacle, obstacle.kind.hole_mm)
         for obstacle in (*solid_obstacles(job, "below"), *solid_obstacles(job, "inside"))
-        if obstacle.kind is not None
-        and obstacle.kind.hole_mm is not None
-        and obstacle.shape.high_z_mm >= hole.at[2] - STOP_MM
-        and obstacle.shape.low_z_mm <= hole.at[2] + STOP_MM
-    ]
+        if obstacle.kind is not None and obstacle.kind.hole_mm is not None
+    )
 
 
-def spare_mm(job: Job, hole: FixingHole) -> float:
-    """Return what is left beside a hole over what the parts ask for that the drill can reach."""
-    return min((spare for spare, _ in _reached(job, hole)), default=math.inf)
+def is_too_near(job: Job, hole: FixingHole) -> bool:
+    """Return whether less is left beside a hole than some part asks for that the drill can
+    reach.
+    """
+    return any(
+        metal_left(hole, obstacle) < asked
+        for obstacle, asked in _drilled_into(job)
+        if _is_reached(hole, obstacle) and _box_mm(hole, obstacle) < asked + hole.diameter_mm
+    )
+
+
+def _is_reached(hole: FixingHole, obstacle: Obstacle) -> bool:
+    low_z, high_z = obstacle.shape.low_z_mm, obstacle.shape.high_z_mm
+    return high_z >= hole.at[2] - STOP_MM and low_z <= hole.at[2] + STOP_MM
+
+
+def _box_mm(hole: FixingHole, obstacle: Obstacle) -> float:
+    """Distance in plan from a hole's middle to the box round a part."""
+    low_x, low_y, _, high_x, high_y, _ = obstacle.shape.bounds
+    x, y, _ = hole.at
+    return math.hypot(max(low_x - x, x - high_x, 0.0), max(low_y - y, y - high_y, 0.0))
 
 
 def fixing_findings(job: Job, this: Rule, hole: FixingHole) -> Iterator[Finding]:
     """Yield what is left between a hole's edge and the nearest part that the drill can reach, each
     held against what that part asks for; the one with the least to spare.
     """
-    reached = _reached(job, hole)
+    reached = list(_reached(job, hole))
     if not reached:
         return
     _, nearest = min(reached, key=lambda pair: (pair[0], pair[1].id))

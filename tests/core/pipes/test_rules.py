@@ -19,6 +19,7 @@ from gale_nook.core.plan.document import Plan
 from gale_nook.core.remedies import remedies_for
 from gale_nook.core.spot.commands import PlaceHeater
 from gale_nook.demo.load import demo_plan
+from tests.plans import example
 
 
 def _plan(*nodes: tuple[float, float, float], **extra: Any) -> Plan:
@@ -120,7 +121,7 @@ def test_clearance_names_the_neighbour_and_its_reason(wren: Plan) -> None:
 
 
 def test_no_run_is_to_measure() -> None:
-    found = check(demo_plan("quarto"), load_catalogue(), ("pipes",)).findings
+    found = check(example("quarto-bare"), load_catalogue(), ("pipes",)).findings
     assert [(f.rule, f.run, f.verdict.value) for f in found] == [
         ("pipes.run", "exhaust", "unknown"),
         ("pipes.run", "intake", "unknown"),
