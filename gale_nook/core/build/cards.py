@@ -32,6 +32,7 @@ class Card:
         minutes: (least, most), by as many people as work on it.
         waits_for: titles of cards that come before it and are not done.
         done: what was ticked; None for nothing.
+        is_last: no other of its kind comes after it.
     """
 
     number: int
@@ -41,6 +42,7 @@ class Card:
     minutes: tuple[float, float]
     waits_for: tuple[str, ...]
     done: DoneCard | None
+    is_last: bool
 
     @property
     def id(self) -> str:
@@ -58,7 +60,8 @@ def cards(job: Job) -> tuple[Card, ...]:
     book, build = job.catalogue.work, job.plan.build
     results: list[Card] = []
     open_titles: list[str] = []
-    for number, step in enumerate(steps(job), 1):
+    told = steps(job)
+    for number, step in enumerate(told, 1):
         kind = book.kind(step.kind)
         done = next((each for each in build.done if each.id == step.id), None)
         results.append(
@@ -70,6 +73,7 @@ def cards(job: Job) -> tuple[Card, ...]:
                 minutes_of(book, kind, step, build.people),
                 tuple(open_titles) if done is None else (),
                 done,
+                all(after.kind != step.kind for after in told[number:]),
             )
         )
         if done is None:
@@ -90,6 +94,8 @@ def minutes_of(book: WorkBook, kind: WorkKind, step: Step, people: int) -> tuple
 def built_addresses(job: Job, card: Card) -> tuple[str, ...]:
     """Return the plan's values that are measured on what this card built."""
     kind, plan = card.step.kind, job.plan
+    if kind == "hang-exhaust" and not card.is_last:
+        return ()  # a card for each piece of it
     told = TOLD.get(kind)
     if told is not None:
         return told(plan, card.step.about)

@@ -32,7 +32,7 @@ def pump_hole(job: Job) -> FixingHole | None:
     return fixing_hole(job, "pump", "bracket of the fuel pump", (at[0], at[1], underside))
 
 
-@rule("fuel.pump_hole", "Hole for the pump's bracket", "mm")
+@rule("fuel.pump_hole", "Hole for the pump's bracket", "mm", run="fuel")
 def pump_hole_clear(job: Job, this: Rule) -> Iterator[Finding]:
     """Metal left to cables, pipes and tanks on both sides of the floor."""
     hole = pump_hole(job)
