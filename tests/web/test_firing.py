@@ -118,7 +118,7 @@ def test_what_can_hurt_stops_the_guide(page: Page) -> None:
     assert "Stop here" not in page.get(f"/jobs/{job}/firing").text
     text = page.post(f"/jobs/{job}/firing/simulate", {"base": "1", "fault": "exhaust-hole"}).text
     assert "Stop here: switch it off, let it run out" in text
-    assert "of carbon monoxide" in text.split('class="stop"')[1].split("</section>")[0]
+    assert "of carbon monoxide" in text.split('class="halt"')[1].split("</section>")[0]
 
 
 def test_after_the_long_run_what_nobody_looked_at_is_to_measure(page: Page) -> None:
