@@ -4,6 +4,7 @@ and no database.
 
 from __future__ import annotations
 
+import datetime
 import json
 import sys
 from collections.abc import Callable
@@ -24,6 +25,7 @@ from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.fitted.night import fitted_night
 from gale_nook.core.heater.chosen import chosen_mount
 from gale_nook.core.job import Job, with_own_heaters
+from gale_nook.core.log.report import log_lines, log_report
 from gale_nook.core.pipes.obstructions import reasons_against
 from gale_nook.core.pipes.proposals import proposals
 from gale_nook.core.pipes.report import pipe_lines, pipes_report, place_line
@@ -45,6 +47,7 @@ from gale_nook.exchange.finding_cards import (
     measured_words,
 )
 from gale_nook.exchange.heater_sheets import sheet_schema
+from gale_nook.exchange.log_csv import read_log
 from gale_nook.exchange.sheet_pdf import build_pdf
 from gale_nook.heater_commands import record, simulate
 
@@ -370,6 +373,36 @@ def record_device(
 ) -> None:
     """Take down what a heater or logger tells, as a CSV file that First fire takes."""
     record(_read(plan_file), device, csv_file, show_at)
+
+
+@app.command("log")
+def log_of_plan(
+    plan_file: PlanFile,
+    csv_file: Annotated[Path, typer.Option("--csv", help="the log, as it is exported")],
+    form: FormatOption = Format.TEXT,
+    on: Annotated[str, typer.Option("--on", help="the day, as 2026-11-30; today if left out")] = "",
+) -> None:
+    """Print nights against the plan, what they teach, and what is due."""
+    job = Job(_read(plan_file), load_catalogue())
+    day = on or datetime.datetime.now(tz=datetime.UTC).date().isoformat()
+    try:
+        datetime.date.fromisoformat(day)
+        entries = read_log(csv_file.read_bytes())
+    except PlanUnreadable as error:
+        typer.echo(f"{csv_file}: {error}", err=True)
+        raise typer.Exit(UNREADABLE) from None
+    except ValueError:
+        typer.echo(f"{on}: is no day; write it as 2026-11-30", err=True)
+        raise typer.Exit(UNREADABLE) from None
+    except OSError as error:
+        typer.echo(f"{csv_file}: {error.strerror}", err=True)
+        raise typer.Exit(UNREADABLE) from None
+    report = log_report(job, entries, day)
+    if form is Format.JSON:
+        _print_json(report)
+        return
+    for line in log_lines(report):
+        typer.echo(line)
 
 
 for _station in STATIONS:

@@ -9,19 +9,11 @@ from gale_nook.core.firing.station import FIRING
 from gale_nook.core.fuel.station import FUEL
 from gale_nook.core.heat.station import HEAT
 from gale_nook.core.heater.station import HEATER
+from gale_nook.core.log.station import LOG
 from gale_nook.core.pipes.station import PIPES
 from gale_nook.core.power.station import POWER
 from gale_nook.core.spot.station import SPOT
-from gale_nook.core.station import Station
 from gale_nook.core.vehicle.station import VEHICLE
-
-LOG = Station(
-    "log",
-    "Log",
-    "-",
-    "Here nights, fuel and faults will be kept, and what was measured set against what was "
-    "predicted.",
-)
 
 STATIONS = (VEHICLE, HEAT, HEATER, SPOT, PIPES, FUEL, AIR, COOLANT, POWER, BUILD, FIRING, LOG)
 READY = tuple(station for station in STATIONS if not station.to_come)

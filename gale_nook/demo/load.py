@@ -7,12 +7,14 @@ from pathlib import Path
 from typing import Any
 
 from gale_nook.core.catalogue.survey import BodyType
+from gale_nook.core.log.entries import LogEntry
 from gale_nook.core.plan.document import Plan, read_plan
 from gale_nook.core.plan.heat import HeatNeed
 from gale_nook.core.plan.vehicle import Vehicle
 from gale_nook.core.vehicle.pencil import body_addresses, heat_addresses
 
 PLANS = Path(__file__).with_name("plans")
+LOGS = Path(__file__).with_name("logs")
 DEMO_NAMES = ("heron", "quarto", "wren", "teal", "dunlin", "plover", "coot", "blank")
 
 
@@ -20,6 +22,16 @@ DEMO_NAMES = ("heron", "quarto", "wren", "teal", "dunlin", "plover", "coot", "bl
 def demo_plan(name: str) -> Plan:
     """Return one of the demo plans by its file name."""
     return read_plan((PLANS / f"{name}.json").read_bytes())
+
+
+@cache
+def demo_log(name: str) -> tuple[LogEntry, ...]:
+    """Return the log of one of the demo's jobs; none where it has none."""
+    path = LOGS / f"{name}.jsonl"
+    if not path.exists():
+        return ()
+    lines = path.read_text("utf-8").splitlines()
+    return tuple(LogEntry.model_validate_json(line) for line in lines if line)
 
 
 def new_plan(name: str, body: BodyType | None = None) -> Plan:

@@ -9,13 +9,16 @@ from __future__ import annotations
 import io
 import zipfile
 import zlib
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
 from gale_nook.core.errors import BadInput, PlanUnreadable
+from gale_nook.core.log.entries import LogEntry
 from gale_nook.core.plan.document import MAX_FILE_BYTES, Plan, read_plan, write_plan
+from gale_nook.exchange.log_csv import MAX_LOG_BYTES, read_log, write_log
 from gale_nook.exchange.photos import MOST_BYTES, KeptPicture, kept_picture
 
 PLAN_NAME = "plan.json"
+LOG_NAME = "log.csv"
 MOST_ENTRIES = 200
 UNREADABLE = "This ZIP file cannot be read. Was it copied whole, and has it no password?"
 # what an entry raises that is cut off or damaged, encrypted, or packed in a way of its own
@@ -23,14 +26,30 @@ BROKEN = (zipfile.BadZipFile, zlib.error, EOFError, RuntimeError)
 ZIP_START = b"PK\x03\x04"
 
 
-def job_file(plan: Plan, pictures: Mapping[str, bytes]) -> bytes:
-    """Return the ZIP of a plan and its pictures, by their file name."""
+def job_file(plan: Plan, pictures: Mapping[str, bytes], log: Sequence[LogEntry] = ()) -> bytes:
+    """Return the ZIP of a plan with its pictures, by their file name, and its log."""
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
         archive.writestr(PLAN_NAME, write_plan(plan))
+        if log:
+            archive.writestr(LOG_NAME, write_log(log))
         for file, data in sorted(pictures.items()):
             archive.writestr(_entry(file), data, zipfile.ZIP_STORED)
     return out.getvalue()
+
+
+def read_job_log(raw: bytes) -> tuple[LogEntry, ...]:
+    """Return the log in a file that `read_job_file` has read; none where there is none in it.
+
+    Raises:
+        PlanUnreadable: it cannot be read; names the line.
+    """
+    if not raw.startswith(ZIP_START):
+        return ()
+    with zipfile.ZipFile(io.BytesIO(raw)) as archive:
+        if LOG_NAME not in archive.namelist():
+            return ()
+        return read_log(_read(archive, LOG_NAME, MAX_LOG_BYTES))
 
 
 def read_job_file(raw: bytes) -> tuple[Plan, dict[str, bytes]]:

@@ -5,7 +5,8 @@ from __future__ import annotations
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
-from gale_nook.demo.load import DEMO_NAMES, demo_plan
+from gale_nook.demo.load import DEMO_NAMES, demo_log, demo_plan
+from gale_nook.store import logs
 from gale_nook.store.jobs import create_job
 from gale_nook.store.tables import Mark
 
@@ -20,6 +21,7 @@ def load_demo_once(engine: Engine) -> bool:
         session.add(Mark(key=DEMO))
         # the list shows the last changed first: Heron on top
         for name in reversed(DEMO_NAMES):
-            create_job(session, demo_plan(name), "demo")
+            job_id = create_job(session, demo_plan(name), "demo")
+            logs.write(session, job_id, demo_log(name))
             session.flush()
     return True

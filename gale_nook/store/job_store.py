@@ -12,8 +12,9 @@ from sqlalchemy.orm import Session
 
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.edits.command import Command
+from gale_nook.core.log.entries import LogEntry
 from gale_nook.core.plan.document import Plan
-from gale_nook.store import jobs, live_runs, pictures, prints
+from gale_nook.store import jobs, live_runs, logs, pictures, prints
 from gale_nook.store.editing import Edit
 from gale_nook.store.jobs import JobHead, JobLine
 from gale_nook.store.live_runs import Batch, Shown
@@ -53,11 +54,18 @@ class JobStore:
         with self.transaction() as session:
             return jobs.is_named(session, name)
 
-    def create(self, plan: Plan, summary: str, kept: Mapping[str, bytes] | None = None) -> int:
-        """Add a job, with its pictures by their file name; returns its id."""
+    def create(
+        self,
+        plan: Plan,
+        summary: str,
+        kept: Mapping[str, bytes] | None = None,
+        log: Iterable[LogEntry] = (),
+    ) -> int:
+        """Add a job, with its pictures by their file name and its log; returns its id."""
         with self.transaction() as session:
             job_id = jobs.create_job(session, plan, summary)
             pictures.keep(session, job_id, kept or {})
+            logs.write(session, job_id, log)
             return job_id
 
     def keep_pictures(self, job_id: int, kept: Mapping[str, bytes]) -> None:
@@ -109,6 +117,41 @@ class JobStore:
         """Return the last revision that was printed, other than one, with its plan."""
         with self.transaction() as session:
             return prints.last_before(session, job_id, number)
+
+    def log_stamp(self, job_id: int) -> int:
+        """Return a number that changes with every change of a job's log."""
+        with self.transaction() as session:
+            return logs.stamp(session, job_id)
+
+    def logged_jobs(self, most: int) -> list[int]:
+        """Return the jobs that have a log, by their ids."""
+        with self.transaction() as session:
+            return logs.logged_jobs(session, most)
+
+    def log_count(self, job_id: int) -> int:
+        """Return how many versions of entries a job's log has."""
+        with self.transaction() as session:
+            return logs.count(session, job_id)
+
+    def log(self, job_id: int) -> tuple[LogEntry, ...]:
+        """Return the entries of a job's log, the oldest first."""
+        with self.transaction() as session:
+            return logs.entries(session, job_id)
+
+    def log_versions(self, job_id: int, entry_id: str) -> list[tuple[str, LogEntry | None]]:
+        """Return every version of an entry, the newest first."""
+        with self.transaction() as session:
+            return logs.versions(session, job_id, entry_id)
+
+    def write_log(self, job_id: int, entries: Iterable[LogEntry]) -> None:
+        """Write entries down; raises NoSuchJob."""
+        with self.transaction() as session:
+            logs.write(session, job_id, entries)
+
+    def take_out_of_log(self, job_id: int, entry_id: str) -> None:
+        """Take an entry out; raises NoSuchJob."""
+        with self.transaction() as session:
+            logs.take_out(session, job_id, entry_id)
 
     def delete(self, job_id: int) -> None:
         """Take a job out with all its revisions; raises NoSuchJob."""

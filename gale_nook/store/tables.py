@@ -1,5 +1,5 @@
-"""The tables: jobs, their revisions, pictures and prints, readings as they come, long work, paired
-devices, and marks of what was set up once.
+"""The tables: jobs, their revisions, pictures, prints and logs, readings as they come, long work,
+paired devices, and marks of what was set up once.
 """
 
 from __future__ import annotations
@@ -73,6 +73,20 @@ class Print(Base):
     job_id: Mapped[int] = mapped_column(ForeignKey("jobs.id", ondelete="CASCADE"), primary_key=True)
     number: Mapped[int] = mapped_column(primary_key=True)
     printed_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+
+
+class LogRow(Base):
+    """A version of an entry of a job's log; `entry` is None where it was taken out."""
+
+    __tablename__ = "log_entries"
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    job_id: Mapped[int] = mapped_column(ForeignKey("jobs.id", ondelete="CASCADE"))
+    entry_id: Mapped[str] = mapped_column(Text)
+    entry: Mapped[str | None] = mapped_column(Text)
+    made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+
+    __table_args__ = (Index("ix_log_entries_job", "job_id", "entry_id", "id"),)
 
 
 class LiveRun(Base):

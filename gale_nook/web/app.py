@@ -24,6 +24,7 @@ from gale_nook.web import troubles
 from gale_nook.web.csrf import FormGuard
 from gale_nook.web.editing import router as editing
 from gale_nook.web.fairness import Fairness
+from gale_nook.web.fleet import router as fleet
 from gale_nook.web.guard import Headers, LastResort, RequestLog, UploadLimit
 from gale_nook.web.health import Health
 from gale_nook.web.health import router as health
@@ -76,7 +77,7 @@ def create_app(
     app.state.lan = list(lan)
     app.state.stations = {station.word: station for station in WEB_STATIONS}
     routers = [station.router for station in WEB_STATIONS]
-    routers += [editing, looking, jobs, pairing, patterns, practice, practice_plan]
+    routers += [editing, fleet, looking, jobs, pairing, patterns, practice, practice_plan]
     routers += [health, works_router]
     for router in routers:
         app.include_router(router)

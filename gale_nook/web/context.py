@@ -210,7 +210,10 @@ def page_for(
     station: WebStation = read.request.app.state.stations[word]
     job = of if of is not None else kept_jobs.of(head.plan, read.book)
     alone = of is not None and not station.station.tells_all
-    return station.page(head, job, read.system, station.station, view, alone=alone)
+    page = station.page(head, job, read.system, station.station, view, alone=alone)
+    if station.fill is not None:
+        station.fill(page, read.db)
+    return page
 
 
 def page_seen(read: ReadRequest, job_id: int, word: str) -> StationPage:

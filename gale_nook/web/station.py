@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
 
 from fastapi import APIRouter
 
 from gale_nook.core.station import Station
+from gale_nook.store.job_store import JobStore
 from gale_nook.web.page import StationPage
 
 
@@ -20,6 +21,7 @@ class WebStation:
         folder: with its templates and its style.
         live: what a preview replaces besides board and findings: templates by the id of their
             element.
+        fill: gives a page what it shows besides the plan.
     """
 
     station: Station
@@ -27,6 +29,7 @@ class WebStation:
     router: APIRouter
     folder: Path
     live: Mapping[str, str] = field(default_factory=dict)
+    fill: Callable[[StationPage, JobStore], None] | None = None
 
     @property
     def word(self) -> str:

@@ -25,6 +25,7 @@ from gale_nook.core.catalogue.envelope import (
 from gale_nook.core.catalogue.firing import FiringBook
 from gale_nook.core.catalogue.fuel import FuelEquipment
 from gale_nook.core.catalogue.items import CatalogueItem, Caution
+from gale_nook.core.catalogue.log import LogBook
 from gale_nook.core.catalogue.pipes import PipeKind, PipePhysics
 from gale_nook.core.catalogue.power import PowerEquipment
 from gale_nook.core.catalogue.practice import PracticeBook
@@ -64,6 +65,7 @@ class Catalogue:
     firing: FiringBook
     work: WorkBook
     practice: PracticeBook
+    log: LogBook
     glazings: Mapping[str, Glazing]
     rib_kinds: Mapping[str, RibKind]
     solid_kinds: Mapping[str, SolidKind]

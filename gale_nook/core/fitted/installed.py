@@ -14,9 +14,11 @@ from gale_nook.core.heat.burner import derated_w
 from gale_nook.core.heat.load_space import LoadSpace
 from gale_nook.core.heat.night import NightResult, simulate_night
 from gale_nook.core.heat.zoned_space import ZonedSpace
+from gale_nook.core.heater.chosen import as_learned, sheet_of
 from gale_nook.core.job import Job, fact, room_fact, unpowered_fact
 from gale_nook.core.physics.air import HEAT_CAPACITY_J_KGK
 from gale_nook.core.plan.air import LIVING
+from gale_nook.core.plan.heat import Learned
 
 NOTHING = 1e-6  # of the heat, where none leaves by ducts outside
 
@@ -123,10 +125,12 @@ def _room(job: Job, heater: InRoom) -> LoadSpace | ZonedSpace:
 @fact
 def night_with(job: Job, sheet_id: str) -> NightResult:
     """Return the night with a heater of the catalogue, as it would be fitted here."""
-    return _night(job, in_room(installed(job, job.catalogue.heater(sheet_id))))
+    is_chosen = sheet_id == job.plan.heater.sheet
+    learned = job.plan.heat.learned if is_chosen else Learned()
+    return _night(job, in_room(installed(job, sheet_of(job, sheet_id))), learned)
 
 
 @room_fact
-def _night(job: Job, heater: InRoom) -> NightResult:
-    sheet = job.catalogue.heater(heater.sheet_id)
+def _night(job: Job, heater: InRoom, learned: Learned) -> NightResult:
+    sheet = as_learned(job.catalogue.heater(heater.sheet_id), learned)
     return simulate_night(job.plan, job.catalogue, sheet, heater.most_w, _room(job, heater))

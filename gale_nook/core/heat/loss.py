@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.heat.air import FRESH_AIR_L_S, AirChange, leaks_m3_h, vent_m3_h
@@ -142,8 +142,11 @@ class LossModel:
             Element(id_, name, face, area, u_value, conductance, difference)
             for id_, name, face, area, u_value, conductance in self._rest
         ]
+        if heat.learned.loss != 1.0:
+            elements = [_times(element, heat.learned.loss) for element in elements]
         air = air_change(self._plan, self._catalogue, self._space_m3, outside_c)
         flow_kg_s = air_density_kg_m3(heat.altitude_m, outside_c) * air.total_m3_h / 3600
+        flow_kg_s *= heat.learned.air
         ventilation_w = flow_kg_s * AIR_HEAT_CAPACITY_J_KGK * difference
         ordered = tuple(sorted(elements, key=lambda element: (-element.loss_w, element.id)))
         total_w = sum(element.loss_w for element in ordered) + ventilation_w
@@ -211,6 +214,15 @@ def air_change(plan: Plan, catalogue: Catalogue, space_m3: float, outside_c: flo
         if opening.open_cm2 > 0
     )
     return AirChange(leaks, vents, heat.sleepers * FRESH_AIR_L_S * 3.6)
+
+
+def _times(element: Element, factor: float) -> Element:
+    """An element that loses so many times as much."""
+    return replace(
+        element,
+        u_w_m2k=element.u_w_m2k * factor if element.u_w_m2k is not None else None,
+        conductance_w_k=element.conductance_w_k * factor,
+    )
 
 
 _Plain = tuple[

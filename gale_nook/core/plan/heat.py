@@ -105,6 +105,26 @@ def _with_the_rarer(surfaces: tuple[Surface, ...]) -> tuple[Surface, ...]:
     return (*surfaces, *(surface for surface in RARER_SURFACES if surface.id not in known))
 
 
+Factor = Annotated[float, Field(ge=0.25, le=4)]
+
+
+class Learned(Frozen):
+    """What the log's nights have taught, as factors on what the survey and the sheet say.
+
+    Attributes:
+        loss: on what walls, windows and ribs lose; air: on the air that is renewed.
+        consumption: on the heater's fuel; least: on its least output; charge: on what it draws.
+        nights: that it was learned from.
+    """
+
+    loss: Factor = 1.0
+    air: Factor = 1.0
+    consumption: Factor = 1.0
+    least: Factor = 1.0
+    charge: Factor = 1.0
+    nights: Annotated[int, Field(ge=0, le=100_000)] = 0
+
+
 class HeatNeed(Frozen):
     """What the heat loss is computed for.
 
@@ -123,6 +143,7 @@ class HeatNeed(Frozen):
         warm_up_h: from cold to the inside temperature on the coldest night; None asks for nothing.
         idle_percent: of the milder half of the season, in which a heater may cycle for want of a
             load.
+        learned: from the nights in the log, where it was taken over.
     """
 
     surfaces: Annotated[
@@ -146,6 +167,7 @@ class HeatNeed(Frozen):
     idle_percent: Annotated[float, Field(ge=0, le=100)] = 50.0
     night: Night = Night()
     climate: Climate | None = None
+    learned: Learned = Learned()
 
     @model_validator(mode="after")
     def _all_faces(self) -> HeatNeed:

@@ -1,16 +1,17 @@
 // Keeps the cards that were opened, so that they open again without signal.
 "use strict";
 
-const SHELF = "gale-nook-cards-1";
+const SHELF = "gale-nook-cards-2";
 const ASSETS = [
   "/static/card.css",
   "/static/card.js",
   "/static/work-cards.css",
   "/static/work-cards.js",
+  "/static/log-nights.js",
   "/static/drawing.css",
 ];
 const ours = (url) =>
-  /^\/jobs\/\d+\/(spot\/card|build\/phone)$/.test(url.pathname) || ASSETS.includes(url.pathname);
+  /^\/jobs\/\d+\/(spot\/card|build\/phone|log\/phone)$/.test(url.pathname) || ASSETS.includes(url.pathname);
 
 self.addEventListener("install", (event) =>
   event.waitUntil(

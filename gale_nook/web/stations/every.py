@@ -11,6 +11,7 @@ from gale_nook.web.stations.firing.station import FIRING_PAGES
 from gale_nook.web.stations.fuel.station import FUEL_PAGES
 from gale_nook.web.stations.heat.station import HEAT_PAGES
 from gale_nook.web.stations.heater.station import HEATER_PAGES
+from gale_nook.web.stations.log.station import LOG_PAGES
 from gale_nook.web.stations.pipes.station import PIPES_PAGES
 from gale_nook.web.stations.power.station import POWER_PAGES
 from gale_nook.web.stations.spot.station import SPOT_PAGES
@@ -29,6 +30,7 @@ ROOMS: tuple[WebStation, ...] = (
     POWER_PAGES,
     BUILD_PAGES,
     FIRING_PAGES,
+    LOG_PAGES,
 )
 _WITH_ROOMS = {room.word for room in ROOMS}
 WEB_STATIONS = (
