@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from sqlalchemy import func, select
+from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session
 
 from gale_nook.core.errors import BadInput
@@ -36,7 +37,7 @@ def entries(session: Session, job_id: int) -> tuple[LogEntry, ...]:
     newest = (
         select(LogRow.entry_id, LogRow.entry)
         .where(LogRow.job_id == job_id)
-        .distinct(LogRow.entry_id)
+        .ext(distinct_on(LogRow.entry_id))
         .order_by(LogRow.entry_id, LogRow.id.desc())
     )
     found = [

@@ -110,9 +110,7 @@ def due_list(
     return tuple(sorted(found, key=lambda each: (-each.share, each.kind.id)))
 
 
-def _due(
-    kind: ServiceKind, ran: Run, last: str, since: int, today: str, now: int
-) -> Due:
+def _due(kind: ServiceKind, ran: Run, last: str, since: int, today: str, now: int) -> Due:
     measures: list[tuple[float, str]] = []
     if kind.after_h is not None:
         share = 0.0 if last else ran.hours_h / kind.after_h

@@ -11,7 +11,8 @@ const ASSETS = [
   "/static/drawing.css",
 ];
 const ours = (url) =>
-  /^\/jobs\/\d+\/(spot\/card|build\/phone|log\/phone)$/.test(url.pathname) || ASSETS.includes(url.pathname);
+  /^\/jobs\/\d+\/(spot\/card|build\/phone|log\/phone)$/.test(url.pathname) ||
+  ASSETS.includes(url.pathname);
 
 self.addEventListener("install", (event) =>
   event.waitUntil(

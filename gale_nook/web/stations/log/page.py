@@ -10,7 +10,10 @@ from markupsafe import Markup
 
 from gale_nook.core.apply import applied
 from gale_nook.core.catalogue.log import LogBook, ServiceKind
+from gale_nook.core.fitted.night import fitted_night
+from gale_nook.core.fuel.sources import offers
 from gale_nook.core.heat.loss import design_loss
+from gale_nook.core.heater.choice import judgements
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job
 from gale_nook.core.log.commands import TakeLearned
@@ -148,6 +151,12 @@ class LogPage(StationPage):
                 self.amount(then.need_w, "w"),
             )
         ]
+        results += _heaters(self.job, after)
+        sheet = heater_sheet(self.job)
+        if sheet is not None:
+            fuel = [self.amount(fitted_night(j, sheet.id).fuel_l, "l") for j in (self.job, after)]
+            results.append(("fuel of the coldest night", fuel[0], fuel[1]))
+        results += _autonomy(self.job, after)
         before_n, after_n = battery_nights(self.job), battery_nights(after)
         if before_n is not None and after_n is not None:
             kind = "ah"
@@ -180,6 +189,31 @@ class LogPage(StationPage):
         """A factor as what it adds, in words."""
         share = round((factor - 1) * 100)
         return f"{share:+d} %"
+
+
+def _heaters(now: Job, then: Job) -> list[tuple[str, str, str]]:
+    """Which heater is best for the need."""
+    names = [
+        next(
+            (each.sheet.label for each in judgements(job) if each.recommended), "none of those here"
+        )
+        for job in (now, then)
+    ]
+    return [("heater that suits best", names[0], names[1])]
+
+
+def _autonomy(now: Job, then: Job) -> list[tuple[str, str, str]]:
+    """For how many of the coldest nights the fuel lasts, from the source that was chosen."""
+    words = []
+    for job in (now, then):
+        sheet = heater_sheet(job)
+        per_night = fitted_night(job, sheet.id).fuel_l if sheet is not None else None
+        offered = offers(job, per_night)
+        chosen = next((each for each in offered if each.source == job.plan.fuel.source), None)
+        if chosen is None or chosen.nights is None:
+            return []
+        words.append(f"{chosen.nights:.1f}")
+    return [("coldest nights that the fuel lasts", words[0], words[1])]
 
 
 def job_of(db: JobStore, job_id: int, book: Any) -> Job:
