@@ -6,7 +6,7 @@ import logging
 
 import structlog
 
-from benchmarks import air, coolant, core, fuel, ledger, night, pipes, power, server, spot
+from benchmarks import air, coolant, core, fuel, ledger, log, night, pipes, power, server, spot
 
 
 def main() -> None:
@@ -20,6 +20,7 @@ def main() -> None:
         *pipes.figures(),
         *fuel.figures(),
         *power.figures(),
+        *log.figures(),
     ):
         print(figure.line(aim))
     with server.running() as (client, job, url):

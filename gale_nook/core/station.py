@@ -105,7 +105,6 @@ class Station:
     Attributes:
         word: in addresses, folders and templates.
         key: that leads to it.
-        to_come: what will be there, for a station that is not there yet.
         shown: whether a job has it.
         number: its one number for the line of stations.
         number_first: the line shows its number whatever the verdict.
@@ -121,7 +120,6 @@ class Station:
     word: str
     label: str
     key: str
-    to_come: str = ""
     shown: Callable[[Job], bool] = always
     rules: tuple[Rule, ...] = ()
     commands: tuple[type[Command], ...] = ()

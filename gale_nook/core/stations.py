@@ -16,7 +16,5 @@ from gale_nook.core.spot.station import SPOT
 from gale_nook.core.vehicle.station import VEHICLE
 
 STATIONS = (VEHICLE, HEAT, HEATER, SPOT, PIPES, FUEL, AIR, COOLANT, POWER, BUILD, FIRING, LOG)
-READY = tuple(station for station in STATIONS if not station.to_come)
-WAITING = tuple(station for station in STATIONS if station.to_come)
 BY_WORD = {station.word: station for station in STATIONS}
 RULES = tuple(rule for station in STATIONS for rule in station.rules)

@@ -7,7 +7,7 @@ import math
 import re
 import unicodedata
 from collections.abc import Iterator
-from datetime import date, datetime
+from datetime import date, datetime, timedelta
 
 from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.plan.climate import Climate, climate_of
@@ -19,6 +19,7 @@ EPW_HEADER_LINES = 8
 EPW_MONTH, EPW_DRY_BULB = 1, 6
 COLDEST_C, HOTTEST_C = -80.0, 70.0
 LEAST_ROWS = 24
+NIGHT_FROM_H, NIGHT_TO_H = 18, 10
 MONTHS = {written for month in range(1, 13) for written in (str(month), f"{month:02}")}
 _DAY = re.compile(r"\s*(\d{1,2})\s*/\s*(\d{1,2})\s*(?:/\s*\d{4}\s*)?", re.ASCII)
 
@@ -99,7 +100,33 @@ def _promised(head: list[str]) -> set[int]:
     return {(days + leap) * 24 * int(row[2]) for leap in (0, 1)} if days > 0 else set()
 
 
+def read_lows(raw: bytes) -> dict[str, float]:
+    """Return the lowest temperature of each night in a CSV file of time and temperature, by the day
+    of its evening; a night is from NIGHT_FROM_H to NIGHT_TO_H.
+
+    Raises:
+        PlanUnreadable: too large, not text, or a line that cannot be read; names the line.
+    """
+    text = read_text(raw, MAX_WEATHER_BYTES, "weather files")
+    lows: dict[str, float] = {}
+    for number, (at, celsius) in enumerate(_timed_rows(text), 1):
+        if number > MAX_ROWS:
+            raise _bad(number, f"is too many; up to {MAX_ROWS} readings are taken")
+        if NIGHT_TO_H <= at.hour < NIGHT_FROM_H:
+            continue
+        evening = at.date() if at.hour >= NIGHT_FROM_H else at.date() - timedelta(days=1)
+        day = evening.isoformat()
+        lows[day] = min(celsius, lows.get(day, celsius))
+    if not lows:
+        raise PlanUnreadable("There is no reading of a night in the file.")
+    return lows
+
+
 def _csv_rows(text: str) -> Iterator[tuple[int, float]]:
+    return ((at.month, celsius) for at, celsius in _timed_rows(text))
+
+
+def _timed_rows(text: str) -> Iterator[tuple[datetime, float]]:
     for number, row in enumerate(_lines(text, delimiter_of(text.partition("\n")[0])), 1):
         if not row or (number == 1 and not _is_time(row[0])):
             continue  # a heading
@@ -107,7 +134,7 @@ def _csv_rows(text: str) -> Iterator[tuple[int, float]]:
             raise _bad(number, "has one column; time and temperature are wanted")
         if not _is_time(row[0]):
             raise _bad(number, f"'{row[0][:30]}' is not a time such as 2025-01-31T18:00")
-        yield datetime.fromisoformat(row[0].strip()).month, _celsius(row[1], number)
+        yield datetime.fromisoformat(row[0].strip()), _celsius(row[1], number)
 
 
 def _lines(text: str, delimiter: str) -> Iterator[list[str]]:

@@ -28,7 +28,7 @@ from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.job import Job
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.sentences import counted, say
-from gale_nook.core.stations import READY
+from gale_nook.core.stations import BY_WORD
 from gale_nook.exchange.finding_cards import KEPT_CARDS, FindingCard
 from gale_nook.exchange.sheet import TEMPLATES as SHEET_TEMPLATES
 from gale_nook.store.job_store import JobStore
@@ -179,7 +179,7 @@ JobId = Annotated[int, Path(ge=1, le=MAX_JOB_ID)]
 
 def _ready(word: str) -> str:
     """A station that is there."""
-    if word not in {station.word for station in READY}:
+    if word not in BY_WORD:
         raise ValueError(f"there is no station '{word}' to edit at")
     return word
 

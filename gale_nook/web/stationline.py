@@ -27,8 +27,6 @@ def station_line(check: Check) -> list[LineNode]:
 
 
 def _node(check: Check, station: Station) -> LineNode:
-    if station.to_come:
-        return LineNode(station, "waiting", "", "not started")
     result = check.findings if station.tells_all else check.of(station.word)
     worst = result[0].verdict if result else None
     if worst is None:

@@ -24,6 +24,9 @@ def test_an_empty_job_says_what_comes_first(page: Page) -> None:
     text = page.get(f"/jobs/{page.new('blank')}/firing").text
     assert "Choose a heater first" in text
     assert "Run it" not in text
+    record = page.get(f"/jobs/{page.new('blank')}/firing/record")
+    assert record.status_code == 200
+    assert "Nothing was read yet" in record.text
 
 
 def test_a_run_of_the_simulated_heater_is_judged_and_told(page: Page) -> None:

@@ -168,3 +168,28 @@ def test_all_vehicles_are_listed_filtered_and_exported(page: Page) -> None:
     table = page.get("/fleet.csv?name=heron&state=due").text
     assert table.startswith("vehicle,nights")
     assert "Heron,60" in table
+
+
+def test_lows_come_from_a_weather_file(page: Page) -> None:
+    job = page.new("heron")
+    without = {**NIGHT, "lowest_c": ""}
+    text = page.post(f"/jobs/{job}/log/entry", without).text
+    assert "Hours and the lowest temperature outside are missing" in text
+    rows = ["time,temperature", "2026-01-02T12:00,-20", "2026-01-02T23:00,-3"]
+    rows += ["2026-01-03T05:00,-7.5", "2026-01-03T12:00,-20"]
+    weather = {"file": ("w.csv", "\n".join(rows).encode())}
+    text = page.post(f"/jobs/{job}/log/weather", files=weather).text
+    assert "are missing" not in text
+    assert page.app.state.jobs.log(job)[0].lowest_c == -7.5
+    again = page.post(f"/jobs/{job}/log/weather", files=weather)
+    assert "No night without a temperature" in again.text
+    bad = page.post(
+        f"/jobs/{job}/log/weather", files={"file": ("w.csv", b"2026-01-02T23:00,cold\n")}
+    )
+    assert "line 1" in bad.text
+
+
+def test_a_commissioned_heater_has_its_first_fire_in_the_log(page: Page) -> None:
+    text = page.get(f"/jobs/{page.new('quarto')}/log").text
+    assert "2026-10-24" in text
+    assert "/firing/record" in text

@@ -18,7 +18,7 @@ from structlog.testing import capture_logs
 
 from gale_nook.core.commands import COMMANDS
 from gale_nook.core.edits.address import leaves
-from gale_nook.core.stations import READY
+from gale_nook.core.stations import STATIONS
 from gale_nook.demo.load import demo_plan
 from gale_nook.web.app import create_app
 from gale_nook.web.guard import UNFORESEEN
@@ -103,7 +103,7 @@ def _form_fields() -> set[str]:
     return {field for name in forms for field in schemas[name].get("properties", {})}
 
 
-WORDS = tuple(station.word for station in READY)
+WORDS = tuple(station.word for station in STATIONS)
 FIELDS = (*sorted(_form_fields()), "value:output.minimum_w", "source:output.minimum_w", "anew")
 FORMS = sorted({o.path.rsplit("/", 1)[-1] for o in OPERATIONS if o.method.upper() == "POST"})
 OPS = (*sorted({command.model_fields["op"].default for command in COMMANDS}), "")

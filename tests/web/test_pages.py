@@ -7,12 +7,12 @@ import re
 
 import pytest
 
-from gale_nook.core.stations import READY, WAITING
+from gale_nook.core.stations import STATIONS
 from gale_nook.demo.load import DEMO_NAMES
 from tests.web.conftest import Page
 
 pytestmark = pytest.mark.store
-WORDS = [station.word for station in (*READY, *WAITING)]
+WORDS = [station.word for station in STATIONS]
 
 
 @pytest.mark.parametrize("name", DEMO_NAMES)
@@ -30,11 +30,6 @@ def test_every_station_of_every_demo_job_opens(page: Page, name: str, word: str)
         assert page.head(job).plan.name in answer.text
         ids = re.findall(r'\bid="([^"]+)"', answer.text)
         assert len(ids) == len(set(ids))
-
-
-def test_a_waiting_station_says_one_honest_line(page: Page) -> None:
-    text = page.get(f"/jobs/{page.new('heron')}/log").text
-    assert "Not started. Here nights, fuel and faults" in text
 
 
 def test_the_line_shows_coolant_where_the_job_has_a_loop(page: Page) -> None:
@@ -425,10 +420,3 @@ def test_back_pressure_and_temperatures_stand_beside_the_run(page: Page) -> None
     assert "</strong>of 620" in text
     assert "bend 2, " in text
     assert "back-pressure" not in page.get(f"/jobs/{page.new('blank')}/pipes").text
-
-
-def test_the_build_sheet_names_the_stations_that_are_to_come(page: Page) -> None:
-    """From the line itself, so that a station that is started drops out."""
-    air, coolant = (page.get(f"/jobs/{page.new(name)}/build").text for name in ("heron", "quarto"))
-    assert "not on it: log." in air
-    assert "not on it: log." in coolant

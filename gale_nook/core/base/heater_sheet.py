@@ -216,6 +216,20 @@ class KitPart(Frozen):
     quantity: Annotated[float, Field(gt=0, le=10_000)]
 
 
+class ServiceEvery(Frozen):
+    """How often a heater's sheet asks for something to be serviced, instead of what is usual.
+
+    Attributes:
+        id: of the service, as the log has it.
+    """
+
+    id: CatalogueId
+    every_h: Annotated[float, Field(gt=0, le=100_000)] | None = None
+    every_l: Annotated[float, Field(gt=0, le=100_000)] | None = None
+    every_starts: Annotated[float, Field(gt=0, le=1_000_000)] | None = None
+    months: Annotated[int, Field(ge=1, le=120)] | None = None
+
+
 class HeaterSheet(Sourced):
     """A heater with its limit sheet.
 
@@ -228,6 +242,7 @@ class HeaterSheet(Sourced):
         joint_counts_mm: length that the sheet counts for each joint of an extended exhaust.
         pump_upright: its pump is held upright while the line is filled.
         tee_allowed: a tee in an unpressurised line of the vehicle may feed it.
+        service: intervals of its own.
     """
 
     medium: Literal["air", "coolant"]
@@ -252,6 +267,9 @@ class HeaterSheet(Sourced):
     pump_upright: bool = False
     limits: Annotated[dict[CatalogueId, Limit], Field(max_length=80)]
     kit: Annotated[tuple[KitPart, ...], Field(max_length=60)] = ()
+    service: Annotated[
+        tuple[ServiceEvery, ...], Field(max_length=20), AfterValidator(unique_ids)
+    ] = ()
     sources: Annotated[dict[SheetPath, Name], Field(max_length=300, default_factory=dict)]
 
     @model_validator(mode="after")

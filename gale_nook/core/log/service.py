@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 
 from gale_nook.core.catalogue.log import ServiceKind
+from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job
 from gale_nook.core.log.entries import LogEntry, day_number
 from gale_nook.core.log.night_model import conditions, night_table
@@ -89,6 +90,18 @@ def runs(job: Job, nights: Sequence[NightLine]) -> Runs:
     return Runs(day, hours, np.array(used, float), starts, soot)
 
 
+def services(job: Job) -> tuple[ServiceKind, ...]:
+    """Return what is serviced, with the intervals of the heater's sheet where it has its own."""
+    sheet = heater_sheet(job)
+    own = {each.id: each for each in sheet.service} if sheet is not None else {}
+    results = []
+    for kind in job.catalogue.log.services:
+        asked = own.get(kind.id)
+        told = asked.model_dump(exclude={"id"}) if asked is not None else {}
+        results.append(kind.model_copy(update=told) if told else kind)
+    return tuple(results)
+
+
 def due_list(
     job: Job, entries: Sequence[LogEntry], nights: Sequence[NightLine], today: str
 ) -> tuple[Due, ...]:
@@ -101,7 +114,7 @@ def due_list(
     begun = min((entry.on for entry in entries), default=today)
     last_night = max((night.entry.on for night in nights), default="")
     found = []
-    for kind in job.catalogue.log.services:
+    for kind in services(job):
         done = [entry.on for entry in entries if kind.id in entry.done]
         done += [last_night] if kind.nights_count and last_night else []
         last = max(done, default="")

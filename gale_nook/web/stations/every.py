@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from gale_nook.core.stations import STATIONS
 from gale_nook.web.station import WebStation
 from gale_nook.web.stations.air.station import AIR_PAGES
 from gale_nook.web.stations.build.station import BUILD_PAGES
@@ -16,9 +15,8 @@ from gale_nook.web.stations.pipes.station import PIPES_PAGES
 from gale_nook.web.stations.power.station import POWER_PAGES
 from gale_nook.web.stations.spot.station import SPOT_PAGES
 from gale_nook.web.stations.vehicle.station import VEHICLE_PAGES
-from gale_nook.web.stations.waiting.station import waiting_pages
 
-ROOMS: tuple[WebStation, ...] = (
+WEB_STATIONS: tuple[WebStation, ...] = (
     VEHICLE_PAGES,
     HEAT_PAGES,
     HEATER_PAGES,
@@ -31,9 +29,4 @@ ROOMS: tuple[WebStation, ...] = (
     BUILD_PAGES,
     FIRING_PAGES,
     LOG_PAGES,
-)
-_WITH_ROOMS = {room.word for room in ROOMS}
-WEB_STATIONS = (
-    *ROOMS,
-    *(waiting_pages(station) for station in STATIONS if station.word not in _WITH_ROOMS),
 )

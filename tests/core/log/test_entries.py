@@ -14,7 +14,7 @@ from gale_nook.core.job import Job
 from gale_nook.core.log.entries import LogEntry, day_number
 from gale_nook.core.log.measured import dip_table, log_vessel, used
 from gale_nook.core.log.season import season
-from gale_nook.core.log.service import due_list
+from gale_nook.core.log.service import due_list, services
 from gale_nook.demo.load import demo_log, demo_plan
 
 BOOK = load_catalogue()
@@ -110,3 +110,10 @@ def test_an_empty_log_has_a_season_without_nights() -> None:
         found = season(Job(demo_plan(name), BOOK), ())
         assert found.nights == ()
         assert found.fit is None
+
+
+def test_the_sheets_own_intervals_come_before_the_usual_ones() -> None:
+    usual = {kind.id: kind for kind in BOOK.log.services}
+    own = {kind.id: kind for kind in services(HERON)}
+    assert own["burner"].every_h == 1200 != usual["burner"].every_h
+    assert own["filter"] == usual["filter"]

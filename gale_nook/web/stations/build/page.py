@@ -61,12 +61,6 @@ class BuildPage(StationPage):
     def sheet(self) -> Sheet:
         return sheet(self.check, self.system)
 
-    @property
-    def not_started(self) -> str:
-        """The stations to come, in words."""
-        *first, last = (node.station.label.lower() for node in self.line if node.station.to_come)
-        return f"{', '.join(first)} and {last}" if first else last
-
     @cached_property
     def cards(self) -> tuple[Card, ...]:
         return cards(self.job)

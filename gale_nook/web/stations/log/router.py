@@ -20,6 +20,7 @@ from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import parse_quantity
 from gale_nook.exchange.log_csv import read_log, service_calendar, write_log
 from gale_nook.exchange.photos import kept_picture
+from gale_nook.exchange.weather import read_lows
 from gale_nook.web.context import EditRequest, JobId, Read, page_seen, render
 from gale_nook.web.edit_request import edit_request
 from gale_nook.web.editing import show_after
@@ -180,6 +181,27 @@ def take_csv(
     if upload is None or not upload.filename:
         raise BadInput("file", None, "Choose a CSV file first, with the columns of the export.")
     ask.db.write_log(job_id, read_log(upload.file.read()))
+    return show_after(ask, job_id, "log")
+
+
+@router.post("/jobs/{job_id}/log/weather")
+def take_weather(
+    ask: Annotated[EditRequest[LogFileForm], edit_request(LogFileForm)], job_id: JobId
+) -> Response:
+    """Put the lowest temperature outside into nights that have none, from a weather file."""
+    upload = ask.form.file
+    if upload is None or not upload.filename:
+        raise BadInput("file", None, "Choose a CSV file of time and temperature first.")
+    lows = read_lows(upload.file.read())
+    told = [
+        entry.model_copy(update={"lowest_c": lows[entry.on]})
+        for entry in ask.db.log(job_id)
+        if entry.kind == "night" and entry.lowest_c is None and entry.on in lows
+    ]
+    if not told:
+        problem = "No night without a temperature is in the days of this file."
+        raise BadInput("weather", None, problem)
+    ask.db.write_log(job_id, told)
     return show_after(ask, job_id, "log")
 
 
