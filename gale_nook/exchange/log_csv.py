@@ -15,7 +15,8 @@ from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.log.entries import LogEntry
 from gale_nook.core.log.service import Due
 from gale_nook.core.plan.document import places_of
-from gale_nook.core.text import delimiter_of, read_text
+from gale_nook.core.text import read_text
+from gale_nook.exchange.csv_rows import rows_by_name
 
 MAX_LOG_BYTES = 2_000_000
 MOST_ENTRIES = 5_000
@@ -33,26 +34,12 @@ def read_log(raw: bytes) -> tuple[LogEntry, ...]:
         PlanUnreadable: too large, not text, or a line that cannot be read; names the line.
     """
     text = read_text(raw, MAX_LOG_BYTES, "logs")
-    delimiter = delimiter_of(text.partition("\n")[0])
-    reader = csv.reader(io.StringIO(text), delimiter=delimiter)
-    heading: list[str] = []
     found: dict[str, LogEntry] = {}
-    try:
-        for number, row in enumerate(reader, 1):
-            cells = [cell.strip() for cell in row]
-            if not any(cells):
-                continue
-            if not heading:
-                heading = [cell.casefold() for cell in cells]
-                if "on" not in heading:
-                    raise _bad(number, "has to name the columns, 'on' among them")
-                continue
-            entry = _entry(dict(zip(heading, cells, strict=False)), number, delimiter)
-            found[entry.id] = entry
-            if len(found) > MOST_ENTRIES:
-                raise _bad(number, f"is too many; up to {MOST_ENTRIES} entries are taken")
-    except csv.Error as error:
-        raise _bad(reader.line_num, str(error)) from None
+    for number, delimiter, cells in rows_by_name(text, ("on",), _bad):
+        entry = _entry(cells, number, delimiter)
+        found[entry.id] = entry
+        if len(found) > MOST_ENTRIES:
+            raise _bad(number, f"is too many; up to {MOST_ENTRIES} entries are taken")
     if not found:
         raise PlanUnreadable("There is no entry in the file.")
     return tuple(found.values())

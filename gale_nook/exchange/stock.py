@@ -11,7 +11,8 @@ from gale_nook.core.build.lists import PartLine
 from gale_nook.core.catalogue.items import CatalogueItem
 from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.plan.build import StockLine
-from gale_nook.core.text import delimiter_of, read_text
+from gale_nook.core.text import read_text
+from gale_nook.exchange.csv_rows import rows_by_name
 
 MAX_STOCK_BYTES = 500_000
 MOST_LINES = 400
@@ -27,32 +28,17 @@ def read_stock(raw: bytes, parts: Mapping[str, CatalogueItem]) -> tuple[StockLin
         PlanUnreadable: too large, not text, or a line that cannot be read; names the line.
     """
     text = read_text(raw, MAX_STOCK_BYTES, "stock lists")
-    delimiter = delimiter_of(text.partition("\n")[0])
-    reader = csv.reader(io.StringIO(text), delimiter=delimiter)
     by_name = {part.label.casefold(): part.id for part in parts.values()}
-    heading: list[str] = []
     found: dict[str, StockLine] = {}
-    try:
-        for number, row in enumerate(reader, 1):
-            cells = [cell.strip() for cell in row]
-            if not any(cells):
-                continue
-            if not heading:
-                heading = [cell.casefold() for cell in cells]
-                if "part" not in heading or "have" not in heading:
-                    raise _bad(number, "has to name the columns: part, have, price")
-                continue
-            line = dict(zip(heading, cells, strict=False))
-            part = _part(line.get("part", ""), parts, by_name, number)
-            found[part] = StockLine(
-                id=part,
-                have=_amount(line.get("have", ""), "have", number) or 0.0,
-                price=_amount(line.get("price", ""), "price", number),
-            )
-            if len(found) > MOST_LINES:
-                raise _bad(number, f"is too many; up to {MOST_LINES} parts are taken")
-    except csv.Error as error:
-        raise _bad(reader.line_num, str(error)) from None
+    for number, _, line in rows_by_name(text, ("part", "have"), _bad):
+        part = _part(line.get("part", ""), parts, by_name, number)
+        found[part] = StockLine(
+            id=part,
+            have=_amount(line.get("have", ""), "have", number) or 0.0,
+            price=_amount(line.get("price", ""), "price", number),
+        )
+        if len(found) > MOST_LINES:
+            raise _bad(number, f"is too many; up to {MOST_LINES} parts are taken")
     if not found:
         raise PlanUnreadable("There is no part in the list.")
     return tuple(found.values())

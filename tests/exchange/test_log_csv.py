@@ -35,7 +35,7 @@ def test_a_spreadsheets_csv_is_read_too() -> None:
     ("raw", "said"),
     [
         (b"", "no entry"),
-        (b"litres\n2\n", "'on' among them"),
+        (b"litres\n2\n", "has to name the columns: on"),
         (b"on,litres\n2026-01-02,lots\n", "line 2"),
         (b"on,litres\n2026-02-30,2\n", "line 2"),
         (b"on,lowest_c\n2026-01-02,-300\n", "line 2"),

@@ -39,7 +39,7 @@ def test_the_shopping_list_is_read_back_as_stock() -> None:
     ("raw", "said"),
     [
         (b"", "no part"),
-        (b"name,amount\nx,1\n", "part, have, price"),
+        (b"name,amount\nx,1\n", "part, have"),
         (b"part,have\nunicorn,1\n", "line 2"),
         (b"part,have\npipe-clip,lots\n", "not a number"),
         (b"part,have\npipe-clip,-1\n", "between 0"),

@@ -86,6 +86,11 @@ class LivePage(FiringPage):
         return self.run.source == SIMULATED
 
     @property
+    def is_silent(self) -> bool:
+        """Whether nothing more comes, though it has not ended."""
+        return self.run.silent and not self.run.ahead and not self.read.ended
+
+    @property
     def phase_label(self) -> str:
         return self.book.phase(self.read.trace.phase[-1]).label
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime
+from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
 
@@ -41,6 +42,41 @@ FACTOR_WORDS = {
 Kept = tuple[tuple[LogEntry, ...], Season]
 MOST_BYTES, NIGHT_BYTES = 40_000_000, 2_500
 _seasons: BoundedCache[tuple[str, int, int, int], Kept] = BoundedCache(MOST_BYTES)
+
+
+@dataclass(frozen=True, slots=True)
+class NightField:
+    """A field of a night's entry: what it is called, and its kind of quantity."""
+
+    name: str
+    words: str
+    kind: str
+
+
+NIGHT_FIELDS = tuple(
+    NightField(*each)
+    for each in (
+        ("on", "evening of", "text"),
+        ("stick_before_mm", "stick before", "mm"),
+        ("stick_after_mm", "stick after", "mm"),
+        ("litres", "or litres used", "l"),
+        ("refilled_l", "filled in between", "l"),
+        ("hours_h", "hours on", "h"),
+        ("set_c", "set to", "c"),
+        ("lowest_c", "lowest outside", "c"),
+        ("people", "people inside", "number"),
+        ("charge_ah", "charge used", "ah"),
+        ("code", "code shown", "text"),
+        ("note", "note", "text"),
+    )
+)
+NIGHT_TICKS = (
+    ("drove", "driven on the same tank"),
+    ("slope", "stick read on a slope"),
+    ("smoke", "smoke"),
+    ("smell", "smell"),
+    ("noise", "noise"),
+)
 
 
 def today() -> str:
@@ -91,8 +127,12 @@ class LogPage(StationPage):
         return today()
 
     @property
-    def has_heater(self) -> bool:
-        return heater_sheet(self.job) is not None
+    def night_fields(self) -> tuple[NightField, ...]:
+        return NIGHT_FIELDS
+
+    @property
+    def night_ticks(self) -> tuple[tuple[str, str], ...]:
+        return NIGHT_TICKS
 
     @property
     def strip(self) -> Markup:

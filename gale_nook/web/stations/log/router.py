@@ -26,24 +26,16 @@ from gale_nook.web.edit_request import edit_request
 from gale_nook.web.editing import show_after
 from gale_nook.web.forms import PageForm, ShortText, Text, Upload, clean
 from gale_nook.web.stations.log.fault import FaultAsked, FaultFinder
-from gale_nook.web.stations.log.page import job_of, season_of, today
+from gale_nook.web.stations.log.page import NIGHT_FIELDS, NIGHT_TICKS, job_of, season_of, today
 from gale_nook.web.stations.routing import station_router
 
 router: APIRouter = station_router(LOG)
 EntryId = Annotated[str, Path(pattern=r"^[A-Za-z0-9_-]{1,60}$")]
-# kind of quantity of each field that is typed, and what it is called
 TYPED = {
-    "stick_before_mm": ("mm", "stick before"),
-    "stick_after_mm": ("mm", "stick after"),
-    "litres": ("l", "litres used"),
-    "refilled_l": ("l", "filled in"),
-    "hours_h": ("h", "hours"),
-    "set_c": ("c", "set temperature"),
-    "lowest_c": ("c", "lowest outside"),
-    "people": ("number", "people inside"),
-    "charge_ah": ("ah", "charge used"),
+    field.name: (field.kind, field.words.removeprefix("or "))
+    for field in NIGHT_FIELDS
+    if field.kind != "text"
 }
-TICKS = ("drove", "slope", "smoke", "smell", "noise")
 
 
 class EntryForm(PageForm):
@@ -110,7 +102,7 @@ def _typed(form: EntryForm, system: UnitSystem) -> dict[str, Any]:
             continue
         value = parse_quantity(text, kind, system, words)
         data[name] = int(value) if name == "people" and value == int(value) else value
-    data |= {name: getattr(form, name) in {"yes", "on", "true"} for name in TICKS}
+    data |= {name: getattr(form, name) in {"yes", "on", "true"} for name, _ in NIGHT_TICKS}
     return data | {"code": form.code, "note": form.note, "cause": form.cause}
 
 
