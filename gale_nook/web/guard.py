@@ -17,7 +17,7 @@ from gale_nook.core.errors import places
 MAX_BODY_BYTES = 2_500_000
 # photos, and jobs that come in with theirs
 LARGE_BODIES = {
-    re.compile(r"/jobs/\d+/(vehicle/photos|build/photo|log/entry)"): 17_000_000,
+    re.compile(r"/jobs/\d+/(vehicle/photos|build/photo|log/entry|log/photo)"): 17_000_000,
     re.compile("/jobs/import"): 40_000_000,
 }
 POLICY = (

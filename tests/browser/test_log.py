@@ -8,6 +8,7 @@ import re
 from pathlib import Path
 
 import pytest
+from PIL import Image
 from playwright.sync_api import Page, expect
 
 from gale_nook.demo.load import demo_log
@@ -18,7 +19,11 @@ pytestmark = pytest.mark.browser
 PHONE = {"width": 390, "height": 844}
 
 
-def test_a_night_is_written_down_on_a_phone_without_signal(tab: Page, jobs: Jobs) -> None:
+def test_a_night_is_written_down_on_a_phone_without_signal(
+    tab: Page, jobs: Jobs, tmp_path: Path
+) -> None:
+    shot = tmp_path / "shot.png"
+    Image.new("RGB", (1600, 900), "grey").save(shot)
     job = jobs.new("heron")
     tab.set_viewport_size(PHONE)  # type: ignore[arg-type]
     tab.goto(f"/jobs/{job}/log/phone")
@@ -31,6 +36,8 @@ def test_a_night_is_written_down_on_a_phone_without_signal(tab: Page, jobs: Jobs
     tab.get_by_label("hours on").fill("9")
     tab.get_by_label("lowest outside").fill("-4")
     tab.get_by_label("smell").check()
+    tab.get_by_label("photo").set_input_files(shot)
+    expect(tab.get_by_text("It is kept with this night.")).to_be_visible()
     tab.get_by_role("button", name="Write it down").click()
     expect(tab.locator("#kept")).to_contain_text("sent when the signal is back")
     expect(tab.locator("#progress")).to_contain_text("1 kept on this phone")
@@ -41,6 +48,9 @@ def test_a_night_is_written_down_on_a_phone_without_signal(tab: Page, jobs: Jobs
     tab.goto(f"/jobs/{job}/log")
     expect(tab.get_by_text("1 nights, 2.4 l")).to_be_visible()
     expect(tab.locator(".log-tick")).to_have_text("smell")
+    there = tab.get_by_role("link", name="photo", exact=True).get_attribute("href")
+    assert there is not None
+    assert tab.request.get(there).headers["content-type"] == "image/jpeg"
 
 
 def test_what_the_phone_typed_wrong_comes_back_into_its_field(tab: Page, jobs: Jobs) -> None:

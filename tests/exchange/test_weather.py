@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from gale_nook.core.errors import PlanUnreadable
-from gale_nook.exchange.weather import read_weather
+from gale_nook.exchange.weather import read_lows, read_weather
 
 EPW_HEAD = "LOCATION,Skerry,-,-,made up,0,0,0,0,0\n" + "DESIGN CONDITIONS,0\n" * 7
 
@@ -83,3 +85,24 @@ def test_any_file_is_read_or_refused(raw: bytes) -> None:
             read_weather(text, "x")
         except PlanUnreadable:
             continue
+
+
+def test_lows_are_of_the_night_that_begins_in_the_evening() -> None:
+    rows = ["time;c", "2026-01-02 12:00;-20", "2026-01-02 18:00;-1", "2026-01-03 06:00;-7,5"]
+    rows += ["2026-01-03 10:00;-30", "2026-01-03 19:00;2"]
+    assert read_lows("\n".join(rows).encode()) == {"2026-01-02": -7.5, "2026-01-03": 2.0}
+
+
+@pytest.mark.parametrize(
+    ("raw", "said"),
+    [(b"", "no reading of a night"), (b"2026-01-02T20:00,cold\n", "line 1"), (b"\x00\x01", "text")],
+)
+def test_no_lows_are_told_with_the_line(raw: bytes, said: str) -> None:
+    with pytest.raises(PlanUnreadable, match=said):
+        read_lows(raw)
+
+
+@given(st.binary(max_size=200) | st.text(max_size=200).map(str.encode))
+def test_any_file_has_lows_or_is_refused(raw: bytes) -> None:
+    with suppress(PlanUnreadable):
+        assert read_lows(raw)

@@ -127,7 +127,7 @@ def test_service_is_done_and_due_again_later(page: Page) -> None:
 
 
 def test_a_fault_is_found_step_by_step_and_written_down(page: Page) -> None:
-    job = _with_winter(page)
+    job = page.new("heron")
     at = f"/jobs/{job}/log/fault"
     assert "Check next" not in page.get(at).text
     asked = page.get(f"{at}?seen=no-start").text

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import AfterValidator, Field, model_validator
 
@@ -82,6 +82,23 @@ class Margin(Frozen):
     times: Annotated[float, Field(gt=1, le=20)]
 
 
+class Sign(Frozen):
+    """Something in the log that makes causes likelier.
+
+    Attributes:
+        sign: idle hours since a burn-off; kelvins of frost in the last week; percent a month of
+            drift; nights with a tick among the last ten.
+        least: from which it counts.
+        words: what it says of them.
+    """
+
+    sign: Literal["soot", "cold", "drift", "smoke", "smell"]
+    least: Annotated[float, Field(gt=0, le=1000)]
+    causes: Annotated[tuple[CatalogueId, ...], Field(min_length=1)]
+    times: Annotated[float, Field(gt=1, le=20)]
+    words: Text
+
+
 class LogBook(Sourced):
     """All of it.
 
@@ -113,6 +130,7 @@ class LogBook(Sourced):
     soot_per_idle_h: Annotated[float, Field(gt=0, le=10)]
     causes: Annotated[tuple[CauseKind, ...], AfterValidator(unique_ids)]
     margins: tuple[Margin, ...]
+    signs: tuple[Sign, ...] = ()
     symptoms: Annotated[tuple[Telling, ...], AfterValidator(unique_ids)]
     checks: Annotated[tuple[Telling, ...], AfterValidator(unique_ids)]
     unlikely: Share
@@ -122,6 +140,7 @@ class LogBook(Sourced):
         causes = {cause.id for cause in self.causes}
         named = {c for each in (*self.symptoms, *self.checks) for c in each.of}
         named |= {c for margin in self.margins for c in margin.causes}
+        named |= {c for sign in self.signs for c in sign.causes}
         if not named <= causes:
             raise ValueError(f"there is no such cause: {', '.join(sorted(named - causes))}")
         return self

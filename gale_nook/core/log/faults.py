@@ -13,7 +13,10 @@ from dataclasses import dataclass
 
 from gale_nook.core.catalogue.log import CauseKind, LogBook, Telling
 from gale_nook.core.findings.finding import Finding, Verdict
+from gale_nook.core.log.entries import day_number
+from gale_nook.core.log.season import Season
 
+DAYS_OF_COLD = 7
 SURE = 0.85  # of a cause, from which it is named
 MINUTES_TO_BEGIN = 3.0  # of any check
 THIN = (Verdict.TIGHT, Verdict.OVER)
@@ -48,6 +51,7 @@ def rank(
     findings: Sequence[Finding],
     symptoms: Mapping[str, bool],
     answers: Mapping[str, bool],
+    signs: Mapping[str, float] | None = None,
 ) -> Ranking:
     """Return causes and checks by what is known.
 
@@ -55,8 +59,13 @@ def rank(
         findings: of the plan: thin margins make their causes likelier.
         symptoms: by their id, whether they are there; those that nobody told of are left out.
         answers: by a check's id, whether it was off.
+        signs: what the log says, by what it is a sign of.
     """
     evidence = _evidence(book, findings)
+    for sign in book.signs:
+        if (signs or {}).get(sign.sign, 0.0) >= sign.least:
+            for each in sign.causes:
+                evidence.setdefault(each, []).append((sign.times, sign.words))
     weights = {
         cause.id: cause.prior * math.prod(times for times, _ in evidence.get(cause.id, ()))
         for cause in book.causes
@@ -80,6 +89,20 @@ def rank(
         tuple(left),
         first if chances[first.id] >= SURE else None,
     )
+
+
+def signs_of(season: Season, soot: float, today: str) -> dict[str, float]:
+    """Return what a log says that speaks for one cause or another."""
+    last = season.nights[-10:]
+    week = [n for n in last if day_number(today) - day_number(n.entry.on) <= DAYS_OF_COLD]
+    frost = [-night.entry.lowest_c for night in week if night.entry.lowest_c is not None]
+    return {
+        "soot": soot,
+        "cold": max(frost, default=0.0),
+        "drift": season.drift.percent_a_month if season.drift is not None else 0.0,
+        "smoke": float(sum(night.entry.smoke for night in last)),
+        "smell": float(sum(night.entry.smell for night in last)),
+    }
 
 
 def _evidence(book: LogBook, findings: Sequence[Finding]) -> dict[str, list[tuple[float, str]]]:

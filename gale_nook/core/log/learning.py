@@ -9,7 +9,7 @@ posterior is the normal one about it (A. Gelman et al., Bayesian Data Analysis, 
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -167,16 +167,34 @@ class Band:
 
 def predicted(table: NightTable, found: Fit, at: Conditions, sd_l: Any) -> Band:
     """Return the litres of nights by what was learned, with what a dip may be off."""
-    book = table.book
     middle = litres(table, at, found.mode)
+    own = np.hypot(np.maximum(table.book.litres_share * middle, table.book.litres_least), sd_l)
+    return _band_of(litres, table, found, at, own)
+
+
+def predicted_ah(table: NightTable, found: Fit, at: Conditions) -> Band:
+    """Return the charge of nights by what was learned."""
+    middle = charge_ah(table, at, found.mode)
+    own = np.maximum(table.book.charge_share * middle, table.book.charge_least_ah)
+    return _band_of(charge_ah, table, found, at, own)
+
+
+def _band_of(
+    model: Callable[[NightTable, Conditions, Any], Any],
+    table: NightTable,
+    found: Fit,
+    at: Conditions,
+    own_sd: Any,
+) -> Band:
+    """What nights should take, from how well the factors are known and what each night adds."""
+    middle = model(table, at, found.mode)
     slopes = []
     for number in range(len(FACTORS)):
         ahead = found.mode.copy()
         ahead[number] += SMALL
-        slopes.append((litres(table, at, ahead) - middle) / SMALL)
+        slopes.append((model(table, at, ahead) - middle) / SMALL)
     slope = np.array(slopes).T
-    own = np.hypot(np.maximum(book.litres_share * middle, book.litres_least), sd_l)
-    sd = np.sqrt(np.einsum("ni,ij,nj->n", slope, found.cov, slope) + own**2)
+    sd = np.sqrt(np.einsum("ni,ij,nj->n", slope, found.cov, slope) + own_sd**2)
     return Band(np.maximum(middle - BAND_90 * sd, 0.0), middle, middle + BAND_90 * sd)
 
 

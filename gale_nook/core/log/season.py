@@ -12,7 +12,15 @@ import numpy as np
 
 from gale_nook.core.job import Job
 from gale_nook.core.log.entries import LogEntry, day_number
-from gale_nook.core.log.learning import LEAST_NIGHTS, Band, Fit, data_of, fit, predicted
+from gale_nook.core.log.learning import (
+    LEAST_NIGHTS,
+    Band,
+    Fit,
+    data_of,
+    fit,
+    predicted,
+    predicted_ah,
+)
 from gale_nook.core.log.measured import Used, used
 from gale_nook.core.log.night_model import (
     Conditions,
@@ -34,8 +42,8 @@ class NightLine:
     """A night.
 
     Attributes:
-        planned_l: by the plan as it is; low_l, learned_l, high_l: by what was learned, with its
-            90 % band; None without a heater.
+        planned_l, planned_ah: by the plan as it is; low_l, learned_l, high_l, low_ah, high_ah: by
+            what was learned, with its 90 % band; None without a heater.
         reasons: why it may not fit, the likeliest first; none where it fits.
     """
 
@@ -46,6 +54,8 @@ class NightLine:
     low_l: float | None = None
     learned_l: float | None = None
     high_l: float | None = None
+    low_ah: float | None = None
+    high_ah: float | None = None
     reasons: tuple[str, ...] = ()
 
     @property
@@ -120,10 +130,14 @@ def _with_model(
     )
     found = fit(table, data) if len(counted) >= LEAST_NIGHTS else None
     sd = np.array([each.sd_l for each in measured])
-    band = predicted(table, found, at, sd) if found is not None else None
+    bands = (
+        _Bands(predicted(table, found, at, sd), predicted_ah(table, found, at))
+        if found is not None
+        else None
+    )
     weights = dict(zip(counted, found.weights, strict=True)) if found is not None else {}
     lines = tuple(
-        _line(table, told[n], measured[n], (planned[n], planned_ah[n]), band, n, weights)
+        _line(table, told[n], measured[n], (planned[n], planned_ah[n]), bands, n, weights)
         for n in range(len(told))
     )
     known_h = np.nan_to_num(at.hours_h)
@@ -135,7 +149,7 @@ def _with_model(
         found,
         _drift(table, found, told, counted, some, read) if found is not None else None,
         _miss(planned[counted], read),
-        _miss(band.middle[counted], read) if band is not None else None,
+        _miss(bands.litres.middle[counted], read) if bands is not None else None,
         float(read.sum()),
         float(sum(entry.hours_h or 0.0 for entry in told)),
         float(starts.sum()),
@@ -143,17 +157,26 @@ def _with_model(
     )
 
 
+@dataclass(frozen=True)
+class _Bands:
+    """What was learned of some nights: litres and charge."""
+
+    litres: Band
+    charge: Band
+
+
 def _line(  # noqa: PLR0913, PLR0917 - a night has that many parts
     table: NightTable,
     entry: LogEntry,
     measured: Used,
     planned: tuple[float, float],
-    band: Band | None,
+    bands: _Bands | None,
     number: int,
     weights: dict[int, float],
 ) -> NightLine:
-    if band is None:
+    if bands is None:
         return NightLine(entry, measured, float(planned[0]), float(planned[1]))
+    band, charge = bands.litres, bands.charge
     reasons: tuple[str, ...] = ()
     if weights.get(number, 1.0) < OFF_WEIGHT and measured.litres is not None:
         is_high = measured.litres > band.middle[number]
@@ -166,6 +189,8 @@ def _line(  # noqa: PLR0913, PLR0917 - a night has that many parts
         float(band.low[number]),
         float(band.middle[number]),
         float(band.high[number]),
+        float(charge.low[number]),
+        float(charge.high[number]),
         reasons,
     )
 

@@ -39,18 +39,61 @@
       else field.value = values[field.name] ?? "";
     }
   }
+  // A photo is scaled down here, and sent after its night.
+  const PHOTO_PX = 1280;
+  const PHOTOS = `${KEY}-photos`;
+  let picture = "";
+  async function takePhoto(file) {
+    const said = form.querySelector(".photo-state");
+    try {
+      const bitmap = await createImageBitmap(file);
+      const scale = Math.min(1, PHOTO_PX / Math.max(bitmap.width, bitmap.height));
+      const canvas = document.createElement("canvas");
+      canvas.width = Math.round(bitmap.width * scale);
+      canvas.height = Math.round(bitmap.height * scale);
+      canvas.getContext("2d").drawImage(bitmap, 0, 0, canvas.width, canvas.height);
+      picture = canvas.toDataURL("image/jpeg", 0.7);
+      said.textContent = "It is kept with this night.";
+    } catch {
+      said.textContent = "This is no picture that this phone can read.";
+    }
+    $("#photo").value = "";
+  }
+  async function sendPhotos() {
+    for (const photo of read(PHOTOS, [])) {
+      const data = new FormData();
+      const bytes = Uint8Array.from(atob(photo.data.split(",")[1]), (c) => c.charCodeAt(0));
+      data.append("id", photo.id);
+      data.append("file", new Blob([bytes], { type: "image/jpeg" }), "photo.jpg");
+      const answer = await fetch(`/jobs/${job}/log/photo`, {
+        method: "POST",
+        body: data,
+        headers: { "x-csrftoken": cookie("csrftoken"), "hx-request": "true" },
+      });
+      // what the log does not take, as of a night that was taken out, is not sent for ever
+      if (answer.status >= 500) return;
+      localStorage.setItem(PHOTOS, JSON.stringify(read(PHOTOS, []).slice(1)));
+    }
+  }
+  $("#photo").addEventListener("change", ({ target }) => {
+    if (target.files[0]) takePhoto(target.files[0]);
+  });
   form.addEventListener("input", () => localStorage.setItem(DRAFT, JSON.stringify(typed())));
   form.addEventListener("submit", (event) => {
     event.preventDefault();
     // an id of its own, so that a night that is sent twice is one entry
     const id = `p-${Date.now().toString(36)}`;
     try {
+      if (picture)
+        localStorage.setItem(PHOTOS, JSON.stringify([...read(PHOTOS, []), { id, data: picture }]));
       keep([...nights(), { id, ...typed() }]);
     } catch {
       say("This phone has no room left to keep it. Send what is kept first.");
       return;
     }
     localStorage.removeItem(DRAFT);
+    picture = "";
+    form.querySelector(".photo-state").textContent = "";
     fill({ on: today });
     say("Kept on this phone.");
     send();
@@ -58,9 +101,13 @@
   let isSending = false;
   async function send() {
     const list = nights();
-    if (isSending || !list.length) return;
+    if (isSending || !(list.length || read(PHOTOS, []).length)) return;
     isSending = true;
     try {
+      if (!list.length) {
+        await sendPhotos();
+        return;
+      }
       const answer = await fetch(`/jobs/${job}/log/phone`, {
         method: "POST",
         body: new URLSearchParams({ nights: JSON.stringify({ nights: list }) }),
@@ -68,6 +115,7 @@
       });
       if (answer.ok) {
         keep(nights().filter((night) => !list.some((sent) => sent.id === night.id)));
+        await sendPhotos();
         say("Sent. It is in the log.");
       } else {
         const page = new DOMParser().parseFromString(await answer.text(), "text/html");

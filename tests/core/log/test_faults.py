@@ -10,9 +10,10 @@ from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.checking import check
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.job import Job
-from gale_nook.core.log.faults import rank
+from gale_nook.core.log.faults import rank, signs_of
+from gale_nook.core.log.season import season
 from gale_nook.core.practice.looks import USUAL_CO_PPM, Case
-from gale_nook.demo.load import demo_plan
+from gale_nook.demo.load import demo_log, demo_plan
 
 BOOK = load_catalogue()
 LOG = BOOK.log
@@ -98,3 +99,20 @@ def test_every_check_and_symptom_speaks_of_some_cause() -> None:
         assert max(telling.of.values()) > 10 * LOG.unlikely or telling.id == "noisy"
     told = {cause for check in LOG.checks for cause, p in check.of.items() if p > 0.9 - 1e-9}
     assert told == {cause.id for cause in LOG.causes}
+
+
+def test_what_the_log_says_makes_its_causes_likelier() -> None:
+    job = Job(demo_plan("heron"), BOOK)
+    winter = season(job, demo_log("heron"))
+    signs = signs_of(winter, 40.0, "2026-03-18")
+    assert signs["drift"] > 2
+    assert signs["smoke"] >= 2
+    assert signs["cold"] > 7
+    plain = {each.cause.id: each.chance for each in rank(LOG, (), {"smoke": True}, {}).causes}
+    told = rank(LOG, (), {"smoke": True}, {}, signs)
+    sooted = next(each for each in told.causes if each.cause.id == "sooted")
+    assert sooted.chance > plain["sooted"]
+    assert "many idle hours since the last burn-off" in sooted.evidence
+    summer = signs_of(winter, 0.0, "2026-07-01")
+    assert summer["cold"] == 0
+    assert not any(signs_of(season(job, ()), 0.0, "2026-07-01").values())

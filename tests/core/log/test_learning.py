@@ -188,3 +188,16 @@ def test_nights_as_they_are_written_down_become_conditions() -> None:
     at = conditions(TABLE, [entry], 2)
     assert at.difference_k[0] == pytest.approx(28 - BOOK.log.night_over_lowest_k)
     assert at.people_w[0] == BOOK.log.person_w
+
+
+def test_the_charge_has_its_band_too() -> None:
+    found = season(HERON, demo_log("heron"))
+    inside = [
+        night.low_ah <= night.entry.charge_ah <= night.high_ah
+        for night in found.nights
+        if night.low_ah is not None
+        and night.high_ah is not None
+        and night.entry.charge_ah is not None
+    ]
+    assert len(inside) == 60
+    assert sum(inside) >= 50

@@ -8,9 +8,9 @@ from urllib.parse import urlencode
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
 from gale_nook.core.catalogue.log import CauseKind, LogBook, Telling
-from gale_nook.core.log.faults import Ranked, Ranking, rank
+from gale_nook.core.log.faults import Ranked, Ranking, rank, signs_of
 from gale_nook.web.forms import clean
-from gale_nook.web.page import StationPage
+from gale_nook.web.stations.log.page import LogPage
 
 MOST_CAUSES, MOST_CHECKS = 6, 3
 
@@ -32,7 +32,7 @@ class FaultAsked(BaseModel):
 class FaultFinder:
     """What the search shows."""
 
-    def __init__(self, page: StationPage, asked: FaultAsked) -> None:
+    def __init__(self, page: LogPage, asked: FaultAsked) -> None:
         self.page = page
         self.book: LogBook = page.catalogue.log
         symptoms = {each.id for each in self.book.symptoms}
@@ -42,7 +42,8 @@ class FaultFinder:
         self.fine = tuple(each for each in _known(asked.fine, checks) if each not in self.off)
         answers = dict.fromkeys(self.off, True) | dict.fromkeys(self.fine, False)
         told = dict.fromkeys(self.seen, True)
-        self.ranking: Ranking = rank(self.book, page.check.findings, told, answers)
+        signs = signs_of(page.season, page.soot, page.today)
+        self.ranking: Ranking = rank(self.book, page.check.findings, told, answers, signs)
 
     def url(self, **changes: tuple[str, ...]) -> str:
         """Address of this search with something changed."""

@@ -26,7 +26,14 @@ from gale_nook.web.edit_request import edit_request
 from gale_nook.web.editing import show_after
 from gale_nook.web.forms import PageForm, ShortText, Text, Upload, clean
 from gale_nook.web.stations.log.fault import FaultAsked, FaultFinder
-from gale_nook.web.stations.log.page import NIGHT_FIELDS, NIGHT_TICKS, job_of, season_of, today
+from gale_nook.web.stations.log.page import (
+    NIGHT_FIELDS,
+    NIGHT_TICKS,
+    LogPage,
+    job_of,
+    season_of,
+    today,
+)
 from gale_nook.web.stations.routing import station_router
 
 router: APIRouter = station_router(LOG)
@@ -220,6 +227,29 @@ def _file(content: bytes, kind: str, name: str) -> Response:
     return Response(content, media_type=kind, headers=headers)
 
 
+class PhotoForm(PageForm):
+    """What is asked for: keep a photo with an entry."""
+
+    id: ShortText = ""
+    file: Upload = None
+
+
+@router.post("/jobs/{job_id}/log/photo")
+def add_photo(
+    ask: Annotated[EditRequest[PhotoForm], edit_request(PhotoForm)], job_id: JobId
+) -> Response:
+    """Keep a photo with an entry that is there; the phone sends it after the night."""
+    known = next((each for each in ask.db.log(job_id) if each.id == ask.form.id), None)
+    if known is None:
+        raise Gone("entry", ask.form.id)
+    if ask.form.file is None or not ask.form.file.filename:
+        raise BadInput("photo", None, "No photo was chosen.")
+    kept = kept_picture(ask.form.file.file.read())
+    ask.db.keep_pictures(job_id, {kept.file: kept.data})
+    ask.db.write_log(job_id, (known.model_copy(update={"photo": kept.file}),))
+    return show_after(ask, job_id, "log")
+
+
 @router.get("/jobs/{job_id}/log/photos/{entry_id}.jpg")
 def photo(read: Read, job_id: JobId, entry_id: EntryId) -> Response:
     """The photo of an entry."""
@@ -234,6 +264,8 @@ def photo(read: Read, job_id: JobId, entry_id: EntryId) -> Response:
 def fault(read: Read, job_id: JobId, asked: Annotated[FaultAsked, Query()]) -> HTMLResponse:
     """Find a fault: what is likely, and what to check next. Its whole state is in its address."""
     page = page_seen(read, job_id, "log")
+    if not isinstance(page, LogPage):
+        raise Gone("log", job_id)
     return render("log/fault.html", page=page, finder=FaultFinder(page, asked))
 
 
