@@ -29,7 +29,7 @@ def pump_hole(job: Job) -> FixingHole | None:
     underside = underside_at_mm(job, at[0], at[1])
     if at[2] > underside:
         return None
-    return fixing_hole(job, "pump", "bracket of the fuel pump", (at[0], at[1], underside))
+    return fixing_hole(job, "pump", "the pump's bracket", (at[0], at[1], underside))
 
 
 @rule("fuel.pump_hole", "Hole for the pump's bracket", "mm", run="fuel")

@@ -222,14 +222,11 @@ def _loop(
 def _working(
     job: Job, graph: LoopGraph, mode: Mode, how: Setting
 ) -> tuple[CircuitFlow, dict[str, Giving]]:
-    props = dict.fromkeys((b.id for b in graph.branches), filled_mix(job).at(mode.bin_c))
-    flow: dict[str, float] = {}
-    near = _near(job, mode)
-    for number in sorted(set(graph.circuit_of)):
-        flow |= circuit_flow(job, number, props, how, near).kg_s
+    heat_capacity = filled_mix(job).at(mode.bin_c).heat_capacity_j_kgk
+    flow = _flows(job, replace(mode, fans=True))  # what blows changes no flow of the coolant
     gives = {}
     for branch in graph.branches:
-        found = giving_of(job, branch, flow[branch.id], props[branch.id].heat_capacity_j_kgk, how)
+        found = giving_of(job, branch, flow[branch.id], heat_capacity, how)
         gives[branch.id] = _to_floor(job, branch.id, found)
     for branch in graph.branches:
         if branch.kind == "plate" and branch.part is not None:
@@ -239,6 +236,19 @@ def _working(
                 share = plate_share(kind_of(job, branch.part), own.carried_w_k, facing.carried_w_k)
                 gives[branch.id] = replace(own, share=share)
     return CircuitFlow(flow, {}), gives
+
+
+@fact
+def _flows(job: Job, mode: Mode) -> dict[str, float]:
+    """Flow of each branch in a mode, kg/s."""
+    graph, mix = loop_graph(job), filled_mix(job).at(mode.bin_c)
+    props = dict.fromkeys((b.id for b in graph.branches), mix)
+    how = Setting(mixed=dict(mode.mixed), pumps_on=mode.pumps, stopped=mode.stopped)
+    flow: dict[str, float] = {}
+    near = _near(job, mode)
+    for number in sorted(set(graph.circuit_of)):
+        flow |= circuit_flow(job, number, props, how, near).kg_s
+    return flow
 
 
 def _near(job: Job, mode: Mode) -> Mapping[str, float] | None:

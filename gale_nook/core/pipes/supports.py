@@ -135,6 +135,7 @@ def _free_place(job: Job, tube: Tube, held_mm: float, spacing_mm: float) -> floa
     """
     run, route = pipe_run(job, tube), job.plan.pipes.route(tube)
     wished = held_mm + spacing_mm
+    otherwise: float | None = None
     if run is None or route is None:
         return wished
     half = job.plan.vehicle.shell.outer_width_mm / 2
@@ -150,4 +151,5 @@ def _free_place(job: Job, tube: Tube, held_mm: float, spacing_mm: float) -> floa
         hung = (point[0], point[1], underside_at_mm(job, point[0], point[1]))
         if not is_too_near(job, fixing_hole(job, "", "support", hung)):
             return at
-    return wished
+        otherwise = at if otherwise is None else otherwise
+    return wished if otherwise is None else otherwise

@@ -119,7 +119,7 @@ def fixing_findings(job: Job, this: Rule, hole: FixingHole) -> Iterator[Finding]
         measured=left,
         band=Band(kind.hole_mm, None, Whose.WORKSHOP, "hole_mm", f"{kind.label}: {kind.source}"),
         hazard=kind.hazard,
-        title=f"{this.title}: {hole.name}",
+        title=f"Hole for {hole.name}",
         sentence=words,
         marks=(Mark(hole.at, hole.at),),
     )

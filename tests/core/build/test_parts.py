@@ -62,7 +62,7 @@ def test_saws(catalogue: Catalogue) -> None:
         "hole of the pump's lead": "hole saw 32 mm",
         "support 1 of the exhaust": "drill 9 mm with a stop at 40 mm, for a rivet nut",
         "support 2 of the exhaust": "drill 9 mm with a stop at 40 mm, for a rivet nut",
-        "bracket of the fuel pump": "drill 9 mm with a stop at 40 mm, for a rivet nut",
+        "the pump's bracket": "drill 9 mm with a stop at 40 mm, for a rivet nut",
     }
 
 

@@ -18,7 +18,14 @@ from gale_nook.core.air.commands import (
     TakeTree,
 )
 from gale_nook.core.apply import apply
-from gale_nook.core.build.commands import NoteBuilt, NoteCut, TakeCards, TakeStock, TickCard
+from gale_nook.core.build.commands import (
+    AddCardPhoto,
+    NoteBuilt,
+    NoteCut,
+    TakeCards,
+    TakeStock,
+    TickCard,
+)
 from gale_nook.core.coolant.commands import (
     AddHose,
     AddHoseBend,
@@ -39,6 +46,7 @@ from gale_nook.core.edits.items import RemoveItem
 from gale_nook.core.edits.values import set_value
 from gale_nook.core.firing.commands import (
     AddCo,
+    AddControllerCard,
     ClearReadings,
     StartSurvey,
     TakeTrace,
@@ -56,6 +64,7 @@ from gale_nook.core.heater.commands import (
     SetOwnLimit,
     SetUnitPipe,
 )
+from gale_nook.core.log.commands import TakeLearned
 from gale_nook.core.pipes.commands import (
     AddCorner,
     AddFitting,
@@ -67,13 +76,13 @@ from gale_nook.core.pipes.commands import (
     TakeRun,
 )
 from gale_nook.core.plan.air import Duct, DuctPart, ReturnOpening, WantedOutlet, Zone
-from gale_nook.core.plan.build import StockLine
+from gale_nook.core.plan.build import CardPhoto, StockLine
 from gale_nook.core.plan.climate import climate_of
 from gale_nook.core.plan.coolant import Hose, HosePart, LoopPart
 from gale_nook.core.plan.document import Plan
-from gale_nook.core.plan.firing import CoReading, PlaceReading, Trace
+from gale_nook.core.plan.firing import ControllerCard, CoReading, PlaceReading, Trace
 from gale_nook.core.plan.fuel import HoldsTank, Indent, LinePart
-from gale_nook.core.plan.heat import Timer
+from gale_nook.core.plan.heat import Learned, Timer
 from gale_nook.core.plan.heater import OtherUnit, OwnLimit
 from gale_nook.core.plan.looked import LookedArea
 from gale_nook.core.plan.moves import SlideOut, Space
@@ -437,6 +446,9 @@ SAMPLES: tuple[Command, ...] = (
         cuts=(NoteCut(piece="intake", length_mm=271),),
     ),
     TakeStock(lines=(StockLine(id="pipe-clip", have=6, price=1.9),)),
+    AddCardPhoto(item=CardPhoto(id="photo-9", card="lay-line", file="a" * 64)),
+    TakeLearned(learned=Learned(loss=1.1, consumption=1.05, nights=12)),
+    AddControllerCard(item=ControllerCard(id="use-9", title="burn-off", text="at full")),
     AddCo(item=CoReading(id="co-reading-9", name="at the sleeper's head", co_ppm=3)),
     TickCheck(check="outdoors"),
     StartSurvey(places=(PlaceReading(id="tank", name="fuel tank"),)),
