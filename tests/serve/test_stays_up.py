@@ -134,8 +134,10 @@ def test_work_goes_on_when_its_worker_is_killed(started: Started) -> None:
     asked = f"/jobs/{job}/pipes/find?tube=exhaust"
     assert "Looking for a way" in started.client.get(asked).text
     first = started.children("worker_process")
-    while "before it" in (text := started.client.get(asked).text) or "Looking for a way" in text:
-        pass  # until it has said what it is at
+    for _ in _tries():
+        text = started.client.get(asked).text
+        if "before it" not in text and "Looking for a way" not in text:
+            break  # it has said what it is at
     for pid in first:
         os.kill(pid, signal.SIGKILL)
     for _ in _tries():

@@ -243,7 +243,7 @@ def add_photo(
     if known is None:
         raise Gone("entry", ask.form.id)
     if ask.form.file is None or not ask.form.file.filename:
-        raise BadInput("photo", None, "No photo was chosen.")
+        raise BadInput("photo", None, "Choose a photo first, then send it.")
     kept = kept_picture(ask.form.file.file.read())
     ask.db.keep_pictures(job_id, {kept.file: kept.data})
     ask.db.write_log(job_id, (known.model_copy(update={"photo": kept.file}),))
