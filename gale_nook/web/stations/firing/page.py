@@ -93,6 +93,11 @@ class FiringPage(StationPage):
     def phases(self) -> list[PhaseRow]:
         return [self._row(each) for each in self.expected]
 
+    @property
+    def reading_words(self) -> tuple[str, ...]:
+        """What is read in each phase."""
+        return tuple(WORDS.values())
+
     def _row(self, phase: PhaseExpected) -> PhaseRow:
         at = f"firing.readings.{phase.phase}"
         cells = tuple(

@@ -41,6 +41,9 @@ FACTOR_WORDS = {
 }
 Kept = tuple[tuple[LogEntry, ...], Season]
 MOST_BYTES, NIGHT_BYTES = 40_000_000, 2_500
+Service = tuple[tuple[Due, ...], float]
+SERVICE_BYTES = 10_000
+_services: BoundedCache[tuple[str, int, int, int, str], Service] = BoundedCache(2_000_000)
 _seasons: BoundedCache[tuple[str, int, int, int], Kept] = BoundedCache(MOST_BYTES)
 
 
@@ -88,6 +91,7 @@ def fill(page: StationPage, db: JobStore) -> None:
     """Give the page its entries: they are not of the plan."""
     if isinstance(page, LogPage):
         page.entries, page.season = season_of(db, page.job_id, page.head.number, page.job)
+        page.due, page.soot = _service_of(db, page)
 
 
 def season_of(db: JobStore, job_id: int, revision: int, job: Job) -> Kept:
@@ -104,18 +108,38 @@ def season_of(db: JobStore, job_id: int, revision: int, job: Job) -> Kept:
     return _seasons.of(key, made, NIGHT_BYTES * stamp_size(db, job_id))
 
 
+def _service_of(db: JobStore, page: LogPage) -> Service:
+    """Return what is due and the soot index; kept for the day, as long as the season is."""
+    day = page.today
+
+    def made() -> Service:
+        burnt = [entry.on for entry in page.entries if "burn-off" in entry.done]
+        since = day_number(max(burnt)) if burnt else 0
+        due = due_list(page.job, page.entries, page.season.nights, day)
+        return due, runs(page.job, page.season.nights).since(since).soot
+
+    key = (str(db.engine.url), page.job_id, page.head.number, db.log_stamp(page.job_id), day)
+    return _services.of(key, made, SERVICE_BYTES)
+
+
 def stamp_size(db: JobStore, job_id: int) -> int:
     """How many entries there are, about."""
     return max(db.log_count(job_id), 1)
 
 
 class LogPage(StationPage):
-    """What the log station shows."""
+    """What the log station shows.
+
+    Attributes:
+        soot: the soot index since the last burn-off, in idle hours.
+    """
 
     is_titled = True
     has_style = True
     scrolls = True
     entries: tuple[LogEntry, ...] = ()
+    due: tuple[Due, ...] = ()
+    soot: float = 0.0
     season: Season = Season((), None, None, None, None, 0.0, 0.0, 0.0, 0.0)
 
     @property
@@ -133,6 +157,19 @@ class LogPage(StationPage):
     @property
     def night_ticks(self) -> tuple[tuple[str, str], ...]:
         return NIGHT_TICKS
+
+    def typed(self, entry: LogEntry | None, field: NightField) -> str:
+        """What stands in a field of the form: of an entry, or of a fresh one."""
+        if entry is None:
+            return self.today if field.name == "on" else ""
+        value = getattr(entry, field.name)
+        if field.kind == "text":
+            return str(value)
+        return self.amount(value, field.kind) if value is not None else ""
+
+    def told(self, value: float | None, kind: str) -> str:
+        """A value of a table; a dash for what is not known."""
+        return self.amount(value, kind) if value is not None else "–"
 
     @property
     def strip(self) -> Markup:
@@ -206,17 +243,6 @@ class LogPage(StationPage):
             counts = [f"{min(each.nights, 999):.1f}" for each in (before_n, after_n)]
             results.append(("nights on the battery", counts[0], counts[1]))
         return results
-
-    @cached_property
-    def due(self) -> tuple[Due, ...]:
-        return due_list(self.job, self.entries, self.season.nights, self.today)
-
-    @property
-    def soot(self) -> float:
-        """The soot index since the last burn-off, in idle hours."""
-        burnt = [e.on for e in self.entries if "burn-off" in e.done]
-        since = day_number(max(burnt)) if burnt else 0
-        return runs(self.job, self.season.nights).since(since).soot
 
     def service(self, item: str) -> ServiceKind | None:
         return next((kind for kind in self.book.services if kind.id == item), None)
