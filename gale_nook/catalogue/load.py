@@ -33,6 +33,7 @@ from gale_nook.core.catalogue.fuel import FuelEquipment
 from gale_nook.core.catalogue.items import CatalogueItem, Caution
 from gale_nook.core.catalogue.log import LogBook
 from gale_nook.core.catalogue.pipes import PipeKind, PipePhysics
+from gale_nook.core.catalogue.planner import PlannerBook
 from gale_nook.core.catalogue.power import PowerEquipment
 from gale_nook.core.catalogue.practice import PracticeBook
 from gale_nook.core.catalogue.room import RoomBook, RoomFile
@@ -93,6 +94,7 @@ def load_catalogue() -> Catalogue:
         firing=_row("firing.yaml", FiringBook, _read(HERE / "firing.yaml")),
         work=_work(parts),
         log=_row("log.yaml", LogBook, _read(HERE / "log.yaml")),
+        planner=_row("planner.yaml", PlannerBook, _read(HERE / "planner.yaml")),
         practice=_row("practice.yaml", PracticeBook, _read(HERE / "practice.yaml")),
         cab=_row("cab.yaml", CabGuess, _read(HERE / "cab.yaml")),
         regions=_by_id(_rows("regions.yaml", Region)),

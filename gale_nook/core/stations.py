@@ -11,10 +11,25 @@ from gale_nook.core.heat.station import HEAT
 from gale_nook.core.heater.station import HEATER
 from gale_nook.core.log.station import LOG
 from gale_nook.core.pipes.station import PIPES
+from gale_nook.core.planner.station import PLANNER
 from gale_nook.core.power.station import POWER
 from gale_nook.core.spot.station import SPOT
 from gale_nook.core.vehicle.station import VEHICLE
 
-STATIONS = (VEHICLE, HEAT, HEATER, SPOT, PIPES, FUEL, AIR, COOLANT, POWER, BUILD, FIRING, LOG)
+STATIONS = (
+    VEHICLE,
+    HEAT,
+    HEATER,
+    PLANNER,
+    SPOT,
+    PIPES,
+    FUEL,
+    AIR,
+    COOLANT,
+    POWER,
+    BUILD,
+    FIRING,
+    LOG,
+)
 BY_WORD = {station.word: station for station in STATIONS}
 RULES = tuple(rule for station in STATIONS for rule in station.rules)

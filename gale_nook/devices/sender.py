@@ -13,6 +13,7 @@ from gale_nook.core.errors import BadInput
 
 EVERY_S = 1.0
 PATIENCE_S = 10.0
+NAME_LENGTH = 60  # of a device; of a long path the end tells more
 MOST_HELD = 5_000  # lines that wait while nobody answers; the file has them all
 COOKIE, HEADER = "csrftoken", "x-csrftoken"
 
@@ -39,7 +40,7 @@ class Sender:
         self._waiting: list[str] = []
         self._last = time.monotonic()
         self._asked("", None)
-        self._asked("/live/begin", {"source": device})
+        self._asked("/live/begin", {"source": device[-NAME_LENGTH:]})
 
     def send(self, line: bytes) -> None:
         """Send a line, now or with the next."""

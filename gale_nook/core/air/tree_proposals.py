@@ -125,9 +125,12 @@ def ready_for_trees(job: Job) -> tuple[WantedOutlet, ...]:
 
 
 def find_trees(
-    job: Job, beside: tuple[Rule, ...] = (AIR_TOGETHER,), told: Told | None = None
+    job: Job,
+    beside: tuple[Rule, ...] = (AIR_TOGETHER,),
+    told: Told | None = None,
+    most: int = MOST_TREES,
 ) -> TreeSearch:
-    """Return up to three trees, those that break the fewest limits first, then the shorter.
+    """Return up to `most` trees, those that break the fewest limits first, then the shorter.
 
     Args:
         beside: checks of all else, of which a tree may put nothing over that was not.
@@ -144,14 +147,14 @@ def find_trees(
     for number, options in enumerate(every):
         if told is not None:
             told(number, len(every))
-        if _enough(kind, results, options):
+        if _enough(kind, results, options, most):
             break
         tree = find_tree(job, wanted, options, known)
         if isinstance(tree, NoWay):
             without.append((tree, options))
             continue
         results += _proved(job, kind, TreeCandidate(ducts_of(job, tree, options, wanted), wanted))
-    kept = best_that_differ(kind, results, MOST_TREES)
+    kept = best_that_differ(kind, results, most)
     if not kept:
         return TreeSearch(hints=_hints(job, wanted, without))
     return TreeSearch(tuple(_proposal(kind, each) for each in kept))
@@ -209,7 +212,10 @@ def _orders(job: Job, wanted: Sequence[WantedOutlet]) -> Iterator[tuple[str, ...
 
 
 def _enough(
-    kind: RunKind[TreeCandidate], results: Sequence[Proved[TreeCandidate]], options: TreeOptions
+    kind: RunKind[TreeCandidate],
+    results: Sequence[Proved[TreeCandidate]],
+    options: TreeOptions,
+    most: int,
 ) -> bool:
     """Whether there are as many clear trees as are shown. Thicker lagging is only tried where none
     is clear and heat stands in the way of one.
@@ -218,7 +224,7 @@ def _enough(
     if options.layers > 1:
         hot = any(f.rule in HEAT_RULES for each in results for f in each.over)
         return bool(clear) or not hot
-    return len(best_that_differ(kind, clear, MOST_TREES)) >= MOST_TREES
+    return len(clear) >= most and len(best_that_differ(kind, clear, most)) >= most
 
 
 def _proved(

@@ -27,6 +27,7 @@ from gale_nook.core.catalogue.fuel import FuelEquipment
 from gale_nook.core.catalogue.items import CatalogueItem, Caution
 from gale_nook.core.catalogue.log import LogBook
 from gale_nook.core.catalogue.pipes import PipeKind, PipePhysics
+from gale_nook.core.catalogue.planner import PlannerBook
 from gale_nook.core.catalogue.power import PowerEquipment
 from gale_nook.core.catalogue.practice import PracticeBook
 from gale_nook.core.catalogue.room import RoomBook
@@ -66,6 +67,7 @@ class Catalogue:
     work: WorkBook
     practice: PracticeBook
     log: LogBook
+    planner: PlannerBook
     glazings: Mapping[str, Glazing]
     rib_kinds: Mapping[str, RibKind]
     solid_kinds: Mapping[str, SolidKind]

@@ -58,16 +58,33 @@ def starting_tank(job: Job, source: FuelSource) -> OwnTank:
     """Return a tank of usual size in the first clear place from the rear on: under the floor, or on
     it.
     """
+    first = next(_usual_tanks(job, source), None)
+    if first is None:
+        raise BadInput("fuel.source", source, "The vehicle is too short for a tank of its own.")
+    return next(tanks_with_room(job, source), first)
+
+
+def tanks_with_room(job: Job, source: FuelSource) -> Iterator[OwnTank]:
+    """Yield tanks of usual size in clear places from the rear on: under the floor, or on it."""
+    around = [
+        shape
+        for _, _, shape in surveyed_where(job, "inside" if source == "tank-inside" else "below")
+    ]
+    for tank in _usual_tanks(job, source):
+        if all(separation(tank_shape(tank), other).distance_mm >= TANK_GAP_MM for other in around):
+            yield tank
+
+
+def _usual_tanks(job: Job, source: FuelSource) -> Iterator[OwnTank]:
+    """Tanks of usual size from the rear on, at both sides and in the middle."""
     shell, size = job.plan.vehicle.shell, (460.0, 240.0, 180.0)
     inside = source == "tank-inside"
     z = floor_finish_z_mm(job) if inside else floor_underside_z_mm(job) - size[2] - 40
-    around = [shape for _, _, shape in surveyed_where(job, "inside" if inside else "below")]
     half = (shell.floor_width_mm if inside else shell.outer_width_mm) / 2
-    first: OwnTank | None = None
     x = shell.rear_x_mm - size[0] - 150
     while x > shell.bulkhead_x_mm:
         for y in (half - size[1] - EDGE_MM, -half + EDGE_MM, 0.0 - size[1] / 2):
-            tank = OwnTank(
+            yield OwnTank(
                 x_mm=round(x),
                 y_mm=round(y),
                 z_mm=round(z),
@@ -77,15 +94,7 @@ def starting_tank(job: Job, source: FuelSource) -> OwnTank:
                 outlet_y_mm=size[1] / 2,
                 filler="left" if y < 0 else "right",
             )
-            first = first or tank
-            if all(
-                separation(tank_shape(tank), other).distance_mm >= TANK_GAP_MM for other in around
-            ):
-                return tank
         x -= TANK_STEP_MM
-    if first is None:
-        raise BadInput("fuel.source", source, "The vehicle is too short for a tank of its own.")
-    return first
 
 
 @fact
@@ -177,7 +186,7 @@ def _candidates(job: Job) -> Iterator[LineCandidate]:
             points = dog_leg(start, float(lane), end, 2 * RADIUS_MM, low_z, RISE_MM)
             points = _short_of(points, end, float(lane))
             length = length_mm([start, *points, end])
-            line = _fitted(job, points, length, min(PUMP_PLACES_MM[0], length / 2))
+            line = fitted_line(job, points, length, min(PUMP_PLACES_MM[0], length / 2))
             yield LineCandidate(float(lane), under, line, _length_mm(job, line))
 
 
@@ -201,10 +210,19 @@ def with_other_pump_places(job: Job, candidate: LineCandidate) -> Iterator[LineC
     length = length_mm([source.start, *points, end])
     for pump_mm in PUMP_PLACES_MM:
         if pump_mm < 0.8 * length:
-            yield replace(candidate, line=_fitted(job, points, length, pump_mm))
+            yield replace(candidate, line=fitted_line(job, points, length, pump_mm))
 
 
-def _fitted(job: Job, points: list[Vec3], length: float, pump_mm: float) -> FuelLine:
+def fitted_line(
+    job: Job, points: list[Vec3], length: float, pump_mm: float, filter_mm: float | None = None
+) -> FuelLine:
+    """Return a line through corners, from where it takes off, with its pump at a distance from
+    there, and filter and clips on it; its length is given in mm.
+
+    Args:
+        filter_mm: where the filter sits; left out, halfway to the pump.
+    """
+    at_filter = pump_mm / 2 if filter_mm is None else filter_mm
     nodes = tuple(
         RouteNode(
             id=f"n-{number}", x_mm=round(x), y_mm=round(y), z_mm=round(z), radius_mm=RADIUS_MM
@@ -218,7 +236,7 @@ def _fitted(job: Job, points: list[Vec3], length: float, pump_mm: float) -> Fuel
         for n in range(1, count)
     )
     filters = (
-        (LinePart(id="filter", kind="filter", at_mm=round(pump_mm / 2)),)
+        (LinePart(id="filter", kind="filter", at_mm=round(at_filter)),)
         if job.plan.fuel.filter == "expected"
         else ()
     )

@@ -18,10 +18,10 @@ from gale_nook.core.ledger.body import Body
 from gale_nook.core.pipes.exhaust_space import PAST_EDGE_MM, edge_columns, exhaust_space
 from gale_nook.core.pipes.mouth_rules import FORWARD, nearest_in_box
 from gale_nook.core.pipes.runs import pipe_run
-from gale_nook.core.plan.pipes import EdgeName
+from gale_nook.core.plan.pipes import EdgeName, Tube
 from gale_nook.core.routing.free_space import FreeSpace
 from gale_nook.core.routing.grid_search import Cost, FoundRoute, GridSearch, Limits, Start
-from gale_nook.core.spot.placement import heater_port, port_direction, port_point
+from gale_nook.core.spot.placement import body_corners, heater_port, port_direction, port_point
 from gale_nook.core.vehicle.lean import lean_of
 from gale_nook.core.vehicle.parts import opening_box, surveyed_parts
 
@@ -30,6 +30,7 @@ BEND_COSTS_MM_PER_DEG = 2.0  # a right angle is worth avoiding for 180 mm of pip
 CORNER_COSTS_MM = 30.0  # and each corner for its own sake
 STEEP_DEG = 15.0
 SPARE_FALL_DEG = 0.5
+OUT_OF_BODY_MM = 5.0
 
 
 @dataclass(frozen=True)
@@ -82,13 +83,29 @@ def constraints_of(job: Job) -> RouteConstraints:
         bend_sum_deg=most_of(job, "exhaust_bend_sum_deg", 900.0),
         radius_mm=least_of(job, "exhaust_radius_mm", 50.0),
         falls_deg=(fall, max(STEEP_DEG, fall + 5)),
-        first_mm=least_of(job, "first_straight_mm", 0.0) + job.plan.settings.tolerance_mm,
+        first_mm=max(
+            least_of(job, "first_straight_mm", 0.0) + job.plan.settings.tolerance_mm,
+            through_body_mm(job, "exhaust"),
+        ),
         mouth_opening_mm=least_of(job, "mouth_opening_mm", 0.0),
         mouth_ground_mm=least_of(job, "mouth_ground_mm", 0.0),
         mouth_forward_deg=least_of(job, "mouth_forward_deg", 0.0),
         from_mm=pipes.mouth_from_mm if pipes.mouth_from_mm is not None else -math.inf,
         to_mm=pipes.mouth_to_mm if pipes.mouth_to_mm is not None else math.inf,
     )
+
+
+def through_body_mm(job: Job, tube: Tube) -> float:
+    """Return how far a pipe goes straight down until it has left the heater's own body or box; 0
+    where its port lies outside, or points elsewhere.
+    """
+    corners, port = body_corners(job), heater_port(job, tube)
+    x, y, z = port_point(job, port)
+    if corners is None or port_direction(job, tube)[2] > -0.9:
+        return 0.0
+    low, high = corners
+    inside = low[0] < x < high[0] and low[1] < y < high[1] and low[2] < z
+    return z - low[2] + port.diameter_mm / 2 + OUT_OF_BODY_MM if inside else 0.0
 
 
 @dataclass(frozen=True)

@@ -46,6 +46,7 @@ def propose(
     avoid: tuple[Vec3, ...] = (),
     beside: tuple[Rule, ...] = (PIPES_TOGETHER,),
     others: tuple[Body, ...] = (),
+    tries: tuple[tuple[float, float], ...] = TRIES,
 ) -> RouteProposal | None:
     """Return a way to an edge, away from mouths that were found before; None where the search finds
     none.
@@ -55,9 +56,10 @@ def propose(
     Args:
         beside: checks of all else, of which it may put nothing over that was not.
         others: bodies of what other stations have planned.
+        tries: (gap on top, haste) of each search, one after another until one is clear.
     """
     wanted = replace(constraints_of(job), avoid=avoid, others=others)
-    for extra, haste in TRIES:
+    for extra, haste in tries:
         result = find_route(job, edge, replace(wanted, extra_mm=extra, haste=haste))
         if result is None and extra == 0:
             return None  # nor is there one with more gap

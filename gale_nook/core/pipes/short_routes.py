@@ -20,7 +20,7 @@ from gale_nook.core.heater.limits import least_of, limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.checks import checks_of
 from gale_nook.core.pipes.clamps import proposed_clamps
-from gale_nook.core.pipes.finder import constraints_of
+from gale_nook.core.pipes.finder import constraints_of, through_body_mm
 from gale_nook.core.pipes.mouth_rules import FORWARD
 from gale_nook.core.pipes.proposals import fitted_out
 from gale_nook.core.pipes.route_proposal import RouteProposal, proposal_of
@@ -71,12 +71,8 @@ class ShortRun:
 def short_runs(job: Job, tube: Tube) -> tuple[ShortRun, ...]:
     """Return every run that may be tried, the cheapest first. Needs a heater in its place."""
     port, leaving = port_point(job, heater_port(job, tube)), port_direction(job, tube)
-    first_mm = (
-        _radius_mm(job, tube)
-        + least_of(job, "first_straight_mm", 0.0)
-        + job.plan.settings.tolerance_mm
-        + 5
-    )
+    straight_mm = least_of(job, "first_straight_mm", 0.0) + job.plan.settings.tolerance_mm + 5
+    first_mm = _radius_mm(job, tube) + max(straight_mm, through_body_mm(job, tube))
     directions = [
         direction
         for direction in directions_round(DIRECTIONS, FALLS_DEG[tube])

@@ -22,6 +22,7 @@ from gale_nook.core.plan.power import Power
 from gale_nook.core.plan.settings import Acceptance, Settings
 from gale_nook.core.plan.spot import Candidate, Pilot, Spot
 from gale_nook.core.plan.vehicle import Vehicle
+from gale_nook.core.plan.wishes import Wishes
 from gale_nook.core.quantities.measures import format_number, quantity_of
 from gale_nook.core.quantities.sentences import q
 from gale_nook.core.text import read_text
@@ -53,6 +54,7 @@ class Plan(Frozen):
     power: Power = Power()
     build: Build = Build()
     firing: Firing = Firing()
+    wishes: Wishes = Wishes()
     settings: Settings = Settings()
     acceptances: Annotated[
         tuple[Acceptance, ...], Field(max_length=200), AfterValidator(unique_ids)

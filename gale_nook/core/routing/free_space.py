@@ -50,7 +50,7 @@ class FreeSpace:
             ends: columns, (ny, nx).
         """
         start = np.where(ends & self.free_somewhere, 0.0, FAR)
-        return _spread(start, self.free_somewhere, self.grid.step_mm)
+        return spread_mm(start, self.free_somewhere, self.grid.step_mm)
 
 
 def grid_round(
@@ -80,9 +80,9 @@ def grid_round(
     return Grid3((low[0], low[1], lowest), step_mm, (count[0], count[1], layers)), (at[0], at[1])
 
 
-def _spread(start: Any, free: Any, step_mm: float) -> Any:
-    """Shortest path over eight neighbours through what is free, from everywhere to what is 0 at the
-    start.
+def spread_mm(start: Any, free: Any, step_mm: float) -> Any:
+    """Return the shortest path over eight neighbours through what is free, from everywhere to what is
+    not FAR at the start, with what it is there on top.
     """
     lengths = start.copy()
     neighbours = [(dy, dx) for dy in (-1, 0, 1) for dx in (-1, 0, 1) if dx or dy]
@@ -95,3 +95,24 @@ def _spread(start: Any, free: Any, step_mm: float) -> Any:
         lengths[~free] = FAR
         if np.array_equal(before, lengths):
             return lengths
+
+
+def descended(lengths: Any, at: tuple[int, int]) -> list[tuple[int, int]]:
+    """Return the cells (iy, ix) of a shortest path from one to where it began; empty where there is
+    none.
+
+    Args:
+        lengths: as `spread_mm` gives.
+    """
+    iy, ix = at
+    if lengths[iy, ix] >= FAR:
+        return []
+    path = [at]
+    while True:
+        y0, x0 = max(iy - 1, 0), max(ix - 1, 0)
+        around = lengths[y0 : iy + 2, x0 : ix + 2]
+        dy, dx = np.unravel_index(int(around.argmin()), around.shape)
+        if around[dy, dx] >= lengths[iy, ix]:
+            return path
+        iy, ix = y0 + int(dy), x0 + int(dx)
+        path.append((iy, ix))

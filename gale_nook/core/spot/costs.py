@@ -73,7 +73,7 @@ def costs_at(job: Job, spot: Spot) -> Costs:
         one["fuel"],
         one["duct"],
         one["sleeper"],
-        _litres(job),
+        heater_litres(job),
         len(mount.holes) if mount is not None else 0,
         packing.ribs if packing is not None else None,
     )
@@ -136,7 +136,8 @@ def _nearest(job: Job, kinds: set[str], at: tuple[Any, Any]) -> Any:
     return result
 
 
-def _litres(job: Job) -> float:
+def heater_litres(job: Job) -> float:
+    """Return the litres that the heater takes with the clear air that its sheet asks for."""
     sheet = heater_sheet(job)
     if sheet is None:
         return 0.0
