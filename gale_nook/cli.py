@@ -11,14 +11,16 @@ from collections.abc import Callable
 from dataclasses import asdict
 from enum import StrEnum
 from pathlib import Path
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, cast, get_args
 
 import typer
 
+from gale_nook import planner_commands
 from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.build.drill import NOTHING_TO_DRILL
 from gale_nook.core.build.hole_sheets import drill_sheets
 from gale_nook.core.build.report import build_lines, build_report
+from gale_nook.core.catalogue.planner import Effort
 from gale_nook.core.checking import Check, check, checked
 from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.findings.finding import Finding, Verdict
@@ -52,6 +54,7 @@ from gale_nook.exchange.sheet_pdf import build_pdf
 from gale_nook.heater_commands import record, simulate
 
 CLEAR, OVER, UNREADABLE = 0, 1, 2
+EFFORTS: tuple[str, ...] = get_args(Effort)
 NAMES = {"firing": "fire"}  # of commands that are not called as their station
 app = typer.Typer(
     add_completion=False,
@@ -152,6 +155,34 @@ def _print_text(done: Check) -> None:
     typer.echo(
         ", ".join(f"{counts[verdict.value]} {word}" for verdict, word in VERDICT_WORDS.items())
     )
+
+
+@app.command("plan")
+def plan_layouts(
+    plan_file: PlanFile,
+    form: FormatOption = Format.TEXT,
+    wishes: Annotated[
+        Path | None, typer.Option("--wishes", help="JSON as under 'wishes' in a plan")
+    ] = None,
+    out: Annotated[
+        Path | None, typer.Option("--out", help="folder for each layout as a plan file")
+    ] = None,
+    effort: Annotated[str, typer.Option("--effort", help="quick, usual or thorough")] = "usual",
+    clear: Annotated[
+        bool, typer.Option("--clear", help="clear what is over, in place of finding layouts")
+    ] = False,
+) -> None:
+    """Find whole layouts, or with --clear what clears what is over. Ends with 0 for some, 1 for
+    none or for what is left over, 2 for a file that cannot be read.
+    """
+    plan, as_json = _read(plan_file), form is Format.JSON
+    if clear:
+        raise typer.Exit(planner_commands.clear(plan, out, as_json=as_json))
+    if effort not in EFFORTS:
+        typer.echo(f"--effort {effort}: quick, usual and thorough are known.", err=True)
+        raise typer.Exit(UNREADABLE)
+    asked = cast("Effort", effort)
+    raise typer.Exit(planner_commands.find(plan, wishes, asked, out, as_json=as_json))
 
 
 @app.command("night")

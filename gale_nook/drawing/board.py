@@ -27,6 +27,7 @@ from gale_nook.drawing import (
     power,
     spray,
     survey,
+    wishes,
     work,
 )
 from gale_nook.drawing.finding_marks import mark_numbers, marks
@@ -216,7 +217,9 @@ def _overlay(check: Check, m: Mapping, options: BoardOptions) -> Iterator[Node]:
         yield _sheet("side", [*leaks.side_arrows(job, m, options.system), *in_side], tag)
         return
     transfer = transfer_of(job.plan) if options.station == "spot" else None
+    wished = wishes.area_nodes(job, m) if options.station == "planner" else ()
     upper = [
+        *wished,
         *features.feature_nodes(job.plan, m, options.view.below, options.station == "vehicle"),
         *features.old_opening_nodes(job, plan, "plan"),
         *unit_nodes(job, m, plan),

@@ -15,6 +15,7 @@ ENDED = ("done", "stopped", "failed")
 KEPT_FOR = timedelta(days=7)
 KEPT_BYTES = 200_000_000
 MOST_ATTEMPTS = 3
+LONG = ("layouts", "clear")  # kinds that wait on a queue of their own
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,8 +44,9 @@ def line_of(session: Session, key: str) -> WorkLine | None:
         return None
     ahead = 0
     if work.state == "waiting":
+        alike = Work.kind.in_(LONG) if work.kind in LONG else Work.kind.not_in(LONG)
         before = select(func.count()).where(
-            Work.state.in_(("waiting", "working")), Work.asked_at < work.asked_at
+            Work.state.in_(("waiting", "working")), Work.asked_at < work.asked_at, alike
         )
         ahead = session.scalar(before) or 0
     result = work.result if work.state == "done" else work.partial
@@ -102,6 +104,11 @@ def note_use(session: Session, key: str) -> None:
         .where(Work.key == key, Work.used_at < func.now() - timedelta(hours=1))
         .values(used_at=func.now())
     )
+
+
+def kind_of(session: Session, key: str) -> str:
+    """Return of what kind a piece of work is; empty for none."""
+    return session.scalar(select(Work.kind).where(Work.key == key)) or ""
 
 
 def ask_to_stop(session: Session, key: str) -> None:

@@ -29,6 +29,9 @@ from gale_nook.core.pipes.way_from import WayFrom, exhaust_way_from
 from gale_nook.core.plan.document import Plan, compact
 from gale_nook.core.plan.pipes import Tube
 from gale_nook.core.plan.spot import Spot
+from gale_nook.core.planner.clearing import Clearing, clear_over
+from gale_nook.core.planner.fitting import bare_job
+from gale_nook.core.planner.search import LayoutSearch, find_layouts
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.remedies import remedies_for
 from gale_nook.core.spot.costs import Weights
@@ -46,6 +49,7 @@ from gale_nook.drawing.floor_picture import floor_picture
 from gale_nook.exchange.sheet import Since
 from gale_nook.exchange.sheet_pdf import build_pdf
 
+SHORT, LONG = "works", "works-long"
 PLANNED = STATIONS.index(BY_WORD["pipes"]) + 1  # what is planned after the pipes, and may be there
 Arguments = Mapping[str, Any]
 # done, of how many steps, what is being done, what there is so far
@@ -74,6 +78,7 @@ class Kind:
         content: returns all that the result depends on, besides the arguments.
         result: how a result is written and read; None for bytes.
         seconds, memory_bytes: what it may take, beyond what its process begins with.
+        queue: that it waits on: what takes minutes never stands before what takes seconds.
     """
 
     words: str
@@ -82,6 +87,7 @@ class Kind:
     result: TypeAdapter[Any] | None = None
     seconds: float = 120.0
     memory_bytes: int = 1_500_000_000
+    queue: str = SHORT
 
     def write(self, found: Any) -> bytes:
         """Return a result as bytes."""
@@ -100,6 +106,11 @@ def whole_plan(plan: Plan, _book: Catalogue) -> str:
 def unnamed_plan(plan: Plan, _book: Catalogue) -> str:
     """All of the plan but what it is called: no distance depends on that."""
     return compact(plan.model_copy(update={"name": "-", "note": ""}))
+
+
+def without_layout(plan: Plan, book: Catalogue) -> str:
+    """All of the plan but its name and what a layout lays."""
+    return unnamed_plan(bare_job(Job(plan, book)).plan, book)
 
 
 def floor_content(plan: Plan, book: Catalogue) -> str:
@@ -195,6 +206,14 @@ def without_place(plan: Plan, book: Catalogue) -> str:
     return unnamed_plan(bare.model_copy(update={"spot": None}), book)
 
 
+def _layouts(plan: Plan, book: Catalogue, arguments: Arguments, report: Report) -> LayoutSearch:
+    return find_layouts(Job(plan, book), arguments["effort"], report)
+
+
+def _clear(plan: Plan, book: Catalogue, _arguments: Arguments, report: Report) -> Clearing:
+    return clear_over(Job(plan, book), lambda done, of, words: report(done, of, words, None))
+
+
 OVER_THE_FLOOR = "Looking over the whole floor"
 KINDS: dict[str, Kind] = {
     "print": Kind("Printing the build sheet", _print, whole_plan),
@@ -226,6 +245,22 @@ KINDS: dict[str, Kind] = {
     "ways": Kind("Looking for a way", _ways, unnamed_plan, TypeAdapter(RouteSearch)),
     "way-from": Kind(
         "Looking for a way for the exhaust", _way_from, without_place, TypeAdapter(WayFrom)
+    ),
+    "layouts": Kind(
+        "Looking for whole layouts",
+        _layouts,
+        without_layout,
+        TypeAdapter(LayoutSearch),
+        seconds=1800.0,
+        queue=LONG,
+    ),
+    "clear": Kind(
+        "Finding what clears what is over",
+        _clear,
+        unnamed_plan,
+        TypeAdapter(Clearing),
+        seconds=1800.0,
+        queue=LONG,
     ),
 }
 

@@ -19,8 +19,9 @@ from sqlalchemy.orm import Session
 
 from gale_nook.store import works
 from gale_nook.store.database import open_engine
+from gale_nook.worker.kinds import KINDS, LONG, SHORT
 from gale_nook.worker.nursery import Ended, Nursery, Told
-from gale_nook.worker.queue import QUEUE, TASK, put_on, queue_app
+from gale_nook.worker.queue import TASK, put_on, queue_app
 
 log = structlog.get_logger("gale_nook.worker")
 BEAT_SECONDS = 2.0
@@ -43,7 +44,7 @@ def run_worker(url: str, nursery: Nursery, parent: int | None) -> None:
     Args:
         parent: file number of a pipe whose other end the parent holds.
     """
-    engine = open_engine(url, pool_size=2)
+    engine = open_engine(url, pool_size=4)
     gone = threading.Event()
     for number in (signal.SIGINT, signal.SIGTERM):
         signal.signal(number, lambda *_: gone.set())
@@ -66,40 +67,44 @@ def _watch(parent: int, gone: threading.Event) -> None:
 
 async def _work(url: str, engine: Engine, nursery: Nursery, gone: threading.Event) -> None:
     address = url.replace("postgresql+psycopg://", "postgresql://")
-    app = queue_app(PsycopgConnector(conninfo=address, min_size=1, max_size=3, timeout=5))
+    app = queue_app(PsycopgConnector(conninfo=address, min_size=1, max_size=6, timeout=5))
 
-    @app.task(name=TASK, queue=QUEUE)
+    @app.task(name=TASK, queue=SHORT)
     async def work(key: str) -> None:
         await asyncio.to_thread(do_work, engine, nursery, key, gone)
         if gone.is_set():
             await asyncio.to_thread(_give_back, app, engine, key)
 
     async with app.open_async():
-        worker = asyncio.create_task(
-            app.run_worker_async(
-                queues=[QUEUE],
-                concurrency=1,
-                delete_jobs="always",
-                fetch_job_polling_interval=1.0,
-                shutdown_graceful_timeout=1.0,
-                install_signal_handlers=False,
-                update_heartbeat_interval=BEAT_SECONDS,
-                stalled_worker_timeout=STALLED_SECONDS,
-            )
-        )
+        # one of each at a time: what takes minutes does not stand before what takes seconds
+        workers = [asyncio.create_task(_taking(app, queue)) for queue in (SHORT, LONG)]
         mending = asyncio.create_task(_mend(app, engine))
         leaving = asyncio.create_task(asyncio.to_thread(gone.wait))
         try:
             done, _ = await asyncio.wait(
-                {worker, mending, leaving}, return_when=asyncio.FIRST_COMPLETED
+                {*workers, mending, leaving}, return_when=asyncio.FIRST_COMPLETED
             )
             for ended in done:
                 ended.result()  # raises what ended it
         finally:
-            for task in (worker, mending):
+            for task in (*workers, mending):
                 task.cancel()
                 with contextlib.suppress(asyncio.CancelledError, Exception):
                     await task
+
+
+async def _taking(app: App, queue: str) -> None:
+    """Take pieces of work from one queue, one after another."""
+    await app.run_worker_async(
+        queues=[queue],
+        concurrency=1,
+        delete_jobs="always",
+        fetch_job_polling_interval=1.0,
+        shutdown_graceful_timeout=1.0,
+        install_signal_handlers=False,
+        update_heartbeat_interval=BEAT_SECONDS,
+        stalled_worker_timeout=STALLED_SECONDS,
+    )
 
 
 def do_work(engine: Engine, nursery: Nursery, key: str, gone: threading.Event) -> None:
@@ -145,7 +150,12 @@ def _give_back(app: App, engine: Engine, key: str) -> None:
     """
     with Session(engine) as session, session.begin():
         if works.give_back(session, key):
-            put_on(app, session, key, 0)
+            put_on(app, session, key, 0, _queue_of(session, key))
+
+
+def _queue_of(session: Session, key: str) -> str:
+    kind = KINDS.get(works.kind_of(session, key))
+    return kind.queue if kind is not None else SHORT
 
 
 async def _mend(app: App, engine: Engine) -> None:
@@ -154,9 +164,7 @@ async def _mend(app: App, engine: Engine) -> None:
     """
     number = 0
     while True:
-        for job in await app.job_manager.get_stalled_jobs(
-            queue=QUEUE, seconds_since_heartbeat=STALLED_SECONDS
-        ):
+        for job in await app.job_manager.get_stalled_jobs(seconds_since_heartbeat=STALLED_SECONDS):
             log.warning("work of a dead worker is taken up again")
             await app.job_manager.retry_job(job)
         await asyncio.to_thread(_put_back, app, engine, number % FORGET_EVERY == 0)
@@ -167,6 +175,6 @@ async def _mend(app: App, engine: Engine) -> None:
 def _put_back(app: App, engine: Engine, and_forget: bool) -> None:
     with Session(engine) as session, session.begin():
         for key in works.lost_keys(session, LOST_AFTER):
-            put_on(app, session, key, 0)
+            put_on(app, session, key, 0, _queue_of(session, key))
         if and_forget:
             works.forget(session)

@@ -13,7 +13,7 @@ from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.plan.document import Plan, compact
 from gale_nook.store import works as store
 from gale_nook.store.bounded import BoundedCache
-from gale_nook.worker.kinds import KINDS, Arguments, key_of
+from gale_nook.worker.kinds import KINDS, Arguments, Kind, key_of
 from gale_nook.worker.queue import put_on, queue_app
 
 KEPT_BYTES = 20_000_000
@@ -64,6 +64,11 @@ class Works(Protocol):
             anew: begin again where it was stopped or has failed.
         """
 
+    def known(
+        self, name: str, plan: Plan, book: Catalogue, arguments: Arguments
+    ) -> WorkState | None:
+        """Return how a piece of work stands; None where it was not asked for yet."""
+
     def stop(self, key: str) -> None:
         """Stop a piece of work."""
 
@@ -76,6 +81,7 @@ class WorksHere:
 
     def __init__(self) -> None:
         self._kept: BoundedCache[str, bytes] = BoundedCache(KEPT_BYTES)
+        self._asked: set[str] = set()
 
     def ask(
         self,
@@ -92,8 +98,16 @@ class WorksHere:
         def make() -> bytes:
             return kind.write(kind.run(plan, book, arguments, lambda *_: None))
 
+        self._asked.add(key)
         raw = self._kept.of(key, make, 100_000)
         return WorkState(key, "done", kind.words, found=kind.read(raw))
+
+    def known(
+        self, name: str, plan: Plan, book: Catalogue, arguments: Arguments
+    ) -> WorkState | None:
+        if key_of(name, plan, book, arguments) not in self._asked:
+            return None
+        return self.ask(name, plan, book, arguments)
 
     def stop(self, key: str) -> None:
         """Nothing is ever under way here."""
@@ -130,23 +144,20 @@ class QueuedWorks:
                     session, key, store.Wanted(name, person, compact(plan), text), anew
                 )
                 if waiting is not None:
-                    put_on(self._app, session, key, waiting)
+                    put_on(self._app, session, key, waiting, kind.queue)
                 line = store.line_of(session, key)
             elif line.state == "done":
                 store.note_use(session, key)
         if line is None:
             raise RuntimeError("work that was just asked for is not there")
-        result = kind.read(line.found) if line.found is not None else None
-        return WorkState(
-            key,
-            line.state,
-            line.words or kind.words,
-            line.done,
-            line.of,
-            line.ahead,
-            result,
-            line.problem,
-        )
+        return _state(kind, line)
+
+    def known(
+        self, name: str, plan: Plan, book: Catalogue, arguments: Arguments
+    ) -> WorkState | None:
+        with Session(self._engine) as session:
+            line = store.line_of(session, key_of(name, plan, book, arguments))
+        return _state(KINDS[name], line) if line is not None else None
 
     def stop(self, key: str) -> None:
         with Session(self._engine) as session, session.begin():
@@ -154,3 +165,10 @@ class QueuedWorks:
 
     def close(self) -> None:
         """Nothing is held beyond the engine."""
+
+
+def _state(kind: Kind, line: store.WorkLine) -> WorkState:
+    result = kind.read(line.found) if line.found is not None else None
+    words = line.words or kind.words
+    told = (line.done, line.of, line.ahead)
+    return WorkState(line.key, line.state, words, *told, result, line.problem)

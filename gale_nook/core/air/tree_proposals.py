@@ -36,6 +36,7 @@ MOST_ORDERS = 6
 HEAT_RULES = {"air.heat", "air.touch"}
 HOLE_COSTS_MM = 150.0
 DIFFERENT_MM, SAMPLES = 100.0, 24
+OUTLET_FITS_MM = 0.5
 MOVED_MM = 5.0  # by less an outlet is where it was pointed at
 TREE_CHECKS = (*rules_of(flow_rules, run_rules, heat_rules, hole_rules), AIR_TOGETHER)
 Told = Callable[[int, int], None]
@@ -188,6 +189,12 @@ def _options(job: Job, wanted: Sequence[WantedOutlet]) -> Iterator[TreeOptions]:
     ducts = usual_ducts(job.catalogue.air_equipment)
     wider = sorted((k for k in ducts if k.bore_mm > main.bore_mm), key=lambda k: (k.bore_mm, k.id))
     bores = [(main, branch), (main, main), *((kind, main) for kind in wider[:1])]
+    if len(wanted) == 1:  # all the air goes through it: it is a main duct up to its outlet
+        bores = [(main, main), *((kind, kind) for kind in wider)]
+    least_mm = _widest_outlet_mm(job, wanted)
+    if branch.bore_mm < least_mm - OUTLET_FITS_MM:  # an outlet that was chosen asks for more
+        wide = [k for k in [main, *wider] if k.bore_mm >= least_mm - OUTLET_FITS_MM]
+        bores = [(kind, kind) for kind in wide] or bores
     bores = list(dict.fromkeys(pair for pair in bores if pair[1].bore_mm <= pair[0].bore_mm))
     whole = least_of(job, "duct_first_straight_mm", 0.0) + job.plan.settings.tolerance_mm
     computed = job.plan.air.first_straight == "computed"
@@ -195,6 +202,12 @@ def _options(job: Job, wanted: Sequence[WantedOutlet]) -> Iterator[TreeOptions]:
     orders = list(_orders(job, wanted))
     for layers, (one, other), order in itertools.product((1, 2), bores, orders):
         yield TreeOptions(order, one, other, layers, first_mm)
+
+
+def _widest_outlet_mm(job: Job, wanted: Sequence[WantedOutlet]) -> float:
+    """Bore of the widest outlet whose kind was chosen; 0 where none was."""
+    works = job.catalogue.air_equipment
+    return max((works.outlet(w.kind).bore_mm for w in wanted if w.kind is not None), default=0.0)
 
 
 def _orders(job: Job, wanted: Sequence[WantedOutlet]) -> Iterator[tuple[str, ...]]:

@@ -51,8 +51,8 @@ class _Room:
     """What is free under the floor.
 
     Attributes:
-        kept: shapes, each with how far the line's middle keeps from it; at_tank, at_heater: the same
-            where the line lies on its tank, and where it is among the heater's other ports.
+        kept: shapes, each with how far the line's middle keeps from it; at_tank, at_heater: the
+            same where the line lies on its tank, and where it is among the heater's ports.
     """
 
     grid: Grid3

@@ -12,7 +12,7 @@ from gale_nook.core.ledger.body import Body, body_of
 from gale_nook.core.pipes.covers import cover_segments
 from gale_nook.core.pipes.inside import comes_in, shell_bodies
 from gale_nook.core.pipes.panels import passed
-from gale_nook.core.pipes.runs import pipe_run
+from gale_nook.core.pipes.runs import pipe_run, through_body_mm
 from gale_nook.core.plan.pipes import Tube
 from gale_nook.core.spot.placement import heater_port
 
@@ -38,7 +38,7 @@ def _exhaust(job: Job) -> Iterator[Body]:
         return
     through = frozenset(passed(job, "exhaust"))
     for segment in cover_segments(job):
-        for kind, from_mm, to_mm in _cut(segment.from_mm, segment.to_mm, "exhaust"):
+        for kind, from_mm, to_mm in _cut(job, segment.from_mm, segment.to_mm, "exhaust"):
             for start, stop, shell in _in_sleeves(job, "exhaust", from_mm, to_mm):
                 yield body_of(
                     job,
@@ -47,7 +47,7 @@ def _exhaust(job: Job) -> Iterator[Body]:
                     thing_id="pipes.exhaust",
                     owner="exhaust",
                     covered=segment.is_covered,
-                    passes=through | shell,
+                    passes=through | shell | _in_own_box(job, "exhaust", stop),
                 )
 
 
@@ -76,7 +76,7 @@ def _intake(job: Job) -> Iterator[Body]:
     if run is None:
         return
     through, diameter = frozenset(passed(job, "intake")), heater_port(job, "intake").diameter_mm
-    for kind, start, stop in _cut(0.0, run.passed_mm[-1], "intake"):
+    for kind, start, stop in _cut(job, 0.0, run.passed_mm[-1], "intake"):
         for low, high, shell in _in_sleeves(job, "intake", start, stop):
             yield body_of(
                 job,
@@ -84,16 +84,21 @@ def _intake(job: Job) -> Iterator[Body]:
                 tube_shape(run.stretch(low, high), diameter),
                 thing_id="pipes.intake",
                 owner="intake",
-                passes=through | shell,
+                passes=through | shell | _in_own_box(job, "intake", high),
             )
 
 
-def _cut(from_mm: float, to_mm: float, tube: Tube) -> Iterator[tuple[str, float, float]]:
-    """What lies at the port, and the rest."""
-    if from_mm < AT_PORT_MM:
-        yield f"{tube}-at-port", from_mm, min(to_mm, AT_PORT_MM)
-    if to_mm > AT_PORT_MM:
-        yield tube, max(from_mm, AT_PORT_MM), to_mm
+def _cut(job: Job, from_mm: float, to_mm: float, tube: Tube) -> Iterator[tuple[str, float, float]]:
+    """What lies at the port, what in the heater's own box, and the rest."""
+    edges = {from_mm, to_mm, AT_PORT_MM, through_body_mm(job, tube)}
+    for start, stop in pairwise(sorted(mm for mm in edges if from_mm <= mm <= to_mm)):
+        yield f"{tube}-at-port" if stop <= AT_PORT_MM else tube, start, stop
+
+
+def _in_own_box(job: Job, tube: Tube, stop_mm: float) -> frozenset[str]:
+    """The heater, for a piece of pipe that leaves it through the hole of its own box."""
+    inside = stop_mm <= through_body_mm(job, tube) + 1e-6
+    return frozenset({"spot.heater"}) if inside else frozenset()
 
 
 def _thick(job: Job, tube: Tube) -> Iterator[Body]:

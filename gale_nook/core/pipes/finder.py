@@ -17,11 +17,18 @@ from gale_nook.core.job import Job
 from gale_nook.core.ledger.body import Body
 from gale_nook.core.pipes.exhaust_space import PAST_EDGE_MM, edge_columns, exhaust_space
 from gale_nook.core.pipes.mouth_rules import FORWARD, nearest_in_box
-from gale_nook.core.pipes.runs import pipe_run
-from gale_nook.core.plan.pipes import EdgeName, Tube
+from gale_nook.core.pipes.runs import pipe_run, through_body_mm
+from gale_nook.core.plan.pipes import EdgeName
 from gale_nook.core.routing.free_space import FreeSpace
-from gale_nook.core.routing.grid_search import Cost, FoundRoute, GridSearch, Limits, Start
-from gale_nook.core.spot.placement import body_corners, heater_port, port_direction, port_point
+from gale_nook.core.routing.grid_search import (
+    MOST_LOOKED_AT,
+    Cost,
+    FoundRoute,
+    GridSearch,
+    Limits,
+    Start,
+)
+from gale_nook.core.spot.placement import heater_port, port_direction, port_point
 from gale_nook.core.vehicle.lean import lean_of
 from gale_nook.core.vehicle.parts import opening_box, surveyed_parts
 
@@ -30,7 +37,6 @@ BEND_COSTS_MM_PER_DEG = 2.0  # a right angle is worth avoiding for 180 mm of pip
 CORNER_COSTS_MM = 30.0  # and each corner for its own sake
 STEEP_DEG = 15.0
 SPARE_FALL_DEG = 0.5
-OUT_OF_BODY_MM = 5.0
 
 
 @dataclass(frozen=True)
@@ -52,6 +58,7 @@ class RouteConstraints:
         extra_mm: on top of every gap, for what bends cut off their corners.
         haste: how much what is left counts; at 1 the cheapest route is found, above it one at most
             so much dearer, sooner.
+        most: places that are looked at before it is given up.
     """
 
     length_mm: float
@@ -71,6 +78,7 @@ class RouteConstraints:
     gap_share: float = 1.0
     extra_mm: float = 0.0
     haste: float = 1.0
+    most: int = MOST_LOOKED_AT
 
 
 def constraints_of(job: Job) -> RouteConstraints:
@@ -93,19 +101,6 @@ def constraints_of(job: Job) -> RouteConstraints:
         from_mm=pipes.mouth_from_mm if pipes.mouth_from_mm is not None else -math.inf,
         to_mm=pipes.mouth_to_mm if pipes.mouth_to_mm is not None else math.inf,
     )
-
-
-def through_body_mm(job: Job, tube: Tube) -> float:
-    """Return how far a pipe goes straight down until it has left the heater's own body or box; 0
-    where its port lies outside, or points elsewhere.
-    """
-    corners, port = body_corners(job), heater_port(job, tube)
-    x, y, z = port_point(job, port)
-    if corners is None or port_direction(job, tube)[2] > -0.9:
-        return 0.0
-    low, high = corners
-    inside = low[0] < x < high[0] and low[1] < y < high[1] and low[2] < z
-    return z - low[2] + port.diameter_mm / 2 + OUT_OF_BODY_MM if inside else 0.0
 
 
 @dataclass(frozen=True)
@@ -211,4 +206,4 @@ def find_route(
     start = Start(at, port_direction(job, "exhaust"), wanted.first_mm)
     limits = Limits(wanted.length_mm, wanted.bend_sum_deg, wanted.radius_mm, wanted.falls_deg)
     cost = Cost(BEND_COSTS_MM_PER_DEG, CORNER_COSTS_MM, wanted.haste)
-    return GridSearch(space, start, limits, cost, EdgeMouths(job, edge, wanted)).run()
+    return GridSearch(space, start, limits, cost, EdgeMouths(job, edge, wanted), wanted.most).run()

@@ -6,7 +6,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from functools import partial
 
 from gale_nook.core.findings.rule import Rule
@@ -25,7 +25,7 @@ from gale_nook.core.pipes.start import SILENCER_MM
 from gale_nook.core.pipes.supports import proposed_supports
 from gale_nook.core.pipes.together import PIPES_TOGETHER
 from gale_nook.core.plan.pipes import EdgeName, Fitting, Route, RouteNode
-from gale_nook.core.routing.grid_search import FoundRoute
+from gale_nook.core.routing.grid_search import MOST_LOOKED_AT, FoundRoute
 from gale_nook.core.routing.proving import RunKind, first_clear
 from gale_nook.core.spot.placement import heater_port, port_point
 
@@ -40,13 +40,29 @@ HASTE = 1.3
 TRIES = ((8.0, HASTE), (0.0, HASTE), (25.0, HASTE), (8.0, 1.0), (0.0, 1.0))
 
 
+@dataclass(frozen=True, slots=True)
+class SearchEffort:
+    """How long a way is looked for.
+
+    Attributes:
+        tries: (gap on top, haste) of each search, one after another until one is clear.
+        most: places that each looks at before it is given up.
+    """
+
+    tries: tuple[tuple[float, float], ...] = TRIES
+    most: int = MOST_LOOKED_AT
+
+
+USUAL_EFFORT = SearchEffort()
+
+
 def propose(
     job: Job,
     edge: EdgeName,
     avoid: tuple[Vec3, ...] = (),
     beside: tuple[Rule, ...] = (PIPES_TOGETHER,),
     others: tuple[Body, ...] = (),
-    tries: tuple[tuple[float, float], ...] = TRIES,
+    effort: SearchEffort = USUAL_EFFORT,
 ) -> RouteProposal | None:
     """Return a way to an edge, away from mouths that were found before; None where the search finds
     none.
@@ -56,10 +72,10 @@ def propose(
     Args:
         beside: checks of all else, of which it may put nothing over that was not.
         others: bodies of what other stations have planned.
-        tries: (gap on top, haste) of each search, one after another until one is clear.
+        effort: how long it is looked for.
     """
-    wanted = replace(constraints_of(job), avoid=avoid, others=others)
-    for extra, haste in tries:
+    wanted = replace(constraints_of(job), avoid=avoid, others=others, most=effort.most)
+    for extra, haste in effort.tries:
         result = find_route(job, edge, replace(wanted, extra_mm=extra, haste=haste))
         if result is None and extra == 0:
             return None  # nor is there one with more gap

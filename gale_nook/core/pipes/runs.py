@@ -7,7 +7,9 @@ from gale_nook.core.geometry.shapes import Shape, tube_shape
 from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
 from gale_nook.core.job import Job, fact
 from gale_nook.core.plan.pipes import Route, Tube
-from gale_nook.core.spot.placement import heater_port, port_direction, port_point
+from gale_nook.core.spot.placement import body_corners, heater_port, port_direction, port_point
+
+OUT_OF_BODY_MM = 5.0
 
 
 @fact
@@ -45,3 +47,16 @@ def with_route(job: Job, tube: Tube, route: Route) -> Job:
     """Return the job with another route of one pipe."""
     pipes = job.plan.pipes.model_copy(update={tube: route})
     return job.with_plan(job.plan.model_copy(update={"pipes": pipes}))
+
+
+def through_body_mm(job: Job, tube: Tube) -> float:
+    """Return how far a pipe goes straight down until it has left the heater's own body or box; 0
+    where its port lies outside, or points elsewhere.
+    """
+    corners, port = body_corners(job), heater_port(job, tube)
+    x, y, z = port_point(job, port)
+    if corners is None or port_direction(job, tube)[2] > -0.9:
+        return 0.0
+    low, high = corners
+    inside = low[0] < x < high[0] and low[1] < y < high[1] and low[2] < z
+    return z - low[2] + port.diameter_mm / 2 + OUT_OF_BODY_MM if inside else 0.0

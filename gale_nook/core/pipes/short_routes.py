@@ -20,11 +20,11 @@ from gale_nook.core.heater.limits import least_of, limit_band
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.checks import checks_of
 from gale_nook.core.pipes.clamps import proposed_clamps
-from gale_nook.core.pipes.finder import constraints_of, through_body_mm
+from gale_nook.core.pipes.finder import constraints_of
 from gale_nook.core.pipes.mouth_rules import FORWARD
 from gale_nook.core.pipes.proposals import fitted_out
 from gale_nook.core.pipes.route_proposal import RouteProposal, proposal_of
-from gale_nook.core.pipes.runs import pipe_run, with_route, without_route
+from gale_nook.core.pipes.runs import pipe_run, through_body_mm, with_route, without_route
 from gale_nook.core.pipes.start import FILTER_MM
 from gale_nook.core.pipes.supports import proposed_supports
 from gale_nook.core.pipes.together import PIPES_TOGETHER

@@ -23,7 +23,8 @@ from gale_nook.core.plan.spot import Spot
 from gale_nook.core.plan.vehicle import Vehicle
 from gale_nook.core.plan.wishes import PartWish, Pinned, Weights, WishArea
 
-LAID = ("heat", "heater", "spot", "pipes", "fuel", "air", "coolant", "power", "vehicle")
+ALWAYS = ("spot", "pipes", "fuel", "air", "coolant", "power")
+NOW_AND_THEN = ("heat", "heater", "vehicle")
 
 
 class AddPartWish(AddItem):
@@ -104,7 +105,7 @@ class TakeLayout(Command):
 
     def change(self, data: Data, before: Job) -> None:
         del before
-        for part in LAID:
+        for part in (*ALWAYS, *NOW_AND_THEN):
             value: Any = getattr(self, part)
             if value is not None:
                 data[part] = value.model_dump(mode="json")
@@ -115,15 +116,15 @@ class TakeLayout(Command):
 
 
 def taking(name: str, before: Plan, after: Plan) -> TakeLayout:
-    """Return the command that makes one plan of another, as far as layouts go: only what differs is
-    in it.
+    """Return the command that takes a plan's layout: all that is laid, and of the rest what differs
+    from the plan that it was found for.
     """
-    changed = {
-        part: getattr(after, part)
-        for part in LAID
-        if getattr(after, part) != getattr(before, part)
-    }
-    return TakeLayout(name=name, **changed)
+    parts = [
+        part
+        for part in (*ALWAYS, *NOW_AND_THEN)
+        if part in ALWAYS or getattr(after, part) != getattr(before, part)
+    ]
+    return TakeLayout(name=name, **{part: getattr(after, part) for part in parts})
 
 
 COMMANDS: tuple[type[Command], ...] = (

@@ -1,5 +1,6 @@
-"""From a choice of place, exhaust's side and fuel to a whole layout: each station is laid in turn by
-what looks for its ways, then what is still over is cured, and the whole is put before every check.
+"""From a choice of place, exhaust's side and fuel to a whole layout: each station is laid in turn
+by what looks for its ways, then what is still over is cured, and the whole is put before every
+check.
 """
 
 from __future__ import annotations
@@ -8,10 +9,9 @@ import itertools
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 
-from gale_nook.core.air.tree_proposals import (
-    find_trees,
-    outlets_to_lead_to,
-)
+from gale_nook.core.air.commands import StartDuct, TakeTree
+from gale_nook.core.air.start import usual_ducts
+from gale_nook.core.air.tree_proposals import find_trees, outlets_to_lead_to, tree_kind
 from gale_nook.core.apply import applied
 from gale_nook.core.checking import checked
 from gale_nook.core.coolant.laying import laid_out
@@ -24,9 +24,10 @@ from gale_nook.core.fuel.line_search import searched_lines
 from gale_nook.core.fuel.start import line_kind, tried_lines
 from gale_nook.core.job import Job
 from gale_nook.core.ledger.body import Body
-from gale_nook.core.pipes.proposals import HASTE, propose
+from gale_nook.core.pipes.proposals import HASTE, SearchEffort, propose
 from gale_nook.core.pipes.route_search import search_routes, search_steps
 from gale_nook.core.plan.build import Build
+from gale_nook.core.plan.coolant import Coolant
 from gale_nook.core.plan.firing import Firing
 from gale_nook.core.plan.fuel import OWN_TANKS
 from gale_nook.core.plan.pipes import EdgeName, Tube
@@ -45,9 +46,12 @@ from gale_nook.core.spot.checks import SPOT_CHECKS
 from gale_nook.core.spot.search import is_clear_at
 from gale_nook.core.stations import BY_WORD, RULES
 
-TRIES = ((8.0, 2.0), (0.0, 2.0), (25.0, HASTE), (8.0, HASTE))
+HASTY = SearchEffort(((8.0, 2.0), (25.0, HASTE)), 15_000)
+PATIENT = SearchEffort(((8.0, 2.0), (0.0, 2.0), (25.0, HASTE), (8.0, HASTE)), 60_000)
 LEADS: tuple[LeadKind, ...] = ("supply", "pump", "controller", "sensor")
+TANK_CURES = 6
 HOPELESS = 12  # findings over, from which no cures are tried
+LAID_AFTER = ("coolant", "power")  # what is over of these now is laid anew
 LAID = ("spot", "pipes", "fuel", "air", "coolant", "power")
 
 
@@ -67,11 +71,22 @@ class Stopped:
 
 
 class NoWay(Exception):
-    """A station cannot be laid."""
+    """A station cannot be laid within its limits.
 
-    def __init__(self, at: str, sentence: str, over: tuple[Finding, ...] = ()) -> None:
+    Args:
+        nearest: the job with it laid as near to them as was found.
+    """
+
+    def __init__(
+        self,
+        at: str,
+        sentence: str,
+        over: tuple[Finding, ...] = (),
+        nearest: Job | None = None,
+    ) -> None:
         super().__init__(sentence)
         self.stopped = Stopped(at, sentence, over)
+        self.nearest = nearest
 
 
 @dataclass
@@ -80,9 +95,15 @@ class Fitter:
 
     Attributes:
         job: without what is to be laid.
+        coolant: the loop whose parts stay where they stand, and whose hoses are laid anew.
+        patient: ways for the exhaust are looked for longer.
+        lenient: what comes nearest to its limits is laid where nothing keeps them.
     """
 
     job: Job
+    coolant: Coolant = field(default_factory=Coolant)
+    patient: bool = False
+    lenient: bool = False
     _piped: dict[tuple[object, ...], Job | Stopped] = field(default_factory=dict)
 
     def layout(self, node: Node) -> Job | Stopped:
@@ -99,14 +120,24 @@ class Fitter:
     def _laid(self, node: Node) -> Job:
         job, pinned = self._with_pipes(node), self.job.plan.wishes.pinned
         if "fuel" not in pinned:
-            job = with_line(job.with_plan(job.plan.model_copy(update={"fuel": node.fuel})))
+            fuelled = job.with_plan(job.plan.model_copy(update={"fuel": node.fuel}))
+            job = self._nearest(with_line, fuelled)
         if job.plan.heater.medium == "coolant" and "coolant" not in pinned:
-            job = with_loop(job)
+            job = with_loop(job, self.coolant)
         if "air" not in pinned:
-            job = with_ducts(job)
+            job = self._nearest(with_ducts, job)
         if "power" not in pinned:
             job = with_power(job)
         return self._proved(job)
+
+    def _nearest(self, lay: Callable[[Job], Job], job: Job) -> Job:
+        """The job with something laid within its limits, or near to them where that will do."""
+        try:
+            return lay(job)
+        except NoWay as error:
+            if not self.lenient:
+                raise
+            return error.nearest or job
 
     def _with_pipes(self, node: Node) -> Job:
         key = (node.spot, node.edge)
@@ -122,26 +153,27 @@ class Fitter:
 
     def _pipes(self, node: Node) -> Job:
         pinned = self.job.plan.wishes.pinned
-        if "spot" not in pinned and not is_clear_at(self.job, node.spot, RULES):
+        beside = tuple(rule for rule in RULES if rule.station not in LAID_AFTER)
+        if "spot" not in pinned and not is_clear_at(self.job, node.spot, beside):
             raise NoWay("spot", "The exact checks find something over there.")
         job = self.job.with_plan(self.job.plan.model_copy(update={"spot": node.spot}))
         if "pipes" in pinned:
             return job
-        return with_intake(with_exhaust(job, node.edge))
+        return with_intake(with_exhaust(job, node.edge, patient=self.patient))
 
     def _proved(self, job: Job) -> Job:
         """The layout with cures for what is still over, put before every check."""
         before = {f.key for f in over_findings(self.job, RULES)}
         job = cured(job, frozenset(before), job.catalogue.planner.search.most_cures)
         over = tuple(f for f in _over(job) if f.key not in before)
-        if over:
+        if over and not self.lenient:
             raise NoWay(over[0].station, over[0].sentence, over)
         return job
 
 
 def bare_job(job: Job) -> Job:
-    """Return the job without what is to be laid: all but what is pinned. What was built and fired is
-    not part of a layout.
+    """Return the job without what is to be laid: all but what is pinned. What was built and fired
+    is not part of a layout.
     """
     plan, pinned = job.plan, job.plan.wishes.pinned
     changes: dict[str, object] = {"build": Build(), "firing": Firing()}
@@ -155,17 +187,19 @@ def bare_job(job: Job) -> Job:
         wanted = outlets_to_lead_to(job) if plan.heater.medium == "air" else plan.air.wanted
         air = {"ducts": (), "return_duct": None, "wanted": wanted}
         changes["air"] = plan.air.model_copy(update=air)
+    if plan.heater.medium == "coolant" and "coolant" not in pinned:
+        changes["coolant"] = plan.coolant.model_copy(update={"hoses": ()})
     if "power" not in pinned:
         changes["power"] = plan.power.model_copy(update={"leads": ()})
     return job.with_plan(plan.model_copy(update=changes))
 
 
-def with_exhaust(job: Job, edge: EdgeName | str) -> Job:
+def with_exhaust(job: Job, edge: EdgeName | str, *, patient: bool) -> Job:
     """Return the job with an exhaust to an edge that every check lets pass; raises NoWay."""
     if edge == WALL:
         return _short(job, "exhaust")
     side: EdgeName = edge  # type: ignore[assignment]
-    way = propose(job, side, (), RULES, _bodies(job), TRIES)
+    way = propose(job, side, (), RULES, _bodies(job), PATIENT if patient else HASTY)
     if way is None:
         raise NoWay("pipes", f"The exhaust finds no way to the {edge} within its limits.")
     return _after(job, way.command)
@@ -186,15 +220,19 @@ def _short(job: Job, tube: Tube) -> Job:
 
 
 def with_line(job: Job) -> Job:
-    """Return the job with the first fuel line that every check lets pass, else that which breaks the
-    fewest limits; raises NoWay, BadInput.
+    """Return the job with the first fuel line that every check lets pass; raises NoWay with the one
+    that breaks the fewest limits, and BadInput.
     """
     if job.plan.fuel.source is None:
         raise NoWay("fuel", "No source of fuel can be used here.")
     if job.plan.fuel.source in OWN_TANKS:
-        over = tuple(over_findings(job, BY_WORD["fuel"].rules))
+        rules = BY_WORD["fuel"].rules
+        for finding in tuple(over_findings(job, rules))[:TANK_CURES]:
+            remedies = remedies_for(job, finding)
+            job = _after(job, remedies[0].command) if remedies else job
+        over = tuple(over_findings(job, rules))
         if over:
-            raise NoWay("fuel", over[0].sentence, over)
+            raise NoWay("fuel", over[0].sentence, over, job)
     best = first_clear_or_best(
         itertools.chain(
             proved(line_kind(job, RULES), searched_lines(job)),
@@ -204,7 +242,7 @@ def with_line(job: Job) -> Job:
     if best is None:
         raise NoWay("fuel", "No line can be drawn from the fuel to the heater.")
     if best.over:
-        raise NoWay("fuel", best.over[0].sentence, best.over)
+        raise NoWay("fuel", best.over[0].sentence, best.over, best.job)
     return best.job
 
 
@@ -212,19 +250,44 @@ def with_ducts(job: Job) -> Job:
     """Return the job with ducts to every outlet that is wanted; without any it blows free."""
     if job.plan.heater.medium != "air" or not job.plan.air.wanted:
         return job
+    plain = _plain_duct(job)
+    if plain is not None:
+        return plain
     found = find_trees(job, RULES, most=1)
     if not found.trees:
         hint = found.hints[0].sentence if found.hints else "No ducts reach every outlet."
         raise NoWay("air", hint)
     over = found.trees[0].over
     if over:
-        raise NoWay("air", over[0].sentence, over)
+        raise NoWay("air", over[0].sentence, over, _after(job, found.trees[0].command))
     return _after(job, found.trees[0].command)
 
 
-def with_loop(job: Job) -> Job:
-    """Return the job with its loop's hoses laid anew; with a usual loop where there is none."""
-    coolant = job.plan.coolant
+def _plain_duct(job: Job) -> Job | None:
+    """The job with one straight or square duct to the only outlet that is wanted, where every check
+    lets it pass.
+    """
+    if len(job.plan.air.wanted) != 1:
+        return None
+    outlet = job.plan.air.wanted[0]
+    try:
+        there = _after(job, StartDuct(to=outlet.at, zone=outlet.zone))
+    except BadInput:
+        return None
+    duct = there.plan.air.ducts[0]
+    if duct.outlet is not None and outlet.kind is not None:
+        changed = duct.outlet.model_copy(update={"name": outlet.name, "kind": outlet.kind})
+        kinds = usual_ducts(job.catalogue.air_equipment)
+        bore = job.catalogue.air_equipment.outlet(outlet.kind).bore_mm
+        wide = [k.id for k in kinds if abs(k.bore_mm - bore) < 1.0] or [duct.kind]
+        duct = duct.model_copy(update={"outlet": changed, "kind": wide[0]})
+    there = _after(job, TakeTree(ducts=(duct,)))
+    kind = tree_kind(job, RULES)
+    return there if next(kind.over(there), None) is None else None
+
+
+def with_loop(job: Job, coolant: Coolant) -> Job:
+    """Return the job with the hoses of a loop laid anew; with a usual loop where it has none."""
     laid = laid_out(job, coolant) if coolant.hoses else usual_loop(job, USUAL["convector"][1])
     return job.with_plan(job.plan.model_copy(update={"coolant": laid}))
 
@@ -249,7 +312,7 @@ def with_power(job: Job) -> Job:
 def _leads(job: Job, lead: LeadKind) -> Iterator[Job]:
     for wall in (None, "left", "right"):
         try:
-            yield _after(job, StartLead(lead=lead, wall=wall))  # type: ignore[arg-type]
+            yield _after(job, StartLead(lead=lead, wall=wall))
         except BadInput:
             return
 
@@ -306,9 +369,7 @@ def _after(job: Job, command: Command) -> Job:
 def _bodies(job: Job) -> tuple[Body, ...]:
     """What is laid already besides the pipes."""
     return tuple(
-        body
-        for word in ("fuel", "air", "coolant", "power")
-        for body in BY_WORD[word].bodies(job)
+        body for word in ("fuel", "air", "coolant", "power") for body in BY_WORD[word].bodies(job)
     )
 
 

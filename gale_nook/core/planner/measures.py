@@ -1,4 +1,4 @@
-"""What layouts are compared by: figures of a plan of which less is better, and their weighted sum."""
+"""What layouts are compared by: figures of a plan, less of which is better, and their sum."""
 
 from __future__ import annotations
 
@@ -106,11 +106,12 @@ def score(book: PlannerBook, weights: Weights, values: Values) -> float:
     less is better. It never
     falls where a measure rises, so lower bounds of measures give one of it.
     """
-    return sum(
+    total: float = sum(
         getattr(weights, kind.id) * max(values[kind.id] - kind.least, 0.0) / kind.scale
         for kind in book.measures
         if kind.id in values
     )
+    return total
 
 
 @dataclass(frozen=True, slots=True)
@@ -127,7 +128,8 @@ ALIKE = {"storage": 1.0, "exhaust": 0.05, "quiet": 0.5, "heat": 5.0, "fuel": 0.0
 
 def compared(one: Values, other: Values) -> Compared:
     """Return by which measures one is better than another, and worse."""
-    better, worse = set(), set()
+    better: set[str] = set()
+    worse: set[str] = set()
     for name in one.keys() & other.keys():
         apart = one[name] - other[name]
         if abs(apart) > ALIKE.get(name, 1e-9):

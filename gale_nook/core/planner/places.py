@@ -1,37 +1,49 @@
-"""Places to try for the heater, with bounds on what a layout from there measures: from the clear-spot
-map of every mount, as far as the wishes allow.
+"""Places to try for the heater, with bounds on what a layout from there measures: from the
+clear-spot map of every mount, as far as the wishes allow.
 """
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 
+from gale_nook.core.base.mount import MountHole
+from gale_nook.core.ducts.ends import warm_end
+from gale_nook.core.ducts.layout import fan_of
 from gale_nook.core.errors import BadInput
 from gale_nook.core.fuel.line import supply
 from gale_nook.core.fuel.sources import against
 from gale_nook.core.fuel.start import tanks_with_room
-from gale_nook.core.geometry.frames import turn_xy
+from gale_nook.core.fuel.tank_pose import tank_shape
+from gale_nook.core.fuel.tank_rules import own_tank
+from gale_nook.core.geometry.frames import add, scale, turn_xy
+from gale_nook.core.geometry.shapes import separation, tube_shape
 from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.short_routes import is_short
 from gale_nook.core.plan.fuel import OWN_TANKS, Fuel, FuelSource
 from gale_nook.core.plan.pipes import EdgeName
+from gale_nook.core.plan.solids import BoxSolid
 from gale_nook.core.plan.spot import Spot
 from gale_nook.core.planner.measures import measures_of, score
 from gale_nook.core.planner.wished import allowed, fills_from
 from gale_nook.core.spot.floor_map import YAWS, FloorMap, Progress
 from gale_nook.core.spot.looked_rules import TO_MEASURE
-from gale_nook.core.spot.placement import heater_port, port_point, suits_floor
-from gale_nook.core.spot.search import at_place
+from gale_nook.core.spot.placement import body_corners, heater_port, port_point, suits_floor
+from gale_nook.core.spot.search import at_place, is_clear_at
+from gale_nook.core.stations import RULES
+from gale_nook.core.vehicle.parts import surveyed_where
 
 MAP_STEP_MM = 20.0
 MOST_TANKS = 2  # places of one kind of tank that are tried
 WALL = "wall"
 USUAL_SOURCES: tuple[FuelSource, ...] = ("stand-pipe", "tank-outside", "tank-inside")
+LEAVES_MM = 90.0  # so far a duct goes on from the warm end at least
+SAMPLED = 3  # places of each turn by which a mount is tried
 SPARE_MM = 10.0  # a place with so much to spare is taken before one without
 
 
@@ -122,7 +134,7 @@ def mounts_to_try(job: Job) -> tuple[str, ...]:
     return tuple(sorted((m.id for m in fitting), key=lambda mount: mount != known))
 
 
-def _size_mm(hole: Any) -> float:
+def _size_mm(hole: MountHole) -> float:
     return max(hole.diameter_mm, hole.length_mm or 0.0, hole.width_mm or 0.0)
 
 
@@ -151,18 +163,21 @@ def nodes_of(job: Job, maps: tuple[MappedMount, ...], fuels: tuple[Fuel, ...]) -
     for each in maps:
         for spot, margin, unseen in _cells(job, each, fuels):
             results += _nodes_at(job, spot, fuels, margin, unseen)
-    return sorted(results, key=_order)
+    return sorted(results, key=order)
 
 
 def pinned_nodes(job: Job, fuels: tuple[Fuel, ...]) -> list[Node]:
     """Return the choices at the place where the heater stands."""
     spot = job.plan.spot
     if spot is None:
-        raise BadInput("spot", None, "Put the heater in its place first, or let the place be found.")
-    return sorted(_nodes_at(job, spot, fuels, 0.0, False), key=_order)
+        raise BadInput(
+            "spot", None, "Put the heater in its place first, or let the place be found."
+        )
+    return sorted(_nodes_at(job, spot, fuels, 0.0, False), key=order)
 
 
-def _order(node: Node) -> tuple[Any, ...]:
+def order(node: Node) -> tuple[Any, ...]:
+    """Return what choices are sorted by: what somebody has looked at, then the lowest bound."""
     spot = node.spot
     at = (spot.x_mm, spot.y_mm, spot.yaw_deg, spot.mount, node.edge, str(node.fuel.source))
     return (node.to_measure, round(node.bound, 9), *at)
@@ -196,8 +211,26 @@ def _cells(
             yield base.model_copy(update=at), float(field.margin_mm[iy, ix]), unseen
 
 
+def spread_out(nodes: list[Node], apart_mm: float) -> list[Node]:
+    """Return the choices with those first that lie apart from all before them, each edge by itself;
+    the others follow.
+    """
+    first: list[Node] = []
+    rest: list[Node] = []
+    for node in nodes:
+        alike = any(
+            other.edge == node.edge
+            and other.spot.mount == node.spot.mount
+            and math.dist((other.spot.x_mm, other.spot.y_mm), (node.spot.x_mm, node.spot.y_mm))
+            < apart_mm
+            for other in first
+        )
+        (rest if alike else first).append(node)
+    return [*first, *rest]
+
+
 def _place_cost(job: Job, grid: Any, yaw: int, fuels: tuple[Fuel, ...]) -> Any:
-    """What of the weighted measure depends on the place and can be said of all at once; (ny, nx)."""
+    """What of the weighted measure depends on the place and is said of all at once; (ny, nx)."""
     weights, kinds = job.plan.wishes.weights, {k.id: k for k in job.catalogue.planner.measures}
     x, y = grid.x_mm[None, :], grid.y_mm[:, None]
     port, stub = heater_port(job, "exhaust"), heater_port(job, "fuel")
@@ -233,17 +266,70 @@ def _nodes_at(
     values.pop("exhaust", None)
     values.pop("fuel", None)
     mount = chosen_mount(there)
+    if mount is None:
+        return
     x, y, _ = port_point(there, heater_port(there, "exhaust"))
-    if is_short(there, "exhaust") or (mount is not None and mount.place == "engine-bay"):
+    if is_short(there, "exhaust") or mount.place == "engine-bay":
         ways: list[tuple[EdgeName | str, float]] = [(WALL, 0.0)]
     else:
         edges = job.plan.pipes.edges
         ways = [(edge, max(float(_edge_mm(job, edge, x, y)), 0.0)) for edge in edges]
     stub = port_point(there, heater_port(there, "fuel"))
     book, weights = job.catalogue.planner, job.plan.wishes.weights
+    if job.plan.air.wanted and _shut_in(there):
+        return
+    fuels = tuple(fuel for fuel in fuels if not _on_tank(there, fuel))
     for edge, pipe_mm in ways:
         for fuel in fuels:
             source = supply(_with_fuel(there, fuel))
             line_mm = float(np.hypot(*np.subtract(source.start[:2], stub[:2]))) if source else 0.0
             known = {**values, "exhaust": pipe_mm / 1000, "fuel": line_mm / 1000}
             yield Node(spot, edge, fuel, score(book, weights, known), margin, unseen)
+
+
+def _shut_in(job: Job) -> bool:
+    """Whether something solid stands right at the warm end, so that no duct can leave it."""
+    end, fan = warm_end(job), fan_of(job)
+    if end is None or fan is None:
+        return False
+    start, stop = (add(end[0], scale(end[1], mm)) for mm in (fan.bore_mm / 2, LEAVES_MM))
+    duct = tube_shape((start, stop), fan.bore_mm)
+    return any(
+        separation(duct, shape).distance_mm < 0
+        for solid, _, shape in surveyed_where(job, "inside")
+        if not isinstance(solid, BoxSolid) or solid.hollow is None
+    )
+
+
+def _on_tank(job: Job, fuel: Fuel) -> bool:
+    """Whether the heater's box and that round a tank of one's own share room."""
+    tank, corners = own_tank(_with_fuel(job, fuel)), body_corners(job)
+    if tank is None or corners is None:
+        return False
+    low, high = corners
+    b = tank_shape(tank).bounds
+    return all(low[axis] < b[axis + 3] and b[axis] < high[axis] for axis in range(3))
+
+
+def usable_mounts(job: Job, maps: tuple[MappedMount, ...]) -> tuple[MappedMount, ...]:
+    """Return the mounts of which the exact checks let some place pass, of a few spread over the
+    floor: a mount whose hole is too hot for this floor is too hot everywhere.
+    """
+    return tuple(each for each in maps if _passes_somewhere(job, each))
+
+
+def _passes_somewhere(job: Job, each: MappedMount) -> bool:
+    base, grid = each.floor.job.plan.spot, each.floor.grid
+    if base is None:
+        return False
+    for yaw in YAWS:
+        rows, columns = np.nonzero(each.clear[yaw] & each.wished[yaw])
+        for at in range(0, len(rows), max(len(rows) // SAMPLED, 1)):
+            place = {
+                "x_mm": float(grid.x_mm[columns[at]]),
+                "y_mm": float(grid.y_mm[rows[at]]),
+                "yaw_deg": yaw,
+            }
+            if is_clear_at(job, base.model_copy(update=place), RULES):
+                return True
+    return False

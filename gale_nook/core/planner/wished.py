@@ -1,5 +1,5 @@
-"""Wishes in hand: places they allow on the floor's map, the job in which layouts are looked for, and
-what of them a layout breaks.
+"""Wishes in hand: places they allow on the floor's map, the job in which layouts are looked for,
+and what of them a layout breaks.
 
 What nothing may be laid into is a thing in the way while layouts are looked for; what is found is
 put before the checks of the vehicle as it is.
@@ -84,9 +84,7 @@ def without(wishes: Wishes, dropped: frozenset[str]) -> Wishes:
     changes: dict[str, Any] = {
         "parts": tuple(p for p in wishes.parts if f"part:{p.id}" not in dropped),
         "areas": tuple(
-            a
-            for a in wishes.areas
-            if ("wanted" if a.wanted else f"area:{a.id}") not in dropped
+            a for a in wishes.areas if ("wanted" if a.wanted else f"area:{a.id}") not in dropped
         ),
     }
     unset = {
@@ -127,9 +125,7 @@ def allowed(job: Job, grid: Grid, yaw_deg: int) -> Any:
     return may
 
 
-def _by_part(
-    part: PartWish, shape: Shape, at: tuple[Any, Any], half: tuple[float, float]
-) -> Any:
+def _by_part(part: PartWish, shape: Shape, at: tuple[Any, Any], half: tuple[float, float]) -> Any:
     b = shape.bounds
     if part.wish == "near":
         away = np.hypot(
@@ -324,7 +320,7 @@ def fills_from(job: Job, side: str) -> bool:
     on top in that half of the vehicle.
     """
     tank = own_tank(job)
-    if tank is None:
+    if tank is None or side == "any":
         return True
     if tank.filler != "top":
         return tank.filler == side
@@ -337,4 +333,3 @@ def fills_from(job: Job, side: str) -> bool:
 def with_wishes(job: Job, wishes: Wishes) -> Job:
     """Return the job with other wishes."""
     return job.with_plan(job.plan.model_copy(update={"wishes": wishes}))
-

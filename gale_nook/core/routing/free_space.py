@@ -81,8 +81,8 @@ def grid_round(
 
 
 def spread_mm(start: Any, free: Any, step_mm: float) -> Any:
-    """Return the shortest path over eight neighbours through what is free, from everywhere to what is
-    not FAR at the start, with what it is there on top.
+    """Return the shortest path over eight neighbours through what is free, from everywhere to what
+    is not FAR at the start, with what it is there on top.
     """
     lengths = start.copy()
     neighbours = [(dy, dx) for dy in (-1, 0, 1) for dx in (-1, 0, 1) if dx or dy]

@@ -110,13 +110,18 @@ class FoundRoute:
 
 @dataclass(frozen=True)
 class GridSearch:
-    """One search."""
+    """One search.
+
+    Attributes:
+        most: places that are looked at before it is given up.
+    """
 
     space: FreeSpace
     start: Start
     limits: Limits
     cost: Cost
     ends: Ends
+    most: int = MOST_LOOKED_AT
 
     @cached_property
     def _turns(self) -> dict[tuple[int, int], list[tuple[int, int, float, float, float]]]:
@@ -148,7 +153,7 @@ class GridSearch:
         for label in self._starts():
             self._put(heap, next(counter), label)
         closed: set[tuple[int, int, int, int, int, bool]] = set()
-        while heap and len(closed) < MOST_LOOKED_AT:
+        while heap and len(closed) < self.most:
             _, _, label = heapq.heappop(heap)
             key = self._key(label)
             if key in closed:

@@ -12,6 +12,7 @@ from gale_nook.web.stations.heat.station import HEAT_PAGES
 from gale_nook.web.stations.heater.station import HEATER_PAGES
 from gale_nook.web.stations.log.station import LOG_PAGES
 from gale_nook.web.stations.pipes.station import PIPES_PAGES
+from gale_nook.web.stations.planner.station import PLANNER_PAGES
 from gale_nook.web.stations.power.station import POWER_PAGES
 from gale_nook.web.stations.spot.station import SPOT_PAGES
 from gale_nook.web.stations.vehicle.station import VEHICLE_PAGES
@@ -20,6 +21,7 @@ WEB_STATIONS: tuple[WebStation, ...] = (
     VEHICLE_PAGES,
     HEAT_PAGES,
     HEATER_PAGES,
+    PLANNER_PAGES,
     SPOT_PAGES,
     PIPES_PAGES,
     FUEL_PAGES,

@@ -12,7 +12,7 @@ const HINTS = {
   points: "click point after point on the plan; Enter or a double click ends, Esc leaves",
 };
 let sketch = null;
-let drawn = ""; // what is drawn: "part" or "area"
+let drawn = ""; // what is drawn: "part", "area", or an area "wanted" or "unwanted" for a layout
 let clicked = []; // places of a line or outline, on the paper
 export const isOn = () => work()?.dataset.drawing === "yes";
 
@@ -112,6 +112,8 @@ document.addEventListener("pointerup", () => {
   const rectangle = at.join(" ");
   if (drawn === "part")
     post("/add", { kind: $("#add-kind").value, shape: "box", drawn: rectangle });
+  else if (drawn === "wanted" || drawn === "unwanted")
+    post("/paint", { wanted: drawn === "wanted" ? "yes" : "", drawn: rectangle });
   else
     post("/looked", {
       where: $("#looked-where").value,
