@@ -12,6 +12,7 @@ from typer.testing import CliRunner
 from gale_nook.cli import app
 from gale_nook.core.plan.document import write_plan
 from gale_nook.demo.load import PLANS, demo_plan
+from tests.vans import small_van
 
 RUN = CliRunner()
 FINDING_FIELDS = {"rule", "station", "subject", "verdict", "measured", "limit", "unit", "margin"}
@@ -196,3 +197,61 @@ def test_the_job_in_hand_as_json_and_text() -> None:
     assert "10 of 26 cards done" in text
     assert "[x]  1 Make it ready" in text
     assert RUN.invoke(app, ["build", str(PLANS / "blank.json")]).exit_code == 0
+
+
+def test_what_clears_is_printed_and_written(tmp_path: Path) -> None:
+    plan = demo_plan("heron")
+    line = plan.fuel.line
+    assert line is not None
+    turned = line.model_copy(update={"pump": line.pump.model_copy(update={"forwards": False})})
+    wrong = plan.model_copy(update={"fuel": plan.fuel.model_copy(update={"line": turned})})
+    path = tmp_path / "wrong.json"
+    path.write_text(write_plan(wrong), encoding="utf-8")
+    done = RUN.invoke(app, ["plan", str(path), "--clear", "--out", str(tmp_path / "out")])
+    assert done.exit_code == 0
+    assert "0 after 1 changes" in done.output
+    again = RUN.invoke(app, ["check", str(tmp_path / "out" / "cleared.json")])
+    assert again.exit_code == 0
+    told = json.loads(RUN.invoke(app, ["plan", str(path), "--clear", "--format", "json"]).stdout)
+    assert (told["before"], told["after"], len(told["changes"])) == (1, 0, 1)
+
+
+@pytest.mark.slow
+def test_layouts_are_written_as_plans(tmp_path: Path) -> None:
+    plan, wishes = tmp_path / "van.json", tmp_path / "wishes.json"
+    plan.write_text(write_plan(small_van(3)), encoding="utf-8")
+    corner = {"from_x_mm": 1100, "to_x_mm": 2300, "left_y_mm": -900, "right_y_mm": -200}
+    wishes.write_text(json.dumps({"areas": [{"id": "corner", **corner}]}), encoding="utf-8")
+    options = ["--wishes", str(wishes), "--effort", "quick", "--out", str(tmp_path / "out")]
+    done = RUN.invoke(app, ["plan", str(plan), *options, "--format", "json"])
+    assert done.exit_code == 0
+    told = json.loads(done.stdout)
+    assert told["layouts"]
+    for layout in told["layouts"]:
+        file = tmp_path / "out" / f"layout-{layout['letter']}.json"
+        tally = json.loads(RUN.invoke(app, ["check", str(file), "--format", "json"]).output)[
+            "tally"
+        ]
+        assert tally == layout["tally"]
+        assert tally["over"] == 0
+
+
+@pytest.mark.parametrize(
+    ("options", "words"),
+    [
+        (["--effort", "hard"], "quick, usual and thorough"),
+        (["--wishes", "nowhere.json"], "nowhere.json"),
+    ],
+)
+def test_a_search_that_cannot_begin_is_told(options: list[str], words: str) -> None:
+    done = RUN.invoke(app, ["plan", str(PLANS / "heron.json"), *options])
+    assert done.exit_code == 2
+    assert words in done.output
+
+
+def test_wishes_that_are_none_are_refused_by_name(tmp_path: Path) -> None:
+    wishes = tmp_path / "wishes.json"
+    wishes.write_text('{"side": "up"}', encoding="utf-8")
+    done = RUN.invoke(app, ["plan", str(PLANS / "heron.json"), "--wishes", str(wishes)])
+    assert done.exit_code == 2
+    assert "side" in done.output

@@ -130,12 +130,15 @@ def find_trees(
     beside: tuple[Rule, ...] = (AIR_TOGETHER,),
     told: Told | None = None,
     most: int = MOST_TREES,
+    *,
+    says_why: bool = True,
 ) -> TreeSearch:
     """Return up to `most` trees, those that break the fewest limits first, then the shorter.
 
     Args:
         beside: checks of all else, of which a tree may put nothing over that was not.
         told: is told how many of how many trees were tried.
+        says_why: where there is none, what stops it is looked for.
 
     Raises:
         BadInput: as `ready_for_trees`.
@@ -156,6 +159,8 @@ def find_trees(
             continue
         results += _proved(job, kind, TreeCandidate(ducts_of(job, tree, options, wanted), wanted))
     kept = best_that_differ(kind, results, most)
+    if not kept and not says_why:
+        return TreeSearch()
     if not kept:
         return TreeSearch(hints=_hints(job, wanted, without))
     return TreeSearch(tuple(_proposal(kind, each) for each in kept))

@@ -24,6 +24,7 @@ from gale_nook.core.job import Job
 from gale_nook.core.ledger.body import Body, body_of
 from gale_nook.core.ledger.pairs import least_gap_mm
 from gale_nook.core.pipes.covers import cover_segments
+from gale_nook.core.pipes.runs import through_body_mm
 from gale_nook.core.routing.families import length_mm
 from gale_nook.core.routing.free_space import FAR, descended, grid_round, spread_mm
 from gale_nook.core.spot.placement import heater_port, port_point
@@ -53,6 +54,7 @@ class _Room:
     Attributes:
         kept: shapes, each with how far the line's middle keeps from it; at_tank, at_heater: the
             same where the line lies on its tank, and where it is among the heater's ports.
+        in_box_mm: so far the line goes down until it has left the heater's own box.
     """
 
     grid: Grid3
@@ -61,6 +63,7 @@ class _Room:
     at_heater: Kept
     stub: Vec3
     take_off: Vec3
+    in_box_mm: float = 0.0
     known: dict[tuple[float, float, bool], Any] = field(default_factory=dict)
 
     def free_at(self, low_mm: float, high_mm: float, *, on_tank: bool = False) -> Any:
@@ -112,7 +115,7 @@ class _Room:
     @property
     def comes_mm(self) -> float:
         """The height at which it comes to the heater."""
-        return self.stub[2] - STUB_MM
+        return self.stub[2] - max(STUB_MM, self.in_box_mm)
 
     @cached_property
     def way_out(self) -> Any:
@@ -181,9 +184,10 @@ def _room(job: Job) -> _Room | None:
         hot = (stretch.shape, LINE_MM / 2 + apart + SPARE_MM)
         kept.append(hot)
         on_tank.append(hot)
+    box_mm = through_body_mm(job, "fuel")
     kept += [(body.shape, LINE_MM / 2 + PAST_TANK_MM) for body in tanks]
     on_tank += [(body.shape, 0.0) for body in tanks]
-    return _Room(grid, tuple(kept), tuple(on_tank), tuple(at_heater), stub, source.start)
+    return _Room(grid, tuple(kept), tuple(on_tank), tuple(at_heater), stub, source.start, box_mm)
 
 
 def _kept(job: Job, kind: str, bodies: Sequence[Body]) -> Iterator[tuple[Shape, float]]:

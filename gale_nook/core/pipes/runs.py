@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from gale_nook.core.geometry.route import RouteGeometry, route_geometry
 from gale_nook.core.geometry.shapes import Shape, tube_shape
 from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
@@ -49,7 +51,7 @@ def with_route(job: Job, tube: Tube, route: Route) -> Job:
     return job.with_plan(job.plan.model_copy(update={"pipes": pipes}))
 
 
-def through_body_mm(job: Job, tube: Tube) -> float:
+def through_body_mm(job: Job, tube: Tube | Literal["fuel"]) -> float:
     """Return how far a pipe goes straight down until it has left the heater's own body or box; 0
     where its port lies outside, or points elsewhere.
     """

@@ -139,8 +139,8 @@ def needed(job: Job, changes: Sequence[Change]) -> list[Change]:
     """
     kept = list(changes)
     least = {f.key for f in over_of(changed(job, [c.command for c in kept]))}
-    for change in list(reversed(kept)):
-        fewer = [each for each in kept if each is not change]
+    for number in reversed(range(len(kept))):
+        fewer = [*kept[:number], *kept[number + 1 :]]
         over = {f.key for f in over_of(changed(job, [c.command for c in fewer]))}
         if over <= least:
             kept, least = fewer, over

@@ -9,6 +9,8 @@ import itertools
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 
+from pydantic import ValidationError
+
 from gale_nook.core.air.commands import StartDuct, TakeTree
 from gale_nook.core.air.start import usual_ducts
 from gale_nook.core.air.tree_proposals import find_trees, outlets_to_lead_to, tree_kind
@@ -50,6 +52,7 @@ HASTY = SearchEffort(((8.0, 2.0), (25.0, HASTE)), 15_000)
 PATIENT = SearchEffort(((8.0, 2.0), (0.0, 2.0), (25.0, HASTE), (8.0, HASTE)), 60_000)
 LEADS: tuple[LeadKind, ...] = ("supply", "pump", "controller", "sensor")
 TANK_CURES = 6
+MOST_SIMPLE_LINES = 30  # the shortest, where none that was led round things is clear
 HOPELESS = 12  # findings over, from which no cures are tried
 LAID_AFTER = ("coolant", "power")  # what is over of these now is laid anew
 LAID = ("spot", "pipes", "fuel", "air", "coolant", "power")
@@ -116,6 +119,8 @@ class Fitter:
             return error.stopped
         except BadInput as error:
             return Stopped("planner", str(error))
+        except ValidationError:
+            return Stopped("planner", "It leads beyond what a plan can hold.")
 
     def _laid(self, node: Node) -> Job:
         job, pinned = self._with_pipes(node), self.job.plan.wishes.pinned
@@ -236,7 +241,7 @@ def with_line(job: Job) -> Job:
     best = first_clear_or_best(
         itertools.chain(
             proved(line_kind(job, RULES), searched_lines(job)),
-            tried_lines(job, RULES),
+            itertools.islice(tried_lines(job, RULES), MOST_SIMPLE_LINES),
         )
     )
     if best is None:
@@ -253,10 +258,9 @@ def with_ducts(job: Job) -> Job:
     plain = _plain_duct(job)
     if plain is not None:
         return plain
-    found = find_trees(job, RULES, most=1)
+    found = find_trees(job, RULES, most=1, says_why=False)
     if not found.trees:
-        hint = found.hints[0].sentence if found.hints else "No ducts reach every outlet."
-        raise NoWay("air", hint)
+        raise NoWay("air", "No tree of ducts reaches every outlet from there.")
     over = found.trees[0].over
     if over:
         raise NoWay("air", over[0].sentence, over, _after(job, found.trees[0].command))

@@ -21,27 +21,29 @@ from gale_nook.core.fuel.start import tanks_with_room
 from gale_nook.core.fuel.tank_pose import tank_shape
 from gale_nook.core.fuel.tank_rules import own_tank
 from gale_nook.core.geometry.frames import add, scale, turn_xy
-from gale_nook.core.geometry.shapes import separation, tube_shape
+from gale_nook.core.geometry.shapes import box_shape, separation, tube_shape
 from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
-from gale_nook.core.job import Job
+from gale_nook.core.job import Job, fact
 from gale_nook.core.pipes.short_routes import is_short
 from gale_nook.core.plan.fuel import OWN_TANKS, Fuel, FuelSource
 from gale_nook.core.plan.pipes import EdgeName
 from gale_nook.core.plan.solids import BoxSolid
 from gale_nook.core.plan.spot import Spot
-from gale_nook.core.planner.measures import measures_of, score
+from gale_nook.core.planner.measures import heard_db, measures_of, score
 from gale_nook.core.planner.wished import allowed, fills_from
 from gale_nook.core.spot.floor_map import YAWS, FloorMap, Progress
 from gale_nook.core.spot.looked_rules import TO_MEASURE
 from gale_nook.core.spot.placement import body_corners, heater_port, port_point, suits_floor
 from gale_nook.core.spot.search import at_place, is_clear_at
 from gale_nook.core.stations import RULES
-from gale_nook.core.vehicle.parts import surveyed_where
+from gale_nook.core.vehicle.parts import opening_box, surveyed_where
 
 MAP_STEP_MM = 20.0
 MOST_TANKS = 2  # places of one kind of tank that are tried
 WALL = "wall"
 USUAL_SOURCES: tuple[FuelSource, ...] = ("stand-pipe", "tank-outside", "tank-inside")
+DOOR_MM = 40.0  # a duct keeps so far from a door that opens
+SAME_EVERYWHERE = ("storage", "holes", "cost", "hours")
 LEAVES_MM = 90.0  # so far a duct goes on from the warm end at least
 SAMPLED = 3  # places of each turn by which a mount is tried
 SPARE_MM = 10.0  # a place with so much to spare is taken before one without
@@ -122,7 +124,7 @@ class MappedMount:
 
 def mounts_to_try(job: Job) -> tuple[str, ...]:
     """Return the mounts of the heater that the floor suits, and whose holes the wishes allow; the
-    one in hand first.
+    one in hand first, and of those that differ in the stack they pass only, one.
     """
     sheet, spot, most = heater_sheet(job), job.plan.spot, job.plan.wishes.most_hole_mm
     if sheet is None:
@@ -131,7 +133,9 @@ def mounts_to_try(job: Job) -> tuple[str, ...]:
     if most is not None:
         fitting = [m for m in fitting if all(_size_mm(hole) <= most for hole in m.holes)]
     known = spot.mount if spot is not None else ""
-    return tuple(sorted((m.id for m in fitting), key=lambda mount: mount != known))
+    fitting.sort(key=lambda mount: mount.id != known)
+    one_of_each = {(m.place, m.through, m.holes, m.body): m.id for m in reversed(fitting)}
+    return tuple(mount.id for mount in fitting if mount.id in one_of_each.values())
 
 
 def _size_mm(hole: MountHole) -> float:
@@ -261,10 +265,10 @@ def _nodes_at(
     job: Job, spot: Spot, fuels: tuple[Fuel, ...], margin: float, unseen: bool
 ) -> Iterator[Node]:
     there = at_place(job, spot)
-    values = measures_of(there)
-    values.pop("heat", None)  # what ducts bring is not known yet
-    values.pop("exhaust", None)
-    values.pop("fuel", None)
+    values = dict(_of_mount(job, spot.mount))
+    heard = heard_db(there)
+    if heard is not None:
+        values["quiet"] = heard
     mount = chosen_mount(there)
     if mount is None:
         return
@@ -287,6 +291,14 @@ def _nodes_at(
             yield Node(spot, edge, fuel, score(book, weights, known), margin, unseen)
 
 
+@fact
+def _of_mount(job: Job, mount: str) -> dict[str, float]:
+    """What of the measures is the same wherever the heater stands on a mount."""
+    spot = job.plan.spot or Spot(x_mm=0, y_mm=0, mount=mount)
+    values = measures_of(at_place(job, spot.model_copy(update={"mount": mount})))
+    return {name: values[name] for name in SAME_EVERYWHERE if name in values}
+
+
 def _shut_in(job: Job) -> bool:
     """Whether something solid stands right at the warm end, so that no duct can leave it."""
     end, fan = warm_end(job), fan_of(job)
@@ -294,6 +306,13 @@ def _shut_in(job: Job) -> bool:
         return False
     start, stop = (add(end[0], scale(end[1], mm)) for mm in (fan.bore_mm / 2, LEAVES_MM))
     duct = tube_shape((start, stop), fan.bore_mm)
+    doors = (
+        box_shape(*opening_box(job, opening))
+        for opening in job.plan.vehicle.openings
+        if opening.opens
+    )
+    if any(separation(duct, door).distance_mm < DOOR_MM for door in doors):
+        return True
     return any(
         separation(duct, shape).distance_mm < 0
         for solid, _, shape in surveyed_where(job, "inside")

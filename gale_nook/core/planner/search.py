@@ -34,7 +34,7 @@ from gale_nook.core.planner.wished import as_it_is, job_to_search
 
 # of the weighted measure, by which a choice is put back: what stopped near by, what stopped
 # elsewhere on this mount, and each layout that there is on it with the exhaust to the same side
-DISAPPOINTS, ELSEWHERE, HAS_ONE = 1.0, 0.5, 4.0
+DISAPPOINTS, ELSEWHERE, HAS_ONE, UNLUCKY, LAST = 1.0, 0.3, 4.0, 8, 10.0
 MAPPING = "looking over the floor"
 LAYING = "laying out one choice after another"
 ASKING = "finding out what stops them"
@@ -85,7 +85,7 @@ def find_layouts(
     Raises:
         BadInput: what is needed to begin is missing.
     """
-    job = with_heater(job)
+    asked, job = job, with_heater(job)
     limits = job.catalogue.planner.search
     budget = limits.efforts[effort]
     told(0, budget, MAPPING, None)
@@ -93,7 +93,7 @@ def find_layouts(
     searched = job_to_search(bare)
     maps, nodes = choices_of(searched)
     for patient in (False, True):
-        hunt = _Hunt(job, bare, searched, limits, nodes, patient)
+        hunt = _Hunt(asked, job, bare, searched, limits, nodes, patient)
         for spent in hunt.run(limits.efforts["thorough"] if patient else budget):
             told(min(spent, budget), budget, LAYING, hunt.found)
             if most is not None and len(hunt.found.layouts) >= most:
@@ -134,13 +134,14 @@ class _Hunt:
     """One search.
 
     Attributes:
-        job: as it is, with its heater; bare: without what is to be laid; searched: the same, as
-            layouts are looked for in it.
+        asked: as it is; job: with its heater; bare: without what is to be laid; searched: the
+            same, as layouts are looked for in it.
         patient: each way is looked for longer.
         stopped: choices that came to a stop, with why.
         at_end: every choice was tried or passed over.
     """
 
+    asked: Job
     job: Job
     bare: Job
     searched: Job
@@ -203,7 +204,7 @@ class _Hunt:
         return best_of(book, weights, self._all)
 
     def _keep(self, node: Node, after: Job) -> None:
-        layout = layout_of(self.job, self.bare, after, kind_of(node))
+        layout = layout_of(self.asked, self.bare, after, kind_of(node))
         if layout is None:
             self.stopped.append((node, Stopped("planner", "It breaks a wish, or a limit.")))
         else:
@@ -226,12 +227,16 @@ class _Hunt:
     def _disappointment(self, node: Node) -> float:
         """By how much a choice is put back for those near by that came to a stop."""
         spot, apart = node.spot, self.limits.apart_mm
-        like = [
-            math.dist((other.spot.x_mm, other.spot.y_mm), (spot.x_mm, spot.y_mm))
-            for other, _ in self.stopped
-            if other.edge == node.edge and other.spot.mount == spot.mount
-        ]
-        back = DISAPPOINTS * sum(1 for away in like if away < apart) + ELSEWHERE * len(like)
+        others = [other for other, _ in self.stopped if other.spot.mount == spot.mount]
+        near = sum(
+            1
+            for other in others
+            if math.dist((other.spot.x_mm, other.spot.y_mm), (spot.x_mm, spot.y_mm)) < apart
+            and (other.edge == node.edge or other.spot.yaw_deg == spot.yaw_deg)
+        )
+        back = DISAPPOINTS * near + ELSEWHERE * len(others)
+        if len(others) >= UNLUCKY and spot.mount not in {e.kind.mount for e in self._all}:
+            back += LAST  # nothing came of this mount yet
         kinds = [(each.kind.mount, each.kind.edge) for each in self._all]
         return back + HAS_ONE * kinds.count((spot.mount, str(node.edge)))
 

@@ -75,13 +75,13 @@ from gale_nook.core.pipes.commands import (
     StartRun,
     TakeRun,
 )
-from gale_nook.core.plan.air import Duct, DuctPart, ReturnOpening, WantedOutlet, Zone
+from gale_nook.core.plan.air import Air, Duct, DuctPart, ReturnOpening, WantedOutlet, Zone
 from gale_nook.core.plan.build import CardPhoto, StockLine
 from gale_nook.core.plan.climate import climate_of
 from gale_nook.core.plan.coolant import Hose, HosePart, LoopPart
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.firing import ControllerCard, CoReading, PlaceReading, Trace
-from gale_nook.core.plan.fuel import HoldsTank, Indent, LinePart
+from gale_nook.core.plan.fuel import Fuel, HoldsTank, Indent, LinePart
 from gale_nook.core.plan.heat import Learned, Timer
 from gale_nook.core.plan.heater import OtherUnit, OwnLimit
 from gale_nook.core.plan.looked import LookedArea
@@ -94,6 +94,15 @@ from gale_nook.core.plan.settings import Acceptance
 from gale_nook.core.plan.solids import BoxSolid, Hollow, PanelOpening
 from gale_nook.core.plan.spot import Candidate, Pilot, Spot
 from gale_nook.core.plan.vehicle import Face, Feature, FloorArea, Layer, Opening, PopTop
+from gale_nook.core.plan.wishes import PartWish, Weights, WishArea
+from gale_nook.core.planner.commands import (
+    AddPartWish,
+    AddWishArea,
+    SetPinned,
+    SetSources,
+    SetWeights,
+    TakeLayout,
+)
 from gale_nook.core.power.commands import (
     AddAlarm,
     AddCharging,
@@ -344,6 +353,14 @@ SAMPLES: tuple[Command, ...] = (
     TakeDucts(ducts=()),
     TakeTree(ducts=()),
     AddWanted(item=WantedOutlet(id="outlet-9", x_mm=1500, y_mm=0, z_mm=160)),
+    AddPartWish(item=PartWish(id="wish-9", part="bed")),
+    AddWishArea(
+        item=WishArea(id="area-9", from_x_mm=100, to_x_mm=900, left_y_mm=-300, right_y_mm=300)
+    ),
+    SetPinned(pinned=("spot",)),
+    SetSources(sources=("tank-inside",)),
+    SetWeights(weights=Weights(quiet=9)),
+    TakeLayout(name="layout A", air=Air(), fuel=Fuel()),
     RemoveDuct(duct="bed"),
     SetEnd(duct="galley", splitter="y-even"),
     PutDuctParts(duct="galley", kind="panel", parts=()),

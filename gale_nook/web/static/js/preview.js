@@ -35,7 +35,7 @@ export async function preview(command) {
 function show(shown) {
   if ($("#overlay")) $("#overlay").innerHTML = shown.overlay;
   const openOnes = [...document.querySelectorAll("#findings details[open]")].map(({ id }) => id);
-  $("#findings").innerHTML = shown.findings;
+  if ($("#findings")) $("#findings").innerHTML = shown.findings;
   for (const id of openOnes) document.getElementById(id)?.setAttribute("open", "");
   for (const [id, html] of Object.entries(shown.parts)) {
     const part = document.getElementById(id);

@@ -1,0 +1,53 @@
+"""A fuel line led round what stands under the vehicle."""
+
+from __future__ import annotations
+
+import pytest
+
+from gale_nook.core.catalogue.book import Catalogue
+from gale_nook.core.fuel.line import fuel_run
+from gale_nook.core.fuel.line_search import searched_lines
+from gale_nook.core.fuel.start import line_kind, tried_lines
+from gale_nook.core.job import Job
+from gale_nook.core.plan.spot import Spot
+from gale_nook.core.planner.fitting import bare_job, with_exhaust, with_intake
+from gale_nook.core.routing.proving import first_clear, proved
+from gale_nook.core.stations import RULES
+from gale_nook.demo.load import demo_plan
+
+pytestmark = pytest.mark.slow
+PLACES = [(760.0, -780.0, 0), (1990.0, -260.0, 0), (2760.0, -286.0, 180)]
+
+
+def _piped(at: tuple[float, float, int], catalogue: Catalogue) -> Job:
+    bare = bare_job(Job(demo_plan("heron"), catalogue))
+    spot = Spot(x_mm=at[0], y_mm=at[1], yaw_deg=at[2])  # type: ignore[arg-type]
+    there = bare.with_plan(bare.plan.model_copy(update={"spot": spot}))
+    return with_intake(with_exhaust(there, "left", patient=True))
+
+
+@pytest.mark.parametrize("at", PLACES)
+def test_a_line_is_found_that_every_check_lets_pass(
+    at: tuple[float, float, int], catalogue: Catalogue
+) -> None:
+    job = _piped(at, catalogue)
+    found = first_clear(line_kind(job, RULES), searched_lines(job))
+    assert found is not None
+    run = fuel_run(found.job)
+    assert run is not None
+    assert run.air_traps == ()
+    assert run.pump_mm is not None
+    assert run.filter_mm is not None
+    assert run.filter_mm < run.pump_mm < run.length_mm
+
+
+def test_where_simple_lines_meet_something_one_is_led_round_it(catalogue: Catalogue) -> None:
+    job = _piped(PLACES[0], catalogue)
+    assert all(each.over for each in tried_lines(job, RULES))
+    assert any(not each.over for each in proved(line_kind(job, RULES), searched_lines(job)))
+
+
+def test_without_a_source_there_is_none(catalogue: Catalogue) -> None:
+    job = _piped(PLACES[2], catalogue)
+    fuel = job.plan.fuel.model_copy(update={"source": None})
+    assert list(searched_lines(job.with_plan(job.plan.model_copy(update={"fuel": fuel})))) == []
