@@ -75,12 +75,16 @@ def _vehicle(paper: _Paper, *, large: bool) -> Iterator[Node]:
     shell = paper.job.plan.vehicle.shell
     half = shell.outer_width_mm / 2
     yield paper.box((shell.front_x_mm, -half), (shell.rear_x_mm, half), "small-shell")
-    for solid, kind, shape in surveyed_parts(paper.job):
+    parts = surveyed_parts(paper.job)
+    for inside in (True, False):  # what lies below is drawn over it, as outlines
+        for _, kind, shape in parts:
+            if (kind.where == "inside") == inside:
+                yield paper.round(shape.bounds, "small-part" if inside else "small-below")
+    for solid, kind, shape in parts if large else ():
         b = shape.bounds
-        yield paper.round(b, "small-part")
-        if large and kind.where == "inside" and (b[3] - b[0]) * paper.scale > NAMED_PX:
+        if kind.where == "inside" and (b[3] - b[0]) * paper.scale > NAMED_PX:
             u, v = paper.at((b[0] + b[3]) / 2, (b[1] + b[4]) / 2)
-            yield Text((u, v + 3), solid.name, "small-name", anchor="middle")
+            yield Text((u, v + 3), solid.name, "small-name", anchor="middle", halo=True)
 
 
 def _laid(paper: _Paper, job: Job, faint: str) -> Iterator[Node]:

@@ -21,8 +21,9 @@ from gale_nook.core.quantities.sentences import q
 from gale_nook.core.spot.placement import body_corners
 
 LETTERS = "ABCDEFGHI"
-WORDS_OF_EDGE: dict[str, str] = {str(edge): words for edge, words in EDGE_WORDS.items()} | {
-    "wall": "through the wall"
+WORDS_OF_EDGE: dict[str, str] = {
+    **{str(edge): f"to {words}" for edge, words in EDGE_WORDS.items()},
+    "wall": "through the wall",
 }
 
 

@@ -13,7 +13,6 @@ from gale_nook.core.geometry.shapes import (
 )
 from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
 from gale_nook.core.job import Job, fact
-from gale_nook.core.plan.pipes import Tube
 from gale_nook.core.plan.solids import BoxSolid
 from gale_nook.core.plan.spot import Adapter, Spot
 from gale_nook.core.plan.vehicle import Feature, Floor, Layer
@@ -354,7 +353,7 @@ def port_point(job: Job, port: Port) -> Vec3:
     return (x, y, mount_plane_z_mm(job) - port.drop_mm)
 
 
-def port_direction(job: Job, tube: Tube) -> Vec3:
+def port_direction(job: Job, tube: PortName) -> Vec3:
     """Return the unit vector in which a pipe leaves its port, in the vehicle's frame. Needs a
     spot and a sheet.
     """

@@ -357,9 +357,21 @@ SAMPLES: tuple[Command, ...] = (
     AddWishArea(
         item=WishArea(id="area-9", from_x_mm=100, to_x_mm=900, left_y_mm=-300, right_y_mm=300)
     ),
+    AddWishArea(
+        item=WishArea(
+            id="area-10",
+            wanted=False,
+            of="everything",
+            from_x_mm=900,
+            to_x_mm=1500,
+            left_y_mm=0,
+            right_y_mm=300,
+        )
+    ),
     SetPinned(pinned=("spot",)),
     SetSources(sources=("tank-inside",)),
     SetWeights(weights=Weights(quiet=9)),
+    SetWeights(weights=Weights(cost=0, hours=10)),
     TakeLayout(name="layout A", air=Air(), fuel=Fuel()),
     RemoveDuct(duct="bed"),
     SetEnd(duct="galley", splitter="y-even"),
