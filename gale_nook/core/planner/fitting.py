@@ -21,7 +21,7 @@ from gale_nook.core.coolant.start import USUAL, usual_loop
 from gale_nook.core.edits.command import Command
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Finding, Verdict
-from gale_nook.core.findings.judging import findings_of, over_findings
+from gale_nook.core.findings.judging import over_findings
 from gale_nook.core.fuel.line_search import searched_lines
 from gale_nook.core.fuel.start import line_kind, tried_lines
 from gale_nook.core.job import Job
@@ -44,8 +44,7 @@ from gale_nook.core.power.commands import (
 from gale_nook.core.power.start import starting_alarm
 from gale_nook.core.remedies import remedies_for
 from gale_nook.core.routing.proving import first_clear_or_best, proved
-from gale_nook.core.spot.checks import SPOT_CHECKS
-from gale_nook.core.spot.search import is_clear_at
+from gale_nook.core.spot.search import first_over
 from gale_nook.core.stations import BY_WORD, RULES
 
 HASTY = SearchEffort(((8.0, 2.0), (25.0, HASTE)), 15_000)
@@ -55,7 +54,6 @@ TANK_CURES = 6
 MOST_SIMPLE_LINES = 30  # the shortest, where none that was led round things is clear
 HOPELESS = 12  # findings over, from which no cures are tried
 LAID_AFTER = ("coolant", "power")  # what is over of these now is laid anew
-LAID = ("spot", "pipes", "fuel", "air", "coolant", "power")
 
 
 @dataclass(frozen=True, slots=True)
@@ -159,8 +157,9 @@ class Fitter:
     def _pipes(self, node: Node) -> Job:
         pinned = self.job.plan.wishes.pinned
         beside = tuple(rule for rule in RULES if rule.station not in LAID_AFTER)
-        if "spot" not in pinned and not is_clear_at(self.job, node.spot, beside):
-            raise NoWay("spot", "The exact checks find something over there.")
+        stops = None if "spot" in pinned else first_over(self.job, node.spot, beside)
+        if stops is not None:
+            raise NoWay("spot", stops.sentence, (stops,))
         job = self.job.with_plan(self.job.plan.model_copy(update={"spot": node.spot}))
         if "pipes" in pinned:
             return job
@@ -375,9 +374,3 @@ def _bodies(job: Job) -> tuple[Body, ...]:
     return tuple(
         body for word in ("fuel", "air", "coolant", "power") for body in BY_WORD[word].bodies(job)
     )
-
-
-def spot_margin_mm(job: Job) -> float:
-    """Return the least margin of the spot's checks where the heater stands."""
-    found = (f.margin for f in findings_of(job, SPOT_CHECKS) if f.margin is not None)
-    return min(found, default=0.0)

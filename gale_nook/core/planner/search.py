@@ -41,7 +41,6 @@ ASKING = "finding out what stops them"
 NO_HEATER = (
     "Choose a heater first, or say what is to be heated: none of those known meets the need."
 )
-NO_NEED = "Enter the vehicle's main dimensions first."
 
 
 @dataclass(frozen=True)

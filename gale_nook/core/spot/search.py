@@ -11,8 +11,8 @@ from typing import Any
 
 import numpy as np
 
-from gale_nook.core.findings.finding import Verdict
-from gale_nook.core.findings.judging import findings_of, newly_over, nothing_over
+from gale_nook.core.findings.finding import Finding, Verdict
+from gale_nook.core.findings.judging import findings_of, newly_over, nothing_over, over_findings
 from gale_nook.core.findings.rule import Remedy, Rule
 from gale_nook.core.geometry.frames import turn_xy
 from gale_nook.core.heater.chosen import chosen_mount, heater_sheet
@@ -58,11 +58,21 @@ def is_clear_at(job: Job, spot: Spot, beside: tuple[Rule, ...]) -> bool:
     Args:
         beside: checks of all else.
     """
-    there = at_place(job, spot)
-    if not nothing_over(there, SPOT_CHECKS):
-        return False
+    return first_over(job, spot, beside) is None
+
+
+def first_over(job: Job, spot: Spot, beside: tuple[Rule, ...]) -> Finding | None:
+    """Return the first of what is over of the spot at a place, or of all else that was not over
+    before; None where nothing is.
+
+    Args:
+        beside: checks of all else.
+    """
+    own = next(over_findings(at_place(job, spot), SPOT_CHECKS), None)
+    if own is not None:
+        return own
     bare = without_runs(job)
-    return next(newly_over(bare, at_place(bare, spot), beside), None) is None
+    return next(newly_over(bare, at_place(bare, spot), beside), None)
 
 
 def nearest_clear(job: Job, beside: tuple[Rule, ...] = (SPOT_TOGETHER,)) -> Remedy | None:

@@ -13,11 +13,9 @@ from gale_nook.core.catalogue.planner import Effort, MeasureKind
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.fuel.sources import against
-from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job
 from gale_nook.core.plan.wishes import PartWish, Pinned, Weights
 from gale_nook.core.plan.words import SOURCE_WORDS
-from gale_nook.core.planner.clearing import Clearing
 from gale_nook.core.planner.commands import AddPartWish, SetPinned, SetSources
 from gale_nook.core.planner.layouts import Layout
 from gale_nook.core.planner.measures import compared, measures_of
@@ -40,7 +38,6 @@ WISH_WORDS = (
     ("not-in", "heater not there"),
     ("keep", "nothing into it or through"),
 )
-NEAR_KINDS = ("inside", "outside", "engine-bay")
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,11 +70,6 @@ class PlannerPage(StationPage):
     has_board = True
     board_hint = "paint where the heater is wanted, or not"
     scripts = ("sketch.js", "layouts.js")
-
-    @property
-    def ready(self) -> bool:
-        """Whether there is a vehicle whose floor is known."""
-        return bool(self.plan.vehicle.floor.layers) or heater_sheet(self.job) is not None
 
     @property
     def wishes(self) -> Any:
@@ -236,6 +228,3 @@ class PlannerPage(StationPage):
 
     def station_label(self, word: str) -> str:
         return BY_WORD[word].label if word in BY_WORD else word
-
-    def clears_all(self, found: Clearing) -> bool:
-        return found.after == 0
