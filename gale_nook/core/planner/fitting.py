@@ -34,7 +34,7 @@ from gale_nook.core.plan.firing import Firing
 from gale_nook.core.plan.fuel import OWN_TANKS
 from gale_nook.core.plan.pipes import EdgeName, Tube
 from gale_nook.core.plan.power import LeadKind
-from gale_nook.core.planner.places import WALL, Node
+from gale_nook.core.planner.places import BESIDE, WALL, Node
 from gale_nook.core.power.commands import (
     AddAlarm,
     StartBattery,
@@ -53,7 +53,6 @@ LEADS: tuple[LeadKind, ...] = ("supply", "pump", "controller", "sensor")
 TANK_CURES = 6
 MOST_SIMPLE_LINES = 30  # the shortest, where none that was led round things is clear
 HOPELESS = 12  # findings over, from which no cures are tried
-LAID_AFTER = ("coolant", "power")  # what is over of these now is laid anew
 
 
 @dataclass(frozen=True, slots=True)
@@ -156,8 +155,7 @@ class Fitter:
 
     def _pipes(self, node: Node) -> Job:
         pinned = self.job.plan.wishes.pinned
-        beside = tuple(rule for rule in RULES if rule.station not in LAID_AFTER)
-        stops = None if "spot" in pinned else first_over(self.job, node.spot, beside)
+        stops = None if "spot" in pinned else first_over(self.job, node.spot, BESIDE)
         if stops is not None:
             raise NoWay("spot", stops.sentence, (stops,))
         job = self.job.with_plan(self.job.plan.model_copy(update={"spot": node.spot}))

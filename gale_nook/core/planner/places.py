@@ -43,6 +43,8 @@ MOST_TANKS = 2  # places of one kind of tank that are tried
 WALL = "wall"
 USUAL_SOURCES: tuple[FuelSource, ...] = ("stand-pipe", "tank-outside", "tank-inside")
 DOOR_MM = 40.0  # a duct keeps so far from a door that opens
+LAID_AFTER = ("coolant", "power")  # what is over of these now is laid anew
+BESIDE = tuple(rule for rule in RULES if rule.station not in LAID_AFTER)
 SAME_EVERYWHERE = ("storage", "holes", "cost", "hours")
 LEAVES_MM = 90.0  # so far a duct goes on from the warm end at least
 SAMPLED = 3  # places of each turn by which a mount is tried
@@ -349,6 +351,6 @@ def _passes_somewhere(job: Job, each: MappedMount) -> bool:
                 "y_mm": float(grid.y_mm[rows[at]]),
                 "yaw_deg": yaw,
             }
-            if is_clear_at(job, base.model_copy(update=place), RULES):
+            if is_clear_at(job, base.model_copy(update=place), BESIDE):
                 return True
     return False

@@ -25,6 +25,7 @@ from gale_nook.core.stations import BY_WORD
 
 MOST_TOGETHER = 3  # wishes that are given up at once
 MOST_REASONS = 6
+TOGETHER = f"No place is left by more than {MOST_TOGETHER} wishes together: give up some of them."
 NEAREST_TRIED = 12
 M2 = 1e6
 
@@ -53,7 +54,7 @@ def why_none(
     """Return the reasons why no layout was found, the smallest sets first."""
     if maps and not nodes:
         reasons = tuple(_of_places(job, maps))
-        return reasons[:MOST_REASONS] or (Reason((), "No mount of this heater suits the floor."),)
+        return reasons[:MOST_REASONS] or (Reason((), TOGETHER),)
     if not nodes:
         return (Reason((), _no_choice(job)),)
     return tuple(_of_stops(job, stopped))[:MOST_REASONS]
@@ -70,10 +71,16 @@ def _no_choice(job: Job) -> str:
 
 def _of_places(job: Job, maps: Sequence[MappedMount]) -> Iterator[Reason]:
     """Where the heater may not stand anywhere: by which wishes, else by which limits."""
-    clear = sum(int(each.clear[yaw].sum()) for each in maps for yaw in YAWS)
-    wishes = [wish for wish in every_wish(job) if wish.of_place or wish.id.startswith("part:")]
-    if clear == 0 or not wishes:
+    wishes = [w for w in every_wish(job) if w.of_place or w.id.startswith(("part:", "area:"))]
+    if not any(each.clear[yaw].any() for each in maps for yaw in YAWS):
         yield from _nearest_limits(job, maps)
+        return
+    area, _ = _room_without(job, maps, frozenset())
+    if area > 0:
+        words = (
+            "from none of them can all be led on: its hole, its warm end or a tank is in the way"
+        )
+        yield Reason((), f"{area:.2f} m² of floor are clear for the heater, but {words}.")
         return
     yield from _wishes_in_the_way(job, maps, wishes)
 
@@ -138,8 +145,8 @@ def _nearest_limits(job: Job, maps: Sequence[MappedMount]) -> Iterator[Reason]:
     best.sort(key=lambda each: each[:2])
     for _, _, over in best[:1]:
         for finding in over:
-            by = f" It would have to be {q(round(-(finding.margin or 0.0), 1))} less."
-            allows = by.strip() if finding.unit == "mm" and finding.margin else ""
+            lacks = f"It lacks {q(round(-(finding.margin or 0.0), 1))}."
+            allows = lacks if finding.unit == "mm" and finding.margin else ""
             yield Reason((), finding.sentence, allows)
 
 

@@ -30,7 +30,7 @@ from gale_nook.core.planner.places import (
     usable_mounts,
 )
 from gale_nook.core.planner.reasons import Reason, why_none
-from gale_nook.core.planner.wished import as_it_is, job_to_search
+from gale_nook.core.planner.wished import as_it_is, broken_wishes, job_to_search
 
 # of the weighted measure, by which a choice is put back: what stopped near by, what stopped
 # elsewhere on this mount, and each layout that there is on it with the exhaust to the same side
@@ -52,7 +52,7 @@ class LayoutSearch:
         reasons: where there is none, the smallest sets of wishes and limits that forbid it.
         choices, tried: how many there were, and how many were laid out or came to a stop.
         stops: how many of these stopped at each station.
-        proved: every choice that was not tried has a bound that cannot beat the worst shown.
+        proved: every choice was tried, or has a bound that beats none that is shown.
         heater: label of the heater, where it was chosen here.
     """
 
@@ -103,6 +103,8 @@ def find_layouts(
     if found.layouts:
         return found
     told(budget, budget, ASKING, found)
+    if maps and not nodes:  # of the vehicle as it is: what is wished empty is no thing in it
+        maps = tuple(mapped(bare, mount) for mount in mounts_to_try(bare))
     return replace(found, reasons=why_none(job, maps, nodes, hunt.stopped))
 
 
@@ -154,6 +156,7 @@ class _Hunt:
     _tried: int = 0
     _proved: bool = False
     _rest: float = 0.0
+    _believed: bool = False
 
     def run(self, budget: int) -> Iterator[int]:
         """Yield how much of the effort is spent, after each choice that took some."""
@@ -179,7 +182,7 @@ class _Hunt:
                 spent += max(self.limits.takes.values())
             yield spent
         self.at_end = not waiting
-        self._proved = not any(not self._passed_over(self.nodes[n]) for _, _, n in waiting)
+        self._proved = self.at_end and not self._believed
 
     @property
     def found(self) -> LayoutSearch:
@@ -205,7 +208,9 @@ class _Hunt:
     def _keep(self, node: Node, after: Job) -> None:
         layout = layout_of(self.asked, self.bare, after, kind_of(node))
         if layout is None:
-            self.stopped.append((node, Stopped("planner", "It breaks a wish, or a limit.")))
+            broken = broken_wishes(after)
+            why = broken[0].sentence if broken else "A limit is broken in the vehicle as it is."
+            self.stopped.append((node, Stopped("planner", why)))
         else:
             self._all.append(layout)
             self._shown = self._best()
@@ -213,15 +218,15 @@ class _Hunt:
 
     def _passed_over(self, node: Node) -> bool:
         """Whether a choice cannot bring anything: there is one of its kind, or there are as many
-        as are shown, that its bound does not beat. What a bound leaves out is at least the least
-        that it left out of those found.
+        as are shown, that its bound does not beat. What a bound leaves out is believed
+        to be at least the least that it left out of those found: that is no proof.
         """
-        least = node.bound + self._rest
         like = [e for e in self._all if e.kind.like(kind_of(node), self.limits.apart_mm)]
-        if any(least >= each.score for each in like):
-            return True
         full = len(self._shown) >= self.limits.most_layouts
-        return full and least >= self._shown[-1].score
+        scores = [each.score for each in (*like, *(self._shown[-1:] if full else ()))]
+        passed = any(node.bound + self._rest >= each for each in scores)
+        self._believed |= passed and not any(node.bound >= each for each in scores)
+        return passed
 
     def _disappointment(self, node: Node) -> float:
         """By how much a choice is put back for those near by that came to a stop."""
