@@ -159,3 +159,16 @@ def test_the_best_by_the_weights_comes_first(catalogue: Catalogue) -> None:
     ordered: tuple[Layout, ...] = best_of(catalogue.planner, weights, found)
     lines = [each.measures["fuel"] for each in ordered]
     assert lines == sorted(lines)
+
+
+def test_what_is_wished_empty_is_told_as_what_forbids_it(catalogue: Catalogue) -> None:
+    """A thing that only stands in the way while looking is no limit of the vehicle."""
+    empty = CORNER.model_copy(update={"id": "empty", "wanted": False, "of": "everything"})
+    found = _found(small_van(0, wishes=Wishes(areas=(CORNER, empty))))
+    assert found.layouts == ()
+    assert {reason.wishes for reason in found.reasons} == {("area:empty",), ("wanted",)}
+
+
+def test_no_proof_is_claimed_from_what_is_only_believed(catalogue: Catalogue) -> None:
+    """A search that passed choices over by what bounds left out so far has not proved anything."""
+    assert not any(_found(small_van(seed)).proved for seed in (0, 1))
