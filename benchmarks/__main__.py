@@ -7,9 +7,11 @@ import logging
 import structlog
 
 from benchmarks import air, coolant, core, fuel, ledger, log, night, pipes, power, server, spot
+from gale_nook import garbage
 
 
 def main() -> None:
+    garbage.rest()  # as the processes that serve
     for figure, aim in (
         *core.figures(),
         *air.figures(),

@@ -15,7 +15,7 @@ from fastapi.responses import FileResponse, Response
 from fastapi.staticfiles import StaticFiles
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 
-from gale_nook import __version__
+from gale_nook import __version__, garbage
 from gale_nook.catalogue.load import load_catalogue
 from gale_nook.drawing.svg import styles
 from gale_nook.store.database import open_engine
@@ -62,6 +62,7 @@ def create_app(
 
     @asynccontextmanager
     async def lifespan(_: FastAPI) -> AsyncIterator[None]:
+        garbage.rest()
         yield
         works.close()
         engine.dispose()

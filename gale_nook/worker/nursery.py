@@ -8,7 +8,6 @@ has everything loaded.
 from __future__ import annotations
 
 import contextlib
-import gc
 import json
 import os
 import resource
@@ -24,6 +23,7 @@ from typing import Any
 import structlog
 from pydantic import ValidationError
 
+from gale_nook import garbage
 from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.errors import GaleNookError, places
 from gale_nook.core.plan.document import kept_plan, places_of
@@ -143,8 +143,7 @@ def _warm_up() -> None:
         ("lines", {}),
     ):
         KINDS[name].run(plan, book, arguments, lambda *_: None)
-    gc.collect()
-    gc.freeze()  # so that looking for waste does not copy the pages that copies share
+    garbage.rest()
 
 
 def _kill(pid: int) -> None:

@@ -30,14 +30,14 @@ from gale_nook.core.loop.hoses import (
     parts_of,
     port_mm,
 )
-from gale_nook.core.loop.passes import hose_passes_mm
+from gale_nook.core.loop.passes import hose_passes_mm, hose_stretches
 from gale_nook.core.pipes.bodies import pipe_bodies
 from gale_nook.core.plan.coolant import HEATER, HosePart
 from gale_nook.core.quantities.sentences import capital, counted, q
 from gale_nook.core.spot.obstacles import assumed_wheel_obstacles
 from gale_nook.core.spot.unit_bodies import unit_bodies
 from gale_nook.core.vehicle.floor import floor_at
-from gale_nook.core.vehicle.inside import bare_mm, route_stretches
+from gale_nook.core.vehicle.inside import bare_mm
 from gale_nook.core.vehicle.parts import surveyed_parts
 from gale_nook.core.vehicle.slide import STEP_MM, edges_mm, spans_mm
 
@@ -360,7 +360,7 @@ def sleeved_outside(job: Job, this: Rule) -> Iterator[Finding]:
     if band is None:
         return
     for run in hose_runs(job):
-        outside = [s for s in route_stretches(job, run.geometry) if not s.inside]
+        outside = [s for s in hose_stretches(job)[run.hose.id] if not s.inside]
         if not outside:
             continue
         sleeves = [(part.at_mm, part.length_mm) for part in run.hose.of_kind("guard")]
@@ -426,17 +426,17 @@ def away_from_moving(job: Job, this: Rule) -> Iterator[Finding]:
 
 
 def _kept_from(job: Job, this: Rule, things: Sequence[Thing]) -> Iterator[Finding]:
+    bands = {thing.limit: limit_band(job, thing.limit) for thing in things}
+    kept = [(thing, band) for thing in things if (band := bands[thing.limit]) is not None]
+    tolerance = tolerance_of(job, "mm")
     for run in hose_runs(job):
         shape = tube_shape(run.geometry.centre_line, run.outside_mm)
         looks = []
-        for thing in things:
-            band = limit_band(job, thing.limit)
-            if band is None:
-                continue
+        for thing, band in kept:
             gap = separation(shape, thing.shape)
             look = partial(_gap_finding, job, this, run, (thing, band, gap))
             looks.append(Candidate(gap.distance_mm - (band.minimum or 0.0), look))
-        yield from nearest_first(looks, tolerance_of(job, "mm"), 1)
+        yield from nearest_first(looks, tolerance, 1)
 
 
 def _gap_finding(job: Job, this: Rule, run: HoseRun, kept: tuple) -> Finding:  # type: ignore[type-arg]

@@ -13,8 +13,8 @@ from gale_nook.core.loop.exchangers import counterflow, one_side_constant
 from gale_nook.core.loop.flows import Setting
 from gale_nook.core.loop.graph import Branch
 from gale_nook.core.loop.hoses import HoseRun, hose_runs, kind_of
+from gale_nook.core.loop.passes import hose_stretches
 from gale_nook.core.plan.coolant import LoopPart
-from gale_nook.core.vehicle.inside import route_stretches
 
 RATED_KG_S = 10.0 / 60.0  # at which conductances are told
 COOLANT_POWER = 0.25  # of the flow, that a conductance grows with
@@ -74,7 +74,7 @@ def hose_losses(job: Job) -> dict[str, tuple[float, tuple[tuple[str, float], ...
 def _loss(job: Job, run: HoseRun) -> tuple[float, tuple[tuple[str, float], ...]]:
     works = job.catalogue.coolant_equipment
     by_sink: dict[str, float] = {}
-    for stretch in route_stretches(job, run.geometry):
+    for stretch in hose_stretches(job)[run.hose.id]:
         count = math.ceil((stretch.to_mm - stretch.from_mm) / ALONG_MM) or 1
         length = (stretch.to_mm - stretch.from_mm) / count
         for n in range(count):

@@ -30,6 +30,8 @@ BLOCK_WARM_C, SHOWER_C = 60.0, 45.0
 BIN_K, WARM_BIN_C = 20.0, 60.0  # from which mixing valves stand as they do when all is settled
 WARM_UP_S = 4 * 3600.0
 OFF, STARTING, FULL, HALF, PAUSE = "off", "starting", "full", "half", "pause"
+BURNING = frozenset({FULL, HALF})
+LIT = BURNING | {STARTING}
 
 
 @dataclass(frozen=True, slots=True)
@@ -126,14 +128,14 @@ class _Heater:
         side = self.side
         self.left_s -= step_s
         if not wanted:
-            self.stops += self.phase in {FULL, HALF, STARTING}
+            self.stops += self.phase in LIT
             self.phase = OFF
         elif self.phase == OFF or (self.phase == PAUSE and hot_c <= side.restart_c):
             self.starts += 1
             self.phase, self.left_s = STARTING, START_DELAY_S
         elif self.phase == STARTING and self.left_s <= 0:
             self.phase = FULL
-        elif self.phase in {FULL, HALF} and hot_c >= side.to_pause_c:
+        elif self.phase in BURNING and hot_c >= side.to_pause_c:
             self.phase = PAUSE
             self.stops += 1
         elif self.phase == FULL and side.half_w is not None and hot_c >= side.to_half_c:
@@ -188,20 +190,21 @@ class _Simulation:
         self._fans_held, self._stopped = False, frozenset[str]()
         self.sums = _Sums()
         self._air, self._coolant = self.there.air(LIVING), place["coolant"]
-        self._modes: dict[Any, tuple[float, Any]] = {}
+        self._modes: dict[Any, tuple[float, Any]] = {}  # by bin, fans and pumps
         self._fans_w, self._pumps_w = _driven_w(job, side)
 
     def _mode(self, pumps: bool) -> tuple[float, Any]:
         """What the coolant carries through the heater, and the step."""
-        coolant_c = self.told[self._coolant]
-        nearest = BINS_C[min(max(round((coolant_c - BINS_C[0]) / BIN_K), 0), len(BINS_C) - 1)]
-        key = (nearest, self.fans_on, pumps, self._stopped)
-        if key not in self._modes:
-            mixed = self.mixed if nearest >= WARM_BIN_C else _all_hot(self.mixed)
-            mode = Mode(nearest, self.fans_on, pumps, mixed, self._stopped)
+        number = round((self.told[self._coolant] - BINS_C[0]) / BIN_K)
+        key = (min(max(number, 0), len(BINS_C) - 1), self.fans_on, pumps)
+        found = self._modes.get(key)
+        if found is None:
+            nearest_c = BINS_C[key[0]]
+            mixed = self.mixed if nearest_c >= WARM_BIN_C else _all_hot(self.mixed)
+            mode = Mode(nearest_c, self.fans_on, pumps, mixed, self._stopped)
             system = linear(self.job, mode)
-            self._modes[key] = (system.carried_w_k, system.step(self.step_s))
-        return self._modes[key]
+            found = self._modes[key] = (system.carried_w_k, system.step(self.step_s))
+        return found
 
     def hold(self, first: str) -> None:
         """Let what is not warmed first wait: its fans stand, and its pumps."""
@@ -212,6 +215,7 @@ class _Simulation:
         beside = {p.id for p in pumps if self.heater.side.pump and p.id not in apart}
         waits = {"block": beside, "water": beside | apart, "room": apart}.get(first, set())
         self._fans_held, self._stopped = first in {"block", "water"}, frozenset(waits)
+        self._modes.clear()
 
     @property
     def air_c(self) -> float:
@@ -335,7 +339,7 @@ def _followed(
         hot = sim.go(wanted(at_s))
         watch.look(sim.told, at_s + step_s)
         if first in watch.reached:
-            sim.hold("")
+            sim.hold(first := "")
         if number % every == 0:
             samples.append(_sample(sim, at_s + step_s, hot))
     reached = watch.reached
@@ -376,15 +380,18 @@ class _Watch:
         warm_c = job.plan.heat.inside_c - ON_BELOW_K
         found.append(("room", [there.air(LIVING)], warm_c))
         found += [(z, [there.air(z)], set_c(job, z) - ON_BELOW_K) for z in there.zones]
-        self._waiting = [each for each in found if each[1]]
+        self._waiting = [(k, places[0], places, aim) for k, places, aim in found if places]
 
     def look(self, celsius: Sequence[float], at_s: float) -> None:
         """Look at what is still waited for."""
-        for each in tuple(self._waiting):  # what is reached is taken out
-            kind, places, aim = each
-            if min(celsius[n] for n in places) >= aim:
-                self.reached[kind] = at_s
-                self._waiting.remove(each)
+        reached = [
+            kind
+            for kind, first, places, aim in self._waiting
+            if celsius[first] >= aim and all(celsius[n] >= aim for n in places)
+        ]
+        if reached:
+            self.reached |= dict.fromkeys(reached, at_s)
+            self._waiting = [each for each in self._waiting if each[0] not in reached]
 
 
 def _sample(sim: _Simulation, at_s: float, hot_c: float) -> LoopSample:
