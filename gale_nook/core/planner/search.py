@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import heapq
 import math
+from collections import Counter
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field, replace
 
@@ -32,9 +33,10 @@ from gale_nook.core.planner.places import (
 from gale_nook.core.planner.reasons import Reason, why_none
 from gale_nook.core.planner.wished import as_it_is, broken_wishes, job_to_search
 
-# of the weighted measure, by which a choice is put back: what stopped near by, what stopped
-# elsewhere on this mount, and each layout that there is on it with the exhaust to the same side
-DISAPPOINTS, ELSEWHERE, HAS_ONE, UNLUCKY, LAST = 1.0, 0.3, 4.0, 8, 10.0
+# of the weighted measure, by which a choice is put back: what stopped near by; each few that were
+# like it in what stopped them; and each layout on its mount with the exhaust to the same side
+DISAPPOINTS, ALIKE, A_FEW, HAS_ONE = 1.0, 4.0, 3, 4.0
+LAID_IN_TURN = ("spot", "pipes", "fuel", "air", "coolant", "power", "planner")
 MAPPING = "looking over the floor"
 LAYING = "laying out one choice after another"
 ASKING = "finding out what stops them"
@@ -157,6 +159,7 @@ class _Hunt:
     _proved: bool = False
     _rest: float = 0.0
     _believed: bool = False
+    _worked: set[tuple[object, ...]] = field(default_factory=set)
 
     def run(self, budget: int) -> Iterator[int]:
         """Yield how much of the effort is spent, after each choice that took some."""
@@ -213,6 +216,7 @@ class _Hunt:
             self.stopped.append((node, Stopped("planner", why)))
         else:
             self._all.append(layout)
+            self._worked |= {likeness(node, at) for at in LAID_IN_TURN}
             self._shown = self._best()
             self._rest = min(self._rest or math.inf, layout.score - node.bound)
 
@@ -229,20 +233,29 @@ class _Hunt:
         return passed
 
     def _disappointment(self, node: Node) -> float:
-        """By how much a choice is put back for those near by that came to a stop."""
+        """By how much a choice is put back for those before it that came to a stop."""
         spot, apart = node.spot, self.limits.apart_mm
-        others = [other for other, _ in self.stopped if other.spot.mount == spot.mount]
         near = sum(
             1
-            for other in others
-            if math.dist((other.spot.x_mm, other.spot.y_mm), (spot.x_mm, spot.y_mm)) < apart
+            for other, _ in self.stopped
+            if other.spot.mount == spot.mount
+            and math.dist((other.spot.x_mm, other.spot.y_mm), (spot.x_mm, spot.y_mm)) < apart
             and (other.edge == node.edge or other.spot.yaw_deg == spot.yaw_deg)
         )
-        back = DISAPPOINTS * near + ELSEWHERE * len(others)
-        if len(others) >= UNLUCKY and spot.mount not in {e.kind.mount for e in self._all}:
-            back += LAST  # nothing came of this mount yet
+        alike = [likeness(node, at) for at in dict.fromkeys(s.at for _, s in self.stopped)]
+        stops = Counter(likeness(other, stop.at) for other, stop in self.stopped)
+        few = sum(stops[each] // A_FEW for each in alike if each not in self._worked)
         kinds = [(each.kind.mount, each.kind.edge) for each in self._all]
-        return back + HAS_ONE * kinds.count((spot.mount, str(node.edge)))
+        has = kinds.count((spot.mount, str(node.edge)))
+        return DISAPPOINTS * near + ALIKE * few + HAS_ONE * has
+
+
+def likeness(node: Node, at: str) -> tuple[object, ...]:
+    """Return what of a choice counts to whether one station can be laid from it: mount and side of
+    the vehicle; the exhaust's edge; the fuel's source.
+    """
+    more = {"pipes": node.edge, "fuel": node.fuel.source}.get(at)
+    return (at, node.spot.mount, node.spot.y_mm > 0, more)
 
 
 def kind_of(node: Node) -> Kind:
