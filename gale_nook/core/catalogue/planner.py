@@ -54,6 +54,8 @@ class SearchLimits(Frozen):
         apart_mm: heaters nearer than this stand in one place.
         most_layouts: that are shown.
         most_cures: that are tried on one layout for what is still over.
+        stands_on: kinds of boxes that a heater may stand on, where the floor has no room.
+        most_stands: of these that are tried.
         takes: what a choice takes of the effort, by the station at which it ends; a whole layout as
             much as what ends at the last.
         efforts: how much there is of it.
@@ -63,6 +65,8 @@ class SearchLimits(Frozen):
     apart_mm: Annotated[float, Field(gt=0)]
     most_layouts: Annotated[int, Field(ge=1, le=9)]
     most_cures: Annotated[int, Field(ge=0, le=100)]
+    stands_on: tuple[CatalogueId, ...]
+    most_stands: Annotated[int, Field(ge=0, le=20)]
     takes: dict[CatalogueId, Annotated[int, Field(ge=1)]]
     efforts: dict[Effort, Annotated[int, Field(ge=1)]]
 

@@ -98,9 +98,10 @@ class RouteGeometry:
 
     @cached_property
     def length_mm(self) -> float:
-        """Length along the centre line, fillets followed."""
+        """Length along the centre line, fillets followed where they fit."""
         corners = sum(straight.length_mm for straight in self.straights)
-        return corners - sum(2 * bend.tangent_mm - bend.arc_mm for bend in self.bends)
+        fitting = (bend for bend in self.bends if self._fits(bend))
+        return corners - sum(2 * bend.tangent_mm - bend.arc_mm for bend in fitting)
 
     @cached_property
     def bend_sum_deg(self) -> float:

@@ -5,29 +5,34 @@ check.
 
 from __future__ import annotations
 
+import contextlib
 import itertools
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 
 from pydantic import ValidationError
 
-from gale_nook.core.air.commands import StartDuct, TakeTree
-from gale_nook.core.air.start import usual_ducts
+from gale_nook.core.air.commands import TakeTree
+from gale_nook.core.air.fitting_out import fitted_out
+from gale_nook.core.air.start import FIRST_MM, nodes_to, starting_duct, usual_ducts
 from gale_nook.core.air.tree_proposals import find_trees, outlets_to_lead_to, tree_kind
 from gale_nook.core.apply import applied
 from gale_nook.core.checking import checked
 from gale_nook.core.coolant.laying import laid_out
 from gale_nook.core.coolant.start import USUAL, usual_loop
+from gale_nook.core.ducts.ends import warm_end
 from gale_nook.core.edits.command import Command
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.findings.judging import over_findings
 from gale_nook.core.fuel.line_search import searched_lines
 from gale_nook.core.fuel.start import line_kind, tried_lines
+from gale_nook.core.heater.limits import least_of
 from gale_nook.core.job import Job
 from gale_nook.core.ledger.body import Body
 from gale_nook.core.pipes.proposals import HASTE, SearchEffort, propose
 from gale_nook.core.pipes.route_search import search_routes, search_steps
+from gale_nook.core.plan.air import Duct, WantedOutlet
 from gale_nook.core.plan.build import Build
 from gale_nook.core.plan.coolant import Coolant
 from gale_nook.core.plan.firing import Firing
@@ -270,21 +275,36 @@ def _plain_duct(job: Job) -> Job | None:
     """
     if len(job.plan.air.wanted) != 1:
         return None
-    outlet = job.plan.air.wanted[0]
-    try:
-        there = _after(job, StartDuct(to=outlet.at, zone=outlet.zone))
-    except BadInput:
-        return None
-    duct = there.plan.air.ducts[0]
-    if duct.outlet is not None and outlet.kind is not None:
-        changed = duct.outlet.model_copy(update={"name": outlet.name, "kind": outlet.kind})
-        kinds = usual_ducts(job.catalogue.air_equipment)
-        bore = job.catalogue.air_equipment.outlet(outlet.kind).bore_mm
-        wide = [k.id for k in kinds if abs(k.bore_mm - bore) < 1.0] or [duct.kind]
-        duct = duct.model_copy(update={"outlet": changed, "kind": wide[0]})
-    there = _after(job, TakeTree(ducts=(duct,)))
     kind = tree_kind(job, RULES)
-    return there if next(kind.over(there), None) is None else None
+    for duct in _plain_ducts(job, job.plan.air.wanted[0]):
+        there = _after(job, TakeTree(ducts=(duct,)))
+        if next(kind.over(there), None) is None:
+            return there
+    return None
+
+
+def _plain_ducts(job: Job, wanted: WantedOutlet) -> Iterator[Duct]:
+    """The duct that is begun with, and one that turns square as soon as it is level with the
+    outlet; with the outlet that is wanted, and its bore.
+    """
+    try:
+        duct = starting_duct(job, None, "straight", wanted.at, wanted.zone)
+    except (BadInput, ValidationError):
+        return
+    works, end = job.catalogue.air_equipment, warm_end(job)
+    if duct.outlet is not None and wanted.kind is not None:
+        outlet = duct.outlet.model_copy(update={"name": wanted.name, "kind": wanted.kind})
+        bore = works.outlet(wanted.kind).bore_mm
+        wide = [k.id for k in usual_ducts(works) if abs(k.bore_mm - bore) < 1.0] or [duct.kind]
+        duct = duct.model_copy(update={"outlet": outlet, "kind": wide[0]})
+    radius = works.duct(duct.kind).least_radius_mm
+    if end is None:
+        return
+    ahead = sum((t - s) * d for t, s, d in zip(wanted.at, *end, strict=True))
+    for first_mm in (least_of(job, "duct_first_straight_mm", FIRST_MM), max(ahead, radius)):
+        nodes = nodes_to(end[0], end[1], wanted.at, first_mm, radius)
+        with contextlib.suppress(ValidationError):
+            yield fitted_out(job, duct.model_copy(update={"nodes": nodes, "parts": ()}))
 
 
 def with_loop(job: Job, coolant: Coolant) -> Job:

@@ -144,10 +144,26 @@ def _size_mm(hole: MountHole) -> float:
     return max(hole.diameter_mm, hole.length_mm or 0.0, hole.width_mm or 0.0)
 
 
-def mapped(job: Job, mount: str, told: Progress | None = None) -> MappedMount:
-    """Return the map of one mount over the whole floor. Needs a heater."""
+def shelves(job: Job) -> tuple[str, ...]:
+    """Return the boxes inside that a heater may stand on, the largest tops first."""
+    limits = job.catalogue.planner.search
+    boxes = [
+        solid
+        for solid, kind, _ in surveyed_where(job, "inside")
+        if isinstance(solid, BoxSolid) and kind.id in limits.stands_on
+    ]
+    boxes.sort(key=lambda box: (-box.length_mm * box.width_mm, box.id))
+    return tuple(box.id for box in boxes[: limits.most_stands])
+
+
+def mapped(
+    job: Job, mount: str, told: Progress | None = None, stands_on: str | None = None
+) -> MappedMount:
+    """Return the map of one mount over the whole floor, or over what it stands on. Needs a
+    heater.
+    """
     base = job.plan.spot or Spot(x_mm=0, y_mm=0, mount=mount)
-    there = at_place(job, _plain(base, mount))
+    there = at_place(job, _plain(base, mount).model_copy(update={"stands_on": stands_on}))
     floor = FloorMap(there, MAP_STEP_MM, told)
     clear = {yaw: floor.fields[yaw].margin_mm >= 0 for yaw in YAWS}
     wished = {yaw: allowed(floor.job, floor.grid, yaw) for yaw in YAWS}

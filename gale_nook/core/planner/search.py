@@ -17,6 +17,7 @@ from gale_nook.core.errors import BadInput
 from gale_nook.core.heater.choice import judgements
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job
+from gale_nook.core.plan.spot import Spot
 from gale_nook.core.planner.fitting import Fitter, Stopped, bare_job
 from gale_nook.core.planner.layouts import Kind, Layout, best_of, layout_of
 from gale_nook.core.planner.places import (
@@ -28,15 +29,25 @@ from gale_nook.core.planner.places import (
     nodes_of,
     order,
     pinned_nodes,
+    shelves,
     usable_mounts,
 )
 from gale_nook.core.planner.reasons import Reason, why_none
-from gale_nook.core.planner.wished import as_it_is, broken_wishes, job_to_search
+from gale_nook.core.planner.wished import (
+    as_it_is,
+    broken_wishes,
+    every_wish,
+    job_to_search,
+    with_wishes,
+    without,
+)
+from gale_nook.core.spot.search import at_place
 
 # of the weighted measure, by which a choice is put back: what stopped near by; each few that were
 # like it in what stopped them; and each layout on its mount with the exhaust to the same side
 DISAPPOINTS, ALIKE, A_FEW, HAS_ONE = 1.0, 4.0, 3, 4.0
 LAID_IN_TURN = ("spot", "pipes", "fuel", "air", "coolant", "power", "planner")
+BELIEVED = 0.8  # of what bounds left out so far
 MAPPING = "looking over the floor"
 LAYING = "laying out one choice after another"
 ASKING = "finding out what stops them"
@@ -86,13 +97,13 @@ def find_layouts(
     Raises:
         BadInput: what is needed to begin is missing.
     """
-    asked, job = job, with_heater(job)
+    job = with_heater(asked := job)
     limits = job.catalogue.planner.search
     budget = limits.efforts[effort]
     told(0, budget, MAPPING, None)
     bare = bare_job(job)
     searched = job_to_search(bare)
-    maps, nodes = choices_of(searched)
+    maps, nodes = choices_of(searched, job.plan.spot)
     for patient in (False, True):
         hunt = _Hunt(asked, job, bare, searched, limits, nodes, patient)
         for spent in hunt.run(limits.efforts["thorough"] if patient else budget):
@@ -107,7 +118,24 @@ def find_layouts(
     told(budget, budget, ASKING, found)
     if maps and not nodes:  # of the vehicle as it is: what is wished empty is no thing in it
         maps = tuple(mapped(bare, mount) for mount in mounts_to_try(bare))
-    return replace(found, reasons=why_none(job, maps, nodes, hunt.stopped))
+    freed = tuple(_without_each(asked, job, limits)) if nodes else ()
+    return replace(found, reasons=(*freed, *why_none(job, maps, nodes, hunt.stopped)))
+
+
+def _without_each(asked: Job, job: Job, limits: SearchLimits) -> Iterator[Reason]:
+    """Each wish without which a layout is found with little effort."""
+    for wish in every_wish(job):
+        freed = with_wishes(job, without(job.plan.wishes, frozenset({wish.id})))
+        bare = bare_job(freed)
+        searched = job_to_search(bare)
+        _, nodes = choices_of(searched, job.plan.spot)
+        hunt = _Hunt(asked, freed, bare, searched, limits, nodes)
+        for _ in hunt.run(limits.efforts["quick"]):
+            if hunt.found.layouts:
+                there = hunt.found.layouts[0].where
+                allows = f"Without it there is a layout: {there}."
+                yield Reason((wish.id,), f"Wished for is {wish.words}.", allows)
+                break
 
 
 def with_heater(job: Job) -> Job:
@@ -121,14 +149,23 @@ def with_heater(job: Job) -> Job:
     return job.with_plan(job.plan.model_copy(update={"heater": heater}))
 
 
-def choices_of(job: Job) -> tuple[tuple[MappedMount, ...], list[Node]]:
-    """Return the floor's maps, and every choice to try, the lowest bound first."""
+def choices_of(job: Job, now: Spot | None = None) -> tuple[tuple[MappedMount, ...], list[Node]]:
+    """Return the floor's maps, and every choice to try, the lowest bound first: where the floor has
+    none, those on what a heater may stand on.
+
+    Args:
+        now: where the heater stands, which is a choice like any other.
+    """
     fuels = fuel_options(job)
     if "spot" in job.plan.wishes.pinned:
         return (), pinned_nodes(job, fuels)
-    maps = tuple(mapped(job, mount) for mount in mounts_to_try(job))
+    mounts = mounts_to_try(job)
+    maps = tuple(mapped(job, mount) for mount in mounts)
     usable = usable_mounts(job, maps)
-    here = pinned_nodes(job, fuels) if job.plan.spot is not None else []
+    if not usable:
+        tops = (mapped(job, mount, stands_on=top) for top in shelves(job) for mount in mounts)
+        usable = usable_mounts(job, tuple(tops))
+    here = pinned_nodes(at_place(job, now), fuels) if now is not None else []
     return maps, sorted([*here, *nodes_of(job, usable, fuels)], key=order)
 
 
@@ -223,12 +260,12 @@ class _Hunt:
     def _passed_over(self, node: Node) -> bool:
         """Whether a choice cannot bring anything: there is one of its kind, or there are as many
         as are shown, that its bound does not beat. What a bound leaves out is believed
-        to be at least the least that it left out of those found: that is no proof.
+        to be at least most of the least that it left out of those found: that is no proof.
         """
         like = [e for e in self._all if e.kind.like(kind_of(node), self.limits.apart_mm)]
         full = len(self._shown) >= self.limits.most_layouts
         scores = [each.score for each in (*like, *(self._shown[-1:] if full else ()))]
-        passed = any(node.bound + self._rest >= each for each in scores)
+        passed = any(node.bound + BELIEVED * self._rest >= each for each in scores)
         self._believed |= passed and not any(node.bound >= each for each in scores)
         return passed
 
