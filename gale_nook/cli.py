@@ -1,5 +1,5 @@
 """The command line: check, heat, schema and export on plan files, with no server
-and no database.
+and no database; and safekeeping of what the application holds.
 """
 
 from __future__ import annotations
@@ -434,6 +434,40 @@ def log_of_plan(
         return
     for line in log_lines(report):
         typer.echo(line)
+
+
+DataDir = Annotated[
+    Path | None, typer.Option("--data-dir", help="folder of the database (default: as ./start)")
+]
+Into = Annotated[Path, typer.Argument(help="folder to write into", metavar="DIR")]
+
+
+@app.command("backup")
+def backup_command(folder: Into, data_dir: DataDir = None) -> None:
+    """Back every job up while the application runs, and read the backup back."""
+    from gale_nook.serve.keep import commands  # noqa: PLC0415 - only these need a database
+
+    commands.backup(folder, data_dir)
+
+
+@app.command("restore")
+def restore_command(
+    folder: Annotated[Path, typer.Argument(help="folder of one backup", metavar="BACKUP")],
+    data_dir: DataDir = None,
+    yes: Annotated[bool, typer.Option("--yes", help="do not ask")] = False,
+) -> None:
+    """Put a backup in place of all jobs; what is there now is backed up first."""
+    from gale_nook.serve.keep import commands  # noqa: PLC0415 - as above
+
+    commands.put_back(folder, data_dir, yes=yes)
+
+
+@app.command("export-all")
+def export_all_command(folder: Into, data_dir: DataDir = None) -> None:
+    """Write every job as a file that can be brought in again: plan, photos and log."""
+    from gale_nook.serve.keep import commands  # noqa: PLC0415 - as above
+
+    commands.export(folder, data_dir)
 
 
 for _station in STATIONS:

@@ -131,7 +131,7 @@ def _run(options: argparse.Namespace, cluster: postgres.Cluster) -> None:
             f"{TREE} or its Python can be read by root only, so all processes keep root's rights.",
             flush=True,
         )
-    supervisor.run(cluster)
+    supervisor.run(cluster, cluster.folder / "backups")
 
 
 def _make_tables(cluster: postgres.Cluster) -> None:

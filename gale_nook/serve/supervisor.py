@@ -13,8 +13,10 @@ import time
 from collections import deque
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from pathlib import Path
 
 from gale_nook.serve import postgres
+from gale_nook.serve.keep.nightly import Nightly
 from gale_nook.serve.trouble import StartTrouble
 
 STOP_SECONDS = 10
@@ -97,17 +99,24 @@ class Supervisor:
             start_new_session=True,
         )
 
-    def run(self, cluster: postgres.Cluster) -> None:
-        """Return when SIGINT or SIGTERM has been received and every process has ended."""
+    def run(self, cluster: postgres.Cluster, backups: Path) -> None:
+        """Return when SIGINT or SIGTERM has been received and every process has ended.
+
+        Args:
+            backups: folder of the nightly ones.
+        """
         for number in (signal.SIGINT, signal.SIGTERM):
             signal.signal(number, self._stop)
         database = DatabaseWatch(cluster)
         database.start()
+        nightly = Nightly(cluster, backups)
+        nightly.start()
         try:
             while not self.stopping:
                 self._revive(time.monotonic())
                 time.sleep(LOOK_SECONDS)
         finally:
+            nightly.end()
             self._end()
             database.end()
 

@@ -87,6 +87,17 @@ class JobStore:
         with self.transaction() as session:
             return pictures.pictures(session, job_id, files)
 
+    def all_pictures(self, job_id: int, plan: Plan) -> dict[str, bytes]:
+        """Return the pictures that a plan names and those of its log, as far as they are kept."""
+        of_log = {entry.photo for entry in self.log(job_id) if entry.photo}
+        with self.transaction() as session:
+            return pictures.pictures(session, job_id, {*plan.pictures, *of_log})
+
+    def job_ids(self) -> list[int]:
+        """Return every job's id, the oldest first."""
+        with self.transaction() as session:
+            return jobs.job_ids(session)
+
     def begin_live(self, job_id: int, source: str, batches: Iterable[Batch] = ()) -> None:
         """Begin a run of readings that come one after another; raises NoSuchJob."""
         with self.transaction() as session:

@@ -104,6 +104,11 @@ def list_jobs(session: Session, page: int = 1) -> tuple[list[JobLine], bool]:
     return lines[:PAGE_SIZE], len(rows) > PAGE_SIZE
 
 
+def job_ids(session: Session) -> list[int]:
+    """Return every job's id, the oldest first."""
+    return list(session.scalars(select(JobRow.id).order_by(JobRow.id)))
+
+
 def delete_job(session: Session, job_id: int) -> None:
     """Take a job out with all its revisions; raises NoSuchJob."""
     session.delete(locked_job(session, job_id))

@@ -14,7 +14,7 @@ from gale_nook.core.checking import Check, checked
 from gale_nook.core.errors import BadInput, PlanUnreadable
 from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.next_step import next_step
-from gale_nook.core.plan.document import Plan, places_of, plan_schema, write_plan
+from gale_nook.core.plan.document import places_of, plan_schema, write_plan
 from gale_nook.core.plan.size import too_large
 from gale_nook.core.references import check_references
 from gale_nook.core.vehicle.assumed_parts import with_assumed_parts
@@ -23,7 +23,6 @@ from gale_nook.drawing.svg import svg
 from gale_nook.drawing.thumbnail import thumbnail
 from gale_nook.exchange.finding_cards import VERDICT_MARKS, VERDICT_WORDS, finding_cards
 from gale_nook.exchange.job_file import job_file, read_job_file, read_job_log
-from gale_nook.store.job_store import JobStore
 from gale_nook.web.context import UNITS_COOKIE, Book, Db, JobId, Units, render
 from gale_nook.web.forms import ShortText, Text, Upload
 from gale_nook.web.kept import kept_jobs
@@ -183,17 +182,10 @@ def export_job(db: Db, job_id: JobId) -> Response:
     head = db.head(job_id)
     disposition = f'attachment; filename="gale-nook-{job_id}-edit-{head.number}.zip"'
     return Response(
-        job_file(head.plan, _all_pictures(db, job_id, head.plan), db.log(job_id)),
+        job_file(head.plan, db.all_pictures(job_id, head.plan), db.log(job_id)),
         media_type="application/zip",
         headers={"content-disposition": disposition},
     )
-
-
-def _all_pictures(db: JobStore, job_id: int, plan: Plan) -> dict[str, bytes]:
-    """The pictures of a plan, and of its log as far as they are kept."""
-    of_log = {entry.photo for entry in db.log(job_id) if entry.photo}
-    found = {file: db.picture(job_id, file) for file in of_log}
-    return db.pictures(job_id, plan) | {f: data for f, data in found.items() if data is not None}
 
 
 @router.get("/plan.schema.json", response_class=JSONResponse)

@@ -1,0 +1,1 @@
+"""Safekeeping: backups that are read back, restoring, and every job as open files."""
