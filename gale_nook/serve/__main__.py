@@ -9,7 +9,7 @@ import sys
 from pathlib import Path
 from typing import IO
 
-from gale_nook.serve import postgres, rights
+from gale_nook.serve import certificate, postgres, rights
 from gale_nook.serve.folder import data_folder, make_usable, secret
 from gale_nook.serve.supervisor import Supervisor, lan_addresses
 from gale_nook.serve.trouble import StartTrouble
@@ -103,6 +103,9 @@ def _run(options: argparse.Namespace, cluster: postgres.Cluster) -> None:
         "OMP_NUM_THREADS": "1",
         "OPENBLAS_NUM_THREADS": "1",
     }
+    if addresses:
+        letters = certificate.made(cluster.folder / certificate.FOLDER, addresses)
+        environment["GALE_NOOK_TLS"] = str(letters.folder)
     if rights.may_drop(TREE):
         environment[rights.RUN_AS] = rights.UNPRIVILEGED
     supervisor = Supervisor(
@@ -116,8 +119,8 @@ def _run(options: argparse.Namespace, cluster: postgres.Cluster) -> None:
     for address in addresses:
         print(
             (
-                f"Paired phones reach it at http://{address}:{options.port}; pair them on the list "
-                "of jobs."
+                f"Paired phones reach it at https://{address}:{options.port}; pair them on the "
+                "list of jobs."
             ),
             flush=True,
         )

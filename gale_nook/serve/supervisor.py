@@ -75,13 +75,14 @@ class Supervisor:
         workers: int,
         lan: Sequence[str] = (),
     ) -> None:
-        self.socket = _listen(port, everywhere=bool(lan))
+        self.sockets = [_listen(port), *(_listen(port, address) for address in lan[:1])]
         self.environment = {**environment, "GALE_NOOK_LAN": ",".join(lan)}
         self.reader, self.writer = os.pipe()
         self.stopping = False
         of_web, of_workers = Deaths(), Deaths()
         parent = str(os.getpid())
-        serve = ["gale_nook.serve.web_process", str(self.socket.fileno()), str(self.reader), parent]
+        numbers = [str(each.fileno()) for each in self.sockets]
+        serve = ["gale_nook.serve.web_process", str(self.reader), *(*numbers, "-1")[:2], parent]
         work = ["gale_nook.serve.worker_process", str(self.reader), parent]
         self.children = [
             *(Child([sys.executable, "-m", *serve], of_web) for _ in range(web)),
@@ -93,7 +94,7 @@ class Supervisor:
     def _spawn(self, child: Child) -> None:
         child.process = subprocess.Popen(
             child.command,
-            pass_fds=(self.socket.fileno(), self.reader),
+            pass_fds=(*(each.fileno() for each in self.sockets), self.reader),
             env={**os.environ, **self.environment},
             # Ctrl-C reaches the parent only, which then stops them in order
             start_new_session=True,
@@ -201,14 +202,14 @@ def lan_addresses() -> tuple[str, ...]:
     return tuple(address for address in results if not address.startswith("127."))
 
 
-def _listen(port: int, everywhere: bool = False) -> socket.socket:
+def _listen(port: int, address: str = "127.0.0.1") -> socket.socket:
     """Take the port; what was killed a moment ago may still be letting go of it."""
     deadline = time.monotonic() + LETTING_GO_SECONDS
     while True:
         listening = socket.socket()
         listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
-            listening.bind(("0.0.0.0" if everywhere else "127.0.0.1", port))
+            listening.bind((address, port))
             listening.listen(256)
         except OSError:
             listening.close()

@@ -30,7 +30,7 @@ from gale_nook.web.health import Health
 from gale_nook.web.health import router as health
 from gale_nook.web.jobs import router as jobs
 from gale_nook.web.looking import router as looking
-from gale_nook.web.pairing import Pairing
+from gale_nook.web.pairing import Letters, Pairing
 from gale_nook.web.pairing import router as pairing
 from gale_nook.web.patterns import router as patterns
 from gale_nook.web.practice import router as practice
@@ -44,7 +44,12 @@ HOSTS = ["127.0.0.1", "localhost"]
 
 
 def create_app(
-    database_url: str, form_secret: str = "", lan: Sequence[str] = (), *, queued: bool = False
+    database_url: str,
+    form_secret: str = "",
+    lan: Sequence[str] = (),
+    *,
+    letters: Letters | None = None,
+    queued: bool = False,
 ) -> FastAPI:
     """Return the application on a database.
 
@@ -53,6 +58,7 @@ def create_app(
             left out.
         queued: long work goes to the workers; else it is done in the request, as tests and single
             commands want it.
+        letters: what it shows of itself to the local network, where that is encrypted.
         lan: this machine's addresses on the local network, where paired devices are let in; none
             for this machine only.
     """
@@ -76,6 +82,7 @@ def create_app(
     app.state.health = Health(database_url)
     app.state.catalogue = load_catalogue()
     app.state.lan = list(lan)
+    app.state.letters = letters
     app.state.stations = {station.word: station for station in WEB_STATIONS}
     routers = [station.router for station in WEB_STATIONS]
     routers += [editing, fleet, looking, jobs, pairing, patterns, practice, practice_plan]
@@ -89,7 +96,7 @@ def create_app(
     app.add_middleware(Fairness)
     app.add_middleware(FormGuard, secret=form_secret or secrets.token_urlsafe(32))
     app.add_middleware(UploadLimit)
-    app.add_middleware(Pairing, engine=engine)
+    app.add_middleware(Pairing, engine=engine, letters=letters)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=[*HOSTS, *lan], www_redirect=False)
     app.add_middleware(LastResort)  # of what the others themselves meet
     app.add_middleware(Headers)

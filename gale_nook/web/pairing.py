@@ -5,10 +5,11 @@ screen.
 from __future__ import annotations
 
 from html import escape
+from typing import Protocol
 from urllib.parse import parse_qs
 
 import segno
-from fastapi import APIRouter, Request
+from fastapi import APIRouter, HTTPException, Request
 from fastapi.responses import HTMLResponse, Response
 from markupsafe import Markup
 from sqlalchemy import Engine
@@ -25,21 +26,39 @@ from gale_nook.web.context import Db, render
 COOKIE = "device"
 LOOPBACK = {"127.0.0.1", "::1", "testclient"}
 MAX_FORM = 2_000
+AUTHORITY = "/gale-nook.crt"
 router = APIRouter(default_response_class=HTMLResponse)
+
+
+class Letters(Protocol):
+    """What a server shows of itself: the authority that phones are to trust, and fingerprints."""
+
+    @property
+    def authority_pem(self) -> bytes: ...
+
+    @property
+    def fingerprint(self) -> str: ...
+
+    @property
+    def authority_fingerprint(self) -> str: ...
 
 
 class Pairing:
     """Lets in this machine and paired devices; everybody else gets one plain page, whatever they
-    ask for.
+    ask for, and the certificate.
     """
 
-    def __init__(self, app: ASGIApp, engine: Engine) -> None:
+    def __init__(self, app: ASGIApp, engine: Engine, letters: Letters | None = None) -> None:
         self.app = app
         self.engine = engine
+        self.letters = letters
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http" or is_here(scope):
             await self.app(scope, receive, send)
+            return
+        if scope["path"] == AUTHORITY and self.letters is not None:
+            await _file(send, self.letters.authority_pem)
             return
         token = _cookie(scope)
         try:
@@ -84,7 +103,7 @@ class Pairing:
             return
         cookie = (
             f"{COOKIE}={token}; Max-Age={int(store.TOKEN_LIVES.total_seconds())}; Path=/; "
-            "HttpOnly; SameSite=Strict"
+            f"HttpOnly; SameSite=Strict{'; Secure' if scope.get('scheme') == 'https' else ''}"
         )
         headers = [
             (b"location", b"/"),
@@ -120,6 +139,16 @@ async def _body(receive: Receive) -> bytes:
     return body[:MAX_FORM]
 
 
+async def _file(send: Send, data: bytes) -> None:
+    """The certificate, which is no secret."""
+    headers = [
+        (b"content-type", b"application/x-x509-ca-cert"),
+        (b"content-disposition", b'attachment; filename="gale-nook.crt"'),
+    ]
+    await send({"type": "http.response.start", "status": 200, "headers": headers})
+    await send({"type": "http.response.body", "body": data})
+
+
 async def _plain(send: Send, status: int, code: str, said: str = "") -> None:
     """The one page for whoever is not paired: no style, no script, nothing of any job."""
     digits = escape("".join(c for c in code if c.isdigit())[:6], quote=True)
@@ -142,6 +171,17 @@ async def _plain(send: Send, status: int, code: str, said: str = "") -> None:
 # --- the main screen ---
 
 
+@router.get(AUTHORITY, response_class=Response)
+def authority(request: Request) -> Response:
+    """The certificate that phones are to trust, where the local network is let in."""
+    letters: Letters | None = request.app.state.letters
+    if letters is None:
+        raise HTTPException(404)
+    headers = {"content-disposition": 'attachment; filename="gale-nook.crt"'}
+    media = "application/x-x509-ca-cert"
+    return Response(letters.authority_pem, media_type=media, headers=headers)
+
+
 @router.get("/devices")
 def list_devices(request: Request, db: Db) -> Response:
     """The paired devices, at the main screen only."""
@@ -162,7 +202,8 @@ def show_code(request: Request, db: Db) -> Response:
         )
     with db.transaction() as session:
         code = store.new_code(session)
-    url = f"http://{addresses[0]}:{request.url.port or 80}/pair?code={code}"
+    scheme = "https" if request.app.state.letters is not None else "http"
+    url = f"{scheme}://{addresses[0]}:{request.url.port or 80}/pair?code={code}"
     picture = Markup(segno.make(url, error="m").svg_inline(scale=5, border=2))
     return _shown(request, db, code, picture, url)
 
@@ -188,6 +229,8 @@ def _shown(
         picture=picture,
         url=url,
         open=_addresses(request),
+        letters=request.app.state.letters,
+        authority=AUTHORITY,
     )
 
 

@@ -4,8 +4,10 @@ it refuses.
 
 from __future__ import annotations
 
+import hashlib
 import os
 import signal
+import ssl
 import subprocess
 from pathlib import Path
 
@@ -150,14 +152,30 @@ def test_the_tree_is_where_the_scripts_are() -> None:
     assert (TREE / "start").exists()
 
 
-def test_with_lan_it_listens_everywhere_and_says_where(demo_folder: Path) -> None:
+def test_with_lan_it_is_encrypted_for_the_network(demo_folder: Path) -> None:
     """Where this machine has an address on a network, it answers there with the plain page to
-    whoever is not paired.
+    whoever is not paired, by a certificate that can be had there and checked.
     """
     started = start(demo_folder, "--lan")
     assert started.client.get("/").status_code == 200
+    authority = started.client.get("/gale-nook.crt")
     for address in lan_addresses():
-        answer = httpx2.get(f"http://{address}:{started.port}/", timeout=30)
+        trusting = ssl.create_default_context(cadata=authority.text)
+        url = f"https://{address}:{started.port}"
+        answer = httpx2.get(f"{url}/", timeout=30, verify=trusting)
         assert answer.status_code == 401
         assert "Pair this device" in answer.text
-    started.end(signal.SIGINT)
+        given = httpx2.get(f"{url}/gale-nook.crt", timeout=30, verify=trusting)
+        assert given.content == authority.content
+        assert trusting.cert_store_stats()["x509_ca"] == 1
+        with pytest.raises(httpx2.ConnectError):
+            httpx2.get(f"{url}/", timeout=30)
+        told = started.client.get("/devices").text
+        assert hashlib.sha256(_shown_by(address, started.port)).hexdigest().upper()[:4] in (
+            told.replace(":", "")
+        )
+    assert started.end(signal.SIGINT) == 0
+
+
+def _shown_by(address: str, port: int) -> bytes:
+    return ssl.PEM_cert_to_DER_cert(ssl.get_server_certificate((address, port)))
