@@ -9,10 +9,13 @@ import sys
 from pathlib import Path
 from typing import IO
 
+from sqlalchemy.orm import Session
+
 from gale_nook.serve import certificate, postgres, rights
 from gale_nook.serve.folder import data_folder, make_usable, secret
 from gale_nook.serve.supervisor import Supervisor, lan_addresses
 from gale_nook.serve.trouble import StartTrouble
+from gale_nook.store import people
 from gale_nook.store.database import open_engine
 from gale_nook.store.demo import load_demo_once
 from gale_nook.store.migrate import NewerData, migrate
@@ -59,6 +62,7 @@ def _options() -> argparse.Namespace:
     parser.add_argument(
         "--lan", action="store_true", help="let paired phones on the local network in"
     )
+    parser.add_argument("--workshop", action="store_true", help="people sign in, each with a role")
     parser.add_argument(
         "--processes", type=int, default=2, help="number of web processes (default 2)"
     )
@@ -106,6 +110,8 @@ def _run(options: argparse.Namespace, cluster: postgres.Cluster) -> None:
     if addresses:
         letters = certificate.made(cluster.folder / certificate.FOLDER, addresses)
         environment["GALE_NOOK_TLS"] = str(letters.folder)
+    if options.workshop:
+        environment["GALE_NOOK_WORKSHOP"] = "1"
     if rights.may_drop(TREE):
         environment[rights.RUN_AS] = rights.UNPRIVILEGED
     supervisor = Supervisor(
@@ -116,6 +122,8 @@ def _run(options: argparse.Namespace, cluster: postgres.Cluster) -> None:
         lan=addresses,
     )
     print(f"Gale Nook is open at http://127.0.0.1:{options.port}  (Ctrl-C stops it)", flush=True)
+    if options.workshop:
+        _tell_first_owner(cluster, options.port)
     for address in addresses:
         print(
             (
@@ -135,6 +143,19 @@ def _run(options: argparse.Namespace, cluster: postgres.Cluster) -> None:
             flush=True,
         )
     supervisor.run(cluster, cluster.folder / "backups")
+
+
+def _tell_first_owner(cluster: postgres.Cluster, port: int) -> None:
+    """Print the link by which the first owner joins, as long as there is none."""
+    engine = open_engine(cluster.url())
+    with Session(engine) as session, session.begin():
+        link = "" if people.anybody(session) else people.invite(session, "owner", "owner", "")
+    engine.dispose()
+    if link:
+        print(
+            f"Nobody is of the workshop yet. Join as its owner: http://127.0.0.1:{port}/join?link={link}",
+            flush=True,
+        )
 
 
 def _make_tables(cluster: postgres.Cluster) -> None:

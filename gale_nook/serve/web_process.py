@@ -50,6 +50,7 @@ def main() -> None:
         lan=lan,
         letters=letters,
         queued=True,
+        workshop=os.environ.get("GALE_NOOK_WORKSHOP") == "1",
     )
     servers = [(_server(app), listening)]
     if lan_socket >= 0:

@@ -12,21 +12,40 @@ from sqlalchemy.orm import Session
 
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.edits.command import Command
+from gale_nook.core.errors import GaleNookError
 from gale_nook.core.log.entries import LogEntry
 from gale_nook.core.plan.document import Plan
-from gale_nook.store import jobs, live_runs, logs, pictures, prints
+from gale_nook.store import history, jobs, live_runs, logs, pictures, prints
 from gale_nook.store.editing import Edit
+from gale_nook.store.history import EditLine
 from gale_nook.store.jobs import JobHead, JobLine
 from gale_nook.store.live_runs import Batch, Shown
 
 TRIES = 8  # of laying an edit on a head that others keep moving
 
 
-class JobStore:
-    """Jobs and revisions in one database."""
+class NotYours(GaleNookError):
+    """An edit of what somebody's role does not let them change."""
 
-    def __init__(self, engine: Engine) -> None:
+    def __init__(self) -> None:
+        super().__init__("Helpers tick cards, answer at the first fire and write the log only.")
+
+
+class JobStore:
+    """Jobs and revisions in one database.
+
+    Attributes:
+        by: who makes the edits; empty where nobody signs in.
+        only: the parts of a plan that may be changed; None for all.
+    """
+
+    def __init__(self, engine: Engine, by: str = "", only: frozenset[str] | None = None) -> None:
         self.engine = engine
+        self.by, self.only = by, only
+
+    def made_by(self, name: str, only: frozenset[str] | None = None) -> JobStore:
+        """Return the same jobs, as somebody edits them."""
+        return JobStore(self.engine, name, only)
 
     @contextmanager
     def transaction(self) -> Iterator[Session]:
@@ -63,7 +82,7 @@ class JobStore:
     ) -> int:
         """Add a job, with its pictures by their file name and its log; returns its id."""
         with self.transaction() as session:
-            job_id = jobs.create_job(session, plan, summary)
+            job_id = jobs.create_job(session, plan, summary, self.by)
             pictures.keep(session, job_id, kept or {})
             logs.write(session, job_id, log)
             return job_id
@@ -200,8 +219,49 @@ class JobStore:
             edit = Edit.of(command, base, seen, head, catalogue)
             if edit.plan == head.plan:
                 return head.number
+            self._allowed(head.plan, edit.plan)
             with self.transaction() as session:
                 job = jobs.locked_job(session, job_id)
                 if job.head == head.number:
-                    return jobs.append(session, job, edit.plan, edit.summary)
+                    return jobs.append(session, job, edit.plan, edit.summary, self.by)
         raise jobs.MovedOn
+
+    def _allowed(self, before: Plan, after: Plan) -> None:
+        if self.only is None:
+            return
+        for name in type(before).model_fields:
+            if name not in self.only and getattr(before, name) != getattr(after, name):
+                raise NotYours
+
+    def edits(
+        self, job_id: int, before: int | None = None
+    ) -> tuple[list[EditLine], list[EditLine]]:
+        """Return a page of a job's edits, the newest first, and all that have a name."""
+        with self.transaction() as session:
+            jobs.head_of(session, job_id)
+            return history.edits(session, job_id, before)
+
+    def plan_after(self, job_id: int, number: int) -> Plan:
+        """Return the plan as it stood after an edit; raises BadInput where it is not kept."""
+        with self.transaction() as session:
+            jobs.head_of(session, job_id)
+            return history.plan_of(session, job_id, number)
+
+    def name_edit(self, job_id: int, number: int, label: str) -> None:
+        """Give an edit a name, with which it is kept for good."""
+        with self.transaction() as session:
+            history.name_edit(session, job_id, number, label)
+
+    def go_back(self, job_id: int, base: int, number: int) -> int:
+        """Show the plan of an earlier edit again, as an edit of its own; returns its number.
+
+        Raises:
+            BadInput: that edit is not kept any more.
+            MovedOn: the job was changed in the meantime.
+        """
+        with self.transaction() as session:
+            job = jobs.locked_job(session, job_id)
+            if job.head != base:
+                raise jobs.MovedOn
+            plan = history.plan_of(session, job_id, number)
+            return jobs.append(session, job, plan, f"Went back to edit {number}", self.by)

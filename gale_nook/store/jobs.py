@@ -76,13 +76,15 @@ def plan_named(session: Session, name: str) -> Plan | None:
     return head_of(session, job_id).plan if job_id is not None else None
 
 
-def create_job(session: Session, plan: Plan, summary: str) -> int:
+def create_job(session: Session, plan: Plan, summary: str, by: str = "") -> int:
     """Add a job with its first revision; returns its id."""
     job = JobRow(name=plan.name, head=1, tip=1)
     session.add(job)
     session.flush()
     session.add(
-        RevisionRow(job_id=job.id, number=1, parent=None, summary=summary, plan=compact(plan))
+        RevisionRow(
+            job_id=job.id, number=1, parent=None, summary=summary, plan=compact(plan), made_by=by
+        )
     )
     session.flush()
     return job.id
@@ -168,12 +170,21 @@ def plan_at(session: Session, job_id: int, number: int) -> Plan | None:
     return _plan_of(text) if text is not None else None
 
 
-def append(session: Session, job: JobRow, plan: Plan, summary: str) -> int:
-    """Add a revision on top of the head and show it; returns its number. The job must be locked."""
+def append(session: Session, job: JobRow, plan: Plan, summary: str, by: str = "") -> int:
+    """Add a revision on top of the head and show it; returns its number. The job must be locked.
+
+    Args:
+        by: who made it.
+    """
     number = job.tip + 1
     session.add(
         RevisionRow(
-            job_id=job.id, number=number, parent=job.head, summary=summary, plan=compact(plan)
+            job_id=job.id,
+            number=number,
+            parent=job.head,
+            summary=summary,
+            plan=compact(plan),
+            made_by=by,
         )
     )
     job.head = job.tip = number
@@ -249,7 +260,7 @@ def _exists(session: Session, job_id: int, number: int) -> bool:
 
 
 def _prune(session: Session, job: JobRow) -> None:
-    """Keep the newest KEEP_REVISIONS and whatever is shown."""
+    """Keep the newest KEEP_REVISIONS, whatever is shown, and what has a name."""
     oldest = job.tip - KEEP_REVISIONS
     if oldest > 0:
         session.execute(
@@ -257,5 +268,6 @@ def _prune(session: Session, job: JobRow) -> None:
                 RevisionRow.job_id == job.id,
                 RevisionRow.number <= oldest,
                 RevisionRow.number != job.head,
+                RevisionRow.label.is_(None),
             )
         )

@@ -7,6 +7,7 @@ from __future__ import annotations
 from datetime import datetime
 
 from sqlalchemy import (
+    BigInteger,
     DateTime,
     ForeignKey,
     Identity,
@@ -39,7 +40,12 @@ class JobRow(Base):
 
 
 class RevisionRow(Base):
-    """A whole plan as it stood after one edit; `parent` is the revision that was edited."""
+    """A whole plan as it stood after one edit; `parent` is the revision that was edited.
+
+    Attributes:
+        made_by: name of who made it; empty where nobody signs in.
+        label: such as "approved by customer"; with one it is kept for good.
+    """
 
     __tablename__ = "revisions"
 
@@ -49,6 +55,8 @@ class RevisionRow(Base):
     parent: Mapped[int | None]
     summary: Mapped[str] = mapped_column(Text)
     plan: Mapped[str] = mapped_column(Text)
+    made_by: Mapped[str] = mapped_column(Text, default="")
+    label: Mapped[str | None] = mapped_column(Text)
     made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
 
     __table_args__ = (UniqueConstraint("job_id", "number"),)
@@ -143,6 +151,66 @@ class PairingCode(Base):
     code_hash: Mapped[str] = mapped_column(Text)
     tries_left: Mapped[int]
     expires_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+
+
+class PersonRow(Base):
+    """Somebody of the workshop; only a hash of the passphrase is kept.
+
+    Attributes:
+        folded: the name, as it is compared.
+        totp_secret: of the second factor; None without one.
+        totp_used: the last of its time steps that let somebody in.
+    """
+
+    __tablename__ = "people"
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    name: Mapped[str] = mapped_column(Text)
+    folded: Mapped[str] = mapped_column(Text, unique=True)
+    role: Mapped[str] = mapped_column(Text)
+    passphrase_hash: Mapped[str] = mapped_column(Text)
+    totp_secret: Mapped[str | None] = mapped_column(Text)
+    totp_used: Mapped[int] = mapped_column(BigInteger, default=0)
+    made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+    left_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
+
+
+class SessionRow(Base):
+    """A browser in which somebody has signed in; only a hash of its token is kept."""
+
+    __tablename__ = "sessions"
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    person_id: Mapped[int] = mapped_column(ForeignKey("people.id", ondelete="CASCADE"))
+    token_hash: Mapped[str] = mapped_column(Text, unique=True)
+    browser: Mapped[str] = mapped_column(Text, default="")
+    made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+    seen_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+
+    __table_args__ = (Index("ix_sessions_person", "person_id"),)
+
+
+class Invitation(Base):
+    """A link that lets one person join, once."""
+
+    __tablename__ = "invitations"
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    token_hash: Mapped[str] = mapped_column(Text, unique=True)
+    name: Mapped[str] = mapped_column(Text)
+    role: Mapped[str] = mapped_column(Text)
+    made_by: Mapped[str] = mapped_column(Text)
+    made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+
+
+class Tries(Base):
+    """How often something was tried in vain since a moment, by a hash of what."""
+
+    __tablename__ = "tries"
+
+    key: Mapped[str] = mapped_column(Text, primary_key=True)
+    count: Mapped[int]
+    first_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
 
 
 class Work(Base):

@@ -22,17 +22,20 @@ from gale_nook.store.database import open_engine
 from gale_nook.store.job_store import JobStore
 from gale_nook.web import troubles
 from gale_nook.web.csrf import FormGuard
+from gale_nook.web.doors import Doors
 from gale_nook.web.editing import router as editing
 from gale_nook.web.fairness import Fairness
 from gale_nook.web.fleet import router as fleet
 from gale_nook.web.guard import Headers, LastResort, RequestLog, UploadLimit
 from gale_nook.web.health import Health
 from gale_nook.web.health import router as health
+from gale_nook.web.history import router as history
 from gale_nook.web.jobs import router as jobs
 from gale_nook.web.looking import router as looking
 from gale_nook.web.pairing import Letters, Pairing
 from gale_nook.web.pairing import router as pairing
 from gale_nook.web.patterns import router as patterns
+from gale_nook.web.people import router as people
 from gale_nook.web.practice import router as practice
 from gale_nook.web.practice_plan import router as practice_plan
 from gale_nook.web.stations.every import WEB_STATIONS
@@ -50,6 +53,7 @@ def create_app(
     *,
     letters: Letters | None = None,
     queued: bool = False,
+    workshop: bool = False,
 ) -> FastAPI:
     """Return the application on a database.
 
@@ -59,6 +63,7 @@ def create_app(
         queued: long work goes to the workers; else it is done in the request, as tests and single
             commands want it.
         letters: what it shows of itself to the local network, where that is encrypted.
+        workshop: people sign in.
         lan: this machine's addresses on the local network, where paired devices are let in; none
             for this machine only.
     """
@@ -83,10 +88,11 @@ def create_app(
     app.state.catalogue = load_catalogue()
     app.state.lan = list(lan)
     app.state.letters = letters
+    app.state.workshop = workshop
     app.state.stations = {station.word: station for station in WEB_STATIONS}
     routers = [station.router for station in WEB_STATIONS]
     routers += [editing, fleet, looking, jobs, pairing, patterns, practice, practice_plan]
-    routers += [health, works_router]
+    routers += [health, works_router, history, people]
     for router in routers:
         app.include_router(router)
 
@@ -95,6 +101,7 @@ def create_app(
     app.add_middleware(LastResort)
     app.add_middleware(Fairness)
     app.add_middleware(FormGuard, secret=form_secret or secrets.token_urlsafe(32))
+    app.add_middleware(Doors, engine=engine, workshop=workshop)
     app.add_middleware(UploadLimit)
     app.add_middleware(Pairing, engine=engine, letters=letters)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=[*HOSTS, *lan], www_redirect=False)

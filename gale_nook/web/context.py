@@ -33,9 +33,11 @@ from gale_nook.exchange.finding_cards import KEPT_CARDS, FindingCard
 from gale_nook.exchange.sheet import TEMPLATES as SHEET_TEMPLATES
 from gale_nook.store.job_store import JobStore
 from gale_nook.store.jobs import MAX_JOB_ID, JobHead
+from gale_nook.web.doors import only_of
 from gale_nook.web.forms import PageForm
 from gale_nook.web.kept import kept_jobs
 from gale_nook.web.page import StationPage
+from gale_nook.web.person import person
 from gale_nook.web.station import WebStation
 from gale_nook.web.view_state import FRAME_COOKIE, ViewState
 
@@ -113,6 +115,7 @@ def live_finding(card: FindingCard) -> Markup:
 
 environment.globals["htmx_config"] = HTMX_CONFIG
 environment.globals["live_finding"] = live_finding
+environment.globals["signed_in"] = person
 environment.filters["say"] = say
 environment.filters["counted"] = counted
 environment.filters["vals"] = command_values
@@ -123,8 +126,10 @@ environment.filters["zip_labels"] = lambda ids, table: [
 
 
 async def _jobs(request: Request) -> JobStore:
+    """The jobs, as whoever is signed in edits them."""
     result: JobStore = request.app.state.jobs
-    return result
+    name, only = only_of(request)
+    return result.made_by(name, only) if name else result
 
 
 async def _catalogue(request: Request) -> Catalogue:

@@ -20,6 +20,7 @@ from starlette.responses import Response
 from gale_nook.core.errors import BadInput, GaleNookError, PlanUnreadable, UnknownEntry
 from gale_nook.core.plan.document import places_of, problem_of
 from gale_nook.core.plan.words import field_words, item_id
+from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import quantity_of, write_quantity
 from gale_nook.core.quantities.sentences import capital, say
 from gale_nook.store.editing import Collision
@@ -106,7 +107,7 @@ def _collision(request: Request, error: Exception) -> Response:
         (
             field_words(c.address),
             item_id(c.address),
-            *(_shown(c.address, v, request) for v in (c.was, c.theirs, c.yours)),
+            *(shown_value(c.address, v, units(request)) for v in (c.was, c.theirs, c.yours)),
         )
         for c in error.clashes
     ]
@@ -117,8 +118,8 @@ def _collision(request: Request, error: Exception) -> Response:
     )
 
 
-def _shown(address: str, value: object, request: Request) -> str:
-    """A value of a collision in the user's units."""
+def shown_value(address: str, value: object, system: UnitSystem) -> str:
+    """Return a value of a plan, or a group of them, in the user's units."""
     kind = quantity_of(address)
     if value is None:
         return "not there"
@@ -126,7 +127,7 @@ def _shown(address: str, value: object, request: Request) -> str:
         return _group_words(value)
     if isinstance(value, bool) or not isinstance(value, int | float) or kind == "text":
         return str(value)
-    return write_quantity(float(value), kind, units(request))
+    return write_quantity(float(value), kind, system)
 
 
 def _group_words(value: dict[str, object] | list[object]) -> str:
