@@ -30,6 +30,7 @@ from gale_nook.core.catalogue.envelope import (
 )
 from gale_nook.core.catalogue.firing import FiringBook
 from gale_nook.core.catalogue.fuel import FuelEquipment
+from gale_nook.core.catalogue.handover import HandoverBook
 from gale_nook.core.catalogue.items import CatalogueItem, Caution
 from gale_nook.core.catalogue.log import LogBook
 from gale_nook.core.catalogue.pipes import PipeKind, PipePhysics
@@ -95,6 +96,7 @@ def load_catalogue() -> Catalogue:
         work=_work(parts),
         log=_row("log.yaml", LogBook, _read(HERE / "log.yaml")),
         planner=_row("planner.yaml", PlannerBook, _read(HERE / "planner.yaml")),
+        handover=_row("handover.yaml", HandoverBook, _read(HERE / "handover.yaml")),
         practice=_row("practice.yaml", PracticeBook, _read(HERE / "practice.yaml")),
         cab=_row("cab.yaml", CabGuess, _read(HERE / "cab.yaml")),
         regions=_by_id(_rows("regions.yaml", Region)),

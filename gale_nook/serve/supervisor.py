@@ -75,14 +75,15 @@ class Supervisor:
         workers: int,
         lan: Sequence[str] = (),
     ) -> None:
-        self.sockets = [_listen(port), *(_listen(port, address) for address in lan[:1])]
+        addresses = ("127.0.0.1", *lan[:1]) if web else ()
+        self.sockets = [_listen(port, address) for address in addresses]
         self.environment = {**environment, "GALE_NOOK_LAN": ",".join(lan)}
         self.reader, self.writer = os.pipe()
         self.stopping = False
         of_web, of_workers = Deaths(), Deaths()
         parent = str(os.getpid())
         numbers = [str(each.fileno()) for each in self.sockets]
-        serve = ["gale_nook.serve.web_process", str(self.reader), *(*numbers, "-1")[:2], parent]
+        serve = ["gale_nook.serve.web_process", str(self.reader), *[*numbers, "-1"][:2], parent]
         work = ["gale_nook.serve.worker_process", str(self.reader), parent]
         self.children = [
             *(Child([sys.executable, "-m", *serve], of_web) for _ in range(web)),
@@ -100,26 +101,28 @@ class Supervisor:
             start_new_session=True,
         )
 
-    def run(self, cluster: postgres.Cluster, backups: Path) -> None:
+    def run(self, cluster: postgres.Cluster | None, backups: Path) -> None:
         """Return when SIGINT or SIGTERM has been received and every process has ended.
 
         Args:
+            cluster: the database to watch and to back up each night; None where others do.
             backups: folder of the nightly ones.
         """
         for number in (signal.SIGINT, signal.SIGTERM):
             signal.signal(number, self._stop)
-        database = DatabaseWatch(cluster)
-        database.start()
-        nightly = Nightly(cluster, backups)
-        nightly.start()
+        watches: list[DatabaseWatch | Nightly] = []
+        if cluster is not None:
+            watches = [Nightly(cluster, backups), DatabaseWatch(cluster)]
+        for watch in watches:
+            watch.start()
         try:
             while not self.stopping:
                 self._revive(time.monotonic())
                 time.sleep(LOOK_SECONDS)
         finally:
-            nightly.end()
             self._end()
-            database.end()
+            for watch in watches:
+                watch.end()
 
     def _end(self) -> None:
         os.close(self.writer)
@@ -202,7 +205,7 @@ def lan_addresses() -> tuple[str, ...]:
     return tuple(address for address in results if not address.startswith("127."))
 
 
-def _listen(port: int, address: str = "127.0.0.1") -> socket.socket:
+def _listen(port: int, address: str) -> socket.socket:
     """Take the port; what was killed a moment ago may still be letting go of it."""
     deadline = time.monotonic() + LETTING_GO_SECONDS
     while True:

@@ -51,6 +51,7 @@ def main() -> None:
         letters=letters,
         queued=True,
         workshop=os.environ.get("GALE_NOOK_WORKSHOP") == "1",
+        public=os.environ.get("GALE_NOOK_PUBLIC", ""),
     )
     servers = [(_server(app), listening)]
     if lan_socket >= 0:
@@ -71,14 +72,17 @@ def _server(app: FastAPI, context: ssl.SSLContext | None = None) -> uvicorn.Serv
         def capture_signals(self) -> Iterator[None]:
             yield
 
-    # no proxy is believed: who is let in is told by where the connection comes from
+    # no proxy is believed, but one on this machine that shows it to the world: else who is let in
+    # is told by where the connection comes from
+    public = bool(app.state.public)
     config = uvicorn.Config(
         app,
         http=PatientProtocol,
         log_config=None,
         access_log=False,
         server_header=False,
-        proxy_headers=False,
+        proxy_headers=public,
+        forwarded_allow_ips="127.0.0.1",
         timeout_graceful_shutdown=5,
         timeout_keep_alive=KEEP_SECONDS,
         lifespan="off" if context is not None else "on",

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from sqlalchemy import Engine, create_engine
+from sqlalchemy import Engine, create_engine, make_url
 
 # no request waits longer than this for a statement or for somebody else's lock, and none keeps a
 # transaction open
@@ -17,7 +17,9 @@ def open_engine(url: str, pool_size: int = 5) -> Engine:
     """Return an engine whose broken connections are replaced unseen, so that work goes on when the
     database is back.
     """
-    options = " ".join(f"-c {name}={milliseconds}" for name, milliseconds in TIMEOUTS.items())
+    told = make_url(url).query.get("options", "")  # such as a schema of one's own
+    timeouts = (f"-c {name}={milliseconds}" for name, milliseconds in TIMEOUTS.items())
+    options = " ".join((str(told), *timeouts)).strip()
     return create_engine(
         url,
         pool_pre_ping=True,

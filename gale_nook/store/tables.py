@@ -213,6 +213,68 @@ class Tries(Base):
     first_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
 
 
+class CustomerLink(Base):
+    """A link that shows a customer a job; only a hash of its token is kept.
+
+    Attributes:
+        shows: what of the job, as a JSON list of words.
+        offers: layouts to choose from, as JSON.
+        chosen: letter of the one that was chosen; empty for none.
+    """
+
+    __tablename__ = "customer_links"
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    job_id: Mapped[int] = mapped_column(ForeignKey("jobs.id", ondelete="CASCADE"))
+    token_hash: Mapped[str] = mapped_column(Text, unique=True)
+    customer: Mapped[str] = mapped_column(Text)
+    made_by: Mapped[str] = mapped_column(Text)
+    ends_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+    revoked_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
+    shows: Mapped[str] = mapped_column(Text)
+    offers: Mapped[str] = mapped_column(Text)
+    chosen: Mapped[str] = mapped_column(Text, default="")
+    made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+
+    __table_args__ = (Index("ix_customer_links_job", "job_id", "id"),)
+
+
+class Remark(Base):
+    """What somebody remarked about a part of a job, as it stood after an edit."""
+
+    __tablename__ = "remarks"
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    job_id: Mapped[int] = mapped_column(ForeignKey("jobs.id", ondelete="CASCADE"))
+    part: Mapped[str] = mapped_column(Text)
+    text: Mapped[str] = mapped_column(Text)
+    made_by: Mapped[str] = mapped_column(Text)
+    number: Mapped[int]
+    answer: Mapped[str] = mapped_column(Text, default="")
+    made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+
+    __table_args__ = (Index("ix_remarks_job", "job_id", "id"),)
+
+
+class Confirmation(Base):
+    """That a customer agreed to a job as it stood after an edit.
+
+    Attributes:
+        parts: a hash of each part that was agreed to, as JSON.
+    """
+
+    __tablename__ = "confirmations"
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    job_id: Mapped[int] = mapped_column(ForeignKey("jobs.id", ondelete="CASCADE"))
+    number: Mapped[int]
+    made_by: Mapped[str] = mapped_column(Text)
+    parts: Mapped[str] = mapped_column(Text)
+    made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+
+    __table_args__ = (Index("ix_confirmations_job", "job_id", "id"),)
+
+
 class Work(Base):
     """Something long that was asked for, by the content that it depends on.
 

@@ -8,6 +8,7 @@ import secrets
 from collections.abc import AsyncIterator, Sequence
 from contextlib import asynccontextmanager
 from pathlib import Path
+from urllib.parse import urlsplit
 
 import structlog
 from fastapi import FastAPI, HTTPException
@@ -22,6 +23,7 @@ from gale_nook.store.database import open_engine
 from gale_nook.store.job_store import JobStore
 from gale_nook.web import troubles
 from gale_nook.web.csrf import FormGuard
+from gale_nook.web.customers import router as customers
 from gale_nook.web.doors import Doors
 from gale_nook.web.editing import router as editing
 from gale_nook.web.fairness import Fairness
@@ -32,6 +34,8 @@ from gale_nook.web.health import router as health
 from gale_nook.web.history import router as history
 from gale_nook.web.jobs import router as jobs
 from gale_nook.web.looking import router as looking
+from gale_nook.web.metrics import Metrics
+from gale_nook.web.metrics import router as metrics
 from gale_nook.web.pairing import Letters, Pairing
 from gale_nook.web.pairing import router as pairing
 from gale_nook.web.patterns import router as patterns
@@ -46,7 +50,7 @@ STATIC = Path(__file__).with_name("static")
 HOSTS = ["127.0.0.1", "localhost"]
 
 
-def create_app(
+def create_app(  # noqa: PLR0913 - each is one way in which it can be opened
     database_url: str,
     form_secret: str = "",
     lan: Sequence[str] = (),
@@ -54,6 +58,7 @@ def create_app(
     letters: Letters | None = None,
     queued: bool = False,
     workshop: bool = False,
+    public: str = "",
 ) -> FastAPI:
     """Return the application on a database.
 
@@ -64,6 +69,7 @@ def create_app(
             commands want it.
         letters: what it shows of itself to the local network, where that is encrypted.
         workshop: people sign in.
+        public: address under which a proxy shows it to the world; with a workshop only.
         lan: this machine's addresses on the local network, where paired devices are let in; none
             for this machine only.
     """
@@ -85,14 +91,17 @@ def create_app(
     app.state.jobs = JobStore(engine)
     app.state.works = works
     app.state.health = Health(database_url)
+    app.state.metrics = Metrics()
     app.state.catalogue = load_catalogue()
     app.state.lan = list(lan)
     app.state.letters = letters
     app.state.workshop = workshop
+    app.state.public = public
+    hosts = [*HOSTS, *lan, *([urlsplit(public).hostname or ""] if public else [])]
     app.state.stations = {station.word: station for station in WEB_STATIONS}
     routers = [station.router for station in WEB_STATIONS]
     routers += [editing, fleet, looking, jobs, pairing, patterns, practice, practice_plan]
-    routers += [health, works_router, history, people]
+    routers += [health, works_router, history, people, customers, metrics]
     for router in routers:
         app.include_router(router)
 
@@ -103,11 +112,12 @@ def create_app(
     app.add_middleware(FormGuard, secret=form_secret or secrets.token_urlsafe(32))
     app.add_middleware(Doors, engine=engine, workshop=workshop)
     app.add_middleware(UploadLimit)
-    app.add_middleware(Pairing, engine=engine, letters=letters)
-    app.add_middleware(TrustedHostMiddleware, allowed_hosts=[*HOSTS, *lan], www_redirect=False)
+    if not public:  # there everybody signs in, and all come from the proxy
+        app.add_middleware(Pairing, engine=engine, letters=letters)
+    app.add_middleware(TrustedHostMiddleware, allowed_hosts=hosts, www_redirect=False)
     app.add_middleware(LastResort)  # of what the others themselves meet
     app.add_middleware(Headers)
-    app.add_middleware(RequestLog)
+    app.add_middleware(RequestLog, metrics=app.state.metrics)
     return app
 
 

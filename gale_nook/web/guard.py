@@ -6,7 +6,7 @@ from __future__ import annotations
 
 import re
 import time
-from typing import Any
+from typing import Any, Protocol
 
 import structlog
 from starlette.requests import ClientDisconnect
@@ -161,11 +161,18 @@ class LastResort:
             await send({"type": "http.response.body", "body": UNFORESEEN.encode()})
 
 
+class Counts(Protocol):
+    """Whoever counts answers."""
+
+    def note(self, method: str, route: str, status: int, seconds: float) -> None:
+        """Count an answer."""
+
+
 class RequestLog:
     """One line a request: method, the route's pattern (never its values), status, milliseconds."""
 
-    def __init__(self, app: ASGIApp) -> None:
-        self.app = app
+    def __init__(self, app: ASGIApp, metrics: Counts) -> None:
+        self.app, self.metrics = app, metrics
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http" or scope["path"].startswith("/static/"):
@@ -182,6 +189,8 @@ class RequestLog:
 
         await self.app(scope, receive, noted)
         route = getattr(scope.get("route"), "path", "-")
-        spent = round((time.perf_counter() - begun) * 1000, 1)
+        seconds = time.perf_counter() - begun
+        spent = round(seconds * 1000, 1)
         method = scope["method"] if scope["method"] in METHODS else "other"
+        self.metrics.note(method, route, status, seconds)
         log.info("request", method=method, route=route, status=status, ms=spent)

@@ -49,6 +49,12 @@ class Health:
         return True
 
 
+@router.get("/ready", response_class=JSONResponse)
+async def ready(request: Request) -> Response:
+    """Whether this process can take requests: a proxy sends none to one that cannot."""
+    return await health(request)
+
+
 @router.get("/health", response_class=JSONResponse)
 async def health(request: Request) -> Response:
     """Whether the database answers."""

@@ -59,7 +59,7 @@ def _with_session(request: Request, token: str, to: str) -> Response:
         token,
         max_age=int(store.SESSION_LIVES.total_seconds()),
         httponly=True,
-        secure=request.url.scheme == "https",
+        secure=request.url.scheme == "https" or request.app.state.public.startswith("https:"),
         samesite="lax",
     )
     return answer
@@ -183,7 +183,8 @@ def invite(request: Request, db: Db, form: Annotated[InviteForm, Form()]) -> Res
     person = _person(request)
     with db.transaction() as session:
         token = store.invite(session, form.name, form.role, person.name)
-    return _list(request, db, f"{request.base_url}join?link={token}", form.name)
+    base = request.app.state.public or str(request.base_url).rstrip("/")
+    return _list(request, db, f"{base}/join?link={token}", form.name)
 
 
 class RoleForm(Typed):

@@ -11,7 +11,7 @@ import subprocess
 import sys
 import tempfile
 import threading
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
 
@@ -88,7 +88,12 @@ def command(folder: Path, port: int, *more: str) -> list[str]:
     ]
 
 
-def start(folder: Path, *more: str, port: int | None = None) -> Started:
+def start(
+    folder: Path,
+    *more: str,
+    port: int | None = None,
+    environment: Mapping[str, str] | None = None,
+) -> Started:
     """Start it, with one web process unless said otherwise, and wait until it says where it is
     open.
     """
@@ -100,6 +105,7 @@ def start(folder: Path, *more: str, port: int | None = None) -> Started:
         stderr=subprocess.STDOUT,
         text=True,
         start_new_session=True,
+        env={**os.environ, **(environment or {})},
     )
     assert process.stdout is not None
     said = ""

@@ -24,6 +24,7 @@ from gale_nook.core.catalogue.envelope import (
 )
 from gale_nook.core.catalogue.firing import FiringBook
 from gale_nook.core.catalogue.fuel import FuelEquipment
+from gale_nook.core.catalogue.handover import HandoverBook
 from gale_nook.core.catalogue.items import CatalogueItem, Caution
 from gale_nook.core.catalogue.log import LogBook
 from gale_nook.core.catalogue.pipes import PipeKind, PipePhysics
@@ -68,6 +69,7 @@ class Catalogue:
     practice: PracticeBook
     log: LogBook
     planner: PlannerBook
+    handover: HandoverBook
     glazings: Mapping[str, Glazing]
     rib_kinds: Mapping[str, RibKind]
     solid_kinds: Mapping[str, SolidKind]

@@ -21,6 +21,7 @@ from gale_nook.core.planner.layouts import Layout
 from gale_nook.core.planner.measures import compared, measures_of
 from gale_nook.core.planner.search import LayoutSearch
 from gale_nook.core.planner.wished import Broken, broken_wishes
+from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.core.stations import BY_WORD
 from gale_nook.core.vehicle.parts import surveyed_parts
@@ -61,6 +62,30 @@ class LayoutCard:
     measures: tuple[tuple[str, str], ...]
     tightest: str
     command: dict[str, Any]
+
+
+def measure_texts(
+    job: Job, values: dict[str, float], system: UnitSystem
+) -> tuple[tuple[str, str], ...]:
+    """Return measures with their labels, as texts."""
+    return tuple(
+        (kind.label, measure_text(job, kind, values[kind.id], system))
+        for kind in job.catalogue.planner.measures
+        if kind.id in values
+    )
+
+
+def measure_text(job: Job, kind: MeasureKind, value: float, system: UnitSystem) -> str:
+    """Return a measure with its unit."""
+    if kind.unit == "m":
+        return format_quantity(round(value * 1000, -1), "mm", system)
+    if kind.unit == "money":
+        return f"{job.plan.fuel.currency} {value:.0f}"
+    if kind.unit == "h":
+        return f"{value:.0f} h"
+    if kind.unit in {"l", "w", "db"}:
+        return format_quantity(round(value, 0), kind.unit, system)
+    return f"{value:.0f}"
 
 
 class PlannerPage(StationPage):
@@ -159,23 +184,11 @@ class PlannerPage(StationPage):
 
     def measures(self, values: dict[str, float]) -> tuple[tuple[str, str], ...]:
         """Measures with their labels, as texts."""
-        return tuple(
-            (kind.label, self.measure_text(kind, values[kind.id]))
-            for kind in self.measure_kinds
-            if kind.id in values
-        )
+        return measure_texts(self.job, values, self.system)
 
     def measure_text(self, kind: MeasureKind, value: float) -> str:
         """A measure with its unit."""
-        if kind.unit == "m":
-            return format_quantity(round(value * 1000, -1), "mm", self.system)
-        if kind.unit == "money":
-            return f"{self.plan.fuel.currency} {value:.0f}"
-        if kind.unit == "h":
-            return f"{value:.0f} h"
-        if kind.unit in {"l", "w", "db"}:
-            return format_quantity(round(value, 0), kind.unit, self.system)
-        return f"{value:.0f}"
+        return measure_text(self.job, kind, value, self.system)
 
     def cards(self, found: LayoutSearch) -> list[LayoutCard]:
         """The layouts that were found, each drawn small."""

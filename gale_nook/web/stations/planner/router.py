@@ -12,7 +12,7 @@ from gale_nook.core.catalogue.planner import Effort
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.errors import BadInput
 from gale_nook.core.job import Job
-from gale_nook.core.plan.document import Plan, places_of
+from gale_nook.core.plan.document import places_of
 from gale_nook.core.plan.wishes import Weights, WishArea
 from gale_nook.core.planner.clearing import Clearing, changed, over_of
 from gale_nook.core.planner.commands import AddWishArea, SetWeights, taking
@@ -24,6 +24,7 @@ from gale_nook.web.edit_request import edit_request
 from gale_nook.web.editing import edited
 from gale_nook.web.forms import PageForm, ShortText, Text, clean
 from gale_nook.web.kept import kept_jobs
+from gale_nook.web.stations.planner.found import known_search
 from gale_nook.web.stations.planner.page import PlannerPage
 from gale_nook.web.stations.routing import station_router
 from gale_nook.web.works import ask_for
@@ -156,21 +157,10 @@ def found(read: Read, job_id: JobId, asked: Annotated[Searched, Query()]) -> Res
         arguments = {"effort": asked.effort}
         state = ask_for(read.request, "layouts", plan, read.book, arguments, anew=True)
         return _found(read, job_id, state, asked.effort)
-    known = _known(read, plan)
+    known = known_search(read, plan)
     if known is None:
         return render("planner/begin.html")
     return _found(read, job_id, *known)
-
-
-def _known(read: ReadRequest, plan: Plan) -> tuple[WorkState, Effort] | None:
-    """The search that was asked for last that is deep enough to show, the deepest first."""
-    works: Works = read.request.app.state.works
-    efforts: tuple[Effort, ...] = ("thorough", "usual", "quick")
-    states = [(works.known("layouts", plan, read.book, {"effort": e}), e) for e in efforts]
-    there = [(state, effort) for state, effort in states if state is not None]
-    running = [each for each in there if not each[0].ended]
-    done = [each for each in there if each[0].found is not None]
-    return next(iter([*running, *done, *there]), None)
 
 
 def _found(read: ReadRequest, job_id: int, state: WorkState, effort: Effort) -> HTMLResponse:
@@ -206,7 +196,7 @@ class Compared(BaseModel):
 def compare(read: Read, job_id: JobId, asked: Annotated[Compared, Query()]) -> HTMLResponse:
     """Two or three layouts side by side, with what differs."""
     page = _page(read, job_id)
-    known = _known(read, page.plan)
+    known = known_search(read, page.plan)
     every = known[0].found.layouts if known is not None and known[0].found is not None else ()
     chosen = [each for each in every if each.letter in asked.letters][:MOST_COMPARED]
     if len(chosen) < 2:
