@@ -21,6 +21,9 @@ router = APIRouter(default_response_class=HTMLResponse)
 PersonId = Annotated[int, Field(ge=1, le=2**31 - 1)]
 
 
+NOT_SAME = "The two are not the same: type them once more."
+
+
 class Typed(BaseModel):
     """A form as it was typed."""
 
@@ -139,7 +142,7 @@ def join(request: Request, db: Db, form: Annotated[JoinForm, Form()]) -> Respons
     """Take an invitation."""
     _workshop(request)
     if form.passphrase != form.again:
-        raise BadInput("passphrase", None, "The two are not the same: type them once more.")
+        raise BadInput("passphrase", None, NOT_SAME)
     _, browser = _from(request)
     with db.transaction() as session:
         token = store.join(session, form.link, form.name, form.passphrase, browser)
@@ -262,7 +265,7 @@ def change_passphrase(
 ) -> Response:
     """Change one's passphrase; one's other sessions end."""
     if form.new != form.again:
-        raise BadInput("passphrase", None, "The two are not the same: type them once more.")
+        raise BadInput("passphrase", None, NOT_SAME)
     with db.transaction() as session:
         store.change_passphrase(session, _person(request), form.old, form.new)
     return _account(request, db, "The passphrase is changed. Other sessions of yours have ended.")
