@@ -8,6 +8,19 @@ from collections.abc import Callable, Iterator, Sequence
 
 from gale_nook.core.text import delimiter_of
 
+# with which a spreadsheet takes a cell for a formula
+FORMULA_BEGINS = ("=", "+", "-", "@", "\t", "\r")
+
+
+def text_cell(text: str) -> str:
+    """Return a text as a cell that no spreadsheet works out: with a space in front where it would,
+    which readers of ours take off.
+
+    >>> text_cell("=1+1"), text_cell("Heron")
+    (' =1+1', 'Heron')
+    """
+    return f" {text}" if text.startswith(FORMULA_BEGINS) else text
+
 
 def rows_by_name(
     text: str, wanted: Sequence[str], refused: Callable[[int, str], Exception]

@@ -16,7 +16,7 @@ from gale_nook.core.log.entries import LogEntry
 from gale_nook.core.log.service import Due
 from gale_nook.core.plan.document import places_of
 from gale_nook.core.text import read_text
-from gale_nook.exchange.csv_rows import rows_by_name
+from gale_nook.exchange.csv_rows import rows_by_name, text_cell
 
 MAX_LOG_BYTES = 2_000_000
 MOST_ENTRIES = 5_000
@@ -89,9 +89,7 @@ def _cell(name: str, value: Any) -> str:
         return " ".join(value)
     if isinstance(value, float):
         return f"{value:g}"
-    # a text that a spreadsheet would take for a formula
-    text = str(value)
-    return f" {text}" if text[:1] in {"=", "+", "@"} else text
+    return text_cell(str(value))
 
 
 def service_calendar(job: str, due: Sequence[Due], today: str) -> bytes:

@@ -12,7 +12,7 @@ from gale_nook.core.catalogue.items import CatalogueItem
 from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.plan.build import StockLine
 from gale_nook.core.text import read_text
-from gale_nook.exchange.csv_rows import rows_by_name
+from gale_nook.exchange.csv_rows import rows_by_name, text_cell
 
 MAX_STOCK_BYTES = 500_000
 MOST_LINES = 400
@@ -77,9 +77,7 @@ def write_shopping(lines: Sequence[PartLine]) -> str:
     for line in lines:
         writer.writerow(
             [
-                line.part,
-                line.label,
-                line.shop,
+                *(text_cell(text) for text in (line.part, line.label, line.shop)),
                 line.unit,
                 _plain(line.needed),
                 _plain(line.in_kit),

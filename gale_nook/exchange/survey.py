@@ -23,12 +23,12 @@ from gale_nook.core.plan.document import places_of
 from gale_nook.core.plan.solids import BoxSolid, CylinderSolid, OutlineSolid, Solid, TubeSolid
 from gale_nook.core.spot.convex_pieces import box_prism
 from gale_nook.core.text import delimiter_of, read_text
+from gale_nook.exchange.csv_rows import FORMULA_BEGINS
 
 MAX_BYTES = 2_000_000
 MAX_DXF_BYTES = 1_000_000  # read in about a second
 MAX_ROWS = 2_000
 MAX_PARTS = 400
-FORMULA_BEGINS = ("=", "+", "-", "@", "\t")
 TEXT_MARK = "'"
 DXF_UNITS = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4, "ft": 304.8}
 _UNIT_CODES = {"1": 25.4, "2": 304.8, "4": 1.0, "5": 10.0, "6": 1000.0}  # of a DXF's $INSUNITS

@@ -12,6 +12,7 @@ from fastapi.responses import HTMLResponse, Response
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
 from gale_nook.core.log.service import Due, due_list
+from gale_nook.exchange.csv_rows import text_cell
 from gale_nook.web.context import Book, Db, Units, render
 from gale_nook.web.forms import clean
 from gale_nook.web.kept import kept_jobs
@@ -95,8 +96,8 @@ def fleet_file(db: Db, book: Book, asked: Annotated[FleetAsked, Query()]) -> Res
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(("vehicle", "nights", "hours_h", "litres", "due", "last_fault", "last_entry"))
     for each in _vehicles(db, book, asked):
-        name = f" {each.name}" if each.name[:1] in {"=", "+", "-", "@"} else each.name
         figures = (each.nights, f"{each.hours_h:.0f}", f"{each.litres:.1f}")
-        writer.writerow((name, *figures, each.due_words, each.fault, each.last))
+        texts = (text_cell(text) for text in (each.due_words, each.fault, each.last))
+        writer.writerow((text_cell(each.name), *figures, *texts))
     headers = {"content-disposition": 'attachment; filename="fleet.csv"'}
     return Response(out.getvalue(), media_type="text/csv; charset=utf-8", headers=headers)

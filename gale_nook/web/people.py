@@ -21,6 +21,11 @@ router = APIRouter(default_response_class=HTMLResponse)
 PersonId = Annotated[int, Field(ge=1, le=2**31 - 1)]
 
 
+PASSPHRASE_FIELDS = (
+    ("old", "The one you have now", "current-password"),
+    ("new", "The new one", "new-password"),
+    ("again", "The new one again", "new-password"),
+)
 NOT_SAME = "The two are not the same: type them once more."
 
 
@@ -250,6 +255,7 @@ def _account(request: Request, db: Db, said: str = "", secret: str = "") -> Resp
         secret=secret,
         picture=picture,
         least=store.LEAST_PASSPHRASE,
+        fields=PASSPHRASE_FIELDS,
     )
 
 

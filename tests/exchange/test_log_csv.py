@@ -16,6 +16,7 @@ from gale_nook.core.log.entries import LogEntry
 from gale_nook.core.log.season import season
 from gale_nook.core.log.service import due_list
 from gale_nook.demo.load import demo_log, demo_plan
+from gale_nook.exchange.csv_rows import FORMULA_BEGINS
 from gale_nook.exchange.job_file import job_file, read_job_file, read_job_log
 from gale_nook.exchange.log_csv import read_log, service_calendar, write_log
 
@@ -57,9 +58,13 @@ def test_any_file_is_read_or_refused(raw: bytes) -> None:
         assert read_log(raw)
 
 
-def test_no_cell_is_a_formula() -> None:
-    entry = LogEntry(id="a", on="2026-01-02", note="=cmd()")
-    assert ",=cmd" not in write_log((entry,))
+@pytest.mark.parametrize("begins", FORMULA_BEGINS[:4])
+def test_no_cell_is_a_formula(begins: str) -> None:
+    """And it comes back as it was."""
+    entry = LogEntry(id="a", on="2026-01-02", note=f"{begins}cmd()")
+    told = write_log((entry,))
+    assert f",{begins}cmd" not in told
+    assert read_log(told.encode())[0].note == entry.note
 
 
 def test_a_log_goes_along_with_its_job() -> None:

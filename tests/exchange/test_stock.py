@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import csv
+import io
 from contextlib import suppress
+from dataclasses import replace
 
 import pytest
 from hypothesis import given
@@ -17,6 +20,7 @@ from gale_nook.core.errors import BadInput, PlanUnreadable
 from gale_nook.core.job import Job
 from gale_nook.demo.load import demo_plan
 from gale_nook.exchange.calendar import work_calendar
+from gale_nook.exchange.csv_rows import FORMULA_BEGINS
 from gale_nook.exchange.stock import read_stock, write_shopping
 
 BOOK = load_catalogue()
@@ -33,6 +37,14 @@ def test_the_shopping_list_is_read_back_as_stock() -> None:
     lines = parts_list(Job(demo_plan("heron"), BOOK))
     back = read_stock(write_shopping(lines).encode(), BOOK.parts)
     assert [line.id for line in back] == [line.part for line in lines]
+
+
+@pytest.mark.parametrize("begins", FORMULA_BEGINS[:5])
+def test_no_part_of_the_shopping_list_is_a_formula(begins: str) -> None:
+    lines = parts_list(Job(demo_plan("heron"), BOOK))
+    odd = replace(lines[0], label=f"{begins}cmd()")
+    row = next(csv.reader(io.StringIO(write_shopping((odd,)).split("\n", 1)[1])))
+    assert not any(cell.startswith(FORMULA_BEGINS) for cell in row)
 
 
 @pytest.mark.parametrize(
