@@ -108,3 +108,12 @@ def test_places_along_a_run_and_back() -> None:
     assert inner[0] == run.point_at(100)
     assert inner[-1] == run.point_at(400)
     assert sum(math.dist(a, b) for a, b in itertools.pairwise(inner)) == pytest.approx(300)
+
+
+def test_a_bend_that_does_not_fit_shortens_nothing() -> None:
+    """A hairpin whose fillet would be longer than its legs is as long as the line that is drawn."""
+    hairpin = route_geometry((0, 0, 0), (1, 0, 0), [((500, 0, 0), 30.0), ((300, 40, 0), 30.0)])
+    (bend,) = hairpin.bends
+    assert bend.tangent_mm > 200
+    assert hairpin.length_mm == pytest.approx(500 + math.hypot(200, 40))
+    assert hairpin.passed_mm[-1] == pytest.approx(hairpin.length_mm)
