@@ -84,6 +84,7 @@ def _workshop(read: ReadRequest, job_id: int, link: str = "", customer: str = ""
         usual_days=store.USUAL_DAYS,
         most_days=store.MOST_DAYS,
         has_layouts=bool(known_layouts(read, head.plan)),
+        public=read.request.app.state.public,
         url=f"/jobs/{job_id}/customer",
         system=read.system,
     )
