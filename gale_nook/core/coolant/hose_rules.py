@@ -10,7 +10,13 @@ from itertools import pairwise
 from gale_nook.core.coolant.bodies import coolant_bodies
 from gale_nook.core.coolant.laying import FIT_MM
 from gale_nook.core.ducts.convector import OVER_THERMOSTAT_K
-from gale_nook.core.findings.along import edge_of_hole, follows, hangs, without_sleeve
+from gale_nook.core.findings.along import (
+    bend_room_words,
+    edge_of_hole,
+    follows,
+    hangs,
+    without_sleeve,
+)
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import Candidate, nearest_first
 from gale_nook.core.findings.rule import Rule, rule, tolerance_of
@@ -71,6 +77,24 @@ def hoses_fit(job: Job, this: Rule) -> Iterator[Finding]:
                 f"has {q(port)}.",
                 marks=(Mark(at, at),),
             )
+
+
+@rule("coolant.bend_room", "Room for the bends of the hoses", "mm")
+def bends_fit(job: Job, this: Rule) -> Iterator[Finding]:
+    """The bends at both ends of a stretch need its length; a hose that turns sharper kinks."""
+    for run in hose_runs(job):
+        worst = min(run.geometry.straights, key=lambda straight: straight.room_mm)
+        yield this.finding(
+            job,
+            subject=run.hose.id,
+            subject_name=run.name,
+            measured=worst.room_mm,
+            band=Band(0.0, None, Whose.GEOMETRY, source="geometry of the bends"),
+            tolerance=0.0,
+            title=f"Room for the bends of the {run.name}",
+            sentence=bend_room_words(worst),
+            marks=(Mark(worst.start, worst.end),),
+        )
 
 
 @rule("coolant.radius", "Bends of the hoses", "mm")

@@ -22,6 +22,7 @@ from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.edits.items import RemoveItem
 from gale_nook.core.edits.values import Change, SetValues, set_value
 from gale_nook.core.findings.along import let_flex, more_slack, new_hole, sleeved
+from gale_nook.core.findings.bend_room import room_for_bends_of
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.findings.rule import Remedy, remedy_for
 from gale_nook.core.job import Job
@@ -159,6 +160,16 @@ def thinner_outside(job: Job, finding: Finding) -> Iterator[Remedy]:
                 f"Take {kind.label}, {q(kind.outside_mm)} outside.",
                 set_value(f"coolant.hoses.{run.hose.id}.kind", kind.id),
             )
+
+
+@remedy_for("coolant.bend_room")
+def room_for_bends(job: Job, finding: Finding) -> Iterator[Remedy]:
+    """Bends as tight as the hose allows; one bend less."""
+    run = _run(job, finding)
+    if run is None:
+        return
+    address = f"coolant.hoses.{run.hose.id}.nodes"
+    yield from room_for_bends_of(run.geometry, run.hose.nodes, address, run.kind.radius_mm)
 
 
 @remedy_for("coolant.radius")

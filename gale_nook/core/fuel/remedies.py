@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from gale_nook.core.edits.command import Command, fresh_id
 from gale_nook.core.edits.items import RemoveItem
 from gale_nook.core.edits.values import Change, SetValues, set_value
+from gale_nook.core.findings.bend_room import room_for_bends_of
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.findings.rule import Remedy, remedy_for
 from gale_nook.core.fuel.commands import PutLine
@@ -20,6 +21,7 @@ from gale_nook.core.plan.pipes import RouteNode
 from gale_nook.core.quantities.sentences import q
 
 SPARE_MM = 20.0
+LEAST_BEND_MM = 30.0  # as the usual lines are bent
 VALVE_PLACES_MM = (80.0, 140.0, 220.0)
 
 
@@ -247,6 +249,16 @@ def away(job: Job, finding: Finding) -> Iterator[Remedy]:
 def lay_anew(job: Job, _finding: Finding) -> Iterator[Remedy]:
     """The whole line anew."""
     yield Remedy("Lay the whole line anew, clear of everything.", PutLine(line=starting_line(job)))
+
+
+@remedy_for("fuel.bend_room")
+def room_for_bends(job: Job, _finding: Finding) -> Iterator[Remedy]:
+    """Bends as tight as a line may be bent; one bend less; the line anew."""
+    run = fuel_run(job)
+    if run is None:
+        return
+    yield from room_for_bends_of(run.geometry, run.line.nodes, "fuel.line.nodes", LEAST_BEND_MM)
+    yield Remedy("Lay the whole line anew.", PutLine(line=starting_line(job)))
 
 
 @remedy_for("fuel.clips")

@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from functools import partial
 
 from gale_nook.core.catalogue.survey import SolidKind
+from gale_nook.core.findings.along import bend_room_words
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import Candidate, nearest_first, worst_and_nearest
 from gale_nook.core.findings.rule import YES_NO, Rule, rule, tolerance_of
@@ -503,6 +504,23 @@ def _near(job: Job, this: Rule, run: FuelRun, part: tuple[Solid, SolidKind, Shap
         sentence=words,
         hazard=kind.hazard,
         marks=(Mark(near.start, near.end),),
+    )
+
+
+@rule("fuel.bend_room", "Room for the bends of the line", "mm", run="fuel")
+def bends_fit(job: Job, this: Rule) -> Iterator[Finding]:
+    """The bends at both ends of a stretch need its length; a line that turns sharper kinks."""
+    run = fuel_run(job)
+    if run is None:
+        return
+    worst = min(run.geometry.straights, key=lambda straight: straight.room_mm)
+    yield this.finding(
+        job,
+        measured=worst.room_mm,
+        band=Band(0.0, None, Whose.GEOMETRY, source="geometry of the bends"),
+        tolerance=0.0,
+        sentence=bend_room_words(worst),
+        marks=(Mark(worst.start, worst.end),),
     )
 
 

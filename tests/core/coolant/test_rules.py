@@ -444,3 +444,22 @@ def test_a_loop_needs_a_coolant_heater(catalogue: Catalogue) -> None:
         apply(demo_plan("heron"), StartLoop(usual="convector"), catalogue)
     with pytest.raises(BadInput):
         apply(demo_plan("quarto"), StartLoop(usual="moon"), catalogue)
+
+
+def test_a_bend_that_does_not_fit_is_over_and_can_be_cured(catalogue: Catalogue) -> None:
+    """A hose cannot turn wider than its stretches are long."""
+    plan = demo_plan("quarto")
+    hose = next(
+        h
+        for h in plan.coolant.hoses
+        if (run := hose_run(Job(plan, catalogue), h.id)) is not None and run.geometry.bends
+    )
+    assert _found(catalogue, plan, "coolant.bend_room", hose.id).verdict is CLEAR
+    address = f"coolant.hoses.{hose.id}.nodes.{hose.nodes[0].id}.radius_mm"
+    wide = apply(plan, set_value(address, 900.0), catalogue)
+    found = _found(catalogue, wide, "coolant.bend_room", hose.id)
+    assert found.verdict is OVER
+    cures = remedies_for(Job(wide, catalogue), found)
+    assert cures
+    cured = apply(wide, cures[0].command, catalogue)
+    assert _found(catalogue, cured, "coolant.bend_room", hose.id).verdict is CLEAR

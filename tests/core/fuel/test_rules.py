@@ -305,3 +305,21 @@ def test_the_build_sheet_tells_how_to_get_at_the_fuel(heron: Plan, catalogue: Ca
     assert fuel_run(job) is not None
     assert parts["fuel-line"] >= fuel_run(job).length_mm
     assert parts["fuel-clip"] == len(fuel_run(job).line.of_kind("clip"))
+
+
+@pytest.mark.parametrize("y_mm", [-840.0, -780.0])
+def test_a_bend_that_does_not_fit_is_over_and_can_be_cured(
+    y_mm: float, catalogue: Catalogue
+) -> None:
+    """A line that comes back to the heater from behind it turns sharper than its bend."""
+    plan = demo_plan("plover")
+    assert _find(plan, catalogue, "fuel.bend_room").verdict is Verdict.CLEAR
+    behind = _with(plan, catalogue, ("line.nodes.n-1.y_mm", y_mm), ("line.nodes.n-1.z_mm", -34.0))
+    found = _find(behind, catalogue, "fuel.bend_room")
+    assert found.verdict is Verdict.OVER
+    assert found.measured is not None
+    assert found.measured < -50
+    cures = remedies_for(Job(behind, catalogue), found)
+    assert cures
+    cured = apply(behind, cures[0].command, catalogue)
+    assert _find(cured, catalogue, "fuel.bend_room").verdict is Verdict.CLEAR
