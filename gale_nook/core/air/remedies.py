@@ -19,6 +19,7 @@ from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.edits.items import RemoveItem
 from gale_nook.core.edits.values import Change, SetValues, set_value
 from gale_nook.core.findings.along import let_flex, more_slack
+from gale_nook.core.findings.bend_room import tighter_bends
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.findings.rule import Remedy, remedy_for
 from gale_nook.core.geometry.frames import Vec3, scale, unit
@@ -163,14 +164,7 @@ def tighter(job: Job, finding: Finding) -> Iterator[Remedy]:
     if run is None:
         return
     address, kind = address_of(job, run.duct.id), run.kind
-    changes = [
-        Change(address=f"{address}.nodes.{node.id}.radius_mm", value=kind.least_radius_mm)
-        for node in run.duct.nodes
-        if node.radius_mm > kind.least_radius_mm
-    ]
-    if changes:
-        words = f"Bend it with {q(kind.least_radius_mm)}, as tight as it may."
-        yield Remedy(words, SetValues(changes=tuple(changes)))
+    yield from tighter_bends(run.duct.nodes, f"{address}.nodes", kind.least_radius_mm)
     missing = math.ceil((-(finding.margin or 0.0) + 1) / ROUND_UP_MM) * ROUND_UP_MM
     worst = min(run.geometry.straights, key=lambda straight: straight.room_mm)
     way = [b - a for a, b in zip(worst.start, worst.end, strict=True)]

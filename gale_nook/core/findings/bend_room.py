@@ -12,6 +12,17 @@ from gale_nook.core.plan.pipes import RouteNode
 from gale_nook.core.quantities.sentences import q
 
 
+def tighter_bends(nodes: Sequence[RouteNode], collection: str, least_mm: float) -> Iterator[Remedy]:
+    """Yield every bend as tight as it may be, where one is wider."""
+    changes = tuple(
+        Change(address=f"{collection}.{node.id}.radius_mm", value=least_mm)
+        for node in nodes
+        if node.radius_mm > least_mm
+    )
+    if changes:
+        yield Remedy(f"Bend it with {q(least_mm)}, as tight as it may.", SetValues(changes=changes))
+
+
 def room_for_bends_of(
     geometry: RouteGeometry, nodes: Sequence[RouteNode], collection: str, least_mm: float
 ) -> Iterator[Remedy]:
@@ -21,13 +32,7 @@ def room_for_bends_of(
         collection: address of the nodes.
         least_mm: radius that a bend may have.
     """
-    changes = tuple(
-        Change(address=f"{collection}.{node.id}.radius_mm", value=least_mm)
-        for node in nodes
-        if node.radius_mm > least_mm
-    )
-    if changes:
-        yield Remedy(f"Bend it with {q(least_mm)}, as tight as it may.", SetValues(changes=changes))
+    yield from tighter_bends(nodes, collection, least_mm)
     worst = min(geometry.straights, key=lambda straight: straight.room_mm)
     for number in (worst.index, worst.index + 1):
         if 1 <= number <= len(nodes):
