@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from gale_nook.core.fuel.tank_rules import own_tank
+from gale_nook.core.firing.pre_checks import what_it_has
 from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job
 
@@ -20,14 +20,7 @@ class HandoverSection:
 
 def handover(job: Job) -> tuple[HandoverSection, ...]:
     """Return what counts in this job, in the order of use."""
-    own = own_tank(job) is not None
-    holds = {
-        "always": True,
-        "air": job.plan.heater.medium == "air",
-        "coolant": job.plan.heater.medium == "coolant",
-        "own-tank": own,
-        "vehicle-tank": not own and job.plan.fuel.source is not None,
-    }
+    holds = what_it_has(job)
     return tuple(
         HandoverSection(
             section.id,

@@ -10,7 +10,7 @@ from gale_nook.core.base.models import CatalogueId, Frozen, Name, unique_ids
 from gale_nook.core.base.sourced import Sourced
 
 Text = Annotated[str, Field(min_length=1, max_length=400)]
-When = Literal["always", "air", "coolant", "own-tank", "vehicle-tank"]
+When = Literal["", "air", "coolant", "own-tank", "vehicle-tank"]
 
 
 class Point(Frozen):
@@ -21,7 +21,7 @@ class Point(Frozen):
     """
 
     text: Text
-    when: When = "always"
+    when: When = ""
 
 
 class Section(Frozen):

@@ -11,12 +11,12 @@ from gale_nook.core.coolant.bodies import coolant_bodies
 from gale_nook.core.coolant.laying import FIT_MM
 from gale_nook.core.ducts.convector import OVER_THERMOSTAT_K
 from gale_nook.core.findings.along import (
-    bend_room_words,
     edge_of_hole,
     follows,
     hangs,
     without_sleeve,
 )
+from gale_nook.core.findings.bend_room import bend_room_words
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import Candidate, nearest_first
 from gale_nook.core.findings.rule import Rule, rule, tolerance_of

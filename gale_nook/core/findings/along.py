@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from gale_nook.core.geometry.route import Straight
 from gale_nook.core.quantities.sentences import q
 
 
@@ -47,11 +46,3 @@ def more_slack(slack_mm: float) -> str:
 def let_flex(slack_mm: float) -> str:
     """Return the remedy where nothing flexes."""
     return f"Let it flex there, with {q(slack_mm)} of slack."
-
-
-def bend_room_words(straight: Straight) -> str:
-    """Return what is left of a stretch once the bends at its ends have theirs."""
-    number = straight.index + 1
-    if straight.room_mm < 0:
-        return f"The bends of stretch {number} need {q(round(-straight.room_mm))} more than it has."
-    return f"{q(round(straight.room_mm))} of stretch {number} are left straight."

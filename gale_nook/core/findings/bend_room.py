@@ -1,4 +1,4 @@
-"""Candidate cures for bends that do not fit."""
+"""Bends that do not fit: what is said of them, and candidate cures."""
 
 from __future__ import annotations
 
@@ -7,9 +7,17 @@ from collections.abc import Iterator, Sequence
 from gale_nook.core.edits.items import RemoveItem
 from gale_nook.core.edits.values import Change, SetValues
 from gale_nook.core.findings.rule import Remedy
-from gale_nook.core.geometry.route import RouteGeometry
+from gale_nook.core.geometry.route import RouteGeometry, Straight
 from gale_nook.core.plan.pipes import RouteNode
 from gale_nook.core.quantities.sentences import q
+
+
+def bend_room_words(straight: Straight) -> str:
+    """Return what is left of a stretch once the bends at its ends have theirs."""
+    number = straight.index + 1
+    if straight.room_mm < 0:
+        return f"The bends of stretch {number} need {q(round(-straight.room_mm))} more than it has."
+    return f"{q(round(straight.room_mm))} of stretch {number} are left straight."
 
 
 def tighter_bends(nodes: Sequence[RouteNode], collection: str, least_mm: float) -> Iterator[Remedy]:

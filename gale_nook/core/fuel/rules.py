@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from functools import partial
 
 from gale_nook.core.catalogue.survey import SolidKind
-from gale_nook.core.findings.along import bend_room_words
+from gale_nook.core.findings.bend_room import bend_room_words
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.listing import Candidate, nearest_first, worst_and_nearest
 from gale_nook.core.findings.rule import YES_NO, Rule, rule, tolerance_of
