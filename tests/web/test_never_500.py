@@ -40,6 +40,11 @@ WITHOUT_FIELDS = {
     "/units",
     "/devices/code",
     "/devices/{device_id}/revoke",
+    "/sign-out",
+    "/account/second-factor/begin",
+    "/account/sessions/{session_id}/end",
+    "/people/invitations/{invitation_id}/withdraw",
+    "/people/{person_id}/let-go",
 }
 
 

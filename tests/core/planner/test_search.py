@@ -107,10 +107,10 @@ def test_what_is_pinned_stays(catalogue: Catalogue) -> None:
         assert (after.spot, after.pipes) == (taken.spot, taken.pipes)
 
 
-@pytest.mark.parametrize("seed", [1, 2, 5])
+@pytest.mark.parametrize("seed", [1, 2, 4])
 def test_never_far_from_the_best_of_all_choices(seed: int, catalogue: Catalogue) -> None:
     """Every choice of a corner of the floor laid out, against what the search finds there."""
-    nook = CORNER.model_copy(update={"from_x_mm": 1700, "left_y_mm": -900, "right_y_mm": -500})
+    nook = CORNER.model_copy(update={"from_x_mm": 1700})
     plan = small_van(seed, wishes=Wishes(areas=(nook,)))
     job = Job(plan, catalogue)
     bare = bare_job(job)
@@ -122,9 +122,9 @@ def test_never_far_from_the_best_of_all_choices(seed: int, catalogue: Catalogue)
             value = score(catalogue.planner, weights, measures_of(laid))
             assert value >= node.bound - 1e-6
             best = min(best, value)
-    layouts = find_layouts(job, "usual").layouts
-    assert layouts
-    assert layouts[0].score <= 1.05 * best
+    found = find_layouts(job, "quick")
+    assert found.tried < len(nodes) / 2
+    assert found.layouts[0].score <= 1.05 * best
 
 
 def test_an_impossible_wish_is_told_with_what_giving_it_up_allows(catalogue: Catalogue) -> None:
