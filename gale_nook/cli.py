@@ -15,8 +15,9 @@ from typing import Annotated, Any, Literal, cast, get_args
 
 import typer
 
-from gale_nook import planner_commands
+from gale_nook import book_commands, planner_commands
 from gale_nook.catalogue.load import load_catalogue
+from gale_nook.core.book.document import book_schema
 from gale_nook.core.build.drill import NOTHING_TO_DRILL
 from gale_nook.core.build.hole_sheets import drill_sheets
 from gale_nook.core.build.report import build_lines, build_report
@@ -26,7 +27,7 @@ from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.findings.finding import Finding, Verdict
 from gale_nook.core.fitted.night import fitted_night
 from gale_nook.core.heater.chosen import chosen_mount
-from gale_nook.core.job import Job, with_own_heaters
+from gale_nook.core.job import Job, with_own_book
 from gale_nook.core.log.report import log_lines, log_report
 from gale_nook.core.pipes.obstructions import reasons_against
 from gale_nook.core.pipes.proposals import proposals
@@ -185,6 +186,25 @@ def plan_layouts(
     raise typer.Exit(planner_commands.find(plan, wishes, asked, out, as_json=as_json))
 
 
+@app.command("take-book")
+def take_book(
+    plan_file: PlanFile,
+    book_file: Annotated[Path, typer.Argument(help="a workshop's own book", metavar="BOOK.json")],
+    form: FormatOption = Format.TEXT,
+    school: Annotated[
+        str | None, typer.Option("--school", help="id of a school of the book to follow")
+    ] = None,
+    out: Annotated[
+        Path | None, typer.Option("--out", help="file for the plan that took the book")
+    ] = None,
+) -> None:
+    """Tell what changes in a plan that takes a workshop's own book. Ends with 1 where something
+    gets over by it.
+    """
+    as_json = form is Format.JSON
+    raise typer.Exit(book_commands.take(_read(plan_file), book_file, school, out, as_json=as_json))
+
+
 @app.command("night")
 def night_of_plan(
     plan_file: PlanFile,
@@ -195,7 +215,7 @@ def night_of_plan(
 ) -> None:
     """Simulate the night with the plan's heater, or with another of the catalogue."""
     plan = _read(plan_file)
-    book = with_own_heaters(plan, load_catalogue())
+    book = with_own_book(plan, load_catalogue())
     chosen = heater or plan.heater.sheet
     if chosen is None or chosen not in book.heaters:
         known = ", ".join(book.heaters)
@@ -226,9 +246,10 @@ def print_schema(
     sheet: Annotated[
         bool, typer.Option("--sheet", help="of a heater's limit sheet instead")
     ] = False,
+    book: Annotated[bool, typer.Option("--book", help="of a workshop's own book instead")] = False,
 ) -> None:
-    """Print the JSON Schema of the plan file, or of a heater's limit sheet."""
-    _print_json(sheet_schema() if sheet else plan_schema())
+    """Print the JSON Schema of the plan file, of a heater's limit sheet, or of a book."""
+    _print_json(sheet_schema() if sheet else book_schema() if book else plan_schema())
 
 
 @app.command("export")

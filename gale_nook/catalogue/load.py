@@ -15,6 +15,7 @@ from pydantic import BaseModel, ValidationError
 
 from gale_nook.core.base.heater_sheet import HeaterSheet
 from gale_nook.core.base.limit import Limit, LimitBand
+from gale_nook.core.base.material import Material
 from gale_nook.core.base.sourced import Sourced
 from gale_nook.core.catalogue.air import AirEquipment
 from gale_nook.core.catalogue.book import Catalogue
@@ -24,7 +25,6 @@ from gale_nook.core.catalogue.envelope import (
     CabGuess,
     Glazing,
     Leakage,
-    Material,
     Region,
     RibKind,
 )

@@ -8,13 +8,14 @@ from typing import Annotated, Any
 
 from pydantic import BeforeValidator, Discriminator, PlainSerializer, Tag, TypeAdapter
 
+from gale_nook.core.book.commands import TakeBook
 from gale_nook.core.edits.acceptances import Accept, Withdraw
 from gale_nook.core.edits.command import Command
 from gale_nook.core.edits.items import AddItem, RemoveItem
 from gale_nook.core.edits.values import SetValues
 from gale_nook.core.stations import STATIONS
 
-GENERAL: tuple[type[Command], ...] = (SetValues, RemoveItem, Accept, Withdraw)
+GENERAL: tuple[type[Command], ...] = (SetValues, RemoveItem, Accept, Withdraw, TakeBook)
 COMMANDS: tuple[type[Command], ...] = (
     *GENERAL,
     *(command for station in STATIONS for command in station.commands),

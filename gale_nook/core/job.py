@@ -22,13 +22,13 @@ class Job:
     that remember their result here.
 
     Attributes:
-        catalogue: with the plan's own heaters in it.
+        catalogue: with the plan's own heaters in it, and what it takes from the workshop's book.
         given_catalogue: without them.
     """
 
     def __init__(self, plan: Plan, catalogue: Catalogue) -> None:
         self.plan = plan
-        self.catalogue = with_own_heaters(plan, catalogue)
+        self.catalogue = with_own_book(plan, catalogue)
         self.given_catalogue = catalogue
         self.memo: dict[Any, Any] = {}
         self.vehicle_memo: dict[Any, Any] = {}
@@ -42,6 +42,8 @@ class Job:
         where only these differ, and those of the heated room where that is the same.
         """
         other = Job(plan, self.given_catalogue)
+        if plan.book != self.plan.book:
+            return other
         if plan.vehicle is self.plan.vehicle or plan.vehicle == self.plan.vehicle:
             other.vehicle_memo = self.vehicle_memo
             if _laid_alike(plan, self.plan):
@@ -73,10 +75,19 @@ def _room_of(plan: Plan) -> tuple[Any, ...]:
     return (plan.heat, plan.heater.own_sheets, air.zones, air.sensor_zone)
 
 
-def with_own_heaters(plan: Plan, catalogue: Catalogue) -> Catalogue:
-    """Return the catalogue with the plan's own heaters in it."""
-    own = {sheet.id: sheet for sheet in plan.heater.own_sheets}
-    return replace(catalogue, heaters={**catalogue.heaters, **own}) if own else catalogue
+def with_own_book(plan: Plan, catalogue: Catalogue) -> Catalogue:
+    """Return the catalogue with the plan's own heaters, and with what it takes from the workshop's
+    own book in the place of what is usual.
+    """
+    own, book = plan.heater.own_sheets, plan.book
+    if not own and not book.limits and not book.materials:
+        return catalogue
+    return replace(
+        catalogue,
+        heaters={**catalogue.heaters, **{sheet.id: sheet for sheet in own}},
+        workshop_limits={**catalogue.workshop_limits, **{each.id: each for each in book.limits}},
+        materials={**catalogue.materials, **{each.id: each for each in book.materials}},
+    )
 
 
 def fact(function: Callable[Concatenate[Job, P], T]) -> Callable[Concatenate[Job, P], T]:

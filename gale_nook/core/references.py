@@ -6,10 +6,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 
+from gale_nook.core.book.troubles import taken_troubles
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.heater.sheets import contradictions
-from gale_nook.core.job import with_own_heaters
+from gale_nook.core.job import with_own_book
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.solids import BoxSolid
 from gale_nook.core.plan.vehicle import Vehicle
@@ -25,8 +26,17 @@ def check_references(plan: Plan, catalogue: Catalogue) -> Plan:
     return plan
 
 
+def materials_named(plan: Plan, catalogue: Catalogue) -> Iterator[str]:
+    """Yield the id of every material that the plan's build-ups are of."""
+    for _, entry_id, table in _references(plan, catalogue):
+        if table is catalogue.materials:
+            yield entry_id
+
+
 def _unknown(plan: Plan, catalogue: Catalogue) -> Iterator[tuple[str, str]]:
-    for place, entry_id, table in _references(plan, catalogue):
+    for where, problem in taken_troubles(plan.book, catalogue):
+        yield f"book.{where}", problem
+    for place, entry_id, table in _references(plan, with_own_book(plan, catalogue)):
         if entry_id not in table:
             yield place, f"there is no '{entry_id}'; known are {', '.join(sorted(table))}"
     for sheet in plan.heater.own_sheets:
@@ -85,7 +95,7 @@ def _references(
         chemistries = {entry.id: entry for entry in catalogue.power_equipment.chemistries}
         yield "power.battery.chemistry", plan.power.battery.chemistry, chemistries
     if plan.heater.sheet is not None:
-        yield "heater.sheet", plan.heater.sheet, with_own_heaters(plan, catalogue).heaters
+        yield "heater.sheet", plan.heater.sheet, catalogue.heaters
     for limit in plan.heater.own_limits:
         yield f"heater.own_limits.{limit.id}", limit.id, catalogue.limit_bands
 

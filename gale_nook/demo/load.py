@@ -6,6 +6,7 @@ from functools import cache
 from pathlib import Path
 from typing import Any
 
+from gale_nook.core.book.document import BookVehicle, OwnBook, read_book, vehicle_of
 from gale_nook.core.catalogue.survey import BodyType
 from gale_nook.core.log.entries import LogEntry
 from gale_nook.core.plan.document import Plan, read_plan
@@ -15,6 +16,7 @@ from gale_nook.core.vehicle.pencil import body_addresses, heat_addresses
 
 PLANS = Path(__file__).with_name("plans")
 LOGS = Path(__file__).with_name("logs")
+BOOK = Path(__file__).with_name("book.json")
 DEMO_NAMES = ("heron", "quarto", "wren", "teal", "dunlin", "plover", "coot", "blank")
 
 
@@ -22,6 +24,12 @@ DEMO_NAMES = ("heron", "quarto", "wren", "teal", "dunlin", "plover", "coot", "bl
 def demo_plan(name: str) -> Plan:
     """Return one of the demo plans by its file name."""
     return read_plan((PLANS / f"{name}.json").read_bytes())
+
+
+@cache
+def demo_book() -> OwnBook:
+    """Return the book of the demo's workshop, as it would like it to be."""
+    return read_book(BOOK.read_bytes())
 
 
 @cache
@@ -59,22 +67,21 @@ def like(name: str, other: Plan) -> Plan:
     build-ups. Nobody has looked at this one yet, so what was looked at there is assumed here; the
     photos are of the other.
     """
-    data, given = demo_plan("blank").model_dump(mode="json"), other.model_dump(mode="json")
-    heat = {
-        **data["heat"],
-        "surfaces": given["heat"]["surfaces"],
-        "ribs": given["heat"]["ribs"],
-        "cab": given["heat"]["cab"],
-    }
+    heat = other.heat
+    return on_vehicle(name, vehicle_of("other", other.name, other.name, heat, other.vehicle))
+
+
+def on_vehicle(name: str, kept: BookVehicle) -> Plan:
+    """Return a fresh plan on a vehicle of the workshop's book, as nobody has looked at it yet."""
+    data, given = demo_plan("blank").model_dump(mode="json"), kept.model_dump(mode="json")
+    heat = {**data["heat"], **{part: given[part] for part in ("surfaces", "ribs", "cab")}}
     areas = [
-        {**area, "how": "assumed", "note": f"as {other.name[:60]}"}
+        {**area, "how": "assumed", "note": f"as {kept.label[:60]}"}
         for area in given["vehicle"]["looked_at"]
     ]
     weather = ["heat.air_changes_per_h", "heat.outside_c"]
     pencilled = [*given["vehicle"]["pencilled"], *weather]
-    solids = [{**solid, "picture": ""} for solid in given["vehicle"]["solids"]]
-    own = {"looked_at": areas, "photos": [], "solids": solids, "pencilled": pencilled}
-    vehicle = {**given["vehicle"], **own}
+    vehicle = {**given["vehicle"], "looked_at": areas, "pencilled": pencilled}
     return Plan.model_validate({**data, "name": name, "note": "", "vehicle": vehicle, "heat": heat})
 
 

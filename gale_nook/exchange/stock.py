@@ -5,7 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 
 from gale_nook.core.build.lists import PartLine
 from gale_nook.core.catalogue.items import CatalogueItem
@@ -17,6 +17,7 @@ from gale_nook.exchange.csv_rows import rows_by_name, text_cell
 MAX_STOCK_BYTES = 500_000
 MOST_LINES = 400
 MOST = {"have": 1_000_000.0, "price": 100_000.0}
+Refused = Callable[[int, str], PlanUnreadable]
 SHOPPING = ("part", "label", "shop", "unit", "needed", "in_kit", "have", "to_buy", "price", "cost")
 
 
@@ -28,14 +29,13 @@ def read_stock(raw: bytes, parts: Mapping[str, CatalogueItem]) -> tuple[StockLin
         PlanUnreadable: too large, not text, or a line that cannot be read; names the line.
     """
     text = read_text(raw, MAX_STOCK_BYTES, "stock lists")
-    by_name = {part.label.casefold(): part.id for part in parts.values()}
     found: dict[str, StockLine] = {}
     for number, _, line in rows_by_name(text, ("part", "have"), _bad):
-        part = _part(line.get("part", ""), parts, by_name, number)
+        part = part_of(line.get("part", ""), parts, number, _bad)
         found[part] = StockLine(
             id=part,
-            have=_amount(line.get("have", ""), "have", number) or 0.0,
-            price=_amount(line.get("price", ""), "price", number),
+            have=amount_of(line.get("have", ""), "have", number, _bad) or 0.0,
+            price=amount_of(line.get("price", ""), "price", number, _bad),
         )
         if len(found) > MOST_LINES:
             raise _bad(number, f"is too many; up to {MOST_LINES} parts are taken")
@@ -44,24 +44,28 @@ def read_stock(raw: bytes, parts: Mapping[str, CatalogueItem]) -> tuple[StockLin
     return tuple(found.values())
 
 
-def _part(
-    text: str, parts: Mapping[str, CatalogueItem], by_name: Mapping[str, str], number: int
-) -> str:
-    part = text if text in parts else by_name.get(text.casefold(), "")
+def part_of(text: str, parts: Mapping[str, CatalogueItem], number: int, refused: Refused) -> str:
+    """Return the part that a line names by its id or by what it is called; raises `refused`."""
+    folded = text.casefold()
+    by_name = (part.id for part in parts.values() if part.label.casefold() == folded)
+    part = text if text in parts else next(by_name, "")
     if not part:
-        raise _bad(number, f"'{text[:40]}' is no part of the list; take its id or its name there")
+        raise refused(
+            number, f"'{text[:40]}' is no part of the list; take its id or its name there"
+        )
     return part
 
 
-def _amount(text: str, name: str, number: int) -> float | None:
+def amount_of(text: str, name: str, number: int, refused: Refused) -> float | None:
+    """Return the amount in a cell, None where it is empty; raises `refused`."""
     if not text:
         return None
     try:
         value = float(text.replace(",", "."))
     except ValueError:
-        raise _bad(number, f"{name}: '{text[:20]}' is not a number") from None
+        raise refused(number, f"{name}: '{text[:20]}' is not a number") from None
     if not (math.isfinite(value) and 0 <= value <= MOST[name]):
-        raise _bad(number, f"{name}: {text[:20]} is not between 0 and {MOST[name]:g}")
+        raise refused(number, f"{name}: {text[:20]} is not between 0 and {MOST[name]:g}")
     return value
 
 

@@ -15,7 +15,8 @@ from gale_nook.core.edits.command import Command
 from gale_nook.core.errors import GaleNookError
 from gale_nook.core.log.entries import LogEntry
 from gale_nook.core.plan.document import Plan
-from gale_nook.store import history, jobs, live_runs, logs, pictures, prints
+from gale_nook.store import books, history, jobs, live_runs, logs, pictures, prints
+from gale_nook.store.books import HeldBook
 from gale_nook.store.editing import Edit
 from gale_nook.store.history import EditLine
 from gale_nook.store.jobs import JobHead, JobLine
@@ -92,6 +93,11 @@ class JobStore:
         with self.transaction() as session:
             jobs.locked_job(session, job_id)
             pictures.keep(session, job_id, kept)
+
+    def held_book(self) -> HeldBook:
+        """Return the workshop's own book that holds."""
+        with self.transaction() as session:
+            return books.held(session)
 
     def picture(self, job_id: int, file: str) -> bytes | None:
         """Return a picture of a job; None where it is not kept."""

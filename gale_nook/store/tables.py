@@ -1,5 +1,5 @@
 """The tables: jobs, their revisions, pictures, prints and logs, readings as they come, long work,
-paired devices, and marks of what was set up once.
+the workshop's own book, people, customers, paired devices, and marks of what was set up once.
 """
 
 from __future__ import annotations
@@ -273,6 +273,29 @@ class Confirmation(Base):
     made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
 
     __table_args__ = (Index("ix_confirmations_job", "job_id", "id"),)
+
+
+class BookEdit(Base):
+    """The workshop's own book as it stood after one edit; the last one holds."""
+
+    __tablename__ = "book_edits"
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    book: Mapped[str] = mapped_column(Text)
+    summary: Mapped[str] = mapped_column(Text)
+    made_by: Mapped[str] = mapped_column(Text, default="")
+    made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+
+
+class BookDraft(Base):
+    """The book with what was changed and not kept yet; one, or none."""
+
+    __tablename__ = "book_drafts"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    book: Mapped[str] = mapped_column(Text)
+    made_by: Mapped[str] = mapped_column(Text, default="")
+    made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
 
 
 class Work(Base):

@@ -22,6 +22,10 @@ from gale_nook.drawing.svg import styles
 from gale_nook.store.database import open_engine
 from gale_nook.store.job_store import JobStore
 from gale_nook.web import troubles
+from gale_nook.web.book.effect import router as book_effect
+from gale_nook.web.book.heaters import router as book_heaters
+from gale_nook.web.book.of_job import router as book_of_job
+from gale_nook.web.book.router import router as book
 from gale_nook.web.csrf import FormGuard
 from gale_nook.web.customers import router as customers
 from gale_nook.web.doors import Doors
@@ -102,6 +106,7 @@ def create_app(  # noqa: PLR0913 - each is one way in which it can be opened
     routers = [station.router for station in WEB_STATIONS]
     routers += [editing, fleet, looking, jobs, pairing, patterns, practice, practice_plan]
     routers += [health, works_router, history, people, customers, metrics]
+    routers += [book, book_effect, book_heaters, book_of_job]
     for router in routers:
         app.include_router(router)
 

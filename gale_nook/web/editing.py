@@ -12,7 +12,6 @@ from fastapi.responses import HTMLResponse, JSONResponse, Response
 from pydantic import BaseModel, Field, ValidationError
 
 from gale_nook.core.apply import applied
-from gale_nook.core.base.limit import LimitBand
 from gale_nook.core.edits.acceptances import Accept
 from gale_nook.core.edits.command import Command, fresh_id
 from gale_nook.core.errors import BadInput
@@ -22,7 +21,6 @@ from gale_nook.core.heater.commands import SetOwnLimit
 from gale_nook.core.plan.document import Plan, places_of
 from gale_nook.core.plan.heater import OwnLimit
 from gale_nook.core.plan.settings import Acceptance, RunName
-from gale_nook.core.quantities.measures import parse_quantity
 from gale_nook.drawing.board import overlay_of
 from gale_nook.drawing.svg import nodes
 from gale_nook.exchange.finding_cards import finding_cards
@@ -46,6 +44,7 @@ from gale_nook.web.forms import (
     typed_values,
 )
 from gale_nook.web.kept import kept_jobs
+from gale_nook.web.limit_ends import limit_end
 from gale_nook.web.live import live_fields, live_parts
 from gale_nook.web.station import WebStation
 from gale_nook.web.view_state import ViewState
@@ -177,7 +176,7 @@ def own_limit(
     if band is None:
         raise BadInput("limit", name, "There is no limit of this name.")
     ends = [
-        _limit_end(ask, band, field, text)
+        limit_end(text, band, field, ask.system)
         for field, text in (("least", ask.form.least), ("most", ask.form.most))
     ]
     try:
@@ -186,13 +185,6 @@ def own_limit(
         place, problem = places_of(error)[0]
         raise BadInput({"note": "whose limit"}.get(place, band.label), None, problem) from None
     return edited(ask, job_id, word, SetOwnLimit(limit=limit))
-
-
-def _limit_end(ask: EditRequest[Any], band: LimitBand, field: str, text: str) -> float | None:
-    if not text.strip():
-        return None
-    kind = {"mm": "mm", "deg": "deg", "W": "w", "C": "c"}.get(band.unit, "number")
-    return parse_quantity(text, kind, ask.system, f"{field} of {band.label}")
 
 
 class AcceptForm(PageForm):

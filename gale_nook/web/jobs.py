@@ -10,20 +10,31 @@ from markupsafe import Markup
 from pydantic import BaseModel, Field, ValidationError
 from starlette.concurrency import run_in_threadpool
 
+from gale_nook.core.book.entries import entry_of
 from gale_nook.core.checking import Check, checked
 from gale_nook.core.errors import BadInput, PlanUnreadable
 from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.next_step import next_step
-from gale_nook.core.plan.document import places_of, plan_schema, write_plan
+from gale_nook.core.plan.document import Plan, places_of, plan_schema, write_plan
 from gale_nook.core.plan.size import too_large
 from gale_nook.core.references import check_references
 from gale_nook.core.vehicle.assumed_parts import with_assumed_parts
-from gale_nook.demo.load import like, new_plan
+from gale_nook.demo.load import like, new_plan, on_vehicle
 from gale_nook.drawing.svg import svg
 from gale_nook.drawing.thumbnail import thumbnail
 from gale_nook.exchange.finding_cards import VERDICT_MARKS, VERDICT_WORDS, finding_cards
 from gale_nook.exchange.job_file import job_file, read_job_file, read_job_log
-from gale_nook.web.context import UNITS_COOKIE, Book, Db, JobId, Units, render
+from gale_nook.web.book.of_job import new_with_book
+from gale_nook.web.context import (
+    UNITS_COOKIE,
+    Book,
+    Db,
+    JobId,
+    Read,
+    ReadRequest,
+    Units,
+    render,
+)
 from gale_nook.web.forms import ShortText, Text, Upload
 from gale_nook.web.kept import kept_jobs
 from gale_nook.web.prints import changed_since_print
@@ -34,18 +45,17 @@ ONE_YEAR_S = 365 * 24 * 3600
 
 
 @router.get("/")
-def workshop(
-    db: Db, book: Book, system: Units, page: Annotated[int, Query(ge=1, le=100_000)] = 1
-) -> Response:
+def workshop(read: Read, page: Annotated[int, Query(ge=1, le=100_000)] = 1) -> Response:
     """The list of jobs, last changed first."""
-    lines, more = db.page(page)
+    lines, more = read.db.page(page)
     return render(
         "jobs/list.html",
         jobs=lines,
         page=page,
         more=more,
-        system=system,
-        bodies=book.bodies.values(),
+        system=read.system,
+        bodies=read.book.bodies.values(),
+        vehicles=read.db.held_book().book.vehicles,
     )
 
 
@@ -77,7 +87,9 @@ def _told(check: Check) -> list[tuple[str, str, str]]:
 
 
 class NewJobForm(BaseModel):
-    """What a job is called, and what it begins on: `job:<number>`, `body:<id>`, or nothing."""
+    """What a job is called, and what it begins on: `job:<number>`, `body:<id>`, `book:<id>` of a
+    vehicle, or nothing.
+    """
 
     name: Annotated[Text, Field(max_length=200)] = ""
     start: ShortText = ""
@@ -90,24 +102,32 @@ class ImportForm(BaseModel):
 
 
 @router.post("/jobs")
-def new_job(db: Db, book: Book, form: Annotated[NewJobForm, Form()]) -> Response:
-    """Begin a job on a body type's shell, or on the vehicle that another job has surveyed."""
-    name, start = form.name, form.start
-    kind, _, wanted = start.partition(":")
+def new_job(read: Read, form: Annotated[NewJobForm, Form()]) -> Response:
+    """Begin a job on a body type's shell, on the vehicle that another job has surveyed, or on one
+    of the workshop's book; it takes what the book says.
+    """
     try:
-        if kind == "job" and wanted.isascii() and wanted.isdigit():
-            plan = like(name, db.head(int(wanted)).plan)
-        elif kind == "body" and wanted not in book.bodies:
-            raise BadInput("body type", wanted, "Choose a body type from the list.")
-        else:
-            plan = new_plan(name, book.bodies[wanted] if kind == "body" else None)
-            plan = with_assumed_parts(plan, book) if kind == "body" else plan
+        plan = new_with_book(read, _begun(read, form))
     except ValidationError as error:
         raise BadInput("name of the job", form.name, places_of(error)[0][1]) from None
-    if db.is_named(plan.name):
+    if read.db.is_named(plan.name):
         problem = f"There is a job called {plan.name} already. Give this one another name."
         raise BadInput("name of the job", plan.name, problem)
-    return _go_to(db.create(plan, "new job"))
+    return _go_to(read.db.create(plan, "new job"))
+
+
+def _begun(read: ReadRequest, form: NewJobForm) -> Plan:
+    """The fresh plan that a form asks for."""
+    kind, _, wanted = form.start.partition(":")
+    if kind == "job" and wanted.isascii() and wanted.isdigit():
+        return like(form.name, read.db.head(int(wanted)).plan)
+    if kind == "book":
+        return on_vehicle(form.name, entry_of(read.db.held_book().book, "vehicles", wanted))
+    if kind != "body":
+        return new_plan(form.name, None)
+    if wanted not in read.book.bodies:
+        raise BadInput("body type", wanted, "Choose a body type from the list.")
+    return with_assumed_parts(new_plan(form.name, read.book.bodies[wanted]), read.book)
 
 
 @router.post("/jobs/import")

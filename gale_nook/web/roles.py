@@ -14,7 +14,7 @@ READS = {"GET", "HEAD", "OPTIONS"}
 # what whoever is not signed in may ask for
 OPEN = re.compile(r"/(static/.*|health|ready|sign-in|join|c/[^/]+(/.*)?|pair|gale-nook\.crt)")
 OWN = re.compile(r"/(sign-out|account(/.*)?|units)")  # everybody's own
-OWNERS = re.compile(r"/(people(/.*)?|devices(/.*)?|metrics|jobs/\d+/delete)")
+OWNERS = re.compile(r"/(people(/.*)?|devices(/.*)?|metrics|book/keep|jobs/\d+/delete)")
 # cards, the first fire and the log; what is typed at the first fire may change nothing else
 HELPERS = re.compile(
     r"/jobs/\d+/(build/(tick|built|cut|photo|phone)"

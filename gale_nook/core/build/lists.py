@@ -66,11 +66,18 @@ def parts_list(job: Job) -> tuple[PartLine, ...]:
                 kit.get(part_id, 0.0),
                 part.use,
                 stock.have if stock is not None else 0.0,
-                stock.price if stock is not None else None,
+                _price(job, part_id),
                 part.shop,
             )
         )
     return tuple(lines)
+
+
+def _price(job: Job, part_id: str) -> float | None:
+    """What the user paid, else what the workshop's book says; None where neither does."""
+    stock = job.plan.build.stock_of(part_id)
+    paid = stock.price if stock is not None else None
+    return paid if paid is not None else job.plan.book.price_of(part_id)
 
 
 def holes_to_cut(job: Job) -> tuple[HoleLine, ...]:

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 
 from gale_nook.core.base.heater_sheet import HeaterSheet
 from gale_nook.core.base.limit import Limit, LimitBand
+from gale_nook.core.base.material import Material
 from gale_nook.core.catalogue.air import AirEquipment
 from gale_nook.core.catalogue.coolant import CoolantEquipment
 from gale_nook.core.catalogue.envelope import (
@@ -18,7 +19,6 @@ from gale_nook.core.catalogue.envelope import (
     CabGuess,
     Glazing,
     Leakage,
-    Material,
     Region,
     RibKind,
 )

@@ -12,12 +12,14 @@ from gale_nook.core.heat.film import (
     air_density_kg_m3,
 )
 from gale_nook.core.heat.uvalue import build_up
+from gale_nook.core.job import with_own_book
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.vehicle import Shell
 
 
 def cab_loss_w_k(plan: Plan, catalogue: Catalogue) -> float:
     """Return what the cab loses to the outside: as typed, else guessed from the shell."""
+    catalogue = with_own_book(plan, catalogue)
     typed = plan.heat.cab_loss_w_k
     return typed if typed is not None else guessed_cab_w_k(plan.vehicle.shell, catalogue.cab)
 

@@ -8,12 +8,13 @@ from typing import Any
 
 import numpy as np
 
+from gale_nook.core.base.material import Material
 from gale_nook.core.catalogue.book import Catalogue
-from gale_nook.core.catalogue.envelope import Material
 from gale_nook.core.heat.envelope import face_area_m2, flow_of
 from gale_nook.core.heat.film import AIR_HEAT_CAPACITY_J_KGK, INSIDE_FILM_M2K_W, air_density_kg_m3
 from gale_nook.core.heat.loss import HeatLoss, heat_loss
 from gale_nook.core.heat.network import Network
+from gale_nook.core.job import with_own_book
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.vehicle import Layer
 
@@ -39,6 +40,7 @@ def load_space(plan: Plan, catalogue: Catalogue) -> tuple[Network, HeatLoss]:
     Faces lose through the lining; windows, doors, ribs and the renewed air lose from the air
     directly. In the steady state the network loses what `heat_loss` says.
     """
+    catalogue = with_own_book(plan, catalogue)
     loss = heat_loss(plan, catalogue)
     return room_network(plan, catalogue, loss, lambda _: 1.0, 1.0), loss
 

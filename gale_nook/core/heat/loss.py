@@ -25,7 +25,7 @@ from gale_nook.core.heat.film import (
     outside_film_m2k_w,
 )
 from gale_nook.core.heat.uvalue import BuildUp, LayerResistance, build_up
-from gale_nook.core.job import Job, fact
+from gale_nook.core.job import Job, fact, with_own_book
 from gale_nook.core.plan.document import Plan
 
 SHELTERED = {"floor", "arches"}
@@ -89,6 +89,7 @@ def heat_loss(plan: Plan, catalogue: Catalogue, outside_c: float | None = None) 
     `cab_share`), which is heated with its own loss where nothing is between. An opening larger than
     its face is a finding of the heat station; the face then counts as none.
     """
+    catalogue = with_own_book(plan, catalogue)
     return LossModel(plan, catalogue).at(plan.heat.outside_c if outside_c is None else outside_c)
 
 

@@ -15,7 +15,7 @@ from gale_nook.core.heat.burner import derated_w
 from gale_nook.core.heat.commands import AddLayer
 from gale_nook.core.heat.envelope import FACE_NAMES, partition, rib_length_m, surface_areas_m2
 from gale_nook.core.heat.loss import heat_loss
-from gale_nook.core.job import Job, with_own_heaters
+from gale_nook.core.job import Job, with_own_book
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.vehicle import Layer
 from gale_nook.core.quantities.sentences import q
@@ -44,7 +44,7 @@ class Saving:
 
 def savings(plan: Plan, catalogue: Catalogue) -> tuple[Saving, ...]:
     """Return the changes that save something, the largest saving first."""
-    catalogue = with_own_heaters(plan, catalogue)
+    catalogue = with_own_book(plan, catalogue)
     sheet = catalogue.heaters.get(plan.heater.sheet) if plan.heater.sheet is not None else None
     before_w, before_l = heat_loss(plan, catalogue).need_w, _fuel_l(plan, catalogue, sheet)
     results = []

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from gale_nook.core.catalogue.envelope import Material
+from gale_nook.core.base.material import Material
 from gale_nook.core.heat.film import (
     INSIDE_FILM_M2K_W,
     SMALL_DIFFERENCE_K,

@@ -17,7 +17,7 @@ from gale_nook.core.heat.film import (
     pressure_pa,
 )
 from gale_nook.core.heat.loss import HeatLoss, heat_loss
-from gale_nook.core.job import with_own_heaters
+from gale_nook.core.job import with_own_book
 from gale_nook.core.physics.constants import AIR_CONSTANT_J_KGK, ZERO_C_K
 from gale_nook.core.plan.document import Plan
 
@@ -35,7 +35,8 @@ class Step:
 
 def worked_out(plan: Plan, catalogue: Catalogue) -> tuple[tuple[str, tuple[Step, ...]], ...]:
     """Return the calculation by chapter: shell, bridges, air, need, dew point, altitude."""
-    book, loss = with_own_heaters(plan, catalogue), heat_loss(plan, catalogue)
+    book = with_own_book(plan, catalogue)
+    loss = heat_loss(plan, book)
     chapters = (
         ("Through the shell: U × area × difference", tuple(_shell(loss))),
         ("Ribs and cab", tuple(_bridges(plan, book, loss))),

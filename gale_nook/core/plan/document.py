@@ -11,6 +11,7 @@ from pydantic import AfterValidator, Field, ValidationError
 from gale_nook.core.base.models import Frozen, Name, Note, unique_ids
 from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.plan.air import Air
+from gale_nook.core.plan.book import PlanBook
 from gale_nook.core.plan.build import Build
 from gale_nook.core.plan.coolant import Coolant
 from gale_nook.core.plan.firing import Firing
@@ -33,7 +34,11 @@ MAX_FILE_BYTES = 2_300_000  # a plan that can be kept always fits, spread over l
 
 
 class Plan(Frozen):
-    """A job from vehicle to pipes. Every length in it is in mm, every temperature in °C."""
+    """A job from vehicle to pipes. Every length in it is in mm, every temperature in °C.
+
+    Attributes:
+        book: what it takes from the workshop's own book, so that the plan alone tells each verdict.
+    """
 
     format: Literal["gale-nook-plan"] = "gale-nook-plan"
     version: Literal[1] = 1
@@ -55,6 +60,7 @@ class Plan(Frozen):
     build: Build = Build()
     firing: Firing = Firing()
     wishes: Wishes = Wishes()
+    book: PlanBook = PlanBook()
     settings: Settings = Settings()
     acceptances: Annotated[
         tuple[Acceptance, ...], Field(max_length=200), AfterValidator(unique_ids)

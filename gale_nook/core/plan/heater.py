@@ -19,6 +19,8 @@ from gale_nook.core.base.models import (
     unique_ids,
 )
 
+MOST_SHEETS = 24
+
 
 class OwnLimit(Frozen):
     """A limit that the user sets over the sheet's or the workshop's, with the reason."""
@@ -97,7 +99,7 @@ class HeaterChoice(Frozen):
     reason: Note = ""
     instead_of: CatalogueId | None = None
     own_sheets: Annotated[
-        tuple[HeaterSheet, ...], Field(max_length=12), AfterValidator(unique_ids)
+        tuple[HeaterSheet, ...], Field(max_length=MOST_SHEETS), AfterValidator(unique_ids)
     ] = ()
     own_limits: Annotated[
         tuple[OwnLimit, ...], Field(max_length=60), AfterValidator(unique_ids)

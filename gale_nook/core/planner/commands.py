@@ -21,7 +21,7 @@ from gale_nook.core.plan.pipes import Pipes
 from gale_nook.core.plan.power import Power
 from gale_nook.core.plan.spot import Spot
 from gale_nook.core.plan.vehicle import Vehicle
-from gale_nook.core.plan.wishes import PartWish, Pinned, Weights, WishArea
+from gale_nook.core.plan.wishes import PartWish, Pinned, Weights, WishArea, Wishes
 
 ALWAYS = ("spot", "pipes", "fuel", "air", "coolant", "power")
 NOW_AND_THEN = ("heat", "heater", "vehicle")
@@ -88,6 +88,27 @@ class SetWeights(Command):
         return "what counts about a layout"
 
 
+class TakeWishes(Command):
+    """Begin with wishes that were written down; what is wished of parts, and what stays, remains.
+
+    Attributes:
+        name: what they are called.
+    """
+
+    op: Literal["take-wishes"] = "take-wishes"
+    name: Name
+    wishes: Wishes
+
+    def change(self, data: Data, before: Job) -> None:
+        del before
+        kept = {part: data["wishes"][part] for part in ("parts", "pinned")}
+        data["wishes"] = {**self.wishes.model_dump(mode="json"), **kept}
+
+    def words(self, before: Job) -> str:
+        del before
+        return f"wishes of the book: {self.name}"
+
+
 class TakeLayout(Command):
     """Put a whole layout in the place of what there was; a part that is left out stays."""
 
@@ -133,5 +154,6 @@ COMMANDS: tuple[type[Command], ...] = (
     SetPinned,
     SetSources,
     SetWeights,
+    TakeWishes,
     TakeLayout,
 )

@@ -41,6 +41,8 @@ def map_key(job: Job) -> str:
         plan.vehicle.looked_at,
         heater_sheet(job),
         plan.heater.own_limits,
+        plan.book.limits,
+        plan.book.materials,
         [a.rule + a.subject for a in plan.acceptances if not a.is_bound],
         spot.model_copy(update={"x_mm": 0.0, "y_mm": 0.0, "yaw_deg": 0}) if spot else None,
         plan.vehicle.features if spot is not None and spot.adapter is not None else None,

@@ -125,7 +125,7 @@ def test_heron_is_half_built_and_one_margin_is_another_than_planned() -> None:
     listed = cards(Job(plan, BOOK))
     assert 8 <= sum(card.done is not None for card in listed) <= len(listed) - 8
     assert len(plan.build.cut) == 2
-    rules = {each.built.rule for each in built_effect(Job(plan, BOOK)) if each.built}
+    rules = {each.after.rule for each in built_effect(Job(plan, BOOK)) if each.after}
     assert rules == {"power.alarm_place"}
 
 
@@ -172,10 +172,10 @@ def test_a_hole_that_came_out_elsewhere_moves_the_plan_and_its_margins() -> None
     assert (noted.id, noted.planned, noted.built) == ("spot.x_mm", 2760, 2772)
     changed = built_effect(Job(plan, BOOK))
     assert changed
-    moved = next(c for c in changed if c.built and c.built.rule == "spot.hole")
-    assert moved.built is not None
-    assert moved.planned is not None
-    assert moved.built.margin != moved.planned.margin
+    moved = next(c for c in changed if c.after and c.after.rule == "spot.hole")
+    assert moved.after is not None
+    assert moved.before is not None
+    assert moved.after.margin != moved.before.margin
     again = _edited(plan, NoteBuilt(address="spot.x_mm", value=2760))
     assert again.build.as_built[0].planned == 2760  # what was planned first stays
     assert built_effect(Job(again, BOOK)) == ()
@@ -186,8 +186,8 @@ def test_a_value_that_makes_it_worse_is_told_first() -> None:
     plan = _edited(_heron(), NoteBuilt(address="spot.x_mm", value=2900))
     changed = built_effect(Job(plan, BOOK))
     assert changed[0].worse
-    assert changed[0].built is not None
-    assert changed[0].built.verdict == "over"
+    assert changed[0].after is not None
+    assert changed[0].after.verdict == "over"
 
 
 @pytest.mark.parametrize(

@@ -18,6 +18,7 @@ from gale_nook.core.air.commands import (
     TakeTree,
 )
 from gale_nook.core.apply import apply
+from gale_nook.core.book.commands import TakeBook
 from gale_nook.core.build.commands import (
     AddCardPhoto,
     NoteBuilt,
@@ -76,6 +77,7 @@ from gale_nook.core.pipes.commands import (
     TakeRun,
 )
 from gale_nook.core.plan.air import Air, Duct, DuctPart, ReturnOpening, WantedOutlet, Zone
+from gale_nook.core.plan.book import BookPrice, PlanBook
 from gale_nook.core.plan.build import CardPhoto, StockLine
 from gale_nook.core.plan.climate import climate_of
 from gale_nook.core.plan.coolant import Hose, HosePart, LoopPart
@@ -94,7 +96,7 @@ from gale_nook.core.plan.settings import Acceptance
 from gale_nook.core.plan.solids import BoxSolid, Hollow, PanelOpening
 from gale_nook.core.plan.spot import Candidate, Pilot, Spot
 from gale_nook.core.plan.vehicle import Face, Feature, FloorArea, Layer, Opening, PopTop
-from gale_nook.core.plan.wishes import PartWish, Weights, WishArea
+from gale_nook.core.plan.wishes import PartWish, Weights, WishArea, Wishes
 from gale_nook.core.planner.commands import (
     AddPartWish,
     AddWishArea,
@@ -102,6 +104,7 @@ from gale_nook.core.planner.commands import (
     SetSources,
     SetWeights,
     TakeLayout,
+    TakeWishes,
 )
 from gale_nook.core.power.commands import (
     AddAlarm,
@@ -372,6 +375,8 @@ SAMPLES: tuple[Command, ...] = (
     SetSources(sources=("tank-inside",)),
     SetWeights(weights=Weights(quiet=9)),
     SetWeights(weights=Weights(cost=0, hours=10)),
+    TakeWishes(name="quiet", wishes=Wishes(side="left")),
+    TakeBook(book=PlanBook(edit=3, prices=(BookPrice(id="silencer", price=38, source="list"),))),
     TakeLayout(name="layout A", air=Air(), fuel=Fuel()),
     RemoveDuct(duct="bed"),
     SetEnd(duct="galley", splitter="y-even"),

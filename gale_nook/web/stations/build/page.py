@@ -10,10 +10,10 @@ from markupsafe import Markup
 from gale_nook.core.build.built_words import built_words
 from gale_nook.core.build.cards import Card, built_addresses, cards, cuts_of
 from gale_nook.core.build.days import WorkDay, work_days
-from gale_nook.core.build.effect import Changed
 from gale_nook.core.build.lists import PartLine, cuts
 from gale_nook.core.catalogue.items import Caution
 from gale_nook.core.catalogue.work import WorkGroup
+from gale_nook.core.findings.changes import Changed
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.plan.build import AsBuilt, CardPhoto
 from gale_nook.core.quantities.measures import quantity_of
@@ -160,7 +160,7 @@ class BuildPage(StationPage):
 
     def changed_words(self, changed: Changed) -> str:
         """What a finding was as planned, and is as built."""
-        planned, built = changed.planned, changed.built
+        planned, built = changed.before, changed.after
         then = self._verdict(planned) if planned is not None else "not there"
         now = self._verdict(built) if built is not None else "no longer there"
         return f"{then} as planned, {now} as built"

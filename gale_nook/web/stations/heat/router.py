@@ -17,6 +17,7 @@ from gale_nook.core.heat.savings import savings
 from gale_nook.core.heat.season import region_climate
 from gale_nook.core.heat.station import HEAT
 from gale_nook.core.heat.worked import worked_out
+from gale_nook.core.job import with_own_book
 from gale_nook.core.plan.climate import Climate
 from gale_nook.core.plan.vehicle import Layer
 from gale_nook.core.quantities.measures import format_quantity
@@ -171,7 +172,7 @@ def add_layer(
     collection, layers = known.get(face, ("", ()))
     if not collection:
         raise BadInput("face", face, NO_SUCH_FACE)
-    if material not in ask.book.materials:
+    if material not in with_own_book(plan, ask.book).materials:
         raise BadInput("material", material, "Choose a material from the list.")
     layer = Layer(id=fresh_id(layers, "l"), material=material, thickness_mm=NEW_LAYER_MM)
     # the last layer is the skin; a new one goes inside it

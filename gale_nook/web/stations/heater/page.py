@@ -18,13 +18,20 @@ from gale_nook.core.plan.heater import OtherUnit
 from gale_nook.core.plan.pipes import Tube
 from gale_nook.drawing.bars import heater_ranges
 from gale_nook.drawing.svg import svg
+from gale_nook.store.job_store import JobStore
 from gale_nook.web.page import StationPage
 from gale_nook.web.stations.heater.nights import NightShown, night_shown
 from gale_nook.web.stations.heater.quick_fields import QUICK
 
 
 class HeaterPage(StationPage):
-    """What the heater station shows."""
+    """What the heater station shows.
+
+    Attributes:
+        held_edit: of the workshop's own book that holds.
+    """
+
+    held_edit = 0
 
     is_titled = True
 
@@ -128,3 +135,9 @@ class HeaterPage(StationPage):
             points = (*points[:-1], (x, y, z), mouth)
         listed = [list(point) for point in points]
         return {"op": "unit-pipe", "unit": unit.id, "pipe": pipe, "points": listed}
+
+
+def fill(page: StationPage, db: JobStore) -> None:
+    """Give the page what is not of the plan."""
+    if isinstance(page, HeaterPage):
+        page.held_edit = db.held_book().edit

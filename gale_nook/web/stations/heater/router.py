@@ -21,7 +21,7 @@ from gale_nook.core.heater.choice import judgements
 from gale_nook.core.heater.commands import AddUnit, ChooseHeater, DropSheet, PutSheet
 from gale_nook.core.heater.sheets import contradictions
 from gale_nook.core.heater.station import HEATER
-from gale_nook.core.job import with_own_heaters
+from gale_nook.core.job import with_own_book
 from gale_nook.core.pipes.as_unit import unit_of
 from gale_nook.core.plan.document import Plan
 from gale_nook.drawing.season import season_chart
@@ -47,7 +47,7 @@ SheetId = Annotated[str, Query(max_length=60)]
 def night(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
     """The night of the chosen heater as a chart, and of every heater in a table."""
     plan = db.head(job_id).plan
-    book = with_own_heaters(plan, book)
+    book = with_own_book(plan, book)
     return render(
         "heater/night.html",
         rows=night_rows(plan, book, system),
@@ -60,7 +60,7 @@ def night(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
 def season_of(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
     """The hours of the season in which each heater cycles, serves or falls short."""
     plan = db.head(job_id).plan
-    book, bins = with_own_heaters(plan, book), season(plan, book)
+    book, bins = with_own_book(plan, book), season(plan, book)
     altitude, chosen = plan.heat.altitude_m, plan.heater.sheet
     sheet = book.heaters.get(chosen) if chosen is not None else None
     outputs = (
@@ -108,7 +108,7 @@ def beside(
         judged=judged,
         shown=[j.sheet.id for j in shown],
         most=MOST_BESIDE,
-        rows=side_by_side(plan, with_own_heaters(plan, book), shown, system),
+        rows=side_by_side(plan, with_own_book(plan, book), shown, system),
         labels=[j.sheet.label for j in shown],
         job_id=job_id,
     )
@@ -128,7 +128,7 @@ def choose(
     """Choose a heater; over the recommended one, with the reason why."""
     plan = ask.db.head(job_id).plan
     wanted, reason = ask.form.sheet, ask.form.reason.strip()
-    if wanted not in with_own_heaters(plan, ask.book).heaters:
+    if wanted not in with_own_book(plan, ask.book).heaters:
         raise BadInput("heater", wanted, "There is no heater of that name any more.")
     best = next((j for j in judgements(kept_jobs.of(plan, ask.book)) if j.recommended), None)
     over = best.sheet.id if best is not None and best.sheet.id != wanted else None
@@ -155,8 +155,10 @@ def open_sheet(db: Db, book: Book, system: Units, job_id: JobId, sheet: SheetId 
         sheet=base,
         own=own,
         label=label,
-        job_id=job_id,
         groups=sheet_groups(base, book, system),
+        kept_at=f"/jobs/{job_id}/heater/sheet",
+        target="#work",
+        swap="morph:outerHTML",
         yes_or_no=YES_OR_NO,
         wiring=wiring_form(base),
         kinds_of_load=LOADS,
@@ -270,7 +272,7 @@ def schema() -> Response:
 
 
 def _sheet(plan: Plan, book: Catalogue, sheet_id: str) -> HeaterSheet:
-    result = with_own_heaters(plan, book).heaters.get(sheet_id)
+    result = with_own_book(plan, book).heaters.get(sheet_id)
     if result is None:
         raise BadInput("heater", sheet_id, "There is no heater of that name.")
     return result

@@ -16,6 +16,7 @@ from gale_nook.core.plan.document import places_of
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import parse_quantity, write_quantity
 from gale_nook.web.forms import extra_text
+from gale_nook.web.limit_ends import KINDS, PLAIN
 from gale_nook.web.stations.heater.sheet_wiring import take_wiring
 
 VALUE, SOURCE, YES = "value:", "source:", "yes:"
@@ -205,7 +206,7 @@ def _kind(path: str, book: Catalogue) -> str:
     parts = path.split(".")
     if parts[0] == "limits":
         unit = book.limit_bands[parts[1]].unit if parts[1] in book.limit_bands else "count"
-        return {"mm": "mm", "deg": "deg", "W": "w", "C": "c"}.get(unit, "number")
+        return KINDS.get(unit, PLAIN)
     leaf = parts[-1]
     if leaf in {"minimum", "maximum"} or leaf.endswith("_mm"):
         return "mm"  # a mount's floor stack

@@ -7,7 +7,7 @@ from pathlib import Path
 from gale_nook.core.heater.station import HEATER
 from gale_nook.web.station import WebStation
 from gale_nook.web.stations.heater.own import router as own_router
-from gale_nook.web.stations.heater.page import HeaterPage
+from gale_nook.web.stations.heater.page import HeaterPage, fill
 from gale_nook.web.stations.heater.router import router
 
 router.include_router(own_router)
@@ -17,6 +17,7 @@ HEATER_PAGES = WebStation(
     HeaterPage,
     router,
     Path(__file__).parent,
+    fill=fill,
     live={
         "heater-need": "heater/need.html",
         "ranges": "heater/ranges.html",

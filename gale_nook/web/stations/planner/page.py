@@ -9,6 +9,7 @@ from typing import Any, get_args
 from markupsafe import Markup
 
 from gale_nook.core.apply import applied
+from gale_nook.core.book.document import BookWishes
 from gale_nook.core.catalogue.planner import Effort, MeasureKind
 from gale_nook.core.edits.command import fresh_id
 from gale_nook.core.findings.finding import Verdict
@@ -27,6 +28,7 @@ from gale_nook.core.stations import BY_WORD
 from gale_nook.core.vehicle.parts import surveyed_parts
 from gale_nook.drawing.layouts import layout_picture
 from gale_nook.drawing.svg import svg
+from gale_nook.store.job_store import JobStore
 from gale_nook.web.page import StationPage
 
 EFFORTS: tuple[tuple[Effort, str], ...] = (
@@ -38,6 +40,11 @@ WISH_WORDS = (
     ("near", "heater near it"),
     ("not-in", "heater not there"),
     ("keep", "nothing into it or through"),
+)
+SIDES = (("any", "either side"), ("left", "on the left"), ("right", "on the right"))
+FILL_SIDES = (
+    ("any", "from any side"),
+    *((side, f"from the {side}") for side in ("left", "right", "front", "rear")),
 )
 
 
@@ -89,7 +96,13 @@ def measure_text(job: Job, kind: MeasureKind, value: float, system: UnitSystem) 
 
 
 class PlannerPage(StationPage):
-    """What the planner shows."""
+    """What the planner shows.
+
+    Attributes:
+        book_wishes: of the workshop's own book, to begin with.
+    """
+
+    book_wishes: tuple[BookWishes, ...] = ()
 
     has_style = True
     has_board = True
@@ -100,14 +113,8 @@ class PlannerPage(StationPage):
     def wishes(self) -> Any:
         return self.plan.wishes
 
-    @property
-    def sides(self) -> tuple[tuple[str, str], ...]:
-        return (("any", "either side"), ("left", "on the left"), ("right", "on the right"))
-
-    @property
-    def fill_sides(self) -> tuple[tuple[str, str], ...]:
-        named = ("left", "right", "front", "rear")
-        return (("any", "from any side"), *((side, f"from the {side}") for side in named))
+    sides = SIDES
+    fill_sides = FILL_SIDES
 
     @property
     def parts(self) -> list[tuple[str, str]]:
@@ -241,3 +248,9 @@ class PlannerPage(StationPage):
 
     def station_label(self, word: str) -> str:
         return BY_WORD[word].label if word in BY_WORD else word
+
+
+def fill(page: StationPage, db: JobStore) -> None:
+    """Give the page what is not of the plan."""
+    if isinstance(page, PlannerPage):
+        page.book_wishes = db.held_book().book.wishes
