@@ -13,7 +13,7 @@ from gale_nook.core.apply import applied
 from gale_nook.core.book.commands import taking_book
 from gale_nook.core.book.document import OwnBook, read_book
 from gale_nook.core.book.effect import BookEffect, book_effect
-from gale_nook.core.book.troubles import book_troubles
+from gale_nook.core.book.troubles import checked_book
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.errors import BadInput, PlanUnreadable
 from gale_nook.core.findings.changes import Changed
@@ -80,11 +80,12 @@ def _side(finding: Finding | None) -> dict[str, Any] | None:
 
 
 def _lines(effect: BookEffect) -> list[str]:
-    lines = [
-        f"{finding.title}, {finding.subject_name or '-'}: {_said(each.before)} → {_said(each.after)}"
-        for each in effect.changed
-        if (finding := each.after or each.before) is not None
-    ]
+    lines = []
+    for each in effect.changed:
+        finding = each.after or each.before
+        if finding is not None:
+            about = f", {finding.subject_name}" if finding.subject_name else ""
+            lines.append(f"{finding.title}{about}: {_said(each.before)} → {_said(each.after)}")
     (need, needs), (cost, costs) = effect.need_w, effect.cost_money
     lines.append(f"Heat need {need:.0f} W → {needs:.0f} W, parts about {cost:.0f} → {costs:.0f}")
     return lines
@@ -103,16 +104,12 @@ def _gets_over(changed: Changed) -> bool:
 
 def _read(file: Path, catalogue: Catalogue) -> OwnBook:
     try:
-        book = read_book(file.read_bytes())
-        troubles = book_troubles(book, catalogue)
-        if troubles:
-            raise PlanUnreadable("The book says what cannot be.", troubles[:12])
+        return checked_book(read_book(file.read_bytes()), catalogue)
     except OSError as error:
         raise _ended(f"{file}: {error.strerror}") from None
     except PlanUnreadable as error:
         told = "".join(f"\n  {place}: {say(problem)}" for place, problem in error.places)
         raise _ended(f"{file}: {error.summary}{told}") from None
-    return book
 
 
 def _ended(text: str) -> typer.Exit:

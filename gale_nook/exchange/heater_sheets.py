@@ -10,7 +10,9 @@ import yaml
 from pydantic import ValidationError
 
 from gale_nook.core.base.heater_sheet import HeaterSheet
+from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.errors import PlanUnreadable
+from gale_nook.core.heater.sheets import contradictions
 from gale_nook.core.plan.document import places_of
 from gale_nook.core.text import read_text
 
@@ -68,6 +70,20 @@ def read_sheet(raw: bytes) -> HeaterSheet:
         raise PlanUnreadable(
             "The sheet holds a value that no number or text of a sheet can be."
         ) from None
+
+
+def read_sound_sheet(raw: bytes, catalogue: Catalogue) -> HeaterSheet:
+    """Return the sheet in a file's bytes; raises PlanUnreadable as `read_sheet` does, and where it
+    contradicts itself.
+    """
+    sheet = read_sheet(raw)
+    troubles = tuple(
+        (path, f"{problem} (given: {value})")
+        for path, value, problem in contradictions(sheet, catalogue.limit_bands, catalogue.parts)
+    )
+    if troubles:
+        raise PlanUnreadable("The sheet contradicts itself.", troubles[:12])
+    return sheet
 
 
 def _plain(text: str) -> Any:

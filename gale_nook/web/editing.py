@@ -44,7 +44,7 @@ from gale_nook.web.forms import (
     typed_values,
 )
 from gale_nook.web.kept import kept_jobs
-from gale_nook.web.limit_ends import limit_end
+from gale_nook.web.limit_ends import band_of, limit_end
 from gale_nook.web.live import live_fields, live_parts
 from gale_nook.web.station import WebStation
 from gale_nook.web.view_state import ViewState
@@ -172,9 +172,7 @@ def own_limit(
 ) -> Response:
     """Put in a limit of one's own, with its source."""
     name = ask.form.limit
-    band = ask.book.limit_bands.get(name)
-    if band is None:
-        raise BadInput("limit", name, "There is no limit of this name.")
+    band = band_of(name, ask.book)
     ends = [
         limit_end(text, band, field, ask.system)
         for field, text in (("least", ask.form.least), ("most", ask.form.most))

@@ -3,11 +3,21 @@
 from __future__ import annotations
 
 from gale_nook.core.base.limit import LimitBand
+from gale_nook.core.catalogue.book import Catalogue
+from gale_nook.core.errors import BadInput
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import parse_quantity, write_quantity
 
 KINDS = {"mm": "mm", "deg": "deg", "W": "w", "C": "c"}
 PLAIN = "number"
+
+
+def band_of(name: str, catalogue: Catalogue) -> LimitBand:
+    """Return what is known of a limit; raises BadInput where nothing is."""
+    band = catalogue.limit_bands.get(name)
+    if band is None:
+        raise BadInput("limit", name, "There is no limit of this name.")
+    return band
 
 
 def limit_end(text: str, band: LimitBand, field: str, system: UnitSystem) -> float | None:

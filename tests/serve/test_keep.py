@@ -17,6 +17,7 @@ from alembic.script import ScriptDirectory
 from sqlalchemy import create_engine, text
 from sqlalchemy.orm import Session
 
+from gale_nook.core.book.document import OwnBook, read_book
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.edits.values import set_value
 from gale_nook.core.plan.document import Plan
@@ -208,10 +209,11 @@ def test_every_job_is_written_as_a_file_that_can_be_read(
     odd = heron.model_copy(update={"name": "../=Wren & Co"})
     _with_jobs(database, odd)
     files = export_all(database.address, tmp_path / "out")
-    assert [file.name for file in files] == ["1-wren-co.zip", "2-wren-co.zip"]
+    assert [file.name for file in files] == ["1-wren-co.zip", "2-wren-co.zip", "book.json"]
     plan, _ = read_job_file(files[0].read_bytes())
     assert plan == odd
     assert read_job_log(files[0].read_bytes()) == ()
+    assert read_book(files[2].read_bytes()) == OwnBook()
 
 
 def _at(day: int, hour: int) -> datetime:

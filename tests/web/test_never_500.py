@@ -41,6 +41,7 @@ WITHOUT_FIELDS = {
     "/devices/code",
     "/devices/{device_id}/revoke",
     "/sign-out",
+    "/book/forget",
     "/account/second-factor/begin",
     "/account/sessions/{session_id}/end",
     "/people/invitations/{invitation_id}/withdraw",

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from gale_nook.core.base.limit import Limit
 from gale_nook.core.book.document import OwnBook
 from gale_nook.core.catalogue.book import Catalogue
+from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.heater.sheets import NOT_A_PART, contradictions, limit_troubles
 from gale_nook.core.plan.book import BookLimit, PlanBook
 
@@ -16,6 +17,14 @@ Trouble = tuple[str, str]  # place, problem
 def book_troubles(book: OwnBook, catalogue: Catalogue) -> tuple[Trouble, ...]:
     """Return every place of a book that is wrong, with the reason."""
     return tuple(_of_book(book, catalogue))
+
+
+def checked_book(book: OwnBook, catalogue: Catalogue) -> OwnBook:
+    """Return the book; raises PlanUnreadable naming what in it cannot be."""
+    troubles = book_troubles(book, catalogue)
+    if troubles:
+        raise PlanUnreadable("The book says what cannot be.", troubles[:12])
+    return book
 
 
 def taken_troubles(book: PlanBook, catalogue: Catalogue) -> Iterator[Trouble]:

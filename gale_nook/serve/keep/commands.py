@@ -59,7 +59,7 @@ def export(folder: Path, data_dir: Path | None) -> None:
     """Write every job as a file that Gale Nook takes in again: plan, photos and log."""
     with _told(), _database(data_dir) as (database, _):
         files = export_all(database.address, folder.resolve())
-        typer.echo(f"{len(files)} jobs written to {folder}.")
+        typer.echo(f"{len(files) - 1} jobs and the workshop's book written to {folder}.")
 
 
 def _agreed(there: int, held: str) -> bool:

@@ -12,13 +12,17 @@ from gale_nook.core.base.heater_sheet import HeaterSheet
 from gale_nook.core.book.document import OwnBook
 from gale_nook.core.book.entries import fresh_entry_id, with_entry
 from gale_nook.core.errors import BadInput, PlanUnreadable
-from gale_nook.core.heater.sheets import contradictions
-from gale_nook.exchange.heater_sheets import read_sheet
+from gale_nook.exchange.heater_sheets import read_sound_sheet
 from gale_nook.store import books as store
 from gale_nook.web.book.page import Typed, changed_book
 from gale_nook.web.context import Read, ReadRequest, render
 from gale_nook.web.forms import Text, Upload
-from gale_nook.web.stations.heater.sheet_form import YES_OR_NO, sheet_groups, sheet_of
+from gale_nook.web.stations.heater.sheet_form import (
+    NO_SUCH_HEATER,
+    YES_OR_NO,
+    sheet_groups,
+    sheet_of,
+)
 from gale_nook.web.stations.heater.sheet_wiring import LEADS, LOADS, TEXTS, wiring_form
 
 router = APIRouter(default_response_class=HTMLResponse)
@@ -75,11 +79,7 @@ def import_sheet(read: Read, form: Annotated[SheetFileForm, Form()]) -> Response
     """Take in a heater's sheet from a YAML or JSON file."""
     if form.file is None or not form.file.filename:
         raise PlanUnreadable("No file was chosen. Choose the sheet of a heater, YAML or JSON.")
-    sheet = read_sheet(form.file.file.read())
-    found = contradictions(sheet, read.book.limit_bands, read.book.parts)
-    troubles = tuple((path, f"{problem} (given: {value})") for path, value, problem in found)
-    if troubles:
-        raise PlanUnreadable("The sheet contradicts itself.", troubles[:12])
+    sheet = read_sound_sheet(form.file.file.read(), read.book)
     return changed_book(read, lambda book: _with_sheet(read, book, sheet))
 
 
@@ -100,5 +100,5 @@ def _sheet(read: ReadRequest, book: OwnBook, sheet_id: str) -> HeaterSheet:
     ours = {sheet.id: sheet for sheet in book.heaters}
     found = ours.get(sheet_id) or read.book.heaters.get(sheet_id)
     if found is None:
-        raise BadInput("heater", sheet_id, "There is no heater of that name.")
+        raise BadInput("heater", sheet_id, NO_SUCH_HEATER)
     return found

@@ -18,11 +18,12 @@ from gale_nook.core.planner.commands import TakeWishes
 from gale_nook.store import books as store
 from gale_nook.store.jobs import MovedOn
 from gale_nook.web.book.effect import BookOnHand, effect_values
-from gale_nook.web.book.page import Typed, band_of, by, limit_words, made
+from gale_nook.web.book.page import Typed, by, limit_words, made
 from gale_nook.web.context import EditRequest, JobId, Read, ReadRequest, is_fragment, render
 from gale_nook.web.edit_request import edit_request
 from gale_nook.web.editing import edited
 from gale_nook.web.forms import PageForm, ShortText, Text
+from gale_nook.web.limit_ends import band_of
 
 router = APIRouter(default_response_class=HTMLResponse)
 EntryId = Annotated[Text, Field(max_length=60)]

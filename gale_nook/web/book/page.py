@@ -22,7 +22,7 @@ from gale_nook.core.quantities.measures import write_quantity
 from gale_nook.store import books as store
 from gale_nook.web.context import ReadRequest, is_fragment, render
 from gale_nook.web.doors import only_of, person_of
-from gale_nook.web.limit_ends import KINDS, end_text
+from gale_nook.web.limit_ends import KINDS, band_of, end_text
 from gale_nook.web.stations.planner.page import FILL_SIDES, SIDES
 
 WORDS = {
@@ -129,14 +129,6 @@ def limit_words(limit: Limit, band: LimitBand, system: UnitSystem) -> str:
     return ", ".join(
         f"{words} {end_text(end, band, system)}{unit}" for words, end in ends if end is not None
     )
-
-
-def band_of(name: str, catalogue: Catalogue) -> LimitBand:
-    """Return what is known of a limit; raises BadInput where nothing is."""
-    band = catalogue.limit_bands.get(name)
-    if band is None:
-        raise BadInput("limit", name, "There is no limit of this name.")
-    return band
 
 
 def unit_of(band: LimitBand, system: UnitSystem) -> str:

@@ -28,7 +28,7 @@ from gale_nook.core.book.entries import (
     without_entry,
     without_school_limit,
 )
-from gale_nook.core.book.troubles import book_troubles
+from gale_nook.core.book.troubles import checked_book
 from gale_nook.core.errors import BadInput, PlanUnreadable
 from gale_nook.core.plan.book import BookLimit, BookPrice
 from gale_nook.core.plan.wishes import Weights, Wishes
@@ -36,10 +36,10 @@ from gale_nook.core.quantities.length import UnitSystem, parse_length_mm
 from gale_nook.core.quantities.measures import parse_quantity
 from gale_nook.exchange.book_prices import read_prices, write_prices
 from gale_nook.store import books as store
-from gale_nook.web.book.page import NO_SOURCE, Typed, band_of, book_page, changed_book, made
+from gale_nook.web.book.page import NO_SOURCE, Typed, book_page, changed_book, made
 from gale_nook.web.context import Read, ReadRequest
 from gale_nook.web.forms import ShortText, Text, Upload
-from gale_nook.web.limit_ends import limit_end
+from gale_nook.web.limit_ends import band_of, limit_end
 
 router = APIRouter(default_response_class=HTMLResponse)
 EntryId = Annotated[Text, Field(max_length=60)]
@@ -302,10 +302,7 @@ class FileForm(Typed):
 @router.post("/book/import")
 def take_in(read: Read, form: Annotated[FileForm, Form()]) -> Response:
     """Take in every entry of a book's file; entries of the same id give way."""
-    other = read_book(_file(form.file, "a book"))
-    troubles = book_troubles(other, read.book)
-    if troubles:
-        raise PlanUnreadable("The book says what cannot be.", troubles[:12])
+    other = checked_book(read_book(_file(form.file, "a book")), read.book)
     return changed_book(read, lambda book: merged(book, other))
 
 

@@ -19,14 +19,13 @@ from gale_nook.core.heat.burner import derated_w
 from gale_nook.core.heat.season import heater_season, season
 from gale_nook.core.heater.choice import judgements
 from gale_nook.core.heater.commands import AddUnit, ChooseHeater, DropSheet, PutSheet
-from gale_nook.core.heater.sheets import contradictions
 from gale_nook.core.heater.station import HEATER
 from gale_nook.core.job import with_own_book
 from gale_nook.core.pipes.as_unit import unit_of
 from gale_nook.core.plan.document import Plan
 from gale_nook.drawing.season import season_chart
 from gale_nook.drawing.svg import svg
-from gale_nook.exchange.heater_sheets import read_sheet, sheet_schema, write_sheet
+from gale_nook.exchange.heater_sheets import read_sound_sheet, sheet_schema, write_sheet
 from gale_nook.web.context import Book, Db, EditRequest, JobId, Units, render
 from gale_nook.web.edit_request import edit_request
 from gale_nook.web.editing import edited
@@ -34,7 +33,12 @@ from gale_nook.web.forms import PageForm, Text, Upload
 from gale_nook.web.kept import kept_jobs
 from gale_nook.web.stations.heater.fresh import fresh_heater_id
 from gale_nook.web.stations.heater.nights import night_rows, night_shown
-from gale_nook.web.stations.heater.sheet_form import YES_OR_NO, sheet_groups, sheet_of
+from gale_nook.web.stations.heater.sheet_form import (
+    NO_SUCH_HEATER,
+    YES_OR_NO,
+    sheet_groups,
+    sheet_of,
+)
 from gale_nook.web.stations.heater.sheet_wiring import LEADS, LOADS, TEXTS, wiring_form
 from gale_nook.web.stations.heater.side_by_side import MOST_BESIDE, picked, side_by_side
 from gale_nook.web.stations.routing import station_router
@@ -202,15 +206,9 @@ def import_sheet(
     upload = ask.form.file
     if upload is None or not upload.filename:
         raise PlanUnreadable("No file was chosen. Choose a heater's sheet, YAML or JSON.")
-    plan, sheet = ask.db.head(job_id).plan, read_sheet(upload.file.read())
+    plan, sheet = ask.db.head(job_id).plan, read_sound_sheet(upload.file.read(), ask.book)
     if sheet.id in ask.book.heaters:
         sheet = sheet.model_copy(update={"id": fresh_heater_id(plan, ask.book, sheet.label)})
-    troubles = tuple(
-        (path, f"{problem} (given: {value})")
-        for path, value, problem in contradictions(sheet, ask.book.limit_bands, ask.book.parts)
-    )
-    if troubles:
-        raise PlanUnreadable("The sheet contradicts itself.", troubles[:12])
     return edited(ask, job_id, "heater", PutSheet(sheet=sheet))
 
 
@@ -274,5 +272,5 @@ def schema() -> Response:
 def _sheet(plan: Plan, book: Catalogue, sheet_id: str) -> HeaterSheet:
     result = with_own_book(plan, book).heaters.get(sheet_id)
     if result is None:
-        raise BadInput("heater", sheet_id, "There is no heater of that name.")
+        raise BadInput("heater", sheet_id, NO_SUCH_HEATER)
     return result

@@ -20,6 +20,7 @@ from gale_nook.web.limit_ends import KINDS, PLAIN
 from gale_nook.web.stations.heater.sheet_wiring import take_wiring
 
 VALUE, SOURCE, YES = "value:", "source:", "yes:"
+NO_SUCH_HEATER = "There is no heater of that name."
 PINS = "wiring.pins."  # they have a table of their own
 TITLES = {
     "output": "Burner",
