@@ -6,6 +6,7 @@ from __future__ import annotations
 
 import datetime
 import json
+import os
 import sys
 from collections.abc import Callable
 from dataclasses import asdict
@@ -41,6 +42,7 @@ from gale_nook.core.quantities.sentences import say
 from gale_nook.core.references import check_references
 from gale_nook.core.station import Station
 from gale_nook.core.stations import STATIONS
+from gale_nook.devices.sender import SignIn
 from gale_nook.exchange.drill import drill_pdf
 from gale_nook.exchange.finding_cards import (
     VERDICT_MARKS,
@@ -422,9 +424,20 @@ def record_device(
         str | None,
         typer.Option("--show-at", help="address of a job, to show them there as they come"),
     ] = None,
+    name: Annotated[
+        str, typer.Option("--name", help="who signs in there, where it is a workshop's")
+    ] = "",
+    digits: Annotated[str, typer.Option("--digits", help="of the second factor, if any")] = "",
 ) -> None:
-    """Take down what a heater or logger tells, as a CSV file that First fire takes."""
-    record(_read(plan_file), device, csv_file, show_at)
+    """Take down what a heater or logger tells, as a CSV file that First fire takes. The passphrase
+    is asked for, or taken from GALE_NOOK_PASSPHRASE.
+    """
+    who = None
+    if show_at and name:
+        known = os.environ.get("GALE_NOOK_PASSPHRASE")
+        passphrase = known or typer.prompt("Passphrase", hide_input=True, err=True)
+        who = SignIn(name, passphrase, digits)
+    record(_read(plan_file), device, csv_file, show_at, who)
 
 
 @app.command("log")

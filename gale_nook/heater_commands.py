@@ -15,7 +15,7 @@ from gale_nook.core.heater.chosen import heater_sheet
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.devices.recorder import address_of, lines_from
-from gale_nook.devices.sender import Sender
+from gale_nook.devices.sender import Sender, SignIn
 from gale_nook.devices.simulated import HeaterServer, print_run
 from gale_nook.exchange.readings import is_reading, read_run, write_csv
 
@@ -53,17 +53,19 @@ def record(
     device: str,
     csv_file: Path,
     show_at: str | None,
+    who: SignIn | None = None,
 ) -> None:
     """Take down what a device tells until it ends, and write it as CSV that First fire reads.
 
     Args:
         show_at: address of a job in the running application that shows the readings as they come.
+        who: signs in there.
     """
     sheet, lines, passed = heater_sheet(Job(plan, load_catalogue())), list[bytes](), 0
     if sheet is None:
         raise _ended("The plan has no heater yet: its sheet tells the phases apart.")
     try:
-        sender = Sender(show_at, device) if show_at is not None else None
+        sender = Sender(show_at, device, who) if show_at is not None else None
         for line in lines_from(device):
             if not is_reading(line):
                 passed += 1
@@ -74,7 +76,7 @@ def record(
             if len(lines) >= MOST_LINES:
                 break
         if sender is not None:
-            sender.close()
+            sender.end()
         trace = read_run(b"".join(lines), device, sheet).trace
         csv_file.write_text(write_csv(trace), "utf-8")
     except BadInput as error:

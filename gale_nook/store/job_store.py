@@ -21,6 +21,7 @@ from gale_nook.store.editing import Edit
 from gale_nook.store.history import EditLine
 from gale_nook.store.jobs import JobHead, JobLine
 from gale_nook.store.live_runs import Batch, Shown
+from gale_nook.store.logs import Version
 
 TRIES = 8  # of laying an edit on a head that others keep moving
 
@@ -85,7 +86,7 @@ class JobStore:
         with self.transaction() as session:
             job_id = jobs.create_job(session, plan, summary, self.by)
             pictures.keep(session, job_id, kept or {})
-            logs.write(session, job_id, log)
+            logs.write(session, job_id, log, self.by)
             return job_id
 
     def keep_pictures(self, job_id: int, kept: Mapping[str, bytes]) -> None:
@@ -174,7 +175,7 @@ class JobStore:
         with self.transaction() as session:
             return logs.entries(session, job_id)
 
-    def log_versions(self, job_id: int, entry_id: str) -> list[tuple[str, LogEntry | None]]:
+    def log_versions(self, job_id: int, entry_id: str) -> list[Version]:
         """Return every version of an entry, the newest first."""
         with self.transaction() as session:
             return logs.versions(session, job_id, entry_id)
@@ -182,12 +183,12 @@ class JobStore:
     def write_log(self, job_id: int, entries: Iterable[LogEntry]) -> None:
         """Write entries down; raises NoSuchJob."""
         with self.transaction() as session:
-            logs.write(session, job_id, entries)
+            logs.write(session, job_id, entries, self.by)
 
     def take_out_of_log(self, job_id: int, entry_id: str) -> None:
         """Take an entry out; raises NoSuchJob."""
         with self.transaction() as session:
-            logs.take_out(session, job_id, entry_id)
+            logs.take_out(session, job_id, entry_id, self.by)
 
     def delete(self, job_id: int) -> None:
         """Take a job out with all its revisions; raises NoSuchJob."""

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import datetime
 
 from sqlalchemy import func, select
 from sqlalchemy.dialects.postgresql import distinct_on
@@ -48,34 +50,51 @@ def entries(session: Session, job_id: int) -> tuple[LogEntry, ...]:
     return tuple(sorted(found, key=lambda each: (each.on, each.id)))
 
 
-def versions(session: Session, job_id: int, entry_id: str) -> list[tuple[str, LogEntry | None]]:
-    """Return every version of an entry with when it was written, the newest first; None for taken
-    out.
+@dataclass(frozen=True, slots=True)
+class Version:
+    """An entry as it stood once.
+
+    Attributes:
+        made_by: who wrote it so; empty where nobody signs in.
+        entry: None where it was taken out.
     """
+
+    made_at: datetime
+    made_by: str
+    entry: LogEntry | None
+
+
+def versions(session: Session, job_id: int, entry_id: str) -> list[Version]:
+    """Return every version of an entry, the newest first."""
     rows = session.execute(
-        select(LogRow.made_at, LogRow.entry)
+        select(LogRow.made_at, LogRow.made_by, LogRow.entry)
         .where(LogRow.job_id == job_id, LogRow.entry_id == entry_id)
         .order_by(LogRow.id.desc())
     )
     return [
-        (f"{at:%Y-%m-%d %H:%M}", LogEntry.model_validate_json(text) if text is not None else None)
-        for at, text in rows
+        Version(at, by, LogEntry.model_validate_json(text) if text is not None else None)
+        for at, by, text in rows
     ]
 
 
-def write(session: Session, job_id: int, new: Iterable[LogEntry]) -> None:
+def write(session: Session, job_id: int, new: Iterable[LogEntry], by: str = "") -> None:
     """Write entries down; of one that was there, the old version is kept. Raises NoSuchJob, and
     BadInput where there are too many.
+
+    Args:
+        by: who writes them.
     """
     locked_job(session, job_id)
-    rows = [LogRow(job_id=job_id, entry_id=e.id, entry=e.model_dump_json()) for e in new]
+    rows = [
+        LogRow(job_id=job_id, entry_id=e.id, entry=e.model_dump_json(), made_by=by) for e in new
+    ]
     if count(session, job_id) + len(rows) > MOST_VERSIONS:
         raise BadInput("log", None, f"A log keeps up to {MOST_VERSIONS} versions of entries.")
     session.add_all(rows)
     session.flush()
 
 
-def take_out(session: Session, job_id: int, entry_id: str) -> None:
+def take_out(session: Session, job_id: int, entry_id: str, by: str = "") -> None:
     """Take an entry out; what it was is kept."""
     locked_job(session, job_id)
-    session.add(LogRow(job_id=job_id, entry_id=entry_id, entry=None))
+    session.add(LogRow(job_id=job_id, entry_id=entry_id, entry=None, made_by=by))

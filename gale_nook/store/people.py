@@ -14,6 +14,7 @@ from argon2.exceptions import InvalidHashError, VerificationError
 from sqlalchemy import Select, delete, func, select, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
+from zxcvbn import zxcvbn
 
 from gale_nook.core.errors import BadInput
 from gale_nook.store.tables import Invitation, PersonRow, SessionRow, Tries
@@ -22,6 +23,7 @@ Role = Literal["owner", "fitter", "helper", "viewer"]
 ROLES: tuple[Role, ...] = get_args(Role)
 LEAST_PASSPHRASE, MOST_PASSPHRASE, LEAST_DIFFERENT = 12, 200, 5
 MOST_NAME = 60
+MOST_GUESSED, LEAST_SCORE = 72, 3  # of zxcvbn, out of 4: more than 10^8 guesses
 INVITATION_LIVES = timedelta(days=7)
 SESSION_LIVES, IDLE_LIVES = timedelta(days=14), timedelta(hours=12)
 SEEN_EVERY = timedelta(minutes=1)
@@ -366,7 +368,9 @@ def _passphrase(passphrase: str, name: str) -> str:
             "words that do not belong together are good",
         )
     told = passphrase.casefold()
-    if len(set(told)) < LEAST_DIFFERENT or name.casefold() == told:
+    # words and names that stand in lists of known passphrases count as guessed
+    guessed = zxcvbn(told[:MOST_GUESSED], user_inputs=[*name.casefold().split(), name])
+    if len(set(told)) < LEAST_DIFFERENT or guessed["score"] < LEAST_SCORE:
         raise BadInput("passphrase", None, "that is too easy to guess: take four or five words")
     return passphrase
 

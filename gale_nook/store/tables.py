@@ -84,7 +84,11 @@ class Print(Base):
 
 
 class LogRow(Base):
-    """A version of an entry of a job's log; `entry` is None where it was taken out."""
+    """A version of an entry of a job's log; `entry` is None where it was taken out.
+
+    Attributes:
+        made_by: who wrote it; empty where nobody signs in.
+    """
 
     __tablename__ = "log_entries"
 
@@ -92,6 +96,7 @@ class LogRow(Base):
     job_id: Mapped[int] = mapped_column(ForeignKey("jobs.id", ondelete="CASCADE"))
     entry_id: Mapped[str] = mapped_column(Text)
     entry: Mapped[str | None] = mapped_column(Text)
+    made_by: Mapped[str] = mapped_column(Text, default="", server_default="")
     made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
 
     __table_args__ = (Index("ix_log_entries_job", "job_id", "entry_id", "id"),)

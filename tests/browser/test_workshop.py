@@ -17,7 +17,10 @@ from fastapi import FastAPI
 from playwright.sync_api import Browser, Page, expect
 from sqlalchemy import text
 from sqlalchemy.orm import Session
+from typer.testing import CliRunner
 
+from gale_nook.cli import app as commands
+from gale_nook.demo.load import PLANS
 from gale_nook.serve.postgres import free_port
 from gale_nook.store import people
 from gale_nook.web.app import create_app
@@ -67,6 +70,29 @@ def _owner(browser: Browser, app: FastAPI) -> Page:
     page = _browser_of(browser, app)
     _join(page, f"/join?link={link}")
     return page
+
+
+def test_a_recorder_signs_in(browser: Browser, workshop: FastAPI, tmp_path: Path) -> None:
+    owner = _owner(browser, workshop)
+    job = Jobs(workshop).new("heron")
+    kept = tmp_path / "run.jsonl"
+    plan = str(PLANS / "heron.json")
+    kept.write_text(CliRunner().invoke(commands, ["simulate", plan, "--speed", "0"]).output)
+    recording = ["record", plan, str(kept), "--csv", str(tmp_path / "r.csv"), "--show-at"]
+    recording.append(f"{workshop.state.url}/jobs/{job}/firing")
+    nobody = CliRunner().invoke(commands, recording)
+    assert (nobody.exit_code, "signed out" in nobody.output) == (2, True)
+    wrong = CliRunner().invoke(
+        commands, [*recording, "--name", "Ada"], input="not this one at all\n"
+    )
+    assert (wrong.exit_code, "not let in" in wrong.output) == (2, True)
+    words = {"GALE_NOOK_PASSPHRASE": WORDS}
+    done = CliRunner().invoke(commands, as_ada, env=words)
+    assert done.exit_code == 0, done.output
+    owner.goto(f"/jobs/{job}/firing")
+    expect(owner.locator(".live")).to_contain_text("It has run, and is off")
+    owner.goto("/account")
+    expect(owner.locator("main")).not_to_contain_text("Python-urllib")  # it has signed out
 
 
 def test_inviting_joining_and_what_a_role_may(browser: Browser, workshop: FastAPI) -> None:

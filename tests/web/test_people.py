@@ -123,6 +123,9 @@ def test_an_invitation_can_be_withdrawn_and_ends(workshop: FastAPI) -> None:
         ("Bo", "short"),
         ("Bo", "aaaaaaaaaaaaaaaa"),
         ("Bo", "x" * 201),
+        ("Bo", "passwordpassword"),  # these stand in lists of known ones
+        ("Bo", "qwertyuiop1234567890"),
+        ("Bo", "Password123456!"),
     ],
 )
 def test_bad_names_and_passphrases_are_refused(
@@ -321,6 +324,20 @@ def test_a_helper_answers_at_the_first_fire_and_changes_nothing_else(workshop: F
 
 
 # --- who, and history ---
+
+
+def test_every_entry_of_the_log_says_who(workshop: FastAPI) -> None:
+    owner, helper = _join(workshop, "Ada", "owner"), _join(workshop, "Bo", "helper")
+    job = owner.new("heron")
+    night = {"kind": "night", "on": "2026-01-14", "litres": "2.4"}
+    assert helper.post(f"/jobs/{job}/log/entry", night).status_code == 200
+    entry = workshop.state.jobs.log(job)[0].id
+    assert "by Bo" in owner.get(f"/jobs/{job}/log/entries/{entry}").text
+    owner.post(f"/jobs/{job}/log/entry", {**night, "id": entry, "litres": "3.1", "back": "yes"})
+    shown = owner.get(f"/jobs/{job}/log/entries/{entry}").text
+    assert "by Ada" in shown
+    assert ", Bo" in shown
+    assert [each.made_by for each in workshop.state.jobs.log_versions(job, entry)] == ["Ada", "Bo"]
 
 
 def test_every_edit_says_who(workshop: FastAPI) -> None:

@@ -153,10 +153,12 @@ def done(ask: Annotated[EditRequest[OneForm], edit_request(OneForm)], job_id: Jo
 def entry(read: Read, job_id: JobId, entry_id: EntryId) -> HTMLResponse:
     """An entry to correct, with what it was before."""
     versions = read.db.log_versions(job_id, entry_id)
-    if not versions or versions[0][1] is None:
+    if not versions or versions[0].entry is None:
         raise Gone("entry", entry_id)
     page = page_seen(read, job_id, "log")
-    return render("log/entry.html", page=page, entry=versions[0][1], versions=versions[1:])
+    return render(
+        "log/entry.html", page=page, entry=versions[0].entry, now=versions[0], versions=versions[1:]
+    )
 
 
 @router.get("/jobs/{job_id}/log/effect")
