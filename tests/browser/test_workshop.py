@@ -82,6 +82,7 @@ def test_a_recorder_signs_in(browser: Browser, workshop: FastAPI, tmp_path: Path
     recording.append(f"{workshop.state.url}/jobs/{job}/firing")
     nobody = CliRunner().invoke(commands, recording)
     assert (nobody.exit_code, "signed out" in nobody.output) == (2, True)
+    as_ada = [*recording, "--name", "Ada"]
     wrong = CliRunner().invoke(
         commands, [*recording, "--name", "Ada"], input="not this one at all\n"
     )
