@@ -10,8 +10,9 @@ import pytest
 from typer.testing import CliRunner
 
 from gale_nook.cli import app
+from gale_nook.core.book.document import write_book
 from gale_nook.core.plan.document import write_plan
-from gale_nook.demo.load import PLANS, demo_plan
+from gale_nook.demo.load import PLANS, demo_book, demo_plan
 from tests.vans import small_van
 
 RUN = CliRunner()
@@ -255,3 +256,45 @@ def test_wishes_that_are_none_are_refused_by_name(tmp_path: Path) -> None:
     done = RUN.invoke(app, ["plan", str(PLANS / "heron.json"), "--wishes", str(wishes)])
     assert done.exit_code == 2
     assert "side" in done.output
+
+
+def test_taking_a_book_tells_what_changes_and_writes_the_plan(tmp_path: Path) -> None:
+    heron, out = str(PLANS / "heron.json"), tmp_path / "taken.json"
+    book = tmp_path / "book.json"
+    book.write_text(write_book(demo_book()))
+    done = RUN.invoke(app, ["take-book", heron, str(book), "--out", str(out)])
+    assert done.exit_code == 1
+    assert "Clips of the line: clear by +16 mm → over by −34 mm" in done.output
+    taken = json.loads(RUN.invoke(app, ["check", str(out), "--format", "json"]).output)
+    clips = next(each for each in taken["findings"] if each["rule"] == "fuel.clips")
+    assert (clips["verdict"], clips["limit"]["maximum"]) == ("over", 250)
+    again = RUN.invoke(app, ["take-book", str(out), str(book), "--format", "json"])
+    assert (again.exit_code, json.loads(again.output)["findings"]) == (0, [])
+    told = RUN.invoke(
+        app, ["take-book", heron, str(book), "--school", "forest-tracks", "--format", "json"]
+    )
+    ground = [e for e in json.loads(told.output)["findings"] if "ground" in e["rule"]]
+    assert ground[0]["after"]["margin"] == pytest.approx(ground[0]["before"]["margin"] - 110)
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [
+        (None, "No such file"),
+        ("{", "no book"),
+        ('{"prices": [{"id": "moon", "price": 1, "source": "x"}]}', "prices.moon"),
+        ("{}", "no school 'x'"),
+    ],
+)
+def test_a_book_that_cannot_be_taken_is_told(text: str | None, said: str, tmp_path: Path) -> None:
+    book = tmp_path / "book.json"
+    if text is not None:
+        book.write_text(text)
+    done = RUN.invoke(app, ["take-book", str(PLANS / "heron.json"), str(book), "--school", "x"])
+    assert done.exit_code == 2
+    assert said in done.output
+
+
+def test_the_schema_of_a_book(tmp_path: Path) -> None:
+    schema = json.loads(RUN.invoke(app, ["schema", "--book"]).output)
+    jsonschema.validate(json.loads(write_book(demo_book())), schema)

@@ -9,6 +9,7 @@ from __future__ import annotations
 import json
 import random
 import re
+from collections import Counter
 from itertools import count
 from typing import Any
 
@@ -22,6 +23,8 @@ SETTLE_S = 15
 jobs: list[int] = []
 runners: list[Any] = []
 names = count(1)
+fresh = count(1)  # no value is saved twice, so that every save has to be an edit
+saved: Counter[int] = Counter()
 
 
 @events.test_start.add_listener
@@ -46,6 +49,22 @@ def forget_the_start(user_count: int, **_: Any) -> None:
     settled.
     """
     gevent.spawn_later(SETTLE_S, runners[0].stats.reset_all)
+
+
+@events.quitting.add_listener
+def look_for_lost_edits(environment: Any, **_: Any) -> None:
+    """Every save that was answered is an edit of its job; those cut off at the end may be."""
+    import requests  # noqa: PLC0415 - Locust patches the network first
+
+    lost = edits = 0
+    for job in jobs:
+        page = requests.get(f"{environment.host}/jobs/{job}/heat", timeout=30).text
+        found = re.search(r"edit (\d+) · saved", page)
+        made = int(found[1]) - 1 if found else 0
+        edits, lost = edits + made, lost + max(saved[job] - made, 0)
+    print(f"{saved.total()} saves were answered, {edits} edits are there, {lost} lost")
+    if lost:
+        environment.process_exit_code = 1
 
 
 @events.init.add_listener
@@ -106,6 +125,8 @@ class Person(HttpUser):
                 )
             elif answer.status_code == 200:
                 self.seen(answer.text)
+                if kind == "save":
+                    saved[self.job] += 1
 
     @task(4)
     def save_a_value(self) -> None:
@@ -117,14 +138,14 @@ class Person(HttpUser):
             "vehicle.shell.inside_height_mm": f"{pick(1750, 1950)}",
         }
         address = self.chance.choice(sorted(values))
-        value = values[address]
+        value = f"{values[address]}.{next(fresh):06d}"
         self.post("heat/set", "save", {f"set:{address}": value})
 
     @task(3)
     def move_the_heater(self) -> None:
         command = {
             "op": "place",
-            "x_mm": self.chance.randrange(1200, 3200, 5),
+            "x_mm": self.chance.randrange(1200, 3200, 5) + next(fresh) * 1e-6,
             "y_mm": self.chance.randrange(-500, 500, 5),
         }
         self.post("spot/command", "save", {"command": json.dumps(command)})
