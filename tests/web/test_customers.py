@@ -8,13 +8,16 @@ import pytest
 from sqlalchemy import text
 from sqlalchemy.orm import Session
 
+from gale_nook.core.apply import apply
+from gale_nook.core.book.commands import taking_book
 from gale_nook.core.build.agreed import PARTS, changed_since, prints_of
 from gale_nook.core.build.handover import handover
 from gale_nook.core.catalogue.book import Catalogue
+from gale_nook.core.heater.commands import ChooseHeater, PutSheet
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.planner.search import find_layouts
-from gale_nook.demo.load import demo_plan
+from gale_nook.demo.load import demo_book, demo_plan
 from gale_nook.store import customers as store
 from gale_nook.worker.works import WorkState
 from tests.vans import small_van
@@ -237,3 +240,17 @@ def test_every_section_says_something_in_every_job(any_demo: Plan, catalogue: Ca
     ids = ["start", "stop", "burn-off", "alarm", "service", "never"]
     assert [each.id for each in sections] == ids
     assert all(each.points for each in sections)
+
+
+def test_a_heater_that_can_be_chosen_opens_no_agreement(catalogue: Catalogue) -> None:
+    """One that was chosen does, when its sheet says something else."""
+    plan, book = demo_plan("heron"), demo_book()
+    taken = apply(plan, taking_book(book, 1, None, plan, catalogue), catalogue)
+    assert changed_since(prints_of(plan), taken) == ()
+    sheet = taken.heater.own_sheets[0]
+    chosen = apply(taken, ChooseHeater(sheet=sheet.id), catalogue)
+    assert changed_since(prints_of(plan), chosen) == (PARTS["heater"][0],)
+    louder = PutSheet(sheet=sheet.model_copy(update={"noise_db": 60}))
+    assert changed_since(prints_of(chosen), apply(chosen, louder, catalogue)) == (
+        PARTS["heater"][0],
+    )

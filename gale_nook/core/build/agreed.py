@@ -27,6 +27,9 @@ def prints_of(plan: Plan) -> dict[str, str]:
 
 def _print(plan: Plan, fields: tuple[str, ...]) -> str:
     told = {name: getattr(plan, name).model_dump(mode="json") for name in fields}
+    if "heater" in told:  # heaters that are only there to choose from were not agreed to
+        sheets = [sheet for sheet in plan.heater.own_sheets if sheet.id == plan.heater.sheet]
+        told["heater"]["own_sheets"] = [sheet.model_dump(mode="json") for sheet in sheets]
     return hashlib.sha256(json.dumps(told, sort_keys=True).encode()).hexdigest()
 
 
