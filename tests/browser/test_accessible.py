@@ -4,12 +4,16 @@ desk, a phone and a wall, and in print. Large targets on the phone; a focus that
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import Literal
 
 import pytest
 from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Page, expect
+from sqlalchemy.orm import Session
 
+from gale_nook.demo.load import demo_book
+from gale_nook.store import books
 from tests.browser.conftest import Jobs
 from tests.web.test_photos import raw_photo
 
@@ -36,6 +40,9 @@ PAGES = (
     "/jobs/{heron}/history",
     "/jobs/{heron}/customer",
     "/jobs/{heron}/handover",
+    "/jobs/{heron}/book",
+    "/book",
+    "/book/effect",
     "/practice",
     "/practice/heater?seed=12&level=2&looked=ticks&named=snow",
     "/practice/plan?seed=4&level=2&looked=fuel.pump&marked=fuel.pump",
@@ -92,6 +99,17 @@ def with_photo(tab: Page, job: int) -> None:
     expect(tab.get_by_role("heading", level=1)).to_contain_text("photo 1")
 
 
+@pytest.fixture
+def full_book(jobs: Jobs) -> Iterator[None]:
+    """The demo's book waits to be kept."""
+    with Session(jobs.engine) as db, db.begin():
+        books.change(db, lambda _: demo_book(), "")
+    yield
+    with Session(jobs.engine) as db, db.begin():
+        books.forget(db)
+
+
+@pytest.mark.usefixtures("full_book")
 @pytest.mark.parametrize(("scheme", "width"), [("light", 1280), ("light", 390), ("dark", 1920)])
 def test_nothing_is_found(tab: Page, demo: dict[str, int], scheme: Scheme, width: int) -> None:
     tab.emulate_media(color_scheme=scheme)
