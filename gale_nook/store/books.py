@@ -21,7 +21,7 @@ from gale_nook.store.tables import BookDraft, BookEdit
 ChangeOfBook = Callable[[OwnBook], OwnBook]
 KEPT_EDITS, SHOWN_EDITS = 300, 20
 DRAFT = 1
-MOST_BYTES = 3_000_000
+MOST_BYTES = 2_000_000
 _LOCK = 61_480_017  # of PostgreSQL's advisory locks: nobody else changes the book meanwhile
 _BOOK_SIZE_FACTOR = 10  # a book takes some ten times the bytes of its text
 _kept_books: BoundedCache[str, OwnBook] = BoundedCache(20_000_000)
@@ -92,7 +92,7 @@ def change(session: Session, edit: ChangeOfBook, by: str) -> OwnBook:
     _lock(session)
     book = edit(shown(session))
     written = book.model_dump_json()
-    if len(written) > MOST_BYTES:
+    if len(written.encode()) > MOST_BYTES:
         problem = f"With this the book takes more than {MOST_BYTES / 1e6:.0f} MB."
         raise BadInput("book", None, problem)
     session.execute(delete(BookDraft))

@@ -18,7 +18,7 @@ from gale_nook.core.plan.wishes import Wishes
 from gale_nook.core.text import read_text
 
 FORMAT, VERSION = "gale-nook-book", 1
-MAX_BOOK_BYTES = 4_000_000
+MAX_BOOK_BYTES = 2_300_000  # a book that can be kept always fits, spread over lines or not
 MOST_HEATERS, MOST_SCHOOLS, MOST_VEHICLES, MOST_WISHES = 12, 12, 30, 30
 
 
@@ -111,8 +111,11 @@ def read_book(raw: bytes) -> OwnBook:
 
 
 def write_book(book: OwnBook) -> str:
-    """Return the book as the text of a file that `read_book` takes."""
-    return book.model_dump_json(indent=2) + "\n"
+    """Return the book as the text of a file that `read_book` takes: spread over lines unless that
+    makes it too large.
+    """
+    text = book.model_dump_json(indent=2) + "\n"
+    return text if len(text.encode()) <= MAX_BOOK_BYTES else book.model_dump_json() + "\n"
 
 
 def vehicle_of(

@@ -259,6 +259,11 @@ def _odd() -> BookLimit:
 def test_a_book_is_written_and_read_back() -> None:
     book = demo_book()
     assert read_book(write_book(book).encode()) == book
+    many = tuple(
+        book.vehicles[0].model_copy(update={"id": f"v-{n}", "source": "ä" * 80}) for n in range(30)
+    )
+    large = book.model_copy(update={"vehicles": many})
+    assert read_book(write_book(large).encode()) == large
     properties = book_schema()["properties"]
     assert set(properties) == set(OwnBook.model_fields)
 
