@@ -38,11 +38,12 @@ def book_of_job(read: Read, job_id: JobId) -> Response:
 def _page(read: ReadRequest, job_id: int, told: str = "") -> Response:
     head = read.db.head(job_id)
     held = read.db.held_book()
-    hand = BookOnHand(held.book, held.edit, "")
+    hand, school = BookOnHand(held.book, held.edit, ""), held.book.school(head.plan.book.school)
     return render(
         "book/of_job_parts.html" if is_fragment(read.request) else "book/of_job.html",
         held=held,
-        schools=held.book.schools,
+        schools=[("", "the book’s own limits"), *((s.id, s.label) for s in held.book.schools)],
+        follows=school.label if school is not None else head.plan.book.school,
         catalogue=read.book,
         said=lambda limit: limit_words(limit, band_of(limit.id, read.book), read.system),
         told_now=told,

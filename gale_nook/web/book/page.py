@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from typing import Any
 
 from fastapi import Request
@@ -10,6 +10,7 @@ from fastapi.responses import Response
 from pydantic import BaseModel, ConfigDict, ValidationError
 
 from gale_nook.core.base.limit import Limit, LimitBand
+from gale_nook.core.base.sourced import Sourced
 from gale_nook.core.book.differences import EntryChange, book_changes
 from gale_nook.core.book.document import OwnBook
 from gale_nook.core.catalogue.book import Catalogue
@@ -95,6 +96,7 @@ def book_page(read: ReadRequest, told: tuple[str, ...] = ()) -> Response:
         catalogue=read.book,
         words=WORDS,
         uses=USES,
+        likes=[("", "heat does not harm it"), *_labels(read.book.solid_materials)],
         ends=lambda limit: ends_of(limit, read.book, read.system),
         usual=lambda name: usual_of(name, read.book, read.system),
         unit_of=lambda band: unit_of(band, read.system),
@@ -129,6 +131,10 @@ def limit_words(limit: Limit, band: LimitBand, system: UnitSystem) -> str:
     return ", ".join(
         f"{words} {end_text(end, band, system)}{unit}" for words, end in ends if end is not None
     )
+
+
+def _labels(table: Mapping[str, Sourced]) -> list[tuple[str, str]]:
+    return [(each.id, each.label) for each in table.values()]
 
 
 def unit_of(band: LimitBand, system: UnitSystem) -> str:
