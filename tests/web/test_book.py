@@ -255,6 +255,8 @@ def test_a_job_takes_a_school_and_gives_what_it_has(page: Page) -> None:
     shown = page.get(f"/jobs/{job}/book").text
     assert "The job takes nothing from the book." in shown
     assert "Clips of the line" in shown
+    tracks = page.get(f"/jobs/{job}/book/effect?school=forest-tracks").text
+    assert "Clips of the line" in tracks
     told = page.post(f"/jobs/{job}/book/take", {"school": "forest-tracks", "base": "1"}).text
     assert "as <strong>Forest tracks</strong>" in told
     assert "It has all of this already." in told

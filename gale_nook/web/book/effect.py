@@ -87,17 +87,23 @@ def effect_on(
     hand, head = on_hand(read), read.db.head(job_id)
     if seen != hand.print:
         raise BadInput("book", None, "Somebody changed the book meanwhile. Load this page again.")
-    return render("book/effect_row.html", **effect_values(read, hand, head))
+    return render("book/effect_row.html", **effect_values(read, hand, head, head.plan.book.school))
 
 
-def effect_values(read: ReadRequest, hand: BookOnHand, head: JobHead) -> dict[str, Any]:
-    """Return what the template of one job's effect needs."""
+def effect_values(
+    read: ReadRequest, hand: BookOnHand, head: JobHead, school: str | None
+) -> dict[str, Any]:
+    """Return what the template of one job's effect needs.
+
+    Args:
+        school: of the book that the job is to follow.
+    """
     plan = head.plan
     values: dict[str, Any] = {"head": head, "problem": "", "effect": None, "told": []}
-    if is_taken(hand.book, plan, read.book):
+    if school == plan.book.school and is_taken(hand.book, plan, read.book):
         return {**values, "taken": True}
     job = kept_jobs.of(plan, read.book)
-    command = taking_book(hand.book, hand.edit, plan.book.school, plan, read.book)
+    command = taking_book(hand.book, hand.edit, school, plan, read.book)
     try:
         found = book_effect(job, command)
     except BadInput as error:

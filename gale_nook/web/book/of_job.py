@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Form
+from fastapi import APIRouter, Form, Query
 from fastapi.responses import HTMLResponse, Response
 from pydantic import Field
 
@@ -49,8 +49,19 @@ def _page(read: ReadRequest, job_id: int, told: str = "") -> Response:
         told_now=told,
         url=f"/jobs/{job_id}/book",
         system=read.system,
-        **effect_values(read, hand, head),
+        **effect_values(read, hand, head, head.plan.book.school),
     )
+
+
+@router.get("/jobs/{job_id}/book/effect")
+def effect_of_school(
+    read: Read, job_id: JobId, school: Annotated[EntryId, Query()] = ""
+) -> Response:
+    """What taking the book that holds would change, as a school of it has it."""
+    head, held = read.db.head(job_id), read.db.held_book()
+    hand = BookOnHand(held.book, held.edit, "")
+    values = effect_values(read, hand, head, school or None)
+    return render("book/effect_told.html", **values)
 
 
 class TakeForm(Typed):
