@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import copy
 from collections.abc import Mapping
+from dataclasses import dataclass
 from functools import partial
 from typing import Any
 
@@ -48,6 +49,40 @@ def zoned_network(plan: Plan, catalogue: Catalogue) -> tuple[Network, HeatLoss, 
     return Network(capacities, links, fixed), loss, shares
 
 
+@dataclass(frozen=True, slots=True, eq=False)
+class _Step:
+    """A step of the network, its last row being what leaves it: one product for both.
+
+    Attributes:
+        phi, drift, gain: of the state, of nothing, and of each watt of the heater.
+        sensor_k_per_w: the gain where the sensor hangs.
+    """
+
+    step_s: float
+    phi: Any
+    drift: Any
+    gain: Any
+    sensor_k_per_w: float
+
+    @classmethod
+    def of(
+        cls, network: Network, step_s: float, vectors: tuple[Any, Any, Any], sensor: int
+    ) -> _Step:
+        """Return the step of a length; vectors: leaks to the fixed ones, heat from them, and what
+        each node is given of a watt.
+        """
+        leaks, fixed_w, given = vectors
+        phi, gamma = network.stepper(step_s)
+        drift, gain = gamma @ fixed_w, gamma @ given
+        return cls(
+            step_s,
+            np.vstack([phi, leaks @ phi]),
+            np.append(drift, leaks @ drift),
+            np.append(gain, leaks @ gain),
+            float(gain[sensor]),
+        )
+
+
 class ZonedSpace:
     """The zones at a constant outside temperature, heated by the warm air that each gets.
 
@@ -86,11 +121,10 @@ class ZonedSpace:
         self._leaks = still.fixed_w_k.sum(axis=1)
         self._from_fixed_w = float(self._fixed_w.sum())
         self._capacities = still.capacities_j_k
-        self._steps: dict[tuple[bool, int], tuple[Any, Any, Any]] = {}
+        self._steps: dict[tuple[bool, int], _Step] = {}
         self._blowing = False
         self.start_c = heat.outside_c if heat.night.start_c is None else heat.night.start_c
-        self._celsius = np.full(len(self._capacities), self.start_c)
-        self.lost_j = 0.0
+        self._begin()
 
     @property
     def air_c(self) -> float:
@@ -108,9 +142,16 @@ class ZonedSpace:
         """
         other = copy.copy(self)
         other.start_c = self.start_c if start_c is None else start_c
-        other._celsius = np.full(len(self._capacities), other.start_c)
-        other.lost_j, other._blowing = 0.0, False
+        other._blowing = False
+        other._begin()
         return other
+
+    def _begin(self) -> None:
+        """Stand at the beginning: one temperature throughout, and nothing lost."""
+        self._celsius = np.full(len(self._capacities), self.start_c)
+        self._leaving_w = float(self._leaks @ self._celsius)  # with what comes from the fixed ones
+        self._free: tuple[_Step, Any] | None = None
+        self.lost_j = 0.0
 
     def blow(self, blowing: bool) -> None:
         """Say whether the heater's fan turns."""
@@ -120,17 +161,25 @@ class ZonedSpace:
         """Return the sensor's air after a step without heat, and by how much each watt raises
         it.
         """
-        phi, drift, gain = self._step(level)
-        free_c = phi[self._sensor] @ self._celsius + drift[self._sensor]
-        return float(free_c), float(gain[self._sensor])
+        step, free = self._without_heat(level)
+        return float(free[self._sensor]), step.sensor_k_per_w
 
     def advance(self, heat_w: float, level: int = 0) -> None:
         """Go one step with heat from the heater."""
-        phi, drift, gain = self._step(level)
-        step_s, before = STEP_S / 2**level, self._leaving_w()
-        self._celsius = phi @ self._celsius + drift + gain * heat_w
+        step, free = self._without_heat(level)
+        after = free + step.gain * heat_w
+        self._free, self._celsius = None, after[:-1]
+        before, self._leaving_w = self._leaving_w, float(after[-1])
         # the loss bends little over a step: its middle is good to a millionth of the night's heat
-        self.lost_j += ((before + self._leaving_w()) / 2 + self._lost_share * heat_w) * step_s
+        leaving_w = (before + self._leaving_w) / 2 - self._from_fixed_w
+        self.lost_j += (leaving_w + self._lost_share * heat_w) * step.step_s
+
+    def _without_heat(self, level: int) -> tuple[_Step, Any]:
+        """The step, and where it leads without heat: asked for twice a step, worked out once."""
+        step = self._step(level)
+        if self._free is None or self._free[0] is not step:
+            self._free = step, step.phi @ self._celsius + step.drift
+        return self._free
 
     def stored_j(self) -> float:
         """Return the heat taken up since the start."""
@@ -143,12 +192,11 @@ class ZonedSpace:
         celsius = network.steady_c((0.0, 0.0), sources)
         return {zone: float(celsius[NODES * n + AIR]) for n, zone in enumerate(self.ids)}
 
-    def _leaving_w(self) -> float:
-        return float(self._leaks @ self._celsius) - self._from_fixed_w
-
-    def _step(self, level: int) -> tuple[Any, Any, Any]:
+    def _step(self, level: int) -> _Step:
         key = (self._blowing, level)
-        if key not in self._steps:
-            phi, gamma = self._networks[self._blowing].stepper(STEP_S / 2**level)
-            self._steps[key] = (phi, gamma @ self._fixed_w, gamma @ self._given)
-        return self._steps[key]
+        known = self._steps.get(key)
+        if known is None:
+            network, step_s = self._networks[self._blowing], STEP_S / 2**level
+            vectors = self._leaks, self._fixed_w, self._given
+            known = self._steps[key] = _Step.of(network, step_s, vectors, self._sensor)
+        return known
