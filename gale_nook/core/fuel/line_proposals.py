@@ -4,6 +4,7 @@ for and against it.
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -15,6 +16,7 @@ from gale_nook.core.fuel.checks import LINE_CHECKS
 from gale_nook.core.fuel.commands import PutLine
 from gale_nook.core.fuel.hydraulics import fuel_heads
 from gale_nook.core.fuel.line import FuelRun, fuel_run
+from gale_nook.core.fuel.line_search import searched_lines
 from gale_nook.core.fuel.priming import prime
 from gale_nook.core.fuel.start import LineCandidate, best_pump_place, line_kind, tried_lines
 from gale_nook.core.fuel.together import FUEL_TOGETHER
@@ -23,11 +25,12 @@ from gale_nook.core.geometry.shapes import Shape
 from gale_nook.core.job import Job
 from gale_nook.core.plan.fuel import FuelLine
 from gale_nook.core.quantities.sentences import q
-from gale_nook.core.routing.proving import Proved, RunKind, best_that_differ
+from gale_nook.core.routing.proving import Proved, RunKind, best_that_differ, proved
 from gale_nook.core.vehicle.floor import floor_underside_z_mm
 from gale_nook.core.vehicle.parts import surveyed_where
 
 MOST_WAYS = 3
+MOST_LOOKED_AT = 5  # another place of its pump may clear one that is shorter
 CLIP_REACH_MM = 45.0  # from the line to what a clip can be put on
 STEP_MM = 50.0
 CARRIES = {"member", "rail"}
@@ -73,10 +76,12 @@ def line_proposals(
         beside: checks of all else; what a way puts over of them that was not is told with it.
     """
     kind = line_kind(job, beside)
-    kept = best_that_differ(kind, tried_lines(job, beside), MOST_WAYS)
+    found = itertools.chain(tried_lines(job, beside), proved(kind, searched_lines(job)))
+    kept = best_that_differ(kind, found, MOST_LOOKED_AT)
     results = (_proposal_of(job, kind, tried) for tried in kept)
     drawn = [proposal for proposal in results if proposal is not None]
-    return tuple(sorted(drawn, key=lambda proposal: (len(proposal.over), proposal.length_mm)))
+    best = sorted(drawn, key=lambda proposal: (len(proposal.over), proposal.length_mm))
+    return tuple(best[:MOST_WAYS])
 
 
 def _proposal_of(
@@ -105,6 +110,8 @@ def _proposal_of(
 
 
 def _where(tried: LineCandidate) -> str:
+    if tried.led_round:
+        return f"round what stands there, {q(tried.under_mm)} under the floor"
     lane = tried.lane_mm
     beside = (
         "on the centre line"

@@ -16,7 +16,7 @@ import numpy as np
 
 from gale_nook.core.fuel.before import BEFORE_FUEL
 from gale_nook.core.fuel.line import AT_HEATER_MM, supply, vehicle_tank
-from gale_nook.core.fuel.start import LineCandidate, fitted_line
+from gale_nook.core.fuel.start import LineCandidate, drawn_length_mm, fitted_line
 from gale_nook.core.geometry.cloud import Grid3, block_body
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import Shape, box_shape
@@ -141,7 +141,9 @@ def searched_lines(job: Job) -> Iterator[LineCandidate]:
         if not corners:
             continue
         length = length_mm([room.take_off, *corners, room.stub])
-        first = LineCandidate(corners[0][1], under, fitted_line(job, corners, length, 0.0), length)
+        line = fitted_line(job, corners, length, 0.0)
+        drawn_mm = drawn_length_mm(job, line)
+        first = LineCandidate(corners[0][1], under, line, drawn_mm, led_round=True)
         leaves = _past_tank_mm(room, corners)
         for share in PUMP_PLACES:
             at = min(leaves + share * (length - leaves), leaves + MOST_PUMP_MM)

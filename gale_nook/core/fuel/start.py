@@ -121,12 +121,14 @@ class LineCandidate:
     Attributes:
         lane_mm: right of the centre line, along which it runs.
         under_mm: the floor, at which it does; 0 where it rises steadily.
+        led_round: what stands there, in place of running along a lane.
     """
 
     lane_mm: float
     under_mm: float
     line: FuelLine
     length_mm: float
+    led_round: bool = False
 
 
 def line_kind(job: Job, beside: tuple[Rule, ...] = (FUEL_TOGETHER,)) -> RunKind[LineCandidate]:
@@ -187,7 +189,7 @@ def _candidates(job: Job) -> Iterator[LineCandidate]:
             points = _short_of(points, end, float(lane))
             length = length_mm([start, *points, end])
             line = fitted_line(job, points, length, min(PUMP_PLACES_MM[0], length / 2))
-            yield LineCandidate(float(lane), under, line, _length_mm(job, line))
+            yield LineCandidate(float(lane), under, line, drawn_length_mm(job, line))
 
 
 def _short_of(points: list[Vec3], end: Vec3, lane_mm: float) -> list[Vec3]:
@@ -257,7 +259,7 @@ def _with_line(job: Job, line: FuelLine | None) -> Job:
     return job.with_plan(job.plan.model_copy(update={"fuel": fuel}))
 
 
-def _length_mm(job: Job, line: FuelLine) -> float:
+def drawn_length_mm(job: Job, line: FuelLine) -> float:
     source, end = supply(job), port_point(job, heater_port(job, "fuel"))
     points = [(n.x_mm, n.y_mm, n.z_mm) for n in line.nodes]
     return length_mm([*([source.start] if source else []), *points, end])

@@ -4,8 +4,12 @@ from __future__ import annotations
 
 import pytest
 
+from gale_nook.core.apply import apply
 from gale_nook.core.catalogue.book import Catalogue
+from gale_nook.core.checking import check, checked
+from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.fuel.line import fuel_run
+from gale_nook.core.fuel.line_proposals import line_proposals
 from gale_nook.core.fuel.line_search import searched_lines
 from gale_nook.core.fuel.start import line_kind, tried_lines
 from gale_nook.core.job import Job
@@ -45,6 +49,18 @@ def test_where_simple_lines_meet_something_one_is_led_round_it(catalogue: Catalo
     job = _piped(PLACES[0], catalogue)
     assert all(each.over for each in tried_lines(job, RULES))
     assert any(not each.over for each in proved(line_kind(job, RULES), searched_lines(job)))
+
+
+def test_it_is_among_the_lines_that_are_proposed(catalogue: Catalogue) -> None:
+    """Each differs from the others, and stands the whole check when it is taken."""
+    job = _piped(PLACES[0], catalogue)
+    ways = line_proposals(job, RULES)
+    assert ways[0].over == ()
+    assert "round what stands there" in ways[0].where
+    after = check(apply(job.plan, ways[0].command, catalogue), catalogue)
+    before = {f.key for f in checked(job).findings if f.verdict is Verdict.OVER}
+    over = [f for f in after.findings if f.verdict is Verdict.OVER and f.key not in before]
+    assert over == []
 
 
 def test_without_a_source_there_is_none(catalogue: Catalogue) -> None:
