@@ -30,6 +30,9 @@ def _empty(jobs: Jobs) -> None:
 
 @pytest.mark.usefixtures("empty_book")
 def test_a_limit_is_typed_looked_at_kept_and_held_against(tab: Page, jobs: Jobs) -> None:
+    """Others are still being looked at when it is kept."""
+    for _ in range(12):
+        jobs.new("wren")
     job = jobs.new("heron")
     tab.goto("/book")
     tab.get_by_label("limit to add", exact=True).select_option("fuel_clip_mm")

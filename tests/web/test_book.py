@@ -94,7 +94,9 @@ def test_a_book_that_was_changed_meanwhile_is_not_kept(page: Page) -> None:
     page.post("/book/limit", CLIPS)
     seen = _seen(page)
     page.post("/book/limit", {**CLIPS, "most": "240"})
-    assert page.get(f"/book/effect/{job}?seen={seen}").status_code == 422
+    stale = page.get(f"/book/effect/{job}?seen={seen}").text
+    assert "Somebody changed the book meanwhile" in stale
+    assert "checkbox" not in stale
     answer = page.post("/book/keep", {"seen": seen, "job": [f"{job}:1"]})
     assert (answer.status_code, "meanwhile" in answer.text) == (422, True)
     assert (_held(page).edit, page.head(job).plan.book.edit) == (0, 0)

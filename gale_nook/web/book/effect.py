@@ -30,6 +30,7 @@ from gale_nook.web.kept import kept_jobs
 router = APIRouter(default_response_class=HTMLResponse)
 MOST_JOBS = 120  # the last changed; others take the book on a page of their own
 MOST_TOLD = 6
+CHANGED = "Somebody changed the book meanwhile. Load this page again."
 JOB = re.compile(r"(\d{1,9}):(\d{1,9})")
 
 
@@ -85,8 +86,8 @@ def effect_on(
 ) -> Response:
     """What the book changes in one job."""
     hand, head = on_hand(read), read.db.head(job_id)
-    if seen != hand.print:
-        raise BadInput("book", None, "Somebody changed the book meanwhile. Load this page again.")
+    if seen != hand.print:  # told in its place: it may come when the page has gone on already
+        return render("book/effect_row.html", head=head, taken=False, problem=CHANGED)
     return render("book/effect_row.html", **effect_values(read, hand, head, head.plan.book.school))
 
 
