@@ -16,8 +16,7 @@ from gale_nook.core.book.effect import BookEffect, book_effect
 from gale_nook.core.book.troubles import checked_book
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.errors import BadInput, PlanUnreadable
-from gale_nook.core.findings.changes import Changed
-from gale_nook.core.findings.finding import Finding, Verdict
+from gale_nook.core.findings.finding import Finding
 from gale_nook.core.job import Job
 from gale_nook.core.plan.document import Plan, write_plan
 from gale_nook.core.quantities.length import UnitSystem
@@ -52,7 +51,7 @@ def take(plan: Plan, file: Path, school: str | None, out: Path | None, *, as_jso
     else:
         for line in _lines(effect):
             typer.echo(line)
-    return OVER if any(_gets_over(each) for each in effect.worse) else 0
+    return OVER if effect.gets_over else 0
 
 
 def effect_data(effect: BookEffect) -> dict[str, Any]:
@@ -96,10 +95,6 @@ def _said(finding: Finding | None) -> str:
         return "not there"
     margin = margin_words(finding, UnitSystem.METRIC)
     return f"{VERDICT_WORDS[finding.verdict]}{f' by {margin}' if margin else ''}"
-
-
-def _gets_over(changed: Changed) -> bool:
-    return changed.after is not None and changed.after.verdict is Verdict.OVER
 
 
 def _read(file: Path, catalogue: Catalogue) -> OwnBook:

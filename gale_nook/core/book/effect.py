@@ -8,6 +8,7 @@ from gale_nook.core.apply import applied
 from gale_nook.core.book.commands import TakeBook
 from gale_nook.core.checking import checked
 from gale_nook.core.findings.changes import Changed, changes
+from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.heat.loss import design_loss
 from gale_nook.core.job import Job
 from gale_nook.core.planner.measures import cost_money
@@ -31,6 +32,11 @@ class BookEffect:
     def worse(self) -> tuple[Changed, ...]:
         """Findings whose verdict gets worse."""
         return tuple(each for each in self.changed if each.worse and each.turned)
+
+    @property
+    def gets_over(self) -> tuple[Changed, ...]:
+        """Findings that are over by it, and were not."""
+        return tuple(e for e in self.worse if e.after and e.after.verdict is Verdict.OVER)
 
     @property
     def is_none(self) -> bool:

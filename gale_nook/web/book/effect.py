@@ -16,7 +16,6 @@ from gale_nook.core.book.effect import book_effect
 from gale_nook.core.book.taking import is_taken
 from gale_nook.core.errors import BadInput, GaleNookError
 from gale_nook.core.findings.changes import Changed
-from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.core.quantities.sentences import say
 from gale_nook.exchange.finding_cards import VERDICT_WORDS, margin_words
@@ -119,12 +118,8 @@ def effect_values(
         "more": len(found.changed) - min(len(shown), MOST_TOLD),
         "need": (_watts(need, read), _watts(needs, read)) if abs(needs - need) >= 1 else None,
         "cost": (cost, costs, plan.fuel.currency) if abs(costs - cost) >= 1 else None,
-        "over": sum(1 for each in found.worse if _is_over(each)),
+        "over": len(found.gets_over),
     }
-
-
-def _is_over(changed: Changed) -> bool:
-    return changed.after is not None and changed.after.verdict is Verdict.OVER
 
 
 def changed_words(changed: Changed, read: ReadRequest) -> tuple[str, str, str]:

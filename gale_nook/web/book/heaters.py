@@ -11,10 +11,9 @@ from pydantic import ConfigDict, Field
 from gale_nook.core.base.heater_sheet import HeaterSheet
 from gale_nook.core.book.document import OwnBook
 from gale_nook.core.book.entries import fresh_entry_id, with_entry
-from gale_nook.core.errors import BadInput, PlanUnreadable
+from gale_nook.core.errors import BadInput
 from gale_nook.exchange.heater_sheets import read_sound_sheet
-from gale_nook.store import books as store
-from gale_nook.web.book.page import Typed, changed_book
+from gale_nook.web.book.page import Typed, changed_book, chosen_file, worked_on
 from gale_nook.web.context import Read, ReadRequest, render
 from gale_nook.web.forms import Text, Upload
 from gale_nook.web.stations.heater.sheet_form import (
@@ -32,7 +31,7 @@ SheetId = Annotated[str, Query(max_length=60)]
 @router.get("/book/heater")
 def open_sheet(read: Read, sheet: SheetId = "") -> Response:
     """The sheet of a heater as a form: the book's to change, a usual one to begin one from."""
-    book = _worked_on(read)
+    book = worked_on(read)
     base = _sheet(read, book, sheet)
     own = any(known.id == base.id for known in book.heaters)
     return render(
@@ -63,7 +62,7 @@ class SheetForm(Typed):
 @router.post("/book/heater")
 def keep_sheet(read: Read, form: Annotated[SheetForm, Form()]) -> Response:
     """Put a heater into the book as the form describes it."""
-    base = _sheet(read, _worked_on(read), form.base_sheet)
+    base = _sheet(read, worked_on(read), form.base_sheet)
     sheet = sheet_of(form, base, read.book, read.system)
     return changed_book(read, lambda book: _with_sheet(read, book, sheet))
 
@@ -77,9 +76,8 @@ class SheetFileForm(Typed):
 @router.post("/book/heater/import")
 def import_sheet(read: Read, form: Annotated[SheetFileForm, Form()]) -> Response:
     """Take in a heater's sheet from a YAML or JSON file."""
-    if form.file is None or not form.file.filename:
-        raise PlanUnreadable("No file was chosen. Choose the sheet of a heater, YAML or JSON.")
-    sheet = read_sound_sheet(form.file.file.read(), read.book)
+    raw = chosen_file(form.file, "the sheet of a heater, YAML or JSON")
+    sheet = read_sound_sheet(raw, read.book)
     return changed_book(read, lambda book: _with_sheet(read, book, sheet))
 
 
@@ -89,11 +87,6 @@ def _with_sheet(read: ReadRequest, book: OwnBook, sheet: HeaterSheet) -> OwnBook
         fresh = fresh_entry_id(book, "heaters", sheet.label)
         sheet = sheet.model_copy(update={"id": fresh})
     return with_entry(book, "heaters", sheet)
-
-
-def _worked_on(read: ReadRequest) -> OwnBook:
-    with read.db.transaction() as session:
-        return store.shown(session)
 
 
 def _sheet(read: ReadRequest, book: OwnBook, sheet_id: str) -> HeaterSheet:

@@ -14,7 +14,7 @@ from gale_nook.core.base.sourced import Sourced
 from gale_nook.core.book.differences import EntryChange, book_changes
 from gale_nook.core.book.document import OwnBook
 from gale_nook.core.catalogue.book import Catalogue
-from gale_nook.core.errors import BadInput
+from gale_nook.core.errors import BadInput, PlanUnreadable
 from gale_nook.core.plan.book import BookLimit, BookPrice
 from gale_nook.core.plan.document import places_of
 from gale_nook.core.plan.wishes import Weights
@@ -23,6 +23,7 @@ from gale_nook.core.quantities.measures import write_quantity
 from gale_nook.store import books as store
 from gale_nook.web.context import ReadRequest, is_fragment, render
 from gale_nook.web.doors import only_of, person_of
+from gale_nook.web.forms import Upload
 from gale_nook.web.limit_ends import KINDS, band_of, end_text
 from gale_nook.web.stations.planner.page import FILL_SIDES, SIDES
 
@@ -61,6 +62,19 @@ class Typed(BaseModel):
 def by(request: Request) -> str:
     """Return who a request is from."""
     return only_of(request)[0]
+
+
+def worked_on(read: ReadRequest) -> OwnBook:
+    """Return the book as it is worked on: with what waits."""
+    with read.db.transaction() as session:
+        return store.shown(session)
+
+
+def chosen_file(upload: Upload, what: str) -> bytes:
+    """Return the bytes of a file that was chosen; raises PlanUnreadable where none was."""
+    if upload is None or not upload.filename:
+        raise PlanUnreadable(f"No file was chosen. Choose {what}.")
+    return upload.file.read()
 
 
 def may_keep(request: Request) -> bool:

@@ -29,15 +29,23 @@ from gale_nook.core.book.entries import (
     without_school_limit,
 )
 from gale_nook.core.book.troubles import checked_book
-from gale_nook.core.errors import BadInput, PlanUnreadable
+from gale_nook.core.errors import BadInput
 from gale_nook.core.plan.book import BookLimit, BookPrice
 from gale_nook.core.plan.wishes import Weights, Wishes
 from gale_nook.core.quantities.length import UnitSystem, parse_length_mm
 from gale_nook.core.quantities.measures import parse_quantity
 from gale_nook.exchange.book_prices import read_prices, write_prices
 from gale_nook.store import books as store
-from gale_nook.web.book.page import NO_SOURCE, Typed, book_page, changed_book, made
-from gale_nook.web.context import Read, ReadRequest
+from gale_nook.web.book.page import (
+    NO_SOURCE,
+    Typed,
+    book_page,
+    changed_book,
+    chosen_file,
+    made,
+    worked_on,
+)
+from gale_nook.web.context import Read
 from gale_nook.web.forms import ShortText, Text, Upload
 from gale_nook.web.limit_ends import band_of, limit_end
 
@@ -188,7 +196,7 @@ class PricesForm(Typed):
 @router.post("/book/prices")
 def take_prices(read: Read, form: Annotated[PricesForm, Form()]) -> Response:
     """Take in a price list (CSV: part, price, and source where each has its own)."""
-    raw = _file(form.file, "a price list")
+    raw = chosen_file(form.file, "a price list")
     if not form.source.strip():
         raise BadInput("source", None, NO_SOURCE)
     prices = read_prices(raw, read.book.parts, form.source.strip())
@@ -204,7 +212,7 @@ def take_prices(read: Read, form: Annotated[PricesForm, Form()]) -> Response:
 @router.get("/book/prices.csv", response_class=Response)
 def prices_file(read: Read) -> Response:
     """Every part with its price, where the book has one."""
-    text = write_prices(_shown(read).prices, read.book.parts)
+    text = write_prices(worked_on(read).prices, read.book.parts)
     return _download(text, "text/csv", "gale-nook-prices.csv")
 
 
@@ -302,14 +310,14 @@ class FileForm(Typed):
 @router.post("/book/import")
 def take_in(read: Read, form: Annotated[FileForm, Form()]) -> Response:
     """Take in every entry of a book's file; entries of the same id give way."""
-    other = checked_book(read_book(_file(form.file, "a book")), read.book)
+    other = checked_book(read_book(chosen_file(form.file, "a book")), read.book)
     return changed_book(read, lambda book: merged(book, other))
 
 
 @router.get("/book.json", response_class=Response)
 def book_file(read: Read) -> Response:
     """The book as it is worked on, as a file."""
-    return _download(write_book(_shown(read)), "application/json", "gale-nook-book.json")
+    return _download(write_book(worked_on(read)), "application/json", "gale-nook-book.json")
 
 
 @router.get("/book.schema.json", response_class=JSONResponse)
@@ -340,19 +348,8 @@ def earlier(read: Read, form: Annotated[EarlierForm, Form()]) -> Response:
     return changed_book(read, lambda _: before)
 
 
-def _shown(read: ReadRequest) -> OwnBook:
-    with read.db.transaction() as session:
-        return store.shown(session)
-
-
 def _number(text: str, name: str, system: UnitSystem) -> float | None:
     return parse_quantity(text, "number", system, name) if text.strip() else None
-
-
-def _file(upload: Upload, what: str) -> bytes:
-    if upload is None or not upload.filename:
-        raise PlanUnreadable(f"No file was chosen. Choose {what}.")
-    return upload.file.read()
 
 
 def _download(text: str, media: str, name: str) -> Response:
