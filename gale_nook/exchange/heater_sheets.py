@@ -10,6 +10,7 @@ import yaml
 from pydantic import ValidationError
 
 from gale_nook.core.base.heater_sheet import HeaterSheet
+from gale_nook.core.base.models import schema_of
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.heater.sheets import contradictions
@@ -34,12 +35,7 @@ TITLE = "Gale Nook heater sheet, version 1"
 
 def sheet_schema() -> dict[str, Any]:
     """Return the JSON Schema (2020-12) of a heater's sheet."""
-    schema = HeaterSheet.model_json_schema(mode="validation")
-    return {
-        "$schema": "https://json-schema.org/draft/2020-12/schema",
-        "title": TITLE,
-        **{key: value for key, value in schema.items() if key != "title"},
-    }
+    return schema_of(HeaterSheet, TITLE)
 
 
 def read_sheet(raw: bytes) -> HeaterSheet:

@@ -18,6 +18,16 @@ class Frozen(BaseModel):
     )
 
 
+def schema_of(model: type[Frozen], title: str) -> dict[str, Any]:
+    """Return the JSON Schema (2020-12) of the files that a model is written as."""
+    schema = model.model_json_schema(mode="validation")
+    return {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "title": title,
+        **{key: value for key, value in schema.items() if key != "title"},
+    }
+
+
 def printable(text: str) -> str:
     """Return the text; raises ValueError for characters that do not print, that a database text
     cannot hold, or that mark quantities inside sentences (Unicode's categories Cc, Cs and Co, the

@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal
 from pydantic import AfterValidator, Field, ValidationError
 
 from gale_nook.core.base.heater_sheet import HeaterSheet
-from gale_nook.core.base.models import Frozen, unique_ids
+from gale_nook.core.base.models import Frozen, schema_of, unique_ids
 from gale_nook.core.base.sourced import Sourced
 from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.plan.book import BookLimits, BookMaterials, BookPrices
@@ -84,12 +84,7 @@ SECTIONS = ("heaters", "limits", "schools", "materials", "prices", "vehicles", "
 
 def book_schema() -> dict[str, Any]:
     """Return the JSON Schema (2020-12) of the book's file."""
-    schema = OwnBook.model_json_schema(mode="validation")
-    return {
-        "$schema": "https://json-schema.org/draft/2020-12/schema",
-        "title": f"Gale Nook book of a workshop, version {VERSION}",
-        **{key: value for key, value in schema.items() if key != "title"},
-    }
+    return schema_of(OwnBook, f"Gale Nook book of a workshop, version {VERSION}")
 
 
 def read_book(raw: bytes) -> OwnBook:

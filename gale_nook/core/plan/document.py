@@ -8,7 +8,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, Field, ValidationError
 
-from gale_nook.core.base.models import Frozen, Name, Note, unique_ids
+from gale_nook.core.base.models import Frozen, Name, Note, schema_of, unique_ids
 from gale_nook.core.errors import PlanUnreadable
 from gale_nook.core.plan.air import Air
 from gale_nook.core.plan.book import PlanBook
@@ -75,12 +75,7 @@ class Plan(Frozen):
 
 def plan_schema() -> dict[str, Any]:
     """Return the JSON Schema (2020-12) of the plan file."""
-    schema = Plan.model_json_schema(mode="validation")
-    return {
-        "$schema": "https://json-schema.org/draft/2020-12/schema",
-        "title": f"Gale Nook plan, version {VERSION}",
-        **{key: value for key, value in schema.items() if key != "title"},
-    }
+    return schema_of(Plan, f"Gale Nook plan, version {VERSION}")
 
 
 def read_plan(raw: bytes) -> Plan:
