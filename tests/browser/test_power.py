@@ -47,8 +47,10 @@ def test_the_ladder_follows_the_slider_before_it_is_saved(tab: Page, jobs: Jobs)
     for _ in range(6):
         tab.keyboard.press("ArrowLeft")
     expect(glow).not_to_have_text(before)
-    saved(tab, 2)
-    assert _battery(jobs, job).temperature_c < 5
+    kept = float(slider.input_value())
+    field = tab.locator('input[name="set:power.battery.temperature_c"]')
+    expect(field).to_have_attribute("value", re.compile(f"^{kept:.0f}\\b"))
+    assert _battery(jobs, job).temperature_c == kept < 5
     assert float(glow.inner_text().split()[0]) < float(before.split()[0])
 
 
