@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.findings.finding import Finding, Verdict, tally
 from gale_nook.core.findings.judging import findings_of
-from gale_nook.core.job import Job, fact
+from gale_nook.core.job import Job, unshared_fact
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.settings import Acceptance
 from gale_nook.core.stations import STATIONS
@@ -53,7 +53,7 @@ def check(plan: Plan, catalogue: Catalogue, stations: Collection[str] | None = N
     return checked(Job(plan, catalogue), None if stations is None else frozenset(stations))
 
 
-@fact
+@unshared_fact
 def checked(job: Job, stations: frozenset[str] | None = None) -> Check:
     """Return the same, of a job."""
     rules = (

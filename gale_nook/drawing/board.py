@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from gale_nook.core.checking import Check
 from gale_nook.core.findings.finding import Finding
 from gale_nook.core.heater.chosen import chosen_mount
-from gale_nook.core.job import Job, vehicle_fact
+from gale_nook.core.job import Job, fact
 from gale_nook.core.plan.pipes import Tube
 from gale_nook.core.plan.solids import BoxSolid, CylinderSolid
 from gale_nook.core.plan.vehicle import Vehicle
@@ -163,7 +163,7 @@ def _told(m: Mapping, options: BoardOptions) -> tuple[Text, ...]:
     )
 
 
-@vehicle_fact
+@fact
 def _survey(
     job: Job, m: Mapping, words: tuple[Text, ...], options: BoardOptions
 ) -> tuple[tuple[Node, ...], tuple[Box, ...]]:

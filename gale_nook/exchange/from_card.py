@@ -186,7 +186,7 @@ def _found(
         vehicle = job.plan.vehicle.model_copy(
             update={"solids": (*job.plan.vehicle.solids, *(solid for solid, _ in results))}
         )
-        then = job.with_plan(job.plan.model_copy(update={"vehicle": vehicle}))
+        then = job.with_parts(vehicle=vehicle)
         part, given = _found_part(each, then, system, typed.heights)
         if each.photo:
             kept = kept_picture(_photo_bytes(each.photo))

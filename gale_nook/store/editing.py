@@ -53,4 +53,4 @@ class Edit:
         result = laid_over(command, now.with_plan(seen), now)
         if result.job is None:
             raise Collision(result.command, head.number, result.clashes)
-        return cls(result.job.plan, result.command.words(now))
+        return cls(result.job.document, result.command.words(now))

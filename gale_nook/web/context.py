@@ -213,7 +213,7 @@ def page_for(
         of: another job than the head's, of which this station alone is checked.
     """
     station: WebStation = read.request.app.state.stations[word]
-    job = of if of is not None else kept_jobs.of(head.plan, read.book)
+    job = of if of is not None else kept_jobs.of(head.plan, read.book, head.job_id)
     alone = of is not None and not station.station.tells_all
     page = station.page(head, job, read.system, station.station, view, alone=alone)
     if station.fill is not None:

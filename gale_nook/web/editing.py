@@ -78,7 +78,7 @@ def set_typed(
     ask: Annotated[EditRequest[SetForm], edit_request(SetForm)], job_id: JobId, word: Word
 ) -> Response:
     """Set typed values, named `set:<address>`."""
-    job = kept_jobs.of(ask.db.head(job_id).plan, ask.book)
+    job = kept_jobs.of(ask.db.head(job_id).plan, ask.book, job_id)
     return edited(ask, job_id, word, typed_values(ask.form, ask.system, job))
 
 
@@ -101,7 +101,7 @@ def preview(
     command, view = ask.form.parsed, ask.form.view
     station: WebStation = ask.request.app.state.stations[word]
 
-    now = kept_jobs.of(head.plan, ask.book)
+    now = kept_jobs.of(head.plan, ask.book, job_id)
     page = page_for(ask, head, word, view, now.with_plan(applied(now, command)))
     result = finding_cards(page.check.of(word), ask.system)
     listed = environment.get_template("findings_list.html").render(

@@ -8,13 +8,13 @@ from collections.abc import Iterator
 from gale_nook.core.ducts.passes import all_runs, passed_bodies
 from gale_nook.core.ducts.tree import DuctRun
 from gale_nook.core.geometry.shapes import tube_shape
-from gale_nook.core.job import Job, unpowered_fact
+from gale_nook.core.job import Job, fact
 from gale_nook.core.ledger.body import Body, body_of
 
 JOINED_MM = 130.0  # so far a duct is at its splitter, reducer, outlet or the heater
 
 
-@unpowered_fact
+@fact
 def air_bodies(job: Job) -> tuple[Body, ...]:
     """Return the bodies of all ducts."""
     return tuple(body for run in all_runs(job) for body in _duct(job, run))

@@ -20,15 +20,8 @@ CLIP_MM, EDGE_MM = 700.0, 20.0
 def fitted_out(job: Job, duct: Duct) -> Duct:
     """Return a duct with clips and holes; as it is where it cannot be laid."""
     others = tuple(d for d in job.plan.air.ducts if d.id != duct.id)
-    trial = job.with_plan(
-        job.plan.model_copy(
-            update={
-                "air": job.plan.air.model_copy(
-                    update={"ducts": (*others, duct), "warm_end": "duct"}
-                )
-            }
-        )
-    )
+    laid = {"ducts": (*others, duct), "warm_end": "duct"}
+    trial = job.with_parts(air=job.plan.air.model_copy(update=laid))
     run = run_of(trial, duct.id)
     if run is None:
         return duct

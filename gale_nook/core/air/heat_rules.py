@@ -16,7 +16,7 @@ from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.rule import Rule, rule
 from gale_nook.core.geometry.shapes import Separation, Shape, separation, tube_shape
 from gale_nook.core.heater.limits import limit_band
-from gale_nook.core.job import Job, laid_fact, vehicle_fact
+from gale_nook.core.job import Job, fact
 from gale_nook.core.plan.solids import BoxSolid, Solid
 from gale_nook.core.quantities.sentences import capital, q
 from gale_nook.core.spot.obstacles import walls
@@ -29,7 +29,7 @@ LEAST_PIECE_MM = 1.0
 AT_HOLE_MM = 60.0  # so far an outlet is in the hole of the panel that it sits in
 
 
-@vehicle_fact
+@fact
 def bearing_parts(job: Job, where: str) -> list[tuple[Solid, Shape, HeatBearing]]:
     """Return the surveyed parts that a known temperature harms, of those inside or below: the floor
     lies between.
@@ -65,7 +65,7 @@ def beside_ducts(job: Job, this: Rule) -> Iterator[Finding]:
 Beside = tuple[float, Warm, Separation]
 
 
-@laid_fact
+@fact
 def beside_parts(job: Job) -> tuple[tuple[Solid, HeatBearing, Beside], ...]:
     """Return every part within reach of a duct that heat harms, with how warm it gets at the most,
     by which piece, and how near that is.
@@ -258,7 +258,7 @@ def blown_at(job: Job, this: Rule) -> Iterator[Finding]:
         )
 
 
-@laid_fact
+@fact
 def harmed_by(job: Job, jet: Jet) -> list[tuple[float, float, float, Solid, HeatBearing]]:
     """Return what heat harms in the way of a jet: how much it is spared, how warm the air is there,
     and how far on.
@@ -273,7 +273,7 @@ def harmed_by(job: Job, jet: Jet) -> list[tuple[float, float, float, Solid, Heat
     return hits
 
 
-@laid_fact
+@fact
 def in_front_of(job: Job, jet: Jet) -> tuple[float, str]:
     """Return how far on something is in the way of a jet, mm, and what it is called."""
     passed = passed_bodies(job).get(jet.duct, frozenset())

@@ -15,7 +15,7 @@ from gale_nook.core.ducts.throttles import Throttles
 from gale_nook.core.ducts.tree import DuctRun, run_of
 from gale_nook.core.geometry.frames import Vec3, add, scale, turn_xy
 from gale_nook.core.geometry.shapes import Shape
-from gale_nook.core.job import Job, fact, laid_fact
+from gale_nook.core.job import Job, fact
 from gale_nook.core.physics.air import HOTTEST_C
 
 JET_STEP_MM = 20.0
@@ -49,7 +49,7 @@ def hot_state(job: Job) -> AirState | None:
     return air_state(free, free.most_w, Throttles())
 
 
-@laid_fact
+@fact
 def hottest(job: Job) -> tuple[Warm, ...]:
     """Return the pieces of every duct of the tree as hot as they can get: with the warm end at its
     limit, which shutting outlets can bring about whatever the output.
@@ -182,7 +182,7 @@ class Jet:
         )
 
 
-@laid_fact
+@fact
 def jets(job: Job) -> tuple[Jet, ...]:
     """Return the jet of every outlet, as hot as it can get."""
     state, works = hot_state(job), job.catalogue.air_equipment

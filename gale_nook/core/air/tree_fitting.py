@@ -23,7 +23,7 @@ SAME_BORE_MM = 0.5
 def with_ducts(job: Job, ducts: Sequence[Duct]) -> Job:
     """Return the job with some ducts in the place of those that there are."""
     air = job.plan.air.model_copy(update={"ducts": tuple(ducts), "warm_end": "duct", "wanted": ()})
-    return job.with_plan(job.plan.model_copy(update={"air": air}))
+    return job.with_parts(air=air)
 
 
 def duct_id_of(outlet: WantedOutlet, wanted: Sequence[WantedOutlet]) -> str:

@@ -177,7 +177,7 @@ class MoveLoopPart(Command):
         moved = found.model_copy(update=place)
         parts = tuple(moved if part.id == self.part else part for part in coolant.parts)
         loop = coolant.model_copy(update={"parts": parts})
-        there = before.with_plan(before.plan.model_copy(update={"coolant": loop}))
+        there = before.with_parts(coolant=loop)
         for hose in coolant.hoses:
             if self.part in {hose.from_part, hose.to_part}:
                 there = with_hose(there, laid_hose(there, hose))

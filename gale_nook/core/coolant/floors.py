@@ -78,7 +78,7 @@ def mixed_floors(job: Job) -> Coolant | None:
     by_id = {hose.id: hose for hose in changed}
     whole = tuple(by_id.get(hose.id, hose) for hose in hoses)
     loop = coolant.model_copy(update={"parts": (*coolant.parts, *added), "hoses": whole})
-    there = job.with_plan(job.plan.model_copy(update={"coolant": loop}))
+    there = job.with_parts(coolant=loop)
     for hose in changed:
         there = with_hose(there, laid_hose(there, hose))
     return there.plan.coolant

@@ -204,7 +204,7 @@ def _is_under(job: Job, point: Vec3) -> bool:
 
 def with_loop(job: Job, coolant: Coolant) -> Job:
     """Return the job with a loop."""
-    return job.with_plan(job.plan.model_copy(update={"coolant": coolant}))
+    return job.with_parts(coolant=coolant)
 
 
 def with_hose(job: Job, hose: Hose) -> Job:

@@ -22,6 +22,7 @@ from gale_nook.core.ducts.source import Source, heat_into_air
 from gale_nook.core.ducts.throttles import Throttles
 from gale_nook.core.ducts.warmth import conductance_w_mk
 from gale_nook.core.errors import NotConverged
+from gale_nook.core.incremental import same
 from gale_nook.core.physics.air import HEAT_CAPACITY_J_KGK, HOTTEST_C
 
 SETTLED_K = 1e-4
@@ -157,7 +158,7 @@ class CoupledSolver:
         """Air and skin of each piece in a state of the same layout, and whether the same ducts are
         open there; None where it has none, or not for every piece.
         """
-        if near is None or near.pieces is None or near.layout is not self.layout:
+        if near is None or near.pieces is None or not same(near.layout, self.layout):
             return None
         blown = {duct.id for duct in near.ducts}
         if not self.number.keys() <= blown:

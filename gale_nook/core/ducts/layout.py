@@ -21,7 +21,7 @@ from gale_nook.core.ducts.warmth import Wall
 from gale_nook.core.heat.burner import derated_w
 from gale_nook.core.heat.film import pressure_pa
 from gale_nook.core.heater.chosen import heater_sheet
-from gale_nook.core.job import Job, fact, laid_fact
+from gale_nook.core.job import Job, fact
 from gale_nook.core.physics.air import density_kg_m3, viscosity_pa_s
 from gale_nook.core.plan.air import LIVING, ReturnOpening
 
@@ -280,14 +280,14 @@ def _places(job: Job) -> tuple[str, ...]:
     return (LIVING, CAB, OUTSIDE, *(zone.id for zone in job.plan.air.zones))
 
 
-@laid_fact
+@fact
 def _blown_pieces(job: Job) -> tuple[DuctPiece, ...]:
     """Of the tree's ducts, with what each loses where it begins."""
     runs, fan = duct_runs(job), fan_of(job)
     return _pieces(job, runs, dict(_first_losses(job, runs, fan))) if fan is not None else ()
 
 
-@laid_fact
+@fact
 def _back_pieces(job: Job) -> tuple[DuctPiece, ...]:
     """Of the duct that brings air back; none without one."""
     run, fan = return_run(job), fan_of(job)

@@ -14,7 +14,7 @@ from gale_nook.core.ducts.convector import ducts_wanted
 from gale_nook.core.ducts.tree import DuctRun, duct_runs, return_run
 from gale_nook.core.geometry.route import RouteGeometry
 from gale_nook.core.geometry.shapes import Shape
-from gale_nook.core.job import Job, laid_fact
+from gale_nook.core.job import Job, fact
 from gale_nook.core.plan.air import Duct, DuctPart
 from gale_nook.core.vehicle.bodies import vehicle_bodies
 
@@ -51,7 +51,7 @@ def all_runs(job: Job) -> tuple[DuctRun, ...]:
     return (*blown, *((back,) if back is not None else ()))
 
 
-@laid_fact
+@fact
 def passes(job: Job) -> tuple[Pass, ...]:
     """Return every place where the centre line of a duct passes through something that a hole can
     be cut in.
@@ -126,7 +126,7 @@ def line_bounds(line: RouteGeometry) -> tuple[Any, Any]:
     return points.min(axis=0), points.max(axis=0)
 
 
-@laid_fact
+@fact
 def passed_bodies(job: Job) -> dict[str, frozenset[str]]:
     """Return, for each duct, the ids of what it passes through in a hole made for it."""
     results: dict[str, set[str]] = {}

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from gale_nook.core.geometry.frames import Vec3
-from gale_nook.core.job import Job, laid_fact
+from gale_nook.core.job import Job, fact
 from gale_nook.core.plan.air import LIVING, Zone
 from gale_nook.core.vehicle.floor import floor_finish_z_mm, floor_underside_z_mm
 
@@ -32,7 +32,7 @@ class _Bounds:
     zones: tuple[tuple[str, Vec3, Vec3], ...]
 
 
-@laid_fact
+@fact
 def _bounds(job: Job) -> _Bounds:
     shell = job.plan.vehicle.shell
     return _Bounds(

@@ -10,17 +10,36 @@ from gale_nook.core.findings.finding import Finding, Verdict, by_severity
 from gale_nook.core.findings.lapse import why_lapsed
 from gale_nook.core.findings.rule import Rule
 from gale_nook.core.findings.uncertain import with_uncertainty
+from gale_nook.core.incremental import if_known
 from gale_nook.core.job import Job, fact
 from gale_nook.core.plan.settings import Acceptance
 
 
 def findings_of(job: Job, rules: Iterable[Rule]) -> tuple[Finding, ...]:
     """Return what some rules find, worst first; what was accepted is said so."""
-    results = (finding for each in rules for finding in each.check(job, each))
-    accepted = {accepted.key: accepted for accepted in job.plan.acceptances}
-    laid = (_laid(job, finding, accepted.get(finding.key)) for finding in results)
-    told = (with_uncertainty(job, with_assumed(job, finding)) for finding in laid)
-    return tuple(by_severity(tuple(told)))
+    return tuple(by_severity(tuple(finding for each in rules for finding in _told(job, each))))
+
+
+@fact
+def found(job: Job, rule: Rule) -> tuple[Finding, ...]:
+    """Return what a rule finds, accepted or not."""
+    return tuple(rule.check(job, rule))
+
+
+@fact
+def _told(job: Job, rule: Rule) -> tuple[Finding, ...]:
+    """What a rule finds, with what was accepted laid over it and what is assumed said."""
+    laid = (_laid(job, finding) for finding in found(job, rule))
+    return tuple(with_uncertainty(job, with_assumed(job, finding)) for finding in laid)
+
+
+@fact
+def found_over(job: Job, rule: Rule) -> tuple[Finding, ...]:
+    """Return what a rule finds over, accepted or not."""
+    known = if_known(found, job, rule)
+    if known is None:
+        return tuple(rule.findings_over(job))
+    return tuple(finding for finding in known if finding.verdict is Verdict.OVER)
 
 
 def over_count(job: Job, rules: Iterable[Rule]) -> int:
@@ -30,10 +49,9 @@ def over_count(job: Job, rules: Iterable[Rule]) -> int:
 
 def over_findings(job: Job, rules: Iterable[Rule]) -> Iterator[Finding]:
     """Yield the findings of some rules that are over and not accepted, as they are found."""
-    accepted = {accepted.key: accepted for accepted in job.plan.acceptances}
     for each in rules:
-        for finding in each.findings_over(job):
-            laid = _laid(job, finding, accepted.get(finding.key))
+        for finding in found_over(job, each):
+            laid = _laid(job, finding)
             if laid.verdict is Verdict.OVER:
                 yield laid
 
@@ -69,7 +87,7 @@ def over_or_worse(
 @fact
 def over_before(job: Job, rules: tuple[Rule, ...]) -> dict[tuple[str, str, str], float]:
     """Return the margins of what is over, accepted or not, by what an acceptance would refer to."""
-    return {f.key: f.margin or 0.0 for each in rules for f in each.findings_over(job)}
+    return {f.key: f.margin or 0.0 for each in rules for f in found_over(job, each)}
 
 
 def nothing_over(job: Job, rules: Iterable[Rule]) -> bool:
@@ -77,9 +95,17 @@ def nothing_over(job: Job, rules: Iterable[Rule]) -> bool:
     return next(over_findings(job, rules), None) is None
 
 
-def _laid(job: Job, finding: Finding, acceptance: Acceptance | None) -> Finding:
+@fact
+def _acceptances(job: Job) -> dict[tuple[str, str, str], Acceptance]:
+    return {accepted.key: accepted for accepted in job.plan.acceptances}
+
+
+def _laid(job: Job, finding: Finding) -> Finding:
     """A finding that is over and accepted; a hazard needs a reason for that."""
-    if acceptance is None or finding.verdict is not Verdict.OVER:
+    if finding.verdict is not Verdict.OVER:
+        return finding
+    acceptance = _acceptances(job).get(finding.key)
+    if acceptance is None:
         return finding
     if finding.hazard is not None and not acceptance.reason.strip():
         return finding

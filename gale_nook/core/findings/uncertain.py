@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from gale_nook.core.findings.finding import Finding
-from gale_nook.core.job import Job, vehicle_fact
+from gale_nook.core.job import Job, fact
 from gale_nook.core.quantities.sentences import q
 
 
@@ -24,7 +24,7 @@ def with_uncertainty(job: Job, finding: Finding) -> Finding:
     return replace(finding, sentence=finding.sentence + "".join(told)) if told else finding
 
 
-@vehicle_fact
+@fact
 def _uncertain(job: Job) -> tuple[tuple[str, str, float], ...]:
     """(id, name, uncertainty) of every part that has one."""
     solids = job.plan.vehicle.solids

@@ -100,7 +100,7 @@ def heater_model(job: Job, fault_id: str = "") -> HeaterModel:
     blocks = plan.power.battery.nominal_v / BLOCK_V if plan.power.battery is not None else 1.0
     colder = min(plan.pipes.firing_c, plan.firing.inside_c, plan.heat.inside_c - LEAST_COLDER_K)
     on_the_day = plan.heat.model_copy(update={"outside_c": colder})
-    room = room_with(job.with_plan(plan.model_copy(update={"heat": on_the_day})), heater)
+    room = room_with(job.with_parts(heat=on_the_day), heater)
     bias, run = sensor_bias(job), fuel_run(job)
     plan_layout = layout(job) if sheet.medium == "air" else None
     filled = prime(job, run) if run is not None else None

@@ -15,7 +15,7 @@ from gale_nook.core.heat.load_space import LoadSpace
 from gale_nook.core.heat.night import NightResult, simulate_night
 from gale_nook.core.heat.zoned_space import ZonedSpace
 from gale_nook.core.heater.chosen import as_learned, sheet_of
-from gale_nook.core.job import Job, fact, room_fact, unpowered_fact
+from gale_nook.core.job import Job, fact
 from gale_nook.core.physics.air import HEAT_CAPACITY_J_KGK
 from gale_nook.core.plan.air import LIVING
 from gale_nook.core.plan.heat import Learned
@@ -65,10 +65,10 @@ def with_sheet(job: Job, sheet: HeaterSheet) -> Job:
     spot = job.plan.spot
     if spot is not None and sheet.mount(spot.mount) is None:
         changes["spot"] = spot.model_copy(update={"mount": sheet.mounts[0].id})  # type: ignore[assignment]
-    return job.with_plan(job.plan.model_copy(update=changes))
+    return job.with_parts(**changes)
 
 
-@unpowered_fact
+@fact
 def usable_with(job: Job, sheet_id: str) -> Usable | None:
     """Return what a heater of the catalogue could give through the plan's ducting."""
     return usable(with_sheet(job, job.catalogue.heater(sheet_id)))
@@ -130,7 +130,7 @@ def night_with(job: Job, sheet_id: str) -> NightResult:
     return _night(job, in_room(installed(job, sheet_of(job, sheet_id))), learned)
 
 
-@room_fact
+@fact
 def _night(job: Job, heater: InRoom, learned: Learned) -> NightResult:
     sheet = as_learned(job.catalogue.heater(heater.sheet_id), learned)
     return simulate_night(job.plan, job.catalogue, sheet, heater.most_w, _room(job, heater))

@@ -9,11 +9,11 @@ from gale_nook.core.heat.night import (
     Sample,
     set_temperature_c,
 )
-from gale_nook.core.job import Job, unpowered_fact
+from gale_nook.core.job import Job, fact
 from gale_nook.core.loop.night import LoopRun, loop_night
 
 
-@unpowered_fact
+@fact
 def fitted_night(job: Job, sheet_id: str) -> NightResult:
     """Return the night with a heater: the chosen one with its loop, where there is one."""
     through_loop = loop_night(job) if job.plan.heater.sheet == sheet_id else None

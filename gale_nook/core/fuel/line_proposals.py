@@ -89,7 +89,7 @@ def _proposal_of(
 ) -> LineProposal | None:
     line = best_pump_place(job, tried) if tried.over else tried.candidate.line
     fuel = job.plan.fuel.model_copy(update={"line": line})
-    there = job.with_plan(job.plan.model_copy(update={"fuel": fuel}))
+    there = job.with_parts(fuel=fuel)
     run = fuel_run(there)
     primed = prime(there, run) if run is not None else None
     if run is None or primed is None:

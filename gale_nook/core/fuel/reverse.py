@@ -21,7 +21,7 @@ def reversed_line(before: Job) -> FuelLine:
         raise BadInput("fuel.line", None, problem)
     turned = line.model_copy(update={"nodes": tuple(reversed(line.nodes))})
     fuel = before.plan.fuel.model_copy(update={"line": turned})
-    after = fuel_run(before.with_plan(before.plan.model_copy(update={"fuel": fuel})))
+    after = fuel_run(before.with_parts(fuel=fuel))
     geometry = after.geometry if after is not None else None
     parts = tuple(
         part.model_copy(update={"at_mm": moved_along(run.geometry, geometry, part.at_mm)})

@@ -256,7 +256,7 @@ def _tilt(job: Job) -> float:
 
 def _with_line(job: Job, line: FuelLine | None) -> Job:
     fuel = job.plan.fuel.model_copy(update={"line": line})
-    return job.with_plan(job.plan.model_copy(update={"fuel": fuel}))
+    return job.with_parts(fuel=fuel)
 
 
 def drawn_length_mm(job: Job, line: FuelLine) -> float:

@@ -27,6 +27,8 @@ from gale_nook.core.heat.film import (
 from gale_nook.core.heat.uvalue import BuildUp, LayerResistance, build_up
 from gale_nook.core.job import Job, fact, with_own_book
 from gale_nook.core.plan.document import Plan
+from gale_nook.core.plan.heat import HeatNeed
+from gale_nook.core.plan.vehicle import Vehicle
 
 SHELTERED = {"floor", "arches"}
 
@@ -109,7 +111,7 @@ class LossModel:
     """
 
     def __init__(self, plan: Plan, catalogue: Catalogue) -> None:
-        self._plan, self._catalogue, self._heat = plan, catalogue, plan.heat
+        self._vehicle, self._catalogue, self._heat = plan.vehicle, catalogue, plan.heat
         self._share = cab_share(plan, catalogue)
         self._space_m3 = volume_m3(plan.vehicle)
         self._faces = [
@@ -120,7 +122,7 @@ class LossModel:
 
     def _face(self, face: str, area_m2: float) -> _Face:
         stacks = {surface.id: surface.layers for surface in self._heat.surfaces}
-        layers = self._plan.vehicle.floor.layers if face == "floor" else stacks[face]  # type: ignore[index]
+        layers = self._vehicle.floor.layers if face == "floor" else stacks[face]  # type: ignore[index]
         difference = self._heat.inside_c - self._heat.outside_c
         difference *= 1 - self._share if face in {"bulkhead", "curtain"} else 1.0
         rows = build_up(layers, self._catalogue.materials, flow_of(face), 0.0, difference).rows[:-1]
@@ -145,7 +147,7 @@ class LossModel:
         ]
         if heat.learned.loss != 1.0:
             elements = [_times(element, heat.learned.loss) for element in elements]
-        air = air_change(self._plan, self._catalogue, self._space_m3, outside_c)
+        air = air_change(self._vehicle, self._heat, self._catalogue, self._space_m3, outside_c)
         flow_kg_s = air_density_kg_m3(heat.altitude_m, outside_c) * air.total_m3_h / 3600
         flow_kg_s *= heat.learned.air
         ventilation_w = flow_kg_s * AIR_HEAT_CAPACITY_J_KGK * difference
@@ -201,17 +203,18 @@ def mild_night_loss(job: Job) -> HeatLoss:
     return loss_model(job).at(job.plan.heat.mild_outside_c)
 
 
-def air_change(plan: Plan, catalogue: Catalogue, space_m3: float, outside_c: float) -> AirChange:
+def air_change(
+    vehicle: Vehicle, heat: HeatNeed, catalogue: Catalogue, space_m3: float, outside_c: float
+) -> AirChange:
     """Return the air renewed: leaks by class or as typed, and the vents and windows left open."""
-    heat = plan.heat
     if heat.leakage is None:
         leaks = heat.air_changes_per_h * space_m3
     else:
         leaks = leaks_m3_h(catalogue.leakage[heat.leakage].changes_per_h, space_m3, heat.wind_m_s)
-    column_m = plan.vehicle.shell.inside_height_mm / 2000
+    column_m = vehicle.shell.inside_height_mm / 2000
     vents = sum(
         vent_m3_h(opening.open_cm2, column_m, heat.wind_m_s, heat.inside_c, outside_c)
-        for opening in plan.vehicle.openings
+        for opening in vehicle.openings
         if opening.open_cm2 > 0
     )
     return AirChange(leaks, vents, heat.sleepers * FRESH_AIR_L_S * 3.6)

@@ -204,9 +204,8 @@ def _fit(job: Job, sheet: HeaterSheet) -> tuple[int | None, str | None]:
     for mount in [m for m in sheet.mounts if suits_floor(job, m)] or sheet.mounts:
         spot = plan.spot.model_copy(update={"mount": mount.id})
         heater = plan.heater.model_copy(update={"sheet": sheet.id})
-        changes = {"spot": spot, "heater": heater, "acceptances": accepted}
-        trial = plan.model_copy(update=changes)
-        over = over_count(job.with_plan(trial), SPOT_CHECKS)
+        trial = job.with_parts(spot=spot, heater=heater, acceptances=accepted)
+        over = over_count(trial, SPOT_CHECKS)
         if best is None or over < best[0] or (over == best[0] and mount.id == plan.spot.mount):
             best = (over, mount.id)
     return best if best is not None else (None, None)

@@ -7,7 +7,7 @@ from functools import partial
 
 from gale_nook.core.findings.finding import ONE_PLACE, Band, Finding, Mark, Whose
 from gale_nook.core.findings.rule import Rule
-from gale_nook.core.job import Job, fact, laid_fact, vehicle_fact
+from gale_nook.core.job import Job, fact
 from gale_nook.core.ledger.body import Body, asking
 from gale_nook.core.ledger.pairs import Pair, too_near
 from gale_nook.core.quantities.sentences import capital, q
@@ -64,12 +64,12 @@ def _together(
         )
 
 
-@vehicle_fact
+@fact
 def _vehicle_pairs(job: Job, own: BodiesOf) -> tuple[Pair, ...]:
     return _worst_pairs(job, own, ())
 
 
-@laid_fact
+@fact
 def _pairs(job: Job, own: BodiesOf, before: tuple[BodiesOf, ...]) -> tuple[Pair, ...]:
     return _worst_pairs(job, own, before)
 

@@ -112,7 +112,7 @@ def unlearned(job: Job) -> Job:
     if job.plan.heat.learned == Learned():
         return job
     heat = job.plan.heat.model_copy(update={"learned": Learned()})
-    return job.with_plan(job.plan.model_copy(update={"heat": heat}))
+    return job.with_parts(heat=heat)
 
 
 @dataclass(frozen=True, slots=True)
@@ -136,9 +136,8 @@ def _steady(job: Job, difference_k: float) -> _Steady:
             "night": night,
         }
     )
-    plan = job.plan.model_copy(update={"heat": changed})
     sheet = heater_sheet(job)
-    result = fitted_night(job.with_plan(plan), sheet.id if sheet is not None else "")
+    result = fitted_night(job.with_parts(heat=changed), sheet.id if sheet is not None else "")
     start = result.samples[0].hour_h
     hours = [sample.hour_h - start for sample in result.samples]
     warmed = float(np.interp(WARMING_H, hours, [sample.fuel_l for sample in result.samples]))
@@ -151,7 +150,7 @@ def _hourly(fuel_at_h: tuple[float, float]) -> float:
 
 def _raised(job: Job) -> Job:
     heat = job.plan.heat.model_copy(update={"learned": Learned(least=LEAST_TIMES)})
-    return job.with_plan(job.plan.model_copy(update={"heat": heat}))
+    return job.with_parts(heat=heat)
 
 
 def conditions(table: NightTable, entries: Sequence[LogEntry], sleepers: int) -> Conditions:

@@ -83,7 +83,7 @@ def _at_step(job: Job, part: LoopPart, step: int) -> Job:
     turned = part.model_copy(update={"fan": step})
     parts = tuple(turned if each.id == part.id else each for each in coolant.parts)
     update = {"coolant": coolant.model_copy(update={"parts": parts})}
-    return job.with_plan(job.plan.model_copy(update=update))
+    return job.with_parts(**update)
 
 
 def _through_ducts(job: Job, kind: LoopPartKind, free_m3_h: float) -> Blown:

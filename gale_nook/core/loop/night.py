@@ -17,7 +17,7 @@ from gale_nook.core.errors import NotConverged
 from gale_nook.core.heat.burner import ON_BELOW_K, RAMP_S, START_DELAY_S
 from gale_nook.core.heat.night import set_temperature_c
 from gale_nook.core.heater.chosen import heater_sheet
-from gale_nook.core.job import Job, unpowered_fact
+from gale_nook.core.job import Job, fact
 from gale_nook.core.loop.dynamics import BINS_C, Mode, Stores, linear, stores
 from gale_nook.core.loop.graph import loop_graph
 from gale_nook.core.loop.hoses import loop_parts, loop_side
@@ -80,13 +80,13 @@ class LoopRun:
     lowest_air_c: float
 
 
-@unpowered_fact
+@fact
 def warm_up(job: Job) -> LoopRun | None:
     """Return four hours from cold; None without a loop."""
     return _run(job, WARM_UP_S, lambda _: job.plan.heat.inside_c, (STEP_S, SAMPLE_S))
 
 
-@unpowered_fact
+@fact
 def warm_up_orders(job: Job) -> tuple[tuple[str, LoopRun], ...]:
     """Return what comes of warming one thing first, by what that is: what the others need waits
     until it is warm. Only what fans and pumps can hold back waits.
@@ -99,7 +99,7 @@ def warm_up_orders(job: Job) -> tuple[tuple[str, LoopRun], ...]:
     return tuple((first, found) for first, found in runs if found is not None)
 
 
-@unpowered_fact
+@fact
 def loop_night(job: Job) -> LoopRun | None:
     """Return the coldest night with the plan's set temperatures and timers; None without a loop."""
     night = job.plan.heat.night

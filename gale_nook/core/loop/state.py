@@ -15,7 +15,7 @@ from gale_nook.core.ducts.places import CAB, set_c
 from gale_nook.core.errors import NotConverged
 from gale_nook.core.heat.burner import derated_w
 from gale_nook.core.heater.chosen import heater_sheet
-from gale_nook.core.job import Job, fact, unpowered_fact
+from gale_nook.core.job import Job, fact
 from gale_nook.core.loop.consumers import LEAST_KG_S, Giving, giving_of, plate_share
 from gale_nook.core.loop.flows import CircuitFlow, Setting, circuit_flow
 from gale_nook.core.loop.graph import Branch, LoopGraph, loop_graph
@@ -77,7 +77,7 @@ class LoopState:
         return self.branches.get(HEATER)
 
 
-@unpowered_fact
+@fact
 def loop_state(job: Job) -> LoopState | None:
     """Return the loop settled on the coldest night, as the plan has it worked; None without a
     placed coolant heater with a loop, or where its flows cannot be worked out.

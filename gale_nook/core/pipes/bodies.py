@@ -7,7 +7,7 @@ from itertools import pairwise
 
 from gale_nook.core.geometry.route import RouteGeometry
 from gale_nook.core.geometry.shapes import tube_shape
-from gale_nook.core.job import Job, unpowered_fact
+from gale_nook.core.job import Job, fact
 from gale_nook.core.ledger.body import Body, body_of
 from gale_nook.core.pipes.covers import cover_segments
 from gale_nook.core.pipes.inside import comes_in, shell_bodies
@@ -20,7 +20,7 @@ AT_PORT_MM = 90.0  # so far a run is among the mount's other ports
 THICK = {"silencer": "silencer", "filter": "air-filter"}
 
 
-@unpowered_fact
+@fact
 def pipe_bodies(job: Job) -> tuple[Body, ...]:
     """Return the bodies of exhaust and combustion air."""
     return (

@@ -215,7 +215,7 @@ def nearest_shift(job: Job, part: int) -> SpotShift | None:
     if spot is None:
         return None
     for place in _clear_places(job)[part * PLACES_A_PART : (part + 1) * PLACES_A_PART]:
-        there = job.with_plan(job.plan.model_copy(update={"spot": place}))
+        there = job.with_parts(spot=place)
         if not nothing_over(there, SPOT_CHECKS):
             continue
         if any(propose(there, edge) is not None for edge in job.plan.pipes.edges):

@@ -35,4 +35,4 @@ def reversed_run(before: Job, tube: Tube) -> Route:
 
 def _run_with(job: Job, tube: Tube, route: Route) -> RouteGeometry | None:
     pipes = job.plan.pipes.model_copy(update={tube: route})
-    return pipe_run(job.with_plan(job.plan.model_copy(update={"pipes": pipes})), tube)
+    return pipe_run(job.with_parts(pipes=pipes), tube)

@@ -42,13 +42,13 @@ def pipe_shape(job: Job, tube: Tube) -> Shape | None:
 def without_route(job: Job, tube: Tube) -> Job:
     """Return the job without one pipe."""
     pipes = job.plan.pipes.model_copy(update={tube: None})
-    return job.with_plan(job.plan.model_copy(update={"pipes": pipes}))
+    return job.with_parts(pipes=pipes)
 
 
 def with_route(job: Job, tube: Tube, route: Route) -> Job:
     """Return the job with another route of one pipe."""
     pipes = job.plan.pipes.model_copy(update={tube: route})
-    return job.with_plan(job.plan.model_copy(update={"pipes": pipes}))
+    return job.with_parts(pipes=pipes)
 
 
 def through_body_mm(job: Job, tube: Tube | Literal["fuel"]) -> float:

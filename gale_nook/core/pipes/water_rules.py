@@ -140,7 +140,7 @@ def _moved(job: Job, tube: Tube, steps: Mapping[str, Vec3]) -> SetValues:
         for leaf in ("x_mm", "y_mm", "z_mm")
     ]
     pipes = job.plan.pipes.model_copy(update={tube: route.model_copy(update={"nodes": nodes})})
-    there = job.with_plan(job.plan.model_copy(update={"pipes": pipes}))
+    there = job.with_parts(pipes=pipes)
     sleeves, spans = route.of_kind("bulkhead"), sleeve_spans_mm(there, tube)
     if len(sleeves) == len(spans):
         for fitting, (low, high) in zip(sleeves, spans, strict=True):

@@ -223,7 +223,7 @@ def _laid(job: Job) -> Iterator[Job | Stopped]:
     """
     searched = job_to_search(bare_job(job))
     fitter = Fitter(searched, job.plan.coolant, patient=True, lenient=True)
-    standing = searched.with_plan(searched.plan.model_copy(update={"spot": job.plan.spot}))
+    standing = searched.with_parts(spot=job.plan.spot)
     done = 0
     nodes = spread_out(choices_of(standing)[1], job.catalogue.planner.search.apart_mm)
     for node in nodes[:MOST_TRIED]:

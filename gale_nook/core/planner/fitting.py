@@ -127,7 +127,7 @@ class Fitter:
     def _laid(self, node: Node) -> Job:
         job, pinned = self._with_pipes(node), self.job.plan.wishes.pinned
         if "fuel" not in pinned:
-            fuelled = job.with_plan(job.plan.model_copy(update={"fuel": node.fuel}))
+            fuelled = job.with_parts(fuel=node.fuel)
             job = self._nearest(with_line, fuelled)
         if job.plan.heater.medium == "coolant" and "coolant" not in pinned:
             job = with_loop(job, self.coolant)
@@ -163,7 +163,7 @@ class Fitter:
         stops = None if "spot" in pinned else first_over(self.job, node.spot, BESIDE)
         if stops is not None:
             raise NoWay("spot", stops.sentence, (stops,))
-        job = self.job.with_plan(self.job.plan.model_copy(update={"spot": node.spot}))
+        job = self.job.with_parts(spot=node.spot)
         if "pipes" in pinned:
             return job
         return with_intake(with_exhaust(job, node.edge, patient=self.patient))
@@ -198,7 +198,7 @@ def bare_job(job: Job) -> Job:
         changes["coolant"] = plan.coolant.model_copy(update={"hoses": ()})
     if "power" not in pinned:
         changes["power"] = plan.power.model_copy(update={"leads": ()})
-    return job.with_plan(plan.model_copy(update=changes))
+    return job.with_parts(**changes)
 
 
 def with_exhaust(job: Job, edge: EdgeName | str, *, patient: bool) -> Job:
@@ -310,7 +310,7 @@ def _plain_ducts(job: Job, wanted: WantedOutlet) -> Iterator[Duct]:
 def with_loop(job: Job, coolant: Coolant) -> Job:
     """Return the job with the hoses of a loop laid anew; with a usual loop where it has none."""
     laid = laid_out(job, coolant) if coolant.hoses else usual_loop(job, USUAL["convector"][1])
-    return job.with_plan(job.plan.model_copy(update={"coolant": laid}))
+    return job.with_parts(coolant=laid)
 
 
 def with_power(job: Job) -> Job:

@@ -108,7 +108,7 @@ def _with_source(job: Job, bare: Fuel, source: FuelSource) -> Iterator[Fuel]:
 
 
 def _with_fuel(job: Job, fuel: Fuel) -> Job:
-    return job.with_plan(job.plan.model_copy(update={"fuel": fuel}))
+    return job.with_parts(fuel=fuel)
 
 
 @dataclass(frozen=True)

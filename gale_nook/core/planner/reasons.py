@@ -113,9 +113,7 @@ def _room_without(
         grid, step = each.floor.grid, float(np.diff(each.floor.grid.x_mm[:2]).sum() or 1.0)
         every = np.zeros(grid.shape, dtype=bool)
         for yaw in YAWS:
-            there = each.floor.job.with_plan(
-                each.floor.job.plan.model_copy(update={"wishes": freed.plan.wishes})
-            )
+            there = each.floor.job.with_parts(wishes=freed.plan.wishes)
             may = each.clear[yaw] & allowed(there, grid, yaw)
             every |= may
             if may.any():

@@ -146,7 +146,7 @@ def with_heater(job: Job) -> Job:
     if best is None:
         raise BadInput("heater", None, NO_HEATER)
     heater = job.plan.heater.model_copy(update={"sheet": best.sheet.id})
-    return job.with_plan(job.plan.model_copy(update={"heater": heater}))
+    return job.with_parts(heater=heater)
 
 
 def choices_of(job: Job, now: Spot | None = None) -> tuple[tuple[MappedMount, ...], list[Node]]:

@@ -165,7 +165,7 @@ def job_to_search(job: Job) -> Job:
     if not blocks and not kept:
         return job
     changed = vehicle.model_copy(update={"solids": (*solids, *blocks)})
-    return job.with_plan(job.plan.model_copy(update={"vehicle": changed}))
+    return job.with_parts(vehicle=changed)
 
 
 def as_it_is(job: Job, found: Job) -> Job:
@@ -174,7 +174,7 @@ def as_it_is(job: Job, found: Job) -> Job:
     vehicle = job.plan.vehicle
     if old != vehicle.old_openings:
         vehicle = vehicle.model_copy(update={"old_openings": old})
-    return job.with_plan(found.plan.model_copy(update={"vehicle": vehicle}))
+    return found.with_parts(vehicle=vehicle)
 
 
 def _closed(solid: Solid) -> Solid:
@@ -252,7 +252,7 @@ def _place_broken(job: Job) -> Iterator[Broken]:
             continue
         others = frozenset(w.id for w in every_wish(job) if w.id != wish.id)
         only = without(job.plan.wishes, others)
-        there = job.with_plan(job.plan.model_copy(update={"wishes": only}))
+        there = job.with_parts(wishes=only)
         if not bool(allowed(there, grid, spot.yaw_deg)[0, 0]):
             yield Broken(wish.id, f"Wanted is {wish.words}: it stands elsewhere.")
 
@@ -332,4 +332,4 @@ def fills_from(job: Job, side: str) -> bool:
 
 def with_wishes(job: Job, wishes: Wishes) -> Job:
     """Return the job with other wishes."""
-    return job.with_plan(job.plan.model_copy(update={"wishes": wishes}))
+    return job.with_parts(wishes=wishes)

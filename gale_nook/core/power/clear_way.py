@@ -11,7 +11,7 @@ from typing import Literal
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import separation
 from gale_nook.core.heater.limits import least_of
-from gale_nook.core.job import Job, unpowered_fact
+from gale_nook.core.job import Job, fact
 from gale_nook.core.ledger.body import Body
 from gale_nook.core.ledger.pairs import too_near
 from gale_nook.core.plan.pipes import RouteNode
@@ -129,7 +129,7 @@ def _meets(job: Job, lead: Lead) -> int:
     )
 
 
-@unpowered_fact
+@fact
 def _others(job: Job) -> tuple[Body, ...]:
     """Everything that a lead may not share its place with."""
     return tuple(body for bodies in BEFORE_POWER for body in bodies(job))
@@ -140,4 +140,4 @@ def with_lead(job: Job, lead: Lead) -> Job:
     power = job.plan.power
     leads = (*(other for other in power.leads if other.id != lead.id), lead)
     changed = power.model_copy(update={"leads": leads})
-    return job.with_plan(job.plan.model_copy(update={"power": changed}))
+    return job.with_parts(power=changed)

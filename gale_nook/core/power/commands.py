@@ -118,7 +118,7 @@ class HangController(Command):
         if before.plan.power.lead("controller") is None:
             return
         power = before.plan.power.model_copy(update={"controller": hung})
-        there = before.with_plan(before.plan.model_copy(update={"power": power}))
+        there = before.with_parts(power=power)
         lead = starting_lead(there, "controller").model_dump(mode="json")
         data["power"]["leads"] = [*_others(data, "controller"), lead]
 

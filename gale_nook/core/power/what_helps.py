@@ -32,7 +32,7 @@ def what_helps(job: Job) -> tuple[Gain, ...]:
         return ()
     results = []
     for words, power in _changes(job):
-        there = job.with_plan(job.plan.model_copy(update={"power": power}))
+        there = job.with_parts(power=power)
         then = ladders(there).get("glow")
         if then is not None and then.heater_v - now.heater_v >= LEAST_GAIN_V:
             results.append(Gain(words, then.heater_v - now.heater_v))

@@ -145,7 +145,7 @@ def wrong_plan(book: PracticeBook, job: Job, seed: int, level: int) -> WrongPlan
 
     Only what a check finds is taken, each by checks that found nothing over before.
     """
-    good = job.with_plan(job.plan.model_copy(update={"build": Build()}))
+    good = job.with_parts(build=Build())
     kinds = [kind for kind in book.mistakes if kind.level <= level]
     start = seed * STRIDE % len(kinds)
     order = [kinds[(start + number * (1 + seed % 3)) % len(kinds)] for number in range(len(kinds))]

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.rule import Rule
 from gale_nook.core.geometry.frames import Vec3
-from gale_nook.core.job import Job, vehicle_fact
+from gale_nook.core.job import Job, fact
 from gale_nook.core.quantities.sentences import capital, q
 from gale_nook.core.spot.hole_rules import metal_left_mm
 from gale_nook.core.spot.obstacles import Obstacle, solid_obstacles
@@ -63,7 +63,7 @@ def _reached(job: Job, hole: FixingHole) -> Iterator[tuple[float, Obstacle]]:
             yield metal_left(hole, obstacle) - asked, obstacle
 
 
-@vehicle_fact
+@fact
 def _drilled_into(job: Job) -> tuple[tuple[Obstacle, float], ...]:
     """Parts below and inside that a drill must keep from, with the metal that is to be left."""
     return tuple(

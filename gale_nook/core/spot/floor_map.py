@@ -129,7 +129,7 @@ class FloorMap:
         )
         if sheet.mount(spot.mount) is None:
             spot = spot.model_copy(update={"mount": sheet.mounts[0].id})
-        self.job = job.with_plan(job.plan.model_copy(update={"spot": spot}))
+        self.job = job.with_parts(spot=spot)
         plan = job.plan
         # what was accepted where the heater stood does not hold elsewhere
         self._accepted = {(a.rule, a.subject) for a in plan.acceptances if not a.is_bound}
@@ -205,13 +205,12 @@ class FloorMap:
             field.lower(NO_FLOOR, self.grid.everywhere, np.where(covered, CAP_MM, -1.0))
 
     def _places(self, yaw_deg: int, region: Region) -> Places:
-        plan, spot = self.job.plan, self.job.plan.spot
+        spot = self.job.plan.spot
         if spot is None:
             raise ValueError("the heater has no spot yet")
         x, y = region.at if region.at is not None else (spot.x_mm, spot.y_mm)
         turned = spot.model_copy(update={"yaw_deg": yaw_deg, "x_mm": x, "y_mm": y})
-        job = self.job.with_plan(plan.model_copy(update={"spot": turned}))
-        return Places(job, self.grid, CAP_MM)
+        return Places(self.job.with_parts(spot=turned), self.grid, CAP_MM)
 
     def _lower(self, field: Field, rule_id: str, measure: Measure, region: Region) -> None:
         """Lower the margins of a field to those of one measure, worked out where they can bind, on

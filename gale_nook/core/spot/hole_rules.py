@@ -13,7 +13,7 @@ from gale_nook.core.catalogue.survey import SolidKind
 from gale_nook.core.findings.finding import Band, Finding, Mark, Whose
 from gale_nook.core.findings.rule import Rule
 from gale_nook.core.heater.limits import limit_band
-from gale_nook.core.job import Job, vehicle_fact
+from gale_nook.core.job import Job, fact
 from gale_nook.core.plan.vehicle import Shell
 from gale_nook.core.quantities.sentences import capital, q
 from gale_nook.core.spot.convex_pieces import footprint, plan_distance_mm, ring_distance_mm
@@ -41,7 +41,7 @@ def holes_clear(at: Places, this: Rule) -> Iterator[Measure]:
         yield _to_floor_edge(at, this, hole)
 
 
-@vehicle_fact
+@fact
 def drilled_near(
     job: Job, underside_z_mm: float, finish_z_mm: float, in_opening: bool
 ) -> tuple[tuple[Obstacle, Band], ...]:

@@ -14,7 +14,7 @@ from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import Shape, box_shape, outline_crosses, solid_shape
 from gale_nook.core.geometry.uncertain import widened
 from gale_nook.core.heater.chosen import chosen_mount
-from gale_nook.core.job import Job, fact, vehicle_fact
+from gale_nook.core.job import Job, fact
 from gale_nook.core.plan.solids import BoxSolid, OutlineSolid, Solid
 from gale_nook.core.plan.vehicle import Shell
 from gale_nook.core.spot.convex_pieces import (
@@ -90,7 +90,7 @@ def _bounds(pieces: tuple[ConvexPiece, ...]) -> Any:
     return np.array(results)
 
 
-@vehicle_fact
+@fact
 def solid_obstacles(job: Job, where: str) -> tuple[Obstacle, ...]:
     """Return the solids that are "inside", "below", "outside" or in the "engine-bay"."""
     return tuple(solid_obstacle(*part) for part in surveyed_where(job, where))
@@ -110,7 +110,7 @@ def obstacles(job: Job) -> tuple[Obstacle, ...]:
     return (*solids, *(walls(job) if place == "inside" else _bay_walls(shell)))
 
 
-@vehicle_fact
+@fact
 def _reaching(
     job: Job, place: str, underside_z_mm: float, finish_z_mm: float
 ) -> tuple[Obstacle, ...]:
@@ -130,7 +130,7 @@ def _reaching(
     return tuple(part for part in parts if part.shape.high_z_mm > finish_z_mm)
 
 
-@vehicle_fact
+@fact
 def assumed_wheel_obstacles(job: Job) -> tuple[Obstacle, ...]:
     """Return the wheels that were not surveyed, as boxes through their travel."""
     kind, usual = job.catalogue.solid_kinds["wheel"], job.catalogue.room.wheel

@@ -18,7 +18,8 @@ import numpy as np
 from gale_nook.core.findings.finding import Band, Finding
 from gale_nook.core.findings.listing import Candidate, nearest_first
 from gale_nook.core.findings.rule import Rule, mark_rule, tolerance_of
-from gale_nook.core.job import Job, fact
+from gale_nook.core.incremental import Trace, noted, seen
+from gale_nook.core.job import Job, unshared_fact
 from gale_nook.core.spot.field import Grid, Window
 
 
@@ -36,7 +37,7 @@ class Places:
     job: Job
     grid: Grid
     cap_mm: float = math.inf
-    kept: dict[Any, Any] = field(default_factory=dict)
+    kept: dict[Any, Trace] = field(default_factory=dict)
 
     @property
     def everywhere(self) -> Window:
@@ -71,8 +72,8 @@ class Places:
     def once(self, key: Any, work: Callable[[], Any]) -> Any:
         """Return what some work gives, done once."""
         if key not in self.kept:
-            self.kept[key] = work()
-        return self.kept[key]
+            self.kept[key] = noted(self.job, work)
+        return seen(self.job, self.kept[key])
 
 
 @dataclass(frozen=True, slots=True)
@@ -146,7 +147,7 @@ def spot_rule(
     return mark
 
 
-@fact
+@unshared_fact
 def here(job: Job) -> Places | None:
     """Return the one place where the heater stands; None while it has none."""
     spot = job.plan.spot

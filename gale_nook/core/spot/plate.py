@@ -118,7 +118,7 @@ def over_opening(job: Job, spot: Spot, opening: Feature) -> Spot:
     """
     if opening.at is None or opening.opening_mm is None:
         raise ValueError("the opening has no place or size")
-    there = job.with_plan(job.plan.model_copy(update={"spot": spot}))
+    there = job.with_parts(spot=spot)
     (x, y), (length, width) = opening.at, opening.opening_mm
     low, high = _holes_extent_mm(there)
     moved = spot.model_copy(
@@ -127,7 +127,7 @@ def over_opening(job: Job, spot: Spot, opening: Feature) -> Spot:
             "y_mm": y + spot.y_mm - (low[1] + high[1]) / 2,
         }
     )
-    there = job.with_plan(job.plan.model_copy(update={"spot": moved}))
+    there = job.with_parts(spot=moved)
     rim, rests = least_of(job, "adapter_rim_mm", RIM_MM) + SPARE_MM, bearing(there)
     half_x, half_y = length / 2 + rim, width / 2 + rim
     if rests is not None:

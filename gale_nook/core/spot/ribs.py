@@ -35,7 +35,7 @@ def rib_packing(job: Job, spot: Spot) -> RibPacking | None:
 
     The ribs run lengthwise at the phase and whole pitches from it.
     """
-    at = job.with_plan(job.plan.model_copy(update={"spot": spot}))
+    at = job.with_parts(spot=spot)
     floor, sheet = heater_floor(at).floor, heater_sheet(job)
     mount = sheet.mount(spot.mount) if sheet is not None else None
     if mount is None or floor.pitch_mm is None or floor.corrugation_mm == 0:

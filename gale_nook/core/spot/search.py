@@ -38,7 +38,7 @@ LETTERS = "ABCDE"
 
 def at_place(job: Job, spot: Spot) -> Job:
     """Return the job with the heater somewhere else."""
-    return job.with_plan(job.plan.model_copy(update={"spot": spot}))
+    return job.with_parts(spot=spot)
 
 
 def without_runs(job: Job) -> Job:
@@ -48,7 +48,7 @@ def without_runs(job: Job) -> Job:
     air = job.plan.air.model_copy(update={"ducts": (), "return_duct": None})
     power = job.plan.power.model_copy(update={"leads": ()})
     changes = {"pipes": pipes, "fuel": fuel, "air": air, "power": power}
-    return job.with_plan(job.plan.model_copy(update=changes))
+    return job.with_parts(**changes)
 
 
 def is_clear_at(job: Job, spot: Spot, beside: tuple[Rule, ...]) -> bool:
@@ -229,7 +229,7 @@ def best_spots(
     if heater_sheet(job) is None:
         return ()
     # what was accepted was accepted where it stands, not elsewhere
-    job = job.with_plan(job.plan.model_copy(update={"acceptances": ()}))
+    job = job.with_parts(acceptances=())
     floor = FloorMap(job, told=told)
     base = job.plan.spot or floor.job.plan.spot
     if base is None:

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from gale_nook.core.geometry.shapes import box_shape, tube_shape
-from gale_nook.core.job import Job, laid_fact
+from gale_nook.core.job import Job, fact
 from gale_nook.core.ledger.body import Body, body_of
 
 
-@laid_fact
+@fact
 def unit_bodies(job: Job) -> tuple[Body, ...]:
     """Return the bodies of every other heater, with its burner's pipes."""
     results = []

@@ -50,7 +50,7 @@ def _there(job: Job, x_mm: float, y_mm: float, yaw_deg: int) -> Job | None:
         return None
     base = job.plan.spot or Spot(x_mm=0, y_mm=0, mount=sheet.mounts[0].id)
     moved = base.model_copy(update={"x_mm": x_mm, "y_mm": y_mm, "yaw_deg": yaw_deg})
-    return job.with_plan(job.plan.model_copy(update={"spot": moved}))
+    return job.with_parts(spot=moved)
 
 
 def _binding(job: Job, x_mm: float, y_mm: float, yaw_deg: int) -> Finding | None:

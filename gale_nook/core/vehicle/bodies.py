@@ -6,7 +6,7 @@ import itertools
 
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import Shape, box_shape, joined, solid_shape
-from gale_nook.core.job import Job, vehicle_fact
+from gale_nook.core.job import Job, fact
 from gale_nook.core.ledger.body import Body, body_of
 from gale_nook.core.plan.solids import BoxSolid
 from gale_nook.core.plan.vehicle import FloorArea
@@ -18,7 +18,7 @@ Rect = tuple[float, float, float, float]  # low x, low y, high x, high y
 ROOF_MM, DEEP_MM, WIDE_MM = 60.0, 1000.0, 1000.0
 
 
-@vehicle_fact
+@fact
 def vehicle_bodies(job: Job) -> tuple[Body, ...]:
     """Return every surveyed part through its travel, the wheels, the floor, walls, roof and
     ground, and what a slide-out sweeps.
@@ -81,7 +81,7 @@ def _wheels(job: Job) -> list[Body]:
     ]
 
 
-@vehicle_fact
+@fact
 def floor_bodies(job: Job) -> tuple[Body, ...]:
     """Return the load floor and those that differ from it, each with its ribs: the load floor
     reaches wherever no other lies.

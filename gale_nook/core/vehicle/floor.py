@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from gale_nook.core.geometry.frames import Vec3
-from gale_nook.core.job import Job, vehicle_fact
+from gale_nook.core.job import Job, fact
 from gale_nook.core.plan.vehicle import Floor, FloorArea
 
 
@@ -34,7 +34,7 @@ class FloorHere:
         return self.top_z_mm - self.steel_mm
 
 
-@vehicle_fact
+@fact
 def every_floor(job: Job) -> tuple[FloorHere, ...]:
     """Return the load floor, and those that differ from it."""
     vehicle = job.plan.vehicle

@@ -11,7 +11,7 @@ from typing import NamedTuple
 
 from gale_nook.core.geometry.frames import Vec3, add, scale, sub
 from gale_nook.core.geometry.route import RouteGeometry
-from gale_nook.core.job import Job, vehicle_fact
+from gale_nook.core.job import Job, fact
 from gale_nook.core.vehicle.floor import every_floor, floor_at
 
 SHORTEST_MM = 1.0  # of a stretch; less is where a route lies in a plane itself
@@ -102,7 +102,7 @@ def _cuts(planes: Planes, start: Vec3, way: Vec3) -> list[float]:
     return sorted(share for share in shares if 0 < share < 1)
 
 
-@vehicle_fact
+@fact
 def _planes(job: Job) -> Planes:
     """The planes that bound the cabin and its floors, by axis."""
     shell, floors = job.plan.vehicle.shell, every_floor(job)

@@ -8,7 +8,7 @@ from collections.abc import Iterator
 
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import box_shape
-from gale_nook.core.job import Job, vehicle_fact
+from gale_nook.core.job import Job, fact
 from gale_nook.core.ledger.body import Body, body_of
 from gale_nook.core.plan.moves import Space
 from gale_nook.core.vehicle.old_openings import AXES, middle_of, plate_mm
@@ -39,7 +39,7 @@ NOT_BREATHED = {
 }
 
 
-@vehicle_fact
+@fact
 def kept_free(job: Job) -> tuple[Body, ...]:
     """Return every room that what is planned keeps out of. The vehicle's own parts are not held
     against it.

@@ -7,7 +7,7 @@ from collections.abc import Iterable, Sequence
 
 import shapely
 
-from gale_nook.core.job import Job, vehicle_fact
+from gale_nook.core.job import Job, fact
 from gale_nook.core.plan.looked import LookedArea, LookedWhere
 from gale_nook.core.plan.vehicle import Shell
 from gale_nook.core.quantities.sentences import q
@@ -17,7 +17,7 @@ TOUCHING_MM = 1e-6
 SEEN = ("seen", "measured", "drawing")
 
 
-@vehicle_fact
+@fact
 def looked_domain(job: Job, where: LookedWhere) -> Rect:
     """Return what there is to look at: the underside, the room inside, or the engine bay."""
     shell = job.plan.vehicle.shell
@@ -31,13 +31,13 @@ def looked_domain(job: Job, where: LookedWhere) -> Rect:
     return (shell.front_x_mm, -shell.outer_width_mm / 2, end, shell.outer_width_mm / 2)
 
 
-@vehicle_fact
+@fact
 def unlooked(job: Job, where: LookedWhere) -> tuple[Rect, ...]:
     """Return rectangles that together are what nobody has said anything of."""
     return _uncovered(looked_domain(job, where), _areas(job, where))
 
 
-@vehicle_fact
+@fact
 def unseen(job: Job, where: LookedWhere) -> tuple[Rect, ...]:
     """Return the same of what nobody has seen, measured or read off a drawing: what is assumed
     counts as unseen.

@@ -5,7 +5,7 @@ from __future__ import annotations
 from gale_nook.core.catalogue.survey import SolidKind
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import Shape, solid_shape
-from gale_nook.core.job import Job, vehicle_fact
+from gale_nook.core.job import Job, fact
 from gale_nook.core.plan.solids import Solid
 from gale_nook.core.plan.vehicle import Opening
 from gale_nook.core.vehicle.materials import made_of
@@ -14,7 +14,7 @@ OPENING_DEPTH_MM = 4.0
 SurveyedPart = tuple[Solid, SolidKind, Shape]
 
 
-@vehicle_fact
+@fact
 def surveyed_parts(job: Job) -> tuple[SurveyedPart, ...]:
     """Return every part that stays, its kind as its material makes it, and its shape through its
     travel.
@@ -27,7 +27,7 @@ def surveyed_parts(job: Job) -> tuple[SurveyedPart, ...]:
     )
 
 
-@vehicle_fact
+@fact
 def surveyed_where(job: Job, where: str) -> list[SurveyedPart]:
     """Return the parts that are "inside", "below", "outside" or in the "engine-bay"."""
     return [part for part in surveyed_parts(job) if part[1].where == where]

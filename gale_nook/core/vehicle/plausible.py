@@ -9,7 +9,7 @@ from gale_nook.core.catalogue.survey import SolidKind
 from gale_nook.core.edits.values import set_value
 from gale_nook.core.findings.finding import Band, Finding, Whose
 from gale_nook.core.findings.rule import Remedy, Rule, remedy_for, rule
-from gale_nook.core.job import Job, vehicle_fact
+from gale_nook.core.job import Job, fact
 from gale_nook.core.plan.solids import OutlineSolid, Solid, TubeSolid
 from gale_nook.core.quantities.sentences import capital, q
 from gale_nook.core.vehicle.commands import Confirm
@@ -57,7 +57,7 @@ def numbers_plausible(job: Job, this: Rule) -> Iterator[Finding]:
         )
 
 
-@vehicle_fact
+@fact
 def unlikely_values(job: Job) -> tuple[Unlikely, ...]:
     """Return the values of the survey that are hardly ever so and that nobody has confirmed."""
     confirmed = {entry.address: entry.value for entry in job.plan.vehicle.confirmed}

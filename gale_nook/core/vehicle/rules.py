@@ -11,7 +11,7 @@ from gale_nook.core.findings.listing import worst_and_nearest
 from gale_nook.core.findings.rule import YES_NO, Rule, rule
 from gale_nook.core.geometry.shapes import outline_crosses
 from gale_nook.core.heater.limits import limit_band
-from gale_nook.core.job import Job, vehicle_fact
+from gale_nook.core.job import Job, fact
 from gale_nook.core.plan.solids import Solid
 from gale_nook.core.plan.vehicle import Vehicle
 from gale_nook.core.quantities.sentences import capital, q
@@ -104,7 +104,7 @@ def _asked_words(job: Job, kind: SolidKind) -> str:
     )
 
 
-@vehicle_fact
+@fact
 def still_asked_for(job: Job) -> frozenset[str]:
     """Return the kinds of parts that such a vehicle has, and that were neither entered nor said to
     be missing.

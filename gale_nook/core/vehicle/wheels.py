@@ -7,7 +7,7 @@ from functools import lru_cache
 
 from gale_nook.core.geometry.frames import Vec3
 from gale_nook.core.geometry.shapes import Shape, joined, solid_shape, wheel_shape
-from gale_nook.core.job import Job, vehicle_fact
+from gale_nook.core.job import Job, fact
 from gale_nook.core.plan.solids import BoxSolid, Solid
 from gale_nook.core.vehicle.parts import surveyed_parts
 
@@ -28,7 +28,7 @@ class AssumedWheel:
     steers: bool
 
 
-@vehicle_fact
+@fact
 def assumed_wheels(job: Job) -> tuple[AssumedWheel, ...]:
     """Return the wheels at the axles of the main dimensions that no surveyed wheel stands for."""
     vehicle = job.plan.vehicle

@@ -35,7 +35,7 @@ def _after(job: Job, command: Command) -> Job:
 def _empty() -> Job:
     job = ducted()
     air = job.plan.air.model_copy(update={"ducts": (), "warm_end": "free"})
-    return job.with_plan(job.plan.model_copy(update={"air": air}))
+    return job.with_parts(air=air)
 
 
 def test_a_first_duct_is_as_wide_as_the_heater_and_as_straight_as_the_sheet_asks() -> None:

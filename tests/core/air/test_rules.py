@@ -40,7 +40,7 @@ def with_solids(job: Job, *solids: BoxSolid, drop: tuple[str, ...] = ()) -> Job:
     vehicle = job.plan.vehicle
     kept = tuple(solid for solid in vehicle.solids if solid.id not in drop)
     changed = vehicle.model_copy(update={"solids": (*kept, *solids)})
-    return job.with_plan(job.plan.model_copy(update={"vehicle": changed}))
+    return job.with_parts(vehicle=changed)
 
 
 def box(
@@ -473,7 +473,7 @@ def test_a_duct_to_a_slide_out_has_slack_for_the_travel() -> None:
     def sliding(one: Duct) -> Job:
         job = ducted(one)
         vehicle = job.plan.vehicle.model_copy(update={"slide": slide})
-        return job.with_plan(job.plan.model_copy(update={"vehicle": vehicle}))
+        return job.with_parts(vehicle=vehicle)
 
     across = duct("one", (2087, -286, 117), (2087, 700, 117), outlet="fixed-75")
     assert found(sliding(across), "air.slide").verdict is Verdict.OVER
@@ -496,7 +496,7 @@ def test_below_the_floor_somebody_has_to_have_looked() -> None:
     job = ducted(under)
     assert found(job, "air.looked_at").verdict is Verdict.CLEAR
     vehicle = job.plan.vehicle.model_copy(update={"looked_at": ()})
-    blind = job.with_plan(job.plan.model_copy(update={"vehicle": vehicle}))
+    blind = job.with_parts(vehicle=vehicle)
     assert found(blind, "air.looked_at").verdict is Verdict.UNKNOWN
 
 

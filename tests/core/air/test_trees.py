@@ -45,7 +45,7 @@ def _pointing(plan: Plan, catalogue: Catalogue, *places: tuple[float, ...]) -> J
 
 def _with(job: Job, wanted: tuple[WantedOutlet, ...]) -> Job:
     air = job.plan.air.model_copy(update={"wanted": wanted})
-    return job.with_plan(job.plan.model_copy(update={"air": air}))
+    return job.with_parts(air=air)
 
 
 def _over(plan: Plan, catalogue: Catalogue) -> set[tuple[str, str, str]]:

@@ -26,7 +26,7 @@ PLACES = [(760.0, -780.0, 0), (1990.0, -260.0, 0), (2760.0, -286.0, 180)]
 def _piped(at: tuple[float, float, int], catalogue: Catalogue) -> Job:
     bare = bare_job(Job(demo_plan("heron"), catalogue))
     spot = Spot(x_mm=at[0], y_mm=at[1], yaw_deg=at[2])  # type: ignore[arg-type]
-    there = bare.with_plan(bare.plan.model_copy(update={"spot": spot}))
+    there = bare.with_parts(spot=spot)
     return with_intake(with_exhaust(there, "left", patient=True))
 
 
@@ -66,4 +66,4 @@ def test_it_is_among_the_lines_that_are_proposed(catalogue: Catalogue) -> None:
 def test_without_a_source_there_is_none(catalogue: Catalogue) -> None:
     job = _piped(PLACES[2], catalogue)
     fuel = job.plan.fuel.model_copy(update={"source": None})
-    assert list(searched_lines(job.with_plan(job.plan.model_copy(update={"fuel": fuel})))) == []
+    assert list(searched_lines(job.with_parts(fuel=fuel))) == []

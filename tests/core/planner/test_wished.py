@@ -58,7 +58,7 @@ def test_each_place_that_is_allowed_keeps_the_wish(catalogue: Catalogue) -> None
     assert not may.all()
     for iy, ix in np.argwhere(np.ones(GRID.shape, dtype=bool))[::7]:
         at = {"x_mm": float(GRID.x_mm[ix]), "y_mm": float(GRID.y_mm[iy]), "yaw_deg": 90}
-        there = job.with_plan(job.plan.model_copy(update={"spot": base.model_copy(update=at)}))
+        there = job.with_parts(spot=base.model_copy(update=at))
         corners = body_corners(there)
         assert corners is not None
         low, high = corners

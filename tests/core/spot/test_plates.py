@@ -292,7 +292,7 @@ def test_the_map_knows_openings_and_shelves(case: str, catalogue: Catalogue) -> 
         row = int(np.argmin(np.abs(floor.grid.y_mm - chance.normal(0, spread))))
         x_mm, y_mm = float(floor.grid.x_mm[column]), float(floor.grid.y_mm[row])
         spot = base.model_copy(update={"x_mm": x_mm, "y_mm": y_mm, "yaw_deg": yaw})
-        there = job.with_plan(job.plan.model_copy(update={"spot": spot}))
+        there = job.with_parts(spot=spot)
         margins = [f.margin for f in findings_of(there, SPOT_CHECKS) if f.margin is not None]
         expected = min(*margins, CAP_MM)
         assert float(floor.fields[yaw].margin_mm[row, column]) == pytest.approx(expected, abs=1e-6)

@@ -117,7 +117,7 @@ def join_ends(
         kind=WIDE_HOSE if max(sizes) > BETWEEN_MM else NARROW_HOSE,
     )
     with_it = job.plan.coolant.model_copy(update={"hoses": (*job.plan.coolant.hoses, hose)})
-    there = job.with_plan(job.plan.model_copy(update={"coolant": with_it}))
+    there = job.with_parts(coolant=with_it)
     return edited(ask, job_id, "coolant", AddHose(item=laid_hose(there, hose)))
 
 
