@@ -14,7 +14,7 @@ from gale_nook.catalogue.load import load_catalogue
 from gale_nook.core.heat.burner import Burner, derated_w
 from gale_nook.core.heat.load_space import STEP_S, LoadSpace, load_space
 from gale_nook.core.heat.loss import LossModel, heat_loss
-from gale_nook.core.heat.night import set_temperature_c, simulate_night, step_on
+from gale_nook.core.heat.night import go_on, set_temperature_c, simulate_night
 from gale_nook.core.heat.season import heater_season, idle_share, season
 from gale_nook.demo.load import demo_plan
 
@@ -81,6 +81,6 @@ def _outputs() -> list[float]:
     )
     for step in range(round(plan.heat.night.hours_h * 3600 / STEP_S)):
         hour = plan.heat.night.start_h + step * STEP_S / 3600
-        step_on(room, burner, set_temperature_c(plan.heat.night, plan.heat.inside_c, hour))
+        go_on(room, burner, set_temperature_c(plan.heat.night, plan.heat.inside_c, hour), 1)
         found.append(burner.output_w)
     return found

@@ -5,13 +5,15 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+import numpy as np
+
 from gale_nook.core.ducts.air_state import AirState
 from gale_nook.core.ducts.places import set_c
 from gale_nook.core.fitted.installed import Installed, installed, room_with
 from gale_nook.core.heat.burner import ON_BELOW_K, Burner
 from gale_nook.core.heat.load_space import STEP_S, VENTILATION
 from gale_nook.core.heat.loss import design_loss
-from gale_nook.core.heat.night import step_on
+from gale_nook.core.heat.night import go_on
 from gale_nook.core.heat.zoned_space import ZonedSpace
 from gale_nook.core.heat.zones import ZoneShares, zone_shares
 from gale_nook.core.heater.chosen import heater_sheet
@@ -164,12 +166,13 @@ def warm_minutes(job: Job) -> dict[str, float | None]:
     burner = Burner(heater.sheet, heater.most_w)
     wanted = {zone: set_c(job, zone) for zone in (LIVING, *(z.id for z in job.plan.air.zones))}
     reached: dict[str, float | None] = {}
-    for step in range(math.ceil(LOOK_ON_H * 3600 / STEP_S)):
-        step_on(room, burner, job.plan.heat.inside_c)
-        now = room.zone_c if isinstance(room, ZonedSpace) else {LIVING: room.air_c}
-        for zone, target in wanted.items():
-            if zone not in reached and now[zone] >= target - ON_BELOW_K:
-                reached[zone] = (step + 1) * STEP_S / 60
-        if len(reached) == len(wanted):
-            break
+    nodes = room.air_nodes if isinstance(room, ZonedSpace) else {LIVING: room.sensor}
+    step, steps = 0, math.ceil(LOOK_ON_H * 3600 / STEP_S)
+    while step < steps and len(reached) < len(wanted):
+        celsius = go_on(room, burner, job.plan.heat.inside_c, steps - step).celsius
+        for zone in wanted.keys() - reached.keys():
+            there = np.flatnonzero(celsius[:, nodes[zone]] >= wanted[zone] - ON_BELOW_K)
+            if len(there):
+                reached[zone] = (step + int(there[0]) + 1) * STEP_S / 60
+        step += len(celsius)
     return {zone: reached.get(zone) for zone in wanted}

@@ -3,8 +3,12 @@
 from __future__ import annotations
 
 from enum import Enum, auto
+from typing import Any
+
+import numpy as np
 
 from gale_nook.core.base.heater_sheet import HeaterSheet, Output
+from gale_nook.core.heat.ahead import Ahead, Law
 from gale_nook.core.heat.film import density_ratio
 
 START_DELAY_S = 120.0
@@ -87,10 +91,57 @@ class Burner:
         """
         if self.phase is not Phase.BURNING or set_c is None:
             return 0.0
-        ramp = (self.most_w - self.least_w) * step_s / RAMP_S
-        wanted = self.most_w * (set_c + BAND_K / 2 - free_c) / (BAND_K + self.most_w * k_per_w)
+        wanted: float = self._line(set_c, k_per_w).at(free_c)
         # it comes down as fast as its pump is slowed, and up no faster than its flame grows
-        return min(max(min(wanted, self.output_w + ramp), self.least_w), self.most_w)
+        grown = self.output_w + self._ramp_w(step_s)
+        return min(max(min(wanted, grown), self.least_w), self.most_w)
+
+    def _line(self, set_c: float, k_per_w: float) -> Law:
+        """What the thermostat asks for, within the heater's reach or not."""
+        band_k = BAND_K + self.most_w * k_per_w
+        return Law(self.most_w * (set_c + BAND_K / 2) / band_k, self.most_w / band_k)
+
+    def _ramp_w(self, step_s: float) -> float:
+        return (self.most_w - self.least_w) * step_s / RAMP_S
+
+    def law(self, set_c: float | None, step_s: float, free_c: float, k_per_w: float) -> Law | None:
+        """Return the law that `output_for` follows over the coming step, for the same arguments;
+        None while the flame grows.
+        """
+        if self.phase is not Phase.BURNING or set_c is None:
+            return Law(0.0)
+        line = self._line(set_c, k_per_w)
+        wanted = line.at(free_c)
+        if wanted <= self.least_w:
+            return Law(self.least_w)
+        if min(wanted, self.most_w) > self.output_w + self._ramp_w(step_s):
+            return None
+        return Law(self.most_w) if wanted >= self.most_w else line
+
+    def steps_held(
+        self, law: Law, ahead: Ahead, set_c: float | None, step_s: float, k_per_w: float
+    ) -> int:
+        """Return for how many of the next steps it follows a law of its own and does not switch
+        over.
+        """
+        count = len(ahead.air_c)
+        if self.phase in {Phase.STARTING, Phase.AFTER_RUN}:
+            return min(int((self.left_s + NO_TIME_S) / step_s), count)
+        if set_c is None:
+            return count
+        if self.phase is Phase.OFF:
+            return _leading(ahead.air_c >= set_c - ON_BELOW_K) if self._stays_on else count
+        wanted = self._line(set_c, k_per_w).at(ahead.free_c)
+        if law.less_w_k:
+            grown = np.append(self.output_w, wanted[:-1]) + self._ramp_w(step_s)
+            held = (wanted >= self.least_w) & (wanted <= np.minimum(self.most_w, grown))
+        elif law.at_0_w == self.least_w:
+            held = wanted <= self.least_w
+        else:
+            held = wanted >= self.most_w
+        if self._stops_when_warm:
+            held &= ahead.air_c <= set_c + OFF_ABOVE_K
+        return _leading(held)
 
     def switches_within(self, set_c: float | None, step_s: float, end_c: float) -> bool:
         """Return whether it would switch over before the end of the coming step, with the air that
@@ -104,19 +155,28 @@ class Burner:
 
     def give(self, output_w: float, step_s: float) -> None:
         """Go one step with an output."""
-        self.left_s -= step_s
+        idle_s = step_s if output_w <= self.least_w * AT_LEAST else 0.0
         self.output_w = output_w
+        self._pass(step_s, output_w * step_s, idle_s)
+
+    def give_each(self, outputs_w: Any, step_s: float) -> None:
+        """Go one step with each output, (m,); it does not switch over in between."""
+        idle = int(np.count_nonzero(outputs_w <= self.least_w * AT_LEAST))
+        self.output_w = float(outputs_w[-1])
+        self._pass(len(outputs_w) * step_s, float(outputs_w.sum()) * step_s, idle * step_s)
+
+    def _pass(self, time_s: float, heat_j: float, idle_s: float) -> None:
+        self.left_s -= time_s
         if self.phase is Phase.BURNING:
-            self.burning_s += step_s
-            self.heat_j += output_w * step_s
-            if output_w <= self.least_w * AT_LEAST:
-                self.idle_s += step_s
+            self.burning_s += time_s
+            self.heat_j += heat_j
+            self.idle_s += idle_s
         elif self.phase is Phase.STARTING:
-            self.starting_s += step_s
+            self.starting_s += time_s
         elif self.phase is Phase.AFTER_RUN:
-            self.after_run_s += step_s
+            self.after_run_s += time_s
         else:
-            self.off_s += step_s
+            self.off_s += time_s
 
     def _begin(self, phase: Phase, for_s: float) -> None:
         self.phase, self.left_s = phase, for_s
@@ -127,6 +187,13 @@ class Burner:
     def fuel_l(self) -> float:
         """Fuel burnt since the start."""
         return (self._fuel_l_h * self.burning_s + self._fuel_l_h_w * self.heat_j) / 3600
+
+    def fuel_of_l(self, outputs_w: Any, step_s: float) -> float:
+        """Fuel burnt of that over the last steps, in which it did not switch over, (m,)."""
+        if self.phase is not Phase.BURNING:
+            return 0.0
+        heat_j = float(outputs_w.sum()) * step_s
+        return (self._fuel_l_h * len(outputs_w) * step_s + self._fuel_l_h_w * heat_j) / 3600
 
     def electricity_wh(self) -> float:
         """Electricity drawn since the start."""
@@ -139,6 +206,11 @@ class Burner:
             + above_least_as
         )
         return (ampere_s * supply.voltage_v + supply.standby_w * self.off_s) / 3600
+
+
+def _leading(held: Any) -> int:
+    """How many are true from the first on."""
+    return len(held) if held.all() else int(held.argmin())
 
 
 def derated_w(output: Output, altitude_m: float) -> float:

@@ -10,6 +10,7 @@ import numpy as np
 
 from gale_nook.core.base.material import Material
 from gale_nook.core.catalogue.book import Catalogue
+from gale_nook.core.heat.ahead import Ahead, Law, Response
 from gale_nook.core.heat.envelope import face_area_m2, flow_of
 from gale_nook.core.heat.film import AIR_HEAT_CAPACITY_J_KGK, INSIDE_FILM_M2K_W, air_density_kg_m3
 from gale_nook.core.heat.loss import HeatLoss, heat_loss
@@ -128,12 +129,15 @@ class LoadSpace:
     Three nodes, written out: a loop over them would cost more than the sums.
     """
 
+    sensor = AIR
+
     def __init__(self, plan: Plan, catalogue: Catalogue) -> None:
         network, loss = load_space(plan, catalogue)
         heat = plan.heat
         fixed = network.heat_from_fixed_w((loss.outside_c, loss.cab_c))
         self._network, self._fixed_w = network, fixed
         self._steps: dict[int, _Step] = {}
+        self._responses: dict[Law, Response] = {}
         self._leaks = [float(value) for value in network.fixed_w_k.sum(axis=1)]
         self._from_fixed_w = float(fixed.sum())
         self._capacities = [float(value) for value in network.capacities_j_k]
@@ -152,6 +156,10 @@ class LoadSpace:
             other.air_c = other.lining_c = other.furnishing_c = start_c
             other._leaving_w = other._leaving()
         return other
+
+    def celsius(self) -> Any:
+        """Return the temperature of each node, (n,)."""
+        return np.array((self.air_c, self.lining_c, self.furnishing_c))
 
     def blow(self, blowing: bool) -> None:
         """Say whether the heater's fan turns; in one room that moves no heat."""
@@ -182,6 +190,24 @@ class LoadSpace:
         before, self._leaving_w = self._leaving_w, self._leaving()
         # the loss bends little over a step: its middle is good to a millionth of the night's heat
         self.lost_j += (before + self._leaving_w) / 2 * step.step_s
+
+    def ahead(self, law: Law) -> Ahead:
+        """Return where the next steps lead with a heater that follows a law."""
+        known = self._responses.get(law)
+        if known is None:
+            step = self._step(0)
+            phi = np.array(step.phi).reshape(3, 3)
+            known = Response(phi, np.array(step.drift), np.array(step.gain), AIR, law)
+            self._responses[law] = known
+        return known.ahead(self.celsius())
+
+    def take(self, ahead: Ahead, count: int) -> None:
+        """Go as many of the steps ahead."""
+        leaving_ws = float((ahead.celsius[:count] @ self._leaks).sum()) - count * self._from_fixed_w
+        before = self._leaving_w
+        self.air_c, self.lining_c, self.furnishing_c = ahead.celsius[count - 1].tolist()
+        self._leaving_w = self._leaving()
+        self.lost_j += (leaving_ws + (before - self._leaving_w) / 2) * STEP_S
 
     def _step(self, level: int) -> _Step:
         known = self._steps.get(level)

@@ -32,17 +32,22 @@ class Network:
         """K: symmetric, (n, n)."""
         return np.diag(self.links_w_k.sum(axis=1) + self.fixed_w_k.sum(axis=1)) - self.links_w_k
 
+    @cached_property
+    def _modes(self) -> tuple[Any, Any, Any]:
+        """C^½, and rates and shapes of the modes."""
+        if not np.all(np.asarray(self.capacities_j_k) > 0):
+            raise ValueError("every node of a thermal network needs a heat capacity above 0")
+        root = np.sqrt(self.capacities_j_k)
+        rates, modes = np.linalg.eigh(self._conductance / np.outer(root, root))
+        return root, np.maximum(rates, 1e-15), modes
+
     def stepper(self, step_s: float) -> tuple[Any, Any]:
         """Return (Φ, Γ), both (n, n), with T(t + step) = Φ·T(t) + Γ·q.
 
         q is the heat into each node from fixed temperatures and sources (W, constant over the
         step). The matrix C^-½ K C^-½ is symmetric, so its modes are real; each decays by itself.
         """
-        if not np.all(np.asarray(self.capacities_j_k) > 0):
-            raise ValueError("every node of a thermal network needs a heat capacity above 0")
-        root = np.sqrt(self.capacities_j_k)
-        rates, modes = np.linalg.eigh(self._conductance / np.outer(root, root))
-        rates = np.maximum(rates, 1e-15)
+        root, rates, modes = self._modes
         decay = np.exp(-rates * step_s)
         gain = -np.expm1(-rates * step_s) / rates  # exact for slow modes too
         into, out = modes.T * root, modes / root[:, None]

@@ -4,10 +4,13 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from typing import Protocol
+from typing import Any, Protocol
+
+import numpy as np
 
 from gale_nook.core.base.heater_sheet import HeaterSheet
 from gale_nook.core.catalogue.book import Catalogue
+from gale_nook.core.heat.ahead import Ahead, Law
 from gale_nook.core.heat.burner import ON_BELOW_K, Burner, Phase
 from gale_nook.core.heat.load_space import HALVINGS, STEP_S, LoadSpace
 from gale_nook.core.plan.document import Plan
@@ -21,10 +24,14 @@ class Room(Protocol):
     """A load space that is stepped through time: one room, or several zones."""
 
     lost_j: float
+    sensor: int  # the node where the thermostat's sensor hangs
 
     @property
     def air_c(self) -> float:
-        """Where the thermostat's sensor hangs."""
+        """What the air has there."""
+
+    def celsius(self) -> Any:
+        """Return the temperature of each node, (n,)."""
 
     def blow(self, blowing: bool) -> None:
         """Say whether the heater's fan turns."""
@@ -34,6 +41,12 @@ class Room(Protocol):
 
     def advance(self, heat_w: float, level: int = 0) -> None:
         """Go one step with heat from the heater."""
+
+    def ahead(self, law: Law) -> Ahead:
+        """Return where the next steps lead with a heater that follows a law."""
+
+    def take(self, ahead: Ahead, count: int) -> None:
+        """Go as many of the steps ahead."""
 
     def stored_j(self) -> float:
         """Return the heat taken up since the start."""
@@ -103,16 +116,22 @@ class _Watch:
         self.lowest_c, self.lowest_s = math.inf, 0.0
         self.off_s = 0.0
 
-    def look(self, passed_s: float, air_c: float, set_c: float | None, burning: bool) -> None:
-        reached = self.to_target_s
-        if reached is None:
-            if set_c is not None and air_c >= set_c - ON_BELOW_K:
-                self.to_target_s = passed_s
-            return
+    def look(self, from_s: float, air_c: Any, set_c: float | None, burning: bool) -> None:
+        """Look at the air after each of some steps, (m,), the first of which began at `from_s`."""
+        if self.to_target_s is None:
+            if set_c is None or air_c.max() < set_c - ON_BELOW_K:
+                return
+            first = int((air_c >= set_c - ON_BELOW_K).argmax()) + 1
+            self.to_target_s = from_s + first * STEP_S
+            air_c, from_s = air_c[first:], self.to_target_s
         if not burning:
-            self.off_s += STEP_S
-        if air_c < self.lowest_c and passed_s > reached + SETTLED_S:
-            self.lowest_c, self.lowest_s = air_c, passed_s
+            self.off_s += len(air_c) * STEP_S
+        early = int((self.to_target_s + SETTLED_S - from_s) / STEP_S)  # these are not settled yet
+        settled = air_c[max(early, 0) :]
+        if len(settled) and settled.min() < self.lowest_c:
+            at = int(settled.argmin())
+            self.lowest_c = float(settled[at])
+            self.lowest_s = from_s + (max(early, 0) + at + 1) * STEP_S
 
 
 def simulate_night(
@@ -138,22 +157,21 @@ def simulate_night(
     watch = _Watch()
     samples = []
     steps, every = round(night.hours_h * 3600 / STEP_S), round(SAMPLE_S / STEP_S)
-    for step, target in enumerate(_targets(plan, steps)):
-        if step % every == 0:
-            before_l = burner.fuel_l() if step else 0.0
-            samples.append(
-                Sample(
-                    night.start_h + step * STEP_S / 3600,
-                    room.air_c,
-                    target,
-                    burner.output_w,
-                    before_l,
-                )
-            )
-        step_on(room, burner, target)
-        burning = burner.phase is Phase.BURNING
-        watch.look((step + 1) * STEP_S, room.air_c, target, burning)
-    coldest = min(samples, key=lambda sample: sample.air_c)
+    step = 0
+    for target, end in set_points(night, plan.heat.inside_c, steps, STEP_S):
+        while step < end:
+            if step % every == 0:
+                fuel_l = burner.fuel_l() if step else 0.0
+                samples.append(_sample(night, step, room.air_c, target, burner.output_w, fuel_l))
+            gone = go_on(room, burner, target, end - step)
+            air_c = gone.celsius[:, room.sensor]
+            for at in range(every - step % every, len(air_c), every):
+                fuel_l = burner.fuel_l() - burner.fuel_of_l(gone.output_w[at:], STEP_S)
+                before = float(air_c[at - 1]), target, float(gone.output_w[at - 1])
+                samples.append(_sample(night, step + at, *before, fuel_l))
+            watch.look(step * STEP_S, air_c, target, burner.phase is Phase.BURNING)
+            step += len(air_c)
+    coldest = min(samples, key=lambda sample: round(sample.air_c, 6))
     held = watch.lowest_c < math.inf
     return NightResult(
         samples=tuple(samples),
@@ -171,32 +189,80 @@ def simulate_night(
     )
 
 
-def step_on(room: Room, burner: Burner, set_c: float | None, level: int = 0) -> None:
+def _sample(
+    night: Night, step: int, air_c: float, set_c: float | None, output_w: float, fuel_l: float
+) -> Sample:
+    return Sample(night.start_h + step * STEP_S / 3600, air_c, set_c, output_w, fuel_l)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Gone:
+    """Some steps that were gone.
+
+    Attributes:
+        celsius: of each node after each, (m, n); output_w: over each, (m,).
+    """
+
+    celsius: Any
+    output_w: Any
+
+
+def go_on(room: Room, burner: Burner, set_c: float | None, most: int) -> Gone:
+    """Go some steps, at the most so many, at once while the heater follows one law; else one."""
+    burner.begin_step(room.air_c, set_c)
+    room.blow(burner.phase is not Phase.OFF)
+    free_c, k_per_w = room.air_after()
+    law = burner.law(set_c, STEP_S, free_c, k_per_w) if most > 1 else None
+    if law is not None:
+        ahead = room.ahead(law)
+        held = min(burner.steps_held(law, ahead, set_c, STEP_S, k_per_w), most)
+        if held > 1:
+            burner.give_each(ahead.output_w[:held], STEP_S)
+            room.take(ahead, held)
+            return Gone(ahead.celsius[:held], ahead.output_w[:held])
+    _step_on(room, burner, set_c, 0)
+    return Gone(room.celsius()[None], np.array([burner.output_w]))
+
+
+def _step_on(room: Room, burner: Burner, set_c: float | None, level: int) -> None:
     """Go one step; where the heater would switch over within it, in halves, down to where it does.
 
     Args:
         level: how often the step is halved already.
     """
     step_s = STEP_S / 2**level
-    burner.begin_step(room.air_c, set_c)
-    room.blow(burner.phase is not Phase.OFF)
+    if level:
+        burner.begin_step(room.air_c, set_c)
+        room.blow(burner.phase is not Phase.OFF)
     free_c, k_per_w = room.air_after(level)
     output = burner.output_for(set_c, step_s, free_c, k_per_w)
     if level < HALVINGS and burner.switches_within(set_c, step_s, free_c + k_per_w * output):
-        step_on(room, burner, set_c, level + 1)
-        step_on(room, burner, set_c, level + 1)
+        _step_on(room, burner, set_c, level + 1)
+        _step_on(room, burner, set_c, level + 1)
         return
     burner.give(output, step_s)
     room.advance(output, level)
 
 
-def _targets(plan: Plan, steps: int) -> list[float | None]:
-    """Return what the thermostat is set to in each step."""
-    night, inside_c = plan.heat.night, plan.heat.inside_c
-    return [
-        set_temperature_c(night, inside_c, night.start_h + step * STEP_S / 3600)
-        for step in range(steps)
-    ]
+def set_points(
+    night: Night, inside_c: float, steps: int, step_s: float
+) -> list[tuple[float | None, int]]:
+    """Return what the thermostat is set to, each with the step where that ends."""
+
+    def target(step: int) -> float | None:
+        return set_temperature_c(night, inside_c, night.start_h + step * step_s / 3600)
+
+    changes_h = [night.night_from_h, night.night_to_h]
+    changes_h += [hour for timer in night.timers for hour in (timer.from_h, timer.to_h)]
+    days = range(math.ceil(night.hours_h / 24) + 1)
+    near = {
+        math.floor(((hour - night.start_h) % 24 + 24 * day) * 3600 / step_s) + beside
+        for hour in changes_h
+        for day in days
+        for beside in (0, 1, 2)  # which of them it is, the time of day rounded says
+    }
+    begins = sorted({0} | {step for step in near if 0 < step < steps})
+    return [(target(at), end) for at, end in zip(begins, [*begins[1:], steps], strict=True)]
 
 
 def warm_up_s(
@@ -211,8 +277,11 @@ def warm_up_s(
         room: the cold load space; it is warmed up.
     """
     burner = Burner(sheet, most_w)
-    for step in range(math.ceil(within_s / STEP_S)):
-        step_on(room, burner, inside_c)
-        if room.air_c >= inside_c - ON_BELOW_K:
-            return (step + 1) * STEP_S
+    step, steps = 0, math.ceil(within_s / STEP_S)
+    while step < steps:
+        air_c = go_on(room, burner, inside_c, steps - step).celsius[:, room.sensor]
+        there = np.flatnonzero(air_c >= inside_c - ON_BELOW_K)
+        if len(there):
+            return (step + int(there[0]) + 1) * STEP_S
+        step += len(air_c)
     return None

@@ -11,6 +11,7 @@ from typing import Any
 import numpy as np
 
 from gale_nook.core.catalogue.book import Catalogue
+from gale_nook.core.heat.ahead import Ahead, Law, Response
 from gale_nook.core.heat.load_space import AIR, OUTSIDE, STEP_S, room_network
 from gale_nook.core.heat.loss import HeatLoss, heat_loss
 from gale_nook.core.heat.network import Network
@@ -117,11 +118,12 @@ class ZonedSpace:
         for number, zone in enumerate(self.ids):
             self._given[NODES * number + AIR] = heat_share.get(zone, 0.0)
         self._lost_share = 1.0 - float(self._given.sum())
-        self._sensor = NODES * self.ids.index(plan.air.sensor_zone) + AIR
+        self.sensor = NODES * self.ids.index(plan.air.sensor_zone) + AIR
         self._leaks = still.fixed_w_k.sum(axis=1)
         self._from_fixed_w = float(self._fixed_w.sum())
         self._capacities = still.capacities_j_k
         self._steps: dict[tuple[bool, int], _Step] = {}
+        self._responses: dict[tuple[bool, Law], Response] = {}
         self._blowing = False
         self.start_c = heat.outside_c if heat.night.start_c is None else heat.night.start_c
         self._begin()
@@ -129,12 +131,17 @@ class ZonedSpace:
     @property
     def air_c(self) -> float:
         """Where the thermostat's sensor hangs."""
-        return float(self._celsius[self._sensor])
+        return float(self._celsius[self.sensor])
 
     @property
     def zone_c(self) -> dict[str, float]:
         """Air of every zone."""
-        return {zone: float(self._celsius[NODES * n + AIR]) for n, zone in enumerate(self.ids)}
+        return {zone: float(self._celsius[node]) for zone, node in self.air_nodes.items()}
+
+    @property
+    def air_nodes(self) -> dict[str, int]:
+        """The node of every zone's air."""
+        return {zone: NODES * number + AIR for number, zone in enumerate(self.ids)}
 
     def fresh(self, start_c: float | None = None) -> ZonedSpace:
         """Return the same zones for another run, from another temperature throughout if one is
@@ -153,6 +160,10 @@ class ZonedSpace:
         self._free: tuple[_Step, Any] | None = None
         self.lost_j = 0.0
 
+    def celsius(self) -> Any:
+        """Return the temperature of each node, (n,)."""
+        return self._celsius
+
     def blow(self, blowing: bool) -> None:
         """Say whether the heater's fan turns."""
         self._blowing = blowing
@@ -162,7 +173,7 @@ class ZonedSpace:
         it.
         """
         step, free = self._without_heat(level)
-        return float(free[self._sensor]), step.sensor_k_per_w
+        return float(free[self.sensor]), step.sensor_k_per_w
 
     def advance(self, heat_w: float, level: int = 0) -> None:
         """Go one step with heat from the heater."""
@@ -173,6 +184,26 @@ class ZonedSpace:
         # the loss bends little over a step: its middle is good to a millionth of the night's heat
         leaving_w = (before + self._leaving_w) / 2 - self._from_fixed_w
         self.lost_j += (leaving_w + self._lost_share * heat_w) * step.step_s
+
+    def ahead(self, law: Law) -> Ahead:
+        """Return where the next steps lead with a heater that follows a law."""
+        key = (self._blowing, law)
+        known = self._responses.get(key)
+        if known is None:
+            step = self._step(0)
+            whole = step.phi[:-1], step.drift[:-1], step.gain[:-1]
+            known = self._responses[key] = Response(*whole, self.sensor, law)
+        return known.ahead(self._celsius)
+
+    def take(self, ahead: Ahead, count: int) -> None:
+        """Go as many of the steps ahead."""
+        heat_ws = float(ahead.output_w[:count].sum())
+        leaving_w = ahead.celsius[:count] @ self._leaks
+        before, self._leaving_w = self._leaving_w, float(leaving_w[-1])
+        self._free, self._celsius = None, ahead.celsius[count - 1]
+        leaving_ws = float(leaving_w.sum()) + (before - self._leaving_w) / 2
+        leaving_ws += self._lost_share * heat_ws - count * self._from_fixed_w
+        self.lost_j += leaving_ws * STEP_S
 
     def _without_heat(self, level: int) -> tuple[_Step, Any]:
         """The step, and where it leads without heat: asked for twice a step, worked out once."""
@@ -198,5 +229,5 @@ class ZonedSpace:
         if known is None:
             network, step_s = self._networks[self._blowing], STEP_S / 2**level
             vectors = self._leaks, self._fixed_w, self._given
-            known = self._steps[key] = _Step.of(network, step_s, vectors, self._sensor)
+            known = self._steps[key] = _Step.of(network, step_s, vectors, self.sensor)
         return known
