@@ -35,6 +35,11 @@ class Turns:
         self._most_of_one = most_of_one
         self._waiting: OrderedDict[str, deque[asyncio.Future[None]]] = OrderedDict()
 
+    @property
+    def busy(self) -> bool:
+        """Whether whoever comes now has to wait."""
+        return self._free == 0
+
     async def take(self, person: str, patience_s: float) -> bool:
         """Wait for a turn; returns False when there was none in time, or when this person has too
         many waiting.
@@ -105,6 +110,8 @@ class Fairness:
             return
         answer = send if known else _remembering(send, person)
         whole = await _whole(receive)  # nobody waits for a slow sender
+        if self.turns.busy:
+            answer = _closing(answer)  # the next one comes to the process that takes it first
         if not await self.turns.take(person, self.patience_s):
             await _busy(scope, answer)
             return
@@ -169,6 +176,17 @@ def _remembering(send: Send, person: str) -> Send:
         await send(message)
 
     return with_cookie
+
+
+def _closing(send: Send) -> Send:
+    """A connection stays with the process that took it: the next one may find another idle."""
+
+    async def with_header(message: Message) -> None:
+        if message["type"] == "http.response.start":
+            message["headers"] = [*message.get("headers", ()), (b"connection", b"close")]
+        await send(message)
+
+    return with_header
 
 
 async def _busy(scope: Scope, send: Send) -> None:

@@ -25,7 +25,6 @@ from gale_nook.core.loop.flows import CircuitFlow, Setting, circuit_flow
 from gale_nook.core.loop.graph import Branch, LoopGraph, loop_graph
 from gale_nook.core.loop.hoses import kind_of, loop_parts
 from gale_nook.core.loop.mix import filled_mix
-from gale_nook.core.loop.state import loop_state
 from gale_nook.core.plan.air import LIVING
 from gale_nook.core.plan.coolant import HEATER, LoopPart
 
@@ -252,11 +251,11 @@ def _flows(job: Job, mode: Mode) -> dict[str, float]:
 
 
 def _near(job: Job, mode: Mode) -> Mapping[str, float] | None:
-    """Flows to begin from: those of the loop settled, where the same pumps run."""
-    state = loop_state(job)
-    if state is None or not mode.pumps or mode.stopped:
+    """Flows to begin from: those of the next warmer coolant."""
+    warmer = [bin_c for bin_c in BINS_C if bin_c > mode.bin_c]
+    if not warmer or not mode.pumps:
         return None
-    return {name: found.flow_kg_s for name, found in state.branches.items()}
+    return _flows(job, replace(mode, bin_c=warmer[0]))
 
 
 def _to_floor(job: Job, branch_id: str, giving: Giving) -> Giving:
