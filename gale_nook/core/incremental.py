@@ -26,9 +26,9 @@ T = TypeVar("T")
 I = TypeVar("I", bound="Inputs")  # noqa: E741 - of inputs
 Key = tuple[Callable[..., Any], tuple[Any, ...]]
 
-MOST_VERSIONS = 4  # of one fact: of the plan as it is, and of what was tried
+MOST_VERSIONS = 10  # of one fact: of the plan as it is, and of what was tried
 MOST_KEYS = 4_000  # facts by their arguments, of the plans of one job
-MOST_ALIKE = 8  # values of one part that are compared
+MOST_ALIKE = 20  # values of one part that are compared
 
 
 class Trace:
@@ -187,13 +187,23 @@ class _Work:
             self.steps.append((key, trace))
             self.reads |= trace.reads
         else:
-            self.rest_on(inputs, trace.reads, trace.strays)
+            self.rest_on(inputs, (), trace.reads, trace.strays)
 
     def rest_on(
-        self, inputs: Inputs, reads: int, strays: dict[int, tuple[Inputs, int]] | None
+        self,
+        inputs: Inputs,
+        steps: Iterable[Any],
+        reads: int,
+        strays: dict[int, tuple[Inputs, int]] | None,
     ) -> None:
-        """Note everything that something else rests on, without asking it again."""
-        self.read(inputs, reads)
+        """Note what something rests on that is not asked again: its steps, where they are known and
+        of the same inputs; else the parts that it read.
+        """
+        if steps and inputs is self.inputs:
+            self.steps.extend(steps)
+            self.reads |= reads
+        else:
+            self.read(inputs, reads)
         for other, bits in (strays or {}).values():
             self.read(other, bits)
 
@@ -252,13 +262,13 @@ def unshared_fact(function: Callable[Concatenate[I, P], T]) -> Callable[Concaten
 def noted(inputs: Inputs, work: Callable[[], Any]) -> Trace:
     """Return what some work gives, with what it rests on."""
     this = _Work(inputs)
-    return Trace(_done(this, work), this.reads, inputs.parts, (), this.strays)
+    return Trace(_done(this, work), this.reads, inputs.parts, tuple(this.steps), this.strays)
 
 
 def seen(inputs: Inputs, trace: Trace) -> Any:
     """Return what was noted of some work; whoever asks rests on the same."""
     if _current.work is not None:
-        _current.work.rest_on(inputs, trace.reads, trace.strays)
+        _current.work.rest_on(inputs, trace.steps, trace.reads, trace.strays)
     return trace.value
 
 
@@ -294,7 +304,7 @@ def _done(this: _Work, work: Callable[[], Any]) -> Any:
         return work()
     except BaseException:
         if before is not None:  # that it could not be worked out rests on the same
-            before.rest_on(this.inputs, this.reads, this.strays)
+            before.rest_on(this.inputs, this.steps, this.reads, this.strays)
         raise
     finally:
         _current.work = before

@@ -7,16 +7,14 @@ from dataclasses import dataclass
 from markupsafe import Markup
 
 from gale_nook.core.base.heater_sheet import HeaterSheet
-from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.fitted.installed import installed
 from gale_nook.core.fitted.night import fitted_night
 from gale_nook.core.heat.night import NightResult
-from gale_nook.core.plan.document import Plan
+from gale_nook.core.job import Job
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.drawing.night import clock, night_chart
 from gale_nook.drawing.svg import svg
-from gale_nook.web.kept import kept_jobs
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,23 +40,25 @@ class NightShown:
     sentence: str
 
 
-def night_of(plan: Plan, book: Catalogue, sheet: HeaterSheet) -> NightResult:
+def night_of(job: Job, sheet: HeaterSheet) -> NightResult:
     """Return the night with a heater, as it would be fitted here."""
-    return fitted_night(kept_jobs.of(plan, book), sheet.id)
+    return fitted_night(job, sheet.id)
 
 
-def night_rows(plan: Plan, book: Catalogue, system: UnitSystem) -> list[NightRow]:
+def night_rows(job: Job, system: UnitSystem) -> list[NightRow]:
     """Return every heater's night."""
-    return [row_of(sheet, night_of(plan, book, sheet), system) for sheet in book.heaters.values()]
+    sheets = job.catalogue.heaters.values()
+    return [row_of(sheet, night_of(job, sheet), system) for sheet in sheets]
 
 
-def night_shown(plan: Plan, book: Catalogue, system: UnitSystem) -> NightShown | None:
+def night_shown(job: Job, system: UnitSystem) -> NightShown | None:
     """Return the chosen heater's night; None without one."""
-    sheet = book.heaters.get(plan.heater.sheet) if plan.heater.sheet is not None else None
+    plan, heaters = job.plan, job.catalogue.heaters
+    sheet = heaters.get(plan.heater.sheet) if plan.heater.sheet is not None else None
     if sheet is None:
         return None
-    most = installed(kept_jobs.of(plan, book), sheet).most_w
-    result = night_of(plan, book, sheet)
+    most = installed(job, sheet).most_w
+    result = night_of(job, sheet)
     chart = Markup(svg(night_chart(result, plan.heat.night, plan.heat.outside_c, most, system)))
     row = row_of(sheet, result, system)
     warm = f"warm after {row.warm}" if result.to_target_s is not None else "not warm in that night"

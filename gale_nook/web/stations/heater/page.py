@@ -71,7 +71,7 @@ class HeaterPage(StationPage):
 
     @property
     def night_shown(self) -> NightShown | None:
-        return night_shown(self.plan, self.catalogue, self.system)
+        return night_shown(self.job, self.system)
 
     @property
     def recommended(self) -> Judgement | None:

@@ -50,13 +50,12 @@ SheetId = Annotated[str, Query(max_length=60)]
 @router.get("/jobs/{job_id}/heater/night")
 def night(db: Db, book: Book, system: Units, job_id: JobId) -> Response:
     """The night of the chosen heater as a chart, and of every heater in a table."""
-    plan = db.head(job_id).plan
-    book = with_own_book(plan, book)
+    job = kept_jobs.of(db.head(job_id).plan, book, job_id)
     return render(
         "heater/night.html",
-        rows=night_rows(plan, book, system),
-        shown=night_shown(plan, book, system),
-        chosen=plan.heater.sheet,
+        rows=night_rows(job, system),
+        shown=night_shown(job, system),
+        chosen=job.plan.heater.sheet,
     )
 
 
@@ -104,15 +103,15 @@ def beside(
     """Two or three heaters side by side; the chosen and the recommended one where
     none are named.
     """
-    plan = db.head(job_id).plan
-    judged = judgements(kept_jobs.of(plan, book))
-    shown = picked(judged, plan.heater.sheet, heater or [])
+    job = kept_jobs.of(db.head(job_id).plan, book, job_id)
+    judged = judgements(job)
+    shown = picked(judged, job.plan.heater.sheet, heater or [])
     return render(
         "heater/beside.html",
         judged=judged,
         shown=[j.sheet.id for j in shown],
         most=MOST_BESIDE,
-        rows=side_by_side(plan, with_own_book(plan, book), shown, system),
+        rows=side_by_side(job, shown, system),
         labels=[j.sheet.label for j in shown],
         job_id=job_id,
     )

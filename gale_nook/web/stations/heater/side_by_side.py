@@ -5,11 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 
-from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.heat.night import NightResult
 from gale_nook.core.heat.season import SeasonBin, heater_season, season
 from gale_nook.core.heater.choice import Judgement
-from gale_nook.core.plan.document import Plan
+from gale_nook.core.job import Job
 from gale_nook.core.quantities.length import UnitSystem
 from gale_nook.core.quantities.measures import format_quantity
 from gale_nook.web.stations.heater.nights import night_of
@@ -39,22 +38,18 @@ def picked(
     return [*first, *rest][:MOST_BESIDE]
 
 
-def side_by_side(
-    plan: Plan, book: Catalogue, shown: Sequence[Judgement], system: UnitSystem
-) -> list[BesideRow]:
+def side_by_side(job: Job, shown: Sequence[Judgement], system: UnitSystem) -> list[BesideRow]:
     """Return the rows of the comparison."""
-    bins = season(plan, book)
+    bins = season(job.plan, job.catalogue)
     return [
-        *_of_the_night(plan, book, shown, system),
+        *_of_the_night(job, shown, system),
         *(_of_the_season(shown, bins) if bins else ()),
         *_of_the_sheet(shown, system),
     ]
 
 
-def _of_the_night(
-    plan: Plan, book: Catalogue, shown: Sequence[Judgement], system: UnitSystem
-) -> Iterator[BesideRow]:
-    nights = [night_of(plan, book, j.sheet) for j in shown]
+def _of_the_night(job: Job, shown: Sequence[Judgement], system: UnitSystem) -> Iterator[BesideRow]:
+    nights = [night_of(job, j.sheet) for j in shown]
     fuel, current = [n.fuel_l for n in nights], [n.electricity_wh for n in nights]
     starts, lowest = [float(n.starts) for n in nights], [n.lowest_c for n in nights]
     yield _row("least output", [j.least_w for j in shown], _amount("w", system), min)
