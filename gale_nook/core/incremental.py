@@ -26,8 +26,9 @@ T = TypeVar("T")
 I = TypeVar("I", bound="Inputs")  # noqa: E741 - of inputs
 Key = tuple[Callable[..., Any], tuple[Any, ...]]
 
-MOST_VERSIONS = 10  # of one fact: of the plan as it is, and of what was tried
-MOST_KEYS = 4_000  # facts by their arguments, of the plans of one job
+# of one fact: of plans that stand, the last two, and of such as are only tried
+MOST_STANDING, MOST_TRIED = 2, 8
+MOST_KEYS, PLANS_OF_ONE_AGE = 4_000, 8  # after which a generation ends
 MOST_ALIKE = 20  # values of one part that are compared
 
 
@@ -41,35 +42,36 @@ class Trace:
             their traces.
         strays: reads of inputs that are not its own and not derived from them: it holds for its
             own inputs alone then.
+        tried: of inputs that are only tried.
     """
 
-    __slots__ = ("parts", "reads", "steps", "strays", "value")
+    __slots__ = ("parts", "reads", "steps", "strays", "tried", "value")
 
     def __init__(
         self,
         value: Any,
+        inputs: Inputs,
         reads: int,
-        parts: tuple[Any, ...],
-        steps: tuple[Any, ...],
+        steps: list[Any],
         strays: dict[int, tuple[Inputs, int]] | None = None,
     ) -> None:
         self.value = value
-        self.reads = reads
-        self.parts = parts
-        self.steps = steps
+        self.parts, self.tried = inputs.parts, inputs.tried
+        self.reads, self.steps = reads, tuple(steps)
         self.strays = strays
 
 
 class TraceStore:
     """The traces of all plans of one job, and its parts as they were. Several threads may use it.
 
-    What was not asked for longest is forgotten, in two generations.
+    What was not asked for longest is forgotten, in two generations; a trace that is kept keeps
+    those that it rests on.
     """
 
     def __init__(self, part_count: int, most_keys: int = MOST_KEYS) -> None:
         self._young: dict[Key, tuple[Trace, ...]] = {}
         self._old: dict[Key, tuple[Trace, ...]] = {}
-        self._most_keys = most_keys
+        self._most_keys, self._plans = most_keys, 0
         self._parts: list[tuple[Any, ...]] = [()] * part_count
 
     def versions(self, key: Key) -> tuple[Trace, ...]:
@@ -82,13 +84,18 @@ class TraceStore:
             self._put(key, found)
         return found
 
-    def keep(self, key: Key, trace: Trace, tried: bool) -> None:
-        """Keep a trace; one of a plan that is only tried does not push out that of the plan that
-        stands.
-        """
-        known = self.versions(key)
-        first = known[:1] if tried else ()
-        self._put(key, (*first, trace, *known[len(first) :])[:MOST_VERSIONS])
+    def keep(self, key: Key, trace: Trace) -> None:
+        """Keep a trace; those of plans that are tried do not push out those of plans that stand."""
+        known = (trace, *self.versions(key))
+        standing = [each for each in known if not each.tried][:MOST_STANDING]
+        tried = [each for each in known if each.tried][:MOST_TRIED]
+        self._put(key, (*standing, *tried))
+
+    def begin_plan(self) -> None:
+        """Hear that there is another plan that stands."""
+        self._plans += 1
+        if self._plans % PLANS_OF_ONE_AGE == 0:
+            self._old, self._young = self._young, {}
 
     def _put(self, key: Key, versions: tuple[Trace, ...]) -> None:
         if len(self._young) >= self._most_keys:
@@ -262,7 +269,7 @@ def unshared_fact(function: Callable[Concatenate[I, P], T]) -> Callable[Concaten
 def noted(inputs: Inputs, work: Callable[[], Any]) -> Trace:
     """Return what some work gives, with what it rests on."""
     this = _Work(inputs)
-    return Trace(_done(this, work), this.reads, inputs.parts, tuple(this.steps), this.strays)
+    return Trace(_done(this, work), inputs, this.reads, this.steps, this.strays)
 
 
 def seen(inputs: Inputs, trace: Trace) -> Any:
@@ -291,10 +298,10 @@ def _worked_out(inputs: Inputs, key: Key) -> Trace:
         if same(value, known.value):
             value = known.value  # equal values are one object, so that whoever asks sees it at once
             break
-    trace = Trace(value, this.reads, inputs.parts, tuple(this.steps), this.strays)
+    trace = Trace(value, inputs, this.reads, this.steps, this.strays)
     inputs.traces[key] = trace
     if trace.strays is None:
-        inputs.store.keep(key, trace, inputs.tried)
+        inputs.store.keep(key, trace)
     return trace
 
 
@@ -310,9 +317,11 @@ def _done(this: _Work, work: Callable[[], Any]) -> Any:
         _current.work = before
 
 
-def _taken_over(inputs: Inputs, key: Key) -> Trace | None:
-    """The trace of a fact that holds for the inputs too, if one does."""
+def _taken_over(inputs: Inputs, key: Key, given: Trace | None = None) -> Trace | None:
+    """The trace of a fact that holds for the inputs too, if one does; one may be given besides."""
     versions = inputs.store.versions(key)
+    if given is not None and given not in versions:
+        versions = (*versions, given)
     for trace in versions:
         if not inputs.changed_from(trace.parts) & trace.reads:
             inputs.traces[key] = trace
@@ -321,7 +330,7 @@ def _taken_over(inputs: Inputs, key: Key) -> Trace | None:
         held = _verified(inputs, trace)
         if held is not None:
             inputs.traces[key] = held
-            inputs.store.keep(key, held, inputs.tried)
+            inputs.store.keep(key, held)
             return held
     return None
 
@@ -346,7 +355,11 @@ def _verified(inputs: Inputs, trace: Trace) -> Trace | None:
             key, given = step
             now = given
             if changed & given.reads:
-                now = inputs.traces.get(key) or _taken_over(inputs, key) or _worked_out(inputs, key)
+                now = (
+                    inputs.traces.get(key)
+                    or _taken_over(inputs, key, given)
+                    or _worked_out(inputs, key)
+                )
                 if now.strays is not None or not same(now.value, given.value):
                     return None
             reads |= now.reads
@@ -355,7 +368,7 @@ def _verified(inputs: Inputs, trace: Trace) -> Trace | None:
         return None
     finally:
         _current.work = before
-    return Trace(trace.value, reads, inputs.parts, tuple(steps))
+    return Trace(trace.value, inputs, reads, steps)
 
 
 def same(one: Any, other: Any) -> bool:

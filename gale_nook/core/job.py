@@ -26,6 +26,7 @@ class Job(Inputs):
     def __init__(self, plan: Plan, catalogue: Catalogue, store: TraceStore | None = None) -> None:
         document = plan.document if isinstance(plan, _PlanRead) else plan
         store = store or new_store()
+        store.begin_plan()
         parts = [store.same_part(n, getattr(document, name)) for n, name in enumerate(PARTS)]
         self._document: Plan | None = document
         self._begin(parts, catalogue, store)
