@@ -13,8 +13,8 @@ be read later than is noted here.
 
 from __future__ import annotations
 
-import threading
 from collections.abc import Callable, Iterable
+from contextvars import ContextVar
 from dataclasses import fields, is_dataclass
 from functools import lru_cache, wraps
 from typing import Any, Concatenate, ParamSpec, TypeVar, cast
@@ -215,16 +215,12 @@ class _Work:
             self.read(other, bits)
 
 
-class _Current(threading.local):
-    work: _Work | None = None
-
-
-_current = _Current()
+_current: ContextVar[_Work | None] = ContextVar("the fact that is being worked out", default=None)
 
 
 def read_part(inputs: Inputs, number: int) -> Any:
     """Return a part, noted as read by the fact that is being worked out."""
-    work = _current.work
+    work = _current.get()
     if work is not None:
         work.read(inputs, 1 << number)
     return inputs.parts[number]
@@ -232,8 +228,9 @@ def read_part(inputs: Inputs, number: int) -> Any:
 
 def read_all(inputs: Inputs) -> None:
     """Note every part as read."""
-    if _current.work is not None:
-        _current.work.read(inputs, (1 << len(inputs.parts)) - 1)
+    work = _current.get()
+    if work is not None:
+        work.read(inputs, (1 << len(inputs.parts)) - 1)
 
 
 def fact(function: Callable[Concatenate[I, P], T]) -> Callable[Concatenate[I, P], T]:
@@ -244,8 +241,9 @@ def fact(function: Callable[Concatenate[I, P], T]) -> Callable[Concatenate[I, P]
             raise TypeError(f"{function.__name__} takes its arguments by position")
         key: Key = (function, args)
         trace = inputs.traces.get(key) or _taken_over(inputs, key) or _worked_out(inputs, key)
-        if _current.work is not None:
-            _current.work.ask(inputs, key, trace)
+        work = _current.get()
+        if work is not None:
+            work.ask(inputs, key, trace)
         return cast("T", trace.value)
 
     return cast("Callable[Concatenate[I, P], T]", wraps(function)(remembered))
@@ -274,8 +272,9 @@ def noted(inputs: Inputs, work: Callable[[], Any]) -> Trace:
 
 def seen(inputs: Inputs, trace: Trace) -> Any:
     """Return what was noted of some work; whoever asks rests on the same."""
-    if _current.work is not None:
-        _current.work.rest_on(inputs, trace.steps, trace.reads, trace.strays)
+    work = _current.get()
+    if work is not None:
+        work.rest_on(inputs, trace.steps, trace.reads, trace.strays)
     return trace.value
 
 
@@ -285,8 +284,9 @@ def if_known(function: Callable[..., T], inputs: Inputs, *args: Any) -> T | None
     trace = inputs.traces.get(key) or _taken_over(inputs, key)
     if trace is None:
         return None
-    if _current.work is not None:
-        _current.work.ask(inputs, key, trace)
+    work = _current.get()
+    if work is not None:
+        work.ask(inputs, key, trace)
     return cast("T", trace.value)
 
 
@@ -306,7 +306,8 @@ def _worked_out(inputs: Inputs, key: Key) -> Trace:
 
 
 def _done(this: _Work, work: Callable[[], Any]) -> Any:
-    before, _current.work = _current.work, this
+    before = _current.get()
+    _current.set(this)
     try:
         return work()
     except BaseException:
@@ -314,7 +315,7 @@ def _done(this: _Work, work: Callable[[], Any]) -> Any:
             before.rest_on(this.inputs, this.steps, this.reads, this.strays)
         raise
     finally:
-        _current.work = before
+        _current.set(before)
 
 
 def _taken_over(inputs: Inputs, key: Key, given: Trace | None = None) -> Trace | None:
@@ -343,7 +344,8 @@ def _verified(inputs: Inputs, trace: Trace) -> Trace | None:
     """
     changed = inputs.changed_from(trace.parts)
     reads, steps = 0, list[Any]()
-    before, _current.work = _current.work, None
+    before = _current.get()
+    _current.set(None)
     try:
         for step in trace.steps:
             if isinstance(step, int):
@@ -367,7 +369,7 @@ def _verified(inputs: Inputs, trace: Trace) -> Trace | None:
     except Exception:
         return None
     finally:
-        _current.work = before
+        _current.set(before)
     return Trace(trace.value, inputs, reads, steps)
 
 
