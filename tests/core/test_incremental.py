@@ -280,7 +280,7 @@ def test_a_value_that_moves_is_checked_as_from_nothing(name: str, book: Catalogu
     checked(job)
     places = [place for place, _ in _values(plan.model_dump(mode="json"))]
     tried = 0
-    while tried < 9:
+    while tried < 6:
         data = (job.plan if chance.random() < 0.5 else plan).model_dump(mode="json")
         try:
             _move(data, chance.choice(places))
