@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.findings.finding import Finding, Verdict, tally
 from gale_nook.core.findings.judging import findings_of
-from gale_nook.core.job import Job, unshared_fact
+from gale_nook.core.job import Job, fact
 from gale_nook.core.plan.document import Plan
 from gale_nook.core.plan.settings import Acceptance
 from gale_nook.core.stations import STATIONS
@@ -53,9 +53,16 @@ def check(plan: Plan, catalogue: Catalogue, stations: Collection[str] | None = N
     return checked(Job(plan, catalogue), None if stations is None else frozenset(stations))
 
 
-@unshared_fact
 def checked(job: Job, stations: frozenset[str] | None = None) -> Check:
     """Return the same, of a job."""
+    return Check(job, *_checked(job, stations))
+
+
+@fact
+def _checked(
+    job: Job, stations: frozenset[str] | None
+) -> tuple[tuple[Finding, ...], tuple[Acceptance, ...]]:
+    """The findings, and the acceptances that are idle."""
     rules = (
         rule
         for station in STATIONS
@@ -65,4 +72,4 @@ def checked(job: Job, stations: frozenset[str] | None = None) -> Check:
     result = findings_of(job, rules)
     answered = {f.key for f in result if f.verdict is Verdict.ACCEPTED or f.lapsed}
     idle = tuple(a for a in job.plan.acceptances if a.key not in answered)
-    return Check(job, result, idle)
+    return result, idle

@@ -147,13 +147,21 @@ def spot_rule(
     return mark
 
 
-@unshared_fact
 def here(job: Job) -> Places | None:
     """Return the one place where the heater stands; None while it has none."""
     spot = job.plan.spot
     if spot is None:
         return None
-    return Places(job, Grid(np.array([spot.x_mm]), np.array([spot.y_mm])))
+    grid = Grid(np.array([spot.x_mm]), np.array([spot.y_mm]))
+    return Places(job, grid, kept=_kept_here(job))
+
+
+@unshared_fact
+def _kept_here(_job: Job) -> dict[Any, Trace]:
+    """What several rules have in common at the place where the heater stands: no job is held by
+    what it keeps itself, or it would be there until cycles are looked for.
+    """
+    return {}
 
 
 def _findings_here(
