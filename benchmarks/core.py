@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from functools import partial
 from itertools import count
 from typing import Any
 
@@ -10,7 +11,7 @@ import fcl
 
 from benchmarks.timing import Figure, compare
 from gale_nook.catalogue.load import load_catalogue
-from gale_nook.core.checking import check
+from gale_nook.core.checking import check, checked
 from gale_nook.core.geometry import shapes
 from gale_nook.core.job import Job
 from gale_nook.core.pipes.runs import pipe_shape
@@ -96,3 +97,44 @@ def figures() -> Iterator[tuple[Figure, str]]:
     )
     name = f"the {len(made)} bare distance calls left after pruning"
     yield compare("check of the whole Heron plan", whole, name, lambda: bare(made)), "-"
+    yield from after_edits()
+
+
+def after_edits() -> Iterator[tuple[Figure, str]]:
+    """The check of the next revision, of which that of the one before is known."""
+    book, steps = load_catalogue(), count(1)
+    for name in ("heron", "quarto"):
+        plan = demo_plan(name)
+        job = Job(plan, book)
+        checked(job)
+        heat, spot, line = plan.heat, plan.spot, plan.fuel
+        if spot is None:
+            raise ValueError(f"{name} has no heater in its place")
+        edits: dict[str, Callable[[int], dict[str, Any]]] = {
+            "a new note": lambda n: {"note": f"{n}"},
+            "another level in the tank": lambda n, line=line: {  # type: ignore[misc]
+                "fuel": line.model_copy(update={"level_percent": 40 + n * STEP_MM})
+            },
+            "another altitude": lambda n, heat=heat: {  # type: ignore[misc]
+                "heat": heat.model_copy(update={"altitude_m": 500 + n * STEP_MM})
+            },
+            "the heater moved": lambda n, spot=spot: {  # type: ignore[misc]
+                "spot": spot.model_copy(update={"x_mm": spot.x_mm + n * STEP_MM})
+            },
+        }
+        for words, edit in edits.items():
+            after = partial(_after, job, edit, steps)
+            yield (
+                compare(
+                    f"check of {name.title()} after {words}",
+                    lambda after=after: checked(after()),  # type: ignore[misc]
+                    "from nothing",
+                    lambda after=after: checked(Job(after().document, book)),  # type: ignore[misc]
+                    8,
+                ),
+                "-",
+            )
+
+
+def _after(job: Job, edit: Callable[[int], dict[str, Any]], steps: Iterator[int]) -> Job:
+    return job.with_parts(**edit(next(steps)))

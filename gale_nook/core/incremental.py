@@ -294,7 +294,7 @@ def _worked_out(inputs: Inputs, key: Key) -> Trace:
     function, args = key
     this = _Work(inputs)
     value = _done(this, lambda: function(inputs, *args))
-    for known in inputs.store.versions(key):
+    for known in _nearest(inputs.store.versions(key)):
         if same(value, known.value):
             value = known.value  # equal values are one object, so that whoever asks sees it at once
             break
@@ -321,19 +321,27 @@ def _done(this: _Work, work: Callable[[], Any]) -> Any:
 def _taken_over(inputs: Inputs, key: Key, given: Trace | None = None) -> Trace | None:
     """The trace of a fact that holds for the inputs too, if one does; one may be given besides."""
     versions = inputs.store.versions(key)
-    if given is not None and given not in versions:
-        versions = (*versions, given)
-    for trace in versions:
+    near = _nearest(versions)
+    if given is not None and given not in near:
+        near.append(given)
+    for trace in (*versions, *near):
         if not inputs.changed_from(trace.parts) & trace.reads:
             inputs.traces[key] = trace
             return trace
-    for trace in versions:
+    for trace in near:
         held = _verified(inputs, trace)
         if held is not None:
             inputs.traces[key] = held
             inputs.store.keep(key, held)
             return held
     return None
+
+
+def _nearest(versions: tuple[Trace, ...]) -> list[Trace]:
+    """The newest of a plan that stands and of one that is tried: these are worth a closer look."""
+    standing = next((each for each in versions if not each.tried), None)
+    tried = next((each for each in versions if each.tried), None)
+    return [each for each in (standing, tried) if each is not None]
 
 
 def _verified(inputs: Inputs, trace: Trace) -> Trace | None:
