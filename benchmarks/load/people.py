@@ -132,7 +132,7 @@ class Person(HttpUser):
     def save_a_value(self) -> None:
         pick = self.chance.randrange
         values = {
-            "heat.outside_c": f"-{pick(5, 25)}",
+            "heat.outside_c": f"-{pick(8, 25)}",
             "heat.inside_c": f"{pick(17, 23)}",
             "heat.altitude_m": f"{pick(0, 2000)}",
             "vehicle.shell.inside_height_mm": f"{pick(1750, 1950)}",
