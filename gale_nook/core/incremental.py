@@ -23,7 +23,7 @@ import numpy as np
 
 P = ParamSpec("P")
 T = TypeVar("T")
-I = TypeVar("I", bound="Inputs")  # noqa: E741 - of inputs
+In = TypeVar("In", bound="Inputs")
 Key = tuple[Callable[..., Any], tuple[Any, ...]]
 
 # of one fact: of plans that stand, the last two, and of such as are only tried
@@ -233,10 +233,10 @@ def read_all(inputs: Inputs) -> None:
         work.read(inputs, (1 << len(inputs.parts)) - 1)
 
 
-def fact(function: Callable[Concatenate[I, P], T]) -> Callable[Concatenate[I, P], T]:
+def fact(function: Callable[Concatenate[In, P], T]) -> Callable[Concatenate[In, P], T]:
     """Decorate a function of inputs and hashable arguments that is a fact, as above."""
 
-    def remembered(inputs: I, /, *args: P.args, **kwargs: P.kwargs) -> T:
+    def remembered(inputs: In, /, *args: P.args, **kwargs: P.kwargs) -> T:
         if kwargs:  # the same arguments would have two keys
             raise TypeError(f"{function.__name__} takes its arguments by position")
         key: Key = (function, args)
@@ -246,13 +246,13 @@ def fact(function: Callable[Concatenate[I, P], T]) -> Callable[Concatenate[I, P]
             work.ask(inputs, key, trace)
         return cast("T", trace.value)
 
-    return cast("Callable[Concatenate[I, P], T]", wraps(function)(remembered))
+    return cast("Callable[Concatenate[In, P], T]", wraps(function)(remembered))
 
 
-def unshared_fact(function: Callable[Concatenate[I, P], T]) -> Callable[Concatenate[I, P], T]:
+def unshared_fact(function: Callable[Concatenate[In, P], T]) -> Callable[Concatenate[In, P], T]:
     """Decorate the same where the value holds its inputs: it is kept for these alone."""
 
-    def remembered(inputs: I, /, *args: P.args, **kwargs: P.kwargs) -> T:
+    def remembered(inputs: In, /, *args: P.args, **kwargs: P.kwargs) -> T:
         if kwargs:
             raise TypeError(f"{function.__name__} takes its arguments by position")
         key: Key = (function, args)
@@ -261,7 +261,7 @@ def unshared_fact(function: Callable[Concatenate[I, P], T]) -> Callable[Concaten
             trace = inputs.traces[key] = noted(inputs, lambda: function(inputs, *args, **kwargs))
         return cast("T", seen(inputs, trace))
 
-    return cast("Callable[Concatenate[I, P], T]", wraps(function)(remembered))
+    return cast("Callable[Concatenate[In, P], T]", wraps(function)(remembered))
 
 
 def noted(inputs: Inputs, work: Callable[[], Any]) -> Trace:

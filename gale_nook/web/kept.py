@@ -20,8 +20,8 @@ from gale_nook.store.bounded import BoundedCache
 
 MOST_BYTES = 60_000_000
 JOB_BYTES = 1_500_000  # measured for a plan with few parts
-MOST_STORES = 24
 PIECE_BYTES = 6_000  # more for each convex piece of the survey
+MOST_STORES = 24  # jobs whose next plan takes over what the one before knew
 
 
 class KeptJobs:

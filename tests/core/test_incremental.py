@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import gc
 import random
-from collections.abc import Iterator
+import re
+from collections.abc import Callable, Iterator
 from types import BuiltinFunctionType, FunctionType, GeneratorType, ModuleType
 from typing import Any
 
@@ -12,13 +13,24 @@ import numpy as np
 import pytest
 
 from gale_nook.catalogue.load import load_catalogue
+from gale_nook.core.air.duct_space import in_the_way
 from gale_nook.core.apply import applied, plan_of
 from gale_nook.core.catalogue.book import Catalogue
 from gale_nook.core.checking import checked
+from gale_nook.core.edits.values import set_value
 from gale_nook.core.errors import BadInput
 from gale_nook.core.findings.finding import Verdict
 from gale_nook.core.findings.judging import found_over
+from gale_nook.core.firing.places import surveyed_places
+from gale_nook.core.firing.pre_checks import pre_checks
+from gale_nook.core.fitted.balance import balanced_as_asked
+from gale_nook.core.fitted.closing import closed_sets
+from gale_nook.core.fitted.drying import drying
+from gale_nook.core.fitted.heating import warm_minutes
+from gale_nook.core.fuel.sources import night_fuel_l
+from gale_nook.core.fuel.start import starting_line
 from gale_nook.core.heater.choice import judgements
+from gale_nook.core.heater.what_would_help import what_would_help
 from gale_nook.core.incremental import (
     MOST_STANDING,
     MOST_TRIED,
@@ -35,7 +47,17 @@ from gale_nook.core.incremental import (
     unshared_fact,
 )
 from gale_nook.core.job import Job, new_store
+from gale_nook.core.log.measured import dip_table, log_vessel
+from gale_nook.core.log.night_model import night_table
+from gale_nook.core.loop.ladder import rungs
+from gale_nook.core.loop.night import warm_up, warm_up_orders
+from gale_nook.core.pipes.bench import on_bench
+from gale_nook.core.planner.measures import measures_of
+from gale_nook.core.power.alarm_places import alarm_area
+from gale_nook.core.power.choice import cable_offers, smallest_cable
+from gale_nook.core.power.what_helps import what_helps
 from gale_nook.core.remedies import remedies_for
+from gale_nook.core.spot.commands import PlaceHeater
 from gale_nook.core.stations import RULES
 from gale_nook.demo.load import demo_plan
 from tests.core.edits.samples import SAMPLES, sample_plan
@@ -350,6 +372,60 @@ def test_no_value_of_a_fact_holds_a_job(name: str, book: Catalogue) -> None:
     looked_at: dict[int, Any] = {}
     for key, trace in store.traces():
         assert not _holds_inputs(trace.value, looked_at), key[0]
+
+
+ASKED_BY_PAGES: tuple[Callable[[Job], Any], ...] = (
+    in_the_way,
+    surveyed_places,
+    pre_checks,
+    balanced_as_asked,
+    closed_sets,
+    drying,
+    warm_minutes,
+    night_fuel_l,
+    starting_line,
+    what_would_help,
+    dip_table,
+    log_vessel,
+    night_table,
+    rungs,
+    warm_up,
+    warm_up_orders,
+    on_bench,
+    measures_of,
+    alarm_area,
+    cable_offers,
+    smallest_cable,
+    what_helps,
+)
+
+
+@pytest.mark.parametrize("name", ["heron", "quarto"])
+def test_what_pages_ask_besides_is_as_from_nothing(name: str, book: Catalogue) -> None:
+    """Facts that no check asks: none holds a job, and after edits each is what it is from
+    nothing.
+    """
+    plan, store = demo_plan(name), new_store()
+    first, looked_at = Job(plan, book, store), dict[int, Any]()
+    assert plan.spot is not None
+    for asked in ASKED_BY_PAGES:
+        assert not _holds_inputs(asked(first), looked_at), asked
+    moved = PlaceHeater(op="place", x_mm=plan.spot.x_mm + 5, y_mm=plan.spot.y_mm)
+    for command in (
+        moved,
+        set_value("heat.altitude_m", 800.5),
+        set_value("fuel.level_percent", 41),
+    ):
+        after = applied(first, command)
+        known, fresh = Job(after, book, store), Job(after, book)
+        for asked in ASKED_BY_PAGES:
+            one, other = asked(known), asked(fresh)
+            assert same(one, other) or _told(one) == _told(other), asked
+
+
+def _told(value: Any) -> str:
+    """A value with bodies in it, which equal themselves alone, in words."""
+    return re.sub(r" at 0x[0-9a-f]+", "", repr(value))
 
 
 NEVER = (type, ModuleType, BuiltinFunctionType, Catalogue, str, int, float)
